@@ -1,0 +1,53 @@
+#pragma once
+#include <cstdint>
+
+namespace gswarm {
+
+/// Instances flow through the rail in blocks of this many, so that their columns stay in the processor's cache.
+inline constexpr int blockSize = 1024;
+
+using Column = float[blockSize];
+using WordColumn = std::uint32_t[blockSize];
+
+struct Columns3 {
+    alignas(64) Column x, y, z;
+};
+struct Columns4 {
+    alignas(64) Column x, y, z, w;
+};
+
+/// Where the instances of a block stand before any gesture, in swarm space.
+/// The rotation's +Y is the home normal and its +Z the tangent.
+struct HomeColumns {
+    Columns3 position;  ///< metres
+    Columns4 rotation;  ///< unit quaternion
+    alignas(64) WordColumn idLow, idHigh;
+};
+
+/// One block on its way along the rail. Kernels work on whole vectors, so columns are valid up to the next multiple
+/// of 16 above `count`; lanes beyond `count` hold finite leftovers that no total may include.
+struct Block {
+    int first = 0;  ///< number of the first instance
+    int count = 0;  ///< 1 … blockSize
+    int total = 0;  ///< instances in the swarm
+
+    HomeColumns home;
+    Columns3 position;
+    Columns4 rotation;
+    Columns3 scale;
+    Columns4 colour;  ///< linear Rec. 709, straight alpha in w
+
+    // The card at work, made anew by each card.
+    alignas(64) Column offset;  ///< frames: the instance's own time minus the frame's
+    alignas(64) Column weight;  ///< the strip: where × strength
+    Columns3 driven;            ///< weight × driven value, one column used or three
+    Columns3 pattern;           ///< driven value alone, read by ramps
+    Columns3 place;             ///< the zone's side of things: world place
+    alignas(64) Column zone;    ///< one zone's weight
+    alignas(64) Column scratch[20];
+};
+
+/// Columns are processed in steps of 16 lanes whatever the vector width, so that every target does the same work.
+inline int paddedCount(const Block& block) { return (block.count + 15) & ~15; }
+
+} // namespace gswarm

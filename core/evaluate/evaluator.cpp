@@ -1,0 +1,107 @@
+#include "core/evaluate/evaluator.h"
+
+#include <algorithm>
+#include <tbb/blocked_range.h>
+#include <tbb/enumerable_thread_specific.h>
+#include <tbb/parallel_for.h>
+#include <tbb/task_arena.h>
+
+#include "core/evaluate/finish.h"
+#include "core/evaluate/flow.h"
+
+namespace gswarm {
+
+struct Evaluator::Arena {
+    tbb::task_arena arena;
+    tbb::enumerable_thread_specific<std::unique_ptr<FlowSpace>> spaces{[] { return std::make_unique<FlowSpace>(); }};
+};
+
+Evaluator::Evaluator(int threads) : arena_(std::make_unique<Arena>()) {
+    arena_->arena.initialize(threads > 0 ? threads : static_cast<int>(tbb::this_task_arena::max_concurrency()));
+}
+Evaluator::~Evaluator() = default;
+
+int Evaluator::threads() const { return arena_->arena.max_concurrency(); }
+
+std::shared_ptr<ResultColumns> Evaluator::freshColumns(int count) {
+    const std::lock_guard lock(poolMutex_);
+    std::shared_ptr<ResultColumns> columns;
+    for (auto& pooled : pool_)
+        if (pooled.use_count() == 1) columns = pooled;
+    if (!columns) {
+        columns = std::make_shared<ResultColumns>();
+        if (pool_.size() < 8) pool_.push_back(columns);
+    }
+    const auto n = static_cast<std::size_t>(count);
+    columns->matrix.resize(12 * n);
+    columns->colour.resize(n);
+    columns->variant.resize(n);
+    return columns;
+}
+
+std::shared_ptr<const Result> Evaluator::run(const Plan& plan, Progress& progress) {
+    auto result = std::make_shared<Result>();
+    result->swarm = plan.swarm;
+    result->moment = plan.moment;
+    result->position = plan.position;
+    result->rotation = plan.rotation;
+    result->scale = plan.scale;
+    result->shown = plan.shown;
+    result->count = plan.count;
+    result->variants = plan.variants;
+    result->columns = freshColumns(plan.count);
+    const std::size_t cards = plan.cards.size();
+    const int stride = std::max(1, stripStride(plan.count));
+    for (const Card& card : plan.cards) {
+        Census census;
+        census.entry = card.entry;
+        census.acts = card.acts;
+        census.strip.assign(static_cast<std::size_t>((plan.count + stride - 1) / stride), 0);
+        result->cards.push_back(std::move(census));
+    }
+    std::vector<CardCount> counts(static_cast<std::size_t>(plan.blocks()) * cards);
+    std::vector<BlockCount> blocks(static_cast<std::size_t>(plan.blocks()));
+
+    const AfterCard fillStrip = [&](int card, const Block& block) {
+        if (card < 0) return;
+        auto& strip = result->cards[static_cast<std::size_t>(card)].strip;
+        for (int n = (block.first + stride - 1) / stride * stride; n < block.first + block.count; n += stride)
+            strip[static_cast<std::size_t>(n / stride)] = block.weight[n - block.first];
+    };
+    const auto work = [&](const tbb::blocked_range<int>& range) {
+        FlowSpace& space = *arena_->spaces.local();
+        for (int b = range.begin(); b != range.end(); ++b) {
+            if (progress.cancelled()) return;
+            runBlock(plan, b, space, &fillStrip);
+            blocks[static_cast<std::size_t>(b)] = finishBlock(plan, space, *result->columns);
+            std::copy_n(space.counts.begin(), cards, counts.begin() + static_cast<std::ptrdiff_t>(static_cast<std::size_t>(b) * cards));
+        }
+    };
+    arena_->arena.execute([&] { tbb::parallel_for(tbb::blocked_range<int>(0, plan.blocks()), work); });
+    progress.check();
+
+    for (std::size_t b = 0; b < blocks.size(); ++b) {
+        result->visible += blocks[b].visible;
+        result->notFinite += blocks[b].notFinite;
+        result->bounds.low = glm::min(result->bounds.low, blocks[b].bounds.low);
+        result->bounds.high = glm::max(result->bounds.high, blocks[b].bounds.high);
+        for (std::size_t c = 0; c < cards; ++c) {
+            const CardCount& count = counts[b * cards + c];
+            Census& census = result->cards[c];
+            census.touched += count.touched;
+            census.seen += count.seen;
+            census.clippedWhere += count.clippedWhere;
+            census.clippedShaped += count.clippedShaped;
+            census.least = b == 0 ? count.least : std::min(census.least, count.least);
+            census.most = b == 0 ? count.most : std::max(census.most, count.most);
+        }
+    }
+    return result;
+}
+
+std::shared_ptr<const Result> Evaluator::evaluate(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options,
+                                                  Progress& progress) {
+    return run(prepare(scene, swarm, frame, options, store_, progress), progress);
+}
+
+} // namespace gswarm

@@ -1,0 +1,130 @@
+#include "core/evaluate/finish.h"
+
+#include <cstring>
+
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "core/evaluate/finish.cpp"
+#include <hwy/foreach_target.h>
+
+#include "core/base/lanes-inl.h"
+
+HWY_BEFORE_NAMESPACE();
+namespace gswarm::HWY_NAMESPACE {
+
+/// Four columns become rows of four floats at a stride of twelve.
+HWY_INLINE void storeRow(F a, F b, F c, F d, int count, float* to) {
+    alignas(64) float rows[64];
+    hn::StoreInterleaved4(a, b, c, d, Floats(), rows);
+    for (int i = 0; i < count; ++i) std::memcpy(to + 12 * i, rows + 4 * i, 16);
+}
+
+HWY_INLINE W toByte(F x) {
+    return hn::BitCast(Words(), hn::ConvertTo(Wholes(), hn::Add(hn::Mul(x, number(255)), number(0.5f))));
+}
+
+void finishLanes(const Block& block, const StockNumbers& stock, float* matrix, std::uint32_t* colour, float* visible, BlockCount& count) {
+    using hn::Add, hn::Mul, hn::Sub;
+    const F one = number(1), zero = hn::Zero(Floats()), large = number(1e30f);
+    F lowX = large, lowY = large, lowZ = large;
+    F highX = hn::Neg(large), highY = highX, highZ = highX;
+    std::size_t notFinite = 0, seen = 0;
+    for (int i = 0; i < block.count; i += lanes()) {
+        const int here = std::min(lanes(), block.count - i);
+        const F size = read(stock.size, i);
+        const F sx = Mul(load(block.scale.x + i), size), sy = Mul(load(block.scale.y + i), size), sz = Mul(load(block.scale.z + i), size);
+        const F qx = load(block.rotation.x + i), qy = load(block.rotation.y + i), qz = load(block.rotation.z + i), qw = load(block.rotation.w + i);
+        const F x2 = Add(qx, qx), y2 = Add(qy, qy), z2 = Add(qz, qz);
+        const F xx = Mul(qx, x2), yy = Mul(qy, y2), zz = Mul(qz, z2);
+        const F xy = Mul(qx, y2), xz = Mul(qx, z2), yz = Mul(qy, z2);
+        const F wx = Mul(qw, x2), wy = Mul(qw, y2), wz = Mul(qw, z2);
+        const F m00 = Mul(Sub(one, Add(yy, zz)), sx), m01 = Mul(Sub(xy, wz), sy), m02 = Mul(Add(xz, wy), sz);
+        const F m10 = Mul(Add(xy, wz), sx), m11 = Mul(Sub(one, Add(xx, zz)), sy), m12 = Mul(Sub(yz, wx), sz);
+        const F m20 = Mul(Sub(xz, wy), sx), m21 = Mul(Add(yz, wx), sy), m22 = Mul(Sub(one, Add(xx, yy)), sz);
+        const F fx = read(stock.footX, i), fy = read(stock.footY, i), fz = read(stock.footZ, i);
+        const F px = load(block.position.x + i), py = load(block.position.y + i), pz = load(block.position.z + i);
+        const auto moved = [&](F p, F a, F b, F c) { return Sub(p, Add(Add(Mul(a, fx), Mul(b, fy)), Mul(c, fz))); };
+        storeRow(m00, m01, m02, moved(px, m00, m01, m02), here, matrix + 12 * i);
+        storeRow(m10, m11, m12, moved(py, m10, m11, m12), here, matrix + 12 * i + 4);
+        storeRow(m20, m21, m22, moved(pz, m20, m21, m22), here, matrix + 12 * i + 8);
+
+        W packed = hn::ShiftLeft<24>(toByte(clamp01(load(block.colour.w + i))));
+        packed = hn::Or(packed, hn::ShiftLeft<16>(toByte(encodeSrgb(clamp01(load(block.colour.z + i))))));
+        packed = hn::Or(packed, hn::ShiftLeft<8>(toByte(encodeSrgb(clamp01(load(block.colour.y + i))))));
+        packed = hn::Or(packed, toByte(encodeSrgb(clamp01(load(block.colour.x + i)))));
+        hn::BlendedStore(packed, hn::FirstN(Words(), static_cast<std::size_t>(here)), Words(), colour + i);
+
+        const auto inside = hn::FirstN(Floats(), static_cast<std::size_t>(here));
+        const F sum = Add(Add(Add(px, py), Add(pz, m00)), Add(Add(m11, m22), Add(m01, m12)));
+        const auto finite = hn::Lt(hn::Abs(sum), large);
+        const auto shown = hn::And(hn::And(inside, finite), hn::Gt(Mul(Mul(sx, sy), sz), zero));
+        store(hn::IfThenElseZero(shown, one), visible + i);
+        seen += hn::CountTrue(Floats(), shown);
+        notFinite += hn::CountTrue(Floats(), hn::And(inside, hn::Not(finite)));
+        const auto grow = [&](F& low, F& high, F p) {
+            low = hn::Min(low, hn::IfThenElse(shown, p, low));
+            high = hn::Max(high, hn::IfThenElse(shown, p, high));
+        };
+        grow(lowX, highX, px);
+        grow(lowY, highY, py);
+        grow(lowZ, highZ, pz);
+    }
+    const auto least = [](F v) { return hn::GetLane(hn::MinOfLanes(Floats(), v)); };
+    const auto most = [](F v) { return hn::GetLane(hn::MaxOfLanes(Floats(), v)); };
+    count.visible = static_cast<int>(seen);
+    count.notFinite = static_cast<int>(notFinite);
+    count.bounds.low = {least(lowX), least(lowY), least(lowZ)};
+    count.bounds.high = {most(highX), most(highY), most(highZ)};
+}
+
+/// How many visible instances still carry a card's mark in any channel.
+int countSeenLanes(const EffectColumns& effect, int card, const float* visible, int count) {
+    const W bit = hn::Set(Words(), 1u << (card % 32));
+    std::size_t seen = 0;
+    for (int i = 0; i < count; i += lanes()) {
+        W any = load(effect.channel[0][card / 32] + i);
+        for (int c = 1; c < 4; ++c) any = hn::Or(any, load(effect.channel[c][card / 32] + i));
+        const auto marked = hn::RebindMask(Floats(), hn::Ne(hn::And(any, bit), hn::Zero(Words())));
+        const auto shown = hn::Gt(load(visible + i), hn::Zero(Floats()));
+        const auto inside = hn::FirstN(Floats(), static_cast<std::size_t>(count - i));
+        seen += hn::CountTrue(Floats(), hn::And(inside, hn::And(marked, shown)));
+    }
+    return static_cast<int>(seen);
+}
+
+} // namespace gswarm::HWY_NAMESPACE
+HWY_AFTER_NAMESPACE();
+
+#if HWY_ONCE
+namespace gswarm {
+HWY_EXPORT(finishLanes);
+HWY_EXPORT(countSeenLanes);
+
+BlockCount finishBlock(const Plan& plan, FlowSpace& space, ResultColumns& out) {
+    Block& block = space.block;
+    const Variant& first = plan.variants.front();
+    StockNumbers stock{{first.size, nullptr}, {first.foot.x, nullptr}, {first.foot.y, nullptr}, {first.foot.z, nullptr}};
+    if (plan.variants.size() > 1) {
+        for (int i = 0; i < paddedCount(block); ++i) {
+            const Variant& v = plan.variants[static_cast<std::size_t>(variantOf(plan, block.first + i))];
+            block.scratch[0][i] = v.size;
+            block.scratch[1][i] = v.foot.x;
+            block.scratch[2][i] = v.foot.y;
+            block.scratch[3][i] = v.foot.z;
+        }
+        stock = {{0, block.scratch[0]}, {0, block.scratch[1]}, {0, block.scratch[2]}, {0, block.scratch[3]}};
+    }
+    const auto at = static_cast<std::size_t>(block.first);
+    float* visible = block.zone;  // free after the last card
+    BlockCount count;
+    HWY_DYNAMIC_DISPATCH(finishLanes)(block, stock, out.matrix.data() + 12 * at, out.colour.data() + at, visible, count);
+    const auto variants = static_cast<int>(plan.variants.size());
+    for (int i = 0; i < block.count; ++i)
+        out.variant[at + static_cast<std::size_t>(i)] =
+            visible[i] > 0 ? static_cast<std::uint16_t>(variants == 1 ? 0 : variantOf(plan, block.first + i)) : notShown;
+    for (int c = 0; c < static_cast<int>(plan.cards.size()); ++c)
+        space.counts[static_cast<std::size_t>(c)].seen = HWY_DYNAMIC_DISPATCH(countSeenLanes)(space.effect, c, visible, block.count);
+    return count;
+}
+
+} // namespace gswarm
+#endif

@@ -1,0 +1,104 @@
+#include "core/evaluate/why.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace gswarm {
+namespace {
+
+Why mended(std::string reason, std::string label, Edit edit) { return {std::move(reason), std::move(label), std::move(edit), false}; }
+Why told(std::string reason) { return {std::move(reason), {}, {}, false}; }
+
+Edit set(const Scene& scene, ObjectId object, const char* parameter, Value value) {
+    return setValue(scene, addressOf(scene, object, parameter), value);
+}
+
+bool anyChannel(const Part& change) {
+    return switchOf(change, "position") || switchOf(change, "rotation") || switchOf(change, "scale") || switchOf(change, "colour");
+}
+
+/// The amount of the only channel that is on, if it is such that nothing changes.
+std::optional<std::string> emptyAmount(const Part& change, double frame) {
+    const auto all = [&](const char* parameter, double still) {
+        for (int c = 0; c < 3; ++c)
+            if (numberAt(change, parameter, frame, c) != still) return false;
+        return true;
+    };
+    const auto still = [&](const char* channel, double value) {
+        const std::string name = channel;
+        return !switchOf(change, name) || (choiceOf(change, name + "Mode") == "by" && all((name + "Amount").c_str(), value));
+    };
+    if (switchOf(change, "colour")) return std::nullopt;
+    if (still("position", 0) && still("rotation", 0) && still("scale", 1)) return "its amounts change nothing (0, or × 1 for scale)";
+    return std::nullopt;
+}
+
+std::optional<Why> zoneReason(const Scene& scene, const Object& gesture) {
+    for (const ObjectId id : gesture.list("weave")) {
+        const Part& entry = scene.at(id).part("entry");
+        const ObjectId zoneId = referenceOf(entry, "zone");
+        const Object* zone = scene.find(zoneId);
+        if (!zone) return mended("A zone of its weave was deleted.", "Take the entry out", remove(scene, id));
+        if (!switchOf(zone->part("place"), "on"))
+            return mended("Its zone “" + zone->name + "” is off.", "Switch it on", set(scene, zoneId, "on", true));
+    }
+    return std::nullopt;
+}
+
+/// Moves the first zone of the weave to the middle of the instances.
+Why zoneElsewhere(const Scene& scene, const Object& gesture, const Result& result) {
+    const ObjectId zoneId = referenceOf(scene.at(gesture.list("weave").front()).part("entry"), "zone");
+    const glm::vec3 middle = result.position + result.rotation * (result.scale * result.bounds.centre());
+    Edit edit{scene, {}, {}, {}};
+    for (int c = 0; c < 3; ++c)
+        edit = setNumber(edit.scene, addressOf(edit.scene, zoneId, "position", c), std::round(middle[c] * 100.0) / 100.0, result.moment.frame);
+    edit.label = "Bring " + scene.at(zoneId).name + " to the instances";
+    edit.mergeKey.clear();
+    return mended("Its zone “" + scene.at(zoneId).name + "” is elsewhere at this frame: no instance lies inside.",
+                  "Bring it here", std::move(edit));
+}
+
+Why untouched(const Scene& scene, const Object& gesture, const Result& result) {
+    const double frame = result.moment.frame;
+    if (numberAt(gesture.part("change"), "strength", frame) == 0)
+        return mended("Its strength is 0 % at this frame.", "Set it to 100 %", setNumber(scene, addressOf(scene, gesture.id, "strength"), 100, frame));
+    const Part& where = gesture.part("where");
+    if (numberAt(where, "inLow", frame) == numberAt(where, "inHigh", frame) ||
+        (numberAt(where, "outLow", frame) == 0 && numberAt(where, "outHigh", frame) == 0)) {
+        Edit edit = setKind(scene, gesture.id, "where", *where.kind);
+        for (const auto& [parameter, value] : {std::pair{"where-inLow", 0.0}, {"where-inHigh", 1.0}, {"where-outLow", 0.0}, {"where-outHigh", 1.0}})
+            edit = setNumber(edit.scene, addressOf(edit.scene, gesture.id, parameter), value, frame);
+        edit.mergeKey.clear();
+        return mended("The range under Where is empty.", "Make it 0 to 1", std::move(edit));
+    }
+    if (auto zone = zoneReason(scene, gesture)) return *zone;
+    if (choiceOf(gesture.part("when"), "by") != "none" && std::get<Numbers>(gesture.part("change")["strength"])[0].keyed())
+        return told("Its stagger has not reached any instance at this frame; go on in time or start it earlier.");
+    if (!gesture.list("weave").empty()) return zoneElsewhere(scene, gesture, result);
+    return told("Its weight is 0 on every instance.");
+}
+
+} // namespace
+
+std::optional<Why> whyNothing(const Scene& scene, const Result& result, ObjectId railEntry, ObjectId solo) {
+    const auto census = std::find_if(result.cards.begin(), result.cards.end(), [&](const Census& c) { return c.entry == railEntry; });
+    if (census == result.cards.end() || (census->touched > 0 && census->seen > 0)) return std::nullopt;
+    const Part& entry = scene.at(railEntry).part("entry");
+    const Object& gesture = scene.at(referenceOf(entry, "gesture"));
+    if (!switchOf(entry, "on")) return mended("The card is off.", "Switch it on", set(scene, railEntry, "on", true));
+    if (solo && solo != railEntry) return Why{"Another card is soloed.", "End the solo", {}, true};
+    if (!anyChannel(gesture.part("change")))
+        return mended("No channel is on: it does not say what to change.", "Change the position", set(scene, gesture.id, "position", true));
+    if (census->touched == 0) return untouched(scene, gesture, result);
+    if (const auto amount = emptyAmount(gesture.part("change"), result.moment.frame)) return told("It acts, but " + *amount + ".");
+    if (result.visible == 0) return told("It acts, but every instance is hidden: a scale of 0 or less stands later in the rail.");
+    const auto later = std::find_if(census + 1, result.cards.end(), [](const Census& c) { return c.acts && c.seen > 0; });
+    if (later != result.cards.end()) {
+        const Object& over = scene.at(referenceOf(scene.at(later->entry).part("entry"), "gesture"));
+        return mended("It acts, but “" + over.name + "” comes later and goes the whole way to its own value.", "Move this card behind it",
+                      moveInList(scene, railEntry, static_cast<int>(later - result.cards.begin())));
+    }
+    return told("It acts, but what drives it is 0 on every instance.");
+}
+
+} // namespace gswarm

@@ -1,0 +1,36 @@
+#include "core/exchange/csv.h"
+
+#include <charconv>
+#include <ostream>
+
+#include "core/evaluate/table.h"
+
+namespace gswarm {
+namespace {
+
+/// A name as one CSV field (RFC 4180).
+std::string quoted(const std::string& text) {
+    if (text.find_first_of(",\"\n\r") == std::string::npos) return text;
+    std::string out = "\"";
+    for (const char c : text) (out += c == '"' ? "\"" : "") += c;
+    return out + "\"";
+}
+
+} // namespace
+
+void writeCsv(const Plan& plan, const Scene& scene, std::ostream& out) {
+    out << "number,id,shape,shown,px,py,pz,qx,qy,qz,qw,sx,sy,sz,r,g,b,a\n";
+    readInstances(plan, scene, [&](const InstanceRow& row) {
+        out << row.number << ',' << row.id << ',' << quoted(row.shape) << ',' << (row.shown ? 1 : 0);
+        for (const float v : {row.position.x, row.position.y, row.position.z, row.rotation.x, row.rotation.y, row.rotation.z, row.rotation.w,
+                              row.scale.x, row.scale.y, row.scale.z, row.colour.x, row.colour.y, row.colour.z, row.colour.w}) {
+            char text[32];
+            *std::to_chars(text, text + sizeof text, v).ptr = 0;
+            out << ',' << text;
+        }
+        out << '\n';
+        return static_cast<bool>(out);
+    });
+}
+
+} // namespace gswarm

@@ -1,0 +1,67 @@
+#include "core/exchange/export.h"
+
+#include <cmath>
+#include <cstdio>
+#include <sstream>
+
+#include "core/base/atomic_file.h"
+#include "core/exchange/csv.h"
+
+namespace gswarm {
+FrameRange framesOf(const Scene& scene) {
+    const Part& piece = scene.piece().part("settings");
+    const auto whole = [&](const char* parameter) { return static_cast<int>(std::lround(numberAt(piece, parameter, 0))); };
+    const int first = whole("firstFrame");
+    return {first, std::max(first, whole("lastFrame"))};
+}
+
+std::vector<std::shared_ptr<const Result>> evaluateAll(Evaluator& evaluator, const Scene& scene, double frame, const PlanOptions& options, Progress& progress) {
+    std::vector<std::shared_ptr<const Result>> results;
+    for (const ObjectId swarm : scene.all(ObjectType::swarm)) results.push_back(evaluator.evaluate(scene, swarm, frame, options, progress));
+    return results;
+}
+
+void exportStill(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, double frame, const TraceSize& size,
+                 const std::filesystem::path& path, Progress& progress) {
+    checkTraceSize(size);
+    writePng(trace(evaluateAll(evaluator, scene, frame, options, progress), settingAt(scene, frame), size, progress), path);
+}
+
+std::filesystem::path numbered(const std::filesystem::path& path, int frame) {
+    char number[16];
+    std::snprintf(number, sizeof number, frame < 0 ? "-%05d" : "-%04d", frame);
+    return path.parent_path() / (path.stem().string() + number + path.extension().string());
+}
+
+void exportSequence(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, FrameRange range, const TraceSize& size,
+                    const std::filesystem::path& path, Progress& progress) {
+    checkTraceSize(size);
+    if (range.last < range.first) throw Error("The last frame lies before the first; nothing was rendered.");
+    for (int frame = range.first; frame <= range.last; ++frame) {
+        const double count = range.last - range.first + 1;
+        progress.part((frame - range.first) / count, (frame - range.first + 1) / count);
+        writePng(trace(evaluateAll(evaluator, scene, frame, options, progress), settingAt(scene, frame), size, progress), numbered(path, frame));
+    }
+}
+
+void exportGltfStill(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, double frame, const std::filesystem::path& path, Progress& progress) {
+    writeGltfStill(scene, evaluateAll(evaluator, scene, frame, options, progress), path, progress);
+}
+
+void exportGltfBaked(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, FrameRange range, const std::filesystem::path& path, Progress& progress) {
+    const auto shownAt = [&](int frame) {
+        auto results = evaluateAll(evaluator, scene, frame, options, progress);
+        std::erase_if(results, [](const auto& r) { return !r->shown; });
+        return results;
+    };
+    writeGltfBaked(scene, shownAt, {range.first, range.last, momentAt(scene, 0).rate}, path, progress);
+}
+
+void exportCsv(Evaluator& evaluator, const Scene& scene, ObjectId swarm, const PlanOptions& options, double frame, const std::filesystem::path& path, Progress& progress) {
+    std::ostringstream out;
+    writeCsv(prepare(scene, swarm, frame, options, evaluator.store(), progress), scene, out);
+    writeFileAtomically(path, out.str());
+    progress.report(1);
+}
+
+} // namespace gswarm

@@ -1,0 +1,36 @@
+#pragma once
+#include <filesystem>
+
+#include "core/evaluate/evaluator.h"
+#include "core/exchange/gltf.h"
+#include "core/picture/trace.h"
+
+namespace gswarm {
+
+/// The frames that are played and rendered, whole numbers.
+struct FrameRange {
+    int first = 0, last = 0;
+};
+FrameRange framesOf(const Scene& scene);
+
+/// All swarms at a frame, in the scene's order, hidden ones too.
+std::vector<std::shared_ptr<const Result>> evaluateAll(Evaluator& evaluator, const Scene& scene, double frame,
+                                                       const PlanOptions& options, Progress& progress);
+
+/// One traced frame. Writes a PNG.
+void exportStill(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, double frame, const TraceSize& size,
+                 const std::filesystem::path& path, Progress& progress);
+
+/// Traced frames as numbered PNG files: NAME.png gives NAME-0007.png. Files that were written stay when it is cancelled.
+void exportSequence(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, FrameRange range, const TraceSize& size,
+                    const std::filesystem::path& path, Progress& progress);
+std::filesystem::path numbered(const std::filesystem::path& path, int frame);
+
+void exportGltfStill(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, double frame,
+                     const std::filesystem::path& path, Progress& progress);
+void exportGltfBaked(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, FrameRange range,
+                     const std::filesystem::path& path, Progress& progress);
+void exportCsv(Evaluator& evaluator, const Scene& scene, ObjectId swarm, const PlanOptions& options, double frame,
+               const std::filesystem::path& path, Progress& progress);
+
+} // namespace gswarm

@@ -1,0 +1,63 @@
+// Instances packed like cells of a honeycomb, flat in XZ: every neighbour is one spacing away.
+#include <cmath>
+
+#include "core/formation/formation_kind.h"
+
+namespace gswarm {
+namespace {
+
+enum class Outline { hexagon, rectangle };
+
+struct Honeycomb {
+    Outline outline;
+    int rings;          ///< around the middle one
+    int columns, rows;
+    float spacing;
+};
+
+/// Rows run along X; r counts them from the middle one.
+struct Row {
+    int firstQ;  ///< axial coordinate of the first cell
+    int length;
+};
+
+Row rowAt(const Honeycomb& h, int r) {
+    if (h.outline == Outline::hexagon) return {std::max(-h.rings, -h.rings - r), 2 * h.rings + 1 - std::abs(r)};
+    return {-h.columns / 2 - static_cast<int>(std::floor(r / 2.0)), h.columns};
+}
+int firstRow(const Honeycomb& h) { return h.outline == Outline::hexagon ? -h.rings : -h.rows / 2; }
+
+double count(const Honeycomb& h) {
+    return h.outline == Outline::hexagon ? 1 + 3.0 * h.rings * (h.rings + 1) : double(h.columns) * h.rows;
+}
+
+void place(const Honeycomb& h, const HomeRange& range, HomeColumns& out) {
+    int r = firstRow(h), into = range.first;
+    if (h.outline == Outline::rectangle) r += into / h.columns, into %= h.columns;
+    while (into >= rowAt(h, r).length) into -= rowAt(h, r++).length;
+    const float rowStep = h.spacing * 0.8660254038f;
+    for (int i = 0; i < range.count; ++i) {
+        const Row row = rowAt(h, r);
+        const int q = row.firstQ + into;
+        out.position.x[i] = h.spacing * (static_cast<float>(q) + 0.5f * static_cast<float>(r));
+        out.position.y[i] = 0;
+        out.position.z[i] = rowStep * static_cast<float>(r);
+        out.rotation.x[i] = out.rotation.y[i] = out.rotation.z[i] = 0;
+        out.rotation.w[i] = 1;
+        const std::uint64_t id = latticeId(q, 0, r);
+        out.idLow[i] = static_cast<std::uint32_t>(id);
+        out.idHigh[i] = static_cast<std::uint32_t>(id >> 32);
+        if (++into == row.length) into = 0, ++r;
+    }
+}
+
+} // namespace
+
+const FormationKind honeycombFormation = makes(DescribeFormation<Honeycomb>("honeycomb", "Honeycomb", "Packed like cells of a honeycomb")
+    .choice("outline", &Honeycomb::outline, {{"hexagon", "Hexagon"}, {"rectangle", "Rectangle"}}, "The outer form")
+    .whole("rings", &Honeycomb::rings, 8, {0, 100}, "Rings around the middle cell").hard(0, 2000).only("outline", {"hexagon"})
+    .whole("columns", &Honeycomb::columns, 12, {1, 200}, "Cells in a row").hard(1, 100000).only("outline", {"rectangle"})
+    .whole("rows", &Honeycomb::rows, 12, {1, 200}, "Rows").hard(1, 100000).only("outline", {"rectangle"})
+    .length("spacing", &Honeycomb::spacing, 1.1, {0.05, 4}, "From each cell to its six neighbours").hard(0, 1e5), count, place);
+
+} // namespace gswarm

@@ -1,0 +1,61 @@
+#pragma once
+#include "core/base/block.h"
+#include "core/base/lane_number.h"
+#include "core/scene/describe.h"
+#include "core/shape/mesh.h"
+#include "core/time/moment.h"
+
+namespace gswarm {
+
+/// What a pattern may read of a block.
+struct PatternInput {
+    const Block& block;
+    const Columns3& place;  ///< metres in swarm space: home or current, as the gesture says
+    Bounds homes;           ///< of the whole swarm's homes
+    Moment moment;
+    LaneNumber offset;      ///< frames: the instance's own time minus the moment's
+};
+
+/// One value per instance, or three.
+struct PatternKind : Kind {
+    bool isSigned = false;  ///< declared −1 … 1 rather than 0 … 1
+    std::function<int(const void*)> components;  ///< 1 or 3
+    /// Fills out.x, or all three, up to the next multiple of 16 above the block's count.
+    std::function<void(const void*, const PatternInput&, Columns3& out)> fill;
+};
+
+template <class T>
+struct DescribePattern : Describe<T, PatternKind> {
+    DescribePattern(std::string id, std::string label, std::string summary)
+        : Describe<T, PatternKind>(Family::pattern, std::move(id), std::move(label), std::move(summary)) {}
+};
+
+enum class PatternRange { zeroToOne, minusOneToOne };
+
+template <class T>
+PatternKind makes(Describe<T, PatternKind>& described, PatternRange range, int (*components)(const T&),
+                  void (*fill)(const T&, const PatternInput&, Columns3&)) {
+    PatternKind kind = described.kind();
+    kind.isSigned = range == PatternRange::minusOneToOne;
+    kind.components = [components](const void* data) { return components(*static_cast<const T*>(data)); };
+    kind.fill = [fill](const void* data, const PatternInput& in, Columns3& out) {
+        fill(*static_cast<const T*>(data), in, out);
+    };
+    return kind;
+}
+
+/// For patterns that always have one value.
+template <class T>
+int oneComponent(const T&) {
+    return 1;
+}
+
+enum class Axis { x, y, z };
+inline std::vector<Choice> axisChoices() { return {{"x", "X"}, {"y", "Y"}, {"z", "Z"}}; }
+inline const float* columnOf(const Columns3& columns, Axis axis) {
+    return axis == Axis::x ? columns.x : axis == Axis::y ? columns.y : columns.z;
+}
+
+extern const PatternKind steadyPattern, numberPattern, alongAxisPattern, randomPattern, noisePattern, wavePattern;
+
+} // namespace gswarm

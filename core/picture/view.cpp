@@ -1,0 +1,50 @@
+#include "core/picture/view.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace gswarm {
+
+Setting settingAt(const Scene& scene, double frame) {
+    Setting setting;
+    const auto fill = [&](ObjectType type, const char* slot, auto& to, const Kind& kind) {
+        const auto ids = scene.all(type);
+        const Part part = ids.empty() ? standardPart(kind) : scene.at(ids.front()).part(slot);
+        to = resolve(part, frame).as<std::decay_t<decltype(to)>>();
+    };
+    fill(ObjectType::camera, "camera", setting.camera, cameraKind);
+    fill(ObjectType::light, "light", setting.light, sunAndSkyKind);
+    const auto piece = resolve(scene.piece().part("settings"), frame);
+    setting.background = glm::vec3(piece.as<Piece>().background);
+    setting.exposure = std::exp2(piece.as<Piece>().exposure);
+    return setting;
+}
+
+glm::vec3 towardSun(const SunAndSky& light) {
+    const float height = light.sunDirection.x, around = light.sunDirection.y;
+    return {std::cos(height) * std::sin(around), std::sin(height), std::cos(height) * std::cos(around)};
+}
+
+glm::vec3 skyLight(const SunAndSky& light, const glm::vec3& direction) {
+    const float up = std::clamp(direction.y, -1.0f, 1.0f);
+    const float share = up > 0 ? std::sqrt(up) : 0;
+    const glm::vec3 colour = glm::mix(glm::vec3(light.horizon), glm::vec3(light.zenith), share);
+    const float below = up < 0 ? 1 + 0.75f * std::max(up, -1.0f) : 1;
+    return colour * (light.skyStrength * below);
+}
+
+float verticalFieldOfView(const Camera& camera, float aspect) { return 2 * std::atan(18.0f / camera.focalLength / aspect); }
+
+glm::mat4 viewMatrix(const Camera& camera) {
+    const glm::vec3 forward = camera.target - camera.position;
+    const bool straight = std::abs(forward.x) + std::abs(forward.z) < 1e-5f * std::abs(forward.y);
+    const glm::vec3 target = glm::length(forward) > 0 ? camera.target : camera.position - glm::vec3(0, 0, 1);
+    return glm::lookAt(camera.position, target, straight ? glm::vec3(0, 0, -1) : glm::vec3(0, 1, 0));
+}
+
+glm::vec3 display(const glm::vec3& linear, float exposure) {
+    const auto encode = [&](float v) { return static_cast<float>(srgbFromLinear(std::clamp(v * exposure, 0.0f, 1.0f))); };
+    return {encode(linear.x), encode(linear.y), encode(linear.z)};
+}
+
+} // namespace gswarm

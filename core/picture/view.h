@@ -1,0 +1,31 @@
+#pragma once
+#include <glm/gtc/matrix_transform.hpp>
+#include <glm/vec3.hpp>
+
+#include "core/scene/object_kinds.h"
+#include "core/scene/scene.h"
+
+namespace gswarm {
+
+/// What a picture is made with, from the scene's light, camera and piece.
+struct Setting {
+    Camera camera;
+    SunAndSky light;
+    glm::vec3 background{0};  ///< linear
+    float exposure = 1;       ///< factor
+};
+Setting settingAt(const Scene& scene, double frame);
+
+/// Unit vector toward the sun.
+glm::vec3 towardSun(const SunAndSky& light);
+/// Linear light from the sky in a direction, without the sun.
+glm::vec3 skyLight(const SunAndSky& light, const glm::vec3& direction);
+
+/// Radians. The focal length counts on a frame 36 mm wide, whatever its height.
+float verticalFieldOfView(const Camera& camera, float aspect);
+glm::mat4 viewMatrix(const Camera& camera);
+
+/// The one display transform of window, PNG and video: exposure, then the sRGB encoding, cut at 1.
+glm::vec3 display(const glm::vec3& linear, float exposure);
+
+} // namespace gswarm

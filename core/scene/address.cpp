@@ -1,0 +1,176 @@
+#include "core/scene/address.h"
+
+#include <algorithm>
+#include <charconv>
+#include <cmath>
+
+#include "core/base/error.h"
+
+namespace gswarm {
+namespace {
+
+std::string_view componentLetters(const Parameter& p) { return p.type == ParameterType::colour ? "rgba" : "xyz"; }
+
+ObjectId objectNamed(const Scene& scene, std::string_view text) {
+    if (const ObjectId id = parseObjectId(text); id && scene.find(id)) return id;
+    ObjectId found;
+    int matches = 0;
+    for (const auto& [id, object] : scene.objects)
+        if (object->name == text) found = id, ++matches;
+    if (matches == 1) return found;
+    const std::string quoted = "“" + std::string(text) + "”";
+    throw Error(matches == 0 ? "There is no object " + quoted + " in the project; nothing was changed."
+                             : "Several objects are called " + quoted + "; use the id that info --json shows.");
+}
+
+double parseNumber(std::string_view text, const std::string& where) {
+    const auto first = text.find_first_not_of(' ');
+    const auto last = text.find_last_not_of(' ');
+    text = first == std::string_view::npos ? "" : text.substr(first, last - first + 1);
+    double value = 0;
+    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+    if (error != std::errc() || end != text.data() + text.size())
+        throw Error(where + " takes a number, not “" + std::string(text) + "”.");
+    return value;
+}
+
+std::string join(const std::vector<Choice>& choices) {
+    std::string out;
+    for (const auto& choice : choices) out += (out.empty() ? "" : ", ") + choice.id;
+    return out;
+}
+
+std::string plain(double v) {
+    char text[32];
+    const auto end = std::to_chars(text, text + sizeof text, v).ptr;
+    return {text, end};
+}
+
+} // namespace
+
+std::string toText(const Scene& scene, const Address& address) {
+    const auto& slot = classOf(address.object.type()).slots[static_cast<std::size_t>(address.slot)];
+    const Parameter& p = parameterAt(scene, address);
+    std::string text = toText(address.object) + "/" + slot.prefix + p.id;
+    if (address.component >= 0 && p.components > 1)
+        (text += '.') += componentLetters(p)[static_cast<std::size_t>(address.component)];
+    return text;
+}
+
+Address addressOf(const Scene& scene, ObjectId id, std::string_view parameter, int component) {
+    const Object& object = scene.at(id);
+    const auto& slots = classOf(id.type()).slots;
+    for (std::size_t s = 0; s < slots.size(); ++s) {
+        if (!parameter.starts_with(slots[s].prefix)) continue;
+        const int index = object.parts[s].kind->indexOf(parameter.substr(slots[s].prefix.size()));
+        if (index >= 0) return {id, static_cast<int>(s), index, component};
+    }
+    throw Error("“" + object.name + "” has no number or setting called “" + std::string(parameter) + "”.");
+}
+
+Address parseAddress(const Scene& scene, std::string_view text) {
+    const auto slash = text.rfind('/');
+    if (slash == std::string_view::npos)
+        throw Error("“" + std::string(text) + "” is no address: write object/parameter, such as Swell/position.x.");
+    const ObjectId id = objectNamed(scene, text.substr(0, slash));
+    std::string_view parameter = text.substr(slash + 1);
+    std::string_view letter;
+    if (const auto dot = parameter.rfind('.'); dot != std::string_view::npos) {
+        letter = parameter.substr(dot + 1);
+        parameter = parameter.substr(0, dot);
+    }
+    Address address = addressOf(scene, id, parameter);
+    const Parameter& p = parameterAt(scene, address);
+    if (letter.empty()) return address;
+    const auto at = componentLetters(p).substr(0, static_cast<std::size_t>(p.components)).find(letter);
+    if (letter.size() != 1 || at == std::string_view::npos || p.components < 2)
+        throw Error("“" + std::string(parameter) + "” has no component “" + std::string(letter) + "”.");
+    address.component = static_cast<int>(at);
+    return address;
+}
+
+const Parameter& parameterAt(const Scene& scene, const Address& a) {
+    return scene.at(a.object).parts[static_cast<std::size_t>(a.slot)].kind->parameters[static_cast<std::size_t>(a.parameter)];
+}
+const Value& valueOf(const Scene& scene, const Address& a) {
+    return scene.at(a.object).parts[static_cast<std::size_t>(a.slot)].values[static_cast<std::size_t>(a.parameter)];
+}
+
+Value parseValue(const Scene& scene, const Address& address, std::string_view typed) {
+    const Parameter& p = parameterAt(scene, address);
+    const std::string where = "“" + p.label + "” of “" + scene.at(address.object).name + "”";
+    Value value = valueOf(scene, address);
+    if (auto* numbers = std::get_if<Numbers>(&value)) {
+        std::vector<double> parts;
+        for (std::size_t start = 0; start <= typed.size();) {
+            const auto comma = std::min(typed.find(',', start), typed.size());
+            parts.push_back(parseNumber(typed.substr(start, comma - start), where));
+            start = comma + 1;
+        }
+        const std::size_t wanted = address.component >= 0 ? 1 : numbers->size();
+        if (parts.size() != wanted && parts.size() != 1)
+            throw Error(where + " takes " + std::to_string(wanted) + " numbers, not " + std::to_string(parts.size()) + ".");
+        for (std::size_t c = 0; c < numbers->size(); ++c)
+            if (address.component < 0) (*numbers)[c] = {parts[std::min(c, parts.size() - 1)], nullptr};
+        if (address.component >= 0) (*numbers)[static_cast<std::size_t>(address.component)] = {parts[0], nullptr};
+    } else if (auto* on = std::get_if<bool>(&value)) {
+        if (typed != "on" && typed != "off" && typed != "true" && typed != "false")
+            throw Error(where + " is on or off, not “" + std::string(typed) + "”.");
+        *on = typed == "on" || typed == "true";
+    } else if (auto* object = std::get_if<ObjectId>(&value)) {
+        *object = typed.empty() || typed == "none" ? ObjectId{} : objectNamed(scene, typed);
+    } else if (auto* text = std::get_if<std::string>(&value)) {
+        *text = typed;
+    } else {
+        throw Error(where + " is a ramp; it is edited in the window or in the project file.");
+    }
+    checkValue(p, value, where);
+    return value;
+}
+
+void checkValue(const Parameter& p, const Value& value, const std::string& where) {
+    if (value.index() != p.standard.index()) throw Error(where + " has a value of the wrong type.");
+    if (const auto* numbers = std::get_if<Numbers>(&value)) {
+        if (static_cast<int>(numbers->size()) != p.components)
+            throw Error(where + " takes " + std::to_string(p.components) + " numbers.");
+        const auto check = [&](double v) {
+            if (!std::isfinite(v)) throw Error(where + " must be a finite number.");
+            if (v < p.hard.low || v > p.hard.high)
+                throw Error(where + " must lie between " + plain(p.hard.low) + " and " + plain(p.hard.high) + ", not " +
+                            plain(v) + ".");
+        };
+        for (const Track& track : *numbers) {
+            if (!track.keyed()) {
+                check(track.value);
+                continue;
+            }
+            for (std::size_t k = 0; k < track.keys->size(); ++k) {
+                const Key& key = (*track.keys)[k];
+                check(key.value);
+                if (!std::isfinite(key.frame) || std::abs(key.frame) > 1e7)
+                    throw Error(where + " has a key at an impossible frame.");
+                if (k > 0 && key.frame <= (*track.keys)[k - 1].frame)
+                    throw Error(where + " has keys that are not in ascending order of frame.");
+            }
+        }
+    } else if (const auto* text = std::get_if<std::string>(&value)) {
+        const bool known = p.choices.empty() || std::any_of(p.choices.begin(), p.choices.end(),
+                                                            [&](const Choice& c) { return c.id == *text; });
+        if (!known) throw Error(where + " is one of " + join(p.choices) + ", not “" + *text + "”.");
+    } else if (const auto* object = std::get_if<ObjectId>(&value)) {
+        if (*object && std::find(p.references.begin(), p.references.end(), object->type()) == p.references.end())
+            throw Error(where + " can't refer to that type of object.");
+    } else if (const auto* ramp = std::get_if<Ramp>(&value)) {
+        if (ramp->empty() || ramp->size() > mostRampStops)
+            throw Error(where + " takes 1 to " + std::to_string(mostRampStops) + " stops.");
+        double before = 0;
+        for (const RampStop& stop : *ramp) {
+            if (!(stop.at >= before && stop.at <= 1)) throw Error(where + " has stops out of order or outside 0 … 1.");
+            for (const double c : stop.colour)
+                if (!(std::abs(c) <= 64)) throw Error(where + " has a colour that is not finite or beyond 64.");
+            before = stop.at;
+        }
+    }
+}
+
+} // namespace gswarm

@@ -1,0 +1,39 @@
+#pragma once
+#include <string>
+#include <string_view>
+
+#include "core/scene/scene.h"
+
+namespace gswarm {
+
+/// Where a value lives: `id/parameter.component`, such as `z4k…/position.x` or `g9w…/pattern-size`.
+/// The component is x, y, z (or r, g, b, a for colours) or left out for all of them.
+struct Address {
+    ObjectId object;
+    int slot = 0;
+    int parameter = 0;
+    int component = -1;  ///< −1 means all
+
+    bool operator==(const Address&) const = default;
+};
+
+std::string toText(const Scene& scene, const Address& address);
+
+/// Also takes an object's name in place of its id where the name is unique: `Swell/position.x`.
+/// Throws Error if it names nothing in the scene.
+Address parseAddress(const Scene& scene, std::string_view text);
+/// The address of a parameter by its id with the slot's prefix, e.g. "pattern-size". Throws Error if there is none.
+Address addressOf(const Scene& scene, ObjectId object, std::string_view parameter, int component = -1);
+
+const Parameter& parameterAt(const Scene& scene, const Address& address);
+const Value& valueOf(const Scene& scene, const Address& address);
+
+/// The value a person typed, checked against the parameter: numbers with commas between components, on/off, a choice's
+/// id, an object's id or name, a text. Throws Error that tells what is allowed.
+Value parseValue(const Scene& scene, const Address& address, std::string_view typed);
+
+/// Throws Error if the value may not stand there: wrong type, out of the hard range, not finite, unknown choice.
+/// `where` opens the sentence.
+void checkValue(const Parameter& parameter, const Value& value, const std::string& where);
+
+} // namespace gswarm

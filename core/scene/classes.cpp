@@ -1,0 +1,84 @@
+#include "core/scene/classes.h"
+
+#include <array>
+
+#include "core/formation/formation_kind.h"
+#include "core/gesture/change.h"
+#include "core/gesture/response.h"
+#include "core/gesture/stagger.h"
+#include "core/pattern/pattern_kind.h"
+#include "core/scene/object_kinds.h"
+#include "core/shape/shape_kind.h"
+#include "core/zone/zone_kind.h"
+
+namespace gswarm {
+
+const std::vector<ObjectClass>& objectClasses() {
+    static const std::vector<ObjectClass> classes = {
+        {ObjectType::piece, "piece", "pieces", "Piece", {{"settings", "", Family::object, &pieceKind}}, {}},
+        {ObjectType::shape, "shape", "shapes", "Shape", {{"maker", "", Family::shape, nullptr}}, {}},
+        {ObjectType::zone,
+         "zone",
+         "zones",
+         "Zone",
+         {{"place", "", Family::object, &poseKind}, {"form", "", Family::zone, nullptr}},
+         {}},
+        {ObjectType::gesture,
+         "gesture",
+         "gestures",
+         "Gesture",
+         {{"change", "", Family::gesture, nullptr},
+          {"pattern", "pattern-", Family::pattern, nullptr},
+          {"where", "where-", Family::response, nullptr},
+          {"shaped", "shaped-", Family::response, nullptr},
+          {"when", "when-", Family::stagger, nullptr}},
+         {{"weave", ObjectType::weave}}},
+        {ObjectType::swarm,
+         "swarm",
+         "swarms",
+         "Swarm",
+         {{"place", "", Family::object, &swarmKind}},
+         {{"formations", ObjectType::formation}, {"stock", ObjectType::stock}, {"rail", ObjectType::rail}}},
+        {ObjectType::light, "light", "lights", "Light", {{"light", "", Family::object, &sunAndSkyKind}}, {}},
+        {ObjectType::camera, "camera", "cameras", "Camera", {{"camera", "", Family::object, &cameraKind}}, {}},
+        {ObjectType::formation, "formation", "", "Formation", {{"formation", "", Family::formation, nullptr}}, {}},
+        {ObjectType::stock, "stock", "", "Stock", {{"entry", "", Family::object, &stockKind}}, {}},
+        {ObjectType::rail, "rail", "", "Rail entry", {{"entry", "", Family::object, &railKind}}, {}},
+        {ObjectType::weave, "weave", "", "Weave entry", {{"entry", "", Family::object, &weaveKind}}, {}},
+    };
+    return classes;
+}
+
+const ObjectClass& classOf(ObjectType type) {
+    for (const auto& c : objectClasses())
+        if (c.type == type) return c;
+    throw std::logic_error("no such class of object");
+}
+
+const std::vector<const Kind*>& kindsOf(Family family) {
+    static const std::array<std::vector<const Kind*>, 8> kinds = {{
+        {&pieceKind, &poseKind, &swarmKind, &stockKind, &railKind, &weaveKind, &sunAndSkyKind, &cameraKind},
+        {&boxShape, &ballShape, &cardShape, &meshFileShape},
+        {&gridFormation, &honeycombFormation, &goldenSpiralFormation},
+        {&steadyPattern, &numberPattern, &alongAxisPattern, &randomPattern, &noisePattern, &wavePattern},
+        {&ballZone, &boxZone, &slabZone},
+        {&changeGesture},
+        {&responseKind},
+        {&staggerKind},
+    }};
+    return kinds[static_cast<std::size_t>(family)];
+}
+
+const Kind* findKind(Family family, std::string_view id) {
+    for (const Kind* kind : kindsOf(family))
+        if (kind->id == id) return kind;
+    return nullptr;
+}
+
+std::string toText(Family family) {
+    static const std::array<const char*, 8> names = {"object",  "shape",   "formation", "pattern",
+                                                     "zone",    "gesture", "response",  "stagger"};
+    return names[static_cast<std::size_t>(family)];
+}
+
+} // namespace gswarm

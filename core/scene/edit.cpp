@@ -1,0 +1,320 @@
+#include "core/scene/edit.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstdio>
+
+#include "core/base/error.h"
+#include "core/scene/object_kinds.h"
+#include "core/shape/shape_kind.h"
+#include "core/time/track.h"
+
+namespace gswarm {
+namespace {
+
+Object& changed(Scene& scene, ObjectId id) {
+    auto copy = std::make_shared<Object>(scene.at(id));
+    Object& object = *copy;
+    scene.objects[id] = std::move(copy);
+    return object;
+}
+
+Value& valueIn(Scene& scene, const Address& a) {
+    return changed(scene, a.object).parts[static_cast<std::size_t>(a.slot)].values[static_cast<std::size_t>(a.parameter)];
+}
+
+void insert(Scene& scene, const Object& object) { scene.objects[object.id] = std::make_shared<Object>(object); }
+
+std::string shortNumber(double v) {
+    char text[32];
+    std::snprintf(text, sizeof text, "%.4g", v);
+    return text;
+}
+
+std::string told(const Parameter& p, const Value& value, int component) {
+    if (const auto* numbers = std::get_if<Numbers>(&value)) {
+        std::string out;
+        for (int c = 0; c < static_cast<int>(numbers->size()); ++c)
+            if (component < 0 || component == c) {
+                const Track& track = (*numbers)[static_cast<std::size_t>(c)];
+                out += (out.empty() ? "" : ", ") + (track.keyed() ? "keyed" : shortNumber(track.value));
+            }
+        return out;
+    }
+    if (const auto* on = std::get_if<bool>(&value)) return *on ? "on" : "off";
+    if (const auto* text = std::get_if<std::string>(&value)) {
+        for (const auto& choice : p.choices)
+            if (choice.id == *text) return choice.label;
+        return *text;
+    }
+    return {};
+}
+
+std::string labelFor(const Scene& scene, const Address& a, const Value& before, const Value& after) {
+    const Parameter& p = parameterAt(scene, a);
+    const std::string from = told(p, before, a.component), to = told(p, after, a.component);
+    std::string label = scene.at(a.object).name + ": " + p.label;
+    if (!from.empty() && !to.empty()) label += " " + from + " → " + to + (p.unit.empty() ? "" : " " + p.unit);
+    return label;
+}
+
+/// Calls change(track, parameter) on every keyed track of the object.
+template <class Change>
+void forKeyedTracks(Object& object, Change change) {
+    for (auto& part : object.parts)
+        for (auto& value : part.values)
+            if (auto* numbers = std::get_if<Numbers>(&value))
+                for (auto& track : *numbers)
+                    if (track.keyed()) track = change(track);
+}
+
+std::string freeName(const Scene& scene, const std::string& wish) {
+    const auto taken = [&](const std::string& name) {
+        return std::any_of(scene.objects.begin(), scene.objects.end(),
+                           [&](const auto& entry) { return entry.second->name == name; });
+    };
+    std::string name = wish;
+    for (int n = 2; taken(name); ++n) name = wish + " " + std::to_string(n);
+    return name;
+}
+
+void setReference(Object& object, std::string_view slot, std::string_view parameter, ObjectId to) {
+    Part& part = object.part(slot);
+    part.values[static_cast<std::size_t>(part.kind->indexOf(parameter))] = to;
+}
+
+ObjectId appendStock(Scene& scene, ObjectId swarm, ObjectId shape) {
+    Object entry = standardObject(ObjectType::stock, scene.at(shape).name);
+    setReference(entry, "entry", "shape", shape);
+    insert(scene, entry);
+    changed(scene, swarm).list("stock").push_back(entry.id);
+    return entry.id;
+}
+
+ObjectId appendWeave(Scene& scene, ObjectId gesture, ObjectId zone) {
+    Object entry = standardObject(ObjectType::weave, scene.at(zone).name);
+    setReference(entry, "entry", "zone", zone);
+    insert(scene, entry);
+    changed(scene, gesture).list("weave").push_back(entry.id);
+    return entry.id;
+}
+
+void removeWithOwned(Scene& scene, ObjectId id) {
+    const Object object = scene.at(id);
+    for (const auto& list : object.lists)
+        for (const ObjectId child : list) removeWithOwned(scene, child);
+    if (const ObjectId owner = scene.ownerOf(id))
+        for (auto& list : changed(scene, owner).lists) std::erase(list, id);
+    std::erase(scene.order, id);
+    scene.objects.erase(id);
+    if (id.type() == ObjectType::gesture)
+        for (const ObjectId user : scene.referringTo(id)) removeWithOwned(scene, user);
+    if (id.type() != ObjectType::rail) return;
+    const ObjectId gesture = referenceOf(object.part("entry"), "gesture");
+    if (scene.find(gesture) && scene.referringTo(gesture).empty()) removeWithOwned(scene, gesture);
+}
+
+/// A copy with fresh ids of the object and all it owns.
+ObjectId copyWithOwned(Scene& scene, ObjectId id) {
+    Object copy = scene.at(id);
+    copy.id = newObjectId(id.type());
+    for (auto& list : copy.lists)
+        for (auto& child : list) child = copyWithOwned(scene, child);
+    insert(scene, copy);
+    return copy.id;
+}
+
+} // namespace
+
+Edit setValue(const Scene& scene, const Address& a, const Value& value) {
+    const Parameter& p = parameterAt(scene, a);
+    checkValue(p, value, "“" + p.label + "” of “" + scene.at(a.object).name + "”");
+    if (const auto* rate = std::get_if<std::string>(&value); rate && p.id == "rate" && parseRate(*rate) == 0)
+        throw Error("The frame rate must be a number above 0 and at most 1000, not “" + *rate + "”; it was kept.");
+    const Value before = valueOf(scene, a);
+    Edit edit{scene, labelFor(scene, a, before, value), toText(scene, a), {}};
+    valueIn(edit.scene, a) = value;
+    return edit;
+}
+
+Edit setNumber(const Scene& scene, const Address& a, double value, double frame) {
+    Numbers numbers = std::get<Numbers>(valueOf(scene, a));
+    for (int c = 0; c < static_cast<int>(numbers.size()); ++c) {
+        if (a.component >= 0 && a.component != c) continue;
+        Track& track = numbers[static_cast<std::size_t>(c)];
+        track = track.keyed() ? withKey(track, frame, value, Ease::eased) : Track{value, nullptr};
+    }
+    return setValue(scene, a, numbers);
+}
+
+Edit toggleKey(const Scene& scene, const Address& a, double frame) {
+    Numbers numbers = std::get<Numbers>(valueOf(scene, a));
+    const auto touches = [&](std::size_t c) { return a.component < 0 || a.component == static_cast<int>(c); };
+    const auto keyHere = [frame](const Track& t) {
+        return t.keyed() && std::any_of(t.keys->begin(), t.keys->end(), [frame](const Key& k) { return k.frame == frame; });
+    };
+    bool present = true;
+    for (std::size_t c = 0; c < numbers.size(); ++c)
+        if (touches(c)) present = present && keyHere(numbers[c]);
+    for (std::size_t c = 0; c < numbers.size(); ++c) {
+        if (!touches(c)) continue;
+        Track& track = numbers[c];
+        track = present ? withoutKey(track, frame) : withKey(track, frame, valueAt(track, frame), Ease::eased);
+    }
+    Edit edit = setValue(scene, a, numbers);
+    const Parameter& p = parameterAt(scene, a);
+    edit.label = scene.at(a.object).name + ": " + (present ? "remove key of " : "key ") + p.label + " at " + shortNumber(frame);
+    edit.mergeKey.clear();
+    return edit;
+}
+
+Edit moveKeys(const Scene& scene, ObjectId id, double from, double to) {
+    Edit edit{scene, scene.at(id).name + ": move keys " + shortNumber(from) + " → " + shortNumber(to), {}, {}};
+    forKeyedTracks(changed(edit.scene, id), [&](const Track& t) { return withMovedKey(t, from, to); });
+    return edit;
+}
+
+Edit removeKeys(const Scene& scene, ObjectId id, double frame) {
+    Edit edit{scene, scene.at(id).name + ": remove keys at " + shortNumber(frame), {}, {}};
+    forKeyedTracks(changed(edit.scene, id), [&](const Track& t) { return withoutKey(t, frame); });
+    return edit;
+}
+
+Edit setKeyEase(const Scene& scene, ObjectId id, double frame, Ease ease) {
+    static const char* const names[] = {"linear", "hold", "eased"};
+    Edit edit{scene, scene.at(id).name + ": keys at " + shortNumber(frame) + " " + names[static_cast<int>(ease)], {}, {}};
+    forKeyedTracks(changed(edit.scene, id), [&](const Track& track) {
+        std::vector<Key> keys = *track.keys;
+        for (Key& key : keys)
+            if (key.frame == frame) key.ease = ease;
+        return Track{track.value, std::make_shared<const std::vector<Key>>(std::move(keys))};
+    });
+    return edit;
+}
+
+Edit rename(const Scene& scene, ObjectId id, const std::string& name) {
+    if (name.find_first_not_of(' ') == std::string::npos || name.size() > 200)
+        throw Error("A name needs 1 to 200 characters; “" + scene.at(id).name + "” was kept.");
+    Edit edit{scene, "Rename " + scene.at(id).name + " to " + name, {}, {}};
+    changed(edit.scene, id).name = name;
+    return edit;
+}
+
+Edit setKind(const Scene& scene, ObjectId id, std::string_view slot, const Kind& kind) {
+    Edit edit{scene, scene.at(id).name + ": " + kind.label, {}, {}};
+    Part& part = changed(edit.scene, id).part(slot);
+    Part next = standardPart(kind);
+    for (std::size_t i = 0; i < kind.parameters.size(); ++i) {
+        const int old = part.kind->indexOf(kind.parameters[i].id);
+        if (old < 0) continue;
+        const Value& value = part.values[static_cast<std::size_t>(old)];
+        try {
+            checkValue(kind.parameters[i], value, "");
+            next.values[i] = value;
+        } catch (const Error&) {
+            // Of the same name but not the same meaning: the new kind's default stands.
+        }
+    }
+    part = std::move(next);
+    return edit;
+}
+
+Edit addShape(const Scene& scene, const Kind& kind) {
+    const Object shape = standardObject(ObjectType::shape, freeName(scene, kind.label), {&kind});
+    Edit edit{scene, "Add " + shape.name, {}, shape.id};
+    insert(edit.scene, shape);
+    edit.scene.order.push_back(shape.id);
+    return edit;
+}
+
+Edit addSwarm(const Scene& scene) {
+    Edit edit = addShape(scene, boxShape);
+    Object swarm = standardObject(ObjectType::swarm, freeName(scene, "Swarm"));
+    const Object formation = standardObject(ObjectType::formation, "Formation");
+    insert(edit.scene, formation);
+    swarm.list("formations").push_back(formation.id);
+    setReference(swarm, "place", "formation", formation.id);
+    insert(edit.scene, swarm);
+    appendStock(edit.scene, swarm.id, edit.made);
+    edit.scene.order.push_back(swarm.id);
+    edit.label = "New swarm";
+    edit.made = swarm.id;
+    return edit;
+}
+
+Edit addGesture(const Scene& scene, ObjectId swarm, const Object& gesture) {
+    Object made = gesture;
+    made.name = freeName(scene, gesture.name);
+    Edit edit{scene, "Add " + made.name, {}, made.id};
+    insert(edit.scene, made);
+    edit.scene.order.push_back(made.id);
+    Object entry = standardObject(ObjectType::rail, made.name);
+    setReference(entry, "entry", "gesture", made.id);
+    insert(edit.scene, entry);
+    changed(edit.scene, swarm).list("rail").push_back(entry.id);
+    return edit;
+}
+
+Edit addZone(const Scene& scene, ObjectId gesture, const Kind& kind) {
+    const Object zone = standardObject(ObjectType::zone, freeName(scene, kind.label), {&kind});
+    Edit edit{scene, scene.at(gesture).name + ": where " + zone.name, {}, zone.id};
+    insert(edit.scene, zone);
+    edit.scene.order.push_back(zone.id);
+    appendWeave(edit.scene, gesture, zone.id);
+    return edit;
+}
+
+Edit weaveZone(const Scene& scene, ObjectId gesture, ObjectId zone) {
+    Edit edit{scene, scene.at(gesture).name + ": where " + scene.at(zone).name, {}, {}};
+    edit.made = appendWeave(edit.scene, gesture, zone);
+    return edit;
+}
+
+Edit addStock(const Scene& scene, ObjectId swarm, ObjectId shape) {
+    Edit edit{scene, scene.at(swarm).name + ": also repeat " + scene.at(shape).name, {}, {}};
+    edit.made = appendStock(edit.scene, swarm, shape);
+    return edit;
+}
+
+Edit duplicateCard(const Scene& scene, ObjectId railEntry) {
+    const ObjectId gesture = referenceOf(scene.at(railEntry).part("entry"), "gesture");
+    Edit edit{scene, "Duplicate " + scene.at(gesture).name, {}, {}};
+    const ObjectId copy = copyWithOwned(edit.scene, gesture);
+    changed(edit.scene, copy).name = freeName(scene, scene.at(gesture).name);
+    edit.scene.order.push_back(copy);
+    Object entry = scene.at(railEntry);
+    entry.id = newObjectId(ObjectType::rail);
+    setReference(entry, "entry", "gesture", copy);
+    insert(edit.scene, entry);
+    auto& rail = changed(edit.scene, scene.ownerOf(railEntry)).list("rail");
+    rail.insert(std::find(rail.begin(), rail.end(), railEntry) + 1, entry.id);
+    edit.made = copy;
+    return edit;
+}
+
+Edit remove(const Scene& scene, ObjectId id) {
+    if (id.type() == ObjectType::piece) throw Error("The piece's own settings can't be deleted.");
+    if (id.type() == ObjectType::formation && scene.at(scene.ownerOf(id)).list("formations").size() == 1)
+        throw Error("A swarm needs a formation; choose another kind instead of deleting the last one.");
+    const Object& object = scene.at(id);
+    std::string name = object.name;
+    if (id.type() == ObjectType::rail)
+        if (const Object* gesture = scene.find(referenceOf(object.part("entry"), "gesture"))) name = gesture->name;
+    Edit edit{scene, "Delete " + name, {}, {}};
+    removeWithOwned(edit.scene, id);
+    return edit;
+}
+
+Edit moveInList(const Scene& scene, ObjectId id, int to) {
+    const ObjectId owner = scene.ownerOf(id);
+    Edit edit{scene, scene.at(owner).name + ": move " + scene.at(id).name, {}, {}};
+    for (auto& list : changed(edit.scene, owner).lists) {
+        const auto at = std::find(list.begin(), list.end(), id);
+        if (at == list.end()) continue;
+        list.erase(at);
+        list.insert(list.begin() + std::clamp(to, 0, static_cast<int>(list.size())), id);
+    }
+    return edit;
+}
+
+} // namespace gswarm

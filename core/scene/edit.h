@@ -1,0 +1,50 @@
+#pragma once
+#include <string>
+
+#include "core/scene/address.h"
+#include "core/scene/scene.h"
+
+namespace gswarm {
+
+/// What an edit makes: the new scene, what undo calls it, and what it joins: consecutive edits with the same merge key
+/// (not empty) are one undo step.
+struct Edit {
+    Scene scene;
+    std::string label;
+    std::string mergeKey;
+    ObjectId made;  ///< the new object, if there is one
+};
+
+/// Every edit leaves the given scene as it is. Throws Error for values that may not stand there.
+Edit setValue(const Scene& scene, const Address& address, const Value& value);
+/// Sets one component, or a key at `frame` if the component is keyed.
+Edit setNumber(const Scene& scene, const Address& address, double value, double frame);
+/// Puts a key at the frame with the value the number has there; takes it away if there is one.
+Edit toggleKey(const Scene& scene, const Address& address, double frame);
+/// Moves all keys of an object that stand at one frame.
+Edit moveKeys(const Scene& scene, ObjectId object, double from, double to);
+Edit removeKeys(const Scene& scene, ObjectId object, double frame);
+Edit setKeyEase(const Scene& scene, ObjectId object, double frame, Ease ease);
+Edit rename(const Scene& scene, ObjectId object, const std::string& name);
+/// Puts another kind into a slot; values of parameters that both kinds have stay.
+Edit setKind(const Scene& scene, ObjectId object, std::string_view slot, const Kind& kind);
+
+/// A swarm of boxes on a grid, with its own shape.
+Edit addSwarm(const Scene& scene);
+Edit addShape(const Scene& scene, const Kind& kind);
+/// A new gesture as the last card of the swarm's rail.
+Edit addGesture(const Scene& scene, ObjectId swarm, const Object& gesture);
+/// A new zone as the last entry of the gesture's weave. Its place is the middle of the swarm at first.
+Edit addZone(const Scene& scene, ObjectId gesture, const Kind& kind);
+/// Joins a zone that exists to a gesture's weave.
+Edit weaveZone(const Scene& scene, ObjectId gesture, ObjectId zone);
+Edit addStock(const Scene& scene, ObjectId swarm, ObjectId shape);
+/// A copy of a card with its own gesture, behind the card; zones stay shared.
+Edit duplicateCard(const Scene& scene, ObjectId railEntry);
+/// Takes an object away with all it owns. A card takes its gesture along unless another card uses it; whatever else
+/// refers to the object keeps the reference and says so.
+Edit remove(const Scene& scene, ObjectId object);
+/// Moves an owned object to another place in its list.
+Edit moveInList(const Scene& scene, ObjectId object, int to);
+
+} // namespace gswarm

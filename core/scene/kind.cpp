@@ -1,0 +1,105 @@
+#include "core/scene/kind.h"
+
+#include <algorithm>
+#include <cmath>
+#include <stdexcept>
+
+#include "core/time/track.h"
+
+namespace gswarm {
+
+int Kind::indexOf(std::string_view parameter) const {
+    for (std::size_t i = 0; i < parameters.size(); ++i)
+        if (parameters[i].id == parameter) return static_cast<int>(i);
+    return -1;
+}
+
+const Value& Part::operator[](std::string_view parameter) const {
+    const int index = kind->indexOf(parameter);
+    if (index < 0) throw std::logic_error("no parameter " + std::string(parameter) + " in " + kind->id);
+    return values[static_cast<std::size_t>(index)];
+}
+
+Part standardPart(const Kind& kind) {
+    Part part{&kind, {}, {}};
+    for (const auto& parameter : kind.parameters) part.values.push_back(parameter.standard);
+    return part;
+}
+
+bool applies(const Parameter& parameter, const Part& part) {
+    return std::all_of(parameter.when.begin(), parameter.when.end(), [&](const Condition& condition) {
+        const Value& value = part[condition.parameter];
+        const std::string state = std::holds_alternative<bool>(value) ? (std::get<bool>(value) ? "on" : "off")
+                                                                      : std::get<std::string>(value);
+        return std::find(condition.choices.begin(), condition.choices.end(), state) != condition.choices.end();
+    });
+}
+
+const std::string& choiceOf(const Part& part, std::string_view parameter) {
+    return std::get<std::string>(part[parameter]);
+}
+double numberAt(const Part& part, std::string_view parameter, double frame, int component) {
+    return valueAt(std::get<Numbers>(part[parameter])[static_cast<std::size_t>(component)], frame);
+}
+bool switchOf(const Part& part, std::string_view parameter) { return std::get<bool>(part[parameter]); }
+ObjectId referenceOf(const Part& part, std::string_view parameter) { return std::get<ObjectId>(part[parameter]); }
+
+double linearFromSrgb(double e) {
+    const double size = std::abs(e);
+    return std::copysign(size <= 0.04045 ? size / 12.92 : std::pow((size + 0.055) / 1.055, 2.4), e);
+}
+double srgbFromLinear(double l) {
+    const double size = std::abs(l);
+    return std::copysign(size <= 0.0031308 ? size * 12.92 : 1.055 * std::pow(size, 1 / 2.4) - 0.055, l);
+}
+
+namespace {
+
+Resolved resolveValue(const Parameter& parameter, const Value& value, double frame, ContentHash& hash) {
+    Resolved out;
+    if (const auto* numbers = std::get_if<Numbers>(&value)) {
+        for (std::size_t c = 0; c < numbers->size() && c < 4; ++c) {
+            double v = valueAt((*numbers)[c], frame);
+            if (parameter.type == ParameterType::whole) v = std::round(v);
+            out.number[c] = std::clamp(v, parameter.hard.low, parameter.hard.high);
+            hash.add(out.number[c]);
+            if (parameter.type == ParameterType::angle) out.number[c] *= 3.14159265358979323846 / 180;
+            if (parameter.type == ParameterType::colour && c < 3) out.number[c] = linearFromSrgb(out.number[c]);
+        }
+    } else if (const auto* on = std::get_if<bool>(&value)) {
+        out.on = *on;
+        hash.add(std::uint64_t{*on});
+    } else if (const auto* text = std::get_if<std::string>(&value)) {
+        out.text = *text;
+        hash.add(*text);
+        for (std::size_t i = 0; i < parameter.choices.size(); ++i)
+            if (parameter.choices[i].id == *text) out.choice = static_cast<int>(i);
+    } else if (const auto* object = std::get_if<ObjectId>(&value)) {
+        out.object = *object;
+        hash.add(object->bits);
+    } else {
+        out.ramp = std::get<Ramp>(value);
+        for (auto& stop : out.ramp) {
+            hash.add(stop.at);
+            for (double& c : stop.colour) hash.add(c);
+            for (int c = 0; c < 3; ++c) stop.colour[c] = linearFromSrgb(stop.colour[c]);
+        }
+    }
+    return out;
+}
+
+} // namespace
+
+ResolvedPart resolve(const Part& part, double frame) {
+    ContentHash hash;
+    hash.add(part.kind->id);
+    ResolvedPart out{part.kind, part.kind->create(), 0};
+    for (std::size_t i = 0; i < part.values.size(); ++i) {
+        const auto& parameter = part.kind->parameters[i];
+        parameter.assign(out.data.get(), resolveValue(parameter, part.values[i], frame, hash));
+    }
+    out.hash = hash.value();
+    return out;
+}
+
+} // namespace gswarm

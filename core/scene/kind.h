@@ -1,0 +1,113 @@
+#pragma once
+#include <functional>
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "core/base/content_hash.h"
+#include "core/scene/value.h"
+
+namespace gswarm {
+
+/// The closed list of parameter types. `angle` is typed in degrees and reaches kernels in radians; `length` is metres;
+/// `colour` is typed sRGB-encoded and reaches kernels in linear light.
+enum class ParameterType { number, whole, angle, length, colour, ramp, toggle, choice, text, file, reference };
+
+struct Range {
+    double low, high;
+};
+
+struct Choice {
+    std::string id, label;
+};
+
+/// When a parameter means anything: another parameter of the same kind has one of these choices ("on" for a toggle).
+struct Condition {
+    std::string parameter;
+    std::vector<std::string> choices;
+};
+
+/// A parameter's value at one moment, in the units kernels use.
+struct Resolved {
+    double number[4] = {};
+    bool on = false;
+    int choice = 0;
+    std::string text;
+    ObjectId object;
+    Ramp ramp;
+};
+
+/// One parameter of a kind: all that panels, the project file, keys, `--set`, the reference and tests need to know.
+struct Parameter {
+    std::string id;       ///< permanent, camelCase
+    std::string label;    ///< for people
+    std::string summary;  ///< one sentence, the tooltip
+    std::string unit;     ///< as people read it: "m", "°", "%", "frames"
+    ParameterType type = ParameterType::number;
+    int components = 1;
+    Value standard;                                  ///< the default
+    Range suggested{0, 1};                           ///< the slider's
+    Range hard{-1e6, 1e6};                           ///< the limit
+    std::vector<Choice> choices;
+    std::vector<ObjectType> references;              ///< allowed types
+    std::vector<Condition> when;                     ///< all must hold
+    bool perInstance = false;                        ///< may be read at each instance's own time
+    std::function<void(void*, const Resolved&)> assign;
+
+    bool numeric() const { return components > 0 && std::holds_alternative<Numbers>(standard); }
+};
+
+enum class Family { object, shape, formation, pattern, zone, gesture, response, stagger };
+
+/// What is declared once about a kind of thing. Families add the functions that compute it.
+struct Kind {
+    Family family = Family::object;
+    int version = 1;
+    std::string id, label, summary;
+    std::vector<Parameter> parameters;
+    std::function<std::shared_ptr<void>()> create;  ///< the resolved struct with its C++ defaults
+
+    virtual ~Kind() = default;
+    /// −1 if there is none of that name.
+    int indexOf(std::string_view parameter) const;
+};
+
+/// A declared thing in the scene: its kind and a value for each of the kind's parameters, in their order.
+struct Part {
+    const Kind* kind = nullptr;
+    std::vector<Value> values;
+    std::string unknown;  ///< members of the file's object that this version does not know, as JSON text
+
+    const Value& operator[](std::string_view parameter) const;
+    bool operator==(const Part&) const = default;
+};
+
+Part standardPart(const Kind& kind);
+
+/// True if every condition of the parameter holds for the part's values.
+bool applies(const Parameter& parameter, const Part& part);
+
+/// The typed text of a choice, e.g. the id of the chosen entry.
+const std::string& choiceOf(const Part& part, std::string_view parameter);
+double numberAt(const Part& part, std::string_view parameter, double frame, int component = 0);
+bool switchOf(const Part& part, std::string_view parameter);
+ObjectId referenceOf(const Part& part, std::string_view parameter);
+
+/// A kind's struct filled in for one frame, and a hash of all it was filled with.
+struct ResolvedPart {
+    const Kind* kind = nullptr;
+    std::shared_ptr<void> data;
+    std::uint64_t hash = 0;
+
+    template <class T>
+    const T& as() const {
+        return *static_cast<const T*>(data.get());
+    }
+};
+ResolvedPart resolve(const Part& part, double frame);
+
+/// One colour typed sRGB-encoded, in linear light.
+double linearFromSrgb(double encoded);
+double srgbFromLinear(double linear);
+
+} // namespace gswarm

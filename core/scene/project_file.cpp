@@ -1,0 +1,416 @@
+#include "core/scene/project_file.h"
+
+#include <algorithm>
+#include <cmath>
+#include <nlohmann/json.hpp>
+#include <set>
+
+#include "core/base/atomic_file.h"
+#include "core/base/error.h"
+#include "core/scene/address.h"
+#include "core/scene/object_kinds.h"
+
+namespace gswarm {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+constexpr std::uintmax_t mostBytes = 256u << 20;
+constexpr std::size_t mostObjects = 100'000;
+constexpr int mostDepth = 32;
+const char* const easeNames[] = {"linear", "hold", "eased"};
+
+// ---- writing
+
+Json numberJson(double v) {
+    if (v == std::floor(v) && std::abs(v) < 1e15) return static_cast<std::int64_t>(v);
+    return v;
+}
+
+Json trackJson(const Track& track) {
+    if (!track.keyed()) return numberJson(track.value);
+    Json keys = Json::array();
+    for (const Key& key : *track.keys)
+        keys.push_back({numberJson(key.frame), numberJson(key.value), easeNames[static_cast<int>(key.ease)]});
+    return Json{{"keys", keys}};
+}
+
+Json valueJson(const Value& value) {
+    if (const auto* numbers = std::get_if<Numbers>(&value)) {
+        if (numbers->size() == 1) return trackJson(numbers->front());
+        Json list = Json::array();
+        for (const Track& track : *numbers) list.push_back(trackJson(track));
+        return list;
+    }
+    if (const auto* on = std::get_if<bool>(&value)) return *on;
+    if (const auto* text = std::get_if<std::string>(&value)) return *text;
+    if (const auto* object = std::get_if<ObjectId>(&value)) return *object ? Json(toText(*object)) : Json(nullptr);
+    Json stops = Json::array();
+    for (const RampStop& stop : std::get<Ramp>(value)) {
+        Json colour = Json::array();
+        for (const double c : stop.colour) colour.push_back(numberJson(c));
+        stops.push_back({{"at", numberJson(stop.at)}, {"colour", colour}});
+    }
+    return stops;
+}
+
+void addUnknown(Json& json, const std::string& unknown) {
+    if (unknown.empty()) return;
+    const Json members = Json::parse(unknown);
+    for (const auto& [key, value] : members.items()) json[key] = value;
+}
+
+Json partJson(const Part& part) {
+    Json json{{"kind", part.kind->id}, {"version", part.kind->version}};
+    for (std::size_t i = 0; i < part.values.size(); ++i)
+        json[part.kind->parameters[i].id] = valueJson(part.values[i]);
+    addUnknown(json, part.unknown);
+    return json;
+}
+
+Json objectJson(const Scene& scene, ObjectId id) {
+    const Object& object = scene.at(id);
+    const ObjectClass& objectClass = classOf(id.type());
+    Json json{{"id", toText(id)}, {"name", object.name}};
+    for (std::size_t s = 0; s < object.parts.size(); ++s) json[objectClass.slots[s].id] = partJson(object.parts[s]);
+    for (std::size_t l = 0; l < object.lists.size(); ++l) {
+        Json list = Json::array();
+        for (const ObjectId child : object.lists[l]) list.push_back(objectJson(scene, child));
+        json[objectClass.lists[l].id] = list;
+    }
+    addUnknown(json, object.unknown);
+    return json;
+}
+
+/// Line breaks between objects and members, but short arrays and keys on one line, so that a diff reads well.
+void write(const Json& json, int depth, std::string& out) {
+    const auto flat = [](const Json& j) {
+        if (!j.is_structured()) return true;
+        for (const auto& item : j)
+            if (item.is_object() || (item.is_array() && !item.empty() && item.front().is_structured())) return false;
+        return j.is_array();
+    };
+    if (flat(json) || json.empty()) {
+        out += json.dump();
+        return;
+    }
+    const std::string indent(static_cast<std::size_t>(depth + 1), ' ');
+    out += json.is_object() ? "{\n" : "[\n";
+    bool first = true;
+    for (const auto& [key, value] : json.items()) {
+        if (!std::exchange(first, false)) out += ",\n";
+        out += indent;
+        if (json.is_object()) out += Json(key).dump() + ": ";
+        write(value, depth + 1, out);
+    }
+    out += "\n" + indent.substr(1) + (json.is_object() ? "}" : "]");
+}
+
+// ---- reading
+
+struct Reader {
+    std::string file;
+    Scene scene;
+
+    [[noreturn]] void refuse(const std::string& what) const {
+        throw Error("“" + file + "” can't be opened: " + what + " The open project is untouched.");
+    }
+
+    const Json& member(const Json& json, const std::string& key, const std::string& where) const {
+        if (!json.is_object()) refuse(where + " is not an object.");
+        const auto found = json.find(key);
+        if (found == json.end()) refuse(where + " has no “" + key + "”.");
+        return *found;
+    }
+
+    double numberFrom(const Json& json, const std::string& where) const {
+        if (!json.is_number()) refuse(where + " is not a number.");
+        return json.get<double>();
+    }
+
+    Track trackFrom(const Json& json, const std::string& where) const {
+        if (json.is_number()) return {json.get<double>(), nullptr};
+        const Json& list = member(json, "keys", where);
+        if (!list.is_array() || list.empty() || list.size() > 1'000'000) refuse(where + " has no proper list of keys.");
+        std::vector<Key> keys;
+        for (const Json& item : list) {
+            if (!item.is_array() || item.size() != 3) refuse(where + " has a key that is not [frame, value, ease].");
+            const auto ease = std::find(std::begin(easeNames), std::end(easeNames), item[2].is_string() ? item[2].get<std::string>() : "");
+            if (ease == std::end(easeNames)) refuse(where + " has a key with an unknown ease.");
+            keys.push_back({numberFrom(item[0], where), numberFrom(item[1], where), static_cast<Ease>(ease - std::begin(easeNames))});
+        }
+        const double first = keys.front().value;
+        return {first, std::make_shared<const std::vector<Key>>(std::move(keys))};
+    }
+
+    Value valueFrom(const Parameter& p, const Json& json, const std::string& where) const {
+        Value value = p.standard;
+        if (auto* numbers = std::get_if<Numbers>(&value)) {
+            if (p.components == 1) {
+                (*numbers)[0] = trackFrom(json, where);
+            } else {
+                if (!json.is_array() || json.size() != numbers->size())
+                    refuse(where + " is not a list of " + std::to_string(p.components) + " numbers.");
+                for (std::size_t c = 0; c < numbers->size(); ++c) (*numbers)[c] = trackFrom(json[c], where);
+            }
+        } else if (auto* on = std::get_if<bool>(&value)) {
+            if (!json.is_boolean()) refuse(where + " is not true or false.");
+            *on = json.get<bool>();
+        } else if (auto* text = std::get_if<std::string>(&value)) {
+            if (!json.is_string()) refuse(where + " is not a text.");
+            *text = json.get<std::string>();
+        } else if (auto* object = std::get_if<ObjectId>(&value)) {
+            *object = {};
+            if (!json.is_null()) {
+                *object = parseObjectId(json.is_string() ? json.get<std::string>() : "");
+                if (!*object) refuse(where + " is not an object's id.");
+            }
+        } else {
+            if (!json.is_array()) refuse(where + " is not a list of stops.");
+            Ramp ramp;
+            for (const Json& item : json) {
+                RampStop stop{numberFrom(member(item, "at", where), where), {}};
+                const Json& colour = member(item, "colour", where);
+                if (!colour.is_array() || colour.size() != 4) refuse(where + " has a stop without four colour numbers.");
+                for (std::size_t c = 0; c < 4; ++c) stop.colour[c] = numberFrom(colour[c], where);
+                ramp.push_back(stop);
+                if (ramp.size() > mostRampStops) break;
+            }
+            value = std::move(ramp);
+        }
+        try {
+            checkValue(p, value, where);
+        } catch (const Error& error) {
+            refuse(error.what());
+        }
+        return value;
+    }
+
+    Part partFrom(const SlotInfo& slot, const Json& json, const std::string& where) const {
+        const Json& kindJson = member(json, "kind", where);
+        if (!kindJson.is_string()) refuse(where + " has a kind that is not a text.");
+        const std::string id = kindJson.get<std::string>();
+        const Kind* kind = findKind(slot.family, id);
+        if (!kind || (slot.only && slot.only != kind))
+            refuse(where + " is of the kind “" + id + "”, which this version does not know.");
+        const Json& version = member(json, "version", where);
+        if (!version.is_number_integer() || version.get<std::int64_t>() != kind->version)
+            refuse(where + " has a version of “" + id + "” that this program does not know; open it with a newer Gilded Swarm.");
+        Part part = standardPart(*kind);
+        Json unknown = Json::object();
+        for (const auto& [key, value] : json.items()) {
+            const int index = kind->indexOf(key);
+            if (index >= 0)
+                part.values[static_cast<std::size_t>(index)] = valueFrom(kind->parameters[static_cast<std::size_t>(index)], value, where + ", “" + key + "”,");
+            else if (key != "kind" && key != "version")
+                unknown[key] = value;
+        }
+        if (!unknown.empty()) part.unknown = unknown.dump();
+        return part;
+    }
+
+    ObjectId objectFrom(ObjectType type, const Json& json) {
+        const ObjectClass& objectClass = classOf(type);
+        const std::string what = "a " + objectClass.id;
+        const Json& idJson = member(json, "id", what);
+        const ObjectId id = parseObjectId(idJson.is_string() ? idJson.get<std::string>() : "");
+        if (!id || id.type() != type) refuse(what + " has an id that is none.");
+        if (scene.objects.contains(id)) refuse("the id " + toText(id) + " is used twice.");
+        if (scene.objects.size() >= mostObjects) refuse("it has more than " + std::to_string(mostObjects) + " objects.");
+        const Json& name = member(json, "name", what);
+        if (!name.is_string() || name.get<std::string>().size() > 200) refuse(what + " has no proper name.");
+        auto object = std::make_shared<Object>();
+        object->id = id;
+        object->name = name.get<std::string>();
+        scene.objects[id] = object;
+        std::set<std::string> known{"id", "name"};
+        for (const auto& slot : objectClass.slots) {
+            const std::string where = objectClass.label + " “" + object->name + "”, " + slot.id;
+            object->parts.push_back(partFrom(slot, member(json, slot.id, where), where));
+            known.insert(slot.id);
+        }
+        for (const auto& list : objectClass.lists) {
+            const Json& children = member(json, list.id, objectClass.label + " “" + object->name + "”");
+            if (!children.is_array()) refuse("“" + list.id + "” of “" + object->name + "” is not a list.");
+            object->lists.emplace_back();
+            for (const Json& child : children) object->lists.back().push_back(objectFrom(list.child, child));
+            known.insert(list.id);
+        }
+        Json unknown = Json::object();
+        for (const auto& [key, value] : json.items())
+            if (!known.contains(key)) unknown[key] = value;
+        if (!unknown.empty()) object->unknown = unknown.dump();
+        return id;
+    }
+
+    void checkScene() const {
+        if (scene.all(ObjectType::piece).size() != 1) refuse("it must have exactly one piece.");
+        if (parseRate(choiceOf(scene.piece().part("settings"), "rate")) == 0) refuse("its frame rate is not a number above 0.");
+        for (const ObjectId id : scene.all(ObjectType::swarm)) {
+            const Object& swarm = scene.at(id);
+            const auto& formations = swarm.list("formations");
+            const ObjectId on = referenceOf(swarm.part("place"), "formation");
+            if (std::find(formations.begin(), formations.end(), on) == formations.end())
+                refuse("swarm “" + swarm.name + "” has no formation that is on.");
+            for (const ObjectId entry : swarm.list("rail"))
+                if (!scene.find(referenceOf(scene.at(entry).part("entry"), "gesture")))
+                    refuse("a card of “" + swarm.name + "” refers to a gesture that is not there.");
+        }
+    }
+};
+
+/// Nesting deeper than this is never ours; the parser itself would run out of stack on it.
+bool tooDeep(std::string_view json) {
+    int depth = 0;
+    bool inText = false;
+    for (std::size_t i = 0; i < json.size(); ++i) {
+        const char c = json[i];
+        if (inText) {
+            if (c == '\\') ++i;
+            else if (c == '"') inText = false;
+        } else if (c == '"') {
+            inText = true;
+        } else if (c == '{' || c == '[') {
+            if (++depth > mostDepth) return true;
+        } else if (c == '}' || c == ']') {
+            --depth;
+        }
+    }
+    return false;
+}
+
+} // namespace
+
+std::string toJson(const Scene& scene) {
+    Json json{{"format", "gilded-swarm"}, {"version", projectVersion}};
+    for (const auto& objectClass : objectClasses()) {
+        if (objectClass.plural.empty()) continue;
+        Json list = Json::array();
+        for (const ObjectId id : scene.all(objectClass.type)) list.push_back(objectJson(scene, id));
+        json[objectClass.plural] = list;
+    }
+    addUnknown(json, scene.unknown);
+    std::string out;
+    write(json, 0, out);
+    return out + "\n";
+}
+
+Scene parseProject(std::string_view text, const std::string& fileName) {
+    Reader reader{fileName, {}};
+    if (tooDeep(text)) reader.refuse("it is nested too deeply for a project.");
+    Json json;
+    try {
+        json = Json::parse(text);
+    } catch (const nlohmann::json::parse_error& error) {
+        reader.refuse("it is damaged or not a project (near byte " + std::to_string(error.byte) + ").");
+    }
+    const Json& format = reader.member(json, "format", "it");
+    if (format != "gilded-swarm") reader.refuse("it is not a Gilded Swarm project.");
+    const Json& version = reader.member(json, "version", "it");
+    if (!version.is_number_integer() || version.get<std::int64_t>() < 1) reader.refuse("its version is no number.");
+    if (version.get<std::int64_t>() > projectVersion)
+        reader.refuse("it was saved by a newer Gilded Swarm (format " + version.dump() + ", this one reads " +
+                      std::to_string(projectVersion) + ").");
+    Json unknown = Json::object();
+    for (const auto& [key, value] : json.items()) {
+        const auto& classes = objectClasses();
+        const auto objectClass = std::find_if(classes.begin(), classes.end(), [&](const auto& c) { return c.plural == key; });
+        if (objectClass == classes.end()) {
+            if (key != "format" && key != "version") unknown[key] = value;
+            continue;
+        }
+        if (!value.is_array()) reader.refuse("“" + key + "” is not a list.");
+        for (const Json& item : value) reader.scene.order.push_back(reader.objectFrom(objectClass->type, item));
+    }
+    if (!unknown.empty()) reader.scene.unknown = unknown.dump();
+    reader.checkScene();
+    return std::move(reader.scene);
+}
+
+Scene loadProject(const std::filesystem::path& path) {
+    return parseProject(readFile(path, mostBytes), path.filename().string());
+}
+
+void saveProject(const Scene& scene, const std::filesystem::path& path) { writeFileAtomically(path, toJson(scene)); }
+
+// ---- schema
+
+namespace {
+
+Json valueSchema(const Parameter& p) {
+    Json json;
+    if (p.numeric()) {
+        Json number{{"$ref", "#/definitions/number"}};
+        json = p.components == 1 ? number
+                                 : Json{{"type", "array"}, {"items", number}, {"minItems", p.components}, {"maxItems", p.components}};
+    } else if (p.type == ParameterType::toggle) {
+        json = {{"type", "boolean"}};
+    } else if (p.type == ParameterType::choice) {
+        Json ids = Json::array();
+        for (const auto& choice : p.choices) ids.push_back(choice.id);
+        json = {{"enum", ids}};
+    } else if (p.type == ParameterType::reference) {
+        json = {{"type", {"string", "null"}}};
+    } else if (p.type == ParameterType::ramp) {
+        json = {{"$ref", "#/definitions/ramp"}};
+    } else {
+        json = {{"type", "string"}};
+    }
+    json["description"] = p.summary;
+    return json;
+}
+
+Json kindSchema(const Kind& kind) {
+    Json properties{{"kind", {{"const", kind.id}}}, {"version", {{"const", kind.version}}}};
+    for (const auto& p : kind.parameters) properties[p.id] = valueSchema(p);
+    return {{"type", "object"}, {"description", kind.summary}, {"required", {"kind", "version"}}, {"properties", properties}};
+}
+
+Json classSchema(const ObjectClass& objectClass) {
+    Json properties{{"id", {{"type", "string"}, {"pattern", std::string("^") + static_cast<char>(objectClass.type) + "[0-9a-z]{11}$"}}},
+                    {"name", {{"type", "string"}, {"maxLength", 200}}}};
+    Json required{"id", "name"};
+    for (const auto& slot : objectClass.slots) {
+        Json kinds = Json::array();
+        for (const Kind* kind : kindsOf(slot.family))
+            if (!slot.only || slot.only == kind) kinds.push_back({{"$ref", "#/definitions/" + toText(slot.family) + "-" + kind->id}});
+        properties[slot.id] = {{"oneOf", kinds}};
+        required.push_back(slot.id);
+    }
+    for (const auto& list : objectClass.lists) {
+        properties[list.id] = {{"type", "array"}, {"items", {{"$ref", "#/definitions/" + classOf(list.child).id}}}};
+        required.push_back(list.id);
+    }
+    return {{"type", "object"}, {"required", required}, {"properties", properties}};
+}
+
+} // namespace
+
+std::string projectSchema() {
+    const Json plain{{"type", "number"}};
+    const Json key{{"type", "array"}, {"minItems", 3}, {"maxItems", 3}, {"items", Json::array({plain, plain, Json{{"enum", easeNames}}})}};
+    const Json keyed{{"type", "object"}, {"required", Json::array({"keys"})},
+                     {"properties", {{"keys", {{"type", "array"}, {"minItems", 1}, {"items", key}}}}}};
+    const Json stop{{"type", "object"}, {"required", {"at", "colour"}},
+                    {"properties", {{"at", plain}, {"colour", {{"type", "array"}, {"items", plain}, {"minItems", 4}, {"maxItems", 4}}}}}};
+    Json definitions{{"number", {{"oneOf", Json::array({plain, keyed})}}},
+                     {"ramp", {{"type", "array"}, {"minItems", 1}, {"maxItems", mostRampStops}, {"items", stop}}}};
+    for (const Family family : {Family::object, Family::shape, Family::formation, Family::pattern, Family::zone, Family::gesture,
+                                Family::response, Family::stagger})
+        for (const Kind* kind : kindsOf(family)) definitions[toText(family) + "-" + kind->id] = kindSchema(*kind);
+    Json properties{{"format", {{"const", "gilded-swarm"}}}, {"version", {{"const", projectVersion}}}};
+    for (const auto& objectClass : objectClasses()) {
+        definitions[objectClass.id] = classSchema(objectClass);
+        if (!objectClass.plural.empty())
+            properties[objectClass.plural] = {{"type", "array"}, {"items", {{"$ref", "#/definitions/" + objectClass.id}}}};
+    }
+    const Json schema{{"$schema", "http://json-schema.org/draft-07/schema#"},
+                      {"title", "Gilded Swarm project, version 1"},
+                      {"type", "object"},
+                      {"required", {"format", "version", "pieces"}},
+                      {"properties", properties},
+                      {"definitions", definitions}};
+    return schema.dump(1) + "\n";
+}
+
+} // namespace gswarm

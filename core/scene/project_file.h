@@ -1,0 +1,28 @@
+#pragma once
+#include <filesystem>
+#include <string>
+#include <string_view>
+
+#include "core/scene/scene.h"
+
+namespace gswarm {
+
+/// Version of the .gswarm format that this program writes. It reads all versions up to this one.
+inline constexpr int projectVersion = 1;
+
+/// The project as UTF-8 JSON: fixed member order, every parameter, shortest numbers that read back the same. Saving
+/// what was loaded unchanged gives the same bytes. The schema is docs/schema/gswarm-1.schema.json.
+std::string toJson(const Scene& scene);
+
+/// Reads a project that may come from anyone. Throws Error with one sentence naming the place: not JSON, not this
+/// format, newer than this program, wrong types, numbers that are not finite or out of range, unknown kinds,
+/// references to what is not there, objects that own each other in circles, too many objects.
+Scene parseProject(std::string_view json, const std::string& fileName);
+
+Scene loadProject(const std::filesystem::path& path);
+void saveProject(const Scene& scene, const std::filesystem::path& path);
+
+/// JSON Schema (draft 7) of the format, made from the tables of all kinds.
+std::string projectSchema();
+
+} // namespace gswarm

@@ -1,0 +1,108 @@
+#include "core/scene/scene.h"
+
+#include <algorithm>
+#include <stdexcept>
+
+#include "core/scene/object_kinds.h"
+
+namespace gswarm {
+namespace {
+
+template <class Infos>
+std::size_t indexById(const Infos& infos, std::string_view id) {
+    for (std::size_t i = 0; i < infos.size(); ++i)
+        if (infos[i].id == id) return i;
+    throw std::logic_error("no slot or list " + std::string(id));
+}
+
+} // namespace
+
+const Part& Object::part(std::string_view slot) const { return parts[indexById(classOf(id.type()).slots, slot)]; }
+Part& Object::part(std::string_view slot) { return parts[indexById(classOf(id.type()).slots, slot)]; }
+const std::vector<ObjectId>& Object::list(std::string_view name) const {
+    return lists[indexById(classOf(id.type()).lists, name)];
+}
+std::vector<ObjectId>& Object::list(std::string_view name) { return lists[indexById(classOf(id.type()).lists, name)]; }
+
+const Object* Scene::find(ObjectId id) const {
+    const auto found = objects.find(id);
+    return found == objects.end() ? nullptr : found->second.get();
+}
+
+const Object& Scene::at(ObjectId id) const {
+    if (const Object* object = find(id)) return *object;
+    throw std::logic_error("no object " + toText(id));
+}
+
+std::vector<ObjectId> Scene::all(ObjectType type) const {
+    std::vector<ObjectId> ids;
+    for (const ObjectId id : order)
+        if (id.type() == type) ids.push_back(id);
+    return ids;
+}
+
+const Object& Scene::piece() const { return at(all(ObjectType::piece).at(0)); }
+
+ObjectId Scene::named(ObjectType type, std::string_view name) const {
+    for (const ObjectId id : all(type))
+        if (at(id).name == name) return id;
+    return {};
+}
+
+ObjectId Scene::ownerOf(ObjectId id) const {
+    for (const auto& [owner, object] : objects)
+        for (const auto& list : object->lists)
+            if (std::find(list.begin(), list.end(), id) != list.end()) return owner;
+    return {};
+}
+
+std::vector<ObjectId> Scene::referringTo(ObjectId id) const {
+    std::vector<ObjectId> out;
+    for (const auto& [other, object] : objects) {
+        const bool refers = std::any_of(object->parts.begin(), object->parts.end(), [id](const Part& part) {
+            return std::find(part.values.begin(), part.values.end(), Value(id)) != part.values.end();
+        });
+        if (refers) out.push_back(other);
+    }
+    return out;
+}
+
+bool operator==(const Scene& a, const Scene& b) {
+    return a.order == b.order && a.unknown == b.unknown &&
+           std::equal(a.objects.begin(), a.objects.end(), b.objects.begin(), b.objects.end(),
+                      [](const auto& x, const auto& y) {
+                          return x.first == y.first && (x.second == y.second || *x.second == *y.second);
+                      });
+}
+
+Moment momentAt(const Scene& scene, double frame) {
+    const ResolvedPart resolved = resolve(scene.piece().part("settings"), frame);
+    const auto& piece = resolved.as<Piece>();
+    return {frame, parseRate(piece.rate), piece.loopStart, piece.loopFrames};
+}
+
+Object standardObject(ObjectType type, std::string name, const std::vector<const Kind*>& kinds) {
+    const ObjectClass& objectClass = classOf(type);
+    Object object{newObjectId(type), std::move(name), {}, {}, {}};
+    std::size_t next = 0;
+    for (const auto& slot : objectClass.slots) {
+        const Kind* kind = slot.only ? slot.only : nullptr;
+        if (!kind) kind = next < kinds.size() ? kinds[next++] : kindsOf(slot.family).front();
+        object.parts.push_back(standardPart(*kind));
+    }
+    object.lists.resize(objectClass.lists.size());
+    return object;
+}
+
+Scene emptyScene() {
+    Scene scene;
+    for (const auto& [type, name] : {std::pair{ObjectType::piece, "Piece"}, {ObjectType::light, "Sun and sky"},
+                                     {ObjectType::camera, "Camera"}}) {
+        auto object = std::make_shared<Object>(standardObject(type, name));
+        scene.order.push_back(object->id);
+        scene.objects[object->id] = std::move(object);
+    }
+    return scene;
+}
+
+} // namespace gswarm

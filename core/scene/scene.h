@@ -1,0 +1,59 @@
+#pragma once
+#include <map>
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "core/scene/classes.h"
+#include "core/time/moment.h"
+
+namespace gswarm {
+
+/// An object of the scene: a shape, swarm, gesture, zone … What it is made of is said by its class.
+struct Object {
+    ObjectId id;
+    std::string name;
+    std::vector<Part> parts;                   ///< one for each slot of the class
+    std::vector<std::vector<ObjectId>> lists;  ///< one for each list of the class
+    std::string unknown;                       ///< members of the file that this version does not know, as JSON text
+
+    /// The part in a slot, by the slot's id.
+    const Part& part(std::string_view slot) const;
+    Part& part(std::string_view slot);
+    const std::vector<ObjectId>& list(std::string_view list) const;
+    std::vector<ObjectId>& list(std::string_view list);
+    bool operator==(const Object&) const = default;
+};
+
+/// Everything in a project, as a value: edits make a new Scene that shares what they leave alone.
+struct Scene {
+    std::map<ObjectId, std::shared_ptr<const Object>> objects;
+    std::vector<ObjectId> order;  ///< objects that no other owns, as the scene list shows them
+    std::string unknown;          ///< of the file's outermost object
+
+    /// Null if there is none.
+    const Object* find(ObjectId id) const;
+    const Object& at(ObjectId id) const;
+    std::vector<ObjectId> all(ObjectType type) const;
+    /// The one object of type piece.
+    const Object& piece() const;
+    /// The first swarm, shape … with the name; the empty id if there is none.
+    ObjectId named(ObjectType type, std::string_view name) const;
+    /// Whose list holds the object; the empty id for one that no other owns.
+    ObjectId ownerOf(ObjectId id) const;
+    /// All objects that refer to this one through a parameter.
+    std::vector<ObjectId> referringTo(ObjectId id) const;
+};
+
+bool operator==(const Scene& a, const Scene& b);
+
+/// A frame of the piece with the piece's rate and loop.
+Moment momentAt(const Scene& scene, double frame);
+
+/// A new object of the type with every part at its defaults; for slots that hold any kind, `kinds` names them in order.
+Object standardObject(ObjectType type, std::string name, const std::vector<const Kind*>& kinds = {});
+
+/// An empty project: piece settings, light and camera.
+Scene emptyScene();
+
+} // namespace gswarm

@@ -1,0 +1,56 @@
+#pragma once
+#include <array>
+#include <memory>
+#include <string>
+#include <variant>
+#include <vector>
+
+#include "core/scene/object_id.h"
+
+namespace gswarm {
+
+/// How a number goes from one key to the next.
+enum class Ease { linear, hold, eased };
+
+struct Key {
+    double frame = 0;
+    double value = 0;
+    Ease ease = Ease::eased;  ///< on the way to the next key
+    bool operator==(const Key&) const = default;
+};
+
+/// How one number changes: fixed while `keys` is empty, otherwise keyed (keys in ascending order of frame, no two at
+/// the same one). Values are as the person typed them: degrees, metres, percent, sRGB-encoded colour.
+struct Track {
+    double value = 0;
+    std::shared_ptr<const std::vector<Key>> keys;
+
+    bool keyed() const { return keys && !keys->empty(); }
+    bool operator==(const Track& other) const {
+        if (keyed() != other.keyed()) return false;
+        return keyed() ? *keys == *other.keys : value == other.value;
+    }
+};
+
+/// A colour at a place along a ramp: `at` in 0 … 1, sRGB-encoded r, g, b and straight alpha.
+struct RampStop {
+    double at = 0;
+    std::array<double, 4> colour{};
+    bool operator==(const RampStop&) const = default;
+};
+using Ramp = std::vector<RampStop>;
+inline constexpr int mostRampStops = 16;
+
+/// One to four numbers that belong together: a length, a place, a colour.
+using Numbers = std::vector<Track>;
+
+/// What a parameter holds. Choices, texts and files are strings; a choice's string is its id.
+using Value = std::variant<Numbers, bool, std::string, ObjectId, Ramp>;
+
+inline Numbers fixedNumbers(std::initializer_list<double> values) {
+    Numbers numbers;
+    for (const double v : values) numbers.push_back({v, nullptr});
+    return numbers;
+}
+
+} // namespace gswarm

@@ -1,0 +1,36 @@
+// Flat rectangle that lies in XZ and faces up.
+#include <algorithm>
+
+#include "core/shape/shape_kind.h"
+
+namespace gswarm {
+namespace {
+
+struct Card {
+    float width, depth;
+    int columns, rows;
+};
+
+Mesh make(const Card& card, int detail, const ShapeSource&) {
+    const int columns = std::max(1, card.columns >> detail), rows = std::max(1, card.rows >> detail);
+    Mesh mesh;
+    for (int r = 0; r <= rows; ++r)
+        for (int c = 0; c <= columns; ++c) {
+            const float u = static_cast<float>(c) / columns, v = static_cast<float>(r) / rows;
+            mesh.positions.emplace_back((u - 0.5f) * card.width, 0, (0.5f - v) * card.depth);
+            mesh.normals.emplace_back(0, 1, 0);
+            mesh.uv.emplace_back(u, v);
+        }
+    addGridTriangles(mesh, 0, columns, rows);
+    return mesh;
+}
+
+} // namespace
+
+const ShapeKind cardShape = makes(DescribeShape<Card>("card", "Card", "A flat rectangle with divisions")
+    .length("width", &Card::width, 1, {0.05, 4}, "Along X").hard(1e-5, 1e5)
+    .length("depth", &Card::depth, 1, {0.05, 4}, "Along Z").hard(1e-5, 1e5)
+    .whole("columns", &Card::columns, 1, {1, 500}, "Divisions along X")
+    .whole("rows", &Card::rows, 1, {1, 500}, "Divisions along Z"), make);
+
+} // namespace gswarm

@@ -1,0 +1,37 @@
+#pragma once
+#include <string>
+#include <vector>
+
+#include "core/scene/scene.h"
+
+namespace CLI {
+class App;
+}
+
+/// The command line's commands. Each adds itself to the application and does its work when it is chosen.
+/// Values go to standard output, progress to standard error.
+namespace gswarm::tool {
+
+/// The project file and the values put over it, which most commands take.
+struct Source {
+    std::string file;
+    std::vector<std::string> sets;  ///< ADDRESS=VALUE
+
+    void addTo(CLI::App& command);
+    /// Throws Error.
+    Scene load() const;
+};
+
+/// The swarm of that name, or the only one. Throws Error that lists the names.
+ObjectId swarmNamed(const Scene& scene, const std::string& name);
+
+void addInfo(CLI::App& app);
+void addEvaluate(CLI::App& app);
+void addTally(CLI::App& app);
+void addKinds(CLI::App& app);
+void addValidate(CLI::App& app);
+void addExport(CLI::App& app);
+void addRender(CLI::App& app);
+void addBench(CLI::App& app);
+
+} // namespace gswarm::tool

@@ -1,0 +1,129 @@
+// info, kinds and validate: what is in a project and what the program knows.
+#include <CLI/CLI.hpp>
+
+#include <iostream>
+#include <nlohmann/json.hpp>
+
+#include "core/evaluate/plan.h"
+#include "core/exchange/export.h"
+#include "core/scene/project_file.h"
+#include "tool/commands.h"
+
+namespace gswarm::tool {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+Json infoJson(const Scene& scene) {
+    const FrameRange range = framesOf(scene);
+    const Moment moment = momentAt(scene, range.first);
+    Json swarms = Json::array();
+    for (const ObjectId id : scene.all(ObjectType::swarm)) {
+        Json cards = Json::array();
+        for (const ObjectId entry : scene.at(id).list("rail")) {
+            const Object& gesture = scene.at(referenceOf(scene.at(entry).part("entry"), "gesture"));
+            cards.push_back({{"name", gesture.name}, {"gesture", toText(gesture.id)}, {"entry", toText(entry)}});
+        }
+        swarms.push_back({{"name", scene.at(id).name}, {"id", toText(id)}, {"instances", static_cast<std::int64_t>(instanceCount(scene, id, range.first))}, {"rail", cards}});
+    }
+    Json objects = Json::array();
+    for (const auto& [id, object] : scene.objects) objects.push_back({{"id", toText(id)}, {"type", classOf(id.type()).id}, {"name", object->name}});
+    return {{"firstFrame", range.first}, {"lastFrame", range.last}, {"rate", moment.rate}, {"loopFrames", moment.loopFrames}, {"swarms", swarms}, {"objects", objects}};
+}
+
+Json standardJson(const Parameter& p) {
+    if (const auto* numbers = std::get_if<Numbers>(&p.standard)) {
+        if (numbers->size() == 1) return numbers->front().value;
+        Json list = Json::array();
+        for (const Track& t : *numbers) list.push_back(t.value);
+        return list;
+    }
+    if (const auto* on = std::get_if<bool>(&p.standard)) return *on;
+    if (const auto* text = std::get_if<std::string>(&p.standard)) return *text;
+    if (const auto* ramp = std::get_if<Ramp>(&p.standard)) {
+        Json stops = Json::array();
+        for (const auto& stop : *ramp) stops.push_back({{"at", stop.at}, {"colour", stop.colour}});
+        return stops;
+    }
+    return nullptr;
+}
+
+Json parameterJson(const Parameter& p) {
+    static const char* const types[] = {"number", "whole", "angle", "length", "colour", "ramp", "toggle", "choice", "text", "file", "reference"};
+    Json json{{"id", p.id}, {"label", p.label}, {"type", types[static_cast<int>(p.type)]}, {"summary", p.summary}, {"default", standardJson(p)}};
+    if (p.numeric()) {
+        json["components"] = p.components;
+        json["unit"] = p.unit;
+        json["suggested"] = {p.suggested.low, p.suggested.high};
+        json["hard"] = {p.hard.low, p.hard.high};
+        json["perInstance"] = p.perInstance;
+    }
+    if (!p.choices.empty()) {
+        json["choices"] = Json::array();
+        for (const auto& c : p.choices) json["choices"].push_back({{"id", c.id}, {"label", c.label}});
+    }
+    for (const auto& condition : p.when) json["when"].push_back({{"parameter", condition.parameter}, {"is", condition.choices}});
+    return json;
+}
+
+Json kindsJson() {
+    Json kinds = Json::array();
+    for (int f = 0; f <= static_cast<int>(Family::stagger); ++f)
+        for (const Kind* kind : kindsOf(static_cast<Family>(f))) {
+            Json parameters = Json::array();
+            for (const auto& p : kind->parameters) parameters.push_back(parameterJson(p));
+            kinds.push_back({{"family", toText(kind->family)}, {"id", kind->id}, {"version", kind->version}, {"label", kind->label}, {"summary", kind->summary}, {"parameters", parameters}});
+        }
+    return kinds;
+}
+
+} // namespace
+
+void addInfo(CLI::App& app) {
+    auto* command = app.add_subcommand("info", "What is in a project");
+    auto source = std::make_shared<Source>();
+    auto json = std::make_shared<bool>();
+    source->addTo(*command);
+    command->add_flag("--json", *json, "As JSON");
+    command->callback([source, json] {
+        const Json info = infoJson(source->load());
+        if (*json) {
+            std::cout << info.dump(1) << '\n';
+            return;
+        }
+        std::cout << "Frames " << info["firstFrame"] << " to " << info["lastFrame"] << " at " << info["rate"] << " a second, loop of " << info["loopFrames"] << " frames\n";
+        for (const auto& swarm : info["swarms"]) std::cout << swarm["name"].get<std::string>() << ": " << swarm["instances"] << " instances, " << swarm["rail"].size() << " gestures\n";
+    });
+}
+
+void addKinds(CLI::App& app) {
+    auto* command = app.add_subcommand("kinds", "All kinds of shapes, formations, patterns, zones and gestures with their parameters");
+    auto json = std::make_shared<bool>(), schema = std::make_shared<bool>();
+    command->add_flag("--json", *json, "As JSON");
+    command->add_flag("--schema", *schema, "The JSON Schema of the project file instead");
+    command->callback([json, schema] {
+        if (*schema) {
+            std::cout << projectSchema();
+        } else if (*json) {
+            std::cout << kindsJson().dump(1) << '\n';
+        } else {
+            for (const auto& kind : kindsJson()) std::cout << kind["family"].get<std::string>() << "  " << kind["id"].get<std::string>() << "  " << kind["summary"].get<std::string>() << '\n';
+        }
+    });
+}
+
+void addValidate(CLI::App& app) {
+    auto* command = app.add_subcommand("validate", "Checks that a project opens, and that all its files are there");
+    auto source = std::make_shared<Source>();
+    source->addTo(*command);
+    command->callback([source] {
+        const Scene scene = source->load();
+        Store store;
+        Progress progress;
+        const PlanOptions options{{}, {std::filesystem::path(source->file).parent_path()}};
+        for (const ObjectId swarm : scene.all(ObjectType::swarm)) prepare(scene, swarm, framesOf(scene).first, options, store, progress);
+        std::cout << "“" << source->file << "” is a sound project.\n";
+    });
+}
+
+} // namespace gswarm::tool

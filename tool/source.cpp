@@ -1,0 +1,39 @@
+#include <CLI/CLI.hpp>
+
+#include "core/base/error.h"
+#include "core/scene/edit.h"
+#include "core/scene/project_file.h"
+#include "tool/commands.h"
+
+namespace gswarm::tool {
+
+void Source::addTo(CLI::App& command) {
+    command.add_option("FILE", file, "A .gswarm project")->required();
+    command.add_option("--set", sets, "ADDRESS=VALUE, such as Swell/radius=2.5; again for more")->take_all()->expected(1)->allow_extra_args(false);
+}
+
+Scene Source::load() const {
+    Scene scene = loadProject(file);
+    for (const std::string& text : sets) {
+        const auto equals = text.find('=');
+        if (equals == std::string::npos) throw Error("--set takes ADDRESS=VALUE, not “" + text + "”.");
+        const Address address = parseAddress(scene, text.substr(0, equals));
+        scene = setValue(scene, address, parseValue(scene, address, text.substr(equals + 1))).scene;
+    }
+    return scene;
+}
+
+ObjectId swarmNamed(const Scene& scene, const std::string& name) {
+    const auto swarms = scene.all(ObjectType::swarm);
+    if (swarms.empty()) throw Error("The project has no swarm.");
+    if (name.empty() && swarms.size() == 1) return swarms.front();
+    std::string names;
+    for (const ObjectId id : swarms) {
+        if (scene.at(id).name == name || toText(id) == name) return id;
+        names += (names.empty() ? "" : ", ") + scene.at(id).name;
+    }
+    throw Error(name.empty() ? "The project has several swarms; choose one with --swarm: " + names + "."
+                             : "There is no swarm “" + name + "”; the project has: " + names + ".");
+}
+
+} // namespace gswarm::tool
