@@ -49,7 +49,7 @@ Json standardJson(const Parameter& p) {
 }
 
 Json parameterJson(const Parameter& p) {
-    static const char* const types[] = {"number", "whole", "angle", "length", "colour", "ramp", "toggle", "choice", "text", "file", "reference"};
+    static const char* const types[] = {"number", "whole", "angle", "length", "ramp", "colour", "toggle", "choice", "text", "file", "reference"};
     Json json{{"id", p.id}, {"label", p.label}, {"type", types[static_cast<int>(p.type)]}, {"summary", p.summary}, {"default", standardJson(p)}};
     if (p.numeric()) {
         json["components"] = p.components;

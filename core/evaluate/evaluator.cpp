@@ -99,6 +99,20 @@ std::shared_ptr<const Result> Evaluator::run(const Plan& plan, Progress& progres
     return result;
 }
 
+std::vector<float> Evaluator::weights(const Plan& plan, int card, Progress& progress) {
+    std::vector<float> out(static_cast<std::size_t>(plan.count));
+    const AfterCard keep = [&](int after, const Block& block) {
+        if (after == card) std::copy_n(block.weight, block.count, out.begin() + block.first);
+    };
+    arena_->arena.execute([&] {
+        tbb::parallel_for(0, plan.blocks(), [&](int b) {
+            if (!progress.cancelled()) runBlock(plan, b, *arena_->spaces.local(), &keep);
+        });
+    });
+    progress.check();
+    return out;
+}
+
 std::shared_ptr<const Result> Evaluator::evaluate(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options,
                                                   Progress& progress) {
     return run(prepare(scene, swarm, frame, options, store_, progress), progress);

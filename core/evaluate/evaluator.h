@@ -21,6 +21,8 @@ class Evaluator {
                                            Progress& progress);
     /// Runs a plan that is already prepared.
     std::shared_ptr<const Result> run(const Plan& plan, Progress& progress);
+    /// The weight of one card on every instance, in number order.
+    std::vector<float> weights(const Plan& plan, int card, Progress& progress);
     Store& store() { return store_; }
     int threads() const;
 

@@ -260,7 +260,7 @@ const Kind changeGesture = Describe<Change, Kind>(Family::gesture, "change", "Ch
     .number("scaleAmount", &Change::scaleAmount, {1.5, 1.5, 1.5}, {0, 3}, "The factor, or the size to go to").label("Amount").hard(0, 1e4).only("scale", on).perInstance()
     .toggle("colour", &Change::colour, false, "Colours instances")
     .choice("blend", &Change::blend, {{"mix", "Mix"}, {"multiply", "Multiply"}, {"add", "Add"}}, "How the colour joins what is there").only("colour", on)
-    .choice("source", &Change::source, {{"single", "One colour"}, {"ramp", "Ramp"}}, "One colour, or a ramp read by what drives the gesture").label("From").only("colour", on)
+    .choice("source", &Change::source, {{"single", "Single"}, {"ramp", "Ramp"}}, "A single one, or stops along a ramp read by what drives the gesture").label("From").only("colour", on)
     .colour("colourAmount", &Change::colourAmount, {0.85, 0.64, 0.25, 1}, "The colour to go to").label("Colour").only("colour", on).only("source", {"single"}).perInstance()
     .ramp("ramp", &Change::ramp, {{0, {0.16, 0.12, 0.09, 1}}, {0.6, {0.72, 0.5, 0.2, 1}}, {1, {1, 0.9, 0.66, 1}}}, "The colours from 0 to 1").only("colour", on).only("source", {"ramp"})
     .kind();

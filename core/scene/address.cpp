@@ -49,7 +49,7 @@ std::string plain(double v) {
 } // namespace
 
 std::string toText(const Scene& scene, const Address& address) {
-    const auto& slot = classOf(address.object.type()).slots[static_cast<std::size_t>(address.slot)];
+    const auto& slot = classOf(address.object.type()).slotInfos[static_cast<std::size_t>(address.slot)];
     const Parameter& p = parameterAt(scene, address);
     std::string text = toText(address.object) + "/" + slot.prefix + p.id;
     if (address.component >= 0 && p.components > 1)
@@ -59,10 +59,10 @@ std::string toText(const Scene& scene, const Address& address) {
 
 Address addressOf(const Scene& scene, ObjectId id, std::string_view parameter, int component) {
     const Object& object = scene.at(id);
-    const auto& slots = classOf(id.type()).slots;
-    for (std::size_t s = 0; s < slots.size(); ++s) {
-        if (!parameter.starts_with(slots[s].prefix)) continue;
-        const int index = object.parts[s].kind->indexOf(parameter.substr(slots[s].prefix.size()));
+    const auto& infos = classOf(id.type()).slotInfos;
+    for (std::size_t s = 0; s < infos.size(); ++s) {
+        if (!parameter.starts_with(infos[s].prefix)) continue;
+        const int index = object.parts[s].kind->indexOf(parameter.substr(infos[s].prefix.size()));
         if (index >= 0) return {id, static_cast<int>(s), index, component};
     }
     throw Error("“" + object.name + "” has no number or setting called “" + std::string(parameter) + "”.");

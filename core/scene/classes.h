@@ -27,7 +27,7 @@ struct ObjectClass {
     std::string id;      ///< "gesture"
     std::string plural;  ///< member of the file, empty for what is owned by another object
     std::string label;
-    std::vector<SlotInfo> slots;
+    std::vector<SlotInfo> slotInfos;
     std::vector<ListInfo> lists;
 };
 

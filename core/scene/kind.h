@@ -11,7 +11,7 @@ namespace gswarm {
 
 /// The closed list of parameter types. `angle` is typed in degrees and reaches kernels in radians; `length` is metres;
 /// `colour` is typed sRGB-encoded and reaches kernels in linear light.
-enum class ParameterType { number, whole, angle, length, colour, ramp, toggle, choice, text, file, reference };
+enum class ParameterType { number, whole, angle, length, ramp, colour, toggle, choice, text, file, reference };
 
 struct Range {
     double low, high;

@@ -72,7 +72,7 @@ Json objectJson(const Scene& scene, ObjectId id) {
     const Object& object = scene.at(id);
     const ObjectClass& objectClass = classOf(id.type());
     Json json{{"id", toText(id)}, {"name", object.name}};
-    for (std::size_t s = 0; s < object.parts.size(); ++s) json[objectClass.slots[s].id] = partJson(object.parts[s]);
+    for (std::size_t s = 0; s < object.parts.size(); ++s) json[objectClass.slotInfos[s].id] = partJson(object.parts[s]);
     for (std::size_t l = 0; l < object.lists.size(); ++l) {
         Json list = Json::array();
         for (const ObjectId child : object.lists[l]) list.push_back(objectJson(scene, child));
@@ -224,7 +224,7 @@ struct Reader {
         object->name = name.get<std::string>();
         scene.objects[id] = object;
         std::set<std::string> known{"id", "name"};
-        for (const auto& slot : objectClass.slots) {
+        for (const auto& slot : objectClass.slotInfos) {
             const std::string where = objectClass.label + " “" + object->name + "”, " + slot.id;
             object->parts.push_back(partFrom(slot, member(json, slot.id, where), where));
             known.insert(slot.id);
@@ -370,7 +370,7 @@ Json classSchema(const ObjectClass& objectClass) {
     Json properties{{"id", {{"type", "string"}, {"pattern", std::string("^") + static_cast<char>(objectClass.type) + "[0-9a-z]{11}$"}}},
                     {"name", {{"type", "string"}, {"maxLength", 200}}}};
     Json required{"id", "name"};
-    for (const auto& slot : objectClass.slots) {
+    for (const auto& slot : objectClass.slotInfos) {
         Json kinds = Json::array();
         for (const Kind* kind : kindsOf(slot.family))
             if (!slot.only || slot.only == kind) kinds.push_back({{"$ref", "#/definitions/" + toText(slot.family) + "-" + kind->id}});

@@ -17,8 +17,8 @@ std::size_t indexById(const Infos& infos, std::string_view id) {
 
 } // namespace
 
-const Part& Object::part(std::string_view slot) const { return parts[indexById(classOf(id.type()).slots, slot)]; }
-Part& Object::part(std::string_view slot) { return parts[indexById(classOf(id.type()).slots, slot)]; }
+const Part& Object::part(std::string_view slot) const { return parts[indexById(classOf(id.type()).slotInfos, slot)]; }
+Part& Object::part(std::string_view slot) { return parts[indexById(classOf(id.type()).slotInfos, slot)]; }
 const std::vector<ObjectId>& Object::list(std::string_view name) const {
     return lists[indexById(classOf(id.type()).lists, name)];
 }
@@ -85,7 +85,7 @@ Object standardObject(ObjectType type, std::string name, const std::vector<const
     const ObjectClass& objectClass = classOf(type);
     Object object{newObjectId(type), std::move(name), {}, {}, {}};
     std::size_t next = 0;
-    for (const auto& slot : objectClass.slots) {
+    for (const auto& slot : objectClass.slotInfos) {
         const Kind* kind = slot.only ? slot.only : nullptr;
         if (!kind) kind = next < kinds.size() ? kinds[next++] : kindsOf(slot.family).front();
         object.parts.push_back(standardPart(*kind));

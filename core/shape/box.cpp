@@ -29,7 +29,7 @@ std::vector<float> lines(float half, float rounding, int steps) {
 
 Mesh make(const Box& box, int detail, const ShapeSource&) {
     const glm::vec3 half = box.size * 0.5f;
-    const float rounding = std::min({box.rounding, half.x, half.y, half.z});
+    const float rounding = detail < 2 ? std::min({box.rounding, half.x, half.y, half.z}) : 0;
     const int steps = rounding > 0 ? std::max(1, box.steps >> detail) : 0;
     const glm::vec3 inner = half - rounding;
     Mesh mesh;

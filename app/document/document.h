@@ -1,0 +1,85 @@
+#pragma once
+#include <QObject>
+#include <QString>
+#include <filesystem>
+#include <functional>
+#include <optional>
+
+#include "core/scene/history.h"
+
+/// The open project and how it is looked at. Panels read it and ask it for edits; none keeps a copy of the scene.
+class Document : public QObject {
+    Q_OBJECT
+
+  public:
+    explicit Document(QObject* parent = nullptr);
+
+    const gswarm::Scene& scene() const { return history_.scene(); }
+    const gswarm::History& history() const { return history_; }
+
+    // ---- edits
+    /// Applies an edit made from the present scene. What the edit refuses is told through `trouble`.
+    using MakeEdit = std::function<gswarm::Edit(const gswarm::Scene&)>;
+    /// Returns what the edit made, or the empty id.
+    gswarm::ObjectId edit(const MakeEdit& make);
+    void setNumber(const gswarm::Address& address, double value);
+    void setValue(const gswarm::Address& address, const gswarm::Value& value);
+    /// The next edit is a step of its own: the end of a drag.
+    void seal() { history_.seal(); }
+    void undo();
+    void redo();
+
+    // ---- session: never saved in the project, never undone
+    gswarm::ObjectId chosen() const { return chosen_; }
+    void choose(gswarm::ObjectId id);
+    /// The swarm that is chosen or owns what is chosen; otherwise the first.
+    gswarm::ObjectId swarm() const;
+    /// The zone whose handles are shown: the chosen one, or the one unfolded under the chosen gesture.
+    gswarm::ObjectId handleZone() const { return handleZone_; }
+    void setHandleZone(gswarm::ObjectId zone);
+    double frame() const { return frame_; }
+    void setFrame(double frame);
+    gswarm::ObjectId solo() const { return solo_; }
+    void setSolo(gswarm::ObjectId railEntry);
+
+    // ---- picking: the next click on an object of an allowed type goes to the slot instead of being chosen
+    using Picked = std::function<void(gswarm::ObjectId)>;
+    void startPick(std::vector<gswarm::ObjectType> allowed, const Picked& picked);
+    void cancelPick();
+    bool picking() const { return static_cast<bool>(picked_); }
+    bool pickable(gswarm::ObjectId id) const;
+    /// A click on an object anywhere: chooses it, or answers the pick.
+    void click(gswarm::ObjectId id);
+
+    // ---- file
+    const std::filesystem::path& path() const { return path_; }
+    std::filesystem::path folder() const { return path_.parent_path(); }
+    bool saved() const { return history_.scene() == savedScene_; }
+    void newProject();
+    /// Leaves everything untouched and tells `trouble` if the file can't be opened.
+    bool open(const std::filesystem::path& path);
+    bool save(const std::filesystem::path& path);
+    /// Starts from a scene that stands in no file yet, such as a recovered one.
+    void adopt(gswarm::Scene scene, const std::filesystem::path& path);
+
+  signals:
+    void sceneChanged();
+    void chosenChanged();
+    void frameChanged();
+    void sessionChanged();  ///< solo, handles, picking
+    void fileChanged();
+    /// One sentence about something that went wrong; empty when it is over.
+    void trouble(const QString& sentence);
+
+  private:
+    void replace(gswarm::Scene scene, const std::filesystem::path& path);
+    void forgetWhatIsGone();
+
+    gswarm::History history_;
+    gswarm::Scene savedScene_;
+    std::filesystem::path path_;
+    gswarm::ObjectId chosen_, handleZone_, solo_;
+    double frame_ = 0;
+    std::vector<gswarm::ObjectType> pickTypes_;
+    Picked picked_;
+};

@@ -1,0 +1,32 @@
+#pragma once
+#include <QFrame>
+#include <functional>
+#include <vector>
+
+class QLineEdit;
+class QListWidget;
+
+/// Find or do anything: type a part of a name, Enter does it.
+class Finder : public QFrame {
+    Q_OBJECT
+
+  public:
+    struct Item {
+        QString label, hint;
+        std::function<void()> act;
+    };
+    explicit Finder(QWidget* parent);
+    /// Opens under the given place with everything that can be found now.
+    void open(std::vector<Item> items, const QPoint& global);
+
+  protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+  private:
+    void filter();
+    void act();
+
+    QLineEdit* line_;
+    QListWidget* list_;
+    std::vector<Item> items_;
+};

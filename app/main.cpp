@@ -1,0 +1,19 @@
+// gilded-swarm: the window.
+#include <QApplication>
+
+#include "app/theme/theme.h"
+#include "app/window/main_window.h"
+
+int main(int argc, char** argv) {
+    QApplication application(argc, argv);
+    QApplication::setOrganizationName("gilded-swarm");
+    QApplication::setApplicationName("gilded-swarm");
+    QApplication::setApplicationVersion("0.1.0");
+    theme::apply(application);
+    MainWindow window;
+    window.show();
+    const QStringList arguments = QApplication::arguments();
+    if (arguments.size() > 1) window.openFile(arguments[1]);
+    window.offerRecovery();
+    return QApplication::exec();
+}

@@ -1,0 +1,369 @@
+#include "app/picture/picture.h"
+
+#include <QHBoxLayout>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QToolButton>
+#include <cmath>
+#include <glm/gtc/quaternion.hpp>
+
+#include "app/document/document.h"
+#include "app/document/evaluation.h"
+#include "app/theme/theme.h"
+#include "core/exchange/export.h"
+
+using namespace gswarm;
+
+Picture::Picture(Document& document, Evaluation& evaluation, QWidget* parent) : QWidget(parent), document_(document), evaluation_(evaluation), thread_(this) {
+    setObjectName("picture");
+    setFocusPolicy(Qt::StrongFocus);
+    setMouseTracking(true);
+    setMinimumSize(240, 160);
+    auto* choices = new QWidget(this);
+    choices->setObjectName("viewChoices");
+    auto* row = new QHBoxLayout(choices);
+    row->setContentsMargins(4, 4, 4, 4);
+    row->setSpacing(2);
+    weights_ = viewChoice("weights", "Weights of the chosen gesture as colour", false);
+    numbers_ = viewChoice("numbers", "Numbers of the instances", false);
+    zones_ = viewChoice("zones", "Zones of the chosen gesture, drawn where they act", true);
+    ground_ = viewChoice("ground", "Ground", true);
+    frame_ = viewChoice("frame", "Output frame", false);
+    for (auto* button : {weights_, numbers_, zones_, ground_, frame_}) row->addWidget(button);
+    settle_.setSingleShot(true);
+    settle_.setInterval(140);
+    connect(&settle_, &QTimer::timeout, this, &Picture::refine);
+    connect(&evaluation_, &Evaluation::ready, this, [this] { requestDraw(settle_.isActive()); });
+    connect(&document_, &Document::sessionChanged, this, &Picture::updateWeights);
+    connect(&document_, &Document::fileChanged, this, [this] { framedOnce_ = false; });
+    connect(&thread_, &ViewThread::drawn, this, [this](const QImage& image, double took) {
+        image_ = image;
+        drawMilliseconds_ = took;
+        waitingDraw_ = thread_.busy();
+        update();
+        emit shown();
+    });
+    connect(&thread_, &ViewThread::noGraphics, this, [this](const QString& sentence) {
+        problem_ = sentence;
+        update();
+    });
+}
+
+QToolButton* Picture::viewChoice(const char* name, const QString& tip, bool on) {
+    auto* button = new QToolButton(this);
+    button->setObjectName(QString("view-%1").arg(name));
+    button->setIcon(theme::icon(name));
+    button->setCheckable(true);
+    button->setChecked(on);
+    button->setToolTip(tip);
+    button->setAccessibleName(tip);
+    button->setFixedSize(26, 26);
+    connect(button, &QToolButton::toggled, this, [this] {
+        updateWeights();
+        requestDraw(false);
+        update();
+    });
+    return button;
+}
+
+bool Picture::upToDate() const { return !evaluation_.busy() && !thread_.busy() && !settle_.isActive(); }
+bool Picture::showsWeights() const { return weights_->isChecked(); }
+void Picture::showWeights(bool on) { weights_->setChecked(on); }
+void Picture::showNumbers(bool on) { numbers_->setChecked(on); }
+
+void Picture::updateWeights() {
+    ObjectId entry;
+    const ObjectId swarm = document_.swarm();
+    if (weights_->isChecked() && swarm)
+        for (const ObjectId id : document_.scene().at(swarm).list("rail"))
+            if (referenceOf(document_.scene().at(id).part("entry"), "gesture") == document_.chosen()) entry = id;
+    evaluation_.showWeightsOf(entry);
+    update();
+}
+
+void Picture::setView(const ViewCamera& view) {
+    view_ = view;
+    framedOnce_ = true;
+    requestDraw(false);
+}
+
+void Picture::lookThroughCamera() { setView(ViewCamera::from(settingAt(document_.scene(), document_.frame()).camera)); }
+
+void Picture::cameraFromView() {
+    const auto cameras = document_.scene().all(ObjectType::camera);
+    if (cameras.empty()) return;
+    const Camera now = view_.camera();
+    document_.edit([&](const Scene& scene) {
+        Edit edit{scene, {}, {}, {}};
+        const auto round = [](float v) { return std::round(v * 1000.0) / 1000.0; };
+        for (int c = 0; c < 3; ++c) {
+            edit = setNumber(edit.scene, addressOf(edit.scene, cameras.front(), "position", c), round(now.position[c]), document_.frame());
+            edit = setNumber(edit.scene, addressOf(edit.scene, cameras.front(), "target", c), round(now.target[c]), document_.frame());
+        }
+        edit.label = "Camera from view";
+        edit.mergeKey.clear();
+        return edit;
+    });
+}
+
+void Picture::frameChoice() {
+    Bounds bounds;
+    const auto grow = [&](const glm::vec3& p) {
+        bounds.low = glm::min(bounds.low, p);
+        bounds.high = glm::max(bounds.high, p);
+    };
+    if (const ObjectId zone = document_.handleZone(); zone && document_.chosen() == zone) {
+        for (const auto& line : zone_handles::contours(document_.scene(), zone, document_.frame(), false))
+            for (const auto& p : line) grow(p);
+    } else if (evaluation_.latest()) {
+        for (const auto& r : evaluation_.latest()->swarms) {
+            if (r->bounds.empty() || !r->shown) continue;
+            for (int corner = 0; corner < 8; ++corner) {
+                const glm::vec3 p(corner & 1 ? r->bounds.low.x : r->bounds.high.x, corner & 2 ? r->bounds.low.y : r->bounds.high.y, corner & 4 ? r->bounds.low.z : r->bounds.high.z);
+                grow(r->position + r->rotation * (r->scale * p));
+            }
+        }
+    }
+    view_.show(bounds, static_cast<float>(width()) / static_cast<float>(height()));
+    requestDraw(false);
+}
+
+void Picture::requestDraw(bool moving) {
+    const auto evaluated = evaluation_.latest();
+    if (!framedOnce_ && evaluated && !evaluated->swarms.empty()) {
+        framedOnce_ = true;
+        if (document_.path().empty())
+            frameChoice();
+        else
+            view_ = ViewCamera::from(settingAt(document_.scene(), document_.frame()).camera);
+    }
+    const double ratio = devicePixelRatioF();
+    ViewRequest request;
+    request.evaluated = evaluated;
+    request.setting = settingAt(document_.scene(), document_.frame());
+    request.camera = view_;
+    request.moving = moving;
+    // While the view moves, the picture may be coarser so that it comes in time.
+    const double share = moving && drawMilliseconds_ > 60 ? 0.6 : 1;
+    request.pixels = QSize(std::max(16, int(width() * ratio * share)), std::max(16, int(height() * ratio * share)));
+    request.weights = weights_->isChecked() && evaluated && evaluated->weightsOf;
+    request.ground = ground_->isChecked();
+    thread_.request(request);
+    if (moving) settle_.start();
+    update();
+}
+
+void Picture::refine() { requestDraw(false); }
+
+void Picture::setHandleMode(zone_handles::Mode mode) {
+    mode_ = mode;
+    update();
+}
+
+float Picture::reach(ObjectId zone) const {
+    const glm::vec3 place = zoneStateAt(document_.scene().at(zone), document_.frame()).position;
+    return view_.metresPerPixel(place, size()) * 70;
+}
+
+std::vector<zone_handles::Handle> Picture::handles() const {
+    const ObjectId zone = document_.handleZone();
+    if (!zone || !document_.scene().find(zone)) return {};
+    return zone_handles::handlesOf(document_.scene(), zone, document_.frame(), mode_, reach(zone));
+}
+
+std::optional<QPointF> Picture::handlePlace(const QString& name) const {
+    for (const auto& handle : handles())
+        if (handle.name == name) return view_.project(handle.place, size());
+    return std::nullopt;
+}
+
+std::vector<ObjectId> Picture::zonesToShow() const {
+    std::vector<ObjectId> zones;
+    const Scene& scene = document_.scene();
+    const Object* chosen = scene.find(document_.chosen());
+    if (chosen && chosen->id.type() == ObjectType::gesture)
+        for (const ObjectId entry : chosen->list("weave")) zones.push_back(referenceOf(scene.at(entry).part("entry"), "zone"));
+    if (document_.handleZone()) zones.push_back(document_.handleZone());
+    if (document_.picking())
+        for (const ObjectId zone : scene.all(ObjectType::zone)) zones.push_back(zone);
+    std::erase_if(zones, [&](ObjectId z) { return !scene.find(z); });
+    return zones;
+}
+
+// ---- painting
+
+void Picture::paintLine(QPainter& painter, const std::vector<glm::vec3>& places, const QPen& pen) {
+    QPolygonF line;
+    for (const auto& place : places)
+        if (const auto at = view_.project(place, size())) line << *at;
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(theme::ink, pen.widthF() + 2));
+    painter.drawPolyline(line);
+    painter.setPen(pen);
+    painter.drawPolyline(line);
+}
+
+void Picture::paintZone(QPainter& painter, ObjectId zone, bool chosen) {
+    const QColor colour = chosen ? theme::ivory : theme::verdigris;
+    for (const auto& line : zone_handles::contours(document_.scene(), zone, document_.frame(), false)) paintLine(painter, line, QPen(colour, 1));
+    for (const auto& line : zone_handles::contours(document_.scene(), zone, document_.frame(), true)) paintLine(painter, line, QPen(colour, 1, Qt::DotLine));
+    const FrameRange range = framesOf(document_.scene());
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(theme::ivory);
+    for (const auto& place : zone_handles::path(document_.scene(), zone, range.first, range.last))
+        if (const auto at = view_.project(place, size())) painter.drawEllipse(*at, 1.2, 1.2);
+}
+
+void Picture::paintHandles(QPainter& painter) {
+    const ObjectId zone = document_.handleZone();
+    if (!zone || !document_.scene().find(zone)) return;
+    const glm::vec3 middle = zoneStateAt(document_.scene().at(zone), document_.frame()).position;
+    painter.setFont(theme::numbers(11));
+    for (const auto& handle : handles()) {
+        const auto at = view_.project(handle.place, size());
+        if (!at) continue;
+        if (mode_ != zone_handles::Mode::size || handle.name == "thickness") paintLine(painter, {middle, handle.place}, QPen(theme::ivory, 1));
+        const bool held = drag_ && drag_->handle.name == handle.name;
+        painter.setPen(QPen(theme::ink, 1.5));
+        painter.setBrush(held ? theme::gold : theme::ivory);
+        if (mode_ == zone_handles::Mode::size)
+            painter.drawRect(QRectF(at->x() - 4.5, at->y() - 4.5, 9, 9));
+        else
+            painter.drawEllipse(*at, 5, 5);
+        const QString said = handle.name == "free" ? QString() : handle.name == "softEdge" ? QString("soft edge") : handle.name.size() == 1 ? handle.name.toUpper() : handle.name;
+        painter.setPen(theme::ivory);
+        painter.drawText(*at + QPointF(9, 4), said);
+    }
+}
+
+void Picture::paintNumbers(QPainter& painter) {
+    const auto result = evaluation_.resultOf(document_.swarm());
+    if (!numbers_->isChecked() || !result) return;
+    painter.setFont(theme::numbers(10));
+    const int stride = std::max(1, result->count / 600);
+    for (int n = 0; n < result->count; n += stride) {
+        if (result->columns->variant[static_cast<std::size_t>(n)] == notShown) continue;
+        const float* m = &result->columns->matrix[12 * static_cast<std::size_t>(n)];
+        const auto at = view_.project(result->position + result->rotation * (result->scale * glm::vec3(m[3], m[7], m[11])), size());
+        if (!at || !rect().contains(at->toPoint())) continue;
+        const QString text = QString::number(n);
+        painter.setPen(theme::ink);
+        painter.drawText(*at + QPointF(1, 1), text);
+        painter.setPen(theme::ivory);
+        painter.drawText(*at, text);
+    }
+}
+
+void Picture::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.fillRect(rect(), theme::ink);
+    if (!problem_.isEmpty()) {
+        painter.setPen(theme::coral);
+        painter.drawText(rect().adjusted(40, 40, -40, -40), Qt::AlignCenter | Qt::TextWordWrap, problem_);
+        return;
+    }
+    painter.setRenderHint(QPainter::SmoothPixmapTransform);
+    if (!image_.isNull()) painter.drawImage(rect(), image_);
+    if (frame_->isChecked()) {
+        const double h = std::min<double>(height(), width() * 9.0 / 16), w = h * 16 / 9;
+        painter.setPen(QPen(theme::ivory, 1, Qt::DashLine));
+        painter.drawRect(QRectF((width() - w) / 2 + 0.5, (height() - h) / 2 + 0.5, w - 1, h - 1));
+    }
+    if (zones_->isChecked()) {
+        for (const ObjectId zone : zonesToShow()) paintZone(painter, zone, zone == document_.handleZone());
+        paintHandles(painter);
+    }
+    paintNumbers(painter);
+    if (document_.picking()) {
+        painter.setFont(theme::text(13, QFont::DemiBold));
+        painter.setPen(theme::gold);
+        painter.drawText(rect().adjusted(0, 12, 0, 0), Qt::AlignHCenter | Qt::AlignTop, "Click the thing you want, here or in the list. Esc leaves.");
+    }
+}
+
+void Picture::resizeEvent(QResizeEvent*) {
+    auto* choices = findChild<QWidget*>("viewChoices");
+    choices->adjustSize();
+    choices->move(4, height() - choices->height() - 2);
+    requestDraw(false);
+}
+
+// ---- mouse
+
+ObjectId Picture::objectAt(QPointF pixel) const {
+    const Scene& scene = document_.scene();
+    if (document_.picking())
+        for (const ObjectId zone : zonesToShow())
+            for (const auto& line : zone_handles::contours(scene, zone, document_.frame(), false))
+                for (const auto& place : line)
+                    if (const auto at = view_.project(place, size()); at && QLineF(*at, pixel).length() < 8 && document_.pickable(zone)) return zone;
+    ObjectId best;
+    double nearest = 1e30;
+    if (!evaluation_.latest()) return best;
+    for (const auto& r : evaluation_.latest()->swarms) {
+        for (std::size_t i = 0; i < static_cast<std::size_t>(r->count) && r->shown; ++i) {
+            if (r->columns->variant[i] == notShown) continue;
+            const float* m = &r->columns->matrix[12 * i];
+            const glm::vec3 place = r->position + r->rotation * (r->scale * glm::vec3(m[3], m[7], m[11]));
+            const auto at = view_.project(place, size());
+            if (!at) continue;
+            const auto& bounds = r->variants[r->columns->variant[i]].meshes->bounds;
+            const double radius = std::max(6.0f, glm::length(bounds.size()) * 0.5f * r->scale / view_.metresPerPixel(place, size()));
+            const double distance = glm::length(place - view_.camera().position);
+            if (QLineF(*at, pixel).length() > radius || distance > nearest) continue;
+            nearest = distance;
+            best = document_.pickable(r->variants[r->columns->variant[i]].shape) ? r->variants[r->columns->variant[i]].shape : r->swarm;
+        }
+    }
+    return best;
+}
+
+void Picture::mousePressEvent(QMouseEvent* event) {
+    last_ = event->position();
+    if (event->button() != Qt::LeftButton) return;
+    if (!document_.picking() && zones_->isChecked())
+        for (const auto& handle : handles()) {
+            const auto at = view_.project(handle.place, size());
+            if (!at || QLineF(*at, last_).length() > 9) continue;
+            const ObjectId zone = document_.handleZone();
+            const Address address = addressOf(document_.scene(), zone, handle.parameter);
+            std::vector<double> numbers;
+            for (const Track& t : std::get<Numbers>(valueOf(document_.scene(), address))) numbers.push_back(valueAt(t, document_.frame()));
+            drag_ = zone_handles::Drag{zone, handle, last_, zoneStateAt(document_.scene().at(zone), document_.frame()), numbers};
+            document_.seal();
+            update();
+            return;
+        }
+    if (const ObjectId object = objectAt(last_)) document_.click(object);
+}
+
+void Picture::mouseMoveEvent(QMouseEvent* event) {
+    const QPointF now = event->position(), gone = now - last_;
+    if (drag_ && event->buttons() & Qt::LeftButton) {
+        document_.edit([&](const Scene& scene) { return zone_handles::edited(scene, *drag_, now, document_.frame(), view_, size(), mode_); });
+        return;
+    }
+    if (event->buttons() & (Qt::RightButton | Qt::MiddleButton)) {
+        if (event->buttons() & Qt::MiddleButton || event->modifiers() & Qt::ShiftModifier)
+            view_.move(gone, size());
+        else
+            view_.turn(gone);
+        requestDraw(true);
+    }
+    last_ = now;
+}
+
+void Picture::mouseReleaseEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton || !drag_) return;
+    drag_.reset();
+    document_.seal();
+    update();
+}
+
+void Picture::wheelEvent(QWheelEvent* event) {
+    const QPointF at = event->position();
+    const QPointF toward(at.x() / width() * 2 - 1, 1 - at.y() / height() * 2);
+    view_.zoom(std::pow(0.999f, static_cast<float>(event->angleDelta().y())), toward, static_cast<float>(width()) / static_cast<float>(height()));
+    requestDraw(true);
+}

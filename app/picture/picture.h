@@ -1,0 +1,79 @@
+#pragma once
+#include <QImage>
+#include <QTimer>
+#include <QWidget>
+#include <optional>
+
+#include "app/picture/view_camera.h"
+#include "app/picture/view_thread.h"
+#include "app/picture/zone_handles.h"
+
+class Document;
+class Evaluation;
+class QToolButton;
+
+/// The live picture: shows what the view thread drew, paints handles and overlays over it, and passes the mouse on to
+/// the view and the handles.
+class Picture : public QWidget {
+    Q_OBJECT
+
+  public:
+    Picture(Document& document, Evaluation& evaluation, QWidget* parent);
+
+    /// Right-drag turns, shift-right-drag or middle moves, the wheel zooms to the pointer.
+    const ViewCamera& view() const { return view_; }
+    void setView(const ViewCamera& view);
+    /// Frames what is chosen, or everything.
+    void frameChoice();
+    /// Through the scene's first camera.
+    void lookThroughCamera();
+    /// Puts the scene's first camera where the view is.
+    void cameraFromView();
+    void setHandleMode(zone_handles::Mode mode);
+    void showWeights(bool on);
+    void showNumbers(bool on);
+    bool showsWeights() const;
+    /// Where a handle of the shown zone is in the widget, for tests and tours; empty if it is not shown.
+    std::optional<QPointF> handlePlace(const QString& name) const;
+    bool upToDate() const;
+    double lastDrawMilliseconds() const { return drawMilliseconds_; }
+
+  signals:
+    void shown();
+
+  protected:
+    void paintEvent(QPaintEvent*) override;
+    void resizeEvent(QResizeEvent*) override;
+    void mousePressEvent(QMouseEvent*) override;
+    void mouseMoveEvent(QMouseEvent*) override;
+    void mouseReleaseEvent(QMouseEvent*) override;
+    void wheelEvent(QWheelEvent*) override;
+
+  private:
+    QToolButton* viewChoice(const char* icon, const QString& tip, bool on);
+    void requestDraw(bool moving);
+    void refine();
+    void updateWeights();
+    float reach(gswarm::ObjectId zone) const;
+    std::vector<zone_handles::Handle> handles() const;
+    void paintZone(QPainter& painter, gswarm::ObjectId zone, bool chosen);
+    void paintLine(QPainter& painter, const std::vector<glm::vec3>& places, const QPen& pen);
+    void paintHandles(QPainter& painter);
+    void paintNumbers(QPainter& painter);
+    gswarm::ObjectId objectAt(QPointF pixel) const;
+    std::vector<gswarm::ObjectId> zonesToShow() const;
+
+    Document& document_;
+    Evaluation& evaluation_;
+    ViewThread thread_;
+    ViewCamera view_;
+    QImage image_;
+    QString problem_;
+    QTimer settle_;
+    double drawMilliseconds_ = 0;
+    bool framedOnce_ = false, waitingDraw_ = false;
+    zone_handles::Mode mode_ = zone_handles::Mode::move;
+    std::optional<zone_handles::Drag> drag_;
+    QPointF last_;
+    QToolButton *weights_, *numbers_, *zones_, *ground_, *frame_;
+};

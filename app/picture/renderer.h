@@ -1,0 +1,60 @@
+#pragma once
+#include <QImage>
+#include <QOpenGLFunctions_3_3_Core>
+#include <QSize>
+#include <atomic>
+#include <map>
+#include <memory>
+
+#include "app/document/evaluation.h"
+#include "app/picture/view_camera.h"
+
+class QOpenGLFramebufferObject;
+class QOpenGLShaderProgram;
+
+/// What one picture shows.
+struct ViewRequest {
+    std::shared_ptr<const Evaluated> evaluated;
+    gswarm::Setting setting;  ///< light, background, exposure; the camera is the view's
+    ViewCamera camera;
+    QSize pixels{16, 16};
+    bool moving = false;      ///< input is arriving: draw what fits 50 ms
+    bool weights = false;     ///< colour by the weights of evaluated->weightsOf
+    bool ground = true;
+};
+
+/// Draws instanced meshes into a framebuffer. Lives on the view thread with its context current.
+class Renderer : protected QOpenGLFunctions_3_3_Core {
+  public:
+    /// Throws gswarm::Error if the shaders don't build.
+    Renderer();
+    ~Renderer();
+
+    /// In slices of at most about 20 ms; returns a null image if `cancelled` became true in between.
+    QImage draw(const ViewRequest& request, const std::atomic<bool>& cancelled);
+
+  private:
+    struct GpuMesh {
+        unsigned vertexArray = 0, vertices = 0, indices = 0;
+        int indexCount = 0;
+        std::weak_ptr<const gswarm::ShapeMeshes> meshes;
+    };
+    /// Instances of one mesh, gathered for drawing.
+    struct Batch {
+        std::vector<float> matrices;
+        std::vector<std::uint32_t> colours;
+    };
+    GpuMesh& meshFor(const std::shared_ptr<const gswarm::ShapeMeshes>& meshes, int level);
+    void release(GpuMesh& mesh);
+    void drop();
+    void setLight(const ViewRequest& request, QOpenGLShaderProgram& program);
+    bool drawSwarm(const ViewRequest& request, const gswarm::Result& result, const std::atomic<bool>& cancelled);
+    bool drawBatch(GpuMesh& mesh, const Batch& batch, const std::atomic<bool>& cancelled);
+    void drawGround(const ViewRequest& request);
+    std::vector<Batch> gather(const ViewRequest& request, const gswarm::Result& result, std::uint16_t variant) const;
+
+    std::unique_ptr<QOpenGLShaderProgram> swarmProgram_, groundProgram_;
+    std::unique_ptr<QOpenGLFramebufferObject> buffer_;
+    std::map<std::pair<const gswarm::ShapeMeshes*, int>, GpuMesh> meshes_;
+    unsigned matrixBuffer_ = 0, colourBuffer_ = 0, emptyArray_ = 0;
+};

@@ -1,0 +1,22 @@
+#version 330 core
+layout(location = 0) in vec3 position;
+layout(location = 1) in vec3 normal;
+layout(location = 2) in vec4 row0;
+layout(location = 3) in vec4 row1;
+layout(location = 4) in vec4 row2;
+layout(location = 5) in vec4 colour;
+uniform mat4 toClip, pose;
+out vec3 place, facing;
+out vec4 tint;
+
+void main() {
+    vec4 p = vec4(position, 1);
+    vec4 world = pose * vec4(dot(row0, p), dot(row1, p), dot(row2, p), 1);
+    // The cofactors turn normals rightly under scale along one axis.
+    vec3 a = row0.xyz, b = row1.xyz, c = row2.xyz;
+    facing = mat3(pose) * vec3(dot(cross(b, c), normal), dot(cross(c, a), normal), dot(cross(a, b), normal));
+    place = world.xyz;
+    vec3 low = colour.rgb / 12.92, high = pow((colour.rgb + 0.055) / 1.055, vec3(2.4));
+    tint = vec4(mix(low, high, step(0.04045, colour.rgb)), colour.a);
+    gl_Position = toClip * world;
+}

@@ -1,0 +1,91 @@
+#include "app/picture/view_thread.h"
+
+#include <QSurfaceFormat>
+#include <QThread>
+#include <chrono>
+
+#include "core/base/error.h"
+
+namespace {
+
+const char* const noContext =
+    "The picture can't be drawn: this machine offers no OpenGL 3.3, not even in software (install Mesa's libgl1-mesa-dri). "
+    "Everything else works, and exports are traced without it.";
+
+} // namespace
+
+ViewThread::ViewThread(QObject* parent) : QObject(parent) {
+    QSurfaceFormat format;
+    format.setVersion(3, 3);
+    format.setProfile(QSurfaceFormat::CoreProfile);
+    surface_.setFormat(format);
+    surface_.create();
+    context_ = std::make_unique<QOpenGLContext>();
+    context_->setFormat(format);
+    const bool made = context_->create() && (context_->format().majorVersion() > 3 || context_->format().minorVersion() >= 3);
+    if (!made || qEnvironmentVariableIsSet("GILDED_SWARM_NO_GL")) {
+        context_.reset();
+        QMetaObject::invokeMethod(this, [this] { emit noGraphics(QString::fromUtf8(noContext)); }, Qt::QueuedConnection);
+        return;
+    }
+    context_->moveToThread(nullptr);
+    thread_ = std::thread([this] { run(); });
+}
+
+ViewThread::~ViewThread() {
+    if (!thread_.joinable()) return;
+    {
+        const std::lock_guard lock(mutex_);
+        stop_ = true;
+    }
+    cancelled_ = true;
+    wake_.notify_one();
+    thread_.join();
+}
+
+bool ViewThread::busy() const {
+    const std::lock_guard lock(mutex_);
+    return next_ || drawing_;
+}
+
+void ViewThread::request(const ViewRequest& request) {
+    if (!thread_.joinable()) return;
+    {
+        const std::lock_guard lock(mutex_);
+        next_ = std::make_unique<ViewRequest>(request);
+        if (request.moving) cancelled_ = true;  // a finer picture under way gives way to the moving view
+    }
+    wake_.notify_one();
+}
+
+void ViewThread::run() {
+    context_->moveToThread(QThread::currentThread());
+    context_->makeCurrent(&surface_);
+    std::unique_ptr<Renderer> renderer;
+    try {
+        renderer = std::make_unique<Renderer>();
+    } catch (const gswarm::Error& error) {
+        const QString sentence = error.what();
+        QMetaObject::invokeMethod(this, [this, sentence] { emit noGraphics(sentence); }, Qt::QueuedConnection);
+    }
+    for (;;) {
+        std::unique_ptr<ViewRequest> request;
+        {
+            std::unique_lock lock(mutex_);
+            drawing_ = false;
+            wake_.wait(lock, [this] { return stop_ || next_; });
+            if (stop_) break;
+            request = std::move(next_);
+            drawing_ = true;
+            cancelled_ = false;
+        }
+        if (!renderer) continue;
+        const auto start = std::chrono::steady_clock::now();
+        const QImage image = renderer->draw(*request, cancelled_);
+        const double took = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();
+        if (!image.isNull()) QMetaObject::invokeMethod(this, [this, image, took] { emit drawn(image, took); }, Qt::QueuedConnection);
+    }
+    renderer.reset();
+    context_->doneCurrent();
+    context_->moveToThread(thread());
+}

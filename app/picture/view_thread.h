@@ -1,0 +1,42 @@
+#pragma once
+#include <QImage>
+#include <QObject>
+#include <QOffscreenSurface>
+#include <QOpenGLContext>
+#include <atomic>
+#include <condition_variable>
+#include <memory>
+#include <mutex>
+#include <thread>
+
+#include "app/picture/renderer.h"
+
+/// Owns the only OpenGL context and draws on a thread of its own, so that drawing time never becomes input lag.
+/// One request slot: the newest wins, and cancels the picture under way when the view itself moved.
+class ViewThread : public QObject {
+    Q_OBJECT
+
+  public:
+    explicit ViewThread(QObject* parent);
+    ~ViewThread() override;
+
+    void request(const ViewRequest& request);
+    bool busy() const;
+
+  signals:
+    void drawn(const QImage& image, double milliseconds);
+    /// There is no usable OpenGL: one sentence for the picture's place.
+    void noGraphics(const QString& sentence);
+
+  private:
+    void run();
+
+    QOffscreenSurface surface_;
+    std::unique_ptr<QOpenGLContext> context_;
+    mutable std::mutex mutex_;
+    std::condition_variable wake_;
+    std::unique_ptr<ViewRequest> next_;
+    std::atomic<bool> cancelled_{false};
+    bool drawing_ = false, stop_ = false;
+    std::thread thread_;
+};

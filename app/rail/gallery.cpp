@@ -1,0 +1,112 @@
+#include "app/rail/gallery.h"
+
+#include <QGridLayout>
+#include <QKeyEvent>
+#include <QPainter>
+#include <QPushButton>
+#include <cmath>
+
+#include "app/theme/theme.h"
+#include "core/evaluate/evaluator.h"
+#include "core/scene/edit.h"
+
+using namespace gswarm;
+
+namespace {
+
+constexpr int columns = 3, frames = 50;
+
+/// A row of nine blocks with the gesture on it, evaluated like any swarm.
+Scene sampleScene(const GestureStart& start) {
+    Edit edit = addSwarm(emptyScene());
+    const ObjectId swarm = edit.made;
+    const ObjectId grid = edit.scene.at(swarm).list("formations").front();
+    const auto set = [&](ObjectId object, const char* parameter, const Value& value) { edit = setValue(edit.scene, addressOf(edit.scene, object, parameter), value); };
+    set(grid, "count", fixedNumbers({9, 1, 1}));
+    set(edit.scene.piece().id, "loopFrames", fixedNumbers({double(frames)}));
+    return addGesture(edit.scene, swarm, start.make()).scene;
+}
+
+class Sample : public QPushButton {
+  public:
+    Sample(const GestureStart& start, QWidget* parent) : QPushButton(parent), start_(start), scene_(sampleScene(start)) {
+        setObjectName("gesture-" + QString::fromStdString(start.id));
+        setFixedSize(176, 92);
+        setAccessibleName(QString::fromStdString(start.label));
+        setToolTip(QString::fromStdString(start.summary));
+    }
+    void advance() {
+        frame_ = (frame_ + 1) % frames;
+        update();
+    }
+
+  protected:
+    void paintEvent(QPaintEvent*) override {
+        QPainter painter(this);
+        painter.setRenderHint(QPainter::Antialiasing);
+        painter.setPen(QPen(hasFocus() ? theme::gold : underMouse() ? theme::quiet : theme::line, 1));
+        painter.setBrush(theme::panel);
+        painter.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 4, 4);
+        paintBlocks(painter);
+        painter.setFont(theme::text(13, QFont::DemiBold));
+        painter.setPen(theme::ivory);
+        painter.drawText(QRectF(10, 48, width() - 20, 18), QString::fromStdString(start_.label));
+        painter.setFont(theme::text(11));
+        painter.setPen(theme::quiet);
+        painter.drawText(QRectF(10, 64, width() - 18, 26), Qt::TextWordWrap, QString::fromStdString(start_.summary));
+    }
+
+  private:
+    void paintBlocks(QPainter& painter) {
+        Progress progress;
+        const auto result = evaluator().evaluate(scene_, scene_.all(ObjectType::swarm).front(), frame_, {}, progress);
+        for (int i = 0; i < result->count; ++i) {
+            const float* m = &result->columns->matrix[12 * static_cast<std::size_t>(i)];
+            const std::uint32_t c = result->columns->colour[static_cast<std::size_t>(i)];
+            // Seen a little from above, without perspective.
+            const auto flat = [&](float x, float y, float z) {
+                const float wx = m[0] * x + m[1] * y + m[2] * z + m[3], wy = m[4] * x + m[5] * y + m[6] * z + m[7], wz = m[8] * x + m[9] * y + m[10] * z + m[11];
+                return QPointF(width() / 2.0 + wx * 13 + wz * 4, 36 - wy * 13 + wz * 5);
+            };
+            painter.setPen(QPen(theme::ink, 0.8));
+            painter.setBrush(QColor(c & 255, c >> 8 & 255, c >> 16 & 255).darker(125));
+            painter.drawPolygon(QPolygonF({flat(-0.4f, 0, 0.4f), flat(0.4f, 0, 0.4f), flat(0.4f, 0.8f, 0.4f), flat(-0.4f, 0.8f, 0.4f)}));
+            painter.setBrush(QColor(c & 255, c >> 8 & 255, c >> 16 & 255));
+            painter.drawPolygon(QPolygonF({flat(-0.4f, 0.8f, 0.4f), flat(0.4f, 0.8f, 0.4f), flat(0.4f, 0.8f, -0.4f), flat(-0.4f, 0.8f, -0.4f)}));
+        }
+    }
+    static Evaluator& evaluator() {
+        static Evaluator shared(1);
+        return shared;
+    }
+
+    GestureStart start_;
+    Scene scene_;
+    int frame_ = 0;
+};
+
+} // namespace
+
+Gallery::Gallery(QWidget* parent) : QFrame(parent, Qt::Popup) {
+    setObjectName("gallery");
+    setStyleSheet("#gallery { background: #15120e; border: 1px solid #3a3329; border-radius: 4px; }");
+    auto* grid = new QGridLayout(this);
+    grid->setContentsMargins(8, 8, 8, 8);
+    grid->setSpacing(6);
+    std::vector<Sample*> samples;
+    int n = 0;
+    for (const GestureStart& start : gestureStarts()) {
+        auto* sample = new Sample(start, this);
+        grid->addWidget(sample, n / columns, n % columns);
+        ++n;
+        connect(sample, &QPushButton::clicked, this, [this, make = start.make] {
+            hide();
+            emit taken(make());
+        });
+        samples.push_back(sample);
+    }
+    timer_.setInterval(60);
+    connect(&timer_, &QTimer::timeout, this, [samples] {
+        for (Sample* sample : samples) sample->advance();
+    });
+}

@@ -1,0 +1,53 @@
+#pragma once
+#include <QWidget>
+#include <vector>
+
+/// What a rail card shows.
+struct CardState {
+    QString icon, name, count, tip;
+    std::vector<float> strip;   ///< weights of evenly chosen instances in order; empty draws none
+    bool chosen = false, on = true, hasSwitch = false, solo = false, trouble = false;
+    bool why = false;           ///< offers Why? because nothing of it is seen
+    double strength = 1;
+};
+
+/// One card of the rail. It paints its state and tells what was asked of it; it decides nothing.
+class RailCard : public QWidget {
+    Q_OBJECT
+
+  public:
+    RailCard(int index, QWidget* parent);
+    void show(const CardState& state);
+    const CardState& state() const { return state_; }
+    int index() const { return index_; }
+
+  signals:
+    void chosen();
+    void switched(bool on);
+    void whyAsked();
+    void menuAsked(const QPoint& global);
+    void renameAsked();
+    void dropped(int globalX);
+    void stepped(int direction);  ///< arrow keys; with Alt held: move the card
+    void moveAsked(int direction);
+
+  protected:
+    void paintEvent(QPaintEvent*) override;
+    void mousePressEvent(QMouseEvent*) override;
+    void mouseMoveEvent(QMouseEvent*) override;
+    void mouseReleaseEvent(QMouseEvent*) override;
+    void mouseDoubleClickEvent(QMouseEvent*) override;
+    void contextMenuEvent(QContextMenuEvent*) override;
+    void keyPressEvent(QKeyEvent*) override;
+    void focusInEvent(QFocusEvent*) override { update(); }
+    void focusOutEvent(QFocusEvent*) override { update(); }
+
+  private:
+    QRectF switchRect() const;
+    QRectF whyRect() const;
+
+    int index_;
+    CardState state_;
+    QPoint pressed_;
+    bool dragging_ = false;
+};

@@ -1,0 +1,68 @@
+#include "app/scene/scene_list.h"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+
+#include "app/theme/theme.h"
+
+using namespace gswarm;
+
+SceneList::SceneList(Document& document, QWidget* parent) : QListWidget(parent), document_(document) {
+    setObjectName("sceneList");
+    setAccessibleName("Scene list");
+    setIconSize({14, 14});
+    setUniformItemSizes(true);
+    setStyleSheet("QListWidget::item { height: 28px; padding-left: 6px; border-left: 2px solid transparent; } QListWidget::item:selected { background: #29241d; color: #ece3d2; border-left: 2px solid #d9a441; } QListWidget::item:disabled { color: #a3967f; }");
+    for (const auto signal : {&Document::sceneChanged, &Document::chosenChanged, &Document::sessionChanged}) connect(&document_, signal, this, &SceneList::refresh);
+    connect(this, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) {
+        if (!refreshing_ && item && idOf(item)) document_.click(idOf(item));
+    });
+    connect(this, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
+        const Object* object = document_.scene().find(idOf(item));
+        if (refreshing_ || !object || item->text() == QString::fromStdString(object->name)) return;
+        const std::string name = item->text().toStdString();
+        document_.edit([&](const Scene& s) { return rename(s, object->id, name); });
+    });
+    refresh();
+}
+
+ObjectId SceneList::idOf(const QListWidgetItem* item) { return {item->data(Qt::UserRole).toULongLong()}; }
+
+QListWidgetItem* SceneList::itemOf(ObjectId id) const {
+    for (int i = 0; i < count(); ++i)
+        if (idOf(item(i)) == id) return item(i);
+    return nullptr;
+}
+
+void SceneList::refresh() {
+    refreshing_ = true;
+    clear();
+    const Scene& scene = document_.scene();
+    for (const ObjectType type : {ObjectType::swarm, ObjectType::gesture, ObjectType::zone, ObjectType::shape, ObjectType::light, ObjectType::camera, ObjectType::piece})
+        for (const ObjectId id : scene.all(type)) {
+            const bool fits = !document_.picking() || document_.pickable(id);
+            const QString kind = QString::fromStdString(classOf(type).id);
+            auto* item = new QListWidgetItem(theme::icon(kind, fits ? theme::ivory : theme::weightLow), QString::fromStdString(scene.at(id).name), this);
+            item->setData(Qt::UserRole, static_cast<qulonglong>(id.bits));
+            item->setFlags(fits ? Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable : Qt::NoItemFlags);
+            item->setToolTip(QString::fromStdString(classOf(type).label));
+            if (id == document_.chosen()) setCurrentItem(item);
+        }
+    refreshing_ = false;
+}
+
+void SceneList::mousePressEvent(QMouseEvent* event) {
+    // While a thing is picked, the click is an answer and must not move the choice.
+    const QListWidgetItem* item = itemAt(event->position().toPoint());
+    if (document_.picking() && item) return document_.click(idOf(item));
+    QListWidget::mousePressEvent(event);
+}
+
+void SceneList::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Delete && currentItem()) {
+        const ObjectId id = idOf(currentItem());
+        document_.edit([&](const Scene& s) { return remove(s, id); });
+        return;
+    }
+    QListWidget::keyPressEvent(event);
+}

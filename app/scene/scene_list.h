@@ -1,0 +1,24 @@
+#pragma once
+#include <QListWidget>
+
+#include "app/document/document.h"
+
+/// Everything in the project, by type. A click chooses, or answers a pick; Delete takes away; a double click renames.
+class SceneList : public QListWidget {
+    Q_OBJECT
+
+  public:
+    SceneList(Document& document, QWidget* parent);
+    QListWidgetItem* itemOf(gswarm::ObjectId id) const;
+
+  protected:
+    void keyPressEvent(QKeyEvent*) override;
+    void mousePressEvent(QMouseEvent*) override;
+
+  private:
+    void refresh();
+    static gswarm::ObjectId idOf(const QListWidgetItem* item);
+
+    Document& document_;
+    bool refreshing_ = false;
+};

@@ -1,0 +1,54 @@
+#pragma once
+#include <QWidget>
+
+#include "core/scene/kind.h"
+
+class QLineEdit;
+
+/// One number: a mark that says what moves it, and the value, which can be typed (arithmetic and units), dragged, or
+/// scrolled while focused. The fill shows where it lies in the suggested range; the hard range is the limit.
+class NumberField : public QWidget {
+    Q_OBJECT
+
+  public:
+    enum class Mark { fixed, keyed, keyHere };
+
+    NumberField(const gswarm::Parameter& parameter, double framesPerSecond, QWidget* parent);
+
+    void show(double value, Mark mark);
+    double value() const { return value_; }
+    /// Opens the text for typing.
+    void type();
+
+  signals:
+    void edited(double value);
+    void finished();       ///< a drag or typing has ended
+    void markClicked();    ///< wants a key here, or to lose it
+    void trouble(const QString& sentence);
+
+  protected:
+    void paintEvent(QPaintEvent*) override;
+    void mousePressEvent(QMouseEvent*) override;
+    void mouseMoveEvent(QMouseEvent*) override;
+    void mouseReleaseEvent(QMouseEvent*) override;
+    void wheelEvent(QWheelEvent*) override;
+    void keyPressEvent(QKeyEvent*) override;
+    void focusInEvent(QFocusEvent*) override;
+    void focusOutEvent(QFocusEvent*) override;
+    QSize sizeHint() const override { return {64, 26}; }
+
+  private:
+    void takeTyped();
+    void step(double steps);
+    double limited(double value) const;
+    double stepSize() const;
+    QString text() const;
+
+    gswarm::Parameter parameter_;
+    double rate_;
+    double value_ = 0;
+    Mark mark_ = Mark::fixed;
+    QLineEdit* editor_;
+    bool pressed_ = false, dragged_ = false, taking_ = false;
+    double pressX_ = 0, pressValue_ = 0;
+};

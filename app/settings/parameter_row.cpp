@@ -1,0 +1,203 @@
+#include "app/settings/parameter_row.h"
+
+#include <QComboBox>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMouseEvent>
+#include <QPushButton>
+#include <QToolButton>
+
+#include "app/settings/colour_field.h"
+#include "app/settings/number_field.h"
+#include "app/settings/ramp_field.h"
+#include "app/settings/switch.h"
+#include "app/theme/theme.h"
+#include "core/base/error.h"
+#include "core/time/track.h"
+
+using namespace gswarm;
+
+namespace {
+
+constexpr int labelWidth = 92;
+
+NumberField::Mark markOf(const Track& track, double frame) {
+    if (!track.keyed()) return NumberField::Mark::fixed;
+    for (const Key& key : *track.keys)
+        if (key.frame == frame) return NumberField::Mark::keyHere;
+    return NumberField::Mark::keyed;
+}
+
+} // namespace
+
+ParameterRow::ParameterRow(Document& document, const Address& address, QWidget* parent) : QWidget(parent), document_(document), address_(address) {
+    const Parameter& p = parameter();
+    setObjectName(QString::fromStdString(classOf(address.object.type()).slotInfos[static_cast<std::size_t>(address.slot)].prefix + p.id));
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(4);
+    auto* label = new QLabel(QString::fromStdString(p.label), this);
+    label->setFixedWidth(labelWidth);
+    label->setWordWrap(true);
+    label->setStyleSheet("color: #a3967f;");
+    label->setToolTip(QString::fromStdString(p.summary) + "\nDouble-click resets it.");
+    row->addWidget(label, 0, Qt::AlignTop);
+    label->setMinimumHeight(26);
+    fields_ = new QWidget(this);
+    auto* fields = new QHBoxLayout(fields_);
+    fields->setContentsMargins(0, 0, 0, 0);
+    fields->setSpacing(4);
+    row->addWidget(fields_, 1);
+    switch (p.type) {
+        case ParameterType::colour: addColour(); break;
+        case ParameterType::choice: addChoice(); break;
+        case ParameterType::toggle: addToggle(); break;
+        case ParameterType::text: addText(false); break;
+        case ParameterType::file: addText(true); break;
+        case ParameterType::reference: addReference(); break;
+        case ParameterType::ramp: addRamp(); break;
+        default: addNumbers(); break;
+    }
+    refresh();
+}
+
+void ParameterRow::refresh() {
+    for (const auto& refresher : refreshers_) refresher();
+}
+
+void ParameterRow::mouseDoubleClickEvent(QMouseEvent* event) {
+    if (event->position().x() < labelWidth) document_.setValue(address_, parameter().standard);
+}
+
+void ParameterRow::addNumbers() {
+    const double rate = momentAt(document_.scene(), 0).rate;
+    for (int c = 0; c < parameter().components; ++c) {
+        auto* field = new NumberField(parameter(), rate, fields_);
+        if (parameter().components > 1) field->setObjectName(QString("xyz"[c]));
+        fields_->layout()->addWidget(field);
+        Address one = address_;
+        one.component = parameter().components > 1 ? c : -1;
+        refreshers_.push_back([this, field, c] {
+            const Track& track = std::get<Numbers>(valueOf(document_.scene(), address_))[static_cast<std::size_t>(c)];
+            field->show(valueAt(track, document_.frame()), markOf(track, document_.frame()));
+        });
+        connect(field, &NumberField::edited, this, [this, one](double v) { document_.setNumber(one, v); });
+        connect(field, &NumberField::finished, this, [this] { document_.seal(); });
+        connect(field, &NumberField::trouble, this, &ParameterRow::trouble);
+        connect(field, &NumberField::markClicked, this, [this, one] {
+            document_.edit([&](const Scene& s) { return toggleKey(s, one, document_.frame()); });
+        });
+    }
+}
+
+void ParameterRow::addColour() {
+    auto* field = new ColourField(fields_);
+    fields_->layout()->addWidget(field);
+    refreshers_.push_back([this, field] {
+        const auto& numbers = std::get<Numbers>(valueOf(document_.scene(), address_));
+        const auto channel = [&](std::size_t c) { return static_cast<float>(std::clamp(valueAt(numbers[c], document_.frame()), 0.0, 1.0)); };
+        field->show(QColor::fromRgbF(channel(0), channel(1), channel(2)));
+    });
+    connect(field, &ColourField::edited, this, [this](const QColor& c) {
+        document_.edit([&](const Scene& scene) {
+            Edit edit{scene, {}, {}, {}};
+            const float channels[] = {c.redF(), c.greenF(), c.blueF()};
+            for (int k = 0; k < 3; ++k) {
+                Address one = address_;
+                one.component = k;
+                edit = gswarm::setNumber(edit.scene, one, std::round(channels[k] * 1000.0) / 1000.0, document_.frame());
+            }
+            edit.label = scene.at(address_.object).name + ": " + parameter().label + " → " + c.name().toStdString();
+            edit.mergeKey = toText(scene, address_);
+            return edit;
+        });
+    });
+    connect(field, &ColourField::finished, this, [this] { document_.seal(); });
+    connect(field, &ColourField::trouble, this, &ParameterRow::trouble);
+}
+
+void ParameterRow::addRamp() {
+    auto* field = new RampField(fields_);
+    fields_->layout()->addWidget(field);
+    refreshers_.push_back([this, field] { field->show(std::get<Ramp>(valueOf(document_.scene(), address_))); });
+    connect(field, &RampField::edited, this, [this](const Ramp& ramp) { document_.setValue(address_, ramp); });
+    connect(field, &RampField::finished, this, [this] { document_.seal(); });
+    connect(field, &RampField::trouble, this, &ParameterRow::trouble);
+}
+
+void ParameterRow::addChoice() {
+    const auto& choices = parameter().choices;
+    auto* box = new QComboBox(fields_);
+    box->setAccessibleName(QString::fromStdString(parameter().label));
+    box->setToolTip(QString::fromStdString(parameter().summary));
+    box->setFocusPolicy(Qt::StrongFocus);
+    for (const auto& choice : choices) box->addItem(QString::fromStdString(choice.label), QString::fromStdString(choice.id));
+    fields_->layout()->addWidget(box);
+    refreshers_.push_back([this, box] {
+        box->setCurrentIndex(box->findData(QString::fromStdString(std::get<std::string>(valueOf(document_.scene(), address_)))));
+    });
+    connect(box, &QComboBox::activated, this, [this, box] {
+        document_.setValue(address_, box->currentData().toString().toStdString());
+        document_.seal();
+    });
+}
+
+void ParameterRow::addToggle() {
+    auto* box = new Switch(fields_);
+    box->setAccessibleName(QString::fromStdString(parameter().label));
+    box->setToolTip(QString::fromStdString(parameter().summary));
+    fields_->layout()->addWidget(box);
+    static_cast<QHBoxLayout*>(fields_->layout())->addStretch(1);
+    refreshers_.push_back([this, box] { box->setChecked(std::get<bool>(valueOf(document_.scene(), address_))); });
+    connect(box, &Switch::clicked, this, [this](bool on) {
+        document_.setValue(address_, on);
+        document_.seal();
+    });
+}
+
+void ParameterRow::addText(bool file) {
+    auto* line = new QLineEdit(fields_);
+    line->setAccessibleName(QString::fromStdString(parameter().label));
+    line->setToolTip(QString::fromStdString(parameter().summary));
+    fields_->layout()->addWidget(line);
+    const auto now = [this] { return QString::fromStdString(std::get<std::string>(valueOf(document_.scene(), address_))); };
+    refreshers_.push_back([line, now] {
+        if (!line->hasFocus()) line->setText(now());
+    });
+    connect(line, &QLineEdit::editingFinished, this, [this, line, now] {
+        if (line->text() == now()) return;
+        document_.setValue(address_, line->text().toStdString());
+        line->setText(now());
+    });
+    if (!file) return;
+    auto* browse = new QPushButton("Choose…", fields_);
+    fields_->layout()->addWidget(browse);
+    connect(browse, &QPushButton::clicked, this, [this] {
+        if (document_.path().empty()) return emit trouble("Save the project first: files are found by their place in the project's folder.");
+        const QString folder = QString::fromStdString(document_.folder().string());
+        const QString chosen = QFileDialog::getOpenFileName(this, "Choose a mesh", folder, "OBJ meshes (*.obj)");
+        if (!chosen.isEmpty()) document_.setValue(address_, QDir(folder).relativeFilePath(chosen).toStdString());
+    });
+}
+
+void ParameterRow::addReference() {
+    auto* slot = new QPushButton(fields_);
+    slot->setAccessibleName(QString::fromStdString(parameter().label));
+    slot->setToolTip(QString::fromStdString(parameter().summary) + "\nClick, then click the thing in the picture or in the list. What is shown here stays.");
+    slot->setIcon(theme::icon("pick"));
+    fields_->layout()->addWidget(slot);
+    refreshers_.push_back([this, slot] {
+        const ObjectId id = std::get<ObjectId>(valueOf(document_.scene(), address_));
+        const Object* object = document_.scene().find(id);
+        slot->setText(object ? QString::fromStdString(object->name) : id ? "deleted: pick another" : "pick one");
+    });
+    connect(slot, &QPushButton::clicked, this, [this, slot] {
+        slot->setText("click the thing…");
+        document_.startPick(parameter().references, [this](ObjectId id) { document_.setValue(address_, id); });
+    });
+    connect(&document_, &Document::sessionChanged, this, [this] {
+        if (!document_.picking() && document_.scene().find(address_.object)) refresh();
+    });
+}

@@ -1,0 +1,38 @@
+#pragma once
+#include <QWidget>
+#include <functional>
+#include <vector>
+
+#include "app/document/document.h"
+
+/// One parameter of an object as a row: its label and the fields that suit its type. All that it shows and asks for
+/// follows from the parameter's table.
+class ParameterRow : public QWidget {
+    Q_OBJECT
+
+  public:
+    ParameterRow(Document& document, const gswarm::Address& address, QWidget* parent);
+    const gswarm::Address& address() const { return address_; }
+    /// Shows the value at the document's frame.
+    void refresh();
+
+  signals:
+    void trouble(const QString& sentence);
+
+  private:
+    void addNumbers();
+    void addColour();
+    void addChoice();
+    void addToggle();
+    void addText(bool file);
+    void addReference();
+    void addRamp();
+    const gswarm::Parameter& parameter() const { return gswarm::parameterAt(document_.scene(), address_); }
+    void mousePressEvent(QMouseEvent*) override {}
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
+
+    Document& document_;
+    gswarm::Address address_;
+    QWidget* fields_;
+    std::vector<std::function<void()>> refreshers_;
+};

@@ -1,0 +1,53 @@
+#include "app/settings/section.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QToolButton>
+
+#include "app/theme/theme.h"
+
+Section::Section(const QString& title, QWidget* parent) : QWidget(parent) {
+    setObjectName("section-" + title);
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    auto* row = new QHBoxLayout;
+    row->setContentsMargins(4, 0, 8, 0);
+    row->setSpacing(6);
+    header_ = new QToolButton(this);
+    header_->setText(title);
+    header_->setFont(theme::text(13, QFont::DemiBold));
+    header_->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+    header_->setCheckable(true);
+    header_->setChecked(true);
+    header_->setIcon(theme::icon("down", theme::quiet));
+    header_->setIconSize({12, 12});
+    header_->setStyleSheet("QToolButton, QToolButton:checked { background: transparent; border: 1px solid transparent; padding: 3px 4px; } QToolButton:focus { border-color: #d9a441; }");
+    summary_ = new QLabel(this);
+    summary_->setStyleSheet("color: #a3967f;");
+    summary_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    row->addWidget(header_);
+    row->addWidget(summary_, 1);
+    column->addLayout(row);
+    content_ = new QWidget(this);
+    body_ = new QVBoxLayout(content_);
+    body_->setContentsMargins(12, 0, 10, 8);
+    body_->setSpacing(3);
+    column->addWidget(content_);
+    connect(header_, &QToolButton::clicked, this, [this](bool open) {
+        setOpen(open);
+        emit toggled(open);
+    });
+    setOpen(true);
+}
+
+QString Section::title() const { return header_->text(); }
+bool Section::isOpen() const { return header_->isChecked(); }
+void Section::setSummary(const QString& summary) { summary_->setText(summary); }
+
+void Section::setOpen(bool open) {
+    header_->setChecked(open);
+    header_->setIcon(theme::icon(open ? "down" : "right", theme::quiet));
+    content_->setVisible(open);
+    summary_->setVisible(!open);
+}

@@ -1,0 +1,22 @@
+#include "app/settings/switch.h"
+
+#include <QPainter>
+
+#include "app/theme/theme.h"
+
+Switch::Switch(QWidget* parent) : QAbstractButton(parent) {
+    setCheckable(true);
+    setFixedSize(30, 18);
+    setCursor(Qt::PointingHandCursor);
+}
+
+void Switch::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(hasFocus() ? theme::gold : theme::line, 1));
+    painter.setBrush(isChecked() ? theme::line : theme::ink);
+    painter.drawRoundedRect(QRectF(1.5, 2.5, 27, 13), 4, 4);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(isChecked() ? theme::gold : theme::weightLow);
+    painter.drawRoundedRect(QRectF(isChecked() ? 17 : 4, 5, 9, 8), 2.5, 2.5);
+}

@@ -1,0 +1,64 @@
+#include "app/window/greeting.h"
+
+#include <QCoreApplication>
+#include <QDir>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPainter>
+#include <QPushButton>
+#include <QToolButton>
+
+#include "app/theme/theme.h"
+
+QString demoFolder() {
+    const QString here = QCoreApplication::applicationDirPath();
+    for (const QString& folder : {here + "/demo", here + "/../share/gilded-swarm/demo", here + "/../../../demo", here + "/../../../../demo"})
+        if (QDir(folder).exists()) return QDir(folder).canonicalPath();
+    return {};
+}
+
+Greeting::Greeting(QWidget* parent) : QWidget(parent) {
+    setObjectName("greeting");
+    auto* column = new QVBoxLayout(this);
+    column->setAlignment(Qt::AlignCenter);
+    column->setSpacing(14);
+    auto* title = new QLabel("An empty stage", this);
+    title->setFont(theme::text(26, QFont::DemiBold));
+    title->setAlignment(Qt::AlignCenter);
+    auto* hint = new QLabel("A new swarm is boxes on a grid, ready to change.", this);
+    hint->setStyleSheet("color: #a3967f;");
+    hint->setAlignment(Qt::AlignCenter);
+    column->addWidget(title);
+    column->addWidget(hint);
+    auto* row = new QHBoxLayout;
+    row->setAlignment(Qt::AlignCenter);
+    row->setSpacing(8);
+    auto* swarm = new QPushButton("New swarm", this);
+    swarm->setObjectName("newSwarm");
+    swarm->setToolTip("Ctrl+Shift+N");
+    swarm->setIcon(theme::icon("swarm"));
+    auto* open = new QPushButton("Open…", this);
+    row->addWidget(swarm);
+    row->addWidget(open);
+    column->addLayout(row);
+    const QDir demos(demoFolder());
+    auto* pictures = new QHBoxLayout;
+    pictures->setAlignment(Qt::AlignCenter);
+    for (const QString& file : demoFolder().isEmpty() ? QStringList() : demos.entryList({"*.gswarm"})) {
+        auto* demo = new QToolButton(this);
+        const QString stem = QString(file).chopped(7), name = QString(stem).replace('-', ' ');
+        demo->setObjectName("demo-" + stem);
+        demo->setIcon(QIcon(demos.filePath(stem + ".png")));
+        demo->setIconSize({320, 180});
+        demo->setText(name.left(1).toUpper() + name.mid(1));
+        demo->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
+        demo->setStyleSheet("QToolButton { border: 1px solid #3a3329; padding: 6px; } QToolButton:hover { border-color: #a3967f; }");
+        pictures->addWidget(demo);
+        connect(demo, &QToolButton::clicked, this, [this, path = demos.filePath(file)] { emit demoAsked(path); });
+    }
+    column->addLayout(pictures);
+    connect(swarm, &QPushButton::clicked, this, &Greeting::newSwarm);
+    connect(open, &QPushButton::clicked, this, &Greeting::openAsked);
+}
+
+void Greeting::paintEvent(QPaintEvent*) { QPainter(this).fillRect(rect(), theme::ink); }

@@ -1,0 +1,388 @@
+#include "app/window/main_window.h"
+
+#include <QCloseEvent>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QSettings>
+#include <QShortcut>
+#include <QSplitter>
+#include <QStackedWidget>
+#include <QTextEdit>
+#include <QToolButton>
+
+#include "app/export/export_panel.h"
+#include "app/finder/finder.h"
+#include "app/picture/picture.h"
+#include "app/rail/rail.h"
+#include "app/scene/scene_list.h"
+#include "app/settings/number_field.h"
+#include "app/settings/settings.h"
+#include "app/theme/theme.h"
+#include "app/time/time_panel.h"
+#include "app/window/greeting.h"
+#include "core/base/error.h"
+#include "core/scene/project_file.h"
+
+using namespace gswarm;
+
+namespace {
+
+QWidget* filled(QWidget* widget, const QColor& colour) {
+    widget->setAutoFillBackground(true);
+    widget->setAttribute(Qt::WA_StyledBackground);
+    widget->setStyleSheet(QString("#%1 { background: %2; }").arg(widget->objectName(), colour.name()));
+    return widget;
+}
+
+} // namespace
+
+MainWindow::MainWindow() {
+    resize(1280, 800);
+    setMinimumSize(960, 600);
+    setWindowTitle("Gilded Swarm");
+    evaluation_ = std::make_unique<Evaluation>(document_, nullptr);
+    play_ = std::make_unique<Play>(document_, nullptr);
+    autosave_ = std::make_unique<Autosave>(document_, nullptr);
+    compose();
+    buildCommands();
+    for (const auto signal : {&Document::sceneChanged, &Document::fileChanged}) connect(&document_, signal, this, &MainWindow::refreshTitle);
+    connect(&document_, &Document::sceneChanged, this, &MainWindow::refreshGreeting);
+    connect(&document_, &Document::trouble, this, &MainWindow::tell);
+    connect(evaluation_.get(), &Evaluation::trouble, this, [this](const QString& sentence) {
+        if (!sentence.isEmpty()) tell(sentence);
+    });
+    connect(settings_, &Settings::trouble, this, &MainWindow::tell);
+    connect(rail_, &Rail::renameAsked, this, [this] {
+        auto* name = settings_->findChild<QLineEdit*>("objectName");
+        name->setFocus();
+        name->selectAll();
+    });
+    QSettings preferences;
+    restoreGeometry(preferences.value("geometry").toByteArray());
+    across_->restoreState(preferences.value("across").toByteArray());
+    middle_->restoreState(preferences.value("middle").toByteArray());
+    refreshTitle();
+    refreshGreeting();
+}
+
+MainWindow::~MainWindow() {
+    // The panels listen to these; they must be gone before the document is.
+    delete takeCentralWidget();
+    autosave_.reset();
+    play_.reset();
+    evaluation_.reset();
+}
+
+// ---- building
+
+void MainWindow::compose() {
+    auto* whole = new QWidget(this);
+    whole->setObjectName("whole");
+    auto* column = new QVBoxLayout(filled(whole, theme::ink));
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    auto* top = new QWidget(whole);
+    top->setObjectName("top");
+    buildTop(filled(top, theme::panel));
+    column->addWidget(top);
+    line_ = new QWidget(whole);
+    line_->setObjectName("line");
+    filled(line_, theme::raised);
+    auto* lineRow = new QHBoxLayout(line_);
+    lineRow->setContentsMargins(12, 3, 8, 3);
+    lineText_ = new QLabel(line_);
+    lineText_->setObjectName("lineText");
+    lineText_->setWordWrap(true);
+    lineText_->setStyleSheet("color: #f08a72;");
+    yes_ = new QPushButton(line_);
+    yes_->setObjectName("lineYes");
+    no_ = new QPushButton(line_);
+    no_->setObjectName("lineNo");
+    lineRow->addWidget(lineText_, 1);
+    lineRow->addWidget(yes_);
+    lineRow->addWidget(no_);
+    line_->hide();
+    column->addWidget(line_);
+    const auto answer = [this](const std::function<void()>& act) {
+        const std::function<void()> kept = act;  // answering may set the next question
+        line_->hide();
+        if (kept) kept();
+    };
+    connect(yes_, &QPushButton::clicked, this, [this, answer] { answer(onYes_); });
+    connect(no_, &QPushButton::clicked, this, [this, answer] { answer(onNo_); });
+    rail_ = new Rail(document_, *evaluation_, whole);
+    column->addWidget(rail_);
+
+    across_ = new QSplitter(Qt::Horizontal, whole);
+    auto* leftAndMiddle = new QSplitter(Qt::Vertical, across_);
+    middle_ = new QSplitter(Qt::Horizontal, leftAndMiddle);
+    left_ = new QWidget(middle_);
+    left_->setObjectName("left");
+    auto* leftColumn = new QVBoxLayout(filled(left_, theme::panel));
+    leftColumn->setContentsMargins(0, 6, 0, 0);
+    list_ = new SceneList(document_, left_);
+    leftColumn->addWidget(list_);
+    stage_ = new QStackedWidget(middle_);
+    picture_ = new Picture(document_, *evaluation_, stage_);
+    greeting_ = new Greeting(stage_);
+    stage_->addWidget(picture_);
+    stage_->addWidget(greeting_);
+    middle_->setSizes({200, 776});
+    middle_->setStretchFactor(1, 1);
+    time_ = new TimePanel(document_, *evaluation_, *play_, leftAndMiddle);
+    filled(time_, theme::panel);
+    leftAndMiddle->setSizes({520, 172});
+    leftAndMiddle->setStretchFactor(0, 1);
+    right_ = new QStackedWidget(across_);
+    right_->setObjectName("right");
+    filled(right_, theme::panel);
+    settings_ = new Settings(document_, right_);
+    exportPanel_ = new ExportPanel(document_, right_);
+    right_->addWidget(settings_);
+    right_->addWidget(exportPanel_);
+    right_->setMinimumWidth(288);
+    across_->setSizes({976, 304});
+    across_->setStretchFactor(0, 1);
+    for (auto* splitter : {across_, middle_, leftAndMiddle}) splitter->setHandleWidth(3);
+    column->addWidget(across_, 1);
+    setCentralWidget(whole);
+    finder_ = new Finder(this);
+    connect(greeting_, &Greeting::newSwarm, this, &MainWindow::newSwarm);
+    connect(greeting_, &Greeting::openAsked, this, &MainWindow::askOpen);
+    connect(greeting_, &Greeting::demoAsked, this, [this](const QString& path) { openFile(path); });
+}
+
+void MainWindow::buildTop(QWidget* bar) {
+    bar->setFixedHeight(32);
+    auto* row = new QHBoxLayout(bar);
+    row->setContentsMargins(10, 2, 8, 2);
+    row->setSpacing(4);
+    title_ = new QLabel(bar);
+    title_->setObjectName("title");
+    title_->setFont(theme::text(13, QFont::Medium));
+    const auto tool = [&](const char* name, const QString& tip) {
+        auto* button = new QToolButton(bar);
+        button->setIcon(theme::icon(name));
+        button->setToolTip(tip);
+        button->setAccessibleName(tip);
+        return button;
+    };
+    undo_ = tool("undo", "Undo");
+    redo_ = tool("redo", "Redo");
+    connect(undo_, &QToolButton::clicked, &document_, &Document::undo);
+    connect(redo_, &QToolButton::clicked, &document_, &Document::redo);
+    const auto view = [&](const QString& name) {
+        auto* button = new QPushButton(name, bar);
+        button->setObjectName("view" + name);
+        button->setCheckable(true);
+        button->setStyleSheet("QPushButton { background: transparent; border: none; border-bottom: 2px solid transparent; border-radius: 0; padding: 0 12px; } QPushButton:checked { border-bottom-color: #d9a441; } QPushButton:focus { color: #d9a441; }");
+        connect(button, &QPushButton::clicked, this, [this, name] { showWorkView(name); });
+        return button;
+    };
+    compose_ = view("Compose");
+    export_ = view("Export");
+    compose_->setChecked(true);
+    find_ = new QPushButton("find or do anything   Ctrl+K", bar);
+    find_->setObjectName("find");
+    find_->setIcon(theme::icon("search", theme::quiet));
+    find_->setStyleSheet("QPushButton { color: #a3967f; text-align: left; background: #15120e; }");
+    find_->setFixedWidth(230);
+    connect(find_, &QPushButton::clicked, this, &MainWindow::openFinder);
+    row->addWidget(title_);
+    row->addSpacing(8);
+    row->addWidget(undo_);
+    row->addWidget(redo_);
+    row->addStretch(1);
+    row->addWidget(compose_);
+    row->addWidget(export_);
+    row->addStretch(1);
+    row->addWidget(find_);
+}
+
+void MainWindow::buildCommands() {
+    const auto always = [] { return true; };
+    const auto hasSwarm = [this] { return static_cast<bool>(document_.swarm()); };
+    const auto mode = [this](zone_handles::Mode m) { return [this, m] { picture_->setHandleMode(m); }; };
+    commands_ = {
+        {"New swarm", "Ctrl+Shift+N", [this] { newSwarm(); }, always},
+        {"Add a gesture", "Ctrl+G", [this] { rail_->openGallery(); }, hasSwarm},
+        {"New project", "Ctrl+N", [this] { leaveProject([this] { document_.newProject(); }); }, always},
+        {"Open a project…", "Ctrl+O", [this] { askOpen(); }, always},
+        {"Save", "Ctrl+S", [this] { save(); }, always},
+        {"Save as…", "Ctrl+Shift+S", [this] { saveAs(); }, always},
+        {"Undo", "Ctrl+Z", [this] { document_.undo(); }, [this] { return document_.history().canUndo(); }},
+        {"Redo", "Ctrl+Shift+Z", [this] { document_.redo(); }, [this] { return document_.history().canRedo(); }},
+        {"Play or stop", "Space", [this] { play_->toggle(); }, always},
+        {"One frame back", ",", [this] { play_->stepFrames(-1); }, always},
+        {"One frame on", ".", [this] { play_->stepFrames(1); }, always},
+        {"To the first frame", "Home", [this] { play_->toStart(); }, always},
+        {"To the last frame", "End", [this] { play_->toEnd(); }, always},
+        {"Frame the choice", "F", [this] { picture_->frameChoice(); }, always},
+        {"Look through the camera", "Ctrl+Shift+C", [this] { picture_->lookThroughCamera(); }, always},
+        {"Put the camera where the view is", "", [this] { picture_->cameraFromView(); }, always},
+        {"Handles: move", "1", mode(zone_handles::Mode::move), always},
+        {"Handles: turn", "2", mode(zone_handles::Mode::turn), always},
+        {"Handles: size", "3", mode(zone_handles::Mode::size), always},
+        {"Show weights", "W", [this] { picture_->showWeights(!picture_->showsWeights()); }, always},
+        {"Show numbers", "N", [this] { picture_->findChild<QToolButton*>("view-numbers")->toggle(); }, always},
+        {"Delete what is chosen", "Ctrl+Backspace", [this] { deleteChosen(); }, [this] { return static_cast<bool>(document_.chosen()); }},
+        {"Compose", "F1", [this] { showWorkView("Compose"); }, always},
+        {"Export", "F3", [this] { showWorkView("Export"); }, always},
+        {"Show or hide the scene list", "Ctrl+1", [this] { left_->setVisible(!left_->isVisible()); }, always},
+        {"Show or hide the settings", "Ctrl+2", [this] { right_->setVisible(!right_->isVisible()); }, always},
+        {"Show or hide time", "Ctrl+3", [this] { time_->setVisible(!time_->isVisible()); }, always},
+    };
+    for (const Command& command : commands_) {
+        if (command.shortcut.isEmpty()) continue;
+        auto* shortcut = new QShortcut(QKeySequence(command.shortcut), this);
+        connect(shortcut, &QShortcut::activated, this, [command] {
+            if (command.possible()) command.act();
+        });
+    }
+    connect(new QShortcut(QKeySequence("Ctrl+K"), this), &QShortcut::activated, this, &MainWindow::openFinder);
+}
+
+// ---- what the window says
+
+void MainWindow::refreshTitle() {
+    const QString name = document_.path().empty() ? "untitled" : QString::fromStdString(document_.path().stem().string());
+    const bool saved = document_.saved();
+    title_->setText(name + (saved ? (document_.path().empty() ? "" : "  ·  saved") : "  ·  not saved"));
+    setWindowTitle(name + (saved ? "" : " *") + " – Gilded Swarm");
+    const auto& history = document_.history();
+    undo_->setEnabled(history.canUndo());
+    redo_->setEnabled(history.canRedo());
+    undo_->setToolTip(history.canUndo() ? "Undo: " + QString::fromStdString(history.undoLabel()) + " (Ctrl+Z)" : "Nothing to undo");
+    redo_->setToolTip(history.canRedo() ? "Redo: " + QString::fromStdString(history.redoLabel()) + " (Ctrl+Shift+Z)" : "Nothing to redo");
+}
+
+void MainWindow::refreshGreeting() {
+    const bool empty = document_.scene().all(ObjectType::swarm).empty();
+    stage_->setCurrentWidget(empty ? static_cast<QWidget*>(greeting_) : picture_);
+    rail_->setVisible(!empty);
+    time_->setVisible(!empty);
+}
+
+void MainWindow::tell(const QString& sentence) {
+    if (onYes_ && line_->isVisible()) return;  // a question stays until it is answered
+    lineText_->setStyleSheet("color: #f08a72;");
+    lineText_->setText(sentence);
+    yes_->hide();
+    no_->setText("Close");
+    onYes_ = onNo_ = nullptr;
+    line_->setVisible(!sentence.isEmpty());
+}
+
+void MainWindow::askLine(const QString& sentence, const QString& yes, const std::function<void()>& onYes, const QString& no, const std::function<void()>& onNo) {
+    lineText_->setStyleSheet("color: #ece3d2;");
+    lineText_->setText(sentence);
+    yes_->setText(yes);
+    yes_->show();
+    no_->setText(no);
+    onYes_ = [this, onYes] {
+        onYes_ = nullptr;
+        onYes();
+    };
+    onNo_ = [this, onNo] {
+        onYes_ = nullptr;
+        onNo();
+    };
+    line_->show();
+    yes_->setFocus();
+}
+
+void MainWindow::showWorkView(const QString& view) {
+    const bool exporting = view == "Export";
+    compose_->setChecked(!exporting);
+    export_->setChecked(exporting);
+    right_->setCurrentWidget(exporting ? static_cast<QWidget*>(exportPanel_) : settings_);
+    right_->show();
+}
+
+// ---- commands
+
+void MainWindow::openFinder() {
+    std::vector<Finder::Item> items;
+    for (const Command& command : commands_)
+        if (command.possible()) items.push_back({command.label, command.shortcut, command.act});
+    for (const ObjectId id : document_.scene().order) {
+        const Object& object = document_.scene().at(id);
+        items.push_back({QString::fromStdString(object.name), QString::fromStdString(classOf(id.type()).id), [this, id] { document_.choose(id); }});
+    }
+    finder_->open(std::move(items), find_->mapToGlobal(QPoint(find_->width() - 420, find_->height() + 2)));
+}
+
+void MainWindow::newSwarm() {
+    const ObjectId made = document_.edit([](const Scene& s) { return addSwarm(s); });
+    if (made) document_.choose(made);
+}
+
+bool MainWindow::openFile(const QString& path) { return document_.open(path.toStdString()); }
+
+void MainWindow::askOpen() {
+    leaveProject([this] {
+        const QString path = QFileDialog::getOpenFileName(this, "Open", demoFolder(), "Gilded Swarm projects (*.gswarm)");
+        if (!path.isEmpty()) openFile(path);
+    });
+}
+
+bool MainWindow::save() { return document_.path().empty() ? saveAs() : document_.save(document_.path()); }
+
+bool MainWindow::saveAs() {
+    QString path = QFileDialog::getSaveFileName(this, "Save as", QString::fromStdString(document_.path().string()), "Gilded Swarm projects (*.gswarm)");
+    if (path.isEmpty()) return false;
+    if (!path.endsWith(".gswarm")) path += ".gswarm";
+    return document_.save(path.toStdString());
+}
+
+void MainWindow::leaveProject(const std::function<void()>& goOn) {
+    if (document_.saved()) return goOn();
+    askLine("This project has changes that are not saved.", "Save first", [this, goOn] {
+        if (save()) goOn();
+    }, "Leave them", goOn);
+}
+
+void MainWindow::offerRecovery() {
+    const auto found = Autosave::find();
+    if (!found) return;
+    const QString name = found->project.empty() ? QString("an unsaved project") : "“" + QString::fromStdString(found->project.filename().string()) + "”";
+    askLine("The program ended without saving " + name + ". Its last changes were kept.", "Bring them back", [this, found] {
+        try {
+            document_.adopt(loadProject(found->copy), found->project);
+            Autosave::discard(*found);
+        } catch (const Error& error) {
+            tell(error.what());
+        }
+    }, "Forget them", [found] { Autosave::discard(*found); });
+}
+
+void MainWindow::deleteChosen() {
+    document_.edit([this](const Scene& s) { return remove(s, document_.chosen()); });
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+    if (!closing_ && !document_.saved()) {
+        event->ignore();
+        leaveProject([this] {
+            closing_ = true;
+            close();
+        });
+        return;
+    }
+    QSettings preferences;
+    preferences.setValue("geometry", saveGeometry());
+    preferences.setValue("across", across_->saveState());
+    preferences.setValue("middle", middle_->saveState());
+    event->accept();
+}
+
+void MainWindow::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Escape) {
+        document_.cancelPick();
+        if (!onYes_) line_->hide();
+    }
+    QMainWindow::keyPressEvent(event);
+}

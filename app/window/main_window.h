@@ -1,0 +1,96 @@
+#pragma once
+#include <QMainWindow>
+#include <optional>
+
+#include "app/document/autosave.h"
+#include "app/document/document.h"
+#include "app/document/evaluation.h"
+#include "app/time/play.h"
+
+class ExportPanel;
+class Finder;
+class Greeting;
+class Picture;
+class QLabel;
+class QLineEdit;
+class QPushButton;
+class QSplitter;
+class QStackedWidget;
+class QToolButton;
+class Rail;
+class SceneList;
+class Settings;
+class TimePanel;
+
+/// The window: the top bar, the rail over the full width, the scene list, the picture over the time panel, and the
+/// settings at the right down to the bottom edge.
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+
+  public:
+    MainWindow();
+    ~MainWindow() override;
+
+    Document& document() { return document_; }
+    Evaluation& evaluation() { return *evaluation_; }
+    Picture& picture() { return *picture_; }
+    Play& play() { return *play_; }
+    Rail& rail() { return *rail_; }
+    Settings& settings() { return *settings_; }
+
+    /// Offers work that an earlier run left behind, in a line at the top.
+    void offerRecovery();
+    void showWorkView(const QString& view);  ///< "Compose" or "Export"
+    bool openFile(const QString& path);
+    void openFinder();
+    /// One sentence at the top; empty takes it away.
+    void tell(const QString& sentence);
+
+  protected:
+    void closeEvent(QCloseEvent*) override;
+    void keyPressEvent(QKeyEvent*) override;
+
+  private:
+    struct Command {
+        QString label, shortcut;
+        std::function<void()> act;
+        std::function<bool()> possible;
+    };
+    void buildTop(QWidget* bar);
+    void buildCommands();
+    void compose();
+    void refreshTitle();
+    void refreshGreeting();
+    void newSwarm();
+    void askOpen();
+    bool save();
+    bool saveAs();
+    /// Asks in the line at the top before unsaved work would be left; goes on when answered.
+    void leaveProject(const std::function<void()>& goOn);
+    void askLine(const QString& sentence, const QString& yes, const std::function<void()>& onYes, const QString& no, const std::function<void()>& onNo);
+    void deleteChosen();
+
+    Document document_;
+    std::unique_ptr<Evaluation> evaluation_;
+    std::unique_ptr<Play> play_;
+    std::unique_ptr<Autosave> autosave_;
+    std::vector<Command> commands_;
+    QLabel *title_, *lineText_;
+    QWidget* line_;
+    QPushButton *yes_, *no_;
+    std::function<void()> onYes_, onNo_;
+    QToolButton *undo_, *redo_;
+    QPushButton *compose_, *export_, *find_;
+    Rail* rail_;
+    SceneList* list_;
+    QWidget* left_;
+    Picture* picture_;
+    Greeting* greeting_;
+    QStackedWidget *stage_, *right_;
+    Settings* settings_;
+    ExportPanel* exportPanel_;
+    TimePanel* time_;
+    QSplitter *across_, *middle_;
+    Finder* finder_;
+    bool closing_ = false;
+};
