@@ -31,7 +31,7 @@ class Sample : public QPushButton {
   public:
     Sample(const GestureStart& start, QWidget* parent) : QPushButton(parent), start_(start), scene_(sampleScene(start)) {
         setObjectName("gesture-" + QString::fromStdString(start.id));
-        setFixedSize(176, 92);
+        setStyleSheet("min-width: 176px; max-width: 176px; min-height: 96px; max-height: 96px; padding: 0; border: none;");
         setAccessibleName(QString::fromStdString(start.label));
         setToolTip(QString::fromStdString(start.summary));
     }

@@ -34,9 +34,14 @@ Rail::Rail(Document& document, Evaluation& evaluation, QWidget* parent) : QWidge
     result_ = new RailCard(1000, this);
     for (RailCard* card : {stock_, formation_, result_}) {
         card->setFixedWidth(104);
-        connect(card, &RailCard::chosen, this, [this] { document_.click(swarm_); });
         connect(card, &RailCard::stepped, this, [this, card](int direction) { step(card->index(), direction); });
     }
+    connect(stock_, &RailCard::chosen, this, [this] {
+        const auto& stock = document_.scene().at(swarm_).list("stock");
+        document_.click(stock.empty() ? swarm_ : stock.front());
+    });
+    connect(formation_, &RailCard::chosen, this, [this] { document_.click(referenceOf(document_.scene().at(swarm_).part("place"), "formation")); });
+    connect(result_, &RailCard::chosen, this, [this] { document_.click(swarm_); });
     row_ = new QWidget;
     rowLayout_ = new QHBoxLayout(row_);
     rowLayout_->setContentsMargins(0, 0, 0, 0);
@@ -128,16 +133,16 @@ void Rail::refresh() {
     const Scene& scene = document_.scene();
     const Object& object = scene.at(swarm_);
     const auto result = evaluation_.resultOf(swarm_);
-    const bool chosen = document_.chosen() == swarm_;
+    const ObjectId chosen = document_.chosen();
     QStringList shapes;
     for (const ObjectId entry : object.list("stock"))
         if (const Object* shape = scene.find(referenceOf(scene.at(entry).part("entry"), "shape"))) shapes << QString::fromStdString(shape->name);
     const auto& formation = *scene.at(referenceOf(object.part("place"), "formation")).part("formation").kind;
-    stock_->show({"stock", "Stock", shapes.join(", "), "What the swarm repeats", {}, chosen, true, false, false, shapes.isEmpty(), false, 1});
-    formation_->show({"formation", "Formation", QString::fromStdString(formation.label), "Where the instances stand", {}, chosen, true, false, false, false, false, 1});
+    stock_->show({"stock", "Stock", shapes.join(", "), "What the swarm repeats", {}, chosen.type() == ObjectType::stock, true, false, false, shapes.isEmpty(), false, 1});
+    formation_->show({"formation", "Formation", QString::fromStdString(formation.label), "Where the instances stand", {}, chosen.type() == ObjectType::formation, true, false, false, false, false, 1});
     const QString count = result ? grouped(result->visible) + " shown" : "…";
     const QString tip = result ? QString("%1 instances, %2 shown%3").arg(grouped(result->count), grouped(result->visible), result->notFinite ? QString(", %1 left out: their place is no number").arg(result->notFinite) : QString()) : QString();
-    result_->show({"result", "Result", count, tip, {}, false, true, false, false, result && result->notFinite > 0, false, 1});
+    result_->show({"result", "Result", count, tip, {}, chosen == swarm_, true, false, false, result && result->notFinite > 0, false, 1});
     for (std::size_t i = 0; i < entries_.size(); ++i) {
         const Part& entry = scene.at(entries_[i]).part("entry");
         const Object& gesture = scene.at(referenceOf(entry, "gesture"));

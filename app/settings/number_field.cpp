@@ -113,7 +113,7 @@ void NumberField::paintEvent(QPaintEvent*) {
     painter.setPen(theme::ivory);
     painter.setFont(theme::numbers());
     const QString unit = QString::fromStdString(parameter_.unit);
-    const QString whole = unit.isEmpty() || unit.startsWith("frame") || width() < 60 ? text() : text() + " " + unit;
+    const QString whole = unit.isEmpty() || unit.startsWith("frame") || parameter_.components > 1 ? text() : text() + " " + unit;
     const QRectF room = QRectF(rect()).adjusted(markWidth, 0, -5, -1);
     const bool fits = painter.fontMetrics().horizontalAdvance(whole) <= room.width();
     painter.drawText(room, Qt::AlignRight | Qt::AlignVCenter, fits ? whole : text());

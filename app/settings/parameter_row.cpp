@@ -38,7 +38,9 @@ ParameterRow::ParameterRow(Document& document, const Address& address, QWidget* 
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(4);
-    auto* label = new QLabel(QString::fromStdString(p.label), this);
+    // Fields side by side leave no room for units: the label says it for all.
+    const bool unitInLabel = p.components > 1 && !p.unit.empty();
+    auto* label = new QLabel(QString::fromStdString(unitInLabel ? p.label + ", " + p.unit : p.label), this);
     label->setFixedWidth(labelWidth);
     label->setWordWrap(true);
     label->setStyleSheet("color: #a3967f;");

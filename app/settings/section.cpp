@@ -43,11 +43,14 @@ Section::Section(const QString& title, QWidget* parent) : QWidget(parent) {
 
 QString Section::title() const { return header_->text(); }
 bool Section::isOpen() const { return header_->isChecked(); }
-void Section::setSummary(const QString& summary) { summary_->setText(summary); }
+void Section::setSummary(const QString& summary) {
+    said_ = summary;
+    summary_->setText(isOpen() ? QString() : said_);
+}
 
 void Section::setOpen(bool open) {
     header_->setChecked(open);
     header_->setIcon(theme::icon(open ? "down" : "right", theme::quiet));
     content_->setVisible(open);
-    summary_->setVisible(!open);
+    summary_->setText(open ? QString() : said_);
 }

@@ -23,6 +23,7 @@ class Section : public QWidget {
   private:
     QToolButton* header_;
     QLabel* summary_;
+    QString said_;
     QWidget* content_;
     QVBoxLayout* body_;
 };

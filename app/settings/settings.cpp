@@ -76,7 +76,15 @@ std::string Settings::signature() const {
         }
     };
     add(*object);
-    for (const auto& list : object->lists)
+    // A stock entry shows all of the swarm's stock; shapes show their kind's rows.
+    const Object* shown = object;
+    if (object->id.type() == ObjectType::stock) shown = document_.scene().find(document_.scene().ownerOf(object->id));
+    for (const ObjectId entry : shown->id.type() == ObjectType::swarm ? shown->list("stock") : std::vector<ObjectId>{})
+        if (const Object* shape = document_.scene().find(referenceOf(document_.scene().at(entry).part("entry"), "shape"))) {
+            text += toText(shape->id) + shape->name;
+            add(*shape);
+        }
+    for (const auto& list : shown->lists)
         for (const ObjectId id : list) {
             text += toText(id);
             add(document_.scene().at(id));
@@ -125,6 +133,10 @@ void Settings::rebuild() {
             showGesture(*object);
         else if (object->id.type() == ObjectType::swarm)
             showSwarm(*object);
+        else if (object->id.type() == ObjectType::stock)
+            showStock(document_.scene().at(document_.scene().ownerOf(object->id)));
+        else if (object->id.type() == ObjectType::formation)
+            showFormation(object->id);
         else
             showPlain(*object);
     }
@@ -134,7 +146,7 @@ void Settings::rebuild() {
     for (auto& [section, summary] : summaries_) section->setSummary(summary());
 }
 
-Section* Settings::addSection(const QString& title, const QString&) {
+Section* Settings::addSection(const QString& title) {
     auto* section = new Section(title, content_);
     const auto found = open_.find(title);
     section->setOpen(found == open_.end() || found->second);
@@ -193,7 +205,7 @@ void Settings::addKindChoice(Section* section, ObjectId object, const std::strin
 void Settings::showPlain(const Object& object) {
     for (const auto& info : classOf(object.id.type()).slotInfos) {
         const Kind& kind = *object.part(info.id).kind;
-        Section* section = addSection(info.only ? said(info.only->label) : said(kind.label), {});
+        Section* section = addSection(info.only ? said(info.only->label) : said(kind.label));
         if (!info.only && kindsOf(info.family).size() > 1) addKindChoice(section, object.id, info.id, "Kind");
         addRows(section, object.id, info.id);
         summaries_.push_back({section, [text = said(kind.summary)] { return text; }});
@@ -201,14 +213,24 @@ void Settings::showPlain(const Object& object) {
 }
 
 void Settings::showSwarm(const Object& swarm) {
-    Section* formation = addSection("Formation", {});
-    const ObjectId on = referenceOf(swarm.part("place"), "formation");
-    addKindChoice(formation, on, "formation", "Kind");
-    addRows(formation, on, "formation");
-    summaries_.push_back({formation, [this, on] { return document_.scene().find(on) ? said(document_.scene().at(on).part("formation").kind->label) : QString(); }});
+    Section* place = addSection("Place of the swarm");
+    addRows(place, swarm.id, "place", {"formation"});
+    summaries_.push_back({place, [] { return QString(); }});
+    showFormation(referenceOf(swarm.part("place"), "formation"));
+    showStock(swarm);
+}
+
+void Settings::showFormation(ObjectId formation) {
+    Section* section = addSection("Formation");
+    addKindChoice(section, formation, "formation", "Kind");
+    addRows(section, formation, "formation");
+    summaries_.push_back({section, [this, formation] { return document_.scene().find(formation) ? said(document_.scene().at(formation).part("formation").kind->label) : QString(); }});
+}
+
+void Settings::showStock(const Object& swarm) {
     for (const ObjectId entry : swarm.list("stock")) {
         const Object* shape = document_.scene().find(referenceOf(document_.scene().at(entry).part("entry"), "shape"));
-        Section* stock = addSection(shape ? "Stock: " + said(shape->name) : "Stock", {});
+        Section* stock = addSection(shape ? "Stock: " + said(shape->name) : "Stock");
         addRows(stock, entry, "entry");
         if (shape) {
             addKindChoice(stock, shape->id, "maker", "Shape");
@@ -228,9 +250,6 @@ void Settings::showSwarm(const Object& swarm) {
     room->setContentsMargins(12, 4, 10, 8);
     room->addWidget(more);
     column_->addLayout(room);
-    Section* place = addSection("Place of the swarm", {});
-    addRows(place, swarm.id, "place", {"formation"});
-    summaries_.push_back({place, [] { return QString(); }});
 }
 
 // ---- the five questions
@@ -263,22 +282,22 @@ QString Settings::whenSummary(const Object& gesture) const {
 void Settings::showGesture(const Object& gesture) {
     const ObjectId id = gesture.id;
     const auto object = [this, id]() -> const Object& { return document_.scene().at(id); };
-    Section* change = addSection("What changes", {});
+    Section* change = addSection("What changes");
     addChannels(change, gesture);
     addRows(change, id, "change", {"strength", "place", "position", "rotation", "scale", "colour"});
     summaries_.push_back({change, [this, object] { return changeSummary(object()); }});
 
-    Section* driven = addSection("Driven by", {});
+    Section* driven = addSection("Driven by");
     addKindChoice(driven, id, "pattern", "Pattern");
     addRows(driven, id, "pattern");
     summaries_.push_back({driven, [object] { return said(object().part("pattern").kind->label); }});
 
-    Section* where = addSection("Where", {});
+    Section* where = addSection("Where");
     addWeave(where, gesture);
     addRows(where, id, "change", {}, {"place"});
     summaries_.push_back({where, [this, object] { return whereSummary(object()); }});
 
-    Section* shaped = addSection("Shaped how", {});
+    Section* shaped = addSection("Shaped how");
     for (const auto& [slot, title] : {std::pair{"where", "Where it acts"}, {"shaped", "What drives it"}}) {
         auto* label = new QLabel(title, content_);
         label->setFont(theme::text(12, QFont::Medium));
@@ -291,7 +310,7 @@ void Settings::showGesture(const Object& gesture) {
         return QString(plain ? "as it is" : "bent");
     }});
 
-    Section* when = addSection("When", {});
+    Section* when = addSection("When");
     addRows(when, id, "change", {}, {"strength"});
     addRows(when, id, "when");
     addTiming(when, gesture);
@@ -354,7 +373,8 @@ void Settings::addWeaveRow(Section* section, ObjectId entry, bool first) {
     out->setToolTip("Take it out of this gesture; the zone itself stays");
     auto* on = new Switch(row);
     on->setChecked(switchOf(part, "on"));
-    line->addWidget(name, 1);
+    line->addWidget(name);
+    line->addStretch(1);
     line->addWidget(on);
     line->addWidget(out);
     section->body()->addWidget(row);

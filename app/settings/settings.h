@@ -30,8 +30,10 @@ class Settings : public QWidget {
     std::string signature() const;
     void showGesture(const gswarm::Object& gesture);
     void showSwarm(const gswarm::Object& swarm);
+    void showFormation(gswarm::ObjectId formation);
+    void showStock(const gswarm::Object& swarm);
     void showPlain(const gswarm::Object& object);
-    Section* addSection(const QString& title, const QString& summary);
+    Section* addSection(const QString& title);
     void addRows(Section* section, gswarm::ObjectId object, const std::string& slot, const std::vector<std::string>& leftOut = {}, const std::vector<std::string>& just = {});
     void addChannels(Section* section, const gswarm::Object& gesture);
     void addKindChoice(Section* section, gswarm::ObjectId object, const std::string& slot, const QString& label);

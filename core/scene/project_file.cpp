@@ -7,8 +7,11 @@
 
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
+#include "core/formation/formation_kind.h"
+#include "core/gesture/change.h"
 #include "core/scene/address.h"
 #include "core/scene/object_kinds.h"
+#include "core/shape/shape_kind.h"
 
 namespace gswarm {
 namespace {
@@ -243,6 +246,31 @@ struct Reader {
         return id;
     }
 
+    void checkCount(const Object& swarm, const Object& formation) const {
+        const ResolvedPart part = resolve(formation.part("formation"), 0);
+        const double count = static_cast<const FormationKind&>(*part.kind).count(part.data.get());
+        if (count > mostInstances)
+            refuse("swarm “" + swarm.name + "” asks for " + std::to_string(static_cast<long long>(count)) + " instances, more than the " +
+                   std::to_string(static_cast<long long>(mostInstances)) + " that are tried.");
+    }
+
+    /// Files that shapes are read from must lie in the project's folder and be there.
+    void checkFiles(const std::filesystem::path& folder) const {
+        for (const ObjectId id : scene.all(ObjectType::shape)) {
+            const Part& maker = scene.at(id).part("maker");
+            for (std::size_t i = 0; i < maker.values.size(); ++i) {
+                if (maker.kind->parameters[i].type != ParameterType::file) continue;
+                const auto& typed = std::get<std::string>(maker.values[i]);
+                if (typed.empty()) continue;
+                try {
+                    pathInProject(typed, {folder});
+                } catch (const Error& error) {
+                    refuse("shape “" + scene.at(id).name + "”: " + error.what());
+                }
+            }
+        }
+    }
+
     void checkScene() const {
         if (scene.all(ObjectType::piece).size() != 1) refuse("it must have exactly one piece.");
         if (parseRate(choiceOf(scene.piece().part("settings"), "rate")) == 0) refuse("its frame rate is not a number above 0.");
@@ -252,6 +280,8 @@ struct Reader {
             const ObjectId on = referenceOf(swarm.part("place"), "formation");
             if (std::find(formations.begin(), formations.end(), on) == formations.end())
                 refuse("swarm “" + swarm.name + "” has no formation that is on.");
+            checkCount(swarm, scene.at(on));
+            if (swarm.list("rail").size() > mostCards) refuse("swarm “" + swarm.name + "” has more than " + std::to_string(mostCards) + " cards.");
             for (const ObjectId entry : swarm.list("rail"))
                 if (!scene.find(referenceOf(scene.at(entry).part("entry"), "gesture")))
                     refuse("a card of “" + swarm.name + "” refers to a gesture that is not there.");
@@ -295,7 +325,9 @@ std::string toJson(const Scene& scene) {
     return out + "\n";
 }
 
-Scene parseProject(std::string_view text, const std::string& fileName) {
+namespace {
+
+Reader read(std::string_view text, const std::string& fileName) {
     Reader reader{fileName, {}};
     if (tooDeep(text)) reader.refuse("it is nested too deeply for a project.");
     Json json;
@@ -324,11 +356,17 @@ Scene parseProject(std::string_view text, const std::string& fileName) {
     }
     if (!unknown.empty()) reader.scene.unknown = unknown.dump();
     reader.checkScene();
-    return std::move(reader.scene);
+    return reader;
 }
 
+} // namespace
+
+Scene parseProject(std::string_view json, const std::string& fileName) { return read(json, fileName).scene; }
+
 Scene loadProject(const std::filesystem::path& path) {
-    return parseProject(readFile(path, mostBytes), path.filename().string());
+    const Reader reader = read(readFile(path, mostBytes), path.filename().string());
+    reader.checkFiles(path.parent_path());
+    return reader.scene;
 }
 
 void saveProject(const Scene& scene, const std::filesystem::path& path) { writeFileAtomically(path, toJson(scene)); }

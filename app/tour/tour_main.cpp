@@ -1,0 +1,99 @@
+// gilded-swarm-tour: opens a project in the real window and either plays one loop and keeps a picture of the window,
+// or remakes the pictures of the documentation.
+//   gilded-swarm-tour play PROJECT WINDOW.png
+//   gilded-swarm-tour screenshots PROJECT FOLDER
+#include <QApplication>
+#include <QComboBox>
+#include <QElapsedTimer>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QStandardPaths>
+#include <QTextStream>
+#include <QToolButton>
+
+#include "app/finder/finder.h"
+#include "app/picture/picture.h"
+#include "app/rail/rail.h"
+#include "app/settings/settings.h"
+#include "app/theme/theme.h"
+#include "app/tour/tour.h"
+#include "app/window/main_window.h"
+#include "core/exchange/export.h"
+
+using namespace gswarm;
+
+namespace {
+
+int fail(const QString& sentence) {
+    QTextStream(stderr) << "gilded-swarm-tour: " << sentence << '\n';
+    return 1;
+}
+
+int playOneLoop(MainWindow& window, const QString& shot) {
+    const FrameRange range = framesOf(window.document().scene());
+    const double seconds = (range.last - range.first + 1) / momentAt(window.document().scene(), 0).rate;
+    if (!tour::settle(window)) return fail("the picture never came");
+    int pictures = 0;
+    const auto counter = QObject::connect(&window.picture(), &Picture::shown, [&pictures] { ++pictures; });
+    window.play().toggle();
+    QElapsedTimer clock;
+    clock.start();
+    while (clock.elapsed() < seconds * 1000) QApplication::processEvents(QEventLoop::AllEvents, 10);
+    window.play().stop();
+    QObject::disconnect(counter);
+    window.document().setFrame(std::round((range.first + range.last) * 0.5));
+    QTextStream(stdout) << "Played one loop of " << seconds << " s in the window, " << pictures << " pictures.\n";
+    return tour::shoot(window, shot) ? 0 : fail("the window's picture could not be written");
+}
+
+int screenshots(MainWindow& window, const QString& folder) {
+    Document& document = window.document();
+    const auto shoot = [&](const char* name) { return tour::shoot(window, folder + "/" + name + ".png"); };
+    bool fine = true;
+    const ObjectId swarm = document.swarm();
+    const auto gesture = [&](const char* name) { return document.scene().named(ObjectType::gesture, name); };
+    document.setFrame(75);
+    document.choose(gesture("Lift"));
+    fine = shoot("compose") && fine;
+    window.picture().showWeights(true);
+    document.choose(gesture("Gild"));
+    fine = shoot("weights") && fine;
+    window.picture().showWeights(false);
+    document.choose(document.scene().named(ObjectType::zone, "Swell"));
+    window.picture().setHandleMode(zone_handles::Mode::size);
+    fine = shoot("zone") && fine;
+    window.picture().setHandleMode(zone_handles::Mode::move);
+    document.choose(swarm);
+    fine = shoot("swarm") && fine;
+    window.rail().openGallery();
+    fine = tour::settle(window) && fine;
+    fine = window.findChild<QWidget*>("gallery")->grab().save(folder + "/gallery.png") && fine;
+    window.findChild<QWidget*>("gallery")->hide();
+    window.showWorkView("Export");
+    fine = shoot("export") && fine;
+    window.showWorkView("Compose");
+    window.openFinder();
+    window.findChild<QLineEdit*>("finderLine")->setText("gi");
+    fine = tour::settle(window) && window.findChild<Finder*>()->grab().save(folder + "/finder.png") && fine;
+    window.findChild<Finder*>()->hide();
+    document.newProject();
+    fine = shoot("greeting") && fine;
+    return fine ? 0 : fail("a picture could not be made");
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    QApplication application(argc, argv);
+    QStandardPaths::setTestModeEnabled(true);  // the tour leaves the user's own settings alone
+    QApplication::setOrganizationName("gilded-swarm");
+    QApplication::setApplicationName("gilded-swarm-tour");
+    theme::apply(application);
+    const QStringList arguments = QApplication::arguments();
+    if (arguments.size() != 4) return fail("play PROJECT WINDOW.png, or screenshots PROJECT FOLDER");
+    MainWindow window;
+    window.resize(1280, 800);
+    window.show();
+    if (!window.openFile(arguments[2])) return fail("the project can't be opened");
+    return arguments[1] == "play" ? playOneLoop(window, arguments[3]) : screenshots(window, arguments[3]);
+}

@@ -1,0 +1,73 @@
+#include "tests/core/making.h"
+
+namespace gswarm::making {
+
+Build::Build() {
+    Edit edit = addSwarm(emptyScene());
+    scene = edit.scene;
+    swarm = edit.made;
+    formation = scene.at(swarm).list("formations").front();
+    stock = scene.at(swarm).list("stock").front();
+    shape = scene.all(ObjectType::shape).front();
+    set(stock, "foot", std::string("centre"));
+}
+
+Build Build::grid(int nx, int ny, int nz) {
+    Build build;
+    build.set(build.formation, "count", {double(nx), double(ny), double(nz)});
+    build.set(build.formation, "spacing", {1, 1, 1});
+    return build;
+}
+
+Build& Build::set(ObjectId object, const std::string& parameter, const Value& value) {
+    scene = setValue(scene, addressOf(scene, object, parameter), value).scene;
+    return *this;
+}
+Build& Build::set(ObjectId object, const std::string& parameter, std::initializer_list<double> numbers) {
+    return set(object, parameter, Value(fixedNumbers(numbers)));
+}
+Build& Build::key(ObjectId object, const std::string& parameter, std::vector<Key> keys, int component) {
+    Numbers numbers = std::get<Numbers>(valueOf(scene, addressOf(scene, object, parameter)));
+    numbers[static_cast<std::size_t>(component)] = {keys.front().value, std::make_shared<const std::vector<Key>>(std::move(keys))};
+    return set(object, parameter, Value(numbers));
+}
+Build& Build::formationKind(const std::string& kind) {
+    scene = setKind(scene, formation, "formation", *findKind(Family::formation, kind)).scene;
+    return *this;
+}
+
+ObjectId Build::gesture(const std::string& pattern) {
+    const Object made = standardObject(ObjectType::gesture, "Gesture", {kindsOf(Family::gesture).front(), findKind(Family::pattern, pattern)});
+    Edit edit = addGesture(scene, swarm, made);
+    scene = edit.scene;
+    return edit.made;
+}
+
+ObjectId Build::zone(ObjectId gesture, const std::string& kind) {
+    Edit edit = addZone(scene, gesture, *findKind(Family::zone, kind));
+    scene = edit.scene;
+    return edit.made;
+}
+
+Plan Build::plan(double frame) const {
+    static Store store;
+    Progress progress;
+    return prepare(scene, swarm, frame, {}, store, progress);
+}
+
+std::vector<InstanceRow> Build::rows(double frame) const {
+    std::vector<InstanceRow> rows;
+    readInstances(plan(frame), scene, [&](const InstanceRow& row) {
+        rows.push_back(row);
+        return true;
+    });
+    return rows;
+}
+
+std::shared_ptr<const Result> Build::result(double frame, int threads) const {
+    Evaluator evaluator(threads);
+    Progress progress;
+    return evaluator.evaluate(scene, swarm, frame, {}, progress);
+}
+
+} // namespace gswarm::making

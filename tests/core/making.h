@@ -1,0 +1,37 @@
+#pragma once
+#include <functional>
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "core/evaluate/evaluator.h"
+#include "core/evaluate/table.h"
+#include "core/scene/edit.h"
+#include "core/scene/gesture_starts.h"
+
+/// Scenes built in a few words, and their instances.
+namespace gswarm::making {
+
+/// One swarm under construction. Every call is an edit like those of the window.
+struct Build {
+    Scene scene;
+    ObjectId swarm, formation, shape, stock;
+
+    Build();
+    /// A grid of nx × ny × nz, one metre apart.
+    static Build grid(int nx, int ny, int nz);
+
+    Build& set(ObjectId object, const std::string& parameter, const Value& value);
+    Build& set(ObjectId object, const std::string& parameter, std::initializer_list<double> numbers);
+    Build& key(ObjectId object, const std::string& parameter, std::vector<Key> keys, int component = 0);
+    Build& formationKind(const std::string& kind);
+    /// A gesture that changes nothing yet, with the pattern.
+    ObjectId gesture(const std::string& pattern = "steady");
+    ObjectId zone(ObjectId gesture, const std::string& kind);
+
+    Plan plan(double frame = 0) const;
+    std::vector<InstanceRow> rows(double frame = 0) const;
+    std::shared_ptr<const Result> result(double frame = 0, int threads = 2) const;
+};
+
+} // namespace gswarm::making

@@ -1,0 +1,218 @@
+// Saving, loading, and files that mean no good.
+#include <gtest/gtest.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <filesystem>
+#include <fstream>
+#include <nlohmann/json.hpp>
+#include <random>
+#include <thread>
+#include <valijson/adapters/nlohmann_json_adapter.hpp>
+#include <valijson/schema.hpp>
+#include <valijson/schema_parser.hpp>
+#include <valijson/validator.hpp>
+
+#include "core/base/atomic_file.h"
+#include "core/base/error.h"
+#include "core/scene/project_file.h"
+#include "tests/core/making.h"
+
+using namespace gswarm;
+using making::Build;
+namespace fs = std::filesystem;
+
+namespace {
+
+/// A project with something of everything.
+Scene fullScene() {
+    Build b = Build::grid(3, 2, 3);
+    for (const auto& start : gestureStarts()) b.scene = addGesture(b.scene, b.swarm, start.make()).scene;
+    const ObjectId g = b.gesture("noise");
+    for (const Kind* zone : kindsOf(Family::zone)) b.key(b.zone(g, zone->id), "position", {{-5, 0.1, Ease::hold}, {3.5, 1.0 / 3, Ease::eased}, {8, 7, Ease::linear}});
+    for (const Kind* shape : kindsOf(Family::shape)) b.scene = addShape(b.scene, *shape).scene;
+    return b.scene;
+}
+
+struct Folder {
+    fs::path path = fs::temp_directory_path() / ("gswarm-test-" + std::to_string(::getpid()) + "-" + std::to_string(std::random_device()()));
+    Folder() { fs::create_directories(path); }
+    ~Folder() { fs::remove_all(path); }
+};
+
+/// What opening the text says; empty if it opens.
+std::string refusal(const std::string& json) {
+    try {
+        parseProject(json, "test.gswarm");
+        return {};
+    } catch (const Error& error) {
+        return error.what();
+    }
+}
+
+std::string changedJson(const std::function<void(nlohmann::ordered_json&)>& change) {
+    auto json = nlohmann::ordered_json::parse(toJson(fullScene()));
+    change(json);
+    return json.dump();
+}
+
+} // namespace
+
+TEST(ProjectFile, SavingWhatWasLoadedGivesTheSameBytes) {
+    const std::string first = toJson(fullScene());
+    const std::string second = toJson(parseProject(first, "a"));
+    EXPECT_EQ(first, second);
+    EXPECT_EQ(toJson(parseProject(second, "a")), second);
+}
+
+TEST(ProjectFile, LoadingGivesAnEqualScene) {
+    const Scene scene = parseProject(toJson(fullScene()), "a");
+    EXPECT_TRUE(scene == parseProject(toJson(scene), "a"));
+}
+
+TEST(ProjectFile, KeepsMembersItDoesNotKnow) {
+    const std::string json = changedJson([](auto& j) {
+        j["later"] = {{"a", 1}};
+        j["swarms"][0]["mood"] = "calm";
+        j["gestures"][0]["pattern"]["depth"] = 3.5;
+    });
+    const auto saved = nlohmann::json::parse(toJson(parseProject(json, "a")));
+    EXPECT_EQ(saved["later"]["a"], 1);
+    EXPECT_EQ(saved["swarms"][0]["mood"], "calm");
+    EXPECT_EQ(saved["gestures"][0]["pattern"]["depth"], 3.5);
+}
+
+TEST(ProjectFile, TheDemoIsSoundAndByteStable) {
+    const std::string bytes = readFile(GSWARM_SOURCE "/demo/tidal-floor.gswarm", 1 << 20);
+    EXPECT_EQ(toJson(parseProject(bytes, "tidal-floor.gswarm")), bytes);
+}
+
+TEST(ProjectFile, MatchesItsSchemaAndTheSchemaIsCurrent) {
+    EXPECT_EQ(readFile(GSWARM_SOURCE "/docs/schema/gswarm-1.schema.json", 1 << 20), projectSchema()) << "run: gswarm kinds --schema > docs/schema/gswarm-1.schema.json";
+    const auto schemaJson = nlohmann::json::parse(projectSchema());
+    valijson::Schema schema;
+    valijson::SchemaParser parser;
+    valijson::adapters::NlohmannJsonAdapter schemaAdapter(schemaJson);
+    parser.populateSchema(schemaAdapter, schema);
+    valijson::Validator validator;
+    const auto good = nlohmann::json::parse(toJson(fullScene()));
+    EXPECT_TRUE(validator.validate(schema, valijson::adapters::NlohmannJsonAdapter(good), nullptr));
+    auto bad = good;
+    bad["swarms"][0]["place"]["scale"] = "large";
+    EXPECT_FALSE(validator.validate(schema, valijson::adapters::NlohmannJsonAdapter(bad), nullptr));
+}
+
+TEST(ProjectFile, HostileFilesGetOneClearSentence) {
+    using J = nlohmann::ordered_json;
+    const std::vector<std::pair<std::string, std::string>> cases = {
+        {"", "damaged"},
+        {"{", "damaged"},
+        {"[]", "not an object"},
+        {"{\"format\":\"other\",\"version\":1}", "not a Gilded Swarm project"},
+        {std::string(100000, '['), "nested too deeply"},
+        {changedJson([](J& j) { j["version"] = 99; }), "newer Gilded Swarm"},
+        {changedJson([](J& j) { j["version"] = "one"; }), "version is no number"},
+        {changedJson([](J& j) { j["swarms"][0]["place"]["scale"] = nullptr; }), "is not an object"},
+        {changedJson([](J& j) { j["swarms"][0]["place"]["scale"] = "big"; }), "is not an object"},
+        {changedJson([](J& j) { j["swarms"][0]["place"]["position"] = {1, 2}; }), "not a list of 3 numbers"},
+        {changedJson([](J& j) { j["swarms"][0]["place"]["shown"] = 1; }), "not true or false"},
+        {changedJson([](J& j) { j["swarms"][0]["formations"][0]["formation"]["count"] = {4e9, 1, 1}; }), "must lie between"},
+        {changedJson([](J& j) { j["swarms"][0]["formations"][0]["formation"]["count"] = {100000, 100000, 1}; }), "instances"},
+        {changedJson([](J& j) { j["swarms"][0]["formations"][0]["formation"]["kind"] = "spaghetti"; }), "does not know"},
+        {changedJson([](J& j) { j["swarms"][0]["formations"][0]["formation"]["version"] = 7; }), "does not know"},
+        {changedJson([](J& j) { j["swarms"][0]["place"]["formation"] = nullptr; }), "no formation that is on"},
+        {changedJson([](J& j) { j["swarms"][0]["id"] = "s123"; }), "id that is none"},
+        {changedJson([](J& j) { j["swarms"].push_back(j["swarms"][0]); }), "used twice"},
+        {changedJson([](J& j) { j["swarms"][0]["rail"][0]["entry"]["gesture"] = "g00000000000"; }), "gesture that is not there"},
+        {changedJson([](J& j) { j["swarms"][0]["rail"][0]["entry"]["gesture"] = j["zones"][0]["id"]; }), "can't refer"},
+        {changedJson([](J& j) { j["zones"][0]["place"]["position"][0]["keys"] = {{5, 0, "eased"}, {5, 1, "eased"}}; }), "ascending"},
+        {changedJson([](J& j) { j["zones"][0]["place"]["position"][0]["keys"] = J::array(); }), "list of keys"},
+        {changedJson([](J& j) { j["zones"][0]["place"]["position"][0]["keys"][0][2] = "bouncy"; }), "unknown ease"},
+        {changedJson([](J& j) { j["pieces"][0]["settings"]["rate"] = "0"; }), "frame rate"},
+        {changedJson([](J& j) { j["pieces"] = J::array(); }), "exactly one piece"},
+    };
+    for (const auto& [json, wanted] : cases) {
+        const std::string said = refusal(json);
+        EXPECT_NE(said.find(wanted), std::string::npos) << "wanted “" << wanted << "”, it said: " << said;
+        EXPECT_NE(said.find("untouched"), std::string::npos) << said;
+    }
+    std::string text = toJson(fullScene());
+    const auto at = text.find("\"scale\": 1");
+    EXPECT_FALSE(refusal(text.replace(at, 10, "\"scale\": NaN")).empty());
+    EXPECT_FALSE(refusal(text.replace(at, 12, "\"scale\": 1e999")).empty());
+}
+
+TEST(ProjectFile, TruncatedFilesAreRefused) {
+    const std::string whole = toJson(fullScene());
+    for (std::size_t length = 0; length + 2 < whole.size(); length += 977) EXPECT_FALSE(refusal(whole.substr(0, length)).empty()) << length;
+}
+
+TEST(ProjectFile, DamagedBytesNeverCrash) {
+    const std::string whole = toJson(fullScene());
+    std::mt19937 dice(7);
+    for (int round = 0; round < 400; ++round) {
+        std::string damaged = whole;
+        for (int k = 0; k < 4; ++k) damaged[dice() % damaged.size()] = static_cast<char>(dice() % 256);
+        refusal(damaged);  // refused or opened, but no more than an Error
+    }
+}
+
+TEST(ProjectFile, OutsideFilesStayInTheFolderAndMustBeThere) {
+    Folder folder;
+    Build b;
+    b.scene = setKind(b.scene, b.shape, "maker", *findKind(Family::shape, "meshFile")).scene;
+    for (const auto& [file, wanted] : {std::pair{"../secret.obj", "outside the project's folder"}, {"/etc/passwd", "outside the project's folder"}, {"gone.obj", "missing"}}) {
+        b.set(b.shape, "file", std::string(file));
+        saveProject(b.scene, folder.path / "a.gswarm");
+        try {
+            loadProject(folder.path / "a.gswarm");
+            FAIL() << file;
+        } catch (const Error& error) {
+            EXPECT_NE(std::string(error.what()).find(wanted), std::string::npos) << error.what();
+        }
+    }
+    std::ofstream(folder.path / "here.obj") << "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n";
+    b.set(b.shape, "file", std::string("here.obj"));
+    saveProject(b.scene, folder.path / "a.gswarm");
+    EXPECT_NO_THROW(loadProject(folder.path / "a.gswarm"));
+}
+
+TEST(ProjectFile, AWriteThatCantBeDoneLeavesTheOldFile) {
+    EXPECT_THROW(saveProject(fullScene(), "/proc/none/a.gswarm"), Error);
+    Folder folder;
+    saveProject(fullScene(), folder.path / "a.gswarm");
+    const std::string before = readFile(folder.path / "a.gswarm", 1 << 24);
+    fs::create_directory(folder.path / ("a.gswarm." + std::to_string(::getpid()) + ".part"));  // stands where the new one would
+    EXPECT_THROW(saveProject(emptyScene(), folder.path / "a.gswarm"), Error);
+    EXPECT_EQ(readFile(folder.path / "a.gswarm", 1 << 24), before);
+}
+
+TEST(ProjectFile, KilledFiftyTimesWhileSavingAlwaysOpens) {
+    Folder folder;
+    const fs::path path = folder.path / "a.gswarm";
+    Build small = Build::grid(1, 1, 1), large = Build::grid(2, 1, 1);
+    for (int k = 0; k < 60; ++k) large.gesture("noise");
+    const std::string one = toJson(small.scene), other = toJson(large.scene);
+    saveProject(small.scene, path);
+    std::mt19937 dice(3);
+    int interrupted = 0;
+    for (int round = 0; round < 50; ++round) {
+        const pid_t child = ::fork();
+        if (child == 0) {
+            for (;;) {
+                saveProject(large.scene, path);
+                saveProject(small.scene, path);
+            }
+        }
+        std::this_thread::sleep_for(std::chrono::microseconds(300 + dice() % 9000));
+        ::kill(child, SIGKILL);
+        ::waitpid(child, nullptr, 0);
+        const std::string now = readFile(path, 1 << 24);
+        EXPECT_TRUE(now == one || now == other) << round;
+        EXPECT_NO_THROW(loadProject(path)) << round;
+        for (const auto& entry : fs::directory_iterator(folder.path)) interrupted += entry.path().extension() == ".part";
+        for (const auto& entry : fs::directory_iterator(folder.path))
+            if (entry.path().extension() == ".part") fs::remove(entry.path());
+    }
+    EXPECT_GT(interrupted, 0) << "no kill fell into a write: the test proves nothing";
+}
