@@ -335,6 +335,8 @@ Reader read(std::string_view text, const std::string& fileName) {
         json = Json::parse(text);
     } catch (const nlohmann::json::parse_error& error) {
         reader.refuse("it is damaged or not a project (near byte " + std::to_string(error.byte) + ").");
+    } catch (const nlohmann::json::exception&) {
+        reader.refuse("it is damaged: a number in it is too large.");
     }
     const Json& format = reader.member(json, "format", "it");
     if (format != "gilded-swarm") reader.refuse("it is not a Gilded Swarm project.");

@@ -42,10 +42,23 @@ void addMissingNormals(Mesh& mesh, const std::vector<bool>& missing) {
     }
 }
 
+/// The reader takes "nan" for 0, which would hide the damage.
+bool hasPlaceThatIsNoNumber(std::string_view text) {
+    for (std::size_t start = 0; start < text.size();) {
+        const std::size_t end = std::min(text.find('\n', start), text.size());
+        const std::string_view line = text.substr(start, end - start);
+        if (line.starts_with("v ") && line.find_first_of("nNiI") != std::string_view::npos) return true;
+        start = end + 1;
+    }
+    return false;
+}
+
 Mesh make(const MeshFile& from, int, const ShapeSource& source) {
     if (from.file.empty()) throw Error("This shape has no file yet; choose an OBJ file in the project's folder.");
     const auto path = pathInProject(from.file, source);
-    std::istringstream stream(readFile(path, mostBytes));
+    const std::string text = readFile(path, mostBytes);
+    if (hasPlaceThatIsNoNumber(text)) throw Error("“" + from.file + "” has a corner at a place that is no number; the project is as it was.");
+    std::istringstream stream(text);
     tinyobj::attrib_t attributes;
     std::vector<tinyobj::shape_t> shapes;
     std::vector<tinyobj::material_t> materials;
