@@ -28,6 +28,7 @@ NumberField::NumberField(const Parameter& parameter, double framesPerSecond, QWi
     editor_ = new QLineEdit(this);
     editor_->setFont(theme::numbers());
     editor_->hide();
+    editor_->installEventFilter(this);
     connect(editor_, &QLineEdit::editingFinished, this, &NumberField::takeTyped);
 }
 
@@ -172,6 +173,16 @@ void NumberField::keyPressEvent(QKeyEvent* event) {
     if (said.isEmpty() || !(said[0].isDigit() || said[0] == '-' || said[0] == '.' || said[0] == '(')) return QWidget::keyPressEvent(event);
     type();
     editor_->setText(said);
+}
+
+/// Enter takes what was typed and Escape drops it; neither may reach the field itself, which would open it again.
+bool NumberField::eventFilter(QObject*, QEvent* event) {
+    if (event->type() != QEvent::KeyPress) return false;
+    const int key = static_cast<QKeyEvent*>(event)->key();
+    if (key == Qt::Key_Escape) editor_->setText(text());
+    if (key != Qt::Key_Return && key != Qt::Key_Enter && key != Qt::Key_Escape) return false;
+    takeTyped();
+    return true;
 }
 
 void NumberField::focusInEvent(QFocusEvent* event) {

@@ -35,6 +35,7 @@ class NumberField : public QWidget {
     void keyPressEvent(QKeyEvent*) override;
     void focusInEvent(QFocusEvent*) override;
     void focusOutEvent(QFocusEvent*) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
     QSize sizeHint() const override { return {64, 26}; }
 
   private:

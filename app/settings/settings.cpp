@@ -11,6 +11,7 @@
 #include <QToolButton>
 #include <algorithm>
 
+#include "app/settings/number_field.h"
 #include "app/settings/parameter_row.h"
 #include "app/settings/section.h"
 #include "app/settings/switch.h"
@@ -108,6 +109,7 @@ void Settings::refresh() {
 void Settings::rebuild() {
     signature_ = signature();
     const int scrolled = scroll_->verticalScrollBar()->value();
+    const auto [focusedRow, focusedField] = focusedPlace();
     rows_.clear();
     summaries_.clear();
     // What is being clicked may live in the old content: it goes once the event is over.
@@ -144,6 +146,32 @@ void Settings::rebuild() {
     scroll_->setWidget(content_);
     scroll_->verticalScrollBar()->setValue(scrolled);
     for (auto& [section, summary] : summaries_) section->setSummary(summary());
+    if (focusedField >= 0) focusPlace(focusedRow, focusedField);
+}
+
+/// The row that has the keyboard and which of its fields; −1 if the keyboard is elsewhere.
+std::pair<QString, int> Settings::focusedPlace() const {
+    QWidget* focused = content_ ? window()->focusWidget() : nullptr;
+    if (!focused || !content_->isAncestorOf(focused)) return {{}, -1};
+    for (const ParameterRow* row : rows_)
+        if (row->isAncestorOf(focused)) {
+            const auto fields = row->findChildren<NumberField*>();
+            for (int i = 0; i < fields.size(); ++i)
+                if (fields[i] == focused || fields[i]->isAncestorOf(focused)) return {row->objectName(), i};
+            return {row->objectName(), 0};
+        }
+    return {{}, 0};
+}
+
+/// Rows made anew must not take the keyboard away from where the hand was.
+void Settings::focusPlace(const QString& row, int field) {
+    for (const ParameterRow* made : rows_) {
+        if (made->objectName() != row) continue;
+        const auto fields = made->findChildren<NumberField*>();
+        QWidget* target = field < fields.size() ? static_cast<QWidget*>(fields[field]) : made->findChild<QComboBox*>();
+        if (target) return target->setFocus();
+    }
+    scroll_->setFocus();
 }
 
 Section* Settings::addSection(const QString& title) {

@@ -41,6 +41,8 @@ class Settings : public QWidget {
     void addWeaveRow(Section* section, gswarm::ObjectId entry, bool first);
     void addZoneButtons(Section* section, gswarm::ObjectId gesture);
     void addTiming(Section* section, const gswarm::Object& gesture);
+    std::pair<QString, int> focusedPlace() const;
+    void focusPlace(const QString& row, int field);
     QString whereSummary(const gswarm::Object& gesture) const;
     QString changeSummary(const gswarm::Object& gesture) const;
     QString whenSummary(const gswarm::Object& gesture) const;

@@ -6,16 +6,27 @@
 #define HWY_TARGET_INCLUDE "core/evaluate/finish.cpp"
 #include <hwy/foreach_target.h>
 
+#include <hwy/cache_control.h>
+
 #include "core/base/lanes-inl.h"
 
 HWY_BEFORE_NAMESPACE();
 namespace gswarm::HWY_NAMESPACE {
 
 /// Four columns become rows of four floats at a stride of twelve.
-HWY_INLINE void storeRow(F a, F b, F c, F d, int count, float* to) {
+HWY_INLINE void storeRow(F a, F b, F c, F d, float* to) {
     alignas(64) float rows[64];
     hn::StoreInterleaved4(a, b, c, d, Floats(), rows);
-    for (int i = 0; i < count; ++i) std::memcpy(to + 12 * i, rows + 4 * i, 16);
+    for (int i = 0; i < lanes(); ++i) std::memcpy(to + 12 * i, rows + 4 * i, 16);
+}
+
+/// Whole vectors past the cache where the result is too large to stay in it, which saves reading what is overwritten.
+HWY_INLINE void storeMatrices(const float* from, int count, bool pastCache, float* to) {
+    if (!pastCache || count < lanes()) {
+        std::memcpy(to, from, static_cast<std::size_t>(count) * 48);
+        return;
+    }
+    for (int v = 0; v < 12; ++v) hn::Stream(load(from + v * lanes()), Floats(), to + v * lanes());
 }
 
 HWY_INLINE W toByte(F x) {
@@ -28,6 +39,8 @@ void finishLanes(const Block& block, const StockNumbers& stock, float* matrix, s
     F lowX = large, lowY = large, lowZ = large;
     F highX = hn::Neg(large), highY = highX, highZ = highX;
     std::size_t notFinite = 0, seen = 0;
+    const bool pastCache = block.total > 65536;
+    alignas(64) float matrices[12 * 16];
     for (int i = 0; i < block.count; i += lanes()) {
         const int here = std::min(lanes(), block.count - i);
         const F size = read(stock.size, i);
@@ -43,9 +56,10 @@ void finishLanes(const Block& block, const StockNumbers& stock, float* matrix, s
         const F fx = read(stock.footX, i), fy = read(stock.footY, i), fz = read(stock.footZ, i);
         const F px = load(block.position.x + i), py = load(block.position.y + i), pz = load(block.position.z + i);
         const auto moved = [&](F p, F a, F b, F c) { return Sub(p, Add(Add(Mul(a, fx), Mul(b, fy)), Mul(c, fz))); };
-        storeRow(m00, m01, m02, moved(px, m00, m01, m02), here, matrix + 12 * i);
-        storeRow(m10, m11, m12, moved(py, m10, m11, m12), here, matrix + 12 * i + 4);
-        storeRow(m20, m21, m22, moved(pz, m20, m21, m22), here, matrix + 12 * i + 8);
+        storeRow(m00, m01, m02, moved(px, m00, m01, m02), matrices);
+        storeRow(m10, m11, m12, moved(py, m10, m11, m12), matrices + 4);
+        storeRow(m20, m21, m22, moved(pz, m20, m21, m22), matrices + 8);
+        storeMatrices(matrices, here, pastCache, matrix + 12 * i);
 
         W packed = hn::ShiftLeft<24>(toByte(clamp01(load(block.colour.w + i))));
         packed = hn::Or(packed, hn::ShiftLeft<16>(toByte(encodeSrgb(clamp01(load(block.colour.z + i))))));
@@ -68,6 +82,7 @@ void finishLanes(const Block& block, const StockNumbers& stock, float* matrix, s
         grow(lowY, highY, py);
         grow(lowZ, highZ, pz);
     }
+    hwy::FlushStream();
     const auto least = [](F v) { return hn::GetLane(hn::MinOfLanes(Floats(), v)); };
     const auto most = [](F v) { return hn::GetLane(hn::MaxOfLanes(Floats(), v)); };
     count.visible = static_cast<int>(seen);

@@ -31,7 +31,14 @@ void startBlock(const Plan& plan, int blockNumber, FlowSpace& space) {
     copy(block.rotation.z, block.home.rotation.z);
     copy(block.rotation.w, block.home.rotation.w);
     for (float* column : {block.scale.x, block.scale.y, block.scale.z}) std::fill_n(column, padded, 1.0f);
-    for (int i = 0; i < padded; ++i) {
+    if (plan.variants.size() == 1) {
+        const glm::vec4& c = plan.variants.front().colour;
+        std::fill_n(block.colour.x, padded, c.x);
+        std::fill_n(block.colour.y, padded, c.y);
+        std::fill_n(block.colour.z, padded, c.z);
+        std::fill_n(block.colour.w, padded, c.w);
+    }
+    for (int i = 0; i < padded && plan.variants.size() > 1; ++i) {
         const glm::vec4& c = plan.variants[static_cast<std::size_t>(variantOf(plan, block.first + i))].colour;
         block.colour.x[i] = c.x;
         block.colour.y[i] = c.y;

@@ -3,6 +3,7 @@
 #include <memory>
 #include <vector>
 
+#include "core/base/aligned_allocator.h"
 #include "core/evaluate/plan.h"
 
 namespace gswarm {
@@ -11,7 +12,7 @@ inline constexpr std::uint16_t notShown = 65535;
 
 /// The instances of one swarm at one frame, in number order, in swarm space. 54 bytes an instance.
 struct ResultColumns {
-    std::vector<float> matrix;           ///< 12 an instance: three rows of four, the last column is the place
+    std::vector<float, AlignedAllocator<float>> matrix;           ///< 12 an instance: three rows of four, the last column is the place
     std::vector<std::uint32_t> colour;   ///< R in the lowest byte; sRGB-encoded, straight alpha
     std::vector<std::uint16_t> variant;  ///< into Result::variants, or notShown
 };

@@ -23,17 +23,16 @@ HWY_INLINE W latticeWord(F cell, std::uint32_t factor) {
     return hn::Mul(hn::BitCast(Words(), hn::ConvertTo(Wholes(), cell)), hn::Set(Words(), factor));
 }
 
-/// v with its sign flipped where the given bit of the hash is set.
+/// A distance of known sign, given by its size: takes the sign from one bit of the hash.
 template <int bit>
-HWY_INLINE F flip(F v, W hash) {
-    const W sign = hn::And(hn::ShiftLeft<31 - bit>(hash), hn::Set(Words(), 0x80000000u));
-    return hn::Xor(v, hn::BitCast(Floats(), sign));
+HWY_INLINE F withSign(F size, W hash) {
+    return hn::CopySignToAbs(size, hn::BitCast(Floats(), hn::ShiftLeft<31 - bit>(hash)));
 }
 
 template <int first>
 HWY_INLINE F slope(W hash, F x, F y, F z, F w) {
-    return hn::Add(hn::Add(flip<first>(x, hash), flip<first + 1>(y, hash)),
-                   hn::Add(flip<first + 2>(z, hash), flip<first + 3>(w, hash)));
+    return hn::Add(hn::Add(withSign<first>(x, hash), withSign<first + 1>(y, hash)),
+                   hn::Add(withSign<first + 2>(z, hash), withSign<first + 3>(w, hash)));
 }
 
 /// The lattice cell around a place in the time dimension.
@@ -58,22 +57,29 @@ HWY_INLINE Outputs gradientNoise(F x, F y, F z, const TimeCell& time, std::uint3
     const W hy[2] = {hy0, hn::Add(hy0, hn::Set(Words(), ky))};
     const W hz[2] = {hz0, hn::Add(hz0, hn::Set(Words(), kz))};
     const W hw[2] = {time.first, time.next};
-    const F dx[2] = {fx, hn::Sub(fx, one)}, dy[2] = {fy, hn::Sub(fy, one)};
-    const F dz[2] = {fz, hn::Sub(fz, one)}, dw[2] = {fw, hn::Sub(fw, one)};
+    // Distances to the far side of the cell are negative; only sizes are kept, and the hash's bits are flipped there.
+    const F dx[2] = {fx, hn::Sub(one, fx)}, dy[2] = {fy, hn::Sub(one, fy)};
+    const F dz[2] = {fz, hn::Sub(one, fz)}, dw[2] = {fw, hn::Sub(one, fw)};
+    constexpr std::uint32_t farX = 0x111, farY = 0x222, farZ = 0x444, farW = 0x888;
     const F ux = fade(fx), uy = fade(fy), uz = fade(fz), uw = fade(fw);
     Outputs acrossW[2];
+    #pragma GCC unroll 2
     for (int w = 0; w < 2; ++w) {
         Outputs acrossZ[2];
-        for (int k = 0; k < 2; ++k) {
+        #pragma GCC unroll 2
+    for (int k = 0; k < 2; ++k) {
             const W hwz = hn::Add(hw[w], hz[k]);
             Outputs acrossY[2];
-            for (int j = 0; j < 2; ++j) {
+            #pragma GCC unroll 2
+    for (int j = 0; j < 2; ++j) {
                 const W hwzy = hn::Add(hwz, hy[j]);
                 Outputs corner[2];
-                for (int i = 0; i < 2; ++i) {
+                #pragma GCC unroll 2
+    for (int i = 0; i < 2; ++i) {
                     W h = hn::Add(hwzy, hx[i]);
                     h = hn::Mul(hn::Xor(h, hn::ShiftRight<15>(h)), hn::Set(Words(), 0x2C1B3C6Du));
-                    h = hn::Xor(h, hn::ShiftRight<12>(h));
+                    h = hn::Xor(hn::Xor(h, hn::ShiftRight<12>(h)),
+                                hn::Set(Words(), (i ? farX : 0) | (j ? farY : 0) | (k ? farZ : 0) | (w ? farW : 0)));
                     corner[i].value[0] = slope<0>(h, dx[i], dy[j], dz[k], dw[w]);
                     if constexpr (outputs > 1) {
                         corner[i].value[1] = slope<4>(h, dx[i], dy[j], dz[k], dw[w]);

@@ -13,10 +13,14 @@ std::string_view componentLetters(const Parameter& p) { return p.type == Paramet
 
 ObjectId objectNamed(const Scene& scene, std::string_view text) {
     if (const ObjectId id = parseObjectId(text); id && scene.find(id)) return id;
+    // Entries of lists are called after what they refer to, so things of their own come first.
     ObjectId found;
     int matches = 0;
-    for (const auto& [id, object] : scene.objects)
-        if (object->name == text) found = id, ++matches;
+    for (const ObjectId id : scene.order)
+        if (scene.at(id).name == text) found = id, ++matches;
+    if (matches == 0)
+        for (const auto& [id, object] : scene.objects)
+            if (object->name == text) found = id, ++matches;
     if (matches == 1) return found;
     const std::string quoted = "“" + std::string(text) + "”";
     throw Error(matches == 0 ? "There is no object " + quoted + " in the project; nothing was changed."

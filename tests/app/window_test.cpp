@@ -1,1 +1,414 @@
-int main() {}
+// The real window under a display, driven by mouse and keyboard; what is checked are numbers.
+#include <gtest/gtest.h>
+#include <signal.h>
+
+#include <QComboBox>
+#include <QDir>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMenu>
+#include <QProcess>
+#include <QPushButton>
+#include <QSettings>
+#include <QSpinBox>
+#include <QTemporaryDir>
+#include <QTest>
+#include <QTimer>
+#include <QToolButton>
+#include <fstream>
+#include <set>
+
+#include "app/picture/picture.h"
+#include "app/rail/rail_card.h"
+#include "app/scene/scene_list.h"
+#include "app/settings/arithmetic.h"
+#include "app/settings/number_field.h"
+#include "app/time/time_rows.h"
+#include "core/scene/project_file.h"
+#include "core/time/track.h"
+#include "tests/app/hand.h"
+
+using namespace gswarm;
+
+namespace {
+
+const QString demo = GSWARM_SOURCE "/demo/tidal-floor.gswarm";
+
+double numberOf(Hand& hand, ObjectId object, const char* parameter, int component = 0, double frame = 0) {
+    return valueAt(std::get<Numbers>(valueOf(hand.scene(), addressOf(hand.scene(), object, parameter)))[static_cast<std::size_t>(component)], frame);
+}
+
+std::shared_ptr<const Result> result(Hand& hand) { return hand.window().evaluation().resultOf(hand.window().document().swarm()); }
+
+/// Instances of the latest result that stand above y.
+int above(Hand& hand, float y) {
+    int count = 0;
+    const auto r = result(hand);
+    for (int i = 0; i < r->count; ++i) count += r->columns->matrix[12 * static_cast<std::size_t>(i) + 7] > y;
+    return count;
+}
+
+void addGestureByMouse(Hand& hand, const QString& id) {
+    hand.click("addGesture");
+    auto* sample = hand.window().findChild<QPushButton*>("gesture-" + id);
+    ASSERT_NE(sample, nullptr);
+    QTest::mouseClick(sample, Qt::LeftButton);
+    hand.settle();
+}
+
+/// Answers the next popup menu: the entry whose text begins with `start`.
+void answerMenu(const QString& start) {
+    QTimer::singleShot(150, [start] {
+        auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+        ASSERT_NE(menu, nullptr);
+        for (QAction* action : menu->actions())
+            if (action->isEnabled() && action->text().startsWith(start)) {
+                menu->setActiveAction(action);
+                QTest::keyClick(menu, Qt::Key_Return);
+                return;
+            }
+        menu->close();
+        FAIL() << "no entry " << start.toStdString();
+    });
+}
+
+} // namespace
+
+TEST(Window, BuildsASwarmFromAnEmptyProjectSavesReopensAndUndoesToTheStart) {
+    Hand hand;
+    QTemporaryDir folder;
+    const std::string empty = toJson(hand.scene());
+    EXPECT_TRUE(hand.find<QWidget>("greeting"));
+    hand.click("newSwarm");
+    ASSERT_EQ(result(hand)->count, 100);
+    // Formation: 400 on a dome.
+    hand.click(hand.card("Formation"), QPoint(40, 30));
+    hand.choose("kind-formation", "Golden spiral");
+    EXPECT_EQ(result(hand)->count, 400);
+    hand.choose("onto", "Dome");
+    hand.typeNumber("radius", "2+2");
+    const ObjectId formation = hand.window().document().chosen();
+    EXPECT_EQ(numberOf(hand, formation, "radius"), 4);
+    // A gesture by mouse, where a new ball zone is.
+    addGestureByMouse(hand, "lift");
+    EXPECT_EQ(hand.window().document().chosen().type(), ObjectType::gesture);
+    // The topmost home stands at 4 m, lifted by 1 m; the middle of its box is half a metre higher.
+    EXPECT_GT(above(hand, 5.4f), 0);
+    EXPECT_EQ(above(hand, 5.51f), 0);
+    hand.typeNumber("positionAmount", "50cm", 1);
+    EXPECT_GT(above(hand, 4.9f), 0);
+    EXPECT_EQ(above(hand, 5.01f), 0);
+    hand.click("addZone-ball");
+    const ObjectId zone = hand.scene().all(ObjectType::zone).front();
+    hand.typeNumber("radius", "6");
+    EXPECT_EQ(numberOf(hand, zone, "radius"), 6);
+    const Census census = result(hand)->cards[0];
+    EXPECT_EQ(census.touched, 400);
+    // Save, reopen, the same bytes; then undo to the very start.
+    const QString path = folder.filePath("dome.gswarm");
+    ASSERT_TRUE(hand.window().document().save(path.toStdString()));
+    const std::string saved = toJson(hand.scene());
+    {
+        Hand other;
+        ASSERT_TRUE(other.window().openFile(path));
+        other.settle();
+        EXPECT_EQ(toJson(other.scene()), saved);
+        EXPECT_EQ(result(other)->columns->matrix, result(hand)->columns->matrix);
+    }
+    for (int k = 0; k < 40 && hand.window().document().history().canUndo(); ++k) hand.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(toJson(hand.scene()), empty);
+    EXPECT_TRUE(hand.find<QWidget>("greeting"));
+    for (int k = 0; k < 40 && hand.window().document().history().canRedo(); ++k) hand.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    EXPECT_EQ(toJson(hand.scene()), saved);
+}
+
+TEST(Window, AZoneIsMovedAndSizedByItsHandles) {
+    Hand hand;
+    ASSERT_TRUE(hand.window().openFile(demo));
+    hand.window().document().choose(hand.scene().named(ObjectType::zone, "Swell"));
+    hand.window().document().setFrame(75);
+    hand.settle();
+    const ObjectId zone = hand.window().document().chosen();
+    Picture& picture = hand.window().picture();
+    const double before = numberOf(hand, zone, "position", 1);
+    const auto handle = picture.handlePlace("y");
+    ASSERT_TRUE(handle);
+    hand.drag(&picture, *handle, QPointF(0, -60));
+    const double perPixel = picture.view().metresPerPixel(zoneStateAt(hand.scene().at(zone), 75).position, picture.size());
+    EXPECT_NEAR(numberOf(hand, zone, "position", 1) - before, 60 * perPixel, 0.35 * 60 * perPixel);
+    hand.key(Qt::Key_3);
+    const double radius = numberOf(hand, zone, "radius");
+    const auto size = picture.handlePlace("radius");
+    ASSERT_TRUE(size);
+    const auto middle = picture.view().project(zoneStateAt(hand.scene().at(zone), 75).position, picture.size());
+    hand.drag(&picture, *size, (*size - *middle) * 0.25);
+    EXPECT_NEAR(numberOf(hand, zone, "radius"), radius * 1.25, radius * 0.12);
+    // One drag, one step.
+    hand.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(numberOf(hand, zone, "radius"), radius);
+    hand.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(numberOf(hand, zone, "position", 1), before);
+}
+
+TEST(Window, PickingAZoneLeavesTheSettingsWhereTheyAre) {
+    Hand hand;
+    ASSERT_TRUE(hand.window().openFile(demo));
+    const ObjectId murmur = hand.scene().named(ObjectType::gesture, "Murmur");
+    hand.window().document().choose(murmur);
+    hand.settle();
+    auto* pick = hand.find<QToolButton>("");
+    for (auto* button : hand.window().findChildren<QToolButton*>())
+        if (button->isVisible() && button->accessibleName() == "Pick a zone") pick = button;
+    hand.click(pick, pick->rect().center());
+    ASSERT_TRUE(hand.window().document().picking());
+    auto* list = hand.find<SceneList>("sceneList");
+    auto* item = list->itemOf(hand.scene().named(ObjectType::zone, "Swell"));
+    hand.click(list->viewport(), list->visualItemRect(item).center());
+    EXPECT_FALSE(hand.window().document().picking());
+    EXPECT_EQ(hand.window().document().chosen(), murmur);
+    EXPECT_EQ(hand.find<QLineEdit>("objectName")->text(), "Murmur");
+    EXPECT_EQ(hand.scene().at(murmur).list("weave").size(), 1u);
+}
+
+TEST(Window, CardsAreSwitchedReorderedAndAnswerWhy) {
+    Hand hand;
+    ASSERT_TRUE(hand.window().openFile(demo));
+    hand.window().document().setFrame(75);
+    hand.settle();
+    auto* lift = static_cast<RailCard*>(hand.card("Lift"));
+    ASSERT_NE(lift, nullptr);
+    EXPECT_FALSE(lift->state().why);
+    EXPECT_GT(result(hand)->cards[1].touched, 100);
+    hand.click(lift, QPoint(lift->width() - 18, 13));
+    EXPECT_EQ(result(hand)->cards[1].touched, 0);
+    lift = static_cast<RailCard*>(hand.card("Lift"));
+    EXPECT_TRUE(lift->state().why);
+    answerMenu("Switch it on");
+    hand.click(lift, QPoint(lift->width() - 22, lift->height() - 12));
+    EXPECT_GT(result(hand)->cards[1].touched, 100);
+    // Drag Gild before Murmur.
+    QWidget* gild = hand.card("Gild");
+    QWidget* murmur = hand.card("Murmur");
+    const int gone = murmur->mapToGlobal(QPoint(4, 0)).x() - gild->mapToGlobal(QPoint(60, 0)).x();
+    hand.drag(gild, QPointF(60, 30), QPointF(gone, 0));
+    const auto rail = hand.scene().at(hand.window().document().swarm()).list("rail");
+    EXPECT_EQ(hand.scene().at(referenceOf(hand.scene().at(rail[0]).part("entry"), "gesture")).name, "Gild");
+    EXPECT_EQ(hand.window().document().history().undoLabel(), "Floor: move Gild");
+}
+
+TEST(Window, NumbersAreDraggedTypedSteppedAndKeyed) {
+    Hand hand;
+    hand.click("newSwarm");
+    addGestureByMouse(hand, "lift");
+    const ObjectId gesture = hand.window().document().chosen();
+    NumberField* strength = hand.field("strength");
+    hand.drag(strength, QPointF(60, 12), QPointF(-100, 0));
+    EXPECT_NEAR(numberOf(hand, gesture, "strength"), 50, 2);
+    strength = hand.field("strength");
+    strength->setFocus();
+    hand.key(Qt::Key_Up);
+    EXPECT_NEAR(numberOf(hand, gesture, "strength"), 51, 2);
+    hand.typeNumber("strength", "0");
+    hand.field("strength")->setFocus();
+    hand.key(Qt::Key_K);
+    hand.window().document().setFrame(20);
+    hand.typeNumber("strength", "100");
+    EXPECT_EQ(numberOf(hand, gesture, "strength", 0, 0), 0);
+    EXPECT_EQ(numberOf(hand, gesture, "strength", 0, 10), 50);
+    EXPECT_EQ(numberOf(hand, gesture, "strength", 0, 20), 100);
+    hand.window().document().setFrame(10);
+    hand.settle();
+    EXPECT_NEAR(result(hand)->columns->matrix[7], 0.5f + 0.5f, 1e-5f);  // half a metre up, and the middle of a box that stands on its base
+    // The key is dragged ten frames later in the time panel.
+    auto* rows = hand.find<TimeRows>("timeRows");
+    hand.drag(rows, QPointF(rows->xOf(20), 24 + 11), QPointF(rows->xOf(30) - rows->xOf(20), 0));
+    EXPECT_EQ(numberOf(hand, gesture, "strength", 0, 15), 50);
+    EXPECT_EQ(numberOf(hand, gesture, "strength", 0, 30), 100);
+    hand.typeNumber("strength", "many");
+    EXPECT_TRUE(hand.line().contains("no number")) << hand.line().toStdString();
+}
+
+TEST(Window, ScrubbingAndPlayingMoveTheFrame) {
+    Hand hand;
+    ASSERT_TRUE(hand.window().openFile(demo));
+    hand.settle();
+    auto* rows = hand.find<TimeRows>("timeRows");
+    hand.drag(rows, QPointF(rows->xOf(10), 8), QPointF(rows->xOf(90) - rows->xOf(10), 0));
+    EXPECT_EQ(hand.window().document().frame(), 90);
+    EXPECT_EQ(hand.window().evaluation().latest()->frame, 90);
+    hand.click("play");
+    QTest::qWait(600);
+    hand.window().play().stop();
+    EXPECT_GE(hand.window().document().frame(), 100);
+    EXPECT_LE(hand.window().document().frame(), 130);
+    hand.key(Qt::Key_Home);
+    EXPECT_EQ(hand.window().document().frame(), 0);
+    hand.key(Qt::Key_Comma);
+    EXPECT_EQ(hand.window().document().frame(), 149);
+}
+
+TEST(Window, TheViewTurnsMovesAndZoomsToThePointer) {
+    Hand hand;
+    ASSERT_TRUE(hand.window().openFile(demo));
+    hand.settle();
+    Picture& picture = hand.window().picture();
+    const ViewCamera before = picture.view();
+    hand.drag(&picture, QPointF(300, 200), QPointF(50, 0), Qt::RightButton);
+    EXPECT_NEAR(picture.view().around, before.around - 0.4f, 1e-3f);
+    EXPECT_EQ(picture.view().distance, before.distance);
+    const glm::vec3 target = picture.view().target;
+    hand.drag(&picture, QPointF(300, 200), QPointF(0, 40), Qt::MiddleButton);
+    EXPECT_GT(picture.view().target.y, target.y);
+    QWheelEvent wheel(QPointF(100, 100), picture.mapToGlobal(QPointF(100, 100)), {}, {0, 240}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+    QApplication::sendEvent(&picture, &wheel);
+    hand.settle();
+    EXPECT_LT(picture.view().distance, before.distance);
+}
+
+TEST(Window, WeightsAreComputedForTheChosenGesture) {
+    Hand hand;
+    ASSERT_TRUE(hand.window().openFile(demo));
+    hand.window().document().setFrame(75);
+    hand.window().document().choose(hand.scene().named(ObjectType::gesture, "Gild"));
+    hand.settle();
+    hand.click("view-weights");
+    const auto latest = hand.window().evaluation().latest();
+    ASSERT_EQ(latest->weights.size(), 1951u);
+    int touched = 0;
+    for (const float w : latest->weights) touched += w != 0;
+    EXPECT_EQ(touched, result(hand)->cards[3].touched);
+    hand.click("view-weights");
+}
+
+TEST(Window, TheFinderChoosesAndDoes) {
+    Hand hand;
+    ASSERT_TRUE(hand.window().openFile(demo));
+    hand.settle();
+    hand.click("find");
+    auto* line = hand.window().findChild<QLineEdit*>("finderLine");
+    QTest::keyClicks(line, "swell");
+    QTest::keyClick(line, Qt::Key_Return);
+    hand.settle();
+    EXPECT_EQ(hand.window().document().chosen(), hand.scene().named(ObjectType::zone, "Swell"));
+    hand.click("find");
+    QTest::keyClicks(line, "new swarm");
+    QTest::keyClick(line, Qt::Key_Return);
+    hand.settle();
+    EXPECT_EQ(hand.scene().all(ObjectType::swarm).size(), 2u);
+}
+
+TEST(Window, ADamagedFileLeavesTheOpenProjectUntouched) {
+    Hand hand;
+    QTemporaryDir folder;
+    ASSERT_TRUE(hand.window().openFile(demo));
+    const std::string before = toJson(hand.scene());
+    std::ofstream(folder.filePath("bad.gswarm").toStdString()) << before.substr(0, before.size() / 2);
+    EXPECT_FALSE(hand.window().openFile(folder.filePath("bad.gswarm")));
+    EXPECT_EQ(toJson(hand.scene()), before);
+    EXPECT_TRUE(hand.line().contains("bad.gswarm")) << hand.line().toStdString();
+}
+
+TEST(Window, TooManyInstancesAreRefusedInPlaceAndThePictureStays) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.click(hand.card("Formation"), QPoint(40, 30));
+    hand.typeNumber("count", "100000", 0);
+    hand.typeNumber("count", "100000", 2);
+    EXPECT_TRUE(hand.line().contains("10 000 000 000")) << hand.line().toStdString();
+    hand.key(Qt::Key_Z, Qt::ControlModifier);
+    hand.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(result(hand)->count, 100);
+}
+
+TEST(Window, ExportsFromThePanelAndCancels) {
+    Hand hand;
+    QTemporaryDir folder;
+    ASSERT_TRUE(hand.window().openFile(demo));
+    hand.click("viewExport");
+    const auto exportTo = [&](const QString& format, const QString& file) {
+        auto* box = hand.find<QComboBox>("exportFormat");
+        box->setCurrentIndex(box->findData(format));
+        auto* path = hand.find<QLineEdit>("exportPath");
+        path->setText(folder.filePath(file));
+        hand.click("exportStart");
+        QElapsedTimer clock;
+        clock.start();
+        while (!hand.find<QPushButton>("exportStart")->isEnabled() && clock.elapsed() < 60000) QTest::qWait(20);
+    };
+    exportTo("gltf", "a.glb");
+    exportTo("csv", "a.csv");
+    hand.find<QComboBox>("exportFormat")->setCurrentIndex(0);
+    for (const auto& [name, value] : {std::pair{"exportWidth", 64}, {"exportHeight", 36}, {"exportSamples", 2}}) hand.find<QSpinBox>(name)->setValue(value);
+    exportTo("still", "a.png");
+    for (const char* file : {"a.glb", "a.csv", "a.png"}) EXPECT_TRUE(QFile::exists(folder.filePath(file))) << file;
+    // The tool's table is the same.
+    QProcess tool;
+    tool.start(GSWARM_TOOL, {"evaluate", demo, "--frame", "0"});
+    ASSERT_TRUE(tool.waitForFinished());
+    QFile csv(folder.filePath("a.csv"));
+    ASSERT_TRUE(csv.open(QIODevice::ReadOnly));
+    EXPECT_EQ(csv.readAll(), tool.readAllStandardOutput());
+    // A long one is cancelled.
+    hand.find<QSpinBox>("exportWidth")->setValue(4000);
+    hand.find<QSpinBox>("exportHeight")->setValue(4000);
+    hand.find<QSpinBox>("exportSamples")->setValue(64);
+    hand.find<QLineEdit>("exportPath")->setText(folder.filePath("long.png"));
+    QTest::mouseClick(hand.find<QPushButton>("exportStart"), Qt::LeftButton);
+    QTest::qWait(300);
+    QTest::mouseClick(hand.find<QPushButton>("exportCancel"), Qt::LeftButton);
+    QElapsedTimer clock;
+    clock.start();
+    while (!hand.find<QPushButton>("exportStart")->isEnabled() && clock.elapsed() < 20000) QTest::qWait(20);
+    EXPECT_FALSE(QFile::exists(folder.filePath("long.png")));
+    EXPECT_TRUE(hand.find<QPushButton>("exportStart")->isEnabled());
+}
+
+TEST(Window, UnsavedWorkIsOfferedAfterAKill) {
+    QTemporaryDir folder;
+    {
+        Hand hand;
+        hand.click("newSwarm");
+        Autosave autosave(hand.window().document(), nullptr);
+        autosave.write();
+        QTest::qWait(300);
+        // What a killed process leaves: the copy under its own process number.
+        const QString left = QString::fromStdString(Autosave::folder().string());
+        QDir().mkpath(left);
+        ASSERT_TRUE(QFile::copy(left + QString("/%1.gswarm").arg(QApplication::applicationPid()), left + "/999999999.gswarm"));
+    }
+    Hand hand;
+    hand.window().offerRecovery();
+    EXPECT_TRUE(hand.line().contains("ended without saving")) << hand.line().toStdString();
+    hand.click("lineYes");
+    EXPECT_EQ(hand.scene().all(ObjectType::swarm).size(), 1u);
+    EXPECT_FALSE(hand.window().document().saved());
+    EXPECT_FALSE(Autosave::find());
+}
+
+TEST(Window, EverythingIsReachedByTab) {
+    Hand hand;
+    hand.click("newSwarm");
+    addGestureByMouse(hand, "wave");
+    std::set<QWidget*> reached;
+    hand.window().findChild<QPushButton*>("find")->setFocus();
+    for (int k = 0; k < 200; ++k) {
+        QTest::keyClick(hand.window().focusWidget(), Qt::Key_Tab);
+        reached.insert(hand.window().focusWidget());
+    }
+    for (const char* name : {"picture", "sceneList", "timeRows", "addGesture", "play", "channel-position", "kind-pattern", "view-weights"}) EXPECT_TRUE(reached.contains(hand.find<QWidget>(name))) << name;
+    for (auto* field : hand.window().findChildren<NumberField*>())
+        EXPECT_TRUE(!field->isVisible() || reached.contains(field)) << field->accessibleName().toStdString();
+}
+
+TEST(Arithmetic, TakesSumsBracketsAndUnits) {
+    EXPECT_EQ(arithmetic("1+2*3", "m", 25), 7);
+    EXPECT_EQ(arithmetic("-(2 - 5) / 2", "", 25), 1.5);
+    EXPECT_EQ(arithmetic("50cm + 1 m", "m", 25), 1.5);
+    EXPECT_EQ(arithmetic("0.5s", "frames", 30), 15);
+    EXPECT_EQ(arithmetic("12f", "frames", 30), 12);
+    EXPECT_EQ(arithmetic("2 turns", QString::fromUtf8("°"), 25), 720);
+    EXPECT_EQ(arithmetic("2,5", "m", 25), 2.5);
+    for (const char* bad : {"", "x", "1+", "(1", "1/0", "2 kg", "1 2", "--", "((((("}) EXPECT_FALSE(arithmetic(bad, "m", 25)) << bad;
+    EXPECT_FALSE(arithmetic(QString(100000, '('), "m", 25));
+    EXPECT_FALSE(arithmetic(QString(100000, '-'), "m", 25));
+}

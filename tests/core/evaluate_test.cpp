@@ -151,7 +151,7 @@ TEST(Evaluate, RecyclesColumnsOnlyWhenNobodyHoldsThem) {
     Evaluator evaluator;
     Progress progress;
     const auto kept = evaluator.evaluate(b.scene, b.swarm, 0, {}, progress);
-    const std::vector<float> before = kept->columns->matrix;
+    const auto before = kept->columns->matrix;
     const void* dropped = nullptr;
     {
         b.set(b.formation, "spacing", {3, 3, 3});

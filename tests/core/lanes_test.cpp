@@ -25,7 +25,7 @@ void onEveryTarget(Work work) {
 }
 
 std::vector<float> bitsOf(const Result& result) {
-    std::vector<float> bits(result.columns->matrix);
+    std::vector<float> bits(result.columns->matrix.begin(), result.columns->matrix.end());
     for (const std::uint32_t c : result.columns->colour) bits.push_back(std::bit_cast<float>(c));
     for (const std::uint16_t v : result.columns->variant) bits.push_back(v);
     for (const Census& c : result.cards) {

@@ -1,0 +1,202 @@
+// The real binary: its numbers, its files and its exit codes.
+#include <gtest/gtest.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <array>
+#include <algorithm>
+#include <cstdio>
+#include <filesystem>
+#include <fstream>
+#include <map>
+#include <nlohmann/json.hpp>
+#include <sstream>
+
+namespace fs = std::filesystem;
+using Json = nlohmann::json;
+
+namespace {
+
+const std::string demo = GSWARM_SOURCE "/demo/tidal-floor.gswarm";
+
+struct Outcome {
+    int code;
+    std::string out, error;
+};
+
+fs::path folder() {
+    const fs::path path = fs::temp_directory_path() / ("gswarm-tool-" + std::to_string(::getpid()));
+    fs::create_directories(path);
+    return path;
+}
+
+std::string contentOf(const fs::path& path) {
+    std::ostringstream text;
+    text << std::ifstream(path, std::ios::binary).rdbuf();
+    return text.str();
+}
+
+Outcome gswarm(const std::string& arguments) {
+    const fs::path error = folder() / "stderr";
+    FILE* pipe = ::popen((std::string(GSWARM_TOOL) + " " + arguments + " 2> " + error.string()).c_str(), "r");
+    Outcome run;
+    std::array<char, 4096> chunk{};
+    while (const std::size_t n = std::fread(chunk.data(), 1, chunk.size(), pipe)) run.out.append(chunk.data(), n);
+    run.code = WEXITSTATUS(::pclose(pipe));
+    run.error = contentOf(error);
+    return run;
+}
+
+std::vector<std::vector<std::string>> table(const std::string& csv) {
+    std::vector<std::vector<std::string>> rows;
+    std::istringstream lines(csv);
+    for (std::string line; std::getline(lines, line);) {
+        rows.emplace_back();
+        std::istringstream fields(line);
+        for (std::string field; std::getline(fields, field, ',');) rows.back().push_back(field);
+    }
+    return rows;
+}
+
+} // namespace
+
+TEST(Tool, InfoTellsRangeRateAndSwarms) {
+    const Outcome run = gswarm("info " + demo + " --json");
+    ASSERT_EQ(run.code, 0) << run.error;
+    const Json info = Json::parse(run.out);
+    EXPECT_EQ(info["firstFrame"], 0);
+    EXPECT_EQ(info["lastFrame"], 149);
+    EXPECT_EQ(info["rate"], 25.0);
+    EXPECT_EQ(info["loopFrames"], 150.0);
+    EXPECT_EQ(info["swarms"][0]["name"], "Floor");
+    EXPECT_EQ(info["swarms"][0]["instances"], 1 + 3 * 25 * 26);
+}
+
+TEST(Tool, EvaluatePrintsEveryInstanceInOrder) {
+    const Outcome run = gswarm("evaluate " + demo + " --frame 75 --format csv");
+    ASSERT_EQ(run.code, 0) << run.error;
+    const auto rows = table(run.out);
+    ASSERT_EQ(rows.size(), 1952u);
+    EXPECT_EQ(run.out.substr(0, run.out.find('\n')), "number,id,shape,shown,px,py,pz,qx,qy,qz,qw,sx,sy,sz,r,g,b,a");
+    for (std::size_t i = 1; i < rows.size(); ++i) {
+        ASSERT_EQ(rows[i].size(), 18u);
+        EXPECT_EQ(rows[i][0], std::to_string(i - 1));
+        double length = 0;
+        for (std::size_t q = 7; q < 11; ++q) length += std::stod(rows[i][q]) * std::stod(rows[i][q]);
+        EXPECT_NEAR(length, 1, 1e-5);
+    }
+}
+
+TEST(Tool, SetChangesOneNumberAndJsonAgreesWithCsv) {
+    const std::string still = " --set Murmur/strength=0 --set Swell/on=off --set Lift/strength=0 --set Tilt/strength=0 --set Gild/strength=0";
+    const Outcome run = gswarm("evaluate " + demo + still + " --set Floor/position=1,2,3 --format json");
+    ASSERT_EQ(run.code, 0) << run.error;
+    const Json rows = Json::parse(run.out);
+    ASSERT_EQ(rows.size(), 1951u);
+    const auto csv = table(gswarm("evaluate " + demo + still + " --set Floor/position=1,2,3").out);
+    for (std::size_t i = 0; i < rows.size(); ++i) {
+        EXPECT_FLOAT_EQ(rows[i]["position"][1], 2);
+        EXPECT_FLOAT_EQ(std::stof(csv[i + 1][4]), rows[i]["position"][0]);
+    }
+}
+
+TEST(Tool, TallyEndsWhereEvaluateStands) {
+    const auto rows = table(gswarm("evaluate " + demo + " --frame 60").out);
+    const auto& wanted = rows[1000];
+    const Outcome run = gswarm("tally " + demo + " --frame 60 --json --id " + wanted[1]);
+    ASSERT_EQ(run.code, 0) << run.error;
+    const Json tally = Json::parse(run.out);
+    ASSERT_EQ(tally.size(), 5u);
+    EXPECT_EQ(tally[0]["card"], "Home");
+    EXPECT_EQ(tally[2]["card"], "Lift");
+    for (int c = 0; c < 3; ++c) EXPECT_FLOAT_EQ(tally[4]["position"][static_cast<std::size_t>(c)], std::stof(wanted[static_cast<std::size_t>(4 + c)]));
+}
+
+TEST(Tool, KindsTellAllParameters) {
+    const Json kinds = Json::parse(gswarm("kinds --json").out);
+    std::map<std::string, int> families;
+    for (const auto& kind : kinds) {
+        ++families[kind["family"]];
+        for (const auto& p : kind["parameters"]) {
+            EXPECT_FALSE(p["label"].get<std::string>().empty());
+            EXPECT_FALSE(p["summary"].get<std::string>().empty()) << kind["id"] << " " << p["id"];
+            EXPECT_TRUE(p.contains("default"));
+        }
+    }
+    EXPECT_EQ(families["shape"], 4);
+    EXPECT_EQ(families["formation"], 3);
+    EXPECT_EQ(families["pattern"], 6);
+    EXPECT_EQ(families["zone"], 3);
+}
+
+TEST(Tool, ValidateRefusesDamageInOneSentence) {
+    EXPECT_EQ(gswarm("validate " + demo).code, 0);
+    const fs::path bad = folder() / "bad.gswarm";
+    std::ofstream(bad) << contentOf(demo).substr(0, 3000);
+    const Outcome run = gswarm("validate " + bad.string());
+    EXPECT_EQ(run.code, 1);
+    EXPECT_NE(run.error.find("bad.gswarm"), std::string::npos);
+    EXPECT_EQ(std::count(run.error.begin(), run.error.end(), '\n'), 1);
+}
+
+TEST(Tool, ExitCodesTellFailureFromWrongUse) {
+    EXPECT_EQ(gswarm("").code, 2);
+    EXPECT_EQ(gswarm("dance").code, 2);
+    EXPECT_EQ(gswarm("render " + demo).code, 2);
+    EXPECT_EQ(gswarm("--help").code, 0);
+    for (const std::string& arguments : {std::string("info nothing.gswarm"), "evaluate " + demo + " --set Nobody/x=1", "evaluate " + demo + " --set Floor/scale=0",
+                                         "evaluate " + demo + " --swarm Shoal", "tally " + demo + " --id 18446744073709551615", "render " + demo + " a.png --size 12",
+                                         "render " + demo + " a.jpg", "render " + demo + " a.png --frames 9-2", "render " + demo + " /nowhere/a.png --size 8x8 --samples 1", "export " + demo + " a.obj"}) {
+        const Outcome run = gswarm(arguments);
+        EXPECT_EQ(run.code, 1) << arguments;
+        EXPECT_FALSE(run.error.empty()) << arguments;
+    }
+}
+
+TEST(Tool, RenderWritesTheSameStillTwiceAndANumberedSequence) {
+    const auto render = [](const std::string& name, const std::string& more) { return gswarm("render " + demo + " " + (folder() / name).string() + " --size 64x36 --samples 2 " + more).code; };
+    ASSERT_EQ(render("a.png", "--frame 40"), 0);
+    ASSERT_EQ(render("b.png", "--frame 40"), 0);
+    EXPECT_EQ(contentOf(folder() / "a.png"), contentOf(folder() / "b.png"));
+    EXPECT_EQ(contentOf(folder() / "a.png").substr(1, 3), "PNG");
+    ASSERT_EQ(render("s.png", "--frames 3-5"), 0);
+    for (const char* name : {"s-0003.png", "s-0004.png", "s-0005.png"}) EXPECT_TRUE(fs::exists(folder() / name)) << name;
+}
+
+TEST(Tool, GltfPassesTheKhronosValidator) {
+    ASSERT_EQ(gswarm("export " + demo + " " + (folder() / "still.glb").string() + " --frame 75").code, 0);
+    ASSERT_EQ(gswarm("export " + demo + " " + (folder() / "baked.glb").string() + " --baked --frames 70-80").code, 0);
+    const fs::path validator = GSWARM_SOURCE "/build/validator/node_modules/gltf-validator";
+    if (!fs::exists(validator) || std::system("node --version > /dev/null 2>&1") != 0) {
+        std::puts("Node or its package gltf-validator is not here: only the files' headers were checked.");
+        for (const char* name : {"still.glb", "baked.glb"}) EXPECT_EQ(contentOf(folder() / name).substr(0, 4), "glTF");
+        return;
+    }
+    const fs::path script = folder() / "check.js";
+    std::ofstream(script) << "const v = require('" << validator.string() << "'), fs = require('fs');\n"
+                          << "(async () => { for (const f of process.argv.slice(2)) { const r = await v.validateBytes(new Uint8Array(fs.readFileSync(f)));\n"
+                          << "console.log(JSON.stringify(r.issues)); } })();\n";
+    FILE* pipe = ::popen(("node " + script.string() + " " + (folder() / "still.glb").string() + " " + (folder() / "baked.glb").string()).c_str(), "r");
+    std::string out;
+    std::array<char, 4096> chunk{};
+    while (const std::size_t n = std::fread(chunk.data(), 1, chunk.size(), pipe)) out.append(chunk.data(), n);
+    ::pclose(pipe);
+    std::istringstream lines(out);
+    int files = 0;
+    for (std::string line; std::getline(lines, line); ++files) {
+        const Json issues = Json::parse(line);
+        EXPECT_EQ(issues["numErrors"], 0) << line.substr(0, 2000);
+        EXPECT_EQ(issues["numWarnings"], 0) << line.substr(0, 2000);
+    }
+    EXPECT_EQ(files, 2);
+}
+
+TEST(Tool, BenchPrintsTheYardstick) {
+    const Json bench = Json::parse(gswarm("bench --json --instances 20000").out)["yardstick"];
+    EXPECT_EQ(bench["threads"], 2);
+    EXPECT_NEAR(bench["instances"].get<double>(), 20000, 1000);
+    EXPECT_GT(bench["frame_ms"], 0);
+    EXPECT_GT(bench["copy_ms"], 0);
+    EXPECT_LE(bench["bytes_per_instance"], 64);
+    EXPECT_FALSE(bench["target"].get<std::string>().empty());
+}

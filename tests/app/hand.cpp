@@ -1,0 +1,100 @@
+#include "tests/app/hand.h"
+
+#include <gtest/gtest.h>
+
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QScrollArea>
+#include <QTest>
+
+#include "app/rail/rail_card.h"
+#include "app/settings/number_field.h"
+#include "app/tour/tour.h"
+
+Hand::Hand() : window_(std::make_unique<MainWindow>()) {
+    window_->resize(1280, 800);
+    window_->show();
+    EXPECT_TRUE(QTest::qWaitForWindowExposed(window_.get()));
+    QApplication::setActiveWindow(window_.get());  // there is no window manager to do it
+    settle();
+}
+Hand::~Hand() = default;
+
+void Hand::settle() { ASSERT_TRUE(tour::settle(*window_)); }
+
+void Hand::click(QWidget* widget, QPoint at, Qt::MouseButton button) {
+    QTest::mouseClick(widget, button, {}, at);
+    settle();
+}
+
+void Hand::click(const QString& name) {
+    auto* widget = find<QWidget>(name);
+    ASSERT_NE(widget, nullptr) << name.toStdString();
+    for (QWidget* up = widget->parentWidget(); up; up = up->parentWidget())
+        if (auto* area = qobject_cast<QScrollArea*>(up)) area->ensureWidgetVisible(widget);
+    click(widget, widget->rect().center());
+}
+
+void Hand::key(int key, Qt::KeyboardModifiers modifiers) {
+    if (!QApplication::activePopupWidget()) QApplication::setActiveWindow(window_.get());
+    QWidget* target = QApplication::activePopupWidget() ? QApplication::activePopupWidget()->focusWidget() : window_->focusWidget();
+    QTest::keyClick(target ? target : window_.get(), static_cast<Qt::Key>(key), modifiers);
+    settle();
+}
+
+NumberField* Hand::field(const QString& row, int component) {
+    auto* widget = find<QWidget>(row);
+    if (!widget) return nullptr;
+    const auto fields = widget->findChildren<NumberField*>();
+    return component < fields.size() ? fields[component] : nullptr;
+}
+
+void Hand::typeNumber(const QString& row, const QString& text, int component) {
+    NumberField* number = field(row, component);
+    ASSERT_NE(number, nullptr) << row.toStdString();
+    QTest::mouseClick(number, Qt::LeftButton, {}, QPoint(number->width() - 10, 12));
+    auto* editor = number->findChild<QLineEdit*>();
+    ASSERT_TRUE(editor->isVisible());
+    QTest::keyClick(editor, Qt::Key_A, Qt::ControlModifier);
+    QTest::keyClicks(editor, text);
+    QTest::keyClick(editor, Qt::Key_Return);
+    settle();
+}
+
+void Hand::choose(const QString& name, const QString& label) {
+    auto* box = find<QComboBox>(name);
+    if (!box && find<QWidget>(name)) box = find<QWidget>(name)->findChild<QComboBox*>();
+    ASSERT_NE(box, nullptr) << name.toStdString();
+    box->setFocus();
+    const int wanted = box->findText(label);
+    ASSERT_GE(wanted, 0) << label.toStdString();
+    while (box->currentIndex() != wanted) {
+        QTest::keyClick(box, box->currentIndex() < wanted ? Qt::Key_Down : Qt::Key_Up);
+        settle();
+        // The row may have been made anew by the choice.
+        box = find<QComboBox>(name) ? find<QComboBox>(name) : find<QWidget>(name)->findChild<QComboBox*>();
+    }
+}
+
+void Hand::drag(QWidget* widget, QPointF from, QPointF gone, Qt::MouseButton button, Qt::KeyboardModifiers modifiers) {
+    const auto send = [&](QEvent::Type type, QPointF at, Qt::MouseButton which, Qt::MouseButtons held) {
+        QMouseEvent event(type, at, widget->mapToGlobal(at), which, held, modifiers);
+        QApplication::sendEvent(widget, &event);
+    };
+    send(QEvent::MouseButtonPress, from, button, button);
+    for (int step = 1; step <= 8; ++step) send(QEvent::MouseMove, from + gone * step / 8, Qt::NoButton, button);
+    send(QEvent::MouseButtonRelease, from + gone, button, Qt::NoButton);
+    settle();
+}
+
+QWidget* Hand::card(const QString& name) {
+    for (auto* card : window_->findChildren<RailCard*>())
+        if (card->isVisible() && card->state().name == name) return card;
+    return nullptr;
+}
+
+QString Hand::line() {
+    auto* label = find<QLabel>("lineText");
+    return label ? label->text() : QString();
+}

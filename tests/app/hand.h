@@ -1,0 +1,44 @@
+#pragma once
+#include <QPointF>
+#include <QString>
+#include <memory>
+
+#include "app/window/main_window.h"
+
+class NumberField;
+class QAbstractButton;
+class QComboBox;
+
+/// A person at the window: finds things by their names and uses mouse and keyboard on them.
+class Hand {
+  public:
+    Hand();
+    ~Hand();
+
+    MainWindow& window() { return *window_; }
+    const gswarm::Scene& scene() { return window_->document().scene(); }
+
+    void settle();
+    /// Clicks the middle of the widget of that name, wherever it is.
+    void click(const QString& name);
+    void click(QWidget* widget, QPoint at, Qt::MouseButton button = Qt::LeftButton);
+    void key(int key, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
+    /// Types into the number field `component` of a parameter's row and presses Enter.
+    void typeNumber(const QString& row, const QString& text, int component = 0);
+    void choose(const QString& box, const QString& label);
+    void drag(QWidget* widget, QPointF from, QPointF gone, Qt::MouseButton button = Qt::LeftButton, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
+    /// The rail card of that name; null if there is none.
+    QWidget* card(const QString& name);
+    NumberField* field(const QString& row, int component = 0);
+    QString line();  ///< what the line at the top says; empty when it is hidden
+
+    template <class T>
+    T* find(const QString& name) {
+        for (T* found : window_->findChildren<T*>(name))
+            if (found->isVisible()) return found;
+        return nullptr;
+    }
+
+  private:
+    std::unique_ptr<MainWindow> window_;
+};

@@ -1,0 +1,16 @@
+#include <gtest/gtest.h>
+
+#include <QApplication>
+#include <QStandardPaths>
+
+#include "app/theme/theme.h"
+
+int main(int argc, char** argv) {
+    testing::InitGoogleTest(&argc, argv);
+    QApplication application(argc, argv);
+    QStandardPaths::setTestModeEnabled(true);
+    QApplication::setOrganizationName("gilded-swarm");
+    QApplication::setApplicationName("gilded-swarm-tests");
+    theme::apply(application);
+    return RUN_ALL_TESTS();
+}
