@@ -21,8 +21,10 @@ Picture::Picture(Document& document, Evaluation& evaluation, QWidget* parent) : 
     setMinimumSize(240, 160);
     auto* choices = new QWidget(this);
     choices->setObjectName("viewChoices");
+    choices->setAttribute(Qt::WA_StyledBackground);
+    choices->setStyleSheet("#viewChoices { background: #1e1a15; border-radius: 4px; }");
     auto* row = new QHBoxLayout(choices);
-    row->setContentsMargins(4, 4, 4, 4);
+    row->setContentsMargins(2, 2, 2, 2);
     row->setSpacing(2);
     weights_ = viewChoice("weights", "Weights of the chosen gesture as colour", false);
     numbers_ = viewChoice("numbers", "Numbers of the instances", false);
@@ -32,13 +34,13 @@ Picture::Picture(Document& document, Evaluation& evaluation, QWidget* parent) : 
     for (auto* button : {weights_, numbers_, zones_, ground_, frame_}) row->addWidget(button);
     settle_.setSingleShot(true);
     settle_.setInterval(140);
-    connect(&settle_, &QTimer::timeout, this, &Picture::refine);
-    connect(&evaluation_, &Evaluation::ready, this, [this] { requestDraw(settle_.isActive()); });
+    connect(&settle_, &QTimer::timeout, this, [this] { requestDraw(Care::fine); });
+    connect(&evaluation_, &Evaluation::ready, this, [this] { requestDraw(Care::normal); });
     connect(&document_, &Document::sessionChanged, this, &Picture::updateWeights);
     connect(&document_, &Document::fileChanged, this, [this] { framedOnce_ = false; });
     connect(&thread_, &ViewThread::drawn, this, [this](const QImage& image, double took) {
         image_ = image;
-        drawMilliseconds_ = took;
+        if (image.width() <= width() * devicePixelRatioF()) drawMilliseconds_ = took;  // of an ordinary picture
         waitingDraw_ = thread_.busy();
         update();
         emit shown();
@@ -60,7 +62,7 @@ QToolButton* Picture::viewChoice(const char* name, const QString& tip, bool on) 
     button->setFixedSize(26, 26);
     connect(button, &QToolButton::toggled, this, [this] {
         updateWeights();
-        requestDraw(false);
+        requestDraw(Care::normal);
         update();
     });
     return button;
@@ -84,7 +86,7 @@ void Picture::updateWeights() {
 void Picture::setView(const ViewCamera& view) {
     view_ = view;
     framedOnce_ = true;
-    requestDraw(false);
+    requestDraw(Care::normal);
 }
 
 void Picture::lookThroughCamera() { setView(ViewCamera::from(settingAt(document_.scene(), document_.frame()).camera)); }
@@ -125,10 +127,10 @@ void Picture::frameChoice() {
         }
     }
     view_.show(bounds, static_cast<float>(width()) / static_cast<float>(height()));
-    requestDraw(false);
+    requestDraw(Care::normal);
 }
 
-void Picture::requestDraw(bool moving) {
+void Picture::requestDraw(Care care) {
     const auto evaluated = evaluation_.latest();
     if (!framedOnce_ && evaluated && !evaluated->swarms.empty()) {
         framedOnce_ = true;
@@ -142,18 +144,19 @@ void Picture::requestDraw(bool moving) {
     request.evaluated = evaluated;
     request.setting = settingAt(document_.scene(), document_.frame());
     request.camera = view_;
-    request.moving = moving;
-    // While the view moves, the picture may be coarser so that it comes in time.
-    const double share = moving && drawMilliseconds_ > 60 ? 0.6 : 1;
+    request.moving = care == Care::coarse;
+    // While the view moves the picture may be smaller, so that it comes in time; at rest four samples a pixel.
+    const double share = care == Care::coarse && drawMilliseconds_ > 60 ? 0.6 : care == Care::fine && drawMilliseconds_ < 120 ? 2 : 1;
     request.pixels = QSize(std::max(16, int(width() * ratio * share)), std::max(16, int(height() * ratio * share)));
     request.weights = weights_->isChecked() && evaluated && evaluated->weightsOf;
     request.ground = ground_->isChecked();
     thread_.request(request);
-    if (moving) settle_.start();
+    if (care == Care::fine)
+        settle_.stop();
+    else
+        settle_.start();
     update();
 }
-
-void Picture::refine() { requestDraw(false); }
 
 void Picture::setHandleMode(zone_handles::Mode mode) {
     mode_ = mode;
@@ -285,8 +288,8 @@ void Picture::paintEvent(QPaintEvent*) {
 void Picture::resizeEvent(QResizeEvent*) {
     auto* choices = findChild<QWidget*>("viewChoices");
     choices->adjustSize();
-    choices->move(4, height() - choices->height() - 2);
-    requestDraw(false);
+    choices->move(6, height() - choices->height() - 6);
+    requestDraw(Care::normal);
 }
 
 // ---- mouse
@@ -349,7 +352,7 @@ void Picture::mouseMoveEvent(QMouseEvent* event) {
             view_.move(gone, size());
         else
             view_.turn(gone);
-        requestDraw(true);
+        requestDraw(Care::coarse);
     }
     last_ = now;
 }
@@ -365,5 +368,5 @@ void Picture::wheelEvent(QWheelEvent* event) {
     const QPointF at = event->position();
     const QPointF toward(at.x() / width() * 2 - 1, 1 - at.y() / height() * 2);
     view_.zoom(std::pow(0.999f, static_cast<float>(event->angleDelta().y())), toward, static_cast<float>(width()) / static_cast<float>(height()));
-    requestDraw(true);
+    requestDraw(Care::coarse);
 }

@@ -51,8 +51,9 @@ class Picture : public QWidget {
 
   private:
     QToolButton* viewChoice(const char* icon, const QString& tip, bool on);
-    void requestDraw(bool moving);
-    void refine();
+    /// How much care a picture takes: coarse while the view moves, fine once nothing happens any more.
+    enum class Care { coarse, normal, fine };
+    void requestDraw(Care care);
     void updateWeights();
     float reach(gswarm::ObjectId zone) const;
     std::vector<zone_handles::Handle> handles() const;

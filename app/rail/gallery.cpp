@@ -66,7 +66,7 @@ class Sample : public QPushButton {
             // Seen a little from above, without perspective.
             const auto flat = [&](float x, float y, float z) {
                 const float wx = m[0] * x + m[1] * y + m[2] * z + m[3], wy = m[4] * x + m[5] * y + m[6] * z + m[7], wz = m[8] * x + m[9] * y + m[10] * z + m[11];
-                return QPointF(width() / 2.0 + wx * 13 + wz * 4, 36 - wy * 13 + wz * 5);
+                return QPointF(width() / 2.0 + wx * 12 + wz * 4, 40 - wy * 11 + wz * 4);
             };
             painter.setPen(QPen(theme::ink, 0.8));
             painter.setBrush(QColor(c & 255, c >> 8 & 255, c >> 16 & 255).darker(125));
@@ -82,7 +82,7 @@ class Sample : public QPushButton {
 
     GestureStart start_;
     Scene scene_;
-    int frame_ = 0;
+    int frame_ = 18;
 };
 
 } // namespace
