@@ -20,7 +20,8 @@ void run(benchmark::State& state, const Scene& scene, int threads) {
     double frame = 0;
     std::shared_ptr<const Result> result = evaluator.evaluate(scene, swarm, frame, {}, progress);
     for (auto step : state) result = evaluator.evaluate(scene, swarm, ++frame, {}, progress);
-    state.counters["ns/instance"] = benchmark::Counter(double(result->count) / 1e9, benchmark::Counter::kIsIterationInvariantRate | benchmark::Counter::kInvert);
+    state.counters["ns/instance"] =
+        benchmark::Counter(double(result->count) / 1e9, benchmark::Counter::kIsIterationInvariantRate | benchmark::Counter::kInvert);
 }
 
 /// The yardstick with only one of its cards on; −1 for none.
@@ -44,7 +45,7 @@ void copy(benchmark::State& state) {
     }
 }
 
-} // namespace
+}  // namespace
 
 BENCHMARK(whole)->Name("yardstick/threads")->Arg(1)->Arg(2)->UseRealTime()->Unit(benchmark::kMillisecond);
 // Cards: −1 homes and result alone, 0 noise, 1 random rotation, 2 wave, 3 ball zone, 4 ramp.

@@ -34,4 +34,4 @@ void addExport(CLI::App& app);
 void addRender(CLI::App& app);
 void addBench(CLI::App& app);
 
-} // namespace gswarm::tool
+}  // namespace gswarm::tool

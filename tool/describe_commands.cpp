@@ -24,11 +24,16 @@ Json infoJson(const Scene& scene) {
             const Object& gesture = scene.at(referenceOf(scene.at(entry).part("entry"), "gesture"));
             cards.push_back({{"name", gesture.name}, {"gesture", toText(gesture.id)}, {"entry", toText(entry)}});
         }
-        swarms.push_back({{"name", scene.at(id).name}, {"id", toText(id)}, {"instances", static_cast<std::int64_t>(instanceCount(scene, id, range.first))}, {"rail", cards}});
+        swarms.push_back({{"name", scene.at(id).name},
+                          {"id", toText(id)},
+                          {"instances", static_cast<std::int64_t>(instanceCount(scene, id, range.first))},
+                          {"rail", cards}});
     }
     Json objects = Json::array();
-    for (const auto& [id, object] : scene.objects) objects.push_back({{"id", toText(id)}, {"type", classOf(id.type()).id}, {"name", object->name}});
-    return {{"firstFrame", range.first}, {"lastFrame", range.last}, {"rate", moment.rate}, {"loopFrames", moment.loopFrames}, {"swarms", swarms}, {"objects", objects}};
+    for (const auto& [id, object] : scene.objects)
+        objects.push_back({{"id", toText(id)}, {"type", classOf(id.type()).id}, {"name", object->name}});
+    return {{"firstFrame", range.first},       {"lastFrame", range.last}, {"rate", moment.rate},
+            {"loopFrames", moment.loopFrames}, {"swarms", swarms},        {"objects", objects}};
 }
 
 Json standardJson(const Parameter& p) {
@@ -49,8 +54,10 @@ Json standardJson(const Parameter& p) {
 }
 
 Json parameterJson(const Parameter& p) {
-    static const char* const types[] = {"number", "whole", "angle", "length", "ramp", "colour", "toggle", "choice", "text", "file", "reference"};
-    Json json{{"id", p.id}, {"label", p.label}, {"type", types[static_cast<int>(p.type)]}, {"summary", p.summary}, {"default", standardJson(p)}};
+    static const char* const types[] = {"number", "whole",  "angle", "length", "ramp",     "colour",
+                                        "toggle", "choice", "text",  "file",   "reference"};
+    Json json{
+        {"id", p.id}, {"label", p.label}, {"type", types[static_cast<int>(p.type)]}, {"summary", p.summary}, {"default", standardJson(p)}};
     if (p.numeric()) {
         json["components"] = p.components;
         json["unit"] = p.unit;
@@ -72,12 +79,17 @@ Json kindsJson() {
         for (const Kind* kind : kindsOf(static_cast<Family>(f))) {
             Json parameters = Json::array();
             for (const auto& p : kind->parameters) parameters.push_back(parameterJson(p));
-            kinds.push_back({{"family", toText(kind->family)}, {"id", kind->id}, {"version", kind->version}, {"label", kind->label}, {"summary", kind->summary}, {"parameters", parameters}});
+            kinds.push_back({{"family", toText(kind->family)},
+                             {"id", kind->id},
+                             {"version", kind->version},
+                             {"label", kind->label},
+                             {"summary", kind->summary},
+                             {"parameters", parameters}});
         }
     return kinds;
 }
 
-} // namespace
+}  // namespace
 
 void addInfo(CLI::App& app) {
     auto* command = app.add_subcommand("info", "What is in a project");
@@ -91,8 +103,11 @@ void addInfo(CLI::App& app) {
             std::cout << info.dump(1) << '\n';
             return;
         }
-        std::cout << "Frames " << info["firstFrame"] << " to " << info["lastFrame"] << " at " << info["rate"] << " a second, loop of " << info["loopFrames"] << " frames\n";
-        for (const auto& swarm : info["swarms"]) std::cout << swarm["name"].get<std::string>() << ": " << swarm["instances"] << " instances, " << swarm["rail"].size() << " gestures\n";
+        std::cout << "Frames " << info["firstFrame"] << " to " << info["lastFrame"] << " at " << info["rate"] << " a second, loop of "
+                  << info["loopFrames"] << " frames\n";
+        for (const auto& swarm : info["swarms"])
+            std::cout << swarm["name"].get<std::string>() << ": " << swarm["instances"] << " instances, " << swarm["rail"].size()
+                      << " gestures\n";
     });
 }
 
@@ -107,7 +122,9 @@ void addKinds(CLI::App& app) {
         } else if (*json) {
             std::cout << kindsJson().dump(1) << '\n';
         } else {
-            for (const auto& kind : kindsJson()) std::cout << kind["family"].get<std::string>() << "  " << kind["id"].get<std::string>() << "  " << kind["summary"].get<std::string>() << '\n';
+            for (const auto& kind : kindsJson())
+                std::cout << kind["family"].get<std::string>() << "  " << kind["id"].get<std::string>() << "  "
+                          << kind["summary"].get<std::string>() << '\n';
         }
     });
 }
@@ -126,4 +143,4 @@ void addValidate(CLI::App& app) {
     });
 }
 
-} // namespace gswarm::tool
+}  // namespace gswarm::tool

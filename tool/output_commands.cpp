@@ -59,13 +59,14 @@ FrameRange parseFrames(const std::string& text) {
 TraceSize parseSize(const std::string& text, int samples, std::uint32_t seed) {
     TraceSize size;
     char rest = 0;
-    if (std::sscanf(text.c_str(), "%dx%d%c", &size.width, &size.height, &rest) != 2) throw Error("--size takes WIDTHxHEIGHT, such as 1920x1080, not “" + text + "”.");
+    if (std::sscanf(text.c_str(), "%dx%d%c", &size.width, &size.height, &rest) != 2)
+        throw Error("--size takes WIDTHxHEIGHT, such as 1920x1080, not “" + text + "”.");
     size.samples = samples;
     size.seed = seed;
     return size;
 }
 
-} // namespace
+}  // namespace
 
 void addExport(CLI::App& app) {
     struct Options {
@@ -89,7 +90,8 @@ void addExport(CLI::App& app) {
         const PlanOptions plan = optionsFor(options->source);
         withProgress([&](Progress& progress) {
             if (options->baked)
-                exportGltfBaked(evaluator, scene, plan, options->frames.empty() ? framesOf(scene) : parseFrames(options->frames), options->out, progress);
+                exportGltfBaked(evaluator, scene, plan, options->frames.empty() ? framesOf(scene) : parseFrames(options->frames),
+                                options->out, progress);
             else
                 exportGltfStill(evaluator, scene, plan, options->frame, options->out, progress);
         });
@@ -153,9 +155,9 @@ void addBench(CLI::App& app) {
         if (options->json)
             std::cout << json.dump() << '\n';
         else
-            std::cout << f.instances << " instances on " << f.threads << " threads (" << f.target << "): " << f.frameMilliseconds << " ms a frame; a copy of the result takes "
-                      << f.copyMilliseconds << " ms\n";
+            std::cout << f.instances << " instances on " << f.threads << " threads (" << f.target << "): " << f.frameMilliseconds
+                      << " ms a frame; a copy of the result takes " << f.copyMilliseconds << " ms\n";
     });
 }
 
-} // namespace gswarm::tool
+}  // namespace gswarm::tool

@@ -9,7 +9,10 @@ namespace gswarm::tool {
 
 void Source::addTo(CLI::App& command) {
     command.add_option("FILE", file, "A .gswarm project")->required();
-    command.add_option("--set", sets, "ADDRESS=VALUE, such as Swell/radius=2.5; again for more")->take_all()->expected(1)->allow_extra_args(false);
+    command.add_option("--set", sets, "ADDRESS=VALUE, such as Swell/radius=2.5; again for more")
+        ->take_all()
+        ->expected(1)
+        ->allow_extra_args(false);
 }
 
 Scene Source::load() const {
@@ -36,4 +39,4 @@ ObjectId swarmNamed(const Scene& scene, const std::string& name) {
                              : "There is no swarm “" + name + "”; the project has: " + names + ".");
 }
 
-} // namespace gswarm::tool
+}  // namespace gswarm::tool

@@ -6,9 +6,9 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/error.h"
+#include "core/evaluate/store.h"
 #include "core/evaluate/table.h"
 #include "core/exchange/csv.h"
-#include "core/evaluate/store.h"
 #include "tool/commands.h"
 
 namespace gswarm::tool {
@@ -44,7 +44,7 @@ Json rowJson(const InstanceRow& r) {
             {"colour", {r.colour.x, r.colour.y, r.colour.z, r.colour.w}}};
 }
 
-} // namespace
+}  // namespace
 
 void addEvaluate(CLI::App& app) {
     auto* command = app.add_subcommand("evaluate", "The instances of a swarm at a frame, in world space");
@@ -100,10 +100,10 @@ void addTally(CLI::App& app) {
         }
         for (const auto& row : rows) {
             const auto& i = row.instance;
-            std::cout << row.card << "  weight " << row.weight << "  position " << i.position.x << ' ' << i.position.y << ' ' << i.position.z << "  scale " << i.scale.x << ' '
-                      << i.scale.y << ' ' << i.scale.z << '\n';
+            std::cout << row.card << "  weight " << row.weight << "  position " << i.position.x << ' ' << i.position.y << ' '
+                      << i.position.z << "  scale " << i.scale.x << ' ' << i.scale.y << ' ' << i.scale.z << '\n';
         }
     });
 }
 
-} // namespace gswarm::tool
+}  // namespace gswarm::tool

@@ -1,9 +1,9 @@
 #include "app/document/autosave.h"
 
+#include <signal.h>
+#include <fstream>
 #include <QCoreApplication>
 #include <QStandardPaths>
-#include <fstream>
-#include <signal.h>
 
 #include "app/document/document.h"
 #include "core/base/atomic_file.h"
@@ -23,7 +23,7 @@ void removeBoth(const fs::path& copy) {
     fs::remove(besides(copy), ignored);
 }
 
-} // namespace
+}  // namespace
 
 fs::path Autosave::folder() {
     const QString base = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);

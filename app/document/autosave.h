@@ -1,8 +1,8 @@
 #pragma once
-#include <QObject>
-#include <QTimer>
 #include <filesystem>
 #include <optional>
+#include <QObject>
+#include <QTimer>
 #include <thread>
 
 class Document;

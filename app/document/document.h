@@ -1,9 +1,9 @@
 #pragma once
-#include <QObject>
-#include <QString>
 #include <filesystem>
 #include <functional>
 #include <optional>
+#include <QObject>
+#include <QString>
 
 #include "core/scene/history.h"
 

@@ -1,7 +1,7 @@
 #include "app/document/evaluation.h"
 
-#include <QMetaObject>
 #include <chrono>
+#include <QMetaObject>
 
 #include "app/document/document.h"
 #include "core/base/error.h"
@@ -9,7 +9,8 @@
 using namespace gswarm;
 
 Evaluation::Evaluation(Document& document, QObject* parent) : QObject(parent), document_(document) {
-    for (const auto signal : {&Document::sceneChanged, &Document::frameChanged, &Document::sessionChanged}) connect(&document_, signal, this, &Evaluation::request);
+    for (const auto signal : {&Document::sceneChanged, &Document::frameChanged, &Document::sessionChanged})
+        connect(&document_, signal, this, &Evaluation::request);
     thread_ = std::thread([this] { run(); });
     request();
 }
@@ -94,7 +95,8 @@ void Evaluation::run() {
         } catch (const std::bad_alloc&) {
             sentence = "There is not enough memory for this many instances; lower the counts.";
         }
-        QMetaObject::invokeMethod(this, [this, evaluated, sentence] { deliver(evaluated, sentence); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this, evaluated, sentence] { deliver(evaluated, sentence); }, Qt::QueuedConnection);
     }
 }
 

@@ -1,9 +1,9 @@
 #pragma once
-#include <QObject>
 #include <condition_variable>
 #include <map>
 #include <memory>
 #include <mutex>
+#include <QObject>
 #include <thread>
 
 #include "core/evaluate/evaluator.h"
@@ -13,8 +13,8 @@ struct Evaluated {
     std::vector<std::shared_ptr<const gswarm::Result>> swarms;
     gswarm::Scene scene;
     double frame = 0;
-    gswarm::ObjectId weightsOf;   ///< the rail entry whose weights are below, or none
-    std::vector<float> weights;   ///< one an instance of its swarm
+    gswarm::ObjectId weightsOf;  ///< the rail entry whose weights are below, or none
+    std::vector<float> weights;  ///< one an instance of its swarm
     double milliseconds = 0;
 };
 Q_DECLARE_METATYPE(std::shared_ptr<const Evaluated>)

@@ -27,8 +27,10 @@ struct Format {
 constexpr Format formats[] = {
     {"still", "Picture of this frame (PNG)", ".png", "Traced with sun, sky and soft shadows.", true},
     {"sequence", "All frames (PNG sequence)", ".png", "Traced, one numbered file a frame. What is written stays if you cancel.", true},
-    {"gltf", "Geometry of this frame (glTF, instanced)", ".glb", "Small and exact, with EXT_mesh_gpu_instancing: for programs that know instances.", false},
-    {"baked", "Animation (glTF, plain nodes)", ".glb", "Every instance a node with baked keys, for any viewer. Colours are those of the first frame.", false},
+    {"gltf", "Geometry of this frame (glTF, instanced)", ".glb",
+     "Small and exact, with EXT_mesh_gpu_instancing: for programs that know instances.", false},
+    {"baked", "Animation (glTF, plain nodes)", ".glb",
+     "Every instance a node with baked keys, for any viewer. Colours are those of the first frame.", false},
     {"csv", "Table of this frame (CSV)", ".csv", "Every number of every instance of the chosen swarm, in world space.", false},
 };
 
@@ -39,11 +41,13 @@ QSpinBox* spin(int low, int high, int value, const char* name, QWidget* parent) 
     box->setObjectName(name);
     box->setFont(theme::numbers());
     box->setButtonSymbols(QAbstractSpinBox::NoButtons);
-    box->setStyleSheet("QSpinBox { background: #15120e; border: 1px solid #3a3329; border-radius: 4px; padding: 0 6px; min-height: 24px; } QSpinBox:focus { border-color: #d9a441; }");
+    box->setStyleSheet(
+        "QSpinBox { background: #15120e; border: 1px solid #3a3329; border-radius: 4px; padding: 0 6px; min-height: 24px; } QSpinBox:focus "
+        "{ border-color: #d9a441; }");
     return box;
 }
 
-} // namespace
+}  // namespace
 
 ExportPanel::ExportPanel(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
     setObjectName("exportPanel");
@@ -136,7 +140,8 @@ void ExportPanel::start() {
     if (running()) return;
     const Format& format = formats[format_->currentIndex()];
     const std::filesystem::path path = path_->text().toStdString();
-    if (path.extension() != format.ending) return finish(false, QString("The file must end in %1; nothing was written.").arg(format.ending));
+    if (path.extension() != format.ending)
+        return finish(false, QString("The file must end in %1; nothing was written.").arg(format.ending));
     const Scene scene = document_.scene();
     const double frame = document_.frame();
     const ObjectId swarm = document_.swarm();
@@ -169,7 +174,8 @@ void ExportPanel::start() {
             fine = false;
             sentence = QString::fromUtf8(error.what());
         }
-        QMetaObject::invokeMethod(this, [this, fine, sentence] { finish(fine, sentence); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this, fine, sentence] { finish(fine, sentence); }, Qt::QueuedConnection);
     });
 }
 

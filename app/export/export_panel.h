@@ -1,7 +1,7 @@
 #pragma once
+#include <memory>
 #include <QTimer>
 #include <QWidget>
-#include <memory>
 #include <thread>
 
 #include "core/base/progress.h"

@@ -1,16 +1,18 @@
 #include "app/finder/finder.h"
 
+#include <algorithm>
 #include <QKeyEvent>
 #include <QLineEdit>
 #include <QListWidget>
 #include <QVBoxLayout>
-#include <algorithm>
 
 #include "app/theme/theme.h"
 
 Finder::Finder(QWidget* parent) : QFrame(parent, Qt::Popup) {
     setObjectName("finder");
-    setStyleSheet("#finder { background: #1e1a15; border: 1px solid #3a3329; border-radius: 4px; } QListWidget::item { height: 26px; padding: 0 6px; } QListWidget::item:selected { background: #3a3329; color: #ece3d2; }");
+    setStyleSheet(
+        "#finder { background: #1e1a15; border: 1px solid #3a3329; border-radius: 4px; } QListWidget::item { height: 26px; padding: 0 6px; "
+        "} QListWidget::item:selected { background: #3a3329; color: #ece3d2; }");
     setFixedSize(420, 320);
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(8, 8, 8, 8);
@@ -55,10 +57,17 @@ void Finder::act() {
 bool Finder::eventFilter(QObject*, QEvent* event) {
     if (event->type() != QEvent::KeyPress) return false;
     switch (static_cast<QKeyEvent*>(event)->key()) {
-        case Qt::Key_Down: list_->setCurrentRow(std::min(list_->currentRow() + 1, list_->count() - 1)); return true;
-        case Qt::Key_Up: list_->setCurrentRow(std::max(list_->currentRow() - 1, 0)); return true;
+        case Qt::Key_Down:
+            list_->setCurrentRow(std::min(list_->currentRow() + 1, list_->count() - 1));
+            return true;
+        case Qt::Key_Up:
+            list_->setCurrentRow(std::max(list_->currentRow() - 1, 0));
+            return true;
         case Qt::Key_Return:
-        case Qt::Key_Enter: act(); return true;
-        default: return false;
+        case Qt::Key_Enter:
+            act();
+            return true;
+        default:
+            return false;
     }
 }

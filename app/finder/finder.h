@@ -1,6 +1,6 @@
 #pragma once
-#include <QFrame>
 #include <functional>
+#include <QFrame>
 #include <vector>
 
 class QLineEdit;

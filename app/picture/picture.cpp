@@ -1,11 +1,11 @@
 #include "app/picture/picture.h"
 
+#include <cmath>
+#include <glm/gtc/quaternion.hpp>
 #include <QHBoxLayout>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QToolButton>
-#include <cmath>
-#include <glm/gtc/quaternion.hpp>
 
 #include "app/document/document.h"
 #include "app/document/evaluation.h"
@@ -14,7 +14,8 @@
 
 using namespace gswarm;
 
-Picture::Picture(Document& document, Evaluation& evaluation, QWidget* parent) : QWidget(parent), document_(document), evaluation_(evaluation), thread_(this) {
+Picture::Picture(Document& document, Evaluation& evaluation, QWidget* parent)
+    : QWidget(parent), document_(document), evaluation_(evaluation), thread_(this) {
     setObjectName("picture");
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
@@ -121,7 +122,8 @@ void Picture::frameChoice() {
         for (const auto& r : evaluation_.latest()->swarms) {
             if (r->bounds.empty() || !r->shown) continue;
             for (int corner = 0; corner < 8; ++corner) {
-                const glm::vec3 p(corner & 1 ? r->bounds.low.x : r->bounds.high.x, corner & 2 ? r->bounds.low.y : r->bounds.high.y, corner & 4 ? r->bounds.low.z : r->bounds.high.z);
+                const glm::vec3 p(corner & 1 ? r->bounds.low.x : r->bounds.high.x, corner & 2 ? r->bounds.low.y : r->bounds.high.y,
+                                  corner & 4 ? r->bounds.low.z : r->bounds.high.z);
                 grow(r->position + r->rotation * (r->scale * p));
             }
         }
@@ -208,8 +210,10 @@ void Picture::paintLine(QPainter& painter, const std::vector<glm::vec3>& places,
 
 void Picture::paintZone(QPainter& painter, ObjectId zone, bool chosen) {
     const QColor colour = chosen ? theme::ivory : theme::verdigris;
-    for (const auto& line : zone_handles::contours(document_.scene(), zone, document_.frame(), false)) paintLine(painter, line, QPen(colour, 1));
-    for (const auto& line : zone_handles::contours(document_.scene(), zone, document_.frame(), true)) paintLine(painter, line, QPen(colour, 1, Qt::DotLine));
+    for (const auto& line : zone_handles::contours(document_.scene(), zone, document_.frame(), false))
+        paintLine(painter, line, QPen(colour, 1));
+    for (const auto& line : zone_handles::contours(document_.scene(), zone, document_.frame(), true))
+        paintLine(painter, line, QPen(colour, 1, Qt::DotLine));
     const FrameRange range = framesOf(document_.scene());
     painter.setPen(Qt::NoPen);
     painter.setBrush(theme::ivory);
@@ -225,7 +229,8 @@ void Picture::paintHandles(QPainter& painter) {
     for (const auto& handle : handles()) {
         const auto at = view_.project(handle.place, size());
         if (!at) continue;
-        if (mode_ != zone_handles::Mode::size || handle.name == "thickness") paintLine(painter, {middle, handle.place}, QPen(theme::ivory, 1));
+        if (mode_ != zone_handles::Mode::size || handle.name == "thickness")
+            paintLine(painter, {middle, handle.place}, QPen(theme::ivory, 1));
         const bool held = drag_ && drag_->handle.name == handle.name;
         painter.setPen(QPen(theme::ink, 1.5));
         painter.setBrush(held ? theme::gold : theme::ivory);
@@ -233,7 +238,10 @@ void Picture::paintHandles(QPainter& painter) {
             painter.drawRect(QRectF(at->x() - 4.5, at->y() - 4.5, 9, 9));
         else
             painter.drawEllipse(*at, 5, 5);
-        const QString said = handle.name == "free" ? QString() : handle.name == "softEdge" ? QString("soft edge") : handle.name.size() == 1 ? handle.name.toUpper() : handle.name;
+        const QString said = handle.name == "free"       ? QString()
+                             : handle.name == "softEdge" ? QString("soft edge")
+                             : handle.name.size() == 1   ? handle.name.toUpper()
+                                                         : handle.name;
         painter.setPen(theme::ivory);
         painter.drawText(*at + QPointF(9, 4), said);
     }
@@ -281,7 +289,8 @@ void Picture::paintEvent(QPaintEvent*) {
     if (document_.picking()) {
         painter.setFont(theme::text(13, QFont::DemiBold));
         painter.setPen(theme::gold);
-        painter.drawText(rect().adjusted(0, 12, 0, 0), Qt::AlignHCenter | Qt::AlignTop, "Click the thing you want, here or in the list. Esc leaves.");
+        painter.drawText(rect().adjusted(0, 12, 0, 0), Qt::AlignHCenter | Qt::AlignTop,
+                         "Click the thing you want, here or in the list. Esc leaves.");
     }
 }
 
@@ -300,7 +309,8 @@ ObjectId Picture::objectAt(QPointF pixel) const {
         for (const ObjectId zone : zonesToShow())
             for (const auto& line : zone_handles::contours(scene, zone, document_.frame(), false))
                 for (const auto& place : line)
-                    if (const auto at = view_.project(place, size()); at && QLineF(*at, pixel).length() < 8 && document_.pickable(zone)) return zone;
+                    if (const auto at = view_.project(place, size()); at && QLineF(*at, pixel).length() < 8 && document_.pickable(zone))
+                        return zone;
     ObjectId best;
     double nearest = 1e30;
     if (!evaluation_.latest()) return best;
@@ -344,7 +354,8 @@ void Picture::mousePressEvent(QMouseEvent* event) {
 void Picture::mouseMoveEvent(QMouseEvent* event) {
     const QPointF now = event->position(), gone = now - last_;
     if (drag_ && event->buttons() & Qt::LeftButton) {
-        document_.edit([&](const Scene& scene) { return zone_handles::edited(scene, *drag_, now, document_.frame(), view_, size(), mode_); });
+        document_.edit(
+            [&](const Scene& scene) { return zone_handles::edited(scene, *drag_, now, document_.frame(), view_, size(), mode_); });
         return;
     }
     if (event->buttons() & (Qt::RightButton | Qt::MiddleButton)) {
@@ -367,6 +378,7 @@ void Picture::mouseReleaseEvent(QMouseEvent* event) {
 void Picture::wheelEvent(QWheelEvent* event) {
     const QPointF at = event->position();
     const QPointF toward(at.x() / width() * 2 - 1, 1 - at.y() / height() * 2);
-    view_.zoom(std::pow(0.999f, static_cast<float>(event->angleDelta().y())), toward, static_cast<float>(width()) / static_cast<float>(height()));
+    view_.zoom(std::pow(0.999f, static_cast<float>(event->angleDelta().y())), toward,
+               static_cast<float>(width()) / static_cast<float>(height()));
     requestDraw(Care::coarse);
 }

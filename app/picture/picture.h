@@ -1,8 +1,8 @@
 #pragma once
+#include <optional>
 #include <QImage>
 #include <QTimer>
 #include <QWidget>
-#include <optional>
 
 #include "app/picture/view_camera.h"
 #include "app/picture/view_thread.h"
@@ -36,6 +36,8 @@ class Picture : public QWidget {
     /// Where a handle of the shown zone is in the widget, for tests and tours; empty if it is not shown.
     std::optional<QPointF> handlePlace(const QString& name) const;
     bool upToDate() const;
+    /// Why there is no picture; empty if there is one.
+    QString problem() const { return problem_; }
     double lastDrawMilliseconds() const { return drawMilliseconds_; }
 
   signals:

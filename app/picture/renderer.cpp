@@ -1,11 +1,11 @@
 #include "app/picture/renderer.h"
 
-#include <QOpenGLFramebufferObject>
-#include <QOpenGLShaderProgram>
-#include <QVector3D>
 #include <algorithm>
 #include <cmath>
 #include <glm/gtc/quaternion.hpp>
+#include <QOpenGLFramebufferObject>
+#include <QOpenGLShaderProgram>
+#include <QVector3D>
 
 #include "app/theme/theme.h"
 #include "core/base/error.h"
@@ -33,8 +33,10 @@ glm::mat4 poseOf(const Result& result) {
 
 std::unique_ptr<QOpenGLShaderProgram> program(const char* vertex, const char* fragment) {
     auto made = std::make_unique<QOpenGLShaderProgram>();
-    const bool fine = made->addShaderFromSourceFile(QOpenGLShader::Vertex, vertex) && made->addShaderFromSourceFile(QOpenGLShader::Fragment, fragment) && made->link();
-    if (!fine) throw Error("The picture can't be drawn: the graphics driver refused a shader (" + made->log().trimmed().toStdString() + ").");
+    const bool fine = made->addShaderFromSourceFile(QOpenGLShader::Vertex, vertex) &&
+                      made->addShaderFromSourceFile(QOpenGLShader::Fragment, fragment) && made->link();
+    if (!fine)
+        throw Error("The picture can't be drawn: the graphics driver refused a shader (" + made->log().trimmed().toStdString() + ").");
     return made;
 }
 
@@ -44,10 +46,13 @@ int levelFor(float radius, bool moving) {
     return std::min(level + (moving ? 1 : 0), detailLevels - 1);
 }
 
-} // namespace
+}  // namespace
 
 Renderer::Renderer() {
-    if (!initializeOpenGLFunctions()) throw Error("The picture can't be drawn: OpenGL 3.3 is not available on this machine. Everything else works; exports are traced without it.");
+    if (!initializeOpenGLFunctions())
+        throw Error(
+            "The picture can't be drawn: OpenGL 3.3 is not available on this machine. Everything else works; exports are traced without "
+            "it.");
     swarmProgram_ = program(":/shaders/swarm.vert", ":/shaders/swarm.frag");
     groundProgram_ = program(":/shaders/ground.vert", ":/shaders/ground.frag");
     glGenBuffers(1, &matrixBuffer_);
@@ -113,7 +118,8 @@ Renderer::GpuMesh& Renderer::meshFor(const std::shared_ptr<const ShapeMeshes>& m
 std::vector<Renderer::Batch> Renderer::gather(const ViewRequest& request, const Result& result, std::uint16_t variantNumber) const {
     std::vector<Batch> batches(detailLevels);
     const Variant& variant = result.variants[variantNumber];
-    const glm::mat4 toClip = request.camera.matrix(static_cast<float>(request.pixels.width()) / static_cast<float>(request.pixels.height())) * poseOf(result);
+    const glm::mat4 toClip =
+        request.camera.matrix(static_cast<float>(request.pixels.width()) / static_cast<float>(request.pixels.height())) * poseOf(result);
     const float radius = glm::length(variant.meshes->bounds.size()) * 0.5f * result.scale;
     const float pixels = static_cast<float>(request.pixels.width()) * request.camera.focalLength / 36;
     const bool weights = request.weights && request.evaluated->weights.size() == static_cast<std::size_t>(result.count);
@@ -122,7 +128,8 @@ std::vector<Renderer::Batch> Renderer::gather(const ViewRequest& request, const 
         if (columns.variant[i] != variantNumber) continue;
         const float* m = &columns.matrix[12 * i];
         const glm::vec4 clip = toClip * glm::vec4(m[3], m[7], m[11], 1);
-        const float size = radius * std::max({std::abs(m[0]) + std::abs(m[4]) + std::abs(m[8]), std::abs(m[1]) + std::abs(m[5]) + std::abs(m[9])});
+        const float size =
+            radius * std::max({std::abs(m[0]) + std::abs(m[4]) + std::abs(m[8]), std::abs(m[1]) + std::abs(m[5]) + std::abs(m[9])});
         if (clip.w < -size || std::abs(clip.x) > clip.w + 4 * size || std::abs(clip.y) > clip.w + 6 * size) continue;
         Batch& batch = batches[static_cast<std::size_t>(levelFor(size * pixels / std::max(clip.w, 0.01f), request.moving))];
         batch.matrices.insert(batch.matrices.end(), m, m + 12);
@@ -143,8 +150,10 @@ bool Renderer::drawBatch(GpuMesh& mesh, const Batch& batch, const std::atomic<bo
         if (cancelled) return false;
         const int here = std::min(instancesInSlice, count - first);
         glBindBuffer(GL_ARRAY_BUFFER, matrixBuffer_);
-        glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(here) * 48, &batch.matrices[12 * static_cast<std::size_t>(first)], GL_STREAM_DRAW);
-        for (unsigned row = 0; row < 3; ++row) glVertexAttribPointer(2 + row, 4, GL_FLOAT, GL_FALSE, 48, reinterpret_cast<void*>(static_cast<std::uintptr_t>(row * 16)));
+        glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(here) * 48, &batch.matrices[12 * static_cast<std::size_t>(first)],
+                     GL_STREAM_DRAW);
+        for (unsigned row = 0; row < 3; ++row)
+            glVertexAttribPointer(2 + row, 4, GL_FLOAT, GL_FALSE, 48, reinterpret_cast<void*>(static_cast<std::uintptr_t>(row * 16)));
         glBindBuffer(GL_ARRAY_BUFFER, colourBuffer_);
         glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(here) * 4, &batch.colours[static_cast<std::size_t>(first)], GL_STREAM_DRAW);
         glVertexAttribPointer(5, 4, GL_UNSIGNED_BYTE, GL_TRUE, 4, nullptr);

@@ -1,10 +1,10 @@
 #pragma once
-#include <QImage>
-#include <QOpenGLFunctions_3_3_Core>
-#include <QSize>
 #include <atomic>
 #include <map>
 #include <memory>
+#include <QImage>
+#include <QOpenGLFunctions_3_3_Core>
+#include <QSize>
 
 #include "app/document/evaluation.h"
 #include "app/picture/view_camera.h"
@@ -18,8 +18,8 @@ struct ViewRequest {
     gswarm::Setting setting;  ///< light, background, exposure; the camera is the view's
     ViewCamera camera;
     QSize pixels{16, 16};
-    bool moving = false;      ///< input is arriving: draw what fits 50 ms
-    bool weights = false;     ///< colour by the weights of evaluated->weightsOf
+    bool moving = false;   ///< input is arriving: draw what fits 50 ms
+    bool weights = false;  ///< colour by the weights of evaluated->weightsOf
     bool ground = true;
 };
 

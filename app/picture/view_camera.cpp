@@ -14,12 +14,13 @@ struct Axes {
     glm::vec3 right, up, forward;
 };
 Axes axesOf(const ViewCamera& view) {
-    const glm::vec3 back(std::cos(view.height) * std::sin(view.around), std::sin(view.height), std::cos(view.height) * std::cos(view.around));
+    const glm::vec3 back(std::cos(view.height) * std::sin(view.around), std::sin(view.height),
+                         std::cos(view.height) * std::cos(view.around));
     const glm::vec3 right = glm::normalize(glm::cross(glm::vec3(0, 1, 0), back));
     return {right, glm::cross(back, right), -back};
 }
 
-} // namespace
+}  // namespace
 
 gswarm::Camera ViewCamera::camera() const { return {target - axesOf(*this).forward * distance, target, focalLength}; }
 

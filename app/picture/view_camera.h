@@ -1,10 +1,10 @@
 #pragma once
-#include <QPointF>
-#include <QSizeF>
 #include <glm/mat4x4.hpp>
 #include <glm/vec3.hpp>
 #include <glm/vec4.hpp>
 #include <optional>
+#include <QPointF>
+#include <QSizeF>
 
 #include "core/picture/view.h"
 #include "core/shape/mesh.h"

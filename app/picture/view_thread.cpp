@@ -1,8 +1,8 @@
 #include "app/picture/view_thread.h"
 
+#include <chrono>
 #include <QSurfaceFormat>
 #include <QThread>
-#include <chrono>
 
 #include "core/base/error.h"
 
@@ -12,7 +12,7 @@ const char* const noContext =
     "The picture can't be drawn: this machine offers no OpenGL 3.3, not even in software (install Mesa's libgl1-mesa-dri). "
     "Everything else works, and exports are traced without it.";
 
-} // namespace
+}  // namespace
 
 ViewThread::ViewThread(QObject* parent) : QObject(parent) {
     QSurfaceFormat format;
@@ -25,7 +25,8 @@ ViewThread::ViewThread(QObject* parent) : QObject(parent) {
     const bool made = context_->create() && (context_->format().majorVersion() > 3 || context_->format().minorVersion() >= 3);
     if (!made || qEnvironmentVariableIsSet("GILDED_SWARM_NO_GL")) {
         context_.reset();
-        QMetaObject::invokeMethod(this, [this] { emit noGraphics(QString::fromUtf8(noContext)); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this] { emit noGraphics(QString::fromUtf8(noContext)); }, Qt::QueuedConnection);
         return;
     }
     context_->moveToThread(nullptr);
@@ -66,7 +67,8 @@ void ViewThread::run() {
         renderer = std::make_unique<Renderer>();
     } catch (const gswarm::Error& error) {
         const QString sentence = error.what();
-        QMetaObject::invokeMethod(this, [this, sentence] { emit noGraphics(sentence); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this, sentence] { emit noGraphics(sentence); }, Qt::QueuedConnection);
     }
     for (;;) {
         std::unique_ptr<ViewRequest> request;
@@ -83,7 +85,9 @@ void ViewThread::run() {
         const auto start = std::chrono::steady_clock::now();
         const QImage image = renderer->draw(*request, cancelled_);
         const double took = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();
-        if (!image.isNull()) QMetaObject::invokeMethod(this, [this, image, took] { emit drawn(image, took); }, Qt::QueuedConnection);
+        if (!image.isNull())
+            QMetaObject::invokeMethod(
+                this, [this, image, took] { emit drawn(image, took); }, Qt::QueuedConnection);
     }
     renderer.reset();
     context_->doneCurrent();

@@ -1,12 +1,12 @@
 #pragma once
-#include <QImage>
-#include <QObject>
-#include <QOffscreenSurface>
-#include <QOpenGLContext>
 #include <atomic>
 #include <condition_variable>
 #include <memory>
 #include <mutex>
+#include <QImage>
+#include <QObject>
+#include <QOffscreenSurface>
+#include <QOpenGLContext>
 #include <thread>
 
 #include "app/picture/renderer.h"

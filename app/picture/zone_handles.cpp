@@ -51,12 +51,13 @@ std::vector<glm::vec3> circle(const ZoneState& state, int around, float radius) 
 
 void addBox(std::vector<std::vector<glm::vec3>>& lines, const ZoneState& state, const glm::vec3& half) {
     const auto corner = [&](int x, int y, int z) { return state.position + state.rotation * (half * glm::vec3(x, y, z)); };
-    for (const int y : {-1, 1}) lines.push_back({corner(-1, y, -1), corner(1, y, -1), corner(1, y, 1), corner(-1, y, 1), corner(-1, y, -1)});
+    for (const int y : {-1, 1})
+        lines.push_back({corner(-1, y, -1), corner(1, y, -1), corner(1, y, 1), corner(-1, y, 1), corner(-1, y, -1)});
     for (const int x : {-1, 1})
         for (const int z : {-1, 1}) lines.push_back({corner(x, -1, z), corner(x, 1, z)});
 }
 
-} // namespace
+}  // namespace
 
 std::vector<Handle> handlesOf(const Scene& scene, ObjectId zone, double frame, Mode mode, float reach) {
     const ZoneState state = zoneStateAt(scene.at(zone), frame);
@@ -86,7 +87,8 @@ Edit edited(const Scene& scene, const Drag& drag, QPointF to, double frame, cons
         const glm::vec3 from = view.ray(drag.from, viewport), now = view.ray(to, viewport);
         const float depth = glm::length(drag.begun.position - view.camera().position);
         Edit edit{scene, {}, {}, {}};
-        for (int c = 0; c < 3; ++c) edit = set(edit.scene, c, rounded(drag.numbers[static_cast<std::size_t>(c)] + (now[c] - from[c]) * depth));
+        for (int c = 0; c < 3; ++c)
+            edit = set(edit.scene, c, rounded(drag.numbers[static_cast<std::size_t>(c)] + (now[c] - from[c]) * depth));
         edit.label = scene.at(drag.zone).name + ": move";
         edit.mergeKey = toText(drag.zone) + "/move";
         return edit;
@@ -109,7 +111,9 @@ std::vector<std::vector<glm::vec3>> contours(const Scene& scene, ObjectId zone, 
     const ZoneKind& kind = kindOf(scene, zone);
     glm::vec3 half = kind.halfSize(typed(state));
     const int softEdge = kind.id == "box" ? 3 : 1;
-    if (core) half = glm::max(half - state.numbers[static_cast<std::size_t>(softEdge)] * (kind.id == "slab" ? glm::vec3(0, 1, 0) : glm::vec3(1)), glm::vec3(0));
+    if (core)
+        half = glm::max(half - state.numbers[static_cast<std::size_t>(softEdge)] * (kind.id == "slab" ? glm::vec3(0, 1, 0) : glm::vec3(1)),
+                        glm::vec3(0));
     std::vector<std::vector<glm::vec3>> lines;
     if (kind.id == "ball")
         for (int a = 0; a < 3; ++a) lines.push_back(circle(state, a, half.x));
@@ -126,4 +130,4 @@ std::vector<glm::vec3> path(const Scene& scene, ObjectId zone, int first, int la
     return places;
 }
 
-} // namespace zone_handles
+}  // namespace zone_handles

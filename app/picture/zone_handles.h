@@ -16,9 +16,9 @@ namespace zone_handles {
 enum class Mode { move, turn, size };
 
 struct Handle {
-    QString name;      ///< "x", "y", "z", "free", "radius", "softEdge" …
-    glm::vec3 place;   ///< world
-    glm::vec3 along;   ///< unit direction that a drag follows, world; zero for a free move or a turn
+    QString name;     ///< "x", "y", "z", "free", "radius", "softEdge" …
+    glm::vec3 place;  ///< world
+    glm::vec3 along;  ///< unit direction that a drag follows, world; zero for a free move or a turn
     std::string parameter;
     int component = -1;
     double perMetre = 1;  ///< change of the number for one metre along the drag
@@ -34,11 +34,12 @@ struct Drag {
     gswarm::ZoneState begun;
     std::vector<double> numbers;  ///< the parameter's numbers when the drag began, as typed
 };
-gswarm::Edit edited(const gswarm::Scene& scene, const Drag& drag, QPointF to, double frame, const ViewCamera& view, QSizeF viewport, Mode mode);
+gswarm::Edit edited(const gswarm::Scene& scene, const Drag& drag, QPointF to, double frame, const ViewCamera& view, QSizeF viewport,
+                    Mode mode);
 
 /// Fine contour lines of the zone's surface and of its core, as world polylines.
 std::vector<std::vector<glm::vec3>> contours(const gswarm::Scene& scene, gswarm::ObjectId zone, double frame, bool core);
 /// Places of a keyed zone, one a frame.
 std::vector<glm::vec3> path(const gswarm::Scene& scene, gswarm::ObjectId zone, int first, int last);
 
-} // namespace zone_handles
+}  // namespace zone_handles

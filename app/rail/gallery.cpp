@@ -1,10 +1,10 @@
 #include "app/rail/gallery.h"
 
+#include <cmath>
 #include <QGridLayout>
 #include <QKeyEvent>
 #include <QPainter>
 #include <QPushButton>
-#include <cmath>
 
 #include "app/theme/theme.h"
 #include "core/evaluate/evaluator.h"
@@ -21,7 +21,9 @@ Scene sampleScene(const GestureStart& start) {
     Edit edit = addSwarm(emptyScene());
     const ObjectId swarm = edit.made;
     const ObjectId grid = edit.scene.at(swarm).list("formations").front();
-    const auto set = [&](ObjectId object, const char* parameter, const Value& value) { edit = setValue(edit.scene, addressOf(edit.scene, object, parameter), value); };
+    const auto set = [&](ObjectId object, const char* parameter, const Value& value) {
+        edit = setValue(edit.scene, addressOf(edit.scene, object, parameter), value);
+    };
     set(grid, "count", fixedNumbers({9, 1, 1}));
     set(edit.scene.piece().id, "loopFrames", fixedNumbers({double(frames)}));
     return addGesture(edit.scene, swarm, start.make()).scene;
@@ -65,14 +67,16 @@ class Sample : public QPushButton {
             const std::uint32_t c = result->columns->colour[static_cast<std::size_t>(i)];
             // Seen a little from above, without perspective.
             const auto flat = [&](float x, float y, float z) {
-                const float wx = m[0] * x + m[1] * y + m[2] * z + m[3], wy = m[4] * x + m[5] * y + m[6] * z + m[7], wz = m[8] * x + m[9] * y + m[10] * z + m[11];
+                const float wx = m[0] * x + m[1] * y + m[2] * z + m[3], wy = m[4] * x + m[5] * y + m[6] * z + m[7],
+                            wz = m[8] * x + m[9] * y + m[10] * z + m[11];
                 return QPointF(width() / 2.0 + wx * 12 + wz * 4, 40 - wy * 11 + wz * 4);
             };
             painter.setPen(QPen(theme::ink, 0.8));
             painter.setBrush(QColor(c & 255, c >> 8 & 255, c >> 16 & 255).darker(125));
             painter.drawPolygon(QPolygonF({flat(-0.4f, 0, 0.4f), flat(0.4f, 0, 0.4f), flat(0.4f, 0.8f, 0.4f), flat(-0.4f, 0.8f, 0.4f)}));
             painter.setBrush(QColor(c & 255, c >> 8 & 255, c >> 16 & 255));
-            painter.drawPolygon(QPolygonF({flat(-0.4f, 0.8f, 0.4f), flat(0.4f, 0.8f, 0.4f), flat(0.4f, 0.8f, -0.4f), flat(-0.4f, 0.8f, -0.4f)}));
+            painter.drawPolygon(
+                QPolygonF({flat(-0.4f, 0.8f, 0.4f), flat(0.4f, 0.8f, 0.4f), flat(0.4f, 0.8f, -0.4f), flat(-0.4f, 0.8f, -0.4f)}));
         }
     }
     static Evaluator& evaluator() {
@@ -85,7 +89,7 @@ class Sample : public QPushButton {
     int frame_ = 18;
 };
 
-} // namespace
+}  // namespace
 
 Gallery::Gallery(QWidget* parent) : QFrame(parent, Qt::Popup) {
     setObjectName("gallery");

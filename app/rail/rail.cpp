@@ -1,5 +1,6 @@
 #include "app/rail/rail.h"
 
+#include <algorithm>
 #include <QHBoxLayout>
 #include <QLocale>
 #include <QMenu>
@@ -7,11 +8,10 @@
 #include <QScrollArea>
 #include <QScrollBar>
 #include <QToolButton>
-#include <algorithm>
 
 #include "app/document/evaluation.h"
-#include "app/rail/rail_card.h"
 #include "app/rail/gallery.h"
+#include "app/rail/rail_card.h"
 #include "app/theme/theme.h"
 #include "core/evaluate/why.h"
 
@@ -21,7 +21,7 @@ namespace {
 
 QString grouped(int n) { return QLocale(QLocale::English).toString(n).replace(',', ' '); }
 
-} // namespace
+}  // namespace
 
 Rail::Rail(Document& document, Evaluation& evaluation, QWidget* parent) : QWidget(parent), document_(document), evaluation_(evaluation) {
     setObjectName("rail");
@@ -40,7 +40,8 @@ Rail::Rail(Document& document, Evaluation& evaluation, QWidget* parent) : QWidge
         const auto& stock = document_.scene().at(swarm_).list("stock");
         document_.click(stock.empty() ? swarm_ : stock.front());
     });
-    connect(formation_, &RailCard::chosen, this, [this] { document_.click(referenceOf(document_.scene().at(swarm_).part("place"), "formation")); });
+    connect(formation_, &RailCard::chosen, this,
+            [this] { document_.click(referenceOf(document_.scene().at(swarm_).part("place"), "formation")); });
     connect(result_, &RailCard::chosen, this, [this] { document_.click(swarm_); });
     row_ = new QWidget;
     rowLayout_ = new QHBoxLayout(row_);
@@ -64,7 +65,8 @@ Rail::Rail(Document& document, Evaluation& evaluation, QWidget* parent) : QWidge
     line->addWidget(formation_);
     line->addWidget(scroll_, 1);
     line->addWidget(result_);
-    for (const auto signal : {&Document::sceneChanged, &Document::chosenChanged, &Document::sessionChanged}) connect(&document_, signal, this, &Rail::refresh);
+    for (const auto signal : {&Document::sceneChanged, &Document::chosenChanged, &Document::sessionChanged})
+        connect(&document_, signal, this, &Rail::refresh);
     connect(&evaluation_, &Evaluation::ready, this, &Rail::refresh);
     rebuild();
 }
@@ -85,7 +87,8 @@ void Rail::rebuild() {
     add_->setVisible(static_cast<bool>(swarm_));
     rowLayout_->addWidget(add_);
     rowLayout_->addStretch(1);
-    for (QWidget* card : {static_cast<QWidget*>(stock_), static_cast<QWidget*>(formation_), static_cast<QWidget*>(result_)}) card->setVisible(static_cast<bool>(swarm_));
+    for (QWidget* card : {static_cast<QWidget*>(stock_), static_cast<QWidget*>(formation_), static_cast<QWidget*>(result_)})
+        card->setVisible(static_cast<bool>(swarm_));
     arrange();
 }
 
@@ -136,12 +139,39 @@ void Rail::refresh() {
     const ObjectId chosen = document_.chosen();
     QStringList shapes;
     for (const ObjectId entry : object.list("stock"))
-        if (const Object* shape = scene.find(referenceOf(scene.at(entry).part("entry"), "shape"))) shapes << QString::fromStdString(shape->name);
+        if (const Object* shape = scene.find(referenceOf(scene.at(entry).part("entry"), "shape")))
+            shapes << QString::fromStdString(shape->name);
     const auto& formation = *scene.at(referenceOf(object.part("place"), "formation")).part("formation").kind;
-    stock_->show({"stock", "Stock", shapes.join(", "), "What the swarm repeats", {}, chosen.type() == ObjectType::stock, true, false, false, shapes.isEmpty(), false, 1});
-    formation_->show({"formation", "Formation", QString::fromStdString(formation.label), "Where the instances stand", {}, chosen.type() == ObjectType::formation, true, false, false, false, false, 1});
+    stock_->show({"stock",
+                  "Stock",
+                  shapes.join(", "),
+                  "What the swarm repeats",
+                  {},
+                  chosen.type() == ObjectType::stock,
+                  true,
+                  false,
+                  false,
+                  shapes.isEmpty(),
+                  false,
+                  1});
+    formation_->show({"formation",
+                      "Formation",
+                      QString::fromStdString(formation.label),
+                      "Where the instances stand",
+                      {},
+                      chosen.type() == ObjectType::formation,
+                      true,
+                      false,
+                      false,
+                      false,
+                      false,
+                      1});
     const QString count = result ? grouped(result->visible) + " shown" : "…";
-    const QString tip = result ? QString("%1 instances, %2 shown%3").arg(grouped(result->count), grouped(result->visible), result->notFinite ? QString(", %1 left out: their place is no number").arg(result->notFinite) : QString()) : QString();
+    const QString tip =
+        result ? QString("%1 instances, %2 shown%3")
+                     .arg(grouped(result->count), grouped(result->visible),
+                          result->notFinite ? QString(", %1 left out: their place is no number").arg(result->notFinite) : QString())
+               : QString();
     result_->show({"result", "Result", count, tip, {}, chosen == swarm_, true, false, false, result && result->notFinite > 0, false, 1});
     for (std::size_t i = 0; i < entries_.size(); ++i) {
         const Part& entry = scene.at(entries_[i]).part("entry");
@@ -162,8 +192,12 @@ void Rail::refresh() {
             state.strip = census.strip;
             state.why = census.touched == 0 || census.seen == 0;
             state.trouble = state.why && state.on;
-            state.count = !census.acts ? (state.on ? "not soloed" : "off") : QString("%1 · %2").arg(grouped(census.touched), grouped(census.seen));
-            state.tip = QString("acts on %1 · seen at the end on %2\nstrength %3 %\nDrag to reorder, double-click to rename, right-click for more").arg(grouped(census.touched), grouped(census.seen)).arg(state.strength * 100);
+            state.count =
+                !census.acts ? (state.on ? "not soloed" : "off") : QString("%1 · %2").arg(grouped(census.touched), grouped(census.seen));
+            state.tip =
+                QString("acts on %1 · seen at the end on %2\nstrength %3 %\nDrag to reorder, double-click to rename, right-click for more")
+                    .arg(grouped(census.touched), grouped(census.seen))
+                    .arg(state.strength * 100);
             const int cut = census.clippedWhere + census.clippedShaped;
             if (cut > 0) state.tip += QString("\nThe clip cuts %1 values").arg(grouped(cut));
         }

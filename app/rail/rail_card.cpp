@@ -1,10 +1,10 @@
 #include "app/rail/rail_card.h"
 
+#include <algorithm>
 #include <QContextMenuEvent>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
-#include <algorithm>
 
 #include "app/theme/theme.h"
 
@@ -37,7 +37,8 @@ void RailCard::paintEvent(QPaintEvent*) {
     painter.setFont(theme::text(13, QFont::Medium));
     const double nameEnd = state_.hasSwitch ? switchRect().left() - 4 : width() - 6;
     const QRectF nameRect(27, 3, nameEnd - 27, 20);
-    painter.drawText(nameRect, Qt::AlignVCenter, painter.fontMetrics().elidedText(state_.name, Qt::ElideRight, static_cast<int>(nameRect.width())));
+    painter.drawText(nameRect, Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(state_.name, Qt::ElideRight, static_cast<int>(nameRect.width())));
     if (state_.hasSwitch) {
         painter.setPen(QPen(theme::line, 1));
         painter.setBrush(state_.on ? theme::line : theme::ink);
@@ -67,7 +68,8 @@ void RailCard::paintEvent(QPaintEvent*) {
     painter.setFont(theme::numbers(10));
     painter.setPen(state_.trouble ? theme::coral : theme::quiet);
     const QRectF line(8, height() - 20, (state_.why ? whyRect().left() - 4 : width() - 6) - 8, 16);
-    painter.drawText(line, Qt::AlignVCenter, painter.fontMetrics().elidedText(state_.count, Qt::ElideRight, static_cast<int>(line.width())));
+    painter.drawText(line, Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(state_.count, Qt::ElideRight, static_cast<int>(line.width())));
     if (state_.why) {
         painter.setPen(QPen(theme::coral, 1));
         painter.setBrush(Qt::NoBrush);
@@ -87,7 +89,6 @@ void RailCard::mouseMoveEvent(QMouseEvent* event) {
     if (!(event->buttons() & Qt::LeftButton) || !state_.hasSwitch) return;
     if (!dragging_ && (event->position().toPoint() - pressed_).manhattanLength() < 8) return;
     dragging_ = true;
-
 }
 
 void RailCard::mouseReleaseEvent(QMouseEvent* event) {
@@ -108,14 +109,19 @@ void RailCard::keyPressEvent(QKeyEvent* event) {
     if (direction != 0) return event->modifiers() & Qt::AltModifier ? emit moveAsked(direction) : emit stepped(direction);
     switch (event->key()) {
         case Qt::Key_Return:
-        case Qt::Key_Enter: return emit chosen();
+        case Qt::Key_Enter:
+            return emit chosen();
         case Qt::Key_O:
             if (state_.hasSwitch) return emit switched(!state_.on);
             break;
-        case Qt::Key_Question: return emit whyAsked();
-        case Qt::Key_F2: return emit renameAsked();
-        case Qt::Key_Menu: return emit menuAsked(mapToGlobal(rect().center()));
-        default: break;
+        case Qt::Key_Question:
+            return emit whyAsked();
+        case Qt::Key_F2:
+            return emit renameAsked();
+        case Qt::Key_Menu:
+            return emit menuAsked(mapToGlobal(rect().center()));
+        default:
+            break;
     }
     QWidget::keyPressEvent(event);
 }

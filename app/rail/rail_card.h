@@ -5,9 +5,9 @@
 /// What a rail card shows.
 struct CardState {
     QString icon, name, count, tip;
-    std::vector<float> strip;   ///< weights of evenly chosen instances in order; empty draws none
+    std::vector<float> strip;  ///< weights of evenly chosen instances in order; empty draws none
     bool chosen = false, on = true, hasSwitch = false, solo = false, trouble = false;
-    bool why = false;           ///< offers Why? because nothing of it is seen
+    bool why = false;  ///< offers Why? because nothing of it is seen
     double strength = 1;
 };
 

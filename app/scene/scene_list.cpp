@@ -12,8 +12,11 @@ SceneList::SceneList(Document& document, QWidget* parent) : QListWidget(parent),
     setAccessibleName("Scene list");
     setIconSize({14, 14});
     setUniformItemSizes(true);
-    setStyleSheet("QListWidget::item { height: 28px; padding-left: 6px; border-left: 2px solid transparent; } QListWidget::item:selected { background: #29241d; color: #ece3d2; border-left: 2px solid #d9a441; } QListWidget::item:disabled { color: #a3967f; }");
-    for (const auto signal : {&Document::sceneChanged, &Document::chosenChanged, &Document::sessionChanged}) connect(&document_, signal, this, &SceneList::refresh);
+    setStyleSheet(
+        "QListWidget::item { height: 28px; padding-left: 6px; border-left: 2px solid transparent; } QListWidget::item:selected { "
+        "background: #29241d; color: #ece3d2; border-left: 2px solid #d9a441; } QListWidget::item:disabled { color: #a3967f; }");
+    for (const auto signal : {&Document::sceneChanged, &Document::chosenChanged, &Document::sessionChanged})
+        connect(&document_, signal, this, &SceneList::refresh);
     connect(this, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) {
         if (!refreshing_ && item && idOf(item)) document_.click(idOf(item));
     });
@@ -38,11 +41,13 @@ void SceneList::refresh() {
     refreshing_ = true;
     clear();
     const Scene& scene = document_.scene();
-    for (const ObjectType type : {ObjectType::swarm, ObjectType::gesture, ObjectType::zone, ObjectType::shape, ObjectType::light, ObjectType::camera, ObjectType::piece})
+    for (const ObjectType type : {ObjectType::swarm, ObjectType::gesture, ObjectType::zone, ObjectType::shape, ObjectType::light,
+                                  ObjectType::camera, ObjectType::piece})
         for (const ObjectId id : scene.all(type)) {
             const bool fits = !document_.picking() || document_.pickable(id);
             const QString kind = QString::fromStdString(classOf(type).id);
-            auto* item = new QListWidgetItem(theme::icon(kind, fits ? theme::ivory : theme::weightLow), QString::fromStdString(scene.at(id).name), this);
+            auto* item = new QListWidgetItem(theme::icon(kind, fits ? theme::ivory : theme::weightLow),
+                                             QString::fromStdString(scene.at(id).name), this);
             item->setData(Qt::UserRole, static_cast<qulonglong>(id.bits));
             item->setFlags(fits ? Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable : Qt::NoItemFlags);
             item->setToolTip(QString::fromStdString(classOf(type).label));

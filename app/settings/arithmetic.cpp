@@ -25,17 +25,23 @@ struct Reader {
     double sum() {
         double value = product();
         for (;;) {
-            if (take('+')) value += product();
-            else if (take('-')) value -= product();
-            else return value;
+            if (take('+'))
+                value += product();
+            else if (take('-'))
+                value -= product();
+            else
+                return value;
         }
     }
     double product() {
         double value = signedTerm();
         for (;;) {
-            if (take('*')) value *= signedTerm();
-            else if (take('/')) value /= signedTerm();
-            else return value;
+            if (take('*'))
+                value *= signedTerm();
+            else if (take('/'))
+                value /= signedTerm();
+            else
+                return value;
         }
     }
     double signedTerm() {
@@ -76,7 +82,7 @@ struct Reader {
     }
 };
 
-} // namespace
+}  // namespace
 
 std::optional<double> arithmetic(const QString& typed, const QString& unit, double framesPerSecond) {
     QString text = typed;

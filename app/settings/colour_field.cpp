@@ -1,11 +1,11 @@
 #include "app/settings/colour_field.h"
 
+#include <algorithm>
 #include <QHBoxLayout>
 #include <QLineEdit>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPushButton>
-#include <algorithm>
 
 #include "app/theme/theme.h"
 
@@ -77,7 +77,7 @@ class Strip : public QWidget {
     QColor colour_;
 };
 
-} // namespace
+}  // namespace
 
 ColourField::ColourField(QWidget* parent) : QWidget(parent) {
     auto* column = new QVBoxLayout(this);
@@ -107,7 +107,8 @@ ColourField::ColourField(QWidget* parent) : QWidget(parent) {
 
 void ColourField::show(const QColor& colour) {
     colour_ = colour;
-    swatch_->setStyleSheet(QString("QPushButton { background: %1; min-height: 24px; } QPushButton:focus { border-color: #d9a441; }").arg(colour.name()));
+    swatch_->setStyleSheet(
+        QString("QPushButton { background: %1; min-height: 24px; } QPushButton:focus { border-color: #d9a441; }").arg(colour.name()));
     if (!hex_->hasFocus()) hex_->setText(colour.name());
     for (QWidget* child : strips_->findChildren<QWidget*>()) static_cast<Strip*>(child)->show(colour);
 }
@@ -118,7 +119,8 @@ void ColourField::unfold() {
         return;
     }
     if (strips_->layout()->isEmpty())
-        for (const Part part : {Part::hue, Part::saturation, Part::brightness}) strips_->layout()->addWidget(new Strip(part, this, colour_));
+        for (const Part part : {Part::hue, Part::saturation, Part::brightness})
+            strips_->layout()->addWidget(new Strip(part, this, colour_));
     strips_->show();
 }
 

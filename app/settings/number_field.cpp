@@ -1,11 +1,11 @@
 #include "app/settings/number_field.h"
 
+#include <algorithm>
+#include <cmath>
 #include <QKeyEvent>
 #include <QLineEdit>
 #include <QMouseEvent>
 #include <QPainter>
-#include <algorithm>
-#include <cmath>
 
 #include "app/settings/arithmetic.h"
 #include "app/theme/theme.h"
@@ -16,9 +16,10 @@ namespace {
 
 constexpr int markWidth = 13;
 
-} // namespace
+}  // namespace
 
-NumberField::NumberField(const Parameter& parameter, double framesPerSecond, QWidget* parent) : QWidget(parent), parameter_(parameter), rate_(framesPerSecond) {
+NumberField::NumberField(const Parameter& parameter, double framesPerSecond, QWidget* parent)
+    : QWidget(parent), parameter_(parameter), rate_(framesPerSecond) {
     setFocusPolicy(Qt::StrongFocus);
     setFixedHeight(26);
     setMinimumWidth(44);
@@ -162,12 +163,21 @@ void NumberField::wheelEvent(QWheelEvent* event) {
 
 void NumberField::keyPressEvent(QKeyEvent* event) {
     switch (event->key()) {
-        case Qt::Key_Up: step(event->modifiers() & Qt::ShiftModifier ? 10 : 1); return;
-        case Qt::Key_Down: step(event->modifiers() & Qt::ShiftModifier ? -10 : -1); return;
+        case Qt::Key_Up:
+            step(event->modifiers() & Qt::ShiftModifier ? 10 : 1);
+            return;
+        case Qt::Key_Down:
+            step(event->modifiers() & Qt::ShiftModifier ? -10 : -1);
+            return;
         case Qt::Key_Return:
-        case Qt::Key_Enter: type(); return;
-        case Qt::Key_K: emit markClicked(); return;
-        default: break;
+        case Qt::Key_Enter:
+            type();
+            return;
+        case Qt::Key_K:
+            emit markClicked();
+            return;
+        default:
+            break;
     }
     const QString said = event->text();
     if (said.isEmpty() || !(said[0].isDigit() || said[0] == '-' || said[0] == '.' || said[0] == '(')) return QWidget::keyPressEvent(event);

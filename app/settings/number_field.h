@@ -22,8 +22,8 @@ class NumberField : public QWidget {
 
   signals:
     void edited(double value);
-    void finished();       ///< a drag or typing has ended
-    void markClicked();    ///< wants a key here, or to lose it
+    void finished();     ///< a drag or typing has ended
+    void markClicked();  ///< wants a key here, or to lose it
     void trouble(const QString& sentence);
 
   protected:

@@ -30,9 +30,10 @@ NumberField::Mark markOf(const Track& track, double frame) {
     return NumberField::Mark::keyed;
 }
 
-} // namespace
+}  // namespace
 
-ParameterRow::ParameterRow(Document& document, const Address& address, QWidget* parent) : QWidget(parent), document_(document), address_(address) {
+ParameterRow::ParameterRow(Document& document, const Address& address, QWidget* parent)
+    : QWidget(parent), document_(document), address_(address) {
     const Parameter& p = parameter();
     setObjectName(QString::fromStdString(classOf(address.object.type()).slotInfos[static_cast<std::size_t>(address.slot)].prefix + p.id));
     auto* row = new QHBoxLayout(this);
@@ -53,14 +54,30 @@ ParameterRow::ParameterRow(Document& document, const Address& address, QWidget* 
     fields->setSpacing(4);
     row->addWidget(fields_, 1);
     switch (p.type) {
-        case ParameterType::colour: addColour(); break;
-        case ParameterType::choice: addChoice(); break;
-        case ParameterType::toggle: addToggle(); break;
-        case ParameterType::text: addText(false); break;
-        case ParameterType::file: addText(true); break;
-        case ParameterType::reference: addReference(); break;
-        case ParameterType::ramp: addRamp(); break;
-        default: addNumbers(); break;
+        case ParameterType::colour:
+            addColour();
+            break;
+        case ParameterType::choice:
+            addChoice();
+            break;
+        case ParameterType::toggle:
+            addToggle();
+            break;
+        case ParameterType::text:
+            addText(false);
+            break;
+        case ParameterType::file:
+            addText(true);
+            break;
+        case ParameterType::reference:
+            addReference();
+            break;
+        case ParameterType::ramp:
+            addRamp();
+            break;
+        default:
+            addNumbers();
+            break;
     }
     refresh();
 }
@@ -88,9 +105,8 @@ void ParameterRow::addNumbers() {
         connect(field, &NumberField::edited, this, [this, one](double v) { document_.setNumber(one, v); });
         connect(field, &NumberField::finished, this, [this] { document_.seal(); });
         connect(field, &NumberField::trouble, this, &ParameterRow::trouble);
-        connect(field, &NumberField::markClicked, this, [this, one] {
-            document_.edit([&](const Scene& s) { return toggleKey(s, one, document_.frame()); });
-        });
+        connect(field, &NumberField::markClicked, this,
+                [this, one] { document_.edit([&](const Scene& s) { return toggleKey(s, one, document_.frame()); }); });
     }
 }
 
@@ -99,7 +115,9 @@ void ParameterRow::addColour() {
     fields_->layout()->addWidget(field);
     refreshers_.push_back([this, field] {
         const auto& numbers = std::get<Numbers>(valueOf(document_.scene(), address_));
-        const auto channel = [&](std::size_t c) { return static_cast<float>(std::clamp(valueAt(numbers[c], document_.frame()), 0.0, 1.0)); };
+        const auto channel = [&](std::size_t c) {
+            return static_cast<float>(std::clamp(valueAt(numbers[c], document_.frame()), 0.0, 1.0));
+        };
         field->show(QColor::fromRgbF(channel(0), channel(1), channel(2)));
     });
     connect(field, &ColourField::edited, this, [this](const QColor& c) {
@@ -177,7 +195,8 @@ void ParameterRow::addText(bool file) {
     auto* browse = new QPushButton("Choose…", fields_);
     fields_->layout()->addWidget(browse);
     connect(browse, &QPushButton::clicked, this, [this] {
-        if (document_.path().empty()) return emit trouble("Save the project first: files are found by their place in the project's folder.");
+        if (document_.path().empty())
+            return emit trouble("Save the project first: files are found by their place in the project's folder.");
         const QString folder = QString::fromStdString(document_.folder().string());
         const QString chosen = QFileDialog::getOpenFileName(this, "Choose a mesh", folder, "OBJ meshes (*.obj)");
         if (!chosen.isEmpty()) document_.setValue(address_, QDir(folder).relativeFilePath(chosen).toStdString());
@@ -187,7 +206,8 @@ void ParameterRow::addText(bool file) {
 void ParameterRow::addReference() {
     auto* slot = new QPushButton(fields_);
     slot->setAccessibleName(QString::fromStdString(parameter().label));
-    slot->setToolTip(QString::fromStdString(parameter().summary) + "\nClick, then click the thing in the picture or in the list. What is shown here stays.");
+    slot->setToolTip(QString::fromStdString(parameter().summary) +
+                     "\nClick, then click the thing in the picture or in the list. What is shown here stays.");
     slot->setIcon(theme::icon("pick"));
     fields_->layout()->addWidget(slot);
     refreshers_.push_back([this, slot] {

@@ -1,6 +1,6 @@
 #pragma once
-#include <QWidget>
 #include <functional>
+#include <QWidget>
 #include <vector>
 
 #include "app/document/document.h"

@@ -1,11 +1,11 @@
 #include "app/settings/ramp_field.h"
 
+#include <algorithm>
+#include <cmath>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QVBoxLayout>
-#include <algorithm>
-#include <cmath>
 
 #include "app/settings/colour_field.h"
 #include "app/theme/theme.h"
@@ -22,7 +22,7 @@ QColor colourOf(const RampStop& stop) {
     return QColor::fromRgbF(channel(stop.colour[0]), channel(stop.colour[1]), channel(stop.colour[2]));
 }
 
-} // namespace
+}  // namespace
 
 RampField::RampField(QWidget* parent) : QWidget(parent) {
     setFocusPolicy(Qt::StrongFocus);
@@ -34,7 +34,8 @@ RampField::RampField(QWidget* parent) : QWidget(parent) {
     column->addWidget(colour_);
     connect(colour_, &ColourField::edited, this, [this](const QColor& c) {
         Ramp ramp = ramp_;
-        ramp[static_cast<std::size_t>(chosen_)].colour = {c.redF(), c.greenF(), c.blueF(), ramp[static_cast<std::size_t>(chosen_)].colour[3]};
+        ramp[static_cast<std::size_t>(chosen_)].colour = {c.redF(), c.greenF(), c.blueF(),
+                                                          ramp[static_cast<std::size_t>(chosen_)].colour[3]};
         emit edited(ramp);
     });
     connect(colour_, &ColourField::finished, this, &RampField::finished);
@@ -64,7 +65,8 @@ void RampField::paintEvent(QPaintEvent*) {
         for (int s = 0; s <= 8; ++s) {
             RampStop mixed;
             const double x = s / 8.0;
-            for (int c = 0; c < 3; ++c) mixed.colour[c] = srgbFromLinear(linearFromSrgb(ramp_[k].colour[c]) * (1 - x) + linearFromSrgb(ramp_[k + 1].colour[c]) * x);
+            for (int c = 0; c < 3; ++c)
+                mixed.colour[c] = srgbFromLinear(linearFromSrgb(ramp_[k].colour[c]) * (1 - x) + linearFromSrgb(ramp_[k + 1].colour[c]) * x);
             gradient.setColorAt(ramp_[k].at + (ramp_[k + 1].at - ramp_[k].at) * x, colourOf(mixed));
         }
     if (ramp_.size() == 1) gradient.setColorAt(0, colourOf(ramp_.front()));
@@ -114,7 +116,8 @@ void RampField::mouseDoubleClickEvent(QMouseEvent* event) {
 }
 
 void RampField::keyPressEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_Left || event->key() == Qt::Key_Right) return choose(std::clamp(chosen_ + (event->key() == Qt::Key_Right ? 1 : -1), 0, static_cast<int>(ramp_.size()) - 1));
+    if (event->key() == Qt::Key_Left || event->key() == Qt::Key_Right)
+        return choose(std::clamp(chosen_ + (event->key() == Qt::Key_Right ? 1 : -1), 0, static_cast<int>(ramp_.size()) - 1));
     if (event->key() != Qt::Key_Delete) return QWidget::keyPressEvent(event);
     if (ramp_.size() < 2) return emit trouble("A ramp needs at least one stop.");
     Ramp ramp = ramp_;

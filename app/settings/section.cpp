@@ -22,7 +22,9 @@ Section::Section(const QString& title, QWidget* parent) : QWidget(parent) {
     header_->setChecked(true);
     header_->setIcon(theme::icon("down", theme::quiet));
     header_->setIconSize({12, 12});
-    header_->setStyleSheet("QToolButton, QToolButton:checked { background: transparent; border: 1px solid transparent; padding: 3px 4px; } QToolButton:focus { border-color: #d9a441; }");
+    header_->setStyleSheet(
+        "QToolButton, QToolButton:checked { background: transparent; border: 1px solid transparent; padding: 3px 4px; } QToolButton:focus "
+        "{ border-color: #d9a441; }");
     summary_ = new QLabel(this);
     summary_->setStyleSheet("color: #a3967f;");
     summary_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);

@@ -1,5 +1,6 @@
 #include "app/settings/settings.h"
 
+#include <algorithm>
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -9,7 +10,6 @@
 #include <QScrollArea>
 #include <QScrollBar>
 #include <QToolButton>
-#include <algorithm>
 
 #include "app/settings/number_field.h"
 #include "app/settings/parameter_row.h"
@@ -23,10 +23,12 @@ namespace {
 
 const std::vector<std::string> channels = {"position", "rotation", "scale", "colour"};
 
-bool contains(const std::vector<std::string>& list, const std::string& item) { return std::find(list.begin(), list.end(), item) != list.end(); }
+bool contains(const std::vector<std::string>& list, const std::string& item) {
+    return std::find(list.begin(), list.end(), item) != list.end();
+}
 QString said(const std::string& text) { return QString::fromStdString(text); }
 
-} // namespace
+}  // namespace
 
 Settings::Settings(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
     setObjectName("settings");
@@ -39,7 +41,9 @@ Settings::Settings(Document& document, QWidget* parent) : QWidget(parent), docum
     name_->setObjectName("objectName");
     name_->setAccessibleName("Name");
     name_->setFont(theme::text(15, QFont::DemiBold));
-    name_->setStyleSheet("QLineEdit { background: transparent; border: 1px solid transparent; padding: 0 4px; } QLineEdit:focus { border-color: #d9a441; background: #15120e; }");
+    name_->setStyleSheet(
+        "QLineEdit { background: transparent; border: 1px solid transparent; padding: 0 4px; } QLineEdit:focus { border-color: #d9a441; "
+        "background: #15120e; }");
     type_ = new QLabel(this);
     type_->setStyleSheet("color: #a3967f;");
     head->addWidget(name_, 1);
@@ -51,9 +55,11 @@ Settings::Settings(Document& document, QWidget* parent) : QWidget(parent), docum
     column->addWidget(scroll_, 1);
     connect(name_, &QLineEdit::editingFinished, this, [this] {
         const Object* object = document_.scene().find(document_.chosen());
-        if (object && name_->text() != said(object->name)) document_.edit([&](const Scene& s) { return rename(s, object->id, name_->text().toStdString()); });
+        if (object && name_->text() != said(object->name))
+            document_.edit([&](const Scene& s) { return rename(s, object->id, name_->text().toStdString()); });
     });
-    for (const auto signal : {&Document::sceneChanged, &Document::chosenChanged, &Document::frameChanged}) connect(&document_, signal, this, &Settings::refresh);
+    for (const auto signal : {&Document::sceneChanged, &Document::chosenChanged, &Document::frameChanged})
+        connect(&document_, signal, this, &Settings::refresh);
     rebuild();
 }
 
@@ -187,7 +193,8 @@ Section* Settings::addSection(const QString& title) {
     return section;
 }
 
-void Settings::addRows(Section* section, ObjectId object, const std::string& slot, const std::vector<std::string>& leftOut, const std::vector<std::string>& just) {
+void Settings::addRows(Section* section, ObjectId object, const std::string& slot, const std::vector<std::string>& leftOut,
+                       const std::vector<std::string>& just) {
     const Object& o = document_.scene().at(object);
     const auto& infos = classOf(object.type()).slotInfos;
     for (std::size_t s = 0; s < infos.size(); ++s) {
@@ -252,7 +259,10 @@ void Settings::showFormation(ObjectId formation) {
     Section* section = addSection("Formation");
     addKindChoice(section, formation, "formation", "Kind");
     addRows(section, formation, "formation");
-    summaries_.push_back({section, [this, formation] { return document_.scene().find(formation) ? said(document_.scene().at(formation).part("formation").kind->label) : QString(); }});
+    summaries_.push_back({section, [this, formation] {
+                              return document_.scene().find(formation) ? said(document_.scene().at(formation).part("formation").kind->label)
+                                                                       : QString();
+                          }});
 }
 
 void Settings::showStock(const Object& swarm) {
@@ -334,9 +344,10 @@ void Settings::showGesture(const Object& gesture) {
     }
     if (!open_.contains("Shaped how")) shaped->setOpen(false);
     summaries_.push_back({shaped, [object] {
-        const bool plain = object().part("where").values == standardPart(*object().part("where").kind).values && object().part("shaped").values == standardPart(*object().part("shaped").kind).values;
-        return QString(plain ? "as it is" : "bent");
-    }});
+                              const bool plain = object().part("where").values == standardPart(*object().part("where").kind).values &&
+                                                 object().part("shaped").values == standardPart(*object().part("shaped").kind).values;
+                              return QString(plain ? "as it is" : "bent");
+                          }});
 
     Section* when = addSection("When");
     addRows(when, id, "change", {}, {"strength"});
@@ -353,7 +364,11 @@ void Settings::addChannels(Section* section, const Object& gesture) {
     for (const auto& channel : channels) {
         const Part& part = gesture.part("change");
         const Parameter& p = part.kind->parameters[static_cast<std::size_t>(part.kind->indexOf(channel))];
-        auto* button = new QPushButton(said(p.id == "colour" ? "Colour" : p.id == "position" ? "Position" : p.id == "rotation" ? "Rotation" : "Scale"), row);
+        auto* button = new QPushButton(said(p.id == "colour"     ? "Colour"
+                                            : p.id == "position" ? "Position"
+                                            : p.id == "rotation" ? "Rotation"
+                                                                 : "Scale"),
+                                       row);
         button->setObjectName("channel-" + said(channel));
         button->setIcon(theme::icon(said(channel)));
         button->setIconSize({13, 13});
@@ -413,7 +428,8 @@ void Settings::addWeaveRow(Section* section, ObjectId entry, bool first) {
     });
     connect(out, &QToolButton::clicked, this, [this, entry] { document_.edit([&](const Scene& s) { return remove(s, entry); }); });
     connect(on, &Switch::clicked, this, [this, entry](bool now) { document_.setValue(addressOf(document_.scene(), entry, "on"), now); });
-    addRows(section, entry, "entry", {"zone", "on"}, first ? std::vector<std::string>{"amount"} : std::vector<std::string>{"operation", "amount"});
+    addRows(section, entry, "entry", {"zone", "on"},
+            first ? std::vector<std::string>{"amount"} : std::vector<std::string>{"operation", "amount"});
     if (unfolded_ != entry || !zone) return;
     addKindChoice(section, zoneId, "form", "Form");
     addRows(section, zoneId, "form");
@@ -448,7 +464,9 @@ void Settings::addZoneButtons(Section* section, ObjectId gesture) {
     pick->setAccessibleName("Pick a zone");
     line->addWidget(pick);
     connect(pick, &QToolButton::clicked, this, [this, gesture] {
-        document_.startPick({ObjectType::zone}, [this, gesture](ObjectId zone) { document_.edit([&](const Scene& s) { return weaveZone(s, gesture, zone); }); });
+        document_.startPick({ObjectType::zone}, [this, gesture](ObjectId zone) {
+            document_.edit([&](const Scene& s) { return weaveZone(s, gesture, zone); });
+        });
     });
     line->addStretch(1);
     section->body()->addWidget(row);
@@ -468,5 +486,6 @@ void Settings::addTiming(Section* section, const Object& gesture) {
     }
     const double first = strength.keys->front().frame, last = strength.keys->back().frame;
     const auto seconds = [&](double frames) { return QString::number(frames / moment.rate, 'f', 2) + " s"; };
-    label->setText(QString("Each takes %1 · last starts at %2 · all done at %3").arg(seconds(last - first), seconds(first + std::max(over, 0.0)), seconds(last + std::max(over, 0.0))));
+    label->setText(QString("Each takes %1 · last starts at %2 · all done at %3")
+                       .arg(seconds(last - first), seconds(first + std::max(over, 0.0)), seconds(last + std::max(over, 0.0))));
 }

@@ -1,6 +1,6 @@
 #pragma once
-#include <QScrollArea>
 #include <map>
+#include <QScrollArea>
 
 #include "app/document/document.h"
 
@@ -34,7 +34,8 @@ class Settings : public QWidget {
     void showStock(const gswarm::Object& swarm);
     void showPlain(const gswarm::Object& object);
     Section* addSection(const QString& title);
-    void addRows(Section* section, gswarm::ObjectId object, const std::string& slot, const std::vector<std::string>& leftOut = {}, const std::vector<std::string>& just = {});
+    void addRows(Section* section, gswarm::ObjectId object, const std::string& slot, const std::vector<std::string>& leftOut = {},
+                 const std::vector<std::string>& just = {});
     void addChannels(Section* section, const gswarm::Object& gesture);
     void addKindChoice(Section* section, gswarm::ObjectId object, const std::string& slot, const QString& label);
     void addWeave(Section* section, const gswarm::Object& gesture);

@@ -1,5 +1,6 @@
 #include "app/theme/theme.h"
 
+#include <algorithm>
 #include <QApplication>
 #include <QFile>
 #include <QFontDatabase>
@@ -7,7 +8,6 @@
 #include <QPalette>
 #include <QStyleFactory>
 #include <QSvgRenderer>
-#include <algorithm>
 
 namespace theme {
 namespace {
@@ -48,7 +48,7 @@ QSplitter::handle { background: #15120e; }
 QListView, QTreeView { background: transparent; border: none; }
 )";
 
-} // namespace
+}  // namespace
 
 void apply(QApplication& application) {
     for (const char* file : {"Cabin-Regular", "Cabin-Medium", "Cabin-SemiBold", "B612-Regular"})
@@ -59,7 +59,8 @@ void apply(QApplication& application) {
     palette.setColor(QPalette::Base, ink);
     palette.setColor(QPalette::AlternateBase, panel);
     palette.setColor(QPalette::Button, raised);
-    for (const auto role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText, QPalette::ToolTipText}) palette.setColor(role, ivory);
+    for (const auto role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText, QPalette::ToolTipText})
+        palette.setColor(role, ivory);
     palette.setColor(QPalette::PlaceholderText, quiet);
     palette.setColor(QPalette::Highlight, gold);
     palette.setColor(QPalette::HighlightedText, ink);
@@ -104,4 +105,4 @@ QColor weightColour(double weight) {
     return {mix(from.red(), to.red()), mix(from.green(), to.green()), mix(from.blue(), to.blue())};
 }
 
-} // namespace theme
+}  // namespace theme

@@ -31,4 +31,4 @@ void paintIcon(QPainter& painter, const QString& name, const QRectF& in, const Q
 /// Colour of a weight: 0 grey-brown, ½ verdigris, 1 ivory.
 QColor weightColour(double weight);
 
-} // namespace theme
+}  // namespace theme

@@ -13,7 +13,8 @@
 
 using namespace gswarm;
 
-TimePanel::TimePanel(Document& document, Evaluation& evaluation, Play& play, QWidget* parent) : QWidget(parent), document_(document), evaluation_(evaluation), play_(play) {
+TimePanel::TimePanel(Document& document, Evaluation& evaluation, Play& play, QWidget* parent)
+    : QWidget(parent), document_(document), evaluation_(evaluation), play_(play) {
     setObjectName("timePanel");
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
@@ -71,6 +72,7 @@ void TimePanel::refresh() {
     const FrameRange range = framesOf(document_.scene());
     const Moment moment = momentAt(document_.scene(), 0);
     play_button_->setIcon(theme::icon(play_.playing() ? "pause" : "play"));
-    range_->setText(QString("%1 – %2   %3 frames a second   loop %4").arg(range.first).arg(range.last).arg(moment.rate).arg(moment.loopFrames));
+    range_->setText(
+        QString("%1 – %2   %3 frames a second   loop %4").arg(range.first).arg(range.last).arg(moment.rate).arg(moment.loopFrames));
     if (const auto latest = evaluation_.latest()) speed_->setText(QString("evaluated in %1 ms  ").arg(latest->milliseconds, 0, 'f', 1));
 }

@@ -1,11 +1,11 @@
 #include "app/time/time_rows.h"
 
+#include <algorithm>
+#include <cmath>
 #include <QContextMenuEvent>
 #include <QKeyEvent>
 #include <QMenu>
 #include <QPainter>
-#include <algorithm>
-#include <cmath>
 #include <set>
 
 #include "app/theme/theme.h"
@@ -28,14 +28,15 @@ std::vector<double> keysOf(const Object& object) {
     return {frames.begin(), frames.end()};
 }
 
-} // namespace
+}  // namespace
 
 TimeRows::TimeRows(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
     setObjectName("timeRows");
     setAccessibleName("Time");
     setFocusPolicy(Qt::StrongFocus);
     setToolTip("Drag in the ruler to scrub. Keys: drag to move, right-click for their ease, Delete.");
-    for (const auto signal : {&Document::sceneChanged, &Document::frameChanged, &Document::chosenChanged}) connect(&document_, signal, this, &TimeRows::refresh);
+    for (const auto signal : {&Document::sceneChanged, &Document::frameChanged, &Document::chosenChanged})
+        connect(&document_, signal, this, &TimeRows::refresh);
     refresh();
 }
 
@@ -59,7 +60,8 @@ std::vector<TimeRows::Row> TimeRows::rows() const {
             const Object& gesture = scene.at(referenceOf(scene.at(entry).part("entry"), "gesture"));
             told.insert(gesture.id);
             Row row{gesture.id, double(range.first), double(range.last), keysOf(gesture)};
-            const double over = choiceOf(gesture.part("when"), "by") == "none" ? 0 : numberAt(gesture.part("when"), "over", document_.frame());
+            const double over =
+                choiceOf(gesture.part("when"), "by") == "none" ? 0 : numberAt(gesture.part("when"), "over", document_.frame());
             if (!row.keys.empty()) row.from = row.keys.front() + std::min(over, 0.0), row.to = row.keys.back() + std::max(over, 0.0);
             rows.push_back(row);
             for (const ObjectId weave : gesture.list("weave")) addKeyed(referenceOf(scene.at(weave).part("entry"), "zone"));
@@ -115,7 +117,9 @@ void TimeRows::paintEvent(QPaintEvent*) {
         painter.setFont(theme::text(12, chosen ? QFont::DemiBold : QFont::Normal));
         const bool zone = row.object.type() != ObjectType::gesture;
         const QRectF name(zone ? 22 : 10, box.top(), namesWidth - (zone ? 28 : 16), box.height());
-        painter.drawText(name, Qt::AlignVCenter, painter.fontMetrics().elidedText(QString::fromStdString(object.name), Qt::ElideRight, static_cast<int>(name.width())));
+        painter.drawText(
+            name, Qt::AlignVCenter,
+            painter.fontMetrics().elidedText(QString::fromStdString(object.name), Qt::ElideRight, static_cast<int>(name.width())));
         if (row.to > row.from) {
             painter.setPen(QPen(chosen ? theme::gold : theme::line, 1));
             painter.setBrush(theme::raised);
@@ -140,7 +144,8 @@ void TimeRows::paintEvent(QPaintEvent*) {
     painter.drawText(QRectF(x - 20, 2, 40, 16), Qt::AlignCenter, QString::number(document_.frame()));
     painter.setPen(theme::quiet);
     painter.setFont(theme::numbers(10));
-    painter.drawText(QRectF(10, 2, namesWidth - 20, rulerHeight - 8), Qt::AlignVCenter, QString("%1 s").arg(document_.frame() / rate, 0, 'f', 2));
+    painter.drawText(QRectF(10, 2, namesWidth - 20, rulerHeight - 8), Qt::AlignVCenter,
+                     QString("%1 s").arg(document_.frame() / rate, 0, 'f', 2));
 }
 
 void TimeRows::scrub(double x) {
@@ -205,7 +210,13 @@ void TimeRows::contextMenuEvent(QContextMenuEvent* event) {
         if (done == away)
             document_.edit([&](const Scene& s) { return removeKeys(s, object, key); });
         else
-            document_.edit([&](const Scene& s) { return setKeyEase(s, object, key, done == eased ? Ease::eased : done == linear ? Ease::linear : done == hold ? Ease::hold : Ease::eased); });
+            document_.edit([&](const Scene& s) {
+                return setKeyEase(s, object, key,
+                                  done == eased    ? Ease::eased
+                                  : done == linear ? Ease::linear
+                                  : done == hold   ? Ease::hold
+                                                   : Ease::eased);
+            });
         return;
     }
 }

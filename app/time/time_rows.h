@@ -24,8 +24,8 @@ class TimeRows : public QWidget {
   private:
     struct Row {
         gswarm::ObjectId object;
-        double from = 0, to = 0;  ///< the bar; equal for none
-        std::vector<double> keys; ///< frames
+        double from = 0, to = 0;   ///< the bar; equal for none
+        std::vector<double> keys;  ///< frames
     };
     std::vector<Row> rows() const;
     double frameAt(double x) const;

@@ -23,4 +23,4 @@ bool settle(MainWindow& window) {
 
 bool shoot(MainWindow& window, const QString& path) { return settle(window) && window.grab().save(path); }
 
-} // namespace tour
+}  // namespace tour

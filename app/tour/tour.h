@@ -11,4 +11,4 @@ bool settle(MainWindow& window);
 /// Saves what the window shows. False if the file can't be written.
 bool shoot(MainWindow& window, const QString& path);
 
-} // namespace tour
+}  // namespace tour

@@ -78,10 +78,15 @@ int screenshots(MainWindow& window, const QString& folder) {
     window.findChild<Finder*>()->hide();
     document.newProject();
     fine = shoot("greeting") && fine;
+    window.findChild<QPushButton*>("newSwarm")->click();
+    window.rail().openGallery();
+    window.findChild<QPushButton*>("gesture-wave")->click();
+    window.findChild<QPushButton*>("addZone-box")->click();
+    fine = shoot("first-swarm") && fine;
     return fine ? 0 : fail("a picture could not be made");
 }
 
-} // namespace
+}  // namespace
 
 int main(int argc, char** argv) {
     QApplication application(argc, argv);

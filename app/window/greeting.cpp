@@ -12,7 +12,8 @@
 
 QString demoFolder() {
     const QString here = QCoreApplication::applicationDirPath();
-    for (const QString& folder : {here + "/demo", here + "/../share/gilded-swarm/demo", here + "/../../../demo", here + "/../../../../demo"})
+    for (const QString& folder :
+         {here + "/demo", here + "/../share/gilded-swarm/demo", here + "/../../../demo", here + "/../../../../demo"})
         if (QDir(folder).exists()) return QDir(folder).canonicalPath();
     return {};
 }

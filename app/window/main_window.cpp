@@ -37,7 +37,7 @@ QWidget* filled(QWidget* widget, const QColor& colour) {
     return widget;
 }
 
-} // namespace
+}  // namespace
 
 MainWindow::MainWindow() {
     resize(1280, 800);
@@ -48,7 +48,8 @@ MainWindow::MainWindow() {
     autosave_ = std::make_unique<Autosave>(document_, nullptr);
     compose();
     buildCommands();
-    for (const auto signal : {&Document::sceneChanged, &Document::fileChanged}) connect(&document_, signal, this, &MainWindow::refreshTitle);
+    for (const auto signal : {&Document::sceneChanged, &Document::fileChanged})
+        connect(&document_, signal, this, &MainWindow::refreshTitle);
     connect(&document_, &Document::sceneChanged, this, &MainWindow::refreshGreeting);
     connect(&document_, &Document::trouble, this, &MainWindow::tell);
     connect(evaluation_.get(), &Evaluation::trouble, this, [this](const QString& sentence) {
@@ -178,7 +179,9 @@ void MainWindow::buildTop(QWidget* bar) {
         auto* button = new QPushButton(name, bar);
         button->setObjectName("view" + name);
         button->setCheckable(true);
-        button->setStyleSheet("QPushButton { background: transparent; border: none; border-bottom: 2px solid transparent; border-radius: 0; padding: 0 12px; } QPushButton:checked { border-bottom-color: #d9a441; } QPushButton:focus { color: #d9a441; }");
+        button->setStyleSheet(
+            "QPushButton { background: transparent; border: none; border-bottom: 2px solid transparent; border-radius: 0; padding: 0 12px; "
+            "} QPushButton:checked { border-bottom-color: #d9a441; } QPushButton:focus { color: #d9a441; }");
         connect(button, &QPushButton::clicked, this, [this, name] { showWorkView(name); });
         return button;
     };
@@ -276,7 +279,8 @@ void MainWindow::tell(const QString& sentence) {
     line_->setVisible(!sentence.isEmpty());
 }
 
-void MainWindow::askLine(const QString& sentence, const QString& yes, const std::function<void()>& onYes, const QString& no, const std::function<void()>& onNo) {
+void MainWindow::askLine(const QString& sentence, const QString& yes, const std::function<void()>& onYes, const QString& no,
+                         const std::function<void()>& onNo) {
     lineText_->setStyleSheet("color: #ece3d2;");
     lineText_->setText(sentence);
     yes_->setText(yes);
@@ -310,7 +314,8 @@ void MainWindow::openFinder() {
         if (command.possible()) items.push_back({command.label, command.shortcut, command.act});
     for (const ObjectId id : document_.scene().order) {
         const Object& object = document_.scene().at(id);
-        items.push_back({QString::fromStdString(object.name), QString::fromStdString(classOf(id.type()).id), [this, id] { document_.choose(id); }});
+        items.push_back(
+            {QString::fromStdString(object.name), QString::fromStdString(classOf(id.type()).id), [this, id] { document_.choose(id); }});
     }
     finder_->open(std::move(items), find_->mapToGlobal(QPoint(find_->width() - 420, find_->height() + 2)));
 }
@@ -332,7 +337,8 @@ void MainWindow::askOpen() {
 bool MainWindow::save() { return document_.path().empty() ? saveAs() : document_.save(document_.path()); }
 
 bool MainWindow::saveAs() {
-    QString path = QFileDialog::getSaveFileName(this, "Save as", QString::fromStdString(document_.path().string()), "Gilded Swarm projects (*.gswarm)");
+    QString path = QFileDialog::getSaveFileName(this, "Save as", QString::fromStdString(document_.path().string()),
+                                                "Gilded Swarm projects (*.gswarm)");
     if (path.isEmpty()) return false;
     if (!path.endsWith(".gswarm")) path += ".gswarm";
     return document_.save(path.toStdString());
@@ -340,23 +346,30 @@ bool MainWindow::saveAs() {
 
 void MainWindow::leaveProject(const std::function<void()>& goOn) {
     if (document_.saved()) return goOn();
-    askLine("This project has changes that are not saved.", "Save first", [this, goOn] {
-        if (save()) goOn();
-    }, "Leave them", goOn);
+    askLine(
+        "This project has changes that are not saved.", "Save first",
+        [this, goOn] {
+            if (save()) goOn();
+        },
+        "Leave them", goOn);
 }
 
 void MainWindow::offerRecovery() {
     const auto found = Autosave::find();
     if (!found) return;
-    const QString name = found->project.empty() ? QString("an unsaved project") : "“" + QString::fromStdString(found->project.filename().string()) + "”";
-    askLine("The program ended without saving " + name + ". Its last changes were kept.", "Bring them back", [this, found] {
-        try {
-            document_.adopt(loadProject(found->copy), found->project);
-            Autosave::discard(*found);
-        } catch (const Error& error) {
-            tell(error.what());
-        }
-    }, "Forget them", [found] { Autosave::discard(*found); });
+    const QString name =
+        found->project.empty() ? QString("an unsaved project") : "“" + QString::fromStdString(found->project.filename().string()) + "”";
+    askLine(
+        "The program ended without saving " + name + ". Its last changes were kept.", "Bring them back",
+        [this, found] {
+            try {
+                document_.adopt(loadProject(found->copy), found->project);
+                Autosave::discard(*found);
+            } catch (const Error& error) {
+                tell(error.what());
+            }
+        },
+        "Forget them", [found] { Autosave::discard(*found); });
 }
 
 void MainWindow::deleteChosen() {

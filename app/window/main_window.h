@@ -1,6 +1,6 @@
 #pragma once
-#include <QMainWindow>
 #include <optional>
+#include <QMainWindow>
 
 #include "app/document/autosave.h"
 #include "app/document/document.h"
@@ -67,7 +67,8 @@ class MainWindow : public QMainWindow {
     bool saveAs();
     /// Asks in the line at the top before unsaved work would be left; goes on when answered.
     void leaveProject(const std::function<void()>& goOn);
-    void askLine(const QString& sentence, const QString& yes, const std::function<void()>& onYes, const QString& no, const std::function<void()>& onNo);
+    void askLine(const QString& sentence, const QString& yes, const std::function<void()>& onYes, const QString& no,
+                 const std::function<void()>& onNo);
     void deleteChosen();
 
     Document document_;

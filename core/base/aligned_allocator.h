@@ -18,4 +18,4 @@ struct AlignedAllocator {
     bool operator==(const AlignedAllocator&) const { return true; }
 };
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -12,4 +12,4 @@ void writeFileAtomically(const std::filesystem::path& path, std::string_view byt
 /// The whole file. Throws Error if it can't be read or holds more than `mostBytes`.
 std::string readFile(const std::filesystem::path& path, std::uintmax_t mostBytes);
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -50,4 +50,4 @@ struct Block {
 /// Columns are processed in steps of 16 lanes whatever the vector width, so that every target does the same work.
 inline int paddedCount(const Block& block) { return (block.count + 15) & ~15; }
 
-} // namespace gswarm
+}  // namespace gswarm

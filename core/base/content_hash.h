@@ -10,8 +10,7 @@ namespace gswarm {
 class ContentHash {
   public:
     void add(std::uint64_t word) {
-        const unsigned __int128 product =
-            static_cast<unsigned __int128>(state_ ^ word) * 0x9E3779B97F4A7C15ull + 0x2545F4914F6CDD1Dull;
+        const unsigned __int128 product = static_cast<unsigned __int128>(state_ ^ word) * 0x9E3779B97F4A7C15ull + 0x2545F4914F6CDD1Dull;
         state_ = static_cast<std::uint64_t>(product) ^ static_cast<std::uint64_t>(product >> 64);
     }
     void add(double number) {
@@ -29,4 +28,4 @@ class ContentHash {
     std::uint64_t state_ = 0x6A09E667F3BCC908ull;
 };
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -13,4 +13,4 @@ class Error : public std::runtime_error {
 /// Thrown out of long work after Progress::cancel(). Not an error: whoever cancelled knows.
 struct Cancelled {};
 
-} // namespace gswarm
+}  // namespace gswarm

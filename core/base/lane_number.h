@@ -10,4 +10,4 @@ struct LaneNumber {
     bool perInstance() const { return column != nullptr; }
 };
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -10,9 +10,9 @@
 #define GSWARM_LANES_INL_H_
 #endif
 
+#include <hwy/highway.h>
 #include <cmath>
 #include <cstdint>
-#include <hwy/highway.h>
 
 #include "core/base/lane_number.h"
 
@@ -82,13 +82,11 @@ HWY_INLINE SineCosine sineCosine(F radians) {
     c = hn::Add(hn::Mul(c, r2), number(4.166664568298827e-2f));
     c = hn::Add(hn::Sub(hn::Mul(hn::Mul(c, r2), r2), hn::Mul(r2, number(0.5f))), number(1));
     const W quarter = hn::BitCast(Words(), hn::ConvertTo(Wholes(), turns));
-    const auto swapped = hn::MaskFromVec(hn::BitCast(
-        Floats(), hn::Sub(hn::Zero(Words()), hn::And(quarter, hn::Set(Words(), 1u)))));
+    const auto swapped = hn::MaskFromVec(hn::BitCast(Floats(), hn::Sub(hn::Zero(Words()), hn::And(quarter, hn::Set(Words(), 1u)))));
     const F sine = hn::IfThenElse(swapped, c, s);
     const F cosine = hn::IfThenElse(swapped, s, c);
     const W sineSign = hn::ShiftLeft<30>(hn::And(quarter, hn::Set(Words(), 2u)));
-    const W cosineSign =
-        hn::ShiftLeft<30>(hn::And(hn::Add(quarter, hn::Set(Words(), 1u)), hn::Set(Words(), 2u)));
+    const W cosineSign = hn::ShiftLeft<30>(hn::And(hn::Add(quarter, hn::Set(Words(), 1u)), hn::Set(Words(), 2u)));
     return {hn::Xor(sine, hn::BitCast(Floats(), sineSign)), hn::Xor(cosine, hn::BitCast(Floats(), cosineSign))};
 }
 
@@ -97,8 +95,7 @@ HWY_INLINE F log2(F x) {
     const W bits = hn::BitCast(Words(), x);
     const W shifted = hn::Sub(bits, hn::Set(Words(), 0x3F3504F3u));  // so that the mantissa lies in √½ … √2
     const I exponent = hn::ShiftRight<23>(hn::BitCast(Wholes(), shifted));
-    const F mantissa = hn::BitCast(Floats(), hn::Add(hn::And(shifted, hn::Set(Words(), 0x007FFFFFu)),
-                                                     hn::Set(Words(), 0x3F3504F3u)));
+    const F mantissa = hn::BitCast(Floats(), hn::Add(hn::And(shifted, hn::Set(Words(), 0x007FFFFFu)), hn::Set(Words(), 0x3F3504F3u)));
     const F z = hn::Div(hn::Sub(mantissa, number(1)), hn::Add(mantissa, number(1)));
     const F z2 = hn::Mul(z, z);
     F p = hn::Add(hn::Mul(z2, number(0.41219859f)), number(0.57707802f));
@@ -144,9 +141,7 @@ struct Quaternion {
     F x, y, z, w;
 };
 
-HWY_INLINE F dot(const Vector& a, const Vector& b) {
-    return hn::Add(hn::Add(hn::Mul(a.x, b.x), hn::Mul(a.y, b.y)), hn::Mul(a.z, b.z));
-}
+HWY_INLINE F dot(const Vector& a, const Vector& b) { return hn::Add(hn::Add(hn::Mul(a.x, b.x), hn::Mul(a.y, b.y)), hn::Mul(a.z, b.z)); }
 
 /// The product that turns by b first and then by a.
 HWY_INLINE Quaternion multiply(const Quaternion& a, const Quaternion& b) {
@@ -187,8 +182,8 @@ HWY_INLINE Quaternion turnXyz(F x, F y, F z) {
     const SineCosine c = sineCosine(Mul(z, half));
     const F cb = Mul(c.cosine, b.cosine), cs = Mul(c.cosine, b.sine);
     const F sb = Mul(c.sine, b.cosine), ss = Mul(c.sine, b.sine);
-    return {Sub(Mul(cb, a.sine), Mul(ss, a.cosine)), Add(Mul(cs, a.cosine), Mul(sb, a.sine)),
-            Sub(Mul(sb, a.cosine), Mul(cs, a.sine)), Add(Mul(cb, a.cosine), Mul(ss, a.sine))};
+    return {Sub(Mul(cb, a.sine), Mul(ss, a.cosine)), Add(Mul(cs, a.cosine), Mul(sb, a.sine)), Sub(Mul(sb, a.cosine), Mul(cs, a.sine)),
+            Add(Mul(cb, a.cosine), Mul(ss, a.sine))};
 }
 
 /// Angle of a unit quaternion's half turn, cosine in −1 … 1 → radians 0 … π.
@@ -225,6 +220,6 @@ HWY_INLINE Quaternion slerp(const Quaternion& a, const Quaternion& b, F x) {
     return normalize(multiply(a, step));
 }
 
-} // namespace gswarm::HWY_NAMESPACE
+}  // namespace gswarm::HWY_NAMESPACE
 HWY_AFTER_NAMESPACE();
 #endif

@@ -28,4 +28,4 @@ class Progress {
     std::atomic<double> fraction_{0}, start_{0}, end_{1};
 };
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -1,9 +1,9 @@
 #include "core/evaluate/bench.h"
 
+#include <hwy/targets.h>
 #include <algorithm>
 #include <chrono>
 #include <cstring>
-#include <hwy/targets.h>
 
 #include "core/evaluate/evaluator.h"
 #include "core/evaluate/yardstick.h"
@@ -23,7 +23,7 @@ double medianMilliseconds(int runs, Work work) {
     return times[static_cast<std::size_t>(runs / 2)];
 }
 
-} // namespace
+}  // namespace
 
 YardstickFigures measureYardstick(int instances, int threads, int runs) {
     const Scene scene = yardstickScene(instances);
@@ -41,4 +41,4 @@ YardstickFigures measureYardstick(int instances, int threads, int runs) {
     return {result->count, evaluator.threads(), runs, hwy::TargetName(best), frame, copy, static_cast<double>(bytes) / result->count};
 }
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -1,10 +1,10 @@
 #include "core/evaluate/evaluator.h"
 
-#include <algorithm>
 #include <tbb/blocked_range.h>
 #include <tbb/enumerable_thread_specific.h>
 #include <tbb/parallel_for.h>
 #include <tbb/task_arena.h>
+#include <algorithm>
 
 #include "core/evaluate/finish.h"
 #include "core/evaluate/flow.h"
@@ -118,4 +118,4 @@ std::shared_ptr<const Result> Evaluator::evaluate(const Scene& scene, ObjectId s
     return run(prepare(scene, swarm, frame, options, store_, progress), progress);
 }
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -36,4 +36,4 @@ class Evaluator {
     std::vector<std::shared_ptr<ResultColumns>> pool_;
 };
 
-} // namespace gswarm
+}  // namespace gswarm

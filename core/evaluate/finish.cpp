@@ -29,9 +29,7 @@ HWY_INLINE void storeMatrices(const float* from, int count, bool pastCache, floa
     for (int v = 0; v < 12; ++v) hn::Stream(load(from + v * lanes()), Floats(), to + v * lanes());
 }
 
-HWY_INLINE W toByte(F x) {
-    return hn::BitCast(Words(), hn::ConvertTo(Wholes(), hn::Add(hn::Mul(x, number(255)), number(0.5f))));
-}
+HWY_INLINE W toByte(F x) { return hn::BitCast(Words(), hn::ConvertTo(Wholes(), hn::Add(hn::Mul(x, number(255)), number(0.5f)))); }
 
 void finishLanes(const Block& block, const StockNumbers& stock, float* matrix, std::uint32_t* colour, float* visible, BlockCount& count) {
     using hn::Add, hn::Mul, hn::Sub;
@@ -45,7 +43,8 @@ void finishLanes(const Block& block, const StockNumbers& stock, float* matrix, s
         const int here = std::min(lanes(), block.count - i);
         const F size = read(stock.size, i);
         const F sx = Mul(load(block.scale.x + i), size), sy = Mul(load(block.scale.y + i), size), sz = Mul(load(block.scale.z + i), size);
-        const F qx = load(block.rotation.x + i), qy = load(block.rotation.y + i), qz = load(block.rotation.z + i), qw = load(block.rotation.w + i);
+        const F qx = load(block.rotation.x + i), qy = load(block.rotation.y + i), qz = load(block.rotation.z + i),
+                qw = load(block.rotation.w + i);
         const F x2 = Add(qx, qx), y2 = Add(qy, qy), z2 = Add(qz, qz);
         const F xx = Mul(qx, x2), yy = Mul(qy, y2), zz = Mul(qz, z2);
         const F xy = Mul(qx, y2), xz = Mul(qx, z2), yz = Mul(qy, z2);
@@ -106,7 +105,7 @@ int countSeenLanes(const EffectColumns& effect, int card, const float* visible, 
     return static_cast<int>(seen);
 }
 
-} // namespace gswarm::HWY_NAMESPACE
+}  // namespace gswarm::HWY_NAMESPACE
 HWY_AFTER_NAMESPACE();
 
 #if HWY_ONCE
@@ -141,5 +140,5 @@ BlockCount finishBlock(const Plan& plan, FlowSpace& space, ResultColumns& out) {
     return count;
 }
 
-} // namespace gswarm
+}  // namespace gswarm
 #endif

@@ -19,4 +19,4 @@ struct BlockCount {
 /// to be seen of it (into space.counts).
 BlockCount finishBlock(const Plan& plan, FlowSpace& space, ResultColumns& out);
 
-} // namespace gswarm
+}  // namespace gswarm

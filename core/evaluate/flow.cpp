@@ -18,8 +18,8 @@ void startBlock(const Plan& plan, int blockNumber, FlowSpace& space) {
     plan.formation->place(plan.formationData.get(), {block.first, block.count, plan.count}, block.home);
     const int padded = paddedCount(block);
     const auto lastReal = static_cast<std::size_t>(block.count - 1);
-    for (float* column : {block.home.position.x, block.home.position.y, block.home.position.z, block.home.rotation.x,
-                          block.home.rotation.y, block.home.rotation.z, block.home.rotation.w})
+    for (float* column : {block.home.position.x, block.home.position.y, block.home.position.z, block.home.rotation.x, block.home.rotation.y,
+                          block.home.rotation.z, block.home.rotation.w})
         std::fill(column + block.count, column + padded, column[lastReal]);
     const auto bytes = static_cast<std::size_t>(padded) * sizeof(float);
     const auto copy = [bytes](float* to, const float* from) { std::memcpy(to, from, bytes); };
@@ -129,10 +129,11 @@ void runCard(const Plan& plan, int number, FlowSpace& space) {
     count.touched = weights.touched;
     count.least = weights.least;
     count.most = weights.most;
-    applyChange({change, numbers.data(), pattern.isSigned, components, plan.position, plan.rotation, plan.scale, number}, block, space.effect);
+    applyChange({change, numbers.data(), pattern.isSigned, components, plan.position, plan.rotation, plan.scale, number}, block,
+                space.effect);
 }
 
-} // namespace
+}  // namespace
 
 void runBlock(const Plan& plan, int blockNumber, FlowSpace& space, const AfterCard* afterCard) {
     startBlock(plan, blockNumber, space);
@@ -147,4 +148,4 @@ void runBlock(const Plan& plan, int blockNumber, FlowSpace& space, const AfterCa
     }
 }
 
-} // namespace gswarm
+}  // namespace gswarm

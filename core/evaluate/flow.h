@@ -10,10 +10,10 @@ namespace gswarm {
 
 /// What one card did to the instances of one block; the census folds these in block order.
 struct CardCount {
-    int touched = 0;       ///< weight is not 0
-    int seen = 0;          ///< changed, still to be seen at the end, on an instance that is shown
-    int clippedWhere = 0;  ///< cut by the clip of where
-    int clippedShaped = 0; ///< cut by the clip of what drives
+    int touched = 0;            ///< weight is not 0
+    int seen = 0;               ///< changed, still to be seen at the end, on an instance that is shown
+    int clippedWhere = 0;       ///< cut by the clip of where
+    int clippedShaped = 0;      ///< cut by the clip of what drives
     float least = 0, most = 0;  ///< weight
 };
 
@@ -38,4 +38,4 @@ inline int variantOf(const Plan& plan, int number) { return number % static_cast
 /// Weight of numbers 0, stride, 2 stride … for a card's strip.
 inline int stripStride(int count) { return (count + 511) / 512; }
 
-} // namespace gswarm
+}  // namespace gswarm

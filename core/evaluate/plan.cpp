@@ -10,9 +10,7 @@ namespace {
 
 constexpr double radiansPerDegree = 3.14159265358979323846 / 180;
 
-const Object& formationOf(const Scene& scene, const Object& swarm) {
-    return scene.at(referenceOf(swarm.part("place"), "formation"));
-}
+const Object& formationOf(const Scene& scene, const Object& swarm) { return scene.at(referenceOf(swarm.part("place"), "formation")); }
 
 const Numbers& numbersOf(const Part& part, std::string_view parameter) { return std::get<Numbers>(part[parameter]); }
 
@@ -127,12 +125,19 @@ Variant prepareVariant(const Scene& scene, const Object& entry, double frame, co
     const auto& stock = resolved.as<StockEntry>();
     const Object* shape = scene.find(stock.shape);
     if (!shape) throw Error("“" + entry.name + "” in the stock has lost its shape; choose another one in the Stock card.");
-    Variant variant{entry.id, stock.shape, makeMeshes(*shape, frame, options, store), stock.size, {}, stock.colour, stock.metal, stock.roughness};
+    Variant variant{entry.id,    stock.shape,    makeMeshes(*shape, frame, options, store), stock.size, {}, stock.colour,
+                    stock.metal, stock.roughness};
     const Bounds& bounds = variant.meshes->bounds;
     switch (stock.foot) {
-        case Foot::base: variant.foot = {bounds.centre().x, bounds.low.y, bounds.centre().z}; break;
-        case Foot::centre: variant.foot = bounds.centre(); break;
-        case Foot::point: variant.foot = stock.footPoint; break;
+        case Foot::base:
+            variant.foot = {bounds.centre().x, bounds.low.y, bounds.centre().z};
+            break;
+        case Foot::centre:
+            variant.foot = bounds.centre();
+            break;
+        case Foot::point:
+            variant.foot = stock.footPoint;
+            break;
     }
     return variant;
 }
@@ -165,7 +170,7 @@ std::string grouped(double n) {
     return digits;
 }
 
-} // namespace
+}  // namespace
 
 glm::quat rotationFromTurns(const glm::vec3& radians) {
     return glm::angleAxis(radians.z, glm::vec3(0, 0, 1)) * glm::angleAxis(radians.y, glm::vec3(0, 1, 0)) *
@@ -189,8 +194,7 @@ double instanceCount(const Scene& scene, ObjectId swarm, double frame) {
     return static_cast<const FormationKind&>(*formation.kind).count(formation.data.get());
 }
 
-Plan prepare(const Scene& scene, ObjectId swarmId, double frame, const PlanOptions& options, Store& store,
-             Progress& progress) {
+Plan prepare(const Scene& scene, ObjectId swarmId, double frame, const PlanOptions& options, Store& store, Progress& progress) {
     const Object& swarm = scene.at(swarmId);
     const double count = instanceCount(scene, swarmId, frame);
     if (count > mostInstances)
@@ -221,4 +225,4 @@ Plan prepare(const Scene& scene, ObjectId swarmId, double frame, const PlanOptio
     return plan;
 }
 
-} // namespace gswarm
+}  // namespace gswarm

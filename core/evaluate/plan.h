@@ -88,13 +88,12 @@ struct Plan {
 };
 
 struct PlanOptions {
-    ObjectId solo;        ///< a rail entry that acts alone, or none
+    ObjectId solo;  ///< a rail entry that acts alone, or none
     ShapeSource source;
 };
 
 /// Throws Error if the swarm has more instances than may be, nothing to repeat, or a shape that can't be made.
-Plan prepare(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Store& store,
-             Progress& progress);
+Plan prepare(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Store& store, Progress& progress);
 
 /// A swarm's number of instances, without making any. Beyond mostInstances it is what the numbers ask for.
 double instanceCount(const Scene& scene, ObjectId swarm, double frame);
@@ -104,4 +103,4 @@ glm::quat rotationFromTurns(const glm::vec3& radians);
 /// A zone's state at a frame.
 ZoneState zoneStateAt(const Object& zone, double frame);
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -12,9 +12,9 @@ inline constexpr std::uint16_t notShown = 65535;
 
 /// The instances of one swarm at one frame, in number order, in swarm space. 54 bytes an instance.
 struct ResultColumns {
-    std::vector<float, AlignedAllocator<float>> matrix;           ///< 12 an instance: three rows of four, the last column is the place
-    std::vector<std::uint32_t> colour;   ///< R in the lowest byte; sRGB-encoded, straight alpha
-    std::vector<std::uint16_t> variant;  ///< into Result::variants, or notShown
+    std::vector<float, AlignedAllocator<float>> matrix;  ///< 12 an instance: three rows of four, the last column is the place
+    std::vector<std::uint32_t> colour;                   ///< R in the lowest byte; sRGB-encoded, straight alpha
+    std::vector<std::uint16_t> variant;                  ///< into Result::variants, or notShown
 };
 
 /// What one card did to all instances.
@@ -42,4 +42,4 @@ struct Result {
     std::shared_ptr<ResultColumns> columns;  ///< recycled by the evaluator once nobody else holds them
 };
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -28,4 +28,4 @@ std::size_t Store::bytes() const {
     return bytes_;
 }
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -40,4 +40,4 @@ class Store {
     mutable std::mutex mutex_;
 };
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -8,9 +8,7 @@
 namespace gswarm {
 namespace {
 
-std::uint64_t idAt(const HomeColumns& home, int i) {
-    return static_cast<std::uint64_t>(home.idHigh[i]) << 32 | home.idLow[i];
-}
+std::uint64_t idAt(const HomeColumns& home, int i) { return static_cast<std::uint64_t>(home.idHigh[i]) << 32 | home.idLow[i]; }
 
 InstanceRow rowAt(const Plan& plan, const Scene& scene, const Block& block, int i) {
     const Variant& variant = plan.variants[static_cast<std::size_t>(variantOf(plan, block.first + i))];
@@ -30,7 +28,7 @@ InstanceRow rowAt(const Plan& plan, const Scene& scene, const Block& block, int 
             {encoded(block.colour.x[i]), encoded(block.colour.y[i]), encoded(block.colour.z[i]), block.colour.w[i]}};
 }
 
-} // namespace
+}  // namespace
 
 void readInstances(const Plan& plan, const Scene& scene, const std::function<bool(const InstanceRow&)>& take) {
     const auto space = std::make_unique<FlowSpace>();
@@ -54,7 +52,8 @@ int numberOfId(const Plan& plan, std::uint64_t id) {
 
 std::vector<TallyRow> tally(const Plan& plan, const Scene& scene, std::uint64_t id) {
     const int number = numberOfId(plan, id);
-    if (number < 0) throw Error("No instance of “" + scene.at(plan.swarm).name + "” has the id " + std::to_string(id) + "; evaluate lists all ids.");
+    if (number < 0)
+        throw Error("No instance of “" + scene.at(plan.swarm).name + "” has the id " + std::to_string(id) + "; evaluate lists all ids.");
     const auto space = std::make_unique<FlowSpace>();
     std::vector<TallyRow> rows;
     const AfterCard record = [&](int card, const Block& block) {
@@ -66,4 +65,4 @@ std::vector<TallyRow> tally(const Plan& plan, const Scene& scene, std::uint64_t 
     return rows;
 }
 
-} // namespace gswarm
+}  // namespace gswarm

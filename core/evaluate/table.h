@@ -36,4 +36,4 @@ std::vector<TallyRow> tally(const Plan& plan, const Scene& scene, std::uint64_t 
 /// The number of the instance that carries an id; −1 if none does.
 int numberOfId(const Plan& plan, std::uint64_t id);
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -51,22 +51,25 @@ Why zoneElsewhere(const Scene& scene, const Object& gesture, const Result& resul
     const glm::vec3 middle = result.position + result.rotation * (result.scale * result.bounds.centre());
     Edit edit{scene, {}, {}, {}};
     for (int c = 0; c < 3; ++c)
-        edit = setNumber(edit.scene, addressOf(edit.scene, zoneId, "position", c), std::round(middle[c] * 100.0) / 100.0, result.moment.frame);
+        edit =
+            setNumber(edit.scene, addressOf(edit.scene, zoneId, "position", c), std::round(middle[c] * 100.0) / 100.0, result.moment.frame);
     edit.label = "Bring " + scene.at(zoneId).name + " to the instances";
     edit.mergeKey.clear();
-    return mended("Its zone “" + scene.at(zoneId).name + "” is elsewhere at this frame: no instance lies inside.",
-                  "Bring it here", std::move(edit));
+    return mended("Its zone “" + scene.at(zoneId).name + "” is elsewhere at this frame: no instance lies inside.", "Bring it here",
+                  std::move(edit));
 }
 
 Why untouched(const Scene& scene, const Object& gesture, const Result& result) {
     const double frame = result.moment.frame;
     if (numberAt(gesture.part("change"), "strength", frame) == 0)
-        return mended("Its strength is 0 % at this frame.", "Set it to 100 %", setNumber(scene, addressOf(scene, gesture.id, "strength"), 100, frame));
+        return mended("Its strength is 0 % at this frame.", "Set it to 100 %",
+                      setNumber(scene, addressOf(scene, gesture.id, "strength"), 100, frame));
     const Part& where = gesture.part("where");
     if (numberAt(where, "inLow", frame) == numberAt(where, "inHigh", frame) ||
         (numberAt(where, "outLow", frame) == 0 && numberAt(where, "outHigh", frame) == 0)) {
         Edit edit = setKind(scene, gesture.id, "where", *where.kind);
-        for (const auto& [parameter, value] : {std::pair{"where-inLow", 0.0}, {"where-inHigh", 1.0}, {"where-outLow", 0.0}, {"where-outHigh", 1.0}})
+        for (const auto& [parameter, value] :
+             {std::pair{"where-inLow", 0.0}, {"where-inHigh", 1.0}, {"where-outLow", 0.0}, {"where-outHigh", 1.0}})
             edit = setNumber(edit.scene, addressOf(edit.scene, gesture.id, parameter), value, frame);
         edit.mergeKey.clear();
         return mended("The range under Where is empty.", "Make it 0 to 1", std::move(edit));
@@ -78,7 +81,7 @@ Why untouched(const Scene& scene, const Object& gesture, const Result& result) {
     return told("Its weight is 0 on every instance.");
 }
 
-} // namespace
+}  // namespace
 
 std::optional<Why> whyNothing(const Scene& scene, const Result& result, ObjectId railEntry, ObjectId solo) {
     const auto census = std::find_if(result.cards.begin(), result.cards.end(), [&](const Census& c) { return c.entry == railEntry; });
@@ -101,4 +104,4 @@ std::optional<Why> whyNothing(const Scene& scene, const Result& result, ObjectId
     return told("It acts, but what drives it is 0 on every instance.");
 }
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -11,12 +11,12 @@ namespace gswarm {
 /// Why a card acts on nothing, or nothing of it is seen: one sentence naming the culprit, and an edit that mends it.
 struct Why {
     std::string reason;
-    std::string mendLabel;      ///< empty where only the user can decide
+    std::string mendLabel;  ///< empty where only the user can decide
     std::optional<Edit> mend;
-    bool unsolo = false;        ///< the mend is to end the solo, which is not part of the scene
+    bool unsolo = false;  ///< the mend is to end the solo, which is not part of the scene
 };
 
 /// Empty if the card acts and is seen. `solo` is the soloed rail entry or none.
 std::optional<Why> whyNothing(const Scene& scene, const Result& result, ObjectId railEntry, ObjectId solo);
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -15,7 +15,7 @@ const GestureStart& start(std::string_view id) {
     throw std::logic_error("no such gesture");
 }
 
-} // namespace
+}  // namespace
 
 Scene yardstickScene(int instances) {
     Edit edit = addSwarm(emptyScene());
@@ -46,4 +46,4 @@ Scene yardstickScene(int instances) {
     return edit.scene;
 }
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -7,4 +7,4 @@ namespace gswarm {
 /// rotation, wave on scale, soft ball zone on scale, colour by height from a ramp.
 Scene yardstickScene(int instances);
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -39,8 +39,8 @@ void toZoneLanes(const ZoneState& zone, const Columns3& world, int count, Column
     }
 }
 
-void toZoneAtOwnTimeLanes(const WeaveStep& step, double frame, const float* offset, const Columns3& world, int count,
-                          int numberCount, Columns3& out, Column* numbers) {
+void toZoneAtOwnTimeLanes(const WeaveStep& step, double frame, const float* offset, const Columns3& world, int count, int numberCount,
+                          Columns3& out, Column* numbers) {
     using hn::Add, hn::Sub;
     constexpr int stride = sizeof(ZoneState) / sizeof(float);
     const auto* first = reinterpret_cast<const float*>(step.states.data());
@@ -65,8 +65,7 @@ void toZoneAtOwnTimeLanes(const WeaveStep& step, double frame, const float* offs
         const Vector place = loadPlace(world, i);
         const Vector d{Sub(place.x, mixed(p)), Sub(place.y, mixed(p + 4)), Sub(place.z, mixed(p + 8))};
         storePlace(rotate(conjugate(slerp(rotationAt(0), rotationAt(1), share)), d), out, i);
-        for (int n = 0; n < numberCount; ++n)
-            store(mixed(offsetof(ZoneState, numbers) + static_cast<std::size_t>(n) * 4), numbers[n] + i);
+        for (int n = 0; n < numberCount; ++n) store(mixed(offsetof(ZoneState, numbers) + static_cast<std::size_t>(n) * 4), numbers[n] + i);
     }
 }
 
@@ -77,9 +76,15 @@ void weaveLanes(WeaveOperation operation, float amount, const float* zone, int c
         const F a = load(weight + i), b = load(zone + i);
         F v = a;
         switch (operation) {
-            case WeaveOperation::cut: v = Mul(a, Sub(one, Mul(k, b))); break;
-            case WeaveOperation::add: v = Add(a, Mul(k, b)); break;
-            case WeaveOperation::times: v = Mul(a, mix(one, b, k)); break;
+            case WeaveOperation::cut:
+                v = Mul(a, Sub(one, Mul(k, b)));
+                break;
+            case WeaveOperation::add:
+                v = Add(a, Mul(k, b));
+                break;
+            case WeaveOperation::times:
+                v = Mul(a, mix(one, b, k));
+                break;
         }
         store(v, weight + i);
     }
@@ -114,7 +119,7 @@ void decodeColoursLanes(int count, float* r, float* g, float* b) {
         for (int i = 0; i < count; i += lanes()) store(decodeSrgb(load(column + i)), column + i);
 }
 
-} // namespace gswarm::HWY_NAMESPACE
+}  // namespace gswarm::HWY_NAMESPACE
 HWY_AFTER_NAMESPACE();
 
 #if HWY_ONCE
@@ -127,24 +132,20 @@ HWY_EXPORT(countWeightsLanes);
 HWY_EXPORT(driveLanes);
 HWY_EXPORT(decodeColoursLanes);
 
-void toWorld(const Plan& plan, const Columns3& in, int count, Columns3& out) {
-    HWY_DYNAMIC_DISPATCH(toWorldLanes)(plan, in, count, out);
-}
+void toWorld(const Plan& plan, const Columns3& in, int count, Columns3& out) { HWY_DYNAMIC_DISPATCH(toWorldLanes)(plan, in, count, out); }
 void toZone(const ZoneState& zone, const Columns3& world, int count, Columns3& out) {
     HWY_DYNAMIC_DISPATCH(toZoneLanes)(zone, world, count, out);
 }
-void toZoneAtOwnTime(const WeaveStep& step, double frame, const float* offset, const Columns3& world, int count,
-                     int numberCount, Columns3& out, Column* numbers) {
+void toZoneAtOwnTime(const WeaveStep& step, double frame, const float* offset, const Columns3& world, int count, int numberCount,
+                     Columns3& out, Column* numbers) {
     HWY_DYNAMIC_DISPATCH(toZoneAtOwnTimeLanes)(step, frame, offset, world, count, numberCount, out, numbers);
 }
 void weave(WeaveOperation operation, float amount, const float* zone, int count, float* weight) {
     HWY_DYNAMIC_DISPATCH(weaveLanes)(operation, amount, zone, count, weight);
 }
 WeightCount countWeights(const float* weight, int count) { return HWY_DYNAMIC_DISPATCH(countWeightsLanes)(weight, count); }
-void driveBlock(const LaneNumber& strength, int components, Block& block) {
-    HWY_DYNAMIC_DISPATCH(driveLanes)(strength, components, block);
-}
+void driveBlock(const LaneNumber& strength, int components, Block& block) { HWY_DYNAMIC_DISPATCH(driveLanes)(strength, components, block); }
 void decodeColours(int count, float* r, float* g, float* b) { HWY_DYNAMIC_DISPATCH(decodeColoursLanes)(count, r, g, b); }
 
-} // namespace gswarm
+}  // namespace gswarm
 #endif

@@ -11,8 +11,8 @@ void toZone(const ZoneState& zone, const Columns3& world, int count, Columns3& o
 
 /// The same for a moving zone under a stagger: each instance sees the pose at its own time, mixed between the whole
 /// frames around it (positions and numbers linearly, rotation by slerp). `numbers` receives one column per number.
-void toZoneAtOwnTime(const WeaveStep& step, double frame, const float* offset, const Columns3& world, int count,
-                     int numberCount, Columns3& out, Column* numbers);
+void toZoneAtOwnTime(const WeaveStep& step, double frame, const float* offset, const Columns3& world, int count, int numberCount,
+                     Columns3& out, Column* numbers);
 
 /// Joins a zone's weight to what stands above it in the weave.
 void weave(WeaveOperation operation, float amount, const float* zone, int count, float* weight);
@@ -30,4 +30,4 @@ void driveBlock(const LaneNumber& strength, int components, Block& block);
 /// sRGB-encoded columns to linear light, in place.
 void decodeColours(int count, float* r, float* g, float* b);
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -16,14 +16,15 @@ std::string quoted(const std::string& text) {
     return out + "\"";
 }
 
-} // namespace
+}  // namespace
 
 void writeCsv(const Plan& plan, const Scene& scene, std::ostream& out) {
     out << "number,id,shape,shown,px,py,pz,qx,qy,qz,qw,sx,sy,sz,r,g,b,a\n";
     readInstances(plan, scene, [&](const InstanceRow& row) {
         out << row.number << ',' << row.id << ',' << quoted(row.shape) << ',' << (row.shown ? 1 : 0);
-        for (const float v : {row.position.x, row.position.y, row.position.z, row.rotation.x, row.rotation.y, row.rotation.z, row.rotation.w,
-                              row.scale.x, row.scale.y, row.scale.z, row.colour.x, row.colour.y, row.colour.z, row.colour.w}) {
+        for (const float v :
+             {row.position.x, row.position.y, row.position.z, row.rotation.x, row.rotation.y, row.rotation.z, row.rotation.w, row.scale.x,
+              row.scale.y, row.scale.z, row.colour.x, row.colour.y, row.colour.z, row.colour.w}) {
             char text[32];
             *std::to_chars(text, text + sizeof text, v).ptr = 0;
             out << ',' << text;
@@ -33,4 +34,4 @@ void writeCsv(const Plan& plan, const Scene& scene, std::ostream& out) {
     });
 }
 
-} // namespace gswarm
+}  // namespace gswarm

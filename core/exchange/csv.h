@@ -9,4 +9,4 @@ namespace gswarm {
 /// number,id,shape,shown,px,py,pz,qx,qy,qz,qw,sx,sy,sz,r,g,b,a (colour sRGB-encoded). Numbers read back the same.
 void writeCsv(const Plan& plan, const Scene& scene, std::ostream& out);
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -15,7 +15,8 @@ FrameRange framesOf(const Scene& scene) {
     return {first, std::max(first, whole("lastFrame"))};
 }
 
-std::vector<std::shared_ptr<const Result>> evaluateAll(Evaluator& evaluator, const Scene& scene, double frame, const PlanOptions& options, Progress& progress) {
+std::vector<std::shared_ptr<const Result>> evaluateAll(Evaluator& evaluator, const Scene& scene, double frame, const PlanOptions& options,
+                                                       Progress& progress) {
     std::vector<std::shared_ptr<const Result>> results;
     for (const ObjectId swarm : scene.all(ObjectType::swarm)) results.push_back(evaluator.evaluate(scene, swarm, frame, options, progress));
     return results;
@@ -40,15 +41,18 @@ void exportSequence(Evaluator& evaluator, const Scene& scene, const PlanOptions&
     for (int frame = range.first; frame <= range.last; ++frame) {
         const double count = range.last - range.first + 1;
         progress.part((frame - range.first) / count, (frame - range.first + 1) / count);
-        writePng(trace(evaluateAll(evaluator, scene, frame, options, progress), settingAt(scene, frame), size, progress), numbered(path, frame));
+        writePng(trace(evaluateAll(evaluator, scene, frame, options, progress), settingAt(scene, frame), size, progress),
+                 numbered(path, frame));
     }
 }
 
-void exportGltfStill(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, double frame, const std::filesystem::path& path, Progress& progress) {
+void exportGltfStill(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, double frame, const std::filesystem::path& path,
+                     Progress& progress) {
     writeGltfStill(scene, evaluateAll(evaluator, scene, frame, options, progress), path, progress);
 }
 
-void exportGltfBaked(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, FrameRange range, const std::filesystem::path& path, Progress& progress) {
+void exportGltfBaked(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, FrameRange range,
+                     const std::filesystem::path& path, Progress& progress) {
     const auto shownAt = [&](int frame) {
         auto results = evaluateAll(evaluator, scene, frame, options, progress);
         std::erase_if(results, [](const auto& r) { return !r->shown; });
@@ -57,11 +61,12 @@ void exportGltfBaked(Evaluator& evaluator, const Scene& scene, const PlanOptions
     writeGltfBaked(scene, shownAt, {range.first, range.last, momentAt(scene, 0).rate}, path, progress);
 }
 
-void exportCsv(Evaluator& evaluator, const Scene& scene, ObjectId swarm, const PlanOptions& options, double frame, const std::filesystem::path& path, Progress& progress) {
+void exportCsv(Evaluator& evaluator, const Scene& scene, ObjectId swarm, const PlanOptions& options, double frame,
+               const std::filesystem::path& path, Progress& progress) {
     std::ostringstream out;
     writeCsv(prepare(scene, swarm, frame, options, evaluator.store(), progress), scene, out);
     writeFileAtomically(path, out.str());
     progress.report(1);
 }
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -14,8 +14,8 @@ struct FrameRange {
 FrameRange framesOf(const Scene& scene);
 
 /// All swarms at a frame, in the scene's order, hidden ones too.
-std::vector<std::shared_ptr<const Result>> evaluateAll(Evaluator& evaluator, const Scene& scene, double frame,
-                                                       const PlanOptions& options, Progress& progress);
+std::vector<std::shared_ptr<const Result>> evaluateAll(Evaluator& evaluator, const Scene& scene, double frame, const PlanOptions& options,
+                                                       Progress& progress);
 
 /// One traced frame. Writes a PNG.
 void exportStill(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, double frame, const TraceSize& size,
@@ -26,11 +26,11 @@ void exportSequence(Evaluator& evaluator, const Scene& scene, const PlanOptions&
                     const std::filesystem::path& path, Progress& progress);
 std::filesystem::path numbered(const std::filesystem::path& path, int frame);
 
-void exportGltfStill(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, double frame,
-                     const std::filesystem::path& path, Progress& progress);
+void exportGltfStill(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, double frame, const std::filesystem::path& path,
+                     Progress& progress);
 void exportGltfBaked(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, FrameRange range,
                      const std::filesystem::path& path, Progress& progress);
 void exportCsv(Evaluator& evaluator, const Scene& scene, ObjectId swarm, const PlanOptions& options, double frame,
                const std::filesystem::path& path, Progress& progress);
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -100,8 +100,9 @@ Geometry addGeometry(Builder& builder, const Mesh& mesh) {
     builder.setRange(g.positions, positions, 3);
     g.normals = builder.addFloats(flat(mesh.normals), 3, TINYGLTF_TARGET_ARRAY_BUFFER);
     g.uv = builder.addFloats(flat(mesh.uv), 2, TINYGLTF_TARGET_ARRAY_BUFFER);
-    g.triangles = builder.addAccessor(builder.addView(mesh.triangles.data(), mesh.triangles.size() * 4, TINYGLTF_TARGET_ELEMENT_ARRAY_BUFFER),
-                                      mesh.triangles.size(), TINYGLTF_COMPONENT_TYPE_UNSIGNED_INT, TINYGLTF_TYPE_SCALAR);
+    g.triangles =
+        builder.addAccessor(builder.addView(mesh.triangles.data(), mesh.triangles.size() * 4, TINYGLTF_TARGET_ELEMENT_ARRAY_BUFFER),
+                            mesh.triangles.size(), TINYGLTF_COMPONENT_TYPE_UNSIGNED_INT, TINYGLTF_TYPE_SCALAR);
     return g;
 }
 
@@ -224,7 +225,8 @@ int paletteMesh(Builder& builder, Palette& palette, const Variant& variant, std:
     return entry->second;
 }
 
-void addBakedSwarm(Builder& builder, const Scene& scene, const Result& first, const std::vector<Keys>& keys, int times, tinygltf::Animation& animation) {
+void addBakedSwarm(Builder& builder, const Scene& scene, const Result& first, const std::vector<Keys>& keys, int times,
+                   tinygltf::Animation& animation) {
     tinygltf::Node parent = swarmNode(scene, first);
     std::vector<Palette> palettes;
     for (const Variant& v : first.variants) palettes.push_back({addGeometry(builder, v.meshes->level[0]), {}});
@@ -260,20 +262,23 @@ void addBakedSwarm(Builder& builder, const Scene& scene, const Result& first, co
     builder.model.scenes[0].nodes.push_back(builder.addNode(parent));
 }
 
-} // namespace
+}  // namespace
 
-void writeGltfStill(const Scene& scene, const std::vector<std::shared_ptr<const Result>>& swarms, const std::filesystem::path& path, Progress& progress) {
+void writeGltfStill(const Scene& scene, const std::vector<std::shared_ptr<const Result>>& swarms, const std::filesystem::path& path,
+                    Progress& progress) {
     Builder builder;
     bool instanced = false;
     for (const auto& result : swarms) {
         progress.check();
         if (!result->shown || result->visible == 0) continue;
         tinygltf::Node parent = swarmNode(scene, *result);
-        for (std::size_t v = 0; v < result->variants.size(); ++v) addInstanced(builder, scene, *result, static_cast<std::uint16_t>(v), parent);
+        for (std::size_t v = 0; v < result->variants.size(); ++v)
+            addInstanced(builder, scene, *result, static_cast<std::uint16_t>(v), parent);
         builder.model.scenes[0].nodes.push_back(builder.addNode(parent));
         instanced = true;
     }
-    if (!instanced) throw Error("Nothing is shown at this frame, so there is nothing to export; switch a swarm on or choose another frame.");
+    if (!instanced)
+        throw Error("Nothing is shown at this frame, so there is nothing to export; switch a swarm on or choose another frame.");
     builder.model.extensionsUsed = {"EXT_mesh_gpu_instancing"};
     builder.model.extensionsRequired = {"EXT_mesh_gpu_instancing"};
     builder.write(path);
@@ -294,8 +299,10 @@ void writeGltfBaked(const Scene& scene, const std::function<std::vector<std::sha
             for (const auto& r : results) total += r->count;
             const double needed = total * (range.last - range.first + 1);
             if (needed > mostBakedKeys)
-                throw Error("Baking " + std::to_string(static_cast<long long>(total)) + " instances over " + std::to_string(range.last - range.first + 1) +
-                            " frames needs " + std::to_string(static_cast<long long>(needed)) + " keys, more than the 30 million that are tried; export fewer frames.");
+                throw Error("Baking " + std::to_string(static_cast<long long>(total)) + " instances over " +
+                            std::to_string(range.last - range.first + 1) + " frames needs " +
+                            std::to_string(static_cast<long long>(needed)) +
+                            " keys, more than the 30 million that are tried; export fewer frames.");
             // The evaluator recycles its columns once they are let go, so the first frame is held on to.
             first = results;
             for (const auto& r : results) keys.emplace_back(static_cast<std::size_t>(r->count));
@@ -303,7 +310,8 @@ void writeGltfBaked(const Scene& scene, const std::function<std::vector<std::sha
         seconds.push_back(static_cast<float>((frame - range.first) / range.rate));
         for (std::size_t s = 0; s < keys.size(); ++s) {
             if (s >= results.size() || static_cast<std::size_t>(results[s]->count) != keys[s].size())
-                throw Error("The number of instances of “" + scene.at(first[s]->swarm).name + "” changes between frames; baked nodes need a steady one. Use the instanced export for stills.");
+                throw Error("The number of instances of “" + scene.at(first[s]->swarm).name +
+                            "” changes between frames; baked nodes need a steady one. Use the instanced export for stills.");
             for (std::size_t i = 0; i < keys[s].size(); ++i) addKeys(keys[s][i], placementAt(*results[s], i));
         }
         progress.report(0.9 * (frame - range.first + 1) / (range.last - range.first + 1));
@@ -322,4 +330,4 @@ void writeGltfBaked(const Scene& scene, const std::function<std::vector<std::sha
     progress.report(1);
 }
 
-} // namespace gswarm
+}  // namespace gswarm

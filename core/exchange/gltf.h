@@ -12,8 +12,8 @@ namespace gswarm {
 /// Binary glTF 2.0 of one moment, with EXT_mesh_gpu_instancing: one node per swarm and shape; per-instance colour as
 /// the attribute _COLOR_0 (linear, float). Only instances that are shown are written. Throws Error if the file can't
 /// be written or would pass 4 GiB.
-void writeGltfStill(const Scene& scene, const std::vector<std::shared_ptr<const Result>>& swarms,
-                    const std::filesystem::path& path, Progress& progress);
+void writeGltfStill(const Scene& scene, const std::vector<std::shared_ptr<const Result>>& swarms, const std::filesystem::path& path,
+                    Progress& progress);
 
 /// Frames of a baked export, first to last by whole frames.
 struct BakeRange {
@@ -28,4 +28,4 @@ inline constexpr double mostBakedKeys = 30e6;
 void writeGltfBaked(const Scene& scene, const std::function<std::vector<std::shared_ptr<const Result>>(int frame)>& at,
                     const BakeRange& range, const std::filesystem::path& path, Progress& progress);
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -14,7 +14,8 @@ void writePng(const Image& image, const std::filesystem::path& path) {
     png.height = static_cast<png_uint_32>(image.height);
     png.format = PNG_FORMAT_RGBA;
     png_alloc_size_t size = 0;
-    if (!png_image_write_get_memory_size(png, size, 0, image.pixels.data(), 0, nullptr)) throw Error("The picture could not be compressed.");
+    if (!png_image_write_get_memory_size(png, size, 0, image.pixels.data(), 0, nullptr))
+        throw Error("The picture could not be compressed.");
     std::string bytes(size, '\0');
     if (!png_image_write_to_memory(&png, bytes.data(), &size, 0, image.pixels.data(), 0, nullptr))
         throw Error("The picture could not be compressed.");
@@ -22,4 +23,4 @@ void writePng(const Image& image, const std::filesystem::path& path) {
     writeFileAtomically(path, bytes);
 }
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -14,4 +14,4 @@ struct Image {
 /// Writes a PNG atomically. Throws Error if the system refuses.
 void writePng(const Image& image, const std::filesystem::path& path);
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -31,9 +31,7 @@ FormationKind makes(Describe<T, FormationKind>& described, double (*count)(const
                     void (*place)(const T&, const HomeRange&, HomeColumns&)) {
     FormationKind kind = described.kind();
     kind.count = [count](const void* data) { return count(*static_cast<const T*>(data)); };
-    kind.place = [place](const void* data, const HomeRange& range, HomeColumns& out) {
-        place(*static_cast<const T*>(data), range, out);
-    };
+    kind.place = [place](const void* data, const HomeRange& range, HomeColumns& out) { place(*static_cast<const T*>(data), range, out); };
     return kind;
 }
 
@@ -45,4 +43,4 @@ inline std::uint64_t latticeId(int x, int y, int z) {
 
 extern const FormationKind gridFormation, honeycombFormation, goldenSpiralFormation;
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -50,7 +50,7 @@ void placeGoldenSpiral(const GoldenSpiral& spiral, const HomeRange& range, const
     }
 }
 
-} // namespace gswarm::HWY_NAMESPACE
+}  // namespace gswarm::HWY_NAMESPACE
 HWY_AFTER_NAMESPACE();
 
 #if HWY_ONCE
@@ -70,14 +70,25 @@ void place(const GoldenSpiral& spiral, const HomeRange& range, HomeColumns& out)
     HWY_DYNAMIC_DISPATCH(placeGoldenSpiral)(spiral, range, turn, out);
 }
 
-} // namespace
+}  // namespace
 
-const FormationKind goldenSpiralFormation = makes(DescribeFormation<GoldenSpiral>("goldenSpiral", "Golden spiral", "Evenly spread like seeds, flat or on a dome")
-    .whole("count", &GoldenSpiral::count, 400, {1, 4000}, "How many instances").hard(1, 1e9)
-    .choice("onto", &GoldenSpiral::onto, {{"flat", "Flat"}, {"dome", "Dome"}}, "The surface; on a dome all homes move when the count changes")
-    .length("spacing", &GoldenSpiral::spacing, 0.5, {0.05, 4}, "Grows the flat spiral; neighbours stand about 1.8 times this apart").hard(0, 1e5).only("onto", {"flat"})
-    .length("radius", &GoldenSpiral::radius, 5, {0.1, 20}, "Of the dome").hard(0, 1e5).only("onto", {"dome"})
-    .number("share", &GoldenSpiral::share, 50, {1, 100}, "How much of the ball is covered, from the top").unit("%").hard(0.01, 100).only("onto", {"dome"}), count, place);
+const FormationKind goldenSpiralFormation = makes(
+    DescribeFormation<GoldenSpiral>("goldenSpiral", "Golden spiral", "Evenly spread like seeds, flat or on a dome")
+        .whole("count", &GoldenSpiral::count, 400, {1, 4000}, "How many instances")
+        .hard(1, 1e9)
+        .choice("onto", &GoldenSpiral::onto, {{"flat", "Flat"}, {"dome", "Dome"}},
+                "The surface; on a dome all homes move when the count changes")
+        .length("spacing", &GoldenSpiral::spacing, 0.5, {0.05, 4}, "Grows the flat spiral; neighbours stand about 1.8 times this apart")
+        .hard(0, 1e5)
+        .only("onto", {"flat"})
+        .length("radius", &GoldenSpiral::radius, 5, {0.1, 20}, "Of the dome")
+        .hard(0, 1e5)
+        .only("onto", {"dome"})
+        .number("share", &GoldenSpiral::share, 50, {1, 100}, "How much of the ball is covered, from the top")
+        .unit("%")
+        .hard(0.01, 100)
+        .only("onto", {"dome"}),
+    count, place);
 
-} // namespace gswarm
+}  // namespace gswarm
 #endif

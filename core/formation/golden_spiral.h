@@ -11,4 +11,4 @@ struct GoldenSpiral {
     float spacing, radius, share;
 };
 
-} // namespace gswarm
+}  // namespace gswarm

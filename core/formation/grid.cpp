@@ -12,8 +12,8 @@
 HWY_BEFORE_NAMESPACE();
 namespace gswarm::HWY_NAMESPACE {
 
-void placeGrid(const Grid& grid, const glm::vec3& step, const glm::vec3& start, const glm::ivec3& anchor,
-               const HomeRange& range, HomeColumns& out) {
+void placeGrid(const Grid& grid, const glm::vec3& step, const glm::vec3& start, const glm::ivec3& anchor, const HomeRange& range,
+               HomeColumns& out) {
     using hn::Add, hn::Mul, hn::Sub;
     const F nx = number(static_cast<float>(grid.count.x)), nz = number(static_cast<float>(grid.count.z));
     const F half = number(0.5f), zero = hn::Zero(Floats()), one = number(1);
@@ -41,7 +41,7 @@ void placeGrid(const Grid& grid, const glm::vec3& step, const glm::vec3& start, 
     }
 }
 
-} // namespace gswarm::HWY_NAMESPACE
+}  // namespace gswarm::HWY_NAMESPACE
 HWY_AFTER_NAMESPACE();
 
 #if HWY_ONCE
@@ -65,14 +65,19 @@ void place(const Grid& grid, const HomeRange& range, HomeColumns& out) {
     HWY_DYNAMIC_DISPATCH(placeGrid)(grid, step, start, anchor, range, out);
 }
 
-} // namespace
+}  // namespace
 
-const FormationKind gridFormation = makes(DescribeFormation<Grid>("grid", "Grid", "Rows, sheets or blocks of instances")
-    .wholes("count", &Grid::count, {10, 1, 10}, {1, 200}, "How many along X, Y and Z; 1 leaves that direction out").hard(1, 1e6)
-    .choice("measure", &Grid::measure, {{"spacing", "Spacing"}, {"overall", "Overall size"}}, "Whether the step or the whole is given")
-    .length("spacing", &Grid::spacing, {1.25, 1.25, 1.25}, {0, 4}, "From one home to the next").only("measure", {"spacing"})
-    .length("overall", &Grid::overall, {10, 10, 10}, {0, 40}, "From the first home to the last").only("measure", {"overall"})
-    .choice("anchor", &Grid::anchor, {{"centre", "Centre"}, {"corner", "Corner"}}, "What stays when a count changes"), count, place);
+const FormationKind gridFormation = makes(
+    DescribeFormation<Grid>("grid", "Grid", "Rows, sheets or blocks of instances")
+        .wholes("count", &Grid::count, {10, 1, 10}, {1, 200}, "How many along X, Y and Z; 1 leaves that direction out")
+        .hard(1, 1e6)
+        .choice("measure", &Grid::measure, {{"spacing", "Spacing"}, {"overall", "Overall size"}}, "Whether the step or the whole is given")
+        .length("spacing", &Grid::spacing, {1.25, 1.25, 1.25}, {0, 4}, "From one home to the next")
+        .only("measure", {"spacing"})
+        .length("overall", &Grid::overall, {10, 10, 10}, {0, 40}, "From the first home to the last")
+        .only("measure", {"overall"})
+        .choice("anchor", &Grid::anchor, {{"centre", "Centre"}, {"corner", "Corner"}}, "What stays when a count changes"),
+    count, place);
 
-} // namespace gswarm
+}  // namespace gswarm
 #endif

@@ -16,4 +16,4 @@ struct Grid {
     GridAnchor anchor;
 };
 
-} // namespace gswarm
+}  // namespace gswarm

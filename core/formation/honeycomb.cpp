@@ -10,7 +10,7 @@ enum class Outline { hexagon, rectangle };
 
 struct Honeycomb {
     Outline outline;
-    int rings;          ///< around the middle one
+    int rings;  ///< around the middle one
     int columns, rows;
     float spacing;
 };
@@ -27,9 +27,7 @@ Row rowAt(const Honeycomb& h, int r) {
 }
 int firstRow(const Honeycomb& h) { return h.outline == Outline::hexagon ? -h.rings : -h.rows / 2; }
 
-double count(const Honeycomb& h) {
-    return h.outline == Outline::hexagon ? 1 + 3.0 * h.rings * (h.rings + 1) : double(h.columns) * h.rows;
-}
+double count(const Honeycomb& h) { return h.outline == Outline::hexagon ? 1 + 3.0 * h.rings * (h.rings + 1) : double(h.columns) * h.rows; }
 
 void place(const Honeycomb& h, const HomeRange& range, HomeColumns& out) {
     int r = firstRow(h), into = range.first;
@@ -51,13 +49,22 @@ void place(const Honeycomb& h, const HomeRange& range, HomeColumns& out) {
     }
 }
 
-} // namespace
+}  // namespace
 
-const FormationKind honeycombFormation = makes(DescribeFormation<Honeycomb>("honeycomb", "Honeycomb", "Packed like cells of a honeycomb")
-    .choice("outline", &Honeycomb::outline, {{"hexagon", "Hexagon"}, {"rectangle", "Rectangle"}}, "The outer form")
-    .whole("rings", &Honeycomb::rings, 8, {0, 100}, "Rings around the middle cell").hard(0, 2000).only("outline", {"hexagon"})
-    .whole("columns", &Honeycomb::columns, 12, {1, 200}, "Cells in a row").hard(1, 100000).only("outline", {"rectangle"})
-    .whole("rows", &Honeycomb::rows, 12, {1, 200}, "Rows").hard(1, 100000).only("outline", {"rectangle"})
-    .length("spacing", &Honeycomb::spacing, 1.1, {0.05, 4}, "From each cell to its six neighbours").hard(0, 1e5), count, place);
+const FormationKind honeycombFormation =
+    makes(DescribeFormation<Honeycomb>("honeycomb", "Honeycomb", "Packed like cells of a honeycomb")
+              .choice("outline", &Honeycomb::outline, {{"hexagon", "Hexagon"}, {"rectangle", "Rectangle"}}, "The outer form")
+              .whole("rings", &Honeycomb::rings, 8, {0, 100}, "Rings around the middle cell")
+              .hard(0, 2000)
+              .only("outline", {"hexagon"})
+              .whole("columns", &Honeycomb::columns, 12, {1, 200}, "Cells in a row")
+              .hard(1, 100000)
+              .only("outline", {"rectangle"})
+              .whole("rows", &Honeycomb::rows, 12, {1, 200}, "Rows")
+              .hard(1, 100000)
+              .only("outline", {"rectangle"})
+              .length("spacing", &Honeycomb::spacing, 1.1, {0.05, 4}, "From each cell to its six neighbours")
+              .hard(0, 1e5),
+          count, place);
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -12,9 +12,7 @@ namespace gswarm::HWY_NAMESPACE {
 using Mask = hn::Mask<Floats>;
 
 HWY_INLINE Vector loadVector(const Columns3& c, int i) { return {load(c.x + i), load(c.y + i), load(c.z + i)}; }
-HWY_INLINE Quaternion loadQuaternion(const Columns4& c, int i) {
-    return {load(c.x + i), load(c.y + i), load(c.z + i), load(c.w + i)};
-}
+HWY_INLINE Quaternion loadQuaternion(const Columns4& c, int i) { return {load(c.x + i), load(c.y + i), load(c.z + i), load(c.w + i)}; }
 HWY_INLINE void storeVector(const Vector& v, Columns3& c, int i) {
     store(v.x, c.x + i);
     store(v.y, c.y + i);
@@ -53,8 +51,7 @@ struct Marker {
     }
     /// Where the card went the whole way, what earlier cards did to the channel is gone.
     HWY_INLINE void overwrite(Mask whole, int i) const {
-        for (int k = 0; k < wordCount; ++k)
-            store(hn::IfThenZeroElse(hn::RebindMask(Words(), whole), load(words[k] + i)), words[k] + i);
+        for (int k = 0; k < wordCount; ++k) store(hn::IfThenZeroElse(hn::RebindMask(Words(), whole), load(words[k] + i)), words[k] + i);
     }
 };
 
@@ -79,10 +76,17 @@ void position(const ChangeInput& in, Block& block, const Marker& marker) {
             Vector v{Mul(amount.x, x.x), Mul(amount.y, x.y), Mul(amount.z, x.z)};
             marker.mark(nonZero(v), i);
             switch (in.change.positionAxes) {
-                case ByAxes::swarm: break;
-                case ByAxes::world: v = fromWorld(v); break;
-                case ByAxes::own: v = rotate(loadQuaternion(block.rotation, i), v); break;
-                case ByAxes::normal: v = rotate(loadQuaternion(block.home.rotation, i), v); break;
+                case ByAxes::swarm:
+                    break;
+                case ByAxes::world:
+                    v = fromWorld(v);
+                    break;
+                case ByAxes::own:
+                    v = rotate(loadQuaternion(block.rotation, i), v);
+                    break;
+                case ByAxes::normal:
+                    v = rotate(loadQuaternion(block.home.rotation, i), v);
+                    break;
             }
             p = {Add(p.x, v.x), Add(p.y, v.y), Add(p.z, v.z)};
         } else {
@@ -110,9 +114,15 @@ void rotation(const ChangeInput& in, Block& block, const Marker& marker) {
             marker.mark(nonZero(turn), i);
             const Quaternion delta = turnXyz(turn.x, turn.y, turn.z);
             switch (in.change.rotationAxes) {
-                case ByAxes::swarm: q = multiply(delta, q); break;
-                case ByAxes::world: q = multiply(multiply(multiply(conjugate(swarm), delta), swarm), q); break;
-                case ByAxes::own: q = multiply(q, delta); break;
+                case ByAxes::swarm:
+                    q = multiply(delta, q);
+                    break;
+                case ByAxes::world:
+                    q = multiply(multiply(multiply(conjugate(swarm), delta), swarm), q);
+                    break;
+                case ByAxes::own:
+                    q = multiply(q, delta);
+                    break;
                 case ByAxes::normal: {
                     const Quaternion home = loadQuaternion(block.home.rotation, i);
                     q = multiply(multiply(multiply(home, delta), conjugate(home)), q);
@@ -168,8 +178,8 @@ HWY_INLINE Colour readRamp(const RampTable& ramp, F x) {
         const float width = ramp.at[k] - ramp.at[k - 1];
         const glm::vec4 rise = ramp.colour[k] - ramp.colour[k - 1];
         const F share = clamp01(Mul(Sub(x, number(ramp.at[k - 1])), number(width > 1e-6f ? 1 / width : 1e6f)));
-        c = {Add(c.r, Mul(share, number(rise.x))), Add(c.g, Mul(share, number(rise.y))),
-             Add(c.b, Mul(share, number(rise.z))), Add(c.a, Mul(share, number(rise.w)))};
+        c = {Add(c.r, Mul(share, number(rise.x))), Add(c.g, Mul(share, number(rise.y))), Add(c.b, Mul(share, number(rise.z))),
+             Add(c.a, Mul(share, number(rise.w)))};
     }
     return c;
 }
@@ -202,7 +212,8 @@ void colour(const ChangeInput& in, Block& block, const Marker& marker) {
                 now = {mix(was.r, to.r, k), mix(was.g, to.g, k), mix(was.b, to.b, k), mix(was.a, to.a, k)};
                 break;
             case ColourBlend::multiply:
-                now = {Mul(was.r, mix(one, to.r, k)), Mul(was.g, mix(one, to.g, k)), Mul(was.b, mix(one, to.b, k)), Mul(was.a, mix(one, to.a, k))};
+                now = {Mul(was.r, mix(one, to.r, k)), Mul(was.g, mix(one, to.g, k)), Mul(was.b, mix(one, to.b, k)),
+                       Mul(was.a, mix(one, to.a, k))};
                 break;
             case ColourBlend::add:
                 now = {Add(was.r, Mul(to.r, k)), Add(was.g, Mul(to.g, k)), Add(was.b, Mul(to.b, k)), was.a};
@@ -222,16 +233,14 @@ void changeLanes(const ChangeInput& in, Block& block, EffectColumns& effect) {
     if (in.change.colour) colour(in, block, markerFor(in, effect, 3));
 }
 
-} // namespace gswarm::HWY_NAMESPACE
+}  // namespace gswarm::HWY_NAMESPACE
 HWY_AFTER_NAMESPACE();
 
 #if HWY_ONCE
 namespace gswarm {
 HWY_EXPORT(changeLanes);
 
-void applyChange(const ChangeInput& in, Block& block, EffectColumns& effect) {
-    HWY_DYNAMIC_DISPATCH(changeLanes)(in, block, effect);
-}
+void applyChange(const ChangeInput& in, Block& block, EffectColumns& effect) { HWY_DYNAMIC_DISPATCH(changeLanes)(in, block, effect); }
 
 namespace {
 
@@ -240,30 +249,76 @@ std::vector<Choice> byAxes() { return {{"swarm", "Swarm"}, {"world", "World"}, {
 std::vector<Choice> toAxes() { return {{"swarm", "Swarm"}, {"world", "World"}}; }
 const std::vector<std::string> on{"on"};
 
-} // namespace
+}  // namespace
 
-const Kind changeGesture = Describe<Change, Kind>(Family::gesture, "change", "Change", "Moves, turns, sizes and colours")
-    .number("strength", &Change::strength, 100, {0, 100}, "How strongly the whole gesture acts").unit("%").hard(-1000, 1000).perInstance()
-    .choice("place", &Change::place, {{"home", "Home"}, {"current", "Where it is now"}}, "Which place of an instance patterns and zones look at").label("Reads place")
-    .toggle("position", &Change::position, false, "Moves instances")
-    .choice("positionMode", &Change::positionMode, byTo(), "By adds to what is there, to goes toward a place").label("Position").only("position", on)
-    .choice("positionAxes", &Change::positionAxes, byAxes(), "Whose X, Y and Z are meant").label("Axes").only("position", on).only("positionMode", {"by"})
-    .choice("positionIn", &Change::positionIn, toAxes(), "Where the place is measured").label("Measured in").only("position", on).only("positionMode", {"to"})
-    .length("positionAmount", &Change::positionAmount, {0, 1, 0}, {-5, 5}, "How far, or the place to go to").label("Amount").only("position", on).perInstance()
-    .toggle("rotation", &Change::rotation, false, "Turns instances")
-    .choice("rotationMode", &Change::rotationMode, byTo(), "By adds to what is there, to goes toward a turn").label("Rotation").only("rotation", on)
-    .choice("rotationAxes", &Change::rotationAxes, byAxes(), "Whose X, Y and Z are meant").label("Axes").only("rotation", on).only("rotationMode", {"by"})
-    .choice("rotationIn", &Change::rotationIn, toAxes(), "Where the turn is measured").label("Measured in").only("rotation", on).only("rotationMode", {"to"})
-    .angle("rotationAmount", &Change::rotationAmount, {0, 90, 0}, {-360, 360}, "Turns about X, then Y, then Z").label("Amount").hard(-36000, 36000).only("rotation", on).perInstance()
-    .toggle("scale", &Change::scale, false, "Sizes instances")
-    .choice("scaleMode", &Change::scaleMode, byTo(), "By multiplies what is there, to goes toward a size").label("Scale").only("scale", on)
-    .number("scaleAmount", &Change::scaleAmount, {1.5, 1.5, 1.5}, {0, 3}, "The factor, or the size to go to").label("Amount").hard(0, 1e4).only("scale", on).perInstance()
-    .toggle("colour", &Change::colour, false, "Colours instances")
-    .choice("blend", &Change::blend, {{"mix", "Mix"}, {"multiply", "Multiply"}, {"add", "Add"}}, "How the colour joins what is there").only("colour", on)
-    .choice("source", &Change::source, {{"single", "Single"}, {"ramp", "Ramp"}}, "A single one, or stops along a ramp read by what drives the gesture").label("From").only("colour", on)
-    .colour("colourAmount", &Change::colourAmount, {0.85, 0.64, 0.25, 1}, "The colour to go to").label("Colour").only("colour", on).only("source", {"single"}).perInstance()
-    .ramp("ramp", &Change::ramp, {{0, {0.16, 0.12, 0.09, 1}}, {0.6, {0.72, 0.5, 0.2, 1}}, {1, {1, 0.9, 0.66, 1}}}, "The colours from 0 to 1").only("colour", on).only("source", {"ramp"})
-    .kind();
+const Kind changeGesture =
+    Describe<Change, Kind>(Family::gesture, "change", "Change", "Moves, turns, sizes and colours")
+        .number("strength", &Change::strength, 100, {0, 100}, "How strongly the whole gesture acts")
+        .unit("%")
+        .hard(-1000, 1000)
+        .perInstance()
+        .choice("place", &Change::place, {{"home", "Home"}, {"current", "Where it is now"}},
+                "Which place of an instance patterns and zones look at")
+        .label("Reads place")
+        .toggle("position", &Change::position, false, "Moves instances")
+        .choice("positionMode", &Change::positionMode, byTo(), "By adds to what is there, to goes toward a place")
+        .label("Position")
+        .only("position", on)
+        .choice("positionAxes", &Change::positionAxes, byAxes(), "Whose X, Y and Z are meant")
+        .label("Axes")
+        .only("position", on)
+        .only("positionMode", {"by"})
+        .choice("positionIn", &Change::positionIn, toAxes(), "Where the place is measured")
+        .label("Measured in")
+        .only("position", on)
+        .only("positionMode", {"to"})
+        .length("positionAmount", &Change::positionAmount, {0, 1, 0}, {-5, 5}, "How far, or the place to go to")
+        .label("Amount")
+        .only("position", on)
+        .perInstance()
+        .toggle("rotation", &Change::rotation, false, "Turns instances")
+        .choice("rotationMode", &Change::rotationMode, byTo(), "By adds to what is there, to goes toward a turn")
+        .label("Rotation")
+        .only("rotation", on)
+        .choice("rotationAxes", &Change::rotationAxes, byAxes(), "Whose X, Y and Z are meant")
+        .label("Axes")
+        .only("rotation", on)
+        .only("rotationMode", {"by"})
+        .choice("rotationIn", &Change::rotationIn, toAxes(), "Where the turn is measured")
+        .label("Measured in")
+        .only("rotation", on)
+        .only("rotationMode", {"to"})
+        .angle("rotationAmount", &Change::rotationAmount, {0, 90, 0}, {-360, 360}, "Turns about X, then Y, then Z")
+        .label("Amount")
+        .hard(-36000, 36000)
+        .only("rotation", on)
+        .perInstance()
+        .toggle("scale", &Change::scale, false, "Sizes instances")
+        .choice("scaleMode", &Change::scaleMode, byTo(), "By multiplies what is there, to goes toward a size")
+        .label("Scale")
+        .only("scale", on)
+        .number("scaleAmount", &Change::scaleAmount, {1.5, 1.5, 1.5}, {0, 3}, "The factor, or the size to go to")
+        .label("Amount")
+        .hard(0, 1e4)
+        .only("scale", on)
+        .perInstance()
+        .toggle("colour", &Change::colour, false, "Colours instances")
+        .choice("blend", &Change::blend, {{"mix", "Mix"}, {"multiply", "Multiply"}, {"add", "Add"}}, "How the colour joins what is there")
+        .only("colour", on)
+        .choice("source", &Change::source, {{"single", "Single"}, {"ramp", "Ramp"}},
+                "A single one, or stops along a ramp read by what drives the gesture")
+        .label("From")
+        .only("colour", on)
+        .colour("colourAmount", &Change::colourAmount, {0.85, 0.64, 0.25, 1}, "The colour to go to")
+        .label("Colour")
+        .only("colour", on)
+        .only("source", {"single"})
+        .perInstance()
+        .ramp("ramp", &Change::ramp, {{0, {0.16, 0.12, 0.09, 1}}, {0.6, {0.72, 0.5, 0.2, 1}}, {1, {1, 0.9, 0.66, 1}}},
+              "The colours from 0 to 1")
+        .only("colour", on)
+        .only("source", {"ramp"})
+        .kind();
 
-} // namespace gswarm
+}  // namespace gswarm
 #endif

@@ -42,11 +42,11 @@ struct ChangeInput {
     const Change& change;
     const LaneNumber* numbers;  ///< changeNumberCount of them
     bool patternSigned;
-    int components;             ///< of block.driven: 1 or 3
+    int components;  ///< of block.driven: 1 or 3
     glm::vec3 swarmPosition;
     glm::quat swarmRotation;
     float swarmScale;
-    int card;                   ///< number in the rail, for the effect bits
+    int card;  ///< number in the rail, for the effect bits
 };
 
 /// Applies the channels that are on to the block's transform and colour, and marks in `effect` where they did.
@@ -54,4 +54,4 @@ void applyChange(const ChangeInput& in, Block& block, EffectColumns& effect);
 
 extern const Kind changeGesture;
 
-} // namespace gswarm
+}  // namespace gswarm

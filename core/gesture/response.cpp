@@ -45,7 +45,7 @@ int respondLanes(const Response& r, bool isSigned, int count, float* values) {
     return cut;
 }
 
-} // namespace gswarm::HWY_NAMESPACE
+}  // namespace gswarm::HWY_NAMESPACE
 HWY_AFTER_NAMESPACE();
 
 #if HWY_ONCE
@@ -53,22 +53,30 @@ namespace gswarm {
 HWY_EXPORT(respondLanes);
 
 bool changesNothing(const Response& r) {
-    return !r.invert && r.inLow == r.outLow && r.inHigh == r.outHigh && r.inLow != r.inHigh && r.curve == ResponseCurve::straight && !r.clip;
+    return !r.invert && r.inLow == r.outLow && r.inHigh == r.outHigh && r.inLow != r.inHigh && r.curve == ResponseCurve::straight &&
+           !r.clip;
 }
 
 int respond(const Response& response, bool isSigned, int count, float* values) {
     return changesNothing(response) ? 0 : HWY_DYNAMIC_DISPATCH(respondLanes)(response, isSigned, count, values);
 }
 
-const Kind responseKind = Describe<Response, Kind>(Family::response, "response", "Response", "From a raw value to the value used")
-    .toggle("invert", &Response::invert, false, "Turns the value round before anything else")
-    .number("inLow", &Response::inLow, 0, {-1, 1}, "The raw value that becomes the lower end").label("From, low")
-    .number("inHigh", &Response::inHigh, 1, {-1, 1}, "The raw value that becomes the upper end").label("From, high")
-    .number("outLow", &Response::outLow, 0, {-1, 2}, "What the lower end becomes").label("To, low")
-    .number("outHigh", &Response::outHigh, 1, {-1, 2}, "What the upper end becomes").label("To, high")
-    .choice("curve", &Response::curve, {{"straight", "Straight"}, {"slowStart", "Slow start"}, {"slowEnd", "Slow end"}, {"slowBoth", "Slow start and end"}}, "How it goes from one end to the other")
-    .toggle("clip", &Response::clip, false, "Cuts off what lies beyond the upper or lower end; off lets an overshoot pass")
-    .kind();
+const Kind responseKind =
+    Describe<Response, Kind>(Family::response, "response", "Response", "From a raw value to the value used")
+        .toggle("invert", &Response::invert, false, "Turns the value round before anything else")
+        .number("inLow", &Response::inLow, 0, {-1, 1}, "The raw value that becomes the lower end")
+        .label("From, low")
+        .number("inHigh", &Response::inHigh, 1, {-1, 1}, "The raw value that becomes the upper end")
+        .label("From, high")
+        .number("outLow", &Response::outLow, 0, {-1, 2}, "What the lower end becomes")
+        .label("To, low")
+        .number("outHigh", &Response::outHigh, 1, {-1, 2}, "What the upper end becomes")
+        .label("To, high")
+        .choice("curve", &Response::curve,
+                {{"straight", "Straight"}, {"slowStart", "Slow start"}, {"slowEnd", "Slow end"}, {"slowBoth", "Slow start and end"}},
+                "How it goes from one end to the other")
+        .toggle("clip", &Response::clip, false, "Cuts off what lies beyond the upper or lower end; off lets an overshoot pass")
+        .kind();
 
-} // namespace gswarm
+}  // namespace gswarm
 #endif

@@ -22,4 +22,4 @@ int respond(const Response& response, bool isSigned, int count, float* values);
 
 extern const Kind responseKind;
 
-} // namespace gswarm
+}  // namespace gswarm

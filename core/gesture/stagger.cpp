@@ -11,10 +11,14 @@ namespace gswarm::HWY_NAMESPACE {
 
 HWY_INLINE F easeOrder(StaggerEase ease, F x) {
     switch (ease) {
-        case StaggerEase::straight: return x;
-        case StaggerEase::slowStart: return hn::Mul(x, x);
-        case StaggerEase::slowEnd: return hn::Mul(x, hn::Sub(number(2), x));
-        case StaggerEase::slowBoth: return smooth(x);
+        case StaggerEase::straight:
+            return x;
+        case StaggerEase::slowStart:
+            return hn::Mul(x, x);
+        case StaggerEase::slowEnd:
+            return hn::Mul(x, hn::Sub(number(2), x));
+        case StaggerEase::slowBoth:
+            return smooth(x);
     }
     return x;
 }
@@ -36,7 +40,7 @@ void staggerLanes(const Stagger& s, const Block& block, float low, float scale, 
     }
 }
 
-} // namespace gswarm::HWY_NAMESPACE
+}  // namespace gswarm::HWY_NAMESPACE
 HWY_AFTER_NAMESPACE();
 
 #if HWY_ONCE
@@ -49,14 +53,28 @@ void stagger(const Stagger& s, const Block& block, const Bounds& homes, float* o
     HWY_DYNAMIC_DISPATCH(staggerLanes)(s, block, homes.low[axis], length > 0 ? 1 / length : 0, offset);
 }
 
-const Kind staggerKind = Describe<Stagger, Kind>(Family::stagger, "stagger", "Stagger", "A time shift for each instance")
-    .choice("by", &Stagger::by, {{"none", "All at once"}, {"number", "By number"}, {"axis", "Along an axis"}, {"random", "At random"}}, "Who starts when")
-    .number("over", &Stagger::over, 25, {0, 200}, "How long after the first the last one starts").unit("frames").label("Last starts after").hard(-1e5, 1e5).only("by", {"number", "axis", "random"})
-    .choice("axis", &Stagger::axis, axisChoices(), "Starts at the low end of this axis").only("by", {"axis"})
-    .toggle("reversed", &Stagger::reversed, false, "The last becomes the first").only("by", {"number", "axis", "random"})
-    .choice("ease", &Stagger::ease, {{"straight", "Even"}, {"slowStart", "Slow start"}, {"slowEnd", "Slow end"}, {"slowBoth", "Slow start and end"}}, "How the starts are spread over that time").label("Spread").only("by", {"number", "axis", "random"})
-    .whole("seed", &Stagger::seed, 1, {0, 1000}, "Another seed, another order").hard(0, 1e9).only("by", {"random"})
-    .kind();
+const Kind staggerKind =
+    Describe<Stagger, Kind>(Family::stagger, "stagger", "Stagger", "A time shift for each instance")
+        .choice("by", &Stagger::by, {{"none", "All at once"}, {"number", "By number"}, {"axis", "Along an axis"}, {"random", "At random"}},
+                "Who starts when")
+        .number("over", &Stagger::over, 25, {0, 200}, "How long after the first the last one starts")
+        .unit("frames")
+        .label("Last starts after")
+        .hard(-1e5, 1e5)
+        .only("by", {"number", "axis", "random"})
+        .choice("axis", &Stagger::axis, axisChoices(), "Starts at the low end of this axis")
+        .only("by", {"axis"})
+        .toggle("reversed", &Stagger::reversed, false, "The last becomes the first")
+        .only("by", {"number", "axis", "random"})
+        .choice("ease", &Stagger::ease,
+                {{"straight", "Even"}, {"slowStart", "Slow start"}, {"slowEnd", "Slow end"}, {"slowBoth", "Slow start and end"}},
+                "How the starts are spread over that time")
+        .label("Spread")
+        .only("by", {"number", "axis", "random"})
+        .whole("seed", &Stagger::seed, 1, {0, 1000}, "Another seed, another order")
+        .hard(0, 1e9)
+        .only("by", {"random"})
+        .kind();
 
-} // namespace gswarm
+}  // namespace gswarm
 #endif

@@ -22,4 +22,4 @@ void stagger(const Stagger& stagger, const Block& block, const Bounds& homes, fl
 
 extern const Kind staggerKind;
 
-} // namespace gswarm
+}  // namespace gswarm

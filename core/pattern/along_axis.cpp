@@ -23,11 +23,12 @@ void fill(const AlongAxis& pattern, const PatternInput& in, Columns3& out) {
     for (int i = 0; i < paddedCount(in.block); ++i) out.x[i] = (place[i] - low) * scale;
 }
 
-} // namespace
+}  // namespace
 
-const PatternKind alongAxisPattern = makes(DescribePattern<AlongAxis>("alongAxis", "Place along an axis", "Grows from one side of the swarm to the other")
-    .choice("axis", &AlongAxis::axis, axisChoices(), "Which way it grows")
-    .choice("measure", &AlongAxis::measure, {{"share", "0 to 1 over the swarm"}, {"metres", "Metres"}}, "What the value is"),
-    PatternRange::zeroToOne, oneComponent<AlongAxis>, fill);
+const PatternKind alongAxisPattern =
+    makes(DescribePattern<AlongAxis>("alongAxis", "Place along an axis", "Grows from one side of the swarm to the other")
+              .choice("axis", &AlongAxis::axis, axisChoices(), "Which way it grows")
+              .choice("measure", &AlongAxis::measure, {{"share", "0 to 1 over the swarm"}, {"metres", "Metres"}}, "What the value is"),
+          PatternRange::zeroToOne, oneComponent<AlongAxis>, fill);
 
-} // namespace gswarm
+}  // namespace gswarm

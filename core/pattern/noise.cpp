@@ -63,19 +63,19 @@ HWY_INLINE Outputs gradientNoise(F x, F y, F z, const TimeCell& time, std::uint3
     constexpr std::uint32_t farX = 0x111, farY = 0x222, farZ = 0x444, farW = 0x888;
     const F ux = fade(fx), uy = fade(fy), uz = fade(fz), uw = fade(fw);
     Outputs acrossW[2];
-    #pragma GCC unroll 2
+#pragma GCC unroll 2
     for (int w = 0; w < 2; ++w) {
         Outputs acrossZ[2];
-        #pragma GCC unroll 2
-    for (int k = 0; k < 2; ++k) {
+#pragma GCC unroll 2
+        for (int k = 0; k < 2; ++k) {
             const W hwz = hn::Add(hw[w], hz[k]);
             Outputs acrossY[2];
-            #pragma GCC unroll 2
-    for (int j = 0; j < 2; ++j) {
+#pragma GCC unroll 2
+            for (int j = 0; j < 2; ++j) {
                 const W hwzy = hn::Add(hwz, hy[j]);
                 Outputs corner[2];
-                #pragma GCC unroll 2
-    for (int i = 0; i < 2; ++i) {
+#pragma GCC unroll 2
+                for (int i = 0; i < 2; ++i) {
                     W h = hn::Add(hwzy, hx[i]);
                     h = hn::Mul(hn::Xor(h, hn::ShiftRight<15>(h)), hn::Set(Words(), 0x2C1B3C6Du));
                     h = hn::Xor(hn::Xor(h, hn::ShiftRight<12>(h)),
@@ -138,15 +138,14 @@ void fillOutputs(const Noise& noise, const PatternInput& in, Columns3& out) {
         const TimeCell cell = timeCell(time, noise.motion == NoiseMotion::laps ? cells : 0);
         for (int o = 0; o < noise.octaves; ++o) {
             const F f = number(frequency);
-            const Outputs v = gradientNoise<outputs>(Mul(load(in.place.x + i), f), Mul(load(in.place.y + i), f),
-                                                     Mul(load(in.place.z + i), f), cell,
-                                                     static_cast<std::uint32_t>(noise.seed) + static_cast<std::uint32_t>(o) * 101u);
+            const Outputs v =
+                gradientNoise<outputs>(Mul(load(in.place.x + i), f), Mul(load(in.place.y + i), f), Mul(load(in.place.z + i), f), cell,
+                                       static_cast<std::uint32_t>(noise.seed) + static_cast<std::uint32_t>(o) * 101u);
             for (int k = 0; k < outputs; ++k) sum[k] = Add(sum[k], Mul(v.value[k], number(amplitude)));
             frequency *= 2;
             amplitude *= 0.5f;
         }
-        for (int k = 0; k < outputs; ++k)
-            store(hn::Min(hn::Max(Mul(sum[k], strength), number(-1)), number(1)), columns[k] + i);
+        for (int k = 0; k < outputs; ++k) store(hn::Min(hn::Max(Mul(sum[k], strength), number(-1)), number(1)), columns[k] + i);
     }
 }
 
@@ -154,7 +153,7 @@ void fillNoise(const Noise& noise, const PatternInput& in, Columns3& out) {
     noise.sameOnAllAxes ? fillOutputs<1>(noise, in, out) : fillOutputs<3>(noise, in, out);
 }
 
-} // namespace gswarm::HWY_NAMESPACE
+}  // namespace gswarm::HWY_NAMESPACE
 HWY_AFTER_NAMESPACE();
 
 #if HWY_ONCE
@@ -166,18 +165,28 @@ namespace {
 int components(const Noise& noise) { return noise.sameOnAllAxes ? 1 : 3; }
 void fill(const Noise& noise, const PatternInput& in, Columns3& out) { HWY_DYNAMIC_DISPATCH(fillNoise)(noise, in, out); }
 
-} // namespace
+}  // namespace
 
-const PatternKind noisePattern = makes(DescribePattern<Noise>("noise", "Noise", "Soft hills that drift and change")
-    .length("size", &Noise::size, 3, {0.2, 12}, "From one hill to the next").hard(1e-3, 1e5)
-    .whole("octaves", &Noise::octaves, 1, {1, 8}, "Finer and finer hills on top")
-    .whole("seed", &Noise::seed, 1, {0, 1000}, "Another seed, another landscape").hard(0, 1e9)
-    .choice("motion", &Noise::motion, {{"laps", "Laps: loops exactly"}, {"speed", "Speed"}, {"still", "Still"}}, "How it changes with time")
-    .whole("laps", &Noise::laps, 1, {0, 8}, "How often it comes back to where it began in one loop").hard(-1000, 1000).only("motion", {"laps"})
-    .whole("changes", &Noise::changes, 4, {1, 24}, "How much happens in one lap").hard(1, 100000).only("motion", {"laps"})
-    .number("speed", &Noise::speed, 0.5, {0, 4}, "How much happens in one second").hard(-1000, 1000).only("motion", {"speed"})
-    .toggle("sameOnAllAxes", &Noise::sameOnAllAxes, false, "One value for X, Y and Z instead of three"),
-    PatternRange::minusOneToOne, components, fill);
+const PatternKind noisePattern =
+    makes(DescribePattern<Noise>("noise", "Noise", "Soft hills that drift and change")
+              .length("size", &Noise::size, 3, {0.2, 12}, "From one hill to the next")
+              .hard(1e-3, 1e5)
+              .whole("octaves", &Noise::octaves, 1, {1, 8}, "Finer and finer hills on top")
+              .whole("seed", &Noise::seed, 1, {0, 1000}, "Another seed, another landscape")
+              .hard(0, 1e9)
+              .choice("motion", &Noise::motion, {{"laps", "Laps: loops exactly"}, {"speed", "Speed"}, {"still", "Still"}},
+                      "How it changes with time")
+              .whole("laps", &Noise::laps, 1, {0, 8}, "How often it comes back to where it began in one loop")
+              .hard(-1000, 1000)
+              .only("motion", {"laps"})
+              .whole("changes", &Noise::changes, 4, {1, 24}, "How much happens in one lap")
+              .hard(1, 100000)
+              .only("motion", {"laps"})
+              .number("speed", &Noise::speed, 0.5, {0, 4}, "How much happens in one second")
+              .hard(-1000, 1000)
+              .only("motion", {"speed"})
+              .toggle("sameOnAllAxes", &Noise::sameOnAllAxes, false, "One value for X, Y and Z instead of three"),
+          PatternRange::minusOneToOne, components, fill);
 
-} // namespace gswarm
+}  // namespace gswarm
 #endif

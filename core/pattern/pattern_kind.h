@@ -13,12 +13,12 @@ struct PatternInput {
     const Columns3& place;  ///< metres in swarm space: home or current, as the gesture says
     Bounds homes;           ///< of the whole swarm's homes
     Moment moment;
-    LaneNumber offset;      ///< frames: the instance's own time minus the moment's
+    LaneNumber offset;  ///< frames: the instance's own time minus the moment's
 };
 
 /// One value per instance, or three.
 struct PatternKind : Kind {
-    bool isSigned = false;  ///< declared −1 … 1 rather than 0 … 1
+    bool isSigned = false;                       ///< declared −1 … 1 rather than 0 … 1
     std::function<int(const void*)> components;  ///< 1 or 3
     /// Fills out.x, or all three, up to the next multiple of 16 above the block's count.
     std::function<void(const void*, const PatternInput&, Columns3& out)> fill;
@@ -38,9 +38,7 @@ PatternKind makes(Describe<T, PatternKind>& described, PatternRange range, int (
     PatternKind kind = described.kind();
     kind.isSigned = range == PatternRange::minusOneToOne;
     kind.components = [components](const void* data) { return components(*static_cast<const T*>(data)); };
-    kind.fill = [fill](const void* data, const PatternInput& in, Columns3& out) {
-        fill(*static_cast<const T*>(data), in, out);
-    };
+    kind.fill = [fill](const void* data, const PatternInput& in, Columns3& out) { fill(*static_cast<const T*>(data), in, out); };
     return kind;
 }
 
@@ -58,4 +56,4 @@ inline const float* columnOf(const Columns3& columns, Axis axis) {
 
 extern const PatternKind steadyPattern, numberPattern, alongAxisPattern, randomPattern, noisePattern, wavePattern;
 
-} // namespace gswarm
+}  // namespace gswarm

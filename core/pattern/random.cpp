@@ -28,7 +28,7 @@ void fillRandom(const Random& random, const Block& block, Columns3& out) {
     }
 }
 
-} // namespace gswarm::HWY_NAMESPACE
+}  // namespace gswarm::HWY_NAMESPACE
 HWY_AFTER_NAMESPACE();
 
 #if HWY_ONCE
@@ -38,19 +38,20 @@ HWY_EXPORT(fillRandom);
 namespace {
 
 int components(const Random& random) { return random.sameOnAllAxes ? 1 : 3; }
-void fill(const Random& random, const PatternInput& in, Columns3& out) {
-    HWY_DYNAMIC_DISPATCH(fillRandom)(random, in.block, out);
-}
+void fill(const Random& random, const PatternInput& in, Columns3& out) { HWY_DYNAMIC_DISPATCH(fillRandom)(random, in.block, out); }
 
-} // namespace
+}  // namespace
 
-const PatternKind randomPattern = makes(DescribePattern<Random>("random", "Random", "Chance, kept by each instance for good")
-    .number("from", &Random::from, -1, {-1, 1}, "The least value")
-    .number("to", &Random::to, 1, {-1, 1}, "The largest value")
-    .whole("seed", &Random::seed, 1, {0, 1000}, "Another seed, another throw").hard(0, 1e9)
-    .whole("steps", &Random::steps, 0, {0, 12}, "Only this many different values; 0 or 1 for all between").hard(0, 1e6)
-    .toggle("sameOnAllAxes", &Random::sameOnAllAxes, false, "One value for X, Y and Z instead of three"),
-    PatternRange::minusOneToOne, components, fill);
+const PatternKind randomPattern =
+    makes(DescribePattern<Random>("random", "Random", "Chance, kept by each instance for good")
+              .number("from", &Random::from, -1, {-1, 1}, "The least value")
+              .number("to", &Random::to, 1, {-1, 1}, "The largest value")
+              .whole("seed", &Random::seed, 1, {0, 1000}, "Another seed, another throw")
+              .hard(0, 1e9)
+              .whole("steps", &Random::steps, 0, {0, 12}, "Only this many different values; 0 or 1 for all between")
+              .hard(0, 1e6)
+              .toggle("sameOnAllAxes", &Random::sameOnAllAxes, false, "One value for X, Y and Z instead of three"),
+          PatternRange::minusOneToOne, components, fill);
 
-} // namespace gswarm
+}  // namespace gswarm
 #endif

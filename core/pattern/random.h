@@ -9,4 +9,4 @@ struct Random {
     bool sameOnAllAxes;
 };
 
-} // namespace gswarm
+}  // namespace gswarm

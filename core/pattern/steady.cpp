@@ -10,14 +10,12 @@ struct Steady {
     float value;
 };
 
-void fill(const Steady& steady, const PatternInput& in, Columns3& out) {
-    std::fill_n(out.x, paddedCount(in.block), steady.value);
-}
+void fill(const Steady& steady, const PatternInput& in, Columns3& out) { std::fill_n(out.x, paddedCount(in.block), steady.value); }
 
-} // namespace
+}  // namespace
 
 const PatternKind steadyPattern = makes(DescribePattern<Steady>("steady", "Steady", "The same for every instance")
-    .number("value", &Steady::value, 1, {0, 1}, "The value all instances get"),
-    PatternRange::zeroToOne, oneComponent<Steady>, fill);
+                                            .number("value", &Steady::value, 1, {0, 1}, "The value all instances get"),
+                                        PatternRange::zeroToOne, oneComponent<Steady>, fill);
 
-} // namespace gswarm
+}  // namespace gswarm

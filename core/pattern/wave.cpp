@@ -19,14 +19,17 @@ HWY_INLINE F waveForm(WaveForm form, F x) {
     using hn::Add, hn::Mul, hn::Sub;
     const F one = number(1), two = number(2);
     switch (form) {
-        case WaveForm::sine: return sineCosine(Mul(x, number(6.28318530718f))).sine;
+        case WaveForm::sine:
+            return sineCosine(Mul(x, number(6.28318530718f))).sine;
         case WaveForm::triangle: {
             const F shifted = Add(x, number(0.25f));
             const F into = Sub(shifted, hn::Floor(shifted));
             return Sub(one, hn::Abs(Sub(Mul(into, number(4)), two)));
         }
-        case WaveForm::square: return hn::IfThenElse(hn::Lt(x, number(0.5f)), one, number(-1));
-        case WaveForm::saw: return Sub(Mul(x, two), one);
+        case WaveForm::square:
+            return hn::IfThenElse(hn::Lt(x, number(0.5f)), one, number(-1));
+        case WaveForm::saw:
+            return Sub(Mul(x, two), one);
     }
     return x;
 }
@@ -59,7 +62,7 @@ void fillWave(const Wave& wave, const glm::vec3& direction, const PatternInput& 
     }
 }
 
-} // namespace gswarm::HWY_NAMESPACE
+}  // namespace gswarm::HWY_NAMESPACE
 HWY_AFTER_NAMESPACE();
 
 #if HWY_ONCE
@@ -74,19 +77,31 @@ void fill(const Wave& wave, const PatternInput& in, Columns3& out) {
     HWY_DYNAMIC_DISPATCH(fillWave)(wave, direction, in, out);
 }
 
-} // namespace
+}  // namespace
 
-const PatternKind wavePattern = makes(DescribePattern<Wave>("wave", "Wave", "Crests that run through the swarm")
-    .choice("form", &Wave::form, {{"sine", "Sine"}, {"triangle", "Triangle"}, {"square", "Square"}, {"saw", "Saw"}}, "The form of a crest")
-    .choice("along", &Wave::along, {{"number", "Number"}, {"direction", "Direction"}, {"radius", "Outward"}}, "Which way it runs")
-    .number("crests", &Wave::crests, 2, {0, 12}, "How many crests fit on the swarm").hard(-1e5, 1e5).only("along", {"number"})
-    .length("length", &Wave::length, 4, {0.2, 20}, "From crest to crest").hard(1e-3, 1e6).only("along", {"direction", "radius"})
-    .number("direction", &Wave::direction, {1, 0, 0}, {-1, 1}, "The way it runs").only("along", {"direction"})
-    .choice("motion", &Wave::motion, {{"laps", "Laps: loops exactly"}, {"speed", "Speed"}, {"still", "Still"}}, "How it moves with time")
-    .whole("laps", &Wave::laps, 1, {-8, 8}, "Crests that pass in one loop").hard(-1000, 1000).only("motion", {"laps"})
-    .number("speed", &Wave::speed, 0.5, {-4, 4}, "Crests that pass in one second").hard(-1000, 1000).only("motion", {"speed"})
-    .angle("phase", &Wave::phase, 0, {-180, 180}, "Shifts the wave by a part of a crest"),
-    PatternRange::minusOneToOne, oneComponent<Wave>, fill);
+const PatternKind wavePattern =
+    makes(DescribePattern<Wave>("wave", "Wave", "Crests that run through the swarm")
+              .choice("form", &Wave::form, {{"sine", "Sine"}, {"triangle", "Triangle"}, {"square", "Square"}, {"saw", "Saw"}},
+                      "The form of a crest")
+              .choice("along", &Wave::along, {{"number", "Number"}, {"direction", "Direction"}, {"radius", "Outward"}}, "Which way it runs")
+              .number("crests", &Wave::crests, 2, {0, 12}, "How many crests fit on the swarm")
+              .hard(-1e5, 1e5)
+              .only("along", {"number"})
+              .length("length", &Wave::length, 4, {0.2, 20}, "From crest to crest")
+              .hard(1e-3, 1e6)
+              .only("along", {"direction", "radius"})
+              .number("direction", &Wave::direction, {1, 0, 0}, {-1, 1}, "The way it runs")
+              .only("along", {"direction"})
+              .choice("motion", &Wave::motion, {{"laps", "Laps: loops exactly"}, {"speed", "Speed"}, {"still", "Still"}},
+                      "How it moves with time")
+              .whole("laps", &Wave::laps, 1, {-8, 8}, "Crests that pass in one loop")
+              .hard(-1000, 1000)
+              .only("motion", {"laps"})
+              .number("speed", &Wave::speed, 0.5, {-4, 4}, "Crests that pass in one second")
+              .hard(-1000, 1000)
+              .only("motion", {"speed"})
+              .angle("phase", &Wave::phase, 0, {-180, 180}, "Shifts the wave by a part of a crest"),
+          PatternRange::minusOneToOne, oneComponent<Wave>, fill);
 
-} // namespace gswarm
+}  // namespace gswarm
 #endif

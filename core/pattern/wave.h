@@ -16,8 +16,8 @@ struct Wave {
     glm::vec3 direction;  ///< need not be of unit length
     WaveMotion motion;
     int laps;
-    float speed;          ///< crests a second
-    float phase;          ///< radians
+    float speed;  ///< crests a second
+    float phase;  ///< radians
 };
 
-} // namespace gswarm
+}  // namespace gswarm

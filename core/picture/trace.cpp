@@ -2,10 +2,10 @@
 
 #include <embree3/rtcore.h>
 
+#include <tbb/parallel_for.h>
 #include <algorithm>
 #include <cmath>
 #include <map>
-#include <tbb/parallel_for.h>
 
 #include "core/base/error.h"
 
@@ -68,9 +68,11 @@ class Dice {
 
 RTCScene makeShape(Rays& rays, const Mesh& mesh) {
     RTCGeometry geometry = rtcNewGeometry(rays.device, RTC_GEOMETRY_TYPE_TRIANGLE);
-    auto* positions = static_cast<vec3*>(rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, sizeof(vec3), mesh.positions.size()));
+    auto* positions = static_cast<vec3*>(
+        rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, sizeof(vec3), mesh.positions.size()));
     std::copy(mesh.positions.begin(), mesh.positions.end(), positions);
-    auto* triangles = static_cast<std::uint32_t*>(rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 12, mesh.triangles.size() / 3));
+    auto* triangles = static_cast<std::uint32_t*>(
+        rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 12, mesh.triangles.size() / 3));
     std::copy(mesh.triangles.begin(), mesh.triangles.end(), triangles);
     rtcCommitGeometry(geometry);
     RTCScene scene = rtcNewScene(rays.device);
@@ -110,7 +112,8 @@ void addSwarm(World& world, const Result& result, Progress& progress) {
         const glm::mat4 own(m[0], m[4], m[8], 0, m[1], m[5], m[9], 0, m[2], m[6], m[10], 0, m[3], m[7], m[11], 1);
         const std::uint32_t c = columns.colour[i];
         const auto linear = [&](int shift) { return static_cast<float>(linearFromSrgb((c >> shift & 255) / 255.0)); };
-        addInstance(world, shape, pose * own, {&variant.meshes->level[0], {}, {linear(0), linear(8), linear(16)}, variant.metal, variant.roughness});
+        addInstance(world, shape, pose * own,
+                    {&variant.meshes->level[0], {}, {linear(0), linear(8), linear(16)}, variant.metal, variant.roughness});
     }
 }
 
@@ -247,11 +250,12 @@ vec3 path(const World& world, const Setting& setting, vec3 from, vec3 direction,
     return total;
 }
 
-} // namespace
+}  // namespace
 
 void checkTraceSize(const TraceSize& size) {
     if (size.width < 1 || size.height < 1 || size.width > 16384 || size.height > 16384)
-        throw Error("A picture of " + std::to_string(size.width) + " × " + std::to_string(size.height) + " can't be made; each side takes 1 to 16384 pixels.");
+        throw Error("A picture of " + std::to_string(size.width) + " × " + std::to_string(size.height) +
+                    " can't be made; each side takes 1 to 16384 pixels.");
     if (size.samples < 1 || size.samples > 4096)
         throw Error(std::to_string(size.samples) + " samples can't be taken; a pixel takes 1 to 4096.");
 }
@@ -261,7 +265,8 @@ Image trace(const std::vector<std::shared_ptr<const Result>>& swarms, const Sett
     World world;
     for (const auto& result : swarms) addSwarm(world, *result, progress);
     rtcCommitScene(world.rays.top);
-    Image image{size.width, size.height, std::vector<std::uint8_t>(4 * static_cast<std::size_t>(size.width) * static_cast<std::size_t>(size.height))};
+    Image image{size.width, size.height,
+                std::vector<std::uint8_t>(4 * static_cast<std::size_t>(size.width) * static_cast<std::size_t>(size.height))};
     const float aspect = static_cast<float>(size.width) / static_cast<float>(size.height);
     const float up = std::tan(verticalFieldOfView(setting.camera, aspect) * 0.5f);
     const glm::mat4 toWorld = glm::inverse(viewMatrix(setting.camera));
@@ -279,7 +284,8 @@ Image trace(const std::vector<std::shared_ptr<const Result>>& swarms, const Sett
                 sum += glm::min(path(world, setting, setting.camera.position, direction, dice), vec3(8));
             }
             const vec3 shown = display(sum / static_cast<float>(size.samples), setting.exposure);
-            std::uint8_t* pixel = &image.pixels[4 * (static_cast<std::size_t>(y) * static_cast<std::size_t>(size.width) + static_cast<std::size_t>(x))];
+            std::uint8_t* pixel =
+                &image.pixels[4 * (static_cast<std::size_t>(y) * static_cast<std::size_t>(size.width) + static_cast<std::size_t>(x))];
             for (int c = 0; c < 3; ++c) pixel[c] = static_cast<std::uint8_t>(shown[c] * 255 + 0.5f);
             pixel[3] = 255;
         }
@@ -290,4 +296,4 @@ Image trace(const std::vector<std::shared_ptr<const Result>>& swarms, const Sett
     return image;
 }
 
-} // namespace gswarm
+}  // namespace gswarm

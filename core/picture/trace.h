@@ -20,10 +20,9 @@ struct TraceSize {
 /// filter over the pixel. The same scene, size and seed give the same bytes for any thread count.
 /// Throws Error for impossible sizes, Cancelled between tiles.
 /// Microfacet reflection: GGX with visible normals (Heitz 2018). Rays: Embree.
-Image trace(const std::vector<std::shared_ptr<const Result>>& swarms, const Setting& setting, const TraceSize& size,
-            Progress& progress);
+Image trace(const std::vector<std::shared_ptr<const Result>>& swarms, const Setting& setting, const TraceSize& size, Progress& progress);
 
 /// Throws Error for sizes and sample counts that are not tried.
 void checkTraceSize(const TraceSize& size);
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -47,4 +47,4 @@ glm::vec3 display(const glm::vec3& linear, float exposure) {
     return {encode(linear.x), encode(linear.y), encode(linear.z)};
 }
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -28,4 +28,4 @@ glm::mat4 viewMatrix(const Camera& camera);
 /// The one display transform of window, PNG and video: exposure, then the sRGB encoding, cut at 1.
 glm::vec3 display(const glm::vec3& linear, float exposure);
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -33,8 +33,7 @@ double parseNumber(std::string_view text, const std::string& where) {
     text = first == std::string_view::npos ? "" : text.substr(first, last - first + 1);
     double value = 0;
     const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
-    if (error != std::errc() || end != text.data() + text.size())
-        throw Error(where + " takes a number, not “" + std::string(text) + "”.");
+    if (error != std::errc() || end != text.data() + text.size()) throw Error(where + " takes a number, not “" + std::string(text) + "”.");
     return value;
 }
 
@@ -50,14 +49,13 @@ std::string plain(double v) {
     return {text, end};
 }
 
-} // namespace
+}  // namespace
 
 std::string toText(const Scene& scene, const Address& address) {
     const auto& slot = classOf(address.object.type()).slotInfos[static_cast<std::size_t>(address.slot)];
     const Parameter& p = parameterAt(scene, address);
     std::string text = toText(address.object) + "/" + slot.prefix + p.id;
-    if (address.component >= 0 && p.components > 1)
-        (text += '.') += componentLetters(p)[static_cast<std::size_t>(address.component)];
+    if (address.component >= 0 && p.components > 1) (text += '.') += componentLetters(p)[static_cast<std::size_t>(address.component)];
     return text;
 }
 
@@ -135,13 +133,11 @@ Value parseValue(const Scene& scene, const Address& address, std::string_view ty
 void checkValue(const Parameter& p, const Value& value, const std::string& where) {
     if (value.index() != p.standard.index()) throw Error(where + " has a value of the wrong type.");
     if (const auto* numbers = std::get_if<Numbers>(&value)) {
-        if (static_cast<int>(numbers->size()) != p.components)
-            throw Error(where + " takes " + std::to_string(p.components) + " numbers.");
+        if (static_cast<int>(numbers->size()) != p.components) throw Error(where + " takes " + std::to_string(p.components) + " numbers.");
         const auto check = [&](double v) {
             if (!std::isfinite(v)) throw Error(where + " must be a finite number.");
             if (v < p.hard.low || v > p.hard.high)
-                throw Error(where + " must lie between " + plain(p.hard.low) + " and " + plain(p.hard.high) + ", not " +
-                            plain(v) + ".");
+                throw Error(where + " must lie between " + plain(p.hard.low) + " and " + plain(p.hard.high) + ", not " + plain(v) + ".");
         };
         for (const Track& track : *numbers) {
             if (!track.keyed()) {
@@ -151,22 +147,20 @@ void checkValue(const Parameter& p, const Value& value, const std::string& where
             for (std::size_t k = 0; k < track.keys->size(); ++k) {
                 const Key& key = (*track.keys)[k];
                 check(key.value);
-                if (!std::isfinite(key.frame) || std::abs(key.frame) > 1e7)
-                    throw Error(where + " has a key at an impossible frame.");
+                if (!std::isfinite(key.frame) || std::abs(key.frame) > 1e7) throw Error(where + " has a key at an impossible frame.");
                 if (k > 0 && key.frame <= (*track.keys)[k - 1].frame)
                     throw Error(where + " has keys that are not in ascending order of frame.");
             }
         }
     } else if (const auto* text = std::get_if<std::string>(&value)) {
-        const bool known = p.choices.empty() || std::any_of(p.choices.begin(), p.choices.end(),
-                                                            [&](const Choice& c) { return c.id == *text; });
+        const bool known =
+            p.choices.empty() || std::any_of(p.choices.begin(), p.choices.end(), [&](const Choice& c) { return c.id == *text; });
         if (!known) throw Error(where + " is one of " + join(p.choices) + ", not “" + *text + "”.");
     } else if (const auto* object = std::get_if<ObjectId>(&value)) {
         if (*object && std::find(p.references.begin(), p.references.end(), object->type()) == p.references.end())
             throw Error(where + " can't refer to that type of object.");
     } else if (const auto* ramp = std::get_if<Ramp>(&value)) {
-        if (ramp->empty() || ramp->size() > mostRampStops)
-            throw Error(where + " takes 1 to " + std::to_string(mostRampStops) + " stops.");
+        if (ramp->empty() || ramp->size() > mostRampStops) throw Error(where + " takes 1 to " + std::to_string(mostRampStops) + " stops.");
         double before = 0;
         for (const RampStop& stop : *ramp) {
             if (!(stop.at >= before && stop.at <= 1)) throw Error(where + " has stops out of order or outside 0 … 1.");
@@ -177,4 +171,4 @@ void checkValue(const Parameter& p, const Value& value, const std::string& where
     }
 }
 
-} // namespace gswarm
+}  // namespace gswarm

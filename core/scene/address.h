@@ -36,4 +36,4 @@ Value parseValue(const Scene& scene, const Address& address, std::string_view ty
 /// `where` opens the sentence.
 void checkValue(const Parameter& parameter, const Value& value, const std::string& where);
 
-} // namespace gswarm
+}  // namespace gswarm

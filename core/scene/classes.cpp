@@ -17,12 +17,7 @@ const std::vector<ObjectClass>& objectClasses() {
     static const std::vector<ObjectClass> classes = {
         {ObjectType::piece, "piece", "pieces", "Piece", {{"settings", "", Family::object, &pieceKind}}, {}},
         {ObjectType::shape, "shape", "shapes", "Shape", {{"maker", "", Family::shape, nullptr}}, {}},
-        {ObjectType::zone,
-         "zone",
-         "zones",
-         "Zone",
-         {{"place", "", Family::object, &poseKind}, {"form", "", Family::zone, nullptr}},
-         {}},
+        {ObjectType::zone, "zone", "zones", "Zone", {{"place", "", Family::object, &poseKind}, {"form", "", Family::zone, nullptr}}, {}},
         {ObjectType::gesture,
          "gesture",
          "gestures",
@@ -76,9 +71,8 @@ const Kind* findKind(Family family, std::string_view id) {
 }
 
 std::string toText(Family family) {
-    static const std::array<const char*, 8> names = {"object",  "shape",   "formation", "pattern",
-                                                     "zone",    "gesture", "response",  "stagger"};
+    static const std::array<const char*, 8> names = {"object", "shape", "formation", "pattern", "zone", "gesture", "response", "stagger"};
     return names[static_cast<std::size_t>(family)];
 }
 
-} // namespace gswarm
+}  // namespace gswarm

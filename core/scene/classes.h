@@ -40,4 +40,4 @@ const std::vector<const Kind*>& kindsOf(Family family);
 const Kind* findKind(Family family, std::string_view id);
 std::string toText(Family family);
 
-} // namespace gswarm
+}  // namespace gswarm

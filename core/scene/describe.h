@@ -108,9 +108,7 @@ class Describe {
     Describe& text(const char* id, std::string T::*to, const char* standard, const char* summary) {
         return words(ParameterType::text, id, to, standard, summary);
     }
-    Describe& file(const char* id, std::string T::*to, const char* summary) {
-        return words(ParameterType::file, id, to, "", summary);
-    }
+    Describe& file(const char* id, std::string T::*to, const char* summary) { return words(ParameterType::file, id, to, "", summary); }
     Describe& reference(const char* id, ObjectId T::*to, std::vector<ObjectType> allowed, const char* summary) {
         Parameter& p = add(ParameterType::reference, id, summary);
         p.components = 0;
@@ -140,15 +138,18 @@ class Describe {
         p.id = id;
         p.summary = summary;
         for (const char* c = id; *c; ++c) {  // softEdge → Soft edge
-            if (c == id) p.label += static_cast<char>(std::toupper(*c));
-            else if (std::isupper(*c)) (p.label += ' ') += static_cast<char>(std::tolower(*c));
-            else p.label += *c;
+            if (c == id)
+                p.label += static_cast<char>(std::toupper(*c));
+            else if (std::isupper(*c))
+                (p.label += ' ') += static_cast<char>(std::tolower(*c));
+            else
+                p.label += *c;
         }
         kind_.parameters.push_back(std::move(p));
         return last();
     }
-    Describe& scalar(ParameterType type, const char* id, float T::*to, double standard, Range range,
-                     const char* summary, const char* unit) {
+    Describe& scalar(ParameterType type, const char* id, float T::*to, double standard, Range range, const char* summary,
+                     const char* unit) {
         Parameter& p = add(type, id, summary);
         p.standard = fixedNumbers({standard});
         p.suggested = range;
@@ -156,20 +157,17 @@ class Describe {
         p.assign = [to](void* s, const Resolved& r) { static_cast<T*>(s)->*to = static_cast<float>(r.number[0]); };
         return *this;
     }
-    Describe& triple(ParameterType type, const char* id, glm::vec3 T::*to, glm::dvec3 standard, Range range,
-                     const char* summary, const char* unit) {
+    Describe& triple(ParameterType type, const char* id, glm::vec3 T::*to, glm::dvec3 standard, Range range, const char* summary,
+                     const char* unit) {
         Parameter& p = add(type, id, summary);
         p.components = 3;
         p.standard = fixedNumbers({standard.x, standard.y, standard.z});
         p.suggested = range;
         p.unit = unit;
-        p.assign = [to](void* s, const Resolved& r) {
-            static_cast<T*>(s)->*to = glm::vec3(r.number[0], r.number[1], r.number[2]);
-        };
+        p.assign = [to](void* s, const Resolved& r) { static_cast<T*>(s)->*to = glm::vec3(r.number[0], r.number[1], r.number[2]); };
         return *this;
     }
-    Describe& words(ParameterType type, const char* id, std::string T::*to, const char* standard,
-                    const char* summary) {
+    Describe& words(ParameterType type, const char* id, std::string T::*to, const char* standard, const char* summary) {
         Parameter& p = add(type, id, summary);
         p.components = 0;
         p.standard = std::string(standard);
@@ -180,4 +178,4 @@ class Describe {
     K kind_;
 };
 
-} // namespace gswarm
+}  // namespace gswarm

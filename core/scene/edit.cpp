@@ -70,8 +70,7 @@ void forKeyedTracks(Object& object, Change change) {
 
 std::string freeName(const Scene& scene, const std::string& wish) {
     const auto taken = [&](const std::string& name) {
-        return std::any_of(scene.objects.begin(), scene.objects.end(),
-                           [&](const auto& entry) { return entry.second->name == name; });
+        return std::any_of(scene.objects.begin(), scene.objects.end(), [&](const auto& entry) { return entry.second->name == name; });
     };
     std::string name = wish;
     for (int n = 2; taken(name); ++n) name = wish + " " + std::to_string(n);
@@ -124,7 +123,7 @@ ObjectId copyWithOwned(Scene& scene, ObjectId id) {
     return copy.id;
 }
 
-} // namespace
+}  // namespace
 
 Edit setValue(const Scene& scene, const Address& a, const Value& value) {
     const Parameter& p = parameterAt(scene, a);
@@ -317,4 +316,4 @@ Edit moveInList(const Scene& scene, ObjectId id, int to) {
     return edit;
 }
 
-} // namespace gswarm
+}  // namespace gswarm

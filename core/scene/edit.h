@@ -47,4 +47,4 @@ Edit remove(const Scene& scene, ObjectId object);
 /// Moves an owned object to another place in its list.
 Edit moveInList(const Scene& scene, ObjectId object, int to);
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -1,7 +1,7 @@
 #include "core/scene/gesture_starts.h"
 
-#include "core/pattern/pattern_kind.h"
 #include "core/gesture/change.h"
+#include "core/pattern/pattern_kind.h"
 
 namespace gswarm {
 namespace {
@@ -12,8 +12,9 @@ void set(Object& gesture, std::string_view slot, std::string_view parameter, Val
 }
 
 Object gestureWith(const char* name, const Kind& pattern) {
-    return standardObject(ObjectType::gesture, name, {&changeGesture, &pattern, kindsOf(Family::response).front(),
-                                                      kindsOf(Family::response).front(), kindsOf(Family::stagger).front()});
+    return standardObject(
+        ObjectType::gesture, name,
+        {&changeGesture, &pattern, kindsOf(Family::response).front(), kindsOf(Family::response).front(), kindsOf(Family::stagger).front()});
 }
 
 Object lift() {
@@ -73,7 +74,7 @@ Object tint() {
     return g;
 }
 
-} // namespace
+}  // namespace
 
 const std::vector<GestureStart>& gestureStarts() {
     static const std::vector<GestureStart> starts = {
@@ -90,4 +91,4 @@ const std::vector<GestureStart>& gestureStarts() {
     return starts;
 }
 
-} // namespace gswarm
+}  // namespace gswarm

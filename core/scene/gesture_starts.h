@@ -13,4 +13,4 @@ struct GestureStart {
 };
 const std::vector<GestureStart>& gestureStarts();
 
-} // namespace gswarm
+}  // namespace gswarm

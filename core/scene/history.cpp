@@ -43,4 +43,4 @@ ObjectId History::redo(ObjectId chosenNow) {
     return chosen;
 }
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -36,4 +36,4 @@ class History {
     bool sealed_ = true;
 };
 
-} // namespace gswarm
+}  // namespace gswarm

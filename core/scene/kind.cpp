@@ -29,15 +29,13 @@ Part standardPart(const Kind& kind) {
 bool applies(const Parameter& parameter, const Part& part) {
     return std::all_of(parameter.when.begin(), parameter.when.end(), [&](const Condition& condition) {
         const Value& value = part[condition.parameter];
-        const std::string state = std::holds_alternative<bool>(value) ? (std::get<bool>(value) ? "on" : "off")
-                                                                      : std::get<std::string>(value);
+        const std::string state =
+            std::holds_alternative<bool>(value) ? (std::get<bool>(value) ? "on" : "off") : std::get<std::string>(value);
         return std::find(condition.choices.begin(), condition.choices.end(), state) != condition.choices.end();
     });
 }
 
-const std::string& choiceOf(const Part& part, std::string_view parameter) {
-    return std::get<std::string>(part[parameter]);
-}
+const std::string& choiceOf(const Part& part, std::string_view parameter) { return std::get<std::string>(part[parameter]); }
 double numberAt(const Part& part, std::string_view parameter, double frame, int component) {
     return valueAt(std::get<Numbers>(part[parameter])[static_cast<std::size_t>(component)], frame);
 }
@@ -88,7 +86,7 @@ Resolved resolveValue(const Parameter& parameter, const Value& value, double fra
     return out;
 }
 
-} // namespace
+}  // namespace
 
 ResolvedPart resolve(const Part& part, double frame) {
     ContentHash hash;
@@ -102,4 +100,4 @@ ResolvedPart resolve(const Part& part, double frame) {
     return out;
 }
 
-} // namespace gswarm
+}  // namespace gswarm

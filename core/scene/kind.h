@@ -45,13 +45,13 @@ struct Parameter {
     std::string unit;     ///< as people read it: "m", "°", "%", "frames"
     ParameterType type = ParameterType::number;
     int components = 1;
-    Value standard;                                  ///< the default
-    Range suggested{0, 1};                           ///< the slider's
-    Range hard{-1e6, 1e6};                           ///< the limit
+    Value standard;         ///< the default
+    Range suggested{0, 1};  ///< the slider's
+    Range hard{-1e6, 1e6};  ///< the limit
     std::vector<Choice> choices;
-    std::vector<ObjectType> references;              ///< allowed types
-    std::vector<Condition> when;                     ///< all must hold
-    bool perInstance = false;                        ///< may be read at each instance's own time
+    std::vector<ObjectType> references;  ///< allowed types
+    std::vector<Condition> when;         ///< all must hold
+    bool perInstance = false;            ///< may be read at each instance's own time
     std::function<void(void*, const Resolved&)> assign;
 
     bool numeric() const { return components > 0 && std::holds_alternative<Numbers>(standard); }
@@ -110,4 +110,4 @@ ResolvedPart resolve(const Part& part, double frame);
 double linearFromSrgb(double encoded);
 double srgbFromLinear(double linear);
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -9,7 +9,7 @@ constexpr std::string_view digits = "0123456789abcdefghjkmnpqrstvwxyz";  // Croc
 constexpr std::string_view letters = "phsfkrgzwlc";
 constexpr int digitCount = 11;
 
-} // namespace
+}  // namespace
 
 ObjectId newObjectId(ObjectType type) {
     static thread_local std::random_device source;
@@ -35,4 +35,4 @@ ObjectId parseObjectId(std::string_view text) {
     return {static_cast<std::uint64_t>(text[0]) << 56 | bits};
 }
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -39,7 +39,7 @@ std::string toText(ObjectId id);
 /// The empty id if `text` is not one.
 ObjectId parseObjectId(std::string_view text);
 
-} // namespace gswarm
+}  // namespace gswarm
 
 template <>
 struct std::hash<gswarm::ObjectId> {

@@ -10,72 +10,98 @@ namespace {
 template <class T>
 using Object = Describe<T, Kind>;
 
-} // namespace
+}  // namespace
 
-const Kind pieceKind = Object<Piece>(Family::object, "piece", "Piece", "Time, background and exposure of the whole piece")
-    .text("rate", &Piece::rate, "25", "Frames a second, also as a fraction such as 30000/1001")
-    .number("firstFrame", &Piece::firstFrame, 0, {0, 500}, "Where playing and rendering begin").unit("frame")
-    .number("lastFrame", &Piece::lastFrame, 124, {0, 500}, "The last frame that is played and rendered").unit("frame")
-    .number("loopStart", &Piece::loopStart, 0, {0, 500}, "The frame at which the loop begins").unit("frame")
-    .number("loopFrames", &Piece::loopFrames, 125, {1, 500}, "Length of the loop: what makes laps makes them in this time").unit("frames").hard(1, 1e6)
-    .colour("background", &Piece::background, {0.055, 0.047, 0.039, 1}, "Colour behind everything")
-    .number("exposure", &Piece::exposure, 0, {-4, 4}, "Brightness of the picture; one stop doubles the light").unit("stops").hard(-20, 20)
-    .kind();
+const Kind pieceKind =
+    Object<Piece>(Family::object, "piece", "Piece", "Time, background and exposure of the whole piece")
+        .text("rate", &Piece::rate, "25", "Frames a second, also as a fraction such as 30000/1001")
+        .number("firstFrame", &Piece::firstFrame, 0, {0, 500}, "Where playing and rendering begin")
+        .unit("frame")
+        .number("lastFrame", &Piece::lastFrame, 124, {0, 500}, "The last frame that is played and rendered")
+        .unit("frame")
+        .number("loopStart", &Piece::loopStart, 0, {0, 500}, "The frame at which the loop begins")
+        .unit("frame")
+        .number("loopFrames", &Piece::loopFrames, 125, {1, 500}, "Length of the loop: what makes laps makes them in this time")
+        .unit("frames")
+        .hard(1, 1e6)
+        .colour("background", &Piece::background, {0.055, 0.047, 0.039, 1}, "Colour behind everything")
+        .number("exposure", &Piece::exposure, 0, {-4, 4}, "Brightness of the picture; one stop doubles the light")
+        .unit("stops")
+        .hard(-20, 20)
+        .kind();
 
 const Kind poseKind = Object<Pose>(Family::object, "pose", "Place", "Where an object stands and how it is turned")
-    .toggle("on", &Pose::on, true, "An object that is off has no effect")
-    .length("position", &Pose::position, {0, 0, 0}, {-10, 10}, "Place in the world")
-    .angle("rotation", &Pose::rotation, {0, 0, 0}, {-180, 180}, "Turns about X, then Y, then Z")
-    .kind();
+                          .toggle("on", &Pose::on, true, "An object that is off has no effect")
+                          .length("position", &Pose::position, {0, 0, 0}, {-10, 10}, "Place in the world")
+                          .angle("rotation", &Pose::rotation, {0, 0, 0}, {-180, 180}, "Turns about X, then Y, then Z")
+                          .kind();
 
-const Kind swarmKind = Object<SwarmPlace>(Family::object, "swarm", "Swarm", "Place of the whole swarm")
-    .toggle("shown", &SwarmPlace::shown, true, "A swarm that is not shown is neither drawn nor exported")
-    .length("position", &SwarmPlace::position, {0, 0, 0}, {-10, 10}, "Place of the whole swarm in the world")
-    .angle("rotation", &SwarmPlace::rotation, {0, 0, 0}, {-180, 180}, "Turn of the whole swarm about X, then Y, then Z")
-    .number("scale", &SwarmPlace::scale, 1, {0.1, 4}, "Size of the whole swarm, the same in every direction").hard(1e-4, 1e4)
-    .reference("formation", &SwarmPlace::formation, {ObjectType::formation}, "The formation that is on")
-    .kind();
+const Kind swarmKind =
+    Object<SwarmPlace>(Family::object, "swarm", "Swarm", "Place of the whole swarm")
+        .toggle("shown", &SwarmPlace::shown, true, "A swarm that is not shown is neither drawn nor exported")
+        .length("position", &SwarmPlace::position, {0, 0, 0}, {-10, 10}, "Place of the whole swarm in the world")
+        .angle("rotation", &SwarmPlace::rotation, {0, 0, 0}, {-180, 180}, "Turn of the whole swarm about X, then Y, then Z")
+        .number("scale", &SwarmPlace::scale, 1, {0.1, 4}, "Size of the whole swarm, the same in every direction")
+        .hard(1e-4, 1e4)
+        .reference("formation", &SwarmPlace::formation, {ObjectType::formation}, "The formation that is on")
+        .kind();
 
 const Kind stockKind = Object<StockEntry>(Family::object, "stock", "Stock", "A shape that the swarm repeats")
-    .reference("shape", &StockEntry::shape, {ObjectType::shape}, "What is repeated")
-    .number("size", &StockEntry::size, 1, {0.05, 4}, "Factor on the shape's own size").hard(0, 1e4)
-    .choice("foot", &StockEntry::foot, {{"base", "Base"}, {"centre", "Centre"}, {"point", "A point"}}, "The point that stands on its home; size and turn act about it")
-    .length("footPoint", &StockEntry::footPoint, {0, 0, 0}, {-2, 2}, "The point, in the shape's own metres").only("foot", {"point"})
-    .colour("colour", &StockEntry::colour, {0.78, 0.74, 0.66, 1}, "Colour before any gesture")
-    .number("metal", &StockEntry::metal, 0, {0, 1}, "0 for paint, stone and skin; 1 for bare metal").hard(0, 1)
-    .number("roughness", &StockEntry::roughness, 0.5, {0, 1}, "0 mirrors, 1 is chalk").hard(0, 1)
-    .kind();
+                           .reference("shape", &StockEntry::shape, {ObjectType::shape}, "What is repeated")
+                           .number("size", &StockEntry::size, 1, {0.05, 4}, "Factor on the shape's own size")
+                           .hard(0, 1e4)
+                           .choice("foot", &StockEntry::foot, {{"base", "Base"}, {"centre", "Centre"}, {"point", "A point"}},
+                                   "The point that stands on its home; size and turn act about it")
+                           .length("footPoint", &StockEntry::footPoint, {0, 0, 0}, {-2, 2}, "The point, in the shape's own metres")
+                           .only("foot", {"point"})
+                           .colour("colour", &StockEntry::colour, {0.78, 0.74, 0.66, 1}, "Colour before any gesture")
+                           .number("metal", &StockEntry::metal, 0, {0, 1}, "0 for paint, stone and skin; 1 for bare metal")
+                           .hard(0, 1)
+                           .number("roughness", &StockEntry::roughness, 0.5, {0, 1}, "0 mirrors, 1 is chalk")
+                           .hard(0, 1)
+                           .kind();
 
 const Kind railKind = Object<RailEntry>(Family::object, "rail", "Rail entry", "A gesture's turn in the rail")
-    .reference("gesture", &RailEntry::gesture, {ObjectType::gesture}, "Which gesture")
-    .toggle("on", &RailEntry::on, true, "A card that is off changes nothing")
-    .kind();
+                          .reference("gesture", &RailEntry::gesture, {ObjectType::gesture}, "Which gesture")
+                          .toggle("on", &RailEntry::on, true, "A card that is off changes nothing")
+                          .kind();
 
 const Kind weaveKind = Object<WeaveEntry>(Family::object, "weave", "Weave entry", "A zone's part in where a gesture acts")
-    .reference("zone", &WeaveEntry::zone, {ObjectType::zone}, "Which zone")
-    .choice("operation", &WeaveEntry::operation, {{"cut", "Cut"}, {"add", "Add"}, {"times", "Times"}}, "How it joins what stands above it; the first stands alone")
-    .number("amount", &WeaveEntry::amount, 100, {0, 100}, "How much of the zone takes part").unit("%").hard(-1000, 1000)
-    .toggle("on", &WeaveEntry::on, true, "An entry that is off is passed over")
-    .kind();
+                           .reference("zone", &WeaveEntry::zone, {ObjectType::zone}, "Which zone")
+                           .choice("operation", &WeaveEntry::operation, {{"cut", "Cut"}, {"add", "Add"}, {"times", "Times"}},
+                                   "How it joins what stands above it; the first stands alone")
+                           .number("amount", &WeaveEntry::amount, 100, {0, 100}, "How much of the zone takes part")
+                           .unit("%")
+                           .hard(-1000, 1000)
+                           .toggle("on", &WeaveEntry::on, true, "An entry that is off is passed over")
+                           .kind();
 
-const Kind sunAndSkyKind = Object<SunAndSky>(Family::object, "sunAndSky", "Sun and sky", "A key light, soft light from all around, and ground")
-    .angle("sunDirection", &SunAndSky::sunDirection, {38, -50, 0}, {-180, 180}, "Height above the horizon, then the way around")
-    .number("sunStrength", &SunAndSky::sunStrength, 3, {0, 10}, "Brightness of the key light").hard(0, 1e4)
-    .angle("sunSize", &SunAndSky::sunSize, 3, {0.5, 20}, "Width of the light: wider gives softer shadows").hard(0.01, 90)
-    .colour("sunColour", &SunAndSky::sunColour, {1, 0.94, 0.84, 1}, "Colour of the key light")
-    .number("skyStrength", &SunAndSky::skyStrength, 0.8, {0, 4}, "Brightness of the soft light").hard(0, 1e4)
-    .colour("zenith", &SunAndSky::zenith, {0.42, 0.55, 0.62, 1}, "Colour of the soft light from above")
-    .colour("horizon", &SunAndSky::horizon, {0.86, 0.78, 0.68, 1}, "Colour of the soft light from the side")
-    .toggle("ground", &SunAndSky::ground, true, "A wide floor that catches shadows")
-    .length("groundHeight", &SunAndSky::groundHeight, 0, {-5, 5}, "Height of the floor").only("ground", {"on"})
-    .colour("groundColour", &SunAndSky::groundColour, {0.16, 0.14, 0.12, 1}, "Colour of the floor").only("ground", {"on"})
-    .kind();
+const Kind sunAndSkyKind =
+    Object<SunAndSky>(Family::object, "sunAndSky", "Sun and sky", "A key light, soft light from all around, and ground")
+        .angle("sunDirection", &SunAndSky::sunDirection, {38, -50, 0}, {-180, 180}, "Height above the horizon, then the way around")
+        .number("sunStrength", &SunAndSky::sunStrength, 3, {0, 10}, "Brightness of the key light")
+        .hard(0, 1e4)
+        .angle("sunSize", &SunAndSky::sunSize, 3, {0.5, 20}, "Width of the light: wider gives softer shadows")
+        .hard(0.01, 90)
+        .colour("sunColour", &SunAndSky::sunColour, {1, 0.94, 0.84, 1}, "Colour of the key light")
+        .number("skyStrength", &SunAndSky::skyStrength, 0.8, {0, 4}, "Brightness of the soft light")
+        .hard(0, 1e4)
+        .colour("zenith", &SunAndSky::zenith, {0.42, 0.55, 0.62, 1}, "Colour of the soft light from above")
+        .colour("horizon", &SunAndSky::horizon, {0.86, 0.78, 0.68, 1}, "Colour of the soft light from the side")
+        .toggle("ground", &SunAndSky::ground, true, "A wide floor that catches shadows")
+        .length("groundHeight", &SunAndSky::groundHeight, 0, {-5, 5}, "Height of the floor")
+        .only("ground", {"on"})
+        .colour("groundColour", &SunAndSky::groundColour, {0.16, 0.14, 0.12, 1}, "Colour of the floor")
+        .only("ground", {"on"})
+        .kind();
 
 const Kind cameraKind = Object<Camera>(Family::object, "camera", "Camera", "The view that pictures are made from")
-    .length("position", &Camera::position, {7, 6, 9}, {-30, 30}, "Where the camera stands")
-    .length("target", &Camera::target, {0, 0.5, 0}, {-30, 30}, "What it looks at")
-    .number("focalLength", &Camera::focalLength, 45, {12, 200}, "Longer brings the distance closer").unit("mm").hard(1, 5000)
-    .kind();
+                            .length("position", &Camera::position, {7, 6, 9}, {-30, 30}, "Where the camera stands")
+                            .length("target", &Camera::target, {0, 0.5, 0}, {-30, 30}, "What it looks at")
+                            .number("focalLength", &Camera::focalLength, 45, {12, 200}, "Longer brings the distance closer")
+                            .unit("mm")
+                            .hard(1, 5000)
+                            .kind();
 
 double parseRate(const std::string& text) {
     const auto readNumber = [](std::string_view part) {
@@ -91,4 +117,4 @@ double parseRate(const std::string& text) {
     return rate > 0 && rate <= 1000 ? rate : 0;
 }
 
-} // namespace gswarm
+}  // namespace gswarm

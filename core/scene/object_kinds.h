@@ -64,4 +64,4 @@ extern const Kind pieceKind, poseKind, swarmKind, stockKind, railKind, weaveKind
 /// Frames a second from "25", "23.976" or "30000/1001"; 0 when the text is no such thing or not in 0 … 1000.
 double parseRate(const std::string& text);
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -65,8 +65,7 @@ void addUnknown(Json& json, const std::string& unknown) {
 
 Json partJson(const Part& part) {
     Json json{{"kind", part.kind->id}, {"version", part.kind->version}};
-    for (std::size_t i = 0; i < part.values.size(); ++i)
-        json[part.kind->parameters[i].id] = valueJson(part.values[i]);
+    for (std::size_t i = 0; i < part.values.size(); ++i) json[part.kind->parameters[i].id] = valueJson(part.values[i]);
     addUnknown(json, part.unknown);
     return json;
 }
@@ -194,8 +193,7 @@ struct Reader {
         if (!kindJson.is_string()) refuse(where + " has a kind that is not a text.");
         const std::string id = kindJson.get<std::string>();
         const Kind* kind = findKind(slot.family, id);
-        if (!kind || (slot.only && slot.only != kind))
-            refuse(where + " is of the kind “" + id + "”, which this version does not know.");
+        if (!kind || (slot.only && slot.only != kind)) refuse(where + " is of the kind “" + id + "”, which this version does not know.");
         const Json& version = member(json, "version", where);
         if (!version.is_number_integer() || version.get<std::int64_t>() != kind->version)
             refuse(where + " has a version of “" + id + "” that this program does not know; open it with a newer Gilded Swarm.");
@@ -204,7 +202,8 @@ struct Reader {
         for (const auto& [key, value] : json.items()) {
             const int index = kind->indexOf(key);
             if (index >= 0)
-                part.values[static_cast<std::size_t>(index)] = valueFrom(kind->parameters[static_cast<std::size_t>(index)], value, where + ", “" + key + "”,");
+                part.values[static_cast<std::size_t>(index)] =
+                    valueFrom(kind->parameters[static_cast<std::size_t>(index)], value, where + ", “" + key + "”,");
             else if (key != "kind" && key != "version")
                 unknown[key] = value;
         }
@@ -281,7 +280,8 @@ struct Reader {
             if (std::find(formations.begin(), formations.end(), on) == formations.end())
                 refuse("swarm “" + swarm.name + "” has no formation that is on.");
             checkCount(swarm, scene.at(on));
-            if (swarm.list("rail").size() > mostCards) refuse("swarm “" + swarm.name + "” has more than " + std::to_string(mostCards) + " cards.");
+            if (swarm.list("rail").size() > mostCards)
+                refuse("swarm “" + swarm.name + "” has more than " + std::to_string(mostCards) + " cards.");
             for (const ObjectId entry : swarm.list("rail"))
                 if (!scene.find(referenceOf(scene.at(entry).part("entry"), "gesture")))
                     refuse("a card of “" + swarm.name + "” refers to a gesture that is not there.");
@@ -296,8 +296,10 @@ bool tooDeep(std::string_view json) {
     for (std::size_t i = 0; i < json.size(); ++i) {
         const char c = json[i];
         if (inText) {
-            if (c == '\\') ++i;
-            else if (c == '"') inText = false;
+            if (c == '\\')
+                ++i;
+            else if (c == '"')
+                inText = false;
         } else if (c == '"') {
             inText = true;
         } else if (c == '{' || c == '[') {
@@ -309,7 +311,7 @@ bool tooDeep(std::string_view json) {
     return false;
 }
 
-} // namespace
+}  // namespace
 
 std::string toJson(const Scene& scene) {
     Json json{{"format", "gilded-swarm"}, {"version", projectVersion}};
@@ -361,7 +363,7 @@ Reader read(std::string_view text, const std::string& fileName) {
     return reader;
 }
 
-} // namespace
+}  // namespace
 
 Scene parseProject(std::string_view json, const std::string& fileName) { return read(json, fileName).scene; }
 
@@ -373,84 +375,4 @@ Scene loadProject(const std::filesystem::path& path) {
 
 void saveProject(const Scene& scene, const std::filesystem::path& path) { writeFileAtomically(path, toJson(scene)); }
 
-// ---- schema
-
-namespace {
-
-Json valueSchema(const Parameter& p) {
-    Json json;
-    if (p.numeric()) {
-        Json number{{"$ref", "#/definitions/number"}};
-        json = p.components == 1 ? number
-                                 : Json{{"type", "array"}, {"items", number}, {"minItems", p.components}, {"maxItems", p.components}};
-    } else if (p.type == ParameterType::toggle) {
-        json = {{"type", "boolean"}};
-    } else if (p.type == ParameterType::choice) {
-        Json ids = Json::array();
-        for (const auto& choice : p.choices) ids.push_back(choice.id);
-        json = {{"enum", ids}};
-    } else if (p.type == ParameterType::reference) {
-        json = {{"type", {"string", "null"}}};
-    } else if (p.type == ParameterType::ramp) {
-        json = {{"$ref", "#/definitions/ramp"}};
-    } else {
-        json = {{"type", "string"}};
-    }
-    json["description"] = p.summary;
-    return json;
-}
-
-Json kindSchema(const Kind& kind) {
-    Json properties{{"kind", {{"const", kind.id}}}, {"version", {{"const", kind.version}}}};
-    for (const auto& p : kind.parameters) properties[p.id] = valueSchema(p);
-    return {{"type", "object"}, {"description", kind.summary}, {"required", {"kind", "version"}}, {"properties", properties}};
-}
-
-Json classSchema(const ObjectClass& objectClass) {
-    Json properties{{"id", {{"type", "string"}, {"pattern", std::string("^") + static_cast<char>(objectClass.type) + "[0-9a-z]{11}$"}}},
-                    {"name", {{"type", "string"}, {"maxLength", 200}}}};
-    Json required{"id", "name"};
-    for (const auto& slot : objectClass.slotInfos) {
-        Json kinds = Json::array();
-        for (const Kind* kind : kindsOf(slot.family))
-            if (!slot.only || slot.only == kind) kinds.push_back({{"$ref", "#/definitions/" + toText(slot.family) + "-" + kind->id}});
-        properties[slot.id] = {{"oneOf", kinds}};
-        required.push_back(slot.id);
-    }
-    for (const auto& list : objectClass.lists) {
-        properties[list.id] = {{"type", "array"}, {"items", {{"$ref", "#/definitions/" + classOf(list.child).id}}}};
-        required.push_back(list.id);
-    }
-    return {{"type", "object"}, {"required", required}, {"properties", properties}};
-}
-
-} // namespace
-
-std::string projectSchema() {
-    const Json plain{{"type", "number"}};
-    const Json key{{"type", "array"}, {"minItems", 3}, {"maxItems", 3}, {"items", Json::array({plain, plain, Json{{"enum", easeNames}}})}};
-    const Json keyed{{"type", "object"}, {"required", Json::array({"keys"})},
-                     {"properties", {{"keys", {{"type", "array"}, {"minItems", 1}, {"items", key}}}}}};
-    const Json stop{{"type", "object"}, {"required", {"at", "colour"}},
-                    {"properties", {{"at", plain}, {"colour", {{"type", "array"}, {"items", plain}, {"minItems", 4}, {"maxItems", 4}}}}}};
-    Json definitions{{"number", {{"oneOf", Json::array({plain, keyed})}}},
-                     {"ramp", {{"type", "array"}, {"minItems", 1}, {"maxItems", mostRampStops}, {"items", stop}}}};
-    for (const Family family : {Family::object, Family::shape, Family::formation, Family::pattern, Family::zone, Family::gesture,
-                                Family::response, Family::stagger})
-        for (const Kind* kind : kindsOf(family)) definitions[toText(family) + "-" + kind->id] = kindSchema(*kind);
-    Json properties{{"format", {{"const", "gilded-swarm"}}}, {"version", {{"const", projectVersion}}}};
-    for (const auto& objectClass : objectClasses()) {
-        definitions[objectClass.id] = classSchema(objectClass);
-        if (!objectClass.plural.empty())
-            properties[objectClass.plural] = {{"type", "array"}, {"items", {{"$ref", "#/definitions/" + objectClass.id}}}};
-    }
-    const Json schema{{"$schema", "http://json-schema.org/draft-07/schema#"},
-                      {"title", "Gilded Swarm project, version 1"},
-                      {"type", "object"},
-                      {"required", {"format", "version", "pieces"}},
-                      {"properties", properties},
-                      {"definitions", definitions}};
-    return schema.dump(1) + "\n";
-}
-
-} // namespace gswarm
+}  // namespace gswarm

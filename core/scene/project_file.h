@@ -25,4 +25,4 @@ void saveProject(const Scene& scene, const std::filesystem::path& path);
 /// JSON Schema (draft 7) of the format, made from the tables of all kinds.
 std::string projectSchema();
 
-} // namespace gswarm
+}  // namespace gswarm

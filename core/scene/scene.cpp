@@ -15,13 +15,11 @@ std::size_t indexById(const Infos& infos, std::string_view id) {
     throw std::logic_error("no slot or list " + std::string(id));
 }
 
-} // namespace
+}  // namespace
 
 const Part& Object::part(std::string_view slot) const { return parts[indexById(classOf(id.type()).slotInfos, slot)]; }
 Part& Object::part(std::string_view slot) { return parts[indexById(classOf(id.type()).slotInfos, slot)]; }
-const std::vector<ObjectId>& Object::list(std::string_view name) const {
-    return lists[indexById(classOf(id.type()).lists, name)];
-}
+const std::vector<ObjectId>& Object::list(std::string_view name) const { return lists[indexById(classOf(id.type()).lists, name)]; }
 std::vector<ObjectId>& Object::list(std::string_view name) { return lists[indexById(classOf(id.type()).lists, name)]; }
 
 const Object* Scene::find(ObjectId id) const {
@@ -70,9 +68,7 @@ std::vector<ObjectId> Scene::referringTo(ObjectId id) const {
 bool operator==(const Scene& a, const Scene& b) {
     return a.order == b.order && a.unknown == b.unknown &&
            std::equal(a.objects.begin(), a.objects.end(), b.objects.begin(), b.objects.end(),
-                      [](const auto& x, const auto& y) {
-                          return x.first == y.first && (x.second == y.second || *x.second == *y.second);
-                      });
+                      [](const auto& x, const auto& y) { return x.first == y.first && (x.second == y.second || *x.second == *y.second); });
 }
 
 Moment momentAt(const Scene& scene, double frame) {
@@ -96,8 +92,8 @@ Object standardObject(ObjectType type, std::string name, const std::vector<const
 
 Scene emptyScene() {
     Scene scene;
-    for (const auto& [type, name] : {std::pair{ObjectType::piece, "Piece"}, {ObjectType::light, "Sun and sky"},
-                                     {ObjectType::camera, "Camera"}}) {
+    for (const auto& [type, name] :
+         {std::pair{ObjectType::piece, "Piece"}, {ObjectType::light, "Sun and sky"}, {ObjectType::camera, "Camera"}}) {
         auto object = std::make_shared<Object>(standardObject(type, name));
         scene.order.push_back(object->id);
         scene.objects[object->id] = std::move(object);
@@ -105,4 +101,4 @@ Scene emptyScene() {
     return scene;
 }
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -56,4 +56,4 @@ Object standardObject(ObjectType type, std::string name, const std::vector<const
 /// An empty project: piece settings, light and camera.
 Scene emptyScene();
 
-} // namespace gswarm
+}  // namespace gswarm

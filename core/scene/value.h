@@ -53,4 +53,4 @@ inline Numbers fixedNumbers(std::initializer_list<double> values) {
     return numbers;
 }
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -35,11 +35,13 @@ Mesh make(const Ball& ball, int detail, const ShapeSource&) {
     return mesh;
 }
 
-} // namespace
+}  // namespace
 
 const ShapeKind ballShape = makes(DescribeShape<Ball>("ball", "Ball", "A ball of rings and sides")
-    .length("radius", &Ball::radius, 0.5, {0.05, 4}, "From the middle to the surface").hard(1e-5, 1e5)
-    .whole("sides", &Ball::sides, 32, {6, 512}, "Faces around")
-    .whole("rings", &Ball::rings, 16, {4, 256}, "Faces from pole to pole"), make);
+                                      .length("radius", &Ball::radius, 0.5, {0.05, 4}, "From the middle to the surface")
+                                      .hard(1e-5, 1e5)
+                                      .whole("sides", &Ball::sides, 32, {6, 512}, "Faces around")
+                                      .whole("rings", &Ball::rings, 16, {4, 256}, "Faces from pole to pole"),
+                                  make);
 
-} // namespace gswarm
+}  // namespace gswarm

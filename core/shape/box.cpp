@@ -22,8 +22,7 @@ std::vector<float> lines(float half, float rounding, int steps) {
         at.push_back(-(half - rounding) - rounding * outward);
     }
     if (half - rounding > 0) at.push_back(half - rounding);
-    for (int k = 1; k <= steps; ++k)
-        at.push_back(-at[static_cast<std::size_t>(steps - k)]);
+    for (int k = 1; k <= steps; ++k) at.push_back(-at[static_cast<std::size_t>(steps - k)]);
     return at;
 }
 
@@ -58,11 +57,15 @@ Mesh make(const Box& box, int detail, const ShapeSource&) {
     return mesh;
 }
 
-} // namespace
+}  // namespace
 
-const ShapeKind boxShape = makes(DescribeShape<Box>("box", "Box", "A block with sharp or rounded edges")
-    .length("size", &Box::size, {1, 1, 1}, {0.05, 4}, "Width, height and depth").hard(1e-5, 1e5)
-    .length("rounding", &Box::rounding, 0.05, {0, 0.5}, "Radius of the edges, at most half the shortest side").hard(0, 1e5)
-    .whole("steps", &Box::steps, 4, {1, 32}, "Facets around a rounded edge, per half corner"), make);
+const ShapeKind boxShape =
+    makes(DescribeShape<Box>("box", "Box", "A block with sharp or rounded edges")
+              .length("size", &Box::size, {1, 1, 1}, {0.05, 4}, "Width, height and depth")
+              .hard(1e-5, 1e5)
+              .length("rounding", &Box::rounding, 0.05, {0, 0.5}, "Radius of the edges, at most half the shortest side")
+              .hard(0, 1e5)
+              .whole("steps", &Box::steps, 4, {1, 32}, "Facets around a rounded edge, per half corner"),
+          make);
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -25,12 +25,15 @@ Mesh make(const Card& card, int detail, const ShapeSource&) {
     return mesh;
 }
 
-} // namespace
+}  // namespace
 
 const ShapeKind cardShape = makes(DescribeShape<Card>("card", "Card", "A flat rectangle with divisions")
-    .length("width", &Card::width, 1, {0.05, 4}, "Along X").hard(1e-5, 1e5)
-    .length("depth", &Card::depth, 1, {0.05, 4}, "Along Z").hard(1e-5, 1e5)
-    .whole("columns", &Card::columns, 1, {1, 500}, "Divisions along X")
-    .whole("rows", &Card::rows, 1, {1, 500}, "Divisions along Z"), make);
+                                      .length("width", &Card::width, 1, {0.05, 4}, "Along X")
+                                      .hard(1e-5, 1e5)
+                                      .length("depth", &Card::depth, 1, {0.05, 4}, "Along Z")
+                                      .hard(1e-5, 1e5)
+                                      .whole("columns", &Card::columns, 1, {1, 500}, "Divisions along X")
+                                      .whole("rows", &Card::rows, 1, {1, 500}, "Divisions along Z"),
+                                  make);
 
-} // namespace gswarm
+}  // namespace gswarm

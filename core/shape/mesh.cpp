@@ -22,4 +22,4 @@ void addGridTriangles(Mesh& mesh, std::uint32_t first, int columns, int rows) {
         }
 }
 
-} // namespace gswarm
+}  // namespace gswarm

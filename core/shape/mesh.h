@@ -9,8 +9,8 @@ namespace gswarm {
 /// Triangles with one normal and UV per vertex. Metres; counter-clockwise from outside.
 struct Mesh {
     std::vector<glm::vec3> positions;
-    std::vector<glm::vec3> normals;  ///< unit length, as many as positions
-    std::vector<glm::vec2> uv;       ///< as many as positions
+    std::vector<glm::vec3> normals;        ///< unit length, as many as positions
+    std::vector<glm::vec2> uv;             ///< as many as positions
     std::vector<std::uint32_t> triangles;  ///< three indices each
 };
 
@@ -26,4 +26,4 @@ Bounds boundsOf(const Mesh& mesh);
 /// Appends a grid of quads: (columns + 1) × (rows + 1) vertices are already at `first`, row by row.
 void addGridTriangles(Mesh& mesh, std::uint32_t first, int columns, int rows);
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -31,7 +31,7 @@ struct MeshFile {
 void addMissingNormals(Mesh& mesh, const std::vector<bool>& missing) {
     std::vector<glm::vec3> sums(mesh.positions.size(), glm::vec3(0));
     for (std::size_t t = 0; t < mesh.triangles.size(); t += 3) {
-        const auto *v = &mesh.triangles[t];
+        const auto* v = &mesh.triangles[t];
         const glm::vec3 face = glm::cross(mesh.positions[v[1]] - mesh.positions[v[0]], mesh.positions[v[2]] - mesh.positions[v[0]]);
         for (int k = 0; k < 3; ++k) sums[v[k]] += face;
     }
@@ -57,7 +57,8 @@ Mesh make(const MeshFile& from, int, const ShapeSource& source) {
     if (from.file.empty()) throw Error("This shape has no file yet; choose an OBJ file in the project's folder.");
     const auto path = pathInProject(from.file, source);
     const std::string text = readFile(path, mostBytes);
-    if (hasPlaceThatIsNoNumber(text)) throw Error("“" + from.file + "” has a corner at a place that is no number; the project is as it was.");
+    if (hasPlaceThatIsNoNumber(text))
+        throw Error("“" + from.file + "” has a corner at a place that is no number; the project is as it was.");
     std::istringstream stream(text);
     tinyobj::attrib_t attributes;
     std::vector<tinyobj::shape_t> shapes;
@@ -78,8 +79,9 @@ Mesh make(const MeshFile& from, int, const ShapeSource& source) {
                 throw Error(name + " has a face with a corner that does not exist; the project is as it was.");
             const bool hasNormal = index.normal_index >= 0 && index.normal_index < static_cast<int>(attributes.normals.size() / 3);
             const bool hasUv = index.texcoord_index >= 0 && index.texcoord_index < static_cast<int>(attributes.texcoords.size() / 2);
-            const auto [entry, fresh] = made.try_emplace({index.vertex_index, hasNormal ? index.normal_index : -1, hasUv ? index.texcoord_index : -1},
-                                                         static_cast<std::uint32_t>(mesh.positions.size()));
+            const auto [entry, fresh] =
+                made.try_emplace({index.vertex_index, hasNormal ? index.normal_index : -1, hasUv ? index.texcoord_index : -1},
+                                 static_cast<std::uint32_t>(mesh.positions.size()));
             mesh.triangles.push_back(entry->second);
             if (!fresh) continue;
             const float* p = &attributes.vertices[3 * static_cast<std::size_t>(index.vertex_index)];
@@ -105,7 +107,7 @@ Mesh make(const MeshFile& from, int, const ShapeSource& source) {
     return mesh;
 }
 
-} // namespace
+}  // namespace
 
 std::filesystem::path pathInProject(const std::string& typed, const ShapeSource& source) {
     namespace fs = std::filesystem;
@@ -123,8 +125,10 @@ std::filesystem::path pathInProject(const std::string& typed, const ShapeSource&
 }
 
 const ShapeKind meshFileShape = makes(DescribeShape<MeshFile>("meshFile", "Mesh file", "A mesh from an OBJ file")
-    .file("file", &MeshFile::file, "An OBJ file in the project's folder")
-    .number("size", &MeshFile::size, 1, {0.01, 10}, "Metres for one unit of the file").hard(1e-6, 1e6)
-    .choice("up", &MeshFile::up, {{"y", "Y"}, {"z", "Z"}}, "Which of the file's axes points up"), make);
+                                          .file("file", &MeshFile::file, "An OBJ file in the project's folder")
+                                          .number("size", &MeshFile::size, 1, {0.01, 10}, "Metres for one unit of the file")
+                                          .hard(1e-6, 1e6)
+                                          .choice("up", &MeshFile::up, {{"y", "Y"}, {"z", "Z"}}, "Which of the file's axes points up"),
+                                      make);
 
-} // namespace gswarm
+}  // namespace gswarm

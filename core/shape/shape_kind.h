@@ -39,4 +39,4 @@ std::filesystem::path pathInProject(const std::string& typed, const ShapeSource&
 
 extern const ShapeKind boxShape, ballShape, cardShape, meshFileShape;
 
-} // namespace gswarm
+}  // namespace gswarm

@@ -28,7 +28,7 @@ void readPiecesLanes(const TrackPieces& track, double frame, const float* offset
     }
 }
 
-} // namespace gswarm::HWY_NAMESPACE
+}  // namespace gswarm::HWY_NAMESPACE
 HWY_AFTER_NAMESPACE();
 
 #if HWY_ONCE
@@ -42,24 +42,24 @@ bool before(const Key& key, double frame) { return key.frame < frame; }
 /// Keeps the share of the way from 0 to 1 that the ease gives to a share of the time.
 double eased(Ease ease, double x) {
     switch (ease) {
-        case Ease::hold: return 0;
-        case Ease::linear: return x;
-        case Ease::eased: return x * x * (3 - 2 * x);
+        case Ease::hold:
+            return 0;
+        case Ease::linear:
+            return x;
+        case Ease::eased:
+            return x * x * (3 - 2 * x);
     }
     return x;
 }
 
-Track fromKeys(std::vector<Key> keys) {
-    return {keys.front().value, std::make_shared<const std::vector<Key>>(std::move(keys))};
-}
+Track fromKeys(std::vector<Key> keys) { return {keys.front().value, std::make_shared<const std::vector<Key>>(std::move(keys))}; }
 
-} // namespace
+}  // namespace
 
 double valueAt(const Track& track, double frame) {
     if (!track.keyed()) return track.value;
     const auto& keys = *track.keys;
-    const auto next = std::upper_bound(keys.begin(), keys.end(), frame,
-                                       [](double f, const Key& key) { return f < key.frame; });
+    const auto next = std::upper_bound(keys.begin(), keys.end(), frame, [](double f, const Key& key) { return f < key.frame; });
     if (next == keys.begin()) return keys.front().value;
     const Key& from = *(next - 1);
     if (next == keys.end()) return from.value;
@@ -125,5 +125,5 @@ void readPieces(const TrackPieces& pieces, double frame, const float* offset, in
     HWY_DYNAMIC_DISPATCH(readPiecesLanes)(pieces, frame, offset, count, out);
 }
 
-} // namespace gswarm
+}  // namespace gswarm
 #endif

@@ -30,4 +30,4 @@ TrackPieces compile(const Track& track);
 /// out[i] = the track at frame + offset[i], for a count that is a multiple of 16.
 void readPieces(const TrackPieces& pieces, double frame, const float* offset, int count, float* out);
 
-} // namespace gswarm
+}  // namespace gswarm

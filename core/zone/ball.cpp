@@ -19,7 +19,7 @@ void weighBall(const LaneNumber* numbers, const Columns3& local, int count, floa
     }
 }
 
-} // namespace gswarm::HWY_NAMESPACE
+}  // namespace gswarm::HWY_NAMESPACE
 HWY_AFTER_NAMESPACE();
 
 #if HWY_ONCE
@@ -38,11 +38,15 @@ void weigh(const LaneNumber* numbers, const Columns3& local, int count, float* w
     HWY_DYNAMIC_DISPATCH(weighBall)(numbers, local, count, weight);
 }
 
-} // namespace
+}  // namespace
 
 const ZoneKind ballZone = makes(DescribeZone<Ball>("ball", "Ball", "Acts inside a ball")
-    .length("radius", &Ball::radius, 3, {0.1, 20}, "From the middle to where it ends").hard(0, 1e6)
-    .length("softEdge", &Ball::softEdge, 2, {0, 10}, "Over this width it fades, measured inward").hard(0, 1e6).kind(), weigh, halfSize);
+                                    .length("radius", &Ball::radius, 3, {0.1, 20}, "From the middle to where it ends")
+                                    .hard(0, 1e6)
+                                    .length("softEdge", &Ball::softEdge, 2, {0, 10}, "Over this width it fades, measured inward")
+                                    .hard(0, 1e6)
+                                    .kind(),
+                                weigh, halfSize);
 
-} // namespace gswarm
+}  // namespace gswarm
 #endif

@@ -17,13 +17,13 @@ void weighBox(const LaneNumber* numbers, const Columns3& local, int count, float
         return hn::Sub(hn::Mul(read(size, i), half), hn::Abs(load(place + i)));
     };
     for (int i = 0; i < count; i += lanes()) {
-        const F depth = hn::Min(depthAlong(local.x, numbers[0], i),
-                                hn::Min(depthAlong(local.y, numbers[1], i), depthAlong(local.z, numbers[2], i)));
+        const F depth =
+            hn::Min(depthAlong(local.x, numbers[0], i), hn::Min(depthAlong(local.y, numbers[1], i), depthAlong(local.z, numbers[2], i)));
         store(softEdgeWeight(depth, read(numbers[3], i)), weight + i);
     }
 }
 
-} // namespace gswarm::HWY_NAMESPACE
+}  // namespace gswarm::HWY_NAMESPACE
 HWY_AFTER_NAMESPACE();
 
 #if HWY_ONCE
@@ -43,11 +43,15 @@ void weigh(const LaneNumber* numbers, const Columns3& local, int count, float* w
     HWY_DYNAMIC_DISPATCH(weighBox)(numbers, local, count, weight);
 }
 
-} // namespace
+}  // namespace
 
 const ZoneKind boxZone = makes(DescribeZone<Box>("box", "Box", "Acts inside a box")
-    .length("size", &Box::size, {4, 4, 4}, {0.1, 40}, "Outer width, height and depth").hard(0, 1e6)
-    .length("softEdge", &Box::softEdge, 1, {0, 10}, "Over this width it fades, measured inward").hard(0, 1e6).kind(), weigh, halfSize);
+                                   .length("size", &Box::size, {4, 4, 4}, {0.1, 40}, "Outer width, height and depth")
+                                   .hard(0, 1e6)
+                                   .length("softEdge", &Box::softEdge, 1, {0, 10}, "Over this width it fades, measured inward")
+                                   .hard(0, 1e6)
+                                   .kind(),
+                               weigh, halfSize);
 
-} // namespace gswarm
+}  // namespace gswarm
 #endif

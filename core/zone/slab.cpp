@@ -19,7 +19,7 @@ void weighSlab(const LaneNumber* numbers, const Columns3& local, int count, floa
     }
 }
 
-} // namespace gswarm::HWY_NAMESPACE
+}  // namespace gswarm::HWY_NAMESPACE
 HWY_AFTER_NAMESPACE();
 
 #if HWY_ONCE
@@ -38,11 +38,15 @@ void weigh(const LaneNumber* numbers, const Columns3& local, int count, float* w
     HWY_DYNAMIC_DISPATCH(weighSlab)(numbers, local, count, weight);
 }
 
-} // namespace
+}  // namespace
 
 const ZoneKind slabZone = makes(DescribeZone<Slab>("slab", "Slab", "Acts between two parallel planes")
-    .length("thickness", &Slab::thickness, 3, {0.1, 20}, "From plane to plane, along its own Y").hard(0, 1e6)
-    .length("softEdge", &Slab::softEdge, 1, {0, 10}, "Over this width it fades, measured inward").hard(0, 1e6).kind(), weigh, halfSize);
+                                    .length("thickness", &Slab::thickness, 3, {0.1, 20}, "From plane to plane, along its own Y")
+                                    .hard(0, 1e6)
+                                    .length("softEdge", &Slab::softEdge, 1, {0, 10}, "Over this width it fades, measured inward")
+                                    .hard(0, 1e6)
+                                    .kind(),
+                                weigh, halfSize);
 
-} // namespace gswarm
+}  // namespace gswarm
 #endif

@@ -30,4 +30,4 @@ inline ZoneKind makes(ZoneKind kind, void (*weigh)(const LaneNumber*, const Colu
 
 extern const ZoneKind ballZone, boxZone, slabZone;
 
-} // namespace gswarm
+}  // namespace gswarm

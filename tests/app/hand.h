@@ -1,7 +1,7 @@
 #pragma once
+#include <memory>
 #include <QPointF>
 #include <QString>
-#include <memory>
 
 #include "app/window/main_window.h"
 
@@ -26,7 +26,8 @@ class Hand {
     /// Types into the number field `component` of a parameter's row and presses Enter.
     void typeNumber(const QString& row, const QString& text, int component = 0);
     void choose(const QString& box, const QString& label);
-    void drag(QWidget* widget, QPointF from, QPointF gone, Qt::MouseButton button = Qt::LeftButton, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
+    void drag(QWidget* widget, QPointF from, QPointF gone, Qt::MouseButton button = Qt::LeftButton,
+              Qt::KeyboardModifiers modifiers = Qt::NoModifier);
     /// The rail card of that name; null if there is none.
     QWidget* card(const QString& name);
     NumberField* field(const QString& row, int component = 0);

@@ -2,6 +2,7 @@
 #include <gtest/gtest.h>
 #include <signal.h>
 
+#include <fstream>
 #include <QComboBox>
 #include <QDir>
 #include <QLabel>
@@ -15,7 +16,6 @@
 #include <QTest>
 #include <QTimer>
 #include <QToolButton>
-#include <fstream>
 #include <set>
 
 #include "app/picture/picture.h"
@@ -35,7 +35,8 @@ namespace {
 const QString demo = GSWARM_SOURCE "/demo/tidal-floor.gswarm";
 
 double numberOf(Hand& hand, ObjectId object, const char* parameter, int component = 0, double frame = 0) {
-    return valueAt(std::get<Numbers>(valueOf(hand.scene(), addressOf(hand.scene(), object, parameter)))[static_cast<std::size_t>(component)], frame);
+    return valueAt(
+        std::get<Numbers>(valueOf(hand.scene(), addressOf(hand.scene(), object, parameter)))[static_cast<std::size_t>(component)], frame);
 }
 
 std::shared_ptr<const Result> result(Hand& hand) { return hand.window().evaluation().resultOf(hand.window().document().swarm()); }
@@ -72,7 +73,7 @@ void answerMenu(const QString& start) {
     });
 }
 
-} // namespace
+}  // namespace
 
 TEST(Window, BuildsASwarmFromAnEmptyProjectSavesReopensAndUndoesToTheStart) {
     Hand hand;
@@ -118,7 +119,8 @@ TEST(Window, BuildsASwarmFromAnEmptyProjectSavesReopensAndUndoesToTheStart) {
     for (int k = 0; k < 40 && hand.window().document().history().canUndo(); ++k) hand.key(Qt::Key_Z, Qt::ControlModifier);
     EXPECT_EQ(toJson(hand.scene()), empty);
     EXPECT_TRUE(hand.find<QWidget>("greeting"));
-    for (int k = 0; k < 40 && hand.window().document().history().canRedo(); ++k) hand.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    for (int k = 0; k < 40 && hand.window().document().history().canRedo(); ++k)
+        hand.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
     EXPECT_EQ(toJson(hand.scene()), saved);
 }
 
@@ -259,7 +261,8 @@ TEST(Window, TheViewTurnsMovesAndZoomsToThePointer) {
     const glm::vec3 target = picture.view().target;
     hand.drag(&picture, QPointF(300, 200), QPointF(0, 40), Qt::MiddleButton);
     EXPECT_GT(picture.view().target.y, target.y);
-    QWheelEvent wheel(QPointF(100, 100), picture.mapToGlobal(QPointF(100, 100)), {}, {0, 240}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+    QWheelEvent wheel(QPointF(100, 100), picture.mapToGlobal(QPointF(100, 100)), {}, {0, 240}, Qt::NoButton, Qt::NoModifier,
+                      Qt::NoScrollPhase, false);
     QApplication::sendEvent(&picture, &wheel);
     hand.settle();
     EXPECT_LT(picture.view().distance, before.distance);
@@ -338,7 +341,8 @@ TEST(Window, ExportsFromThePanelAndCancels) {
     exportTo("gltf", "a.glb");
     exportTo("csv", "a.csv");
     hand.find<QComboBox>("exportFormat")->setCurrentIndex(0);
-    for (const auto& [name, value] : {std::pair{"exportWidth", 64}, {"exportHeight", 36}, {"exportSamples", 2}}) hand.find<QSpinBox>(name)->setValue(value);
+    for (const auto& [name, value] : {std::pair{"exportWidth", 64}, {"exportHeight", 36}, {"exportSamples", 2}})
+        hand.find<QSpinBox>(name)->setValue(value);
     exportTo("still", "a.png");
     for (const char* file : {"a.glb", "a.csv", "a.png"}) EXPECT_TRUE(QFile::exists(folder.filePath(file))) << file;
     // The tool's table is the same.
@@ -385,6 +389,17 @@ TEST(Window, UnsavedWorkIsOfferedAfterAKill) {
     EXPECT_FALSE(Autosave::find());
 }
 
+TEST(Window, WithoutOpenGlItSaysSoAndTheRestWorks) {
+    qputenv("GILDED_SWARM_NO_GL", "1");
+    Hand hand;
+    qunsetenv("GILDED_SWARM_NO_GL");
+    hand.click("newSwarm");
+    EXPECT_TRUE(hand.window().picture().problem().contains("OpenGL 3.3"));
+    EXPECT_EQ(result(hand)->count, 100);
+    addGestureByMouse(hand, "lift");
+    EXPECT_NEAR(result(hand)->columns->matrix[7], 1.5f, 1e-5f);
+}
+
 TEST(Window, EverythingIsReachedByTab) {
     Hand hand;
     hand.click("newSwarm");
@@ -395,7 +410,8 @@ TEST(Window, EverythingIsReachedByTab) {
         QTest::keyClick(hand.window().focusWidget(), Qt::Key_Tab);
         reached.insert(hand.window().focusWidget());
     }
-    for (const char* name : {"picture", "sceneList", "timeRows", "addGesture", "play", "channel-position", "kind-pattern", "view-weights"}) EXPECT_TRUE(reached.contains(hand.find<QWidget>(name))) << name;
+    for (const char* name : {"picture", "sceneList", "timeRows", "addGesture", "play", "channel-position", "kind-pattern", "view-weights"})
+        EXPECT_TRUE(reached.contains(hand.find<QWidget>(name))) << name;
     for (auto* field : hand.window().findChildren<NumberField*>())
         EXPECT_TRUE(!field->isVisible() || reached.contains(field)) << field->accessibleName().toStdString();
 }

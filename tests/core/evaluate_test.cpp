@@ -33,7 +33,7 @@ bool mendHelps(Build b, int card = 0) {
     return false;
 }
 
-} // namespace
+}  // namespace
 
 TEST(Census, CountsWeightAndEffectApart) {
     Build b = Build::grid(10, 1, 1);
@@ -168,7 +168,10 @@ TEST(Evaluate, AnInstanceWhosePlaceIsNoNumberIsLeftOutAndCounted) {
     b.set(b.formation, "spacing", {1e6, 1, 1}).set(b.swarm, "scale", {1});
     for (int k = 0; k < 8; ++k) {
         const ObjectId g = b.gesture("alongAxis");
-        b.set(g, "position", true).set(g, "positionAmount", {1e6, 0, 0}).set(g, "place", std::string("current")).set(g, "pattern-measure", std::string("metres"));
+        b.set(g, "position", true)
+            .set(g, "positionAmount", {1e6, 0, 0})
+            .set(g, "place", std::string("current"))
+            .set(g, "pattern-measure", std::string("metres"));
     }
     const auto result = b.result();
     EXPECT_EQ(result->visible + result->notFinite, 3);
@@ -188,7 +191,8 @@ TEST(Loop, FramesALoopApartAreEqualToTheBit) {
     const auto stepAt = [&](double frame) {
         const auto a = evaluator.evaluate(scene, swarm, frame, {}, progress), b = evaluator.evaluate(scene, swarm, frame + 1, {}, progress);
         float most = 0;
-        for (std::size_t i = 0; i < a->columns->matrix.size(); ++i) most = std::max(most, std::abs(a->columns->matrix[i] - b->columns->matrix[i]));
+        for (std::size_t i = 0; i < a->columns->matrix.size(); ++i)
+            most = std::max(most, std::abs(a->columns->matrix[i] - b->columns->matrix[i]));
         return most;
     };
     EXPECT_LT(stepAt(length - 1), 2 * stepAt(length / 2));
@@ -198,7 +202,8 @@ TEST(Store, KeepsWithinItsBytesAndForgetsTheOldest) {
     Store store(100);
     int made = 0;
     const auto get = [&](std::uint64_t key) {
-        store.get<int>(key, [&] { return ++made, std::make_shared<const int>(static_cast<int>(key)); }, [](const int&) { return std::size_t{40}; });
+        store.get<int>(
+            key, [&] { return ++made, std::make_shared<const int>(static_cast<int>(key)); }, [](const int&) { return std::size_t{40}; });
     };
     get(1), get(2), get(1), get(3);
     EXPECT_EQ(made, 3);
@@ -216,7 +221,10 @@ TEST(Store, ServesSeveralThreads) {
     for (int t = 0; t < 4; ++t)
         threads.emplace_back([&] {
             for (std::uint64_t k = 0; k < 200; ++k)
-                if (*store.get<std::uint64_t>(k % 17, [k] { return std::make_shared<const std::uint64_t>(k % 17); }, [](const std::uint64_t&) { return std::size_t{8}; }) != k % 17) ++wrong;
+                if (*store.get<std::uint64_t>(
+                        k % 17, [k] { return std::make_shared<const std::uint64_t>(k % 17); },
+                        [](const std::uint64_t&) { return std::size_t{8}; }) != k % 17)
+                    ++wrong;
         });
     for (auto& thread : threads) thread.join();
     EXPECT_EQ(wrong, 0);

@@ -27,7 +27,7 @@ std::map<std::uint64_t, glm::vec3> byId(const std::vector<InstanceRow>& rows) {
     return places;
 }
 
-} // namespace
+}  // namespace
 
 TEST(Grid, SpacingAndOverallSizeAgree) {
     Build b = Build::grid(5, 2, 3);
@@ -107,7 +107,11 @@ TEST(GoldenSpiral, FlatGrowsWithTheRootAndTurnsByTheGoldenAngle) {
 
 TEST(GoldenSpiral, OnADomeEveryInstanceStandsOutwardAndNoneBelowTheShare) {
     Build b;
-    b.formationKind("goldenSpiral").set(b.formation, "count", {500}).set(b.formation, "onto", std::string("dome")).set(b.formation, "radius", {2}).set(b.formation, "share", {50});
+    b.formationKind("goldenSpiral")
+        .set(b.formation, "count", {500})
+        .set(b.formation, "onto", std::string("dome"))
+        .set(b.formation, "radius", {2})
+        .set(b.formation, "share", {50});
     for (const auto& row : b.rows()) {
         EXPECT_NEAR(glm::length(row.position), 2, 1e-5f);
         EXPECT_GT(row.position.y, 0);

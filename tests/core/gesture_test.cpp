@@ -20,10 +20,11 @@ void expectNear(const glm::vec3& a, const glm::vec3& b, float tolerance = 1e-5f)
 void expectTurn(const glm::quat& a, const glm::quat& b, float tolerance = 2e-6f) { EXPECT_NEAR(std::abs(glm::dot(a, b)), 1, tolerance); }
 
 glm::quat turns(float x, float y, float z) {
-    return glm::angleAxis(z * degree, glm::vec3(0, 0, 1)) * glm::angleAxis(y * degree, glm::vec3(0, 1, 0)) * glm::angleAxis(x * degree, glm::vec3(1, 0, 0));
+    return glm::angleAxis(z * degree, glm::vec3(0, 0, 1)) * glm::angleAxis(y * degree, glm::vec3(0, 1, 0)) *
+           glm::angleAxis(x * degree, glm::vec3(1, 0, 0));
 }
 
-} // namespace
+}  // namespace
 
 TEST(Gesture, PositionByAddsInSwarmAxesAndScalesWithTheSwarm) {
     Build b = Build::grid(2, 1, 1);
@@ -52,7 +53,10 @@ TEST(Gesture, OwnAxesFollowWhatEarlierCardsTurned) {
 
 TEST(Gesture, NormalAxesStayWithTheHome) {
     Build b;
-    b.formationKind("goldenSpiral").set(b.formation, "count", {50}).set(b.formation, "onto", std::string("dome")).set(b.formation, "radius", {3});
+    b.formationKind("goldenSpiral")
+        .set(b.formation, "count", {50})
+        .set(b.formation, "onto", std::string("dome"))
+        .set(b.formation, "radius", {3});
     const auto homes = b.rows();
     const ObjectId turn = b.gesture(), move = b.gesture();
     b.set(turn, "rotation", true).set(turn, "rotationAmount", {40, 0, 90});
@@ -72,7 +76,10 @@ TEST(Gesture, RotationToGoesTheShorterWayAndPastItsEnd) {
     for (const double x : {0.0, 0.25, 1.0, 1.5}) {
         Build b = Build::grid(1, 1, 1);
         const ObjectId g = b.gesture();
-        b.set(g, "rotation", true).set(g, "rotationMode", std::string("to")).set(g, "rotationAmount", {0, 270, 0}).set(g, "pattern-value", {x});
+        b.set(g, "rotation", true)
+            .set(g, "rotationMode", std::string("to"))
+            .set(g, "rotationAmount", {0, 270, 0})
+            .set(g, "pattern-value", {x});
         expectTurn(b.rows()[0].rotation, turns(0, static_cast<float>(-90 * x), 0));
     }
 }
@@ -80,7 +87,10 @@ TEST(Gesture, RotationToGoesTheShorterWayAndPastItsEnd) {
 TEST(Gesture, RotationToAtHalfATurnIsWellDefined) {
     Build b = Build::grid(1, 1, 1);
     const ObjectId g = b.gesture();
-    b.set(g, "rotation", true).set(g, "rotationMode", std::string("to")).set(g, "rotationAmount", {0, 180, 0}).set(g, "pattern-value", {0.5});
+    b.set(g, "rotation", true)
+        .set(g, "rotationMode", std::string("to"))
+        .set(g, "rotationAmount", {0, 180, 0})
+        .set(g, "pattern-value", {0.5});
     const glm::quat q = b.rows()[0].rotation;
     EXPECT_NEAR(glm::length(q), 1, 1e-5f);
     EXPECT_NEAR(std::abs(q.w), std::sqrt(0.5f), 1e-5f);
@@ -109,7 +119,10 @@ TEST(Gesture, OvershootPassesAndAClipSaysWhatItCuts) {
 TEST(Gesture, ASignedPatternEntersToAsZeroToOne) {
     Build b = Build::grid(4, 1, 4);
     const ObjectId g = b.gesture("random");
-    b.set(g, "position", true).set(g, "positionMode", std::string("to")).set(g, "positionAmount", {0, 10, 0}).set(g, "pattern-sameOnAllAxes", true);
+    b.set(g, "position", true)
+        .set(g, "positionMode", std::string("to"))
+        .set(g, "positionAmount", {0, 10, 0})
+        .set(g, "pattern-sameOnAllAxes", true);
     for (const auto& row : b.rows()) {
         EXPECT_GE(row.position.y, 0);
         EXPECT_LE(row.position.y, 10);
@@ -176,7 +189,10 @@ TEST(Gesture, CurrentPlaceSeesEarlierCards) {
     Build b = Build::grid(1, 1, 1);
     const ObjectId lift = b.gesture(), tint = b.gesture("alongAxis");
     b.set(lift, "position", true).set(lift, "positionAmount", {0, 0.5, 0});
-    b.set(tint, "position", true).set(tint, "positionAmount", {1, 0, 0}).set(tint, "pattern-axis", std::string("y")).set(tint, "pattern-measure", std::string("metres"));
+    b.set(tint, "position", true)
+        .set(tint, "positionAmount", {1, 0, 0})
+        .set(tint, "pattern-axis", std::string("y"))
+        .set(tint, "pattern-measure", std::string("metres"));
     EXPECT_NEAR(b.rows()[0].position.x, 0, 1e-6f);
     b.set(tint, "place", std::string("current"));
     EXPECT_NEAR(b.rows()[0].position.x, 0.5f, 1e-6f);

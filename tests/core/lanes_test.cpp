@@ -39,7 +39,7 @@ bool sameBits(const std::vector<float>& a, const std::vector<float>& b) {
     return a.size() == b.size() && std::memcmp(a.data(), b.data(), a.size() * 4) == 0;
 }
 
-} // namespace
+}  // namespace
 
 TEST(Lanes, RandomMatchesItsDefinitionOnEveryTarget) {
     Build b = Build::grid(7, 3, 5);
@@ -49,7 +49,8 @@ TEST(Lanes, RandomMatchesItsDefinitionOnEveryTarget) {
     onEveryTarget([&](const char* target) {
         const auto rows = b.rows();
         for (std::size_t i = 0; i < rows.size(); ++i)
-            for (int c = 0; c < 3; ++c) EXPECT_EQ(rows[i].position[c], homes[i].position[c] + scalar::chance(9, rows[i].id, c)) << target << " " << i;
+            for (int c = 0; c < 3; ++c)
+                EXPECT_EQ(rows[i].position[c], homes[i].position[c] + scalar::chance(9, rows[i].id, c)) << target << " " << i;
     });
 }
 
@@ -65,7 +66,8 @@ TEST(Lanes, NoiseMatchesItsDefinitionOnEveryTarget) {
         for (std::size_t i = 0; i < rows.size(); ++i) {
             const glm::vec3 h = homes[i].position;
             for (int c = 0; c < 3; ++c)
-                EXPECT_EQ(rows[i].position[c], h[c] + scalar::noise(h.x * 0.5f, h.y * 0.5f, h.z * 0.5f, time, 4, 5, c)) << target << " " << i;
+                EXPECT_EQ(rows[i].position[c], h[c] + scalar::noise(h.x * 0.5f, h.y * 0.5f, h.z * 0.5f, time, 4, 5, c))
+                    << target << " " << i;
         }
     });
 }
@@ -73,7 +75,10 @@ TEST(Lanes, NoiseMatchesItsDefinitionOnEveryTarget) {
 TEST(Lanes, WaveAndBallMatchTheirDefinitionsOnEveryTarget) {
     Build b = Build::grid(21, 1, 21);
     const ObjectId g = b.gesture("wave");
-    b.set(g, "position", true).set(g, "pattern-along", std::string("direction")).set(g, "pattern-length", {4}).set(g, "pattern-motion", std::string("still"));
+    b.set(g, "position", true)
+        .set(g, "pattern-along", std::string("direction"))
+        .set(g, "pattern-length", {4})
+        .set(g, "pattern-motion", std::string("still"));
     const ObjectId z = b.zone(g, "ball");
     b.set(z, "radius", {6}).set(z, "softEdge", {4});
     onEveryTarget([&](const char* target) {

@@ -37,7 +37,8 @@ Build& Build::formationKind(const std::string& kind) {
 }
 
 ObjectId Build::gesture(const std::string& pattern) {
-    const Object made = standardObject(ObjectType::gesture, "Gesture", {kindsOf(Family::gesture).front(), findKind(Family::pattern, pattern)});
+    const Object made =
+        standardObject(ObjectType::gesture, "Gesture", {kindsOf(Family::gesture).front(), findKind(Family::pattern, pattern)});
     Edit edit = addGesture(scene, swarm, made);
     scene = edit.scene;
     return edit.made;
@@ -70,4 +71,4 @@ std::shared_ptr<const Result> Build::result(double frame, int threads) const {
     return evaluator.evaluate(scene, swarm, frame, {}, progress);
 }
 
-} // namespace gswarm::making
+}  // namespace gswarm::making

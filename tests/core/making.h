@@ -34,4 +34,4 @@ struct Build {
     std::shared_ptr<const Result> result(double frame = 0, int threads = 2) const;
 };
 
-} // namespace gswarm::making
+}  // namespace gswarm::making

@@ -1,13 +1,13 @@
 // Shapes, traced pictures, glTF and CSV.
 #include <gtest/gtest.h>
 
+#include <unistd.h>
 #include <cstring>
 #include <filesystem>
 #include <fstream>
 #include <map>
 #include <nlohmann/json.hpp>
 #include <sstream>
-#include <unistd.h>
 
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
@@ -39,7 +39,9 @@ void expectClosed(const Mesh& mesh) {
         return corners.try_emplace({std::lround(p.x), std::lround(p.y), std::lround(p.z)}, static_cast<int>(corners.size())).first->second;
     };
     for (std::size_t t = 0; t < mesh.triangles.size(); t += 3)
-        for (int k = 0; k < 3; ++k) ++edges[{corner(mesh.triangles[t + static_cast<std::size_t>(k)]), corner(mesh.triangles[t + static_cast<std::size_t>((k + 1) % 3)])}];
+        for (int k = 0; k < 3; ++k)
+            ++edges[{corner(mesh.triangles[t + static_cast<std::size_t>(k)]),
+                     corner(mesh.triangles[t + static_cast<std::size_t>((k + 1) % 3)])}];
     for (const auto& [edge, count] : edges) {
         EXPECT_EQ(count, 1);
         EXPECT_TRUE(edges.contains({edge.second, edge.first}));
@@ -49,7 +51,8 @@ void expectClosed(const Mesh& mesh) {
 double volume(const Mesh& mesh) {
     double sum = 0;
     for (std::size_t t = 0; t < mesh.triangles.size(); t += 3) {
-        const glm::dvec3 a = mesh.positions[mesh.triangles[t]], b = mesh.positions[mesh.triangles[t + 1]], c = mesh.positions[mesh.triangles[t + 2]];
+        const glm::dvec3 a = mesh.positions[mesh.triangles[t]], b = mesh.positions[mesh.triangles[t + 1]],
+                         c = mesh.positions[mesh.triangles[t + 2]];
         sum += glm::dot(a, glm::cross(b, c)) / 6;
     }
     return sum;
@@ -66,7 +69,7 @@ nlohmann::json glbJson(const fs::path& path) {
 
 std::vector<std::shared_ptr<const Result>> shown(const Build& b) { return {b.result()}; }
 
-} // namespace
+}  // namespace
 
 TEST(Box, RoundedIsClosedAndHasItsVolume) {
     for (const double rounding : {0.0, 0.1, 0.25}) {
@@ -119,7 +122,9 @@ TEST(MeshFile, ReadsObjAndRefusesDamage) {
     EXPECT_EQ(mesh.triangles.size(), 6u);
     EXPECT_EQ(boundsOf(mesh).size(), glm::vec3(2, 0, 2));
     for (const auto& n : mesh.normals) EXPECT_LT(glm::distance(n, glm::vec3(0, 1, 0)), 1e-6f);
-    for (const char* bad : {"", "hello", "v 0 0 0\nf 1 2 3\n", "v 0 0 0\nv nan 0 0\nv 0 1 0\nf 1 2 3\n", "v 1 2 3\nf -5 -6 -7\n", "f 999999999 1 2\n"}) EXPECT_THROW(load(bad), Error) << bad;
+    for (const char* bad :
+         {"", "hello", "v 0 0 0\nf 1 2 3\n", "v 0 0 0\nv nan 0 0\nv 0 1 0\nf 1 2 3\n", "v 1 2 3\nf -5 -6 -7\n", "f 999999999 1 2\n"})
+        EXPECT_THROW(load(bad), Error) << bad;
 }
 
 TEST(Trace, IsTheSameForASeedAndDiffersForAnother) {
@@ -141,14 +146,15 @@ TEST(Trace, ShowsInstanceColourAndShadow) {
     Progress progress;
     const Image image = trace(shown(b), settingAt(b.scene, 0), {90, 90, 64, 1}, progress);
     const auto pixel = [&](int x, int y) { return &image.pixels[4 * static_cast<std::size_t>(y * 90 + x)]; };
-    EXPECT_GT(pixel(45, 45)[0], 2 * pixel(45, 45)[1]);         // the box is red
-    EXPECT_LT(pixel(31, 45)[1] * 3, pixel(60, 45)[1] * 2);      // its shadow falls away from the sun, which stands at +X
+    EXPECT_GT(pixel(45, 45)[0], 2 * pixel(45, 45)[1]);      // the box is red
+    EXPECT_LT(pixel(31, 45)[1] * 3, pixel(60, 45)[1] * 2);  // its shadow falls away from the sun, which stands at +X
 }
 
 TEST(Trace, RefusesImpossibleSizesAndCancels) {
     const Build b = Build::grid(2, 1, 2);
     Progress progress;
-    for (const TraceSize& size : {TraceSize{0, 10, 1, 1}, TraceSize{10, 99999, 1, 1}, TraceSize{10, 10, 0, 1}}) EXPECT_THROW(trace(shown(b), settingAt(b.scene, 0), size, progress), Error);
+    for (const TraceSize& size : {TraceSize{0, 10, 1, 1}, TraceSize{10, 99999, 1, 1}, TraceSize{10, 10, 0, 1}})
+        EXPECT_THROW(trace(shown(b), settingAt(b.scene, 0), size, progress), Error);
     progress.cancel();
     EXPECT_THROW(trace(shown(b), settingAt(b.scene, 0), {64, 64, 4, 1}, progress), Cancelled);
 }

@@ -29,13 +29,15 @@ Scene fullScene() {
     Build b = Build::grid(3, 2, 3);
     for (const auto& start : gestureStarts()) b.scene = addGesture(b.scene, b.swarm, start.make()).scene;
     const ObjectId g = b.gesture("noise");
-    for (const Kind* zone : kindsOf(Family::zone)) b.key(b.zone(g, zone->id), "position", {{-5, 0.1, Ease::hold}, {3.5, 1.0 / 3, Ease::eased}, {8, 7, Ease::linear}});
+    for (const Kind* zone : kindsOf(Family::zone))
+        b.key(b.zone(g, zone->id), "position", {{-5, 0.1, Ease::hold}, {3.5, 1.0 / 3, Ease::eased}, {8, 7, Ease::linear}});
     for (const Kind* shape : kindsOf(Family::shape)) b.scene = addShape(b.scene, *shape).scene;
     return b.scene;
 }
 
 struct Folder {
-    fs::path path = fs::temp_directory_path() / ("gswarm-test-" + std::to_string(::getpid()) + "-" + std::to_string(std::random_device()()));
+    fs::path path =
+        fs::temp_directory_path() / ("gswarm-test-" + std::to_string(::getpid()) + "-" + std::to_string(std::random_device()()));
     Folder() { fs::create_directories(path); }
     ~Folder() { fs::remove_all(path); }
 };
@@ -56,7 +58,7 @@ std::string changedJson(const std::function<void(nlohmann::ordered_json&)>& chan
     return json.dump();
 }
 
-} // namespace
+}  // namespace
 
 TEST(ProjectFile, SavingWhatWasLoadedGivesTheSameBytes) {
     const std::string first = toJson(fullScene());
@@ -88,7 +90,8 @@ TEST(ProjectFile, TheDemoIsSoundAndByteStable) {
 }
 
 TEST(ProjectFile, MatchesItsSchemaAndTheSchemaIsCurrent) {
-    EXPECT_EQ(readFile(GSWARM_SOURCE "/docs/schema/gswarm-1.schema.json", 1 << 20), projectSchema()) << "run: gswarm kinds --schema > docs/schema/gswarm-1.schema.json";
+    EXPECT_EQ(readFile(GSWARM_SOURCE "/docs/schema/gswarm-1.schema.json", 1 << 20), projectSchema())
+        << "run: gswarm kinds --schema > docs/schema/gswarm-1.schema.json";
     const auto schemaJson = nlohmann::json::parse(projectSchema());
     valijson::Schema schema;
     valijson::SchemaParser parser;
@@ -114,10 +117,19 @@ TEST(ProjectFile, HostileFilesGetOneClearSentence) {
         {changedJson([](J& j) { j["version"] = "one"; }), "version is no number"},
         {changedJson([](J& j) { j["swarms"][0]["place"]["scale"] = nullptr; }), "is not an object"},
         {changedJson([](J& j) { j["swarms"][0]["place"]["scale"] = "big"; }), "is not an object"},
-        {changedJson([](J& j) { j["swarms"][0]["place"]["position"] = {1, 2}; }), "not a list of 3 numbers"},
+        {changedJson([](J& j) {
+             j["swarms"][0]["place"]["position"] = {1, 2};
+         }),
+         "not a list of 3 numbers"},
         {changedJson([](J& j) { j["swarms"][0]["place"]["shown"] = 1; }), "not true or false"},
-        {changedJson([](J& j) { j["swarms"][0]["formations"][0]["formation"]["count"] = {4e9, 1, 1}; }), "must lie between"},
-        {changedJson([](J& j) { j["swarms"][0]["formations"][0]["formation"]["count"] = {100000, 100000, 1}; }), "instances"},
+        {changedJson([](J& j) {
+             j["swarms"][0]["formations"][0]["formation"]["count"] = {4e9, 1, 1};
+         }),
+         "must lie between"},
+        {changedJson([](J& j) {
+             j["swarms"][0]["formations"][0]["formation"]["count"] = {100000, 100000, 1};
+         }),
+         "instances"},
         {changedJson([](J& j) { j["swarms"][0]["formations"][0]["formation"]["kind"] = "spaghetti"; }), "does not know"},
         {changedJson([](J& j) { j["swarms"][0]["formations"][0]["formation"]["version"] = 7; }), "does not know"},
         {changedJson([](J& j) { j["swarms"][0]["place"]["formation"] = nullptr; }), "no formation that is on"},
@@ -125,7 +137,10 @@ TEST(ProjectFile, HostileFilesGetOneClearSentence) {
         {changedJson([](J& j) { j["swarms"].push_back(j["swarms"][0]); }), "used twice"},
         {changedJson([](J& j) { j["swarms"][0]["rail"][0]["entry"]["gesture"] = "g00000000000"; }), "gesture that is not there"},
         {changedJson([](J& j) { j["swarms"][0]["rail"][0]["entry"]["gesture"] = j["zones"][0]["id"]; }), "can't refer"},
-        {changedJson([](J& j) { j["zones"][0]["place"]["position"][0]["keys"] = {{5, 0, "eased"}, {5, 1, "eased"}}; }), "ascending"},
+        {changedJson([](J& j) {
+             j["zones"][0]["place"]["position"][0]["keys"] = {{5, 0, "eased"}, {5, 1, "eased"}};
+         }),
+         "ascending"},
         {changedJson([](J& j) { j["zones"][0]["place"]["position"][0]["keys"] = J::array(); }), "list of keys"},
         {changedJson([](J& j) { j["zones"][0]["place"]["position"][0]["keys"][0][2] = "bouncy"; }), "unknown ease"},
         {changedJson([](J& j) { j["pieces"][0]["settings"]["rate"] = "0"; }), "frame rate"},
@@ -161,7 +176,9 @@ TEST(ProjectFile, OutsideFilesStayInTheFolderAndMustBeThere) {
     Folder folder;
     Build b;
     b.scene = setKind(b.scene, b.shape, "maker", *findKind(Family::shape, "meshFile")).scene;
-    for (const auto& [file, wanted] : {std::pair{"../secret.obj", "outside the project's folder"}, {"/etc/passwd", "outside the project's folder"}, {"gone.obj", "missing"}}) {
+    for (const auto& [file, wanted] : {std::pair{"../secret.obj", "outside the project's folder"},
+                                       {"/etc/passwd", "outside the project's folder"},
+                                       {"gone.obj", "missing"}}) {
         b.set(b.shape, "file", std::string(file));
         saveProject(b.scene, folder.path / "a.gswarm");
         try {

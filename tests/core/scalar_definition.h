@@ -68,7 +68,8 @@ inline float gradientNoise(float x, float y, float z, float time, float period, 
             for (int j = 0; j < 2; ++j) {
                 float corner[2];
                 for (int i = 0; i < 2; ++i) {
-                    std::uint32_t h = word(w ? nw : cw, kw) + word(cz, kz) + (k ? kz : 0) + word(cy, ky) + (j ? ky : 0) + word(cx, kx) + seed * 0x9E3779B9u + (i ? kx : 0);
+                    std::uint32_t h = word(w ? nw : cw, kw) + word(cz, kz) + (k ? kz : 0) + word(cy, ky) + (j ? ky : 0) + word(cx, kx) +
+                                      seed * 0x9E3779B9u + (i ? kx : 0);
                     h = (h ^ h >> 15) * 0x2C1B3C6Du;
                     h ^= h >> 12;
                     corner[i] = slope(h, output * 4, i ? fx - 1 : fx, j ? fy - 1 : fy, k ? fz - 1 : fz, w ? fw - 1 : fw);
@@ -92,4 +93,4 @@ inline float ball(float x, float y, float z, float radius, float softEdge) {
     return smooth(std::min(std::max(depth / std::max(softEdge, 1e-6f), 0.0f), 1.0f));
 }
 
-} // namespace scalar
+}  // namespace scalar

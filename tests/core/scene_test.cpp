@@ -16,11 +16,13 @@ namespace {
 
 Track keyed(std::vector<Key> keys) { return {keys.front().value, std::make_shared<const std::vector<Key>>(std::move(keys))}; }
 
-} // namespace
+}  // namespace
 
 TEST(Track, EasesBetweenKeysAndHoldsOutside) {
     const Track track = keyed({{10, 0, Ease::linear}, {20, 10, Ease::eased}, {30, 20, Ease::hold}, {40, 5, Ease::eased}});
-    for (const auto& [frame, wanted] : {std::pair{0.0, 0.0}, {10, 0}, {12.5, 2.5}, {25, 15}, {22.5, 10 + 10 * 0.15625}, {35, 20}, {40, 5}, {99, 5}}) EXPECT_NEAR(valueAt(track, frame), wanted, 1e-12) << frame;
+    for (const auto& [frame, wanted] :
+         {std::pair{0.0, 0.0}, {10, 0}, {12.5, 2.5}, {25, 15}, {22.5, 10 + 10 * 0.15625}, {35, 20}, {40, 5}, {99, 5}})
+        EXPECT_NEAR(valueAt(track, frame), wanted, 1e-12) << frame;
 }
 
 RC_GTEST_PROP(Track, PiecesAgreeWithTheTrack, ()) {
@@ -60,7 +62,8 @@ TEST(ObjectId, TextComesBack) {
         EXPECT_EQ(toText(id)[0], 'z');
         EXPECT_EQ(parseObjectId(toText(id)), id);
     }
-    for (const char* bad : {"", "z", "z0000000000", "q00000000000", "zUUUUUUUUUUU", "z000000000000"}) EXPECT_FALSE(parseObjectId(bad)) << bad;
+    for (const char* bad : {"", "z", "z0000000000", "q00000000000", "zUUUUUUUUUUU", "z000000000000"})
+        EXPECT_FALSE(parseObjectId(bad)) << bad;
 }
 
 TEST(Address, EveryParameterOfEveryObjectHasOne) {
@@ -76,13 +79,21 @@ TEST(Address, EveryParameterOfEveryObjectHasOne) {
 
 TEST(Address, TypedValuesAreChecked) {
     Build b;
-    const Address scale = parseAddress(b.scene, "Swarm/scale"), place = parseAddress(b.scene, "Swarm/position"), y = parseAddress(b.scene, "Swarm/position.y");
+    const Address scale = parseAddress(b.scene, "Swarm/scale"), place = parseAddress(b.scene, "Swarm/position"),
+                  y = parseAddress(b.scene, "Swarm/position.y");
     EXPECT_EQ(std::get<Numbers>(parseValue(b.scene, scale, "2.5"))[0].value, 2.5);
     EXPECT_EQ(std::get<Numbers>(parseValue(b.scene, place, "1,2,3"))[2].value, 3);
     EXPECT_EQ(std::get<Numbers>(parseValue(b.scene, y, "-4"))[1].value, -4);
-    for (const auto& [address, typed] : {std::pair{scale, "big"}, {scale, "nan"}, {scale, "0"}, {scale, "1e300"}, {place, "1,2"}, {scale, ""}, {parseAddress(b.scene, "Swarm/shown"), "maybe"}})
+    for (const auto& [address, typed] : {std::pair{scale, "big"},
+                                         {scale, "nan"},
+                                         {scale, "0"},
+                                         {scale, "1e300"},
+                                         {place, "1,2"},
+                                         {scale, ""},
+                                         {parseAddress(b.scene, "Swarm/shown"), "maybe"}})
         EXPECT_THROW(parseValue(b.scene, address, typed), Error) << typed;
-    for (const char* text : {"Swarm", "Nobody/scale", "Swarm/nothing", "Swarm/position.w", "Swarm/scale.x"}) EXPECT_THROW(parseAddress(b.scene, text), Error) << text;
+    for (const char* text : {"Swarm", "Nobody/scale", "Swarm/nothing", "Swarm/position.w", "Swarm/scale.x"})
+        EXPECT_THROW(parseAddress(b.scene, text), Error) << text;
 }
 
 TEST(Edit, LeavesTheGivenSceneAlone) {
@@ -136,7 +147,9 @@ TEST(History, UndoToTheStartAndRedoToTheEnd) {
     std::vector<std::string> states{toJson(history.scene())};
     for (int k = 0; k < 12; ++k) {
         history.seal();
-        history.apply(k % 3 == 0 ? addSwarm(history.scene()) : setNumber(history.scene(), addressOf(history.scene(), b.swarm, "scale"), 1 + k, 0), {});
+        history.apply(
+            k % 3 == 0 ? addSwarm(history.scene()) : setNumber(history.scene(), addressOf(history.scene(), b.swarm, "scale"), 1 + k, 0),
+            {});
         states.push_back(toJson(history.scene()));
     }
     for (std::size_t k = states.size() - 1; k-- > 0;) {
@@ -153,7 +166,8 @@ TEST(History, UndoToTheStartAndRedoToTheEnd) {
 TEST(History, ADragIsOneStepToldFromStartToEnd) {
     const Build b;
     History history(b.scene);
-    for (const double v : {1.1, 1.2, 1.3}) history.apply(setNumber(history.scene(), addressOf(history.scene(), b.swarm, "scale"), v, 0), {});
+    for (const double v : {1.1, 1.2, 1.3})
+        history.apply(setNumber(history.scene(), addressOf(history.scene(), b.swarm, "scale"), v, 0), {});
     EXPECT_EQ(history.undoLabel(), "Swarm: Scale 1 → 1.3");
     history.undo({});
     EXPECT_FALSE(history.canUndo());

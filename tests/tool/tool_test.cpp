@@ -3,8 +3,8 @@
 #include <sys/wait.h>
 #include <unistd.h>
 
-#include <array>
 #include <algorithm>
+#include <array>
 #include <cstdio>
 #include <filesystem>
 #include <fstream>
@@ -58,7 +58,7 @@ std::vector<std::vector<std::string>> table(const std::string& csv) {
     return rows;
 }
 
-} // namespace
+}  // namespace
 
 TEST(Tool, InfoTellsRangeRateAndSwarms) {
     const Outcome run = gswarm("info " + demo + " --json");
@@ -88,7 +88,8 @@ TEST(Tool, EvaluatePrintsEveryInstanceInOrder) {
 }
 
 TEST(Tool, SetChangesOneNumberAndJsonAgreesWithCsv) {
-    const std::string still = " --set Murmur/strength=0 --set Swell/on=off --set Lift/strength=0 --set Tilt/strength=0 --set Gild/strength=0";
+    const std::string still =
+        " --set Murmur/strength=0 --set Swell/on=off --set Lift/strength=0 --set Tilt/strength=0 --set Gild/strength=0";
     const Outcome run = gswarm("evaluate " + demo + still + " --set Floor/position=1,2,3 --format json");
     ASSERT_EQ(run.code, 0) << run.error;
     const Json rows = Json::parse(run.out);
@@ -109,7 +110,8 @@ TEST(Tool, TallyEndsWhereEvaluateStands) {
     ASSERT_EQ(tally.size(), 5u);
     EXPECT_EQ(tally[0]["card"], "Home");
     EXPECT_EQ(tally[2]["card"], "Lift");
-    for (int c = 0; c < 3; ++c) EXPECT_FLOAT_EQ(tally[4]["position"][static_cast<std::size_t>(c)], std::stof(wanted[static_cast<std::size_t>(4 + c)]));
+    for (int c = 0; c < 3; ++c)
+        EXPECT_FLOAT_EQ(tally[4]["position"][static_cast<std::size_t>(c)], std::stof(wanted[static_cast<std::size_t>(4 + c)]));
 }
 
 TEST(Tool, KindsTellAllParameters) {
@@ -144,9 +146,11 @@ TEST(Tool, ExitCodesTellFailureFromWrongUse) {
     EXPECT_EQ(gswarm("dance").code, 2);
     EXPECT_EQ(gswarm("render " + demo).code, 2);
     EXPECT_EQ(gswarm("--help").code, 0);
-    for (const std::string& arguments : {std::string("info nothing.gswarm"), "evaluate " + demo + " --set Nobody/x=1", "evaluate " + demo + " --set Floor/scale=0",
-                                         "evaluate " + demo + " --swarm Shoal", "tally " + demo + " --id 18446744073709551615", "render " + demo + " a.png --size 12",
-                                         "render " + demo + " a.jpg", "render " + demo + " a.png --frames 9-2", "render " + demo + " /nowhere/a.png --size 8x8 --samples 1", "export " + demo + " a.obj"}) {
+    for (const std::string& arguments :
+         {std::string("info nothing.gswarm"), "evaluate " + demo + " --set Nobody/x=1", "evaluate " + demo + " --set Floor/scale=0",
+          "evaluate " + demo + " --swarm Shoal", "tally " + demo + " --id 18446744073709551615", "render " + demo + " a.png --size 12",
+          "render " + demo + " a.jpg", "render " + demo + " a.png --frames 9-2",
+          "render " + demo + " /nowhere/a.png --size 8x8 --samples 1", "export " + demo + " a.obj"}) {
         const Outcome run = gswarm(arguments);
         EXPECT_EQ(run.code, 1) << arguments;
         EXPECT_FALSE(run.error.empty()) << arguments;
@@ -154,7 +158,9 @@ TEST(Tool, ExitCodesTellFailureFromWrongUse) {
 }
 
 TEST(Tool, RenderWritesTheSameStillTwiceAndANumberedSequence) {
-    const auto render = [](const std::string& name, const std::string& more) { return gswarm("render " + demo + " " + (folder() / name).string() + " --size 64x36 --samples 2 " + more).code; };
+    const auto render = [](const std::string& name, const std::string& more) {
+        return gswarm("render " + demo + " " + (folder() / name).string() + " --size 64x36 --samples 2 " + more).code;
+    };
     ASSERT_EQ(render("a.png", "--frame 40"), 0);
     ASSERT_EQ(render("b.png", "--frame 40"), 0);
     EXPECT_EQ(contentOf(folder() / "a.png"), contentOf(folder() / "b.png"));
@@ -173,10 +179,12 @@ TEST(Tool, GltfPassesTheKhronosValidator) {
         return;
     }
     const fs::path script = folder() / "check.js";
-    std::ofstream(script) << "const v = require('" << validator.string() << "'), fs = require('fs');\n"
-                          << "(async () => { for (const f of process.argv.slice(2)) { const r = await v.validateBytes(new Uint8Array(fs.readFileSync(f)));\n"
-                          << "console.log(JSON.stringify(r.issues)); } })();\n";
-    FILE* pipe = ::popen(("node " + script.string() + " " + (folder() / "still.glb").string() + " " + (folder() / "baked.glb").string()).c_str(), "r");
+    std::ofstream(script)
+        << "const v = require('" << validator.string() << "'), fs = require('fs');\n"
+        << "(async () => { for (const f of process.argv.slice(2)) { const r = await v.validateBytes(new Uint8Array(fs.readFileSync(f)));\n"
+        << "console.log(JSON.stringify(r.issues)); } })();\n";
+    FILE* pipe = ::popen(
+        ("node " + script.string() + " " + (folder() / "still.glb").string() + " " + (folder() / "baked.glb").string()).c_str(), "r");
     std::string out;
     std::array<char, 4096> chunk{};
     while (const std::size_t n = std::fread(chunk.data(), 1, chunk.size(), pipe)) out.append(chunk.data(), n);
