@@ -14,6 +14,18 @@
 
 using namespace gswarm;
 
+namespace {
+
+/// Ivory with an ink shadow all around, readable on any picture.
+void paintText(QPainter& painter, QPointF at, const QString& text) {
+    painter.setPen(theme::ink);
+    for (const QPointF& aside : {QPointF(1, 1), QPointF(-1, 1), QPointF(1, -1), QPointF(-1, -1)}) painter.drawText(at + aside, text);
+    painter.setPen(theme::ivory);
+    painter.drawText(at, text);
+}
+
+} // namespace
+
 Picture::Picture(Document& document, Evaluation& evaluation, QWidget* parent)
     : QWidget(parent), document_(document), evaluation_(evaluation), thread_(this) {
     setObjectName("picture");
@@ -242,8 +254,7 @@ void Picture::paintHandles(QPainter& painter) {
                              : handle.name == "softEdge" ? QString("soft edge")
                              : handle.name.size() == 1   ? handle.name.toUpper()
                                                          : handle.name;
-        painter.setPen(theme::ivory);
-        painter.drawText(*at + QPointF(9, 4), said);
+        paintText(painter, *at + QPointF(9, 4), said);
     }
 }
 
@@ -258,10 +269,7 @@ void Picture::paintNumbers(QPainter& painter) {
         const auto at = view_.project(result->position + result->rotation * (result->scale * glm::vec3(m[3], m[7], m[11])), size());
         if (!at || !rect().contains(at->toPoint())) continue;
         const QString text = QString::number(n);
-        painter.setPen(theme::ink);
-        painter.drawText(*at + QPointF(1, 1), text);
-        painter.setPen(theme::ivory);
-        painter.drawText(*at, text);
+        paintText(painter, *at, text);
     }
 }
 

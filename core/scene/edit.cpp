@@ -255,7 +255,7 @@ Edit addGesture(const Scene& scene, ObjectId swarm, const Object& gesture) {
 }
 
 Edit addZone(const Scene& scene, ObjectId gesture, const Kind& kind) {
-    const Object zone = standardObject(ObjectType::zone, freeName(scene, kind.label), {&kind});
+    const Object zone = standardObject(ObjectType::zone, freeName(scene, kind.label + " zone"), {&kind});
     Edit edit{scene, scene.at(gesture).name + ": where " + zone.name, {}, zone.id};
     insert(edit.scene, zone);
     edit.scene.order.push_back(zone.id);
