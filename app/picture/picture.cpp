@@ -24,7 +24,7 @@ void paintText(QPainter& painter, QPointF at, const QString& text) {
     painter.drawText(at, text);
 }
 
-} // namespace
+}  // namespace
 
 Picture::Picture(Document& document, Evaluation& evaluation, QWidget* parent)
     : QWidget(parent), document_(document), evaluation_(evaluation), thread_(this) {
