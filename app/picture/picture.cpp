@@ -48,13 +48,12 @@ Picture::Picture(Document& document, Evaluation& evaluation, QWidget* parent)
     settle_.setSingleShot(true);
     settle_.setInterval(140);
     connect(&settle_, &QTimer::timeout, this, [this] { requestDraw(Care::fine); });
-    connect(&evaluation_, &Evaluation::ready, this, [this] { requestDraw(Care::normal); });
+    connect(&evaluation_, &Evaluation::ready, this, [this] { requestDraw(settle_.isActive() ? Care::coarse : Care::normal); });
     connect(&document_, &Document::sessionChanged, this, &Picture::updateWeights);
     connect(&document_, &Document::fileChanged, this, [this] { framedOnce_ = false; });
     connect(&thread_, &ViewThread::drawn, this, [this](const QImage& image, double took) {
         image_ = image;
-        if (image.width() <= width() * devicePixelRatioF()) drawMilliseconds_ = took;  // of an ordinary picture
-        waitingDraw_ = thread_.busy();
+        adapt(image.width(), took);
         update();
         emit shown();
     });
@@ -158,9 +157,10 @@ void Picture::requestDraw(Care care) {
     request.evaluated = evaluated;
     request.setting = settingAt(document_.scene(), document_.frame());
     request.camera = view_;
-    request.moving = care == Care::coarse;
-    // While the view moves the picture may be smaller, so that it comes in time; at rest four samples a pixel.
-    const double share = care == Care::coarse && drawMilliseconds_ > 60 ? 0.6 : care == Care::fine && drawMilliseconds_ < 120 ? 2 : 1;
+    // While much happens the picture is as coarse as it must be to come in time; at rest it has four samples a pixel.
+    request.moving = care == Care::coarse && coarseShare_ < 1;
+    request.fine = care == Care::fine;
+    const double share = care == Care::coarse ? coarseShare_ : care == Care::fine && drawMilliseconds_ < 150 ? 2 : 1;
     request.pixels = QSize(std::max(16, int(width() * ratio * share)), std::max(16, int(height() * ratio * share)));
     request.weights = weights_->isChecked() && evaluated && evaluated->weightsOf;
     request.ground = ground_->isChecked();
@@ -205,6 +205,15 @@ std::vector<ObjectId> Picture::zonesToShow() const {
         for (const ObjectId zone : scene.all(ObjectType::zone)) zones.push_back(zone);
     std::erase_if(zones, [&](ObjectId z) { return !scene.find(z); });
     return zones;
+}
+
+/// Finds the size at which a coarse picture takes about 50 ms.
+void Picture::adapt(int pixelsWide, double milliseconds) {
+    const double full = width() * devicePixelRatioF();
+    if (pixelsWide > full) return;  // a fine picture says nothing about coarse ones
+    drawMilliseconds_ = milliseconds * full * full / (double(pixelsWide) * pixelsWide);
+    if (milliseconds > 60) coarseShare_ = std::max(0.4, coarseShare_ * 0.85);
+    if (milliseconds < 35) coarseShare_ = std::min(1.0, coarseShare_ * 1.05);
 }
 
 // ---- painting

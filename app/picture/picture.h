@@ -56,6 +56,7 @@ class Picture : public QWidget {
     /// How much care a picture takes: coarse while the view moves, fine once nothing happens any more.
     enum class Care { coarse, normal, fine };
     void requestDraw(Care care);
+    void adapt(int pixelsWide, double milliseconds);
     void updateWeights();
     float reach(gswarm::ObjectId zone) const;
     std::vector<zone_handles::Handle> handles() const;
@@ -73,8 +74,9 @@ class Picture : public QWidget {
     QImage image_;
     QString problem_;
     QTimer settle_;
-    double drawMilliseconds_ = 0;
-    bool framedOnce_ = false, waitingDraw_ = false;
+    double drawMilliseconds_ = 0;  ///< of a picture at full size, estimated from the last one
+    double coarseShare_ = 1;       ///< of the full width and height
+    bool framedOnce_ = false;
     zone_handles::Mode mode_ = zone_handles::Mode::move;
     std::optional<zone_handles::Drag> drag_;
     QPointF last_;

@@ -18,7 +18,8 @@ struct ViewRequest {
     gswarm::Setting setting;  ///< light, background, exposure; the camera is the view's
     ViewCamera camera;
     QSize pixels{16, 16};
-    bool moving = false;   ///< input is arriving: draw what fits 50 ms
+    bool moving = false;   ///< coarser meshes
+    bool fine = false;     ///< gives way to any newer request
     bool weights = false;  ///< colour by the weights of evaluated->weightsOf
     bool ground = true;
 };

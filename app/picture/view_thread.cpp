@@ -54,7 +54,7 @@ void ViewThread::request(const ViewRequest& request) {
     {
         const std::lock_guard lock(mutex_);
         next_ = std::make_unique<ViewRequest>(request);
-        if (request.moving) cancelled_ = true;  // a finer picture under way gives way to the moving view
+        if (drawingFine_) cancelled_ = true;
     }
     wake_.notify_one();
 }
@@ -74,11 +74,12 @@ void ViewThread::run() {
         std::unique_ptr<ViewRequest> request;
         {
             std::unique_lock lock(mutex_);
-            drawing_ = false;
+            drawing_ = drawingFine_ = false;
             wake_.wait(lock, [this] { return stop_ || next_; });
             if (stop_) break;
             request = std::move(next_);
             drawing_ = true;
+            drawingFine_ = request->fine;
             cancelled_ = false;
         }
         if (!renderer) continue;

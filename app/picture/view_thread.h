@@ -12,7 +12,7 @@
 #include "app/picture/renderer.h"
 
 /// Owns the only OpenGL context and draws on a thread of its own, so that drawing time never becomes input lag.
-/// One request slot: the newest wins, and cancels the picture under way when the view itself moved.
+/// One request slot: the newest wins, and cancels a fine picture under way.
 class ViewThread : public QObject {
     Q_OBJECT
 
@@ -37,6 +37,6 @@ class ViewThread : public QObject {
     std::condition_variable wake_;
     std::unique_ptr<ViewRequest> next_;
     std::atomic<bool> cancelled_{false};
-    bool drawing_ = false, stop_ = false;
+    bool drawing_ = false, drawingFine_ = false, stop_ = false;
     std::thread thread_;
 };

@@ -73,7 +73,7 @@ int screenshots(MainWindow& window, const QString& folder) {
     fine = shoot("export") && fine;
     window.showWorkView("Compose");
     window.openFinder();
-    window.findChild<QLineEdit*>("finderLine")->setText("gi");
+    window.findChild<QLineEdit*>("finderLine")->setText("s");
     fine = tour::settle(window) && window.findChild<Finder*>()->grab().save(folder + "/finder.png") && fine;
     window.findChild<Finder*>()->hide();
     document.newProject();

@@ -19,7 +19,8 @@ void main() {
     float alpha = max(roughness * roughness, 0.02), a2 = alpha * alpha;
     float d = nh * nh * (a2 - 1) + 1;
     vec3 head = mix(vec3(0.04), tint.rgb, metal);
-    vec3 fresnel = head + (1 - head) * pow(1 - nv, 5) * (1 - 0.7 * roughness);
+    float graze = 1 - nv, graze2 = graze * graze;
+    vec3 fresnel = head + (1 - head) * (graze2 * graze2 * graze) * (1 - 0.7 * roughness);
     float shine = min(a2 / (d * d) / (4 * max(nl, nv)), 12);
     vec3 ambient = mix(sky(n), (horizon + zenith) * 0.35, 0.35);
     vec3 matt = tint.rgb * (1 - metal) * (sunLight * nl + ambient * 0.85);
