@@ -4,7 +4,9 @@
 #include <iostream>
 #include <nlohmann/json.hpp>
 
-#include "core/evaluate/plan.h"
+#include "core/base/error.h"
+#include "core/evaluate/evaluator.h"
+#include "core/evaluate/overlaps.h"
 #include "core/exchange/export.h"
 #include "core/scene/project_file.h"
 #include "tool/commands.h"
@@ -14,9 +16,24 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
-Json infoJson(const Scene& scene) {
+/// What evaluating a swarm at the piece's first frame tells: counts, notes, overlaps; or what stands in the way.
+Json evaluatedJson(const Scene& scene, ObjectId swarm, const PlanOptions& options, Evaluator& evaluator) {
+    Progress progress;
+    try {
+        const auto result = evaluator.evaluate(scene, swarm, framesOf(scene).first, options, progress);
+        Json json{{"instances", result->count}, {"shown", result->visible}};
+        if (result->count <= 1'000'000) json["overlapping"] = countOverlaps(*result, progress);
+        json["notes"] = result->notes;
+        return json;
+    } catch (const Error& error) {
+        return {{"problem", error.what()}};
+    }
+}
+
+Json infoJson(const Scene& scene, const PlanOptions& options) {
     const FrameRange range = framesOf(scene);
     const Moment moment = momentAt(scene, range.first);
+    Evaluator evaluator;
     Json swarms = Json::array();
     for (const ObjectId id : scene.all(ObjectType::swarm)) {
         Json cards = Json::array();
@@ -24,10 +41,10 @@ Json infoJson(const Scene& scene) {
             const Object& gesture = scene.at(referenceOf(scene.at(entry).part("entry"), "gesture"));
             cards.push_back({{"name", gesture.name}, {"gesture", toText(gesture.id)}, {"entry", toText(entry)}});
         }
-        swarms.push_back({{"name", scene.at(id).name},
-                          {"id", toText(id)},
-                          {"instances", static_cast<std::int64_t>(instanceCount(scene, id, range.first))},
-                          {"rail", cards}});
+        Json swarm{{"name", scene.at(id).name}, {"id", toText(id)}};
+        swarm.update(evaluatedJson(scene, id, options, evaluator));
+        swarm["rail"] = cards;
+        swarms.push_back(swarm);
     }
     Json objects = Json::array();
     for (const auto& [id, object] : scene.objects)
@@ -50,12 +67,13 @@ Json standardJson(const Parameter& p) {
         for (const auto& stop : *ramp) stops.push_back({{"at", stop.at}, {"colour", stop.colour}});
         return stops;
     }
+    if (const auto* points = std::get_if<Points>(&p.standard)) return *points;
     return nullptr;
 }
 
 Json parameterJson(const Parameter& p) {
-    static const char* const types[] = {"number", "whole",  "angle", "length", "ramp",     "colour",
-                                        "toggle", "choice", "text",  "file",   "reference"};
+    static const char* const types[] = {"number", "whole",  "angle",  "length", "ramp", "points",
+                                        "colour", "toggle", "choice", "text",   "file", "reference"};
     Json json{
         {"id", p.id}, {"label", p.label}, {"type", types[static_cast<int>(p.type)]}, {"summary", p.summary}, {"default", standardJson(p)}};
     if (p.numeric()) {
@@ -98,16 +116,24 @@ void addInfo(CLI::App& app) {
     source->addTo(*command);
     command->add_flag("--json", *json, "As JSON");
     command->callback([source, json] {
-        const Json info = infoJson(source->load());
+        const Json info = infoJson(source->load(), {{}, std::filesystem::path(source->file).parent_path()});
         if (*json) {
             std::cout << info.dump(1) << '\n';
             return;
         }
         std::cout << "Frames " << info["firstFrame"] << " to " << info["lastFrame"] << " at " << info["rate"] << " a second, loop of "
                   << info["loopFrames"] << " frames\n";
-        for (const auto& swarm : info["swarms"])
-            std::cout << swarm["name"].get<std::string>() << ": " << swarm["instances"] << " instances, " << swarm["rail"].size()
-                      << " gestures\n";
+        for (const auto& swarm : info["swarms"]) {
+            std::cout << swarm["name"].get<std::string>() << ": ";
+            if (swarm.contains("problem")) {
+                std::cout << swarm["problem"].get<std::string>() << '\n';
+                continue;
+            }
+            std::cout << swarm["instances"] << " instances, " << swarm["rail"].size() << " gestures";
+            if (swarm.contains("overlapping")) std::cout << ", " << swarm["overlapping"] << " overlapping";
+            std::cout << '\n';
+            for (const auto& note : swarm["notes"]) std::cout << "  " << note.get<std::string>() << '\n';
+        }
     });
 }
 
@@ -137,7 +163,7 @@ void addValidate(CLI::App& app) {
         const Scene scene = source->load();
         Store store;
         Progress progress;
-        const PlanOptions options{{}, {std::filesystem::path(source->file).parent_path()}};
+        const PlanOptions options{{}, std::filesystem::path(source->file).parent_path()};
         for (const ObjectId swarm : scene.all(ObjectType::swarm)) prepare(scene, swarm, framesOf(scene).first, options, store, progress);
         std::cout << "“" << source->file << "” is a sound project.\n";
     });

@@ -89,7 +89,7 @@ Renderer::GpuMesh& Renderer::meshFor(const std::shared_ptr<const ShapeMeshes>& m
     GpuMesh& gpu = meshes_[{meshes.get(), level}];
     if (gpu.vertexArray && gpu.meshes.lock() == meshes) return gpu;
     if (gpu.vertexArray) release(gpu);
-    const Mesh& mesh = meshes->level[static_cast<std::size_t>(level)];
+    const Mesh& mesh = *meshes->level[static_cast<std::size_t>(level)];
     gpu.meshes = meshes;
     gpu.indexCount = static_cast<int>(mesh.triangles.size());
     glGenVertexArrays(1, &gpu.vertexArray);

@@ -21,6 +21,7 @@ struct Columns4 {
 struct HomeColumns {
     Columns3 position;  ///< metres
     Columns4 rotation;  ///< unit quaternion
+    alignas(64) Column size;
     alignas(64) WordColumn idLow, idHigh;
 };
 
@@ -35,7 +36,8 @@ struct Block {
     Columns3 position;
     Columns4 rotation;
     Columns3 scale;
-    Columns4 colour;  ///< linear Rec. 709, straight alpha in w
+    alignas(64) std::uint16_t variant[blockSize];  ///< which of the plan's variants each repeats
+    Columns4 colour;                               ///< linear Rec. 709, straight alpha in w
 
     // The card at work, made anew by each card.
     alignas(64) Column offset;  ///< frames: the instance's own time minus the frame's

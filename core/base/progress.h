@@ -1,5 +1,7 @@
 #pragma once
 #include <atomic>
+#include <mutex>
+#include <string>
 
 #include "core/base/error.h"
 
@@ -22,10 +24,21 @@ class Progress {
         end_ = end;
     }
     double fraction() const { return fraction_; }
+    /// What is being done, in a few words for people: "Reef sign: filling with cells".
+    void say(const std::string& doing) {
+        const std::lock_guard lock(mutex_);
+        doing_ = doing;
+    }
+    std::string doing() const {
+        const std::lock_guard lock(mutex_);
+        return doing_;
+    }
 
   private:
     std::atomic<bool> cancelled_{false};
     std::atomic<double> fraction_{0}, start_{0}, end_{1};
+    mutable std::mutex mutex_;
+    std::string doing_;
 };
 
 }  // namespace gswarm

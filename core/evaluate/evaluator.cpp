@@ -48,7 +48,9 @@ std::shared_ptr<const Result> Evaluator::run(const Plan& plan, Progress& progres
     result->scale = plan.scale;
     result->shown = plan.shown;
     result->count = plan.count;
-    result->variants = plan.variants;
+    result->variants = plan.stock.variants;
+    result->backdrops = plan.backdrops;
+    result->notes = plan.notes;
     result->columns = freshColumns(plan.count);
     const std::size_t cards = plan.cards.size();
     const int stride = std::max(1, stripStride(plan.count));
@@ -97,6 +99,13 @@ std::shared_ptr<const Result> Evaluator::run(const Plan& plan, Progress& progres
         }
     }
     return result;
+}
+
+std::vector<std::vector<std::uint32_t>> instancesByVariant(const Result& result) {
+    std::vector<std::vector<std::uint32_t>> out(result.variants.size());
+    for (std::size_t i = 0; i < static_cast<std::size_t>(result.count); ++i)
+        if (const std::uint16_t v = result.columns->variant[i]; v != notShown) out[v].push_back(static_cast<std::uint32_t>(i));
+    return out;
 }
 
 std::vector<float> Evaluator::weights(const Plan& plan, int card, Progress& progress) {

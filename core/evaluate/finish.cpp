@@ -115,11 +115,12 @@ HWY_EXPORT(countSeenLanes);
 
 BlockCount finishBlock(const Plan& plan, FlowSpace& space, ResultColumns& out) {
     Block& block = space.block;
-    const Variant& first = plan.variants.front();
+    const auto& variants = plan.stock.variants;
+    const Variant& first = variants.front();
     StockNumbers stock{{first.size, nullptr}, {first.foot.x, nullptr}, {first.foot.y, nullptr}, {first.foot.z, nullptr}};
-    if (plan.variants.size() > 1) {
+    if (variants.size() > 1) {
         for (int i = 0; i < paddedCount(block); ++i) {
-            const Variant& v = plan.variants[static_cast<std::size_t>(variantOf(plan, block.first + i))];
+            const Variant& v = variants[block.variant[i]];
             block.scratch[0][i] = v.size;
             block.scratch[1][i] = v.foot.x;
             block.scratch[2][i] = v.foot.y;
@@ -131,10 +132,7 @@ BlockCount finishBlock(const Plan& plan, FlowSpace& space, ResultColumns& out) {
     float* visible = block.zone;  // free after the last card
     BlockCount count;
     HWY_DYNAMIC_DISPATCH(finishLanes)(block, stock, out.matrix.data() + 12 * at, out.colour.data() + at, visible, count);
-    const auto variants = static_cast<int>(plan.variants.size());
-    for (int i = 0; i < block.count; ++i)
-        out.variant[at + static_cast<std::size_t>(i)] =
-            visible[i] > 0 ? static_cast<std::uint16_t>(variants == 1 ? 0 : variantOf(plan, block.first + i)) : notShown;
+    for (int i = 0; i < block.count; ++i) out.variant[at + static_cast<std::size_t>(i)] = visible[i] > 0 ? block.variant[i] : notShown;
     for (int c = 0; c < static_cast<int>(plan.cards.size()); ++c)
         space.counts[static_cast<std::size_t>(c)].seen = HWY_DYNAMIC_DISPATCH(countSeenLanes)(space.effect, c, visible, block.count);
     return count;

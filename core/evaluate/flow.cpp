@@ -15,11 +15,11 @@ void startBlock(const Plan& plan, int blockNumber, FlowSpace& space) {
     block.first = blockNumber * blockSize;
     block.count = std::min(blockSize, plan.count - block.first);
     block.total = plan.count;
-    plan.formation->place(plan.formationData.get(), {block.first, block.count, plan.count}, block.home);
+    plan.home.place({block.first, block.count, plan.count}, block.home);
     const int padded = paddedCount(block);
     const auto lastReal = static_cast<std::size_t>(block.count - 1);
     for (float* column : {block.home.position.x, block.home.position.y, block.home.position.z, block.home.rotation.x, block.home.rotation.y,
-                          block.home.rotation.z, block.home.rotation.w})
+                          block.home.rotation.z, block.home.rotation.w, block.home.size})
         std::fill(column + block.count, column + padded, column[lastReal]);
     const auto bytes = static_cast<std::size_t>(padded) * sizeof(float);
     const auto copy = [bytes](float* to, const float* from) { std::memcpy(to, from, bytes); };
@@ -30,16 +30,18 @@ void startBlock(const Plan& plan, int blockNumber, FlowSpace& space) {
     copy(block.rotation.y, block.home.rotation.y);
     copy(block.rotation.z, block.home.rotation.z);
     copy(block.rotation.w, block.home.rotation.w);
-    for (float* column : {block.scale.x, block.scale.y, block.scale.z}) std::fill_n(column, padded, 1.0f);
-    if (plan.variants.size() == 1) {
-        const glm::vec4& c = plan.variants.front().colour;
+    for (float* column : {block.scale.x, block.scale.y, block.scale.z}) copy(column, block.home.size);
+    chooseVariants(plan.stock, plan.home, plan.homes, plan.moment, block);
+    const auto& variants = plan.stock.variants;
+    if (variants.size() == 1) {
+        const glm::vec4& c = variants.front().colour;
         std::fill_n(block.colour.x, padded, c.x);
         std::fill_n(block.colour.y, padded, c.y);
         std::fill_n(block.colour.z, padded, c.z);
         std::fill_n(block.colour.w, padded, c.w);
     }
-    for (int i = 0; i < padded && plan.variants.size() > 1; ++i) {
-        const glm::vec4& c = plan.variants[static_cast<std::size_t>(variantOf(plan, block.first + i))].colour;
+    for (int i = 0; i < padded && variants.size() > 1; ++i) {
+        const glm::vec4& c = variants[block.variant[i]].colour;
         block.colour.x[i] = c.x;
         block.colour.y[i] = c.y;
         block.colour.z[i] = c.z;

@@ -32,9 +32,6 @@ using AfterCard = std::function<void(int card, const Block&)>;
 /// block's transforms and colours in swarm space and the counts (all but `seen`, which finishing knows).
 void runBlock(const Plan& plan, int blockNumber, FlowSpace& space, const AfterCard* afterCard = nullptr);
 
-/// Which stock entry an instance repeats.
-inline int variantOf(const Plan& plan, int number) { return number % static_cast<int>(plan.variants.size()); }
-
 /// Weight of numbers 0, stride, 2 stride … for a card's strip.
 inline int stripStride(int count) { return (count + 511) / 512; }
 

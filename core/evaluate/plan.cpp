@@ -3,6 +3,7 @@
 #include <glm/common.hpp>
 
 #include "core/base/error.h"
+#include "core/evaluate/shapes.h"
 #include "core/evaluate/store.h"
 
 namespace gswarm {
@@ -87,87 +88,17 @@ Card prepareCard(const Scene& scene, const Object& railEntry, const PlanOptions&
     return card;
 }
 
-std::size_t bytesOf(const ShapeMeshes& meshes) {
-    std::size_t bytes = sizeof meshes;
-    for (const Mesh& m : meshes.level) bytes += m.positions.size() * 32 + m.triangles.size() * 4;
-    return bytes;
-}
-
-std::shared_ptr<const ShapeMeshes> makeMeshes(const Object& shape, double frame, const PlanOptions& options, Store& store) {
-    const Part& part = shape.part("maker");
-    const ResolvedPart maker = resolve(part, frame);
-    const auto& kind = static_cast<const ShapeKind&>(*maker.kind);
-    ContentHash key;
-    key.add(maker.hash);
-    if (const int file = kind.indexOf("file"); file >= 0) {
-        const std::string& typed = std::get<std::string>(part.values[static_cast<std::size_t>(file)]);
-        if (!typed.empty()) {
-            const auto path = pathInProject(typed, options.source);
-            key.add(path.string());
-            key.add(static_cast<std::uint64_t>(std::filesystem::last_write_time(path).time_since_epoch().count()));
-        }
+/// Shapes that the formation refers to and that are not hidden.
+std::vector<Backdrop> backdropsOf(const Scene& scene, const Object& formation, double frame, const Shapes& shapes) {
+    std::vector<Backdrop> out;
+    for (const Value& value : formation.part("formation").values) {
+        const auto* id = std::get_if<ObjectId>(&value);
+        if (!id || id->type() != ObjectType::shape || !scene.find(*id)) continue;
+        const auto resolved = resolve(scene.at(*id).part("display"), frame);
+        const auto& display = resolved.as<Display>();
+        if (display.as != DisplayAs::hidden) out.push_back({*id, shapes.get(*id), display.colour, display.as == DisplayAs::dimmed});
     }
-    const std::function<std::shared_ptr<const ShapeMeshes>()> make = [&] {
-        auto made = std::make_shared<ShapeMeshes>();
-        for (int d = 0; d < detailLevels; ++d) made->level[static_cast<std::size_t>(d)] = kind.make(maker.data.get(), d, options.source);
-        made->bounds = boundsOf(made->level[0]);
-        return std::shared_ptr<const ShapeMeshes>(std::move(made));
-    };
-    try {
-        return store.get<ShapeMeshes>(key.value(), make, bytesOf);
-    } catch (const Error& error) {
-        throw Error(shape.name + ": " + error.what());
-    }
-}
-
-Variant prepareVariant(const Scene& scene, const Object& entry, double frame, const PlanOptions& options, Store& store) {
-    const auto resolved = resolve(entry.part("entry"), frame);
-    const auto& stock = resolved.as<StockEntry>();
-    const Object* shape = scene.find(stock.shape);
-    if (!shape) throw Error("“" + entry.name + "” in the stock has lost its shape; choose another one in the Stock card.");
-    Variant variant{entry.id,    stock.shape,    makeMeshes(*shape, frame, options, store), stock.size, {}, stock.colour,
-                    stock.metal, stock.roughness};
-    const Bounds& bounds = variant.meshes->bounds;
-    switch (stock.foot) {
-        case Foot::base:
-            variant.foot = {bounds.centre().x, bounds.low.y, bounds.centre().z};
-            break;
-        case Foot::centre:
-            variant.foot = bounds.centre();
-            break;
-        case Foot::point:
-            variant.foot = stock.footPoint;
-            break;
-    }
-    return variant;
-}
-
-std::shared_ptr<const Bounds> homeBounds(const Plan& plan, std::uint64_t hash, Store& store, Progress& progress) {
-    ContentHash key;
-    key.add("home bounds");
-    key.add(hash);
-    const std::function<std::shared_ptr<const Bounds>()> make = [&] {
-        auto bounds = std::make_shared<Bounds>();
-        const auto homes = std::make_unique<HomeColumns>();
-        for (int first = 0; first < plan.count; first += blockSize) {
-            progress.check();
-            const HomeRange range{first, std::min(blockSize, plan.count - first), plan.count};
-            plan.formation->place(plan.formationData.get(), range, *homes);
-            for (int i = 0; i < range.count; ++i) {
-                const glm::vec3 p(homes->position.x[i], homes->position.y[i], homes->position.z[i]);
-                bounds->low = glm::min(bounds->low, p);
-                bounds->high = glm::max(bounds->high, p);
-            }
-        }
-        return std::shared_ptr<const Bounds>(std::move(bounds));
-    };
-    return store.get<Bounds>(key.value(), make, [](const Bounds&) { return sizeof(Bounds); });
-}
-
-std::string grouped(double n) {
-    std::string digits = std::to_string(static_cast<long long>(n));
-    for (int at = static_cast<int>(digits.size()) - 3; at > 0; at -= 3) digits.insert(static_cast<std::size_t>(at), " ");
-    return digits;
+    return out;
 }
 
 }  // namespace
@@ -189,38 +120,27 @@ ZoneState zoneStateAt(const Object& zone, double frame) {
     return state;
 }
 
-double instanceCount(const Scene& scene, ObjectId swarm, double frame) {
-    const auto formation = resolve(formationOf(scene, scene.at(swarm)).part("formation"), frame);
-    return static_cast<const FormationKind&>(*formation.kind).count(formation.data.get());
-}
-
 Plan prepare(const Scene& scene, ObjectId swarmId, double frame, const PlanOptions& options, Store& store, Progress& progress) {
     const Object& swarm = scene.at(swarmId);
-    const double count = instanceCount(scene, swarmId, frame);
-    if (count > mostInstances)
-        throw Error("“" + swarm.name + "” would have " + grouped(count) + " instances, more than the " + grouped(mostInstances) +
-                    " that are tried; lower its counts.");
     if (swarm.list("rail").size() > mostCards)
         throw Error("“" + swarm.name + "” has more than " + std::to_string(mostCards) + " cards in its rail; split it in two swarms.");
-    if (swarm.list("stock").empty()) throw Error("“" + swarm.name + "” has nothing to repeat; add a shape in the Stock card.");
-    const auto place = resolve(swarm.part("place"), frame);
-    const auto& pose = place.as<SwarmPlace>();
-    const auto formation = resolve(formationOf(scene, swarm).part("formation"), frame);
+    const Object& formation = formationOf(scene, swarm);
+    const SwarmPose pose = swarmPoseAt(scene, swarmId, frame);
+    const Shapes shapes(scene, frame, options.projectFolder, store, progress);
     Plan plan;
     plan.swarm = swarmId;
     plan.moment = momentAt(scene, frame);
     plan.position = pose.position;
-    plan.rotation = rotationFromTurns(pose.rotation);
+    plan.rotation = pose.rotation;
     plan.scale = pose.scale;
-    plan.shown = pose.shown;
-    plan.formation = static_cast<const FormationKind*>(formation.kind);
-    plan.formationData = formation.data;
-    plan.count = static_cast<int>(count);
-    plan.homes = *homeBounds(plan, formation.hash, store, progress);
-    for (const ObjectId id : swarm.list("stock")) {
-        progress.check();
-        plan.variants.push_back(prepareVariant(scene, scene.at(id), frame, options, store));
-    }
+    plan.shown = switchOf(swarm.part("place"), "shown");
+    plan.home = prepareHomes(scene, swarmId, formation, frame, options, store, progress);
+    plan.count = plan.home.count;
+    plan.homes = plan.home.bounds;
+    plan.stock = prepareStock(scene, swarm, frame, shapes, plan.home);
+    plan.backdrops = backdropsOf(scene, formation, frame, shapes);
+    for (const std::string& note : {plan.home.note, plan.stock.note})
+        if (!note.empty()) plan.notes.push_back(note);
     for (const ObjectId id : swarm.list("rail")) plan.cards.push_back(prepareCard(scene, scene.at(id), options, frame));
     return plan;
 }

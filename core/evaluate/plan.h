@@ -5,7 +5,8 @@
 #include <vector>
 
 #include "core/base/progress.h"
-#include "core/formation/formation_kind.h"
+#include "core/evaluate/home_plan.h"
+#include "core/evaluate/stock_plan.h"
 #include "core/gesture/change.h"
 #include "core/gesture/response.h"
 #include "core/gesture/stagger.h"
@@ -53,20 +54,12 @@ struct Card {
     const PatternKind& patternKind() const { return static_cast<const PatternKind&>(*pattern.kind); }
 };
 
-/// A shape at its levels of detail, made once and shared.
-struct ShapeMeshes {
-    std::array<Mesh, detailLevels> level;
-    Bounds bounds;
-};
-
-/// One stock entry, ready to draw.
-struct Variant {
-    ObjectId stock, shape;
+/// A shape that the swarm stands on or is cut from, where it is itself seen.
+struct Backdrop {
+    ObjectId shape;
     std::shared_ptr<const ShapeMeshes> meshes;
-    float size = 1;
-    glm::vec3 foot{0};    ///< in the shape's metres
     glm::vec4 colour{1};  ///< linear
-    float metal = 0, roughness = 0.5f;
+    bool dimmed = false;  ///< seen while working, left out of pictures and exports
 };
 
 /// A swarm at one frame, with every number resolved and everything slow made: what the flow needs and no more.
@@ -77,26 +70,24 @@ struct Plan {
     glm::quat rotation{1, 0, 0, 0};
     float scale = 1;
     bool shown = true;
-    const FormationKind* formation = nullptr;
-    std::shared_ptr<void> formationData;
+    HomePlan home;
     int count = 0;
     Bounds homes;
-    std::vector<Variant> variants;
+    StockPlan stock;
     std::vector<Card> cards;
+    std::vector<Backdrop> backdrops;
+    std::vector<std::string> notes;  ///< what the person should know, one sentence each
 
     int blocks() const { return (count + blockSize - 1) / blockSize; }
 };
 
 struct PlanOptions {
-    ObjectId solo;  ///< a rail entry that acts alone, or none
-    ShapeSource source;
+    ObjectId solo;                        ///< a rail entry that acts alone, or none
+    std::filesystem::path projectFolder;  ///< where outside files may lie
 };
 
 /// Throws Error if the swarm has more instances than may be, nothing to repeat, or a shape that can't be made.
 Plan prepare(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Store& store, Progress& progress);
-
-/// A swarm's number of instances, without making any. Beyond mostInstances it is what the numbers ask for.
-double instanceCount(const Scene& scene, ObjectId swarm, double frame);
 
 /// Rotation from three turns about X, then Y, then Z (radians).
 glm::quat rotationFromTurns(const glm::vec3& radians);

@@ -39,7 +39,12 @@ struct Result {
     Bounds bounds;      ///< of the visible instances' places, swarm space
     std::vector<Variant> variants;
     std::vector<Census> cards;
+    std::vector<Backdrop> backdrops;
+    std::vector<std::string> notes;          ///< what the person should know, one sentence each
     std::shared_ptr<ResultColumns> columns;  ///< recycled by the evaluator once nobody else holds them
 };
+
+/// The shown instances of each variant, in number order.
+std::vector<std::vector<std::uint32_t>> instancesByVariant(const Result& result);
 
 }  // namespace gswarm

@@ -11,7 +11,7 @@ namespace {
 std::uint64_t idAt(const HomeColumns& home, int i) { return static_cast<std::uint64_t>(home.idHigh[i]) << 32 | home.idLow[i]; }
 
 InstanceRow rowAt(const Plan& plan, const Scene& scene, const Block& block, int i) {
-    const Variant& variant = plan.variants[static_cast<std::size_t>(variantOf(plan, block.first + i))];
+    const Variant& variant = plan.stock.variants[block.variant[i]];
     const glm::vec3 position(block.position.x[i], block.position.y[i], block.position.z[i]);
     const glm::quat rotation(block.rotation.w[i], block.rotation.x[i], block.rotation.y[i], block.rotation.z[i]);
     const glm::vec3 scale = glm::vec3(block.scale.x[i], block.scale.y[i], block.scale.z[i]) * variant.size;
@@ -43,7 +43,7 @@ int numberOfId(const Plan& plan, std::uint64_t id) {
     const auto homes = std::make_unique<HomeColumns>();
     for (int first = 0; first < plan.count; first += blockSize) {
         const HomeRange range{first, std::min(blockSize, plan.count - first), plan.count};
-        plan.formation->place(plan.formationData.get(), range, *homes);
+        plan.home.place(range, *homes);
         for (int i = 0; i < range.count; ++i)
             if (idAt(*homes, i) == id) return first + i;
     }

@@ -81,9 +81,9 @@ struct Builder {
     }
 };
 
-/// A shape's geometry as accessors, shared by all that use it.
+/// A shape's geometry as accessors (the colours' is −1 where it has none), shared by all that use it.
 struct Geometry {
-    int positions, normals, uv, triangles;
+    int positions, normals, tangents, uv, colours, triangles;
 };
 
 template <class V>
@@ -99,6 +99,10 @@ Geometry addGeometry(Builder& builder, const Mesh& mesh) {
     g.positions = builder.addFloats(positions, 3, TINYGLTF_TARGET_ARRAY_BUFFER);
     builder.setRange(g.positions, positions, 3);
     g.normals = builder.addFloats(flat(mesh.normals), 3, TINYGLTF_TARGET_ARRAY_BUFFER);
+    std::vector<float> tangents;
+    for (const auto& t : mesh.tangents) tangents.insert(tangents.end(), {t.x, t.y, t.z, 1});
+    g.tangents = builder.addFloats(tangents, 4, TINYGLTF_TARGET_ARRAY_BUFFER);
+    g.colours = mesh.colours.empty() ? -1 : builder.addFloats(flat(mesh.colours), 4, TINYGLTF_TARGET_ARRAY_BUFFER);
     g.uv = builder.addFloats(flat(mesh.uv), 2, TINYGLTF_TARGET_ARRAY_BUFFER);
     g.triangles =
         builder.addAccessor(builder.addView(mesh.triangles.data(), mesh.triangles.size() * 4, TINYGLTF_TARGET_ELEMENT_ARRAY_BUFFER),
@@ -108,7 +112,8 @@ Geometry addGeometry(Builder& builder, const Mesh& mesh) {
 
 int addMesh(Builder& builder, const Geometry& g, int material, const std::string& name) {
     tinygltf::Primitive primitive;
-    primitive.attributes = {{"POSITION", g.positions}, {"NORMAL", g.normals}, {"TEXCOORD_0", g.uv}};
+    primitive.attributes = {{"POSITION", g.positions}, {"NORMAL", g.normals}, {"TANGENT", g.tangents}, {"TEXCOORD_0", g.uv}};
+    if (g.colours >= 0) primitive.attributes["COLOR_0"] = g.colours;
     primitive.indices = g.triangles;
     primitive.material = material;
     primitive.mode = TINYGLTF_MODE_TRIANGLES;
@@ -159,10 +164,10 @@ tinygltf::Node swarmNode(const Scene& scene, const Result& result) {
     return node;
 }
 
-void addInstanced(Builder& builder, const Scene& scene, const Result& result, std::uint16_t variantNumber, tinygltf::Node& parent) {
+void addInstanced(Builder& builder, const Scene& scene, const Result& result, std::uint16_t variantNumber,
+                  const std::vector<std::uint32_t>& instances, tinygltf::Node& parent) {
     std::vector<float> translations, rotations, scales, colours;
-    for (std::size_t i = 0; i < static_cast<std::size_t>(result.count); ++i) {
-        if (result.columns->variant[i] != variantNumber) continue;
+    for (const std::size_t i : instances) {
         const Placement p = placementAt(result, i);
         const glm::vec4 c = linearColour(result.columns->colour[i]);
         translations.insert(translations.end(), {p.translation.x, p.translation.y, p.translation.z});
@@ -182,9 +187,21 @@ void addInstanced(Builder& builder, const Scene& scene, const Result& result, st
     tinygltf::Node node;
     const std::string& name = scene.at(variant.shape).name;
     node.name = name;
-    node.mesh = addMesh(builder, addGeometry(builder, variant.meshes->level[0]), addMaterial(builder, variant, variant.colour), name);
+    node.mesh = addMesh(builder, addGeometry(builder, variant.meshes->mesh()), addMaterial(builder, variant, variant.colour), name);
     node.extensions["EXT_mesh_gpu_instancing"] = tinygltf::Value(extension);
     parent.children.push_back(builder.addNode(node));
+}
+
+/// Shapes that are themselves shown become plain nodes beside the instances.
+void addBackdrops(Builder& builder, const Scene& scene, const Result& result, tinygltf::Node& parent) {
+    for (const Backdrop& backdrop : result.backdrops) {
+        if (backdrop.dimmed || backdrop.meshes->mesh().triangles.empty()) continue;
+        Variant plain;
+        tinygltf::Node node;
+        node.name = scene.at(backdrop.shape).name;
+        node.mesh = addMesh(builder, addGeometry(builder, backdrop.meshes->mesh()), addMaterial(builder, plain, backdrop.colour), node.name);
+        parent.children.push_back(builder.addNode(node));
+    }
 }
 
 // ---- baked
@@ -192,6 +209,7 @@ void addInstanced(Builder& builder, const Scene& scene, const Result& result, st
 /// The keys of one instance. Channels are written only where they change.
 struct Keys {
     std::vector<float> translation, rotation, scale;
+    std::uint16_t variant = notShown;  ///< what it repeats, once it has been shown
 };
 
 bool changes(const std::vector<float>& values, std::size_t width) {
@@ -228,12 +246,14 @@ int paletteMesh(Builder& builder, Palette& palette, const Variant& variant, std:
 void addBakedSwarm(Builder& builder, const Scene& scene, const Result& first, const std::vector<Keys>& keys, int times,
                    tinygltf::Animation& animation) {
     tinygltf::Node parent = swarmNode(scene, first);
+    addBackdrops(builder, scene, first, parent);
     std::vector<Palette> palettes;
-    for (const Variant& v : first.variants) palettes.push_back({addGeometry(builder, v.meshes->level[0]), {}});
+    for (const Variant& v : first.variants) palettes.push_back({addGeometry(builder, v.meshes->mesh()), {}});
     for (std::size_t i = 0; i < keys.size(); ++i) {
-        const std::size_t v = i % first.variants.size();
-        const Variant& variant = first.variants[v];
         const Keys& k = keys[i];
+        if (k.variant == notShown) continue;
+        const std::size_t v = k.variant;
+        const Variant& variant = first.variants[v];
         tinygltf::Node node;
         node.name = scene.at(variant.shape).name + " " + std::to_string(i);
         node.mesh = paletteMesh(builder, palettes[v], variant, first.columns->colour[i], scene.at(variant.shape).name);
@@ -272,8 +292,10 @@ void writeGltfStill(const Scene& scene, const std::vector<std::shared_ptr<const 
         progress.check();
         if (!result->shown || result->visible == 0) continue;
         tinygltf::Node parent = swarmNode(scene, *result);
-        for (std::size_t v = 0; v < result->variants.size(); ++v)
-            addInstanced(builder, scene, *result, static_cast<std::uint16_t>(v), parent);
+        const auto byVariant = instancesByVariant(*result);
+        for (std::size_t v = 0; v < byVariant.size(); ++v)
+            addInstanced(builder, scene, *result, static_cast<std::uint16_t>(v), byVariant[v], parent);
+        addBackdrops(builder, scene, *result, parent);
         builder.model.scenes[0].nodes.push_back(builder.addNode(parent));
         instanced = true;
     }
@@ -312,7 +334,10 @@ void writeGltfBaked(const Scene& scene, const std::function<std::vector<std::sha
             if (s >= results.size() || static_cast<std::size_t>(results[s]->count) != keys[s].size())
                 throw Error("The number of instances of “" + scene.at(first[s]->swarm).name +
                             "” changes between frames; baked nodes need a steady one. Use the instanced export for stills.");
-            for (std::size_t i = 0; i < keys[s].size(); ++i) addKeys(keys[s][i], placementAt(*results[s], i));
+            for (std::size_t i = 0; i < keys[s].size(); ++i) {
+                addKeys(keys[s][i], placementAt(*results[s], i));
+                if (keys[s][i].variant == notShown) keys[s][i].variant = results[s]->columns->variant[i];
+            }
         }
         progress.report(0.9 * (frame - range.first + 1) / (range.last - range.first + 1));
     }

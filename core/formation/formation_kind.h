@@ -1,6 +1,14 @@
 #pragma once
+#include <filesystem>
+#include <functional>
+#include <memory>
+#include <span>
+
 #include "core/base/block.h"
+#include "core/base/progress.h"
+#include "core/formation/homes.h"
 #include "core/scene/describe.h"
+#include "core/shape/shape_kind.h"
 
 namespace gswarm {
 
@@ -12,12 +20,60 @@ struct HomeRange {
     int first, count, total;
 };
 
-/// A formation that makes its homes inside the block and stores none.
+/// What formations may read besides their own numbers. Calls throw Error if what is asked for is not there.
+struct FormationSource {
+    std::filesystem::path projectFolder;
+    /// A shape at this frame, in swarm space.
+    std::function<std::shared_ptr<const ShapeMeshes>(ObjectId)> shape;
+    /// The same at the piece's first frame: points are spread there and carried along, so that they never re-scatter.
+    std::function<std::shared_ptr<const ShapeMeshes>(ObjectId)> restShape;
+    /// Where the shown instances of another swarm are, in this swarm's space.
+    std::function<Homes(ObjectId)> swarm;
+    /// 0 … 1 at places in swarm space; empty where nothing steers the density.
+    std::function<void(std::span<const glm::vec3>, float*)> density;
+    /// Surface points under a key of what they were made from, or made now.
+    std::function<std::shared_ptr<const SurfacePoints>(std::uint64_t, const std::function<SurfacePoints()>&)> kept;
+    Progress* progress = nullptr;
+
+    void check() const {
+        if (progress) progress->check();
+    }
+    void report(double fraction) const {
+        if (progress) progress->report(fraction);
+    }
+};
+
+/// A neighbour as a home sees it, in the home's own axes.
+struct Neighbour {
+    glm::vec3 offset;
+    glm::quat rotation{1, 0, 0, 0};
+    float size = 1;
+};
+
+/// How far homes stand apart, for stock that is fitted. Either the neighbours of every home, or only the least distance
+/// between any two (`reach`), along a surface or in all directions.
+struct Spacing {
+    std::vector<Neighbour> neighbours;
+    float reach = 0;
+    bool flat = true;
+};
+
+/// A rule that gives each instance its home. Either homes are computed inside the block and never stored (`place`), or
+/// they are made once (`make`).
 struct FormationKind : Kind {
-    /// How many instances; may be beyond any limit, the caller checks before anything is made.
-    std::function<double(const void*)> count;
+    /// How many instances, before anything is made; the caller checks it against the limit.
+    std::function<double(const void*, const FormationSource&)> count;
     /// Fills the columns up to the next multiple of 16 above range.count.
     std::function<void(const void*, const HomeRange&, HomeColumns&)> place;
+    std::function<Homes(const void*, const FormationSource&)> make;
+    /// Whether these numbers need `make` although the kind can `place` too.
+    std::function<bool(const void*)> stored;
+    /// Empty for formations without a spacing of their own.
+    std::function<Spacing(const void*)> spacing;
+    bool countIsGuess = false;    ///< the count before making is only near
+    bool drawsByDensity = false;  ///< `make` asks for the density itself, so that its count stays exact
+
+    bool needsMaking(const void* data) const { return make && (!stored || stored(data)); }
 };
 
 template <class T>
@@ -26,12 +82,25 @@ struct DescribeFormation : Describe<T, FormationKind> {
         : Describe<T, FormationKind>(Family::formation, std::move(id), std::move(label), std::move(summary)) {}
 };
 
+/// A formation that makes its homes inside the block.
 template <class T>
 FormationKind makes(Describe<T, FormationKind>& described, double (*count)(const T&),
-                    void (*place)(const T&, const HomeRange&, HomeColumns&)) {
+                    void (*place)(const T&, const HomeRange&, HomeColumns&), Spacing (*spacing)(const T&) = nullptr) {
     FormationKind kind = described.kind();
-    kind.count = [count](const void* data) { return count(*static_cast<const T*>(data)); };
+    kind.count = [count](const void* data, const FormationSource&) { return count(*static_cast<const T*>(data)); };
     kind.place = [place](const void* data, const HomeRange& range, HomeColumns& out) { place(*static_cast<const T*>(data), range, out); };
+    if (spacing) kind.spacing = [spacing](const void* data) { return spacing(*static_cast<const T*>(data)); };
+    return kind;
+}
+
+/// A formation whose homes are stored.
+template <class T>
+FormationKind stores(Describe<T, FormationKind>& described, double (*count)(const T&, const FormationSource&),
+                     Homes (*make)(const T&, const FormationSource&), Spacing (*spacing)(const T&) = nullptr) {
+    FormationKind kind = described.kind();
+    kind.count = [count](const void* data, const FormationSource& source) { return count(*static_cast<const T*>(data), source); };
+    kind.make = [make](const void* data, const FormationSource& source) { return make(*static_cast<const T*>(data), source); };
+    if (spacing) kind.spacing = [spacing](const void* data) { return spacing(*static_cast<const T*>(data)); };
     return kind;
 }
 
@@ -41,6 +110,11 @@ inline std::uint64_t latticeId(int x, int y, int z) {
     return bits(x) | bits(y) << 21 | bits(z) << 42;
 }
 
-extern const FormationKind gridFormation, honeycombFormation, goldenSpiralFormation;
+/// One home into a block's columns.
+void setHome(HomeColumns& out, int i, const glm::vec3& position, const glm::quat& rotation, float size, std::uint64_t id);
+
+extern const FormationKind lineFormation, ringFormation, gridFormation, honeycombFormation, closePackingFormation, goldenSpiralFormation;
+extern const FormationKind alongCurveFormation, elementsFormation, randomOnMeshFormation, evenlySpacedFormation;
+extern const FormationKind cellsFormation, scatterInMeshFormation, looseFormation, pointsFileFormation, onSwarmFormation, piecesFormation;
 
 }  // namespace gswarm

@@ -40,6 +40,7 @@ void placeGoldenSpiral(const GoldenSpiral& spiral, const HomeRange& range, const
             store(zero, out.position.y + i);
             store(Mul(radius, around.sine), out.position.z + i);
         }
+        store(one, out.size + i);
         store(rotation.x, out.rotation.x + i);
         store(rotation.y, out.rotation.y + i);
         store(rotation.z, out.rotation.z + i);
@@ -70,6 +71,13 @@ void place(const GoldenSpiral& spiral, const HomeRange& range, HomeColumns& out)
     HWY_DYNAMIC_DISPATCH(placeGoldenSpiral)(spiral, range, turn, out);
 }
 
+/// Seeds of the spiral are never nearer than about 1.77 spacings, and on a dome as much as its area allows.
+Spacing spacing(const GoldenSpiral& spiral) {
+    if (spiral.onto == SpiralSurface::flat) return {{}, 1.77f * spiral.spacing, true};
+    const double area = 4 * 3.14159265358979 * spiral.radius * spiral.radius * spiral.share / 100;
+    return {{}, static_cast<float>(0.95 * std::sqrt(area / spiral.count)), true};
+}
+
 }  // namespace
 
 const FormationKind goldenSpiralFormation = makes(
@@ -88,7 +96,7 @@ const FormationKind goldenSpiralFormation = makes(
         .unit("%")
         .hard(0.01, 100)
         .only("onto", {"dome"}),
-    count, place);
+    count, place, spacing);
 
 }  // namespace gswarm
 #endif

@@ -32,21 +32,20 @@ double count(const Honeycomb& h) { return h.outline == Outline::hexagon ? 1 + 3.
 void place(const Honeycomb& h, const HomeRange& range, HomeColumns& out) {
     int r = firstRow(h), into = range.first;
     if (h.outline == Outline::rectangle) r += into / h.columns, into %= h.columns;
-    while (into >= rowAt(h, r).length) into -= rowAt(h, r++).length;
+    Row row = rowAt(h, r);
+    while (into >= row.length) into -= row.length, row = rowAt(h, ++r);
     const float rowStep = h.spacing * 0.8660254038f;
     for (int i = 0; i < range.count; ++i) {
-        const Row row = rowAt(h, r);
         const int q = row.firstQ + into;
-        out.position.x[i] = h.spacing * (static_cast<float>(q) + 0.5f * static_cast<float>(r));
-        out.position.y[i] = 0;
-        out.position.z[i] = rowStep * static_cast<float>(r);
-        out.rotation.x[i] = out.rotation.y[i] = out.rotation.z[i] = 0;
-        out.rotation.w[i] = 1;
-        const std::uint64_t id = latticeId(q, 0, r);
-        out.idLow[i] = static_cast<std::uint32_t>(id);
-        out.idHigh[i] = static_cast<std::uint32_t>(id >> 32);
-        if (++into == row.length) into = 0, ++r;
+        setHome(out, i, {h.spacing * (static_cast<float>(q) + 0.5f * static_cast<float>(r)), 0, rowStep * static_cast<float>(r)},
+                {1, 0, 0, 0}, 1, latticeId(q, 0, r));
+        if (++into == row.length) into = 0, row = rowAt(h, ++r);
     }
+}
+
+Spacing spacing(const Honeycomb& h) {
+    const float half = h.spacing * 0.5f, row = h.spacing * 0.8660254038f;
+    return {{{{h.spacing, 0, 0}}, {{half, 0, row}}, {{-half, 0, row}}}, 0, true};
 }
 
 }  // namespace
@@ -65,6 +64,6 @@ const FormationKind honeycombFormation =
               .only("outline", {"rectangle"})
               .length("spacing", &Honeycomb::spacing, 1.1, {0.05, 4}, "From each cell to its six neighbours")
               .hard(0, 1e5),
-          count, place);
+          count, place, spacing);
 
 }  // namespace gswarm

@@ -107,19 +107,28 @@ void addSwarm(World& world, const Result& result, Progress& progress) {
         if (i % 4096 == 0) progress.check();
         const Variant& variant = result.variants[columns.variant[i]];
         auto& shape = made[variant.meshes.get()];
-        if (!shape) shape = makeShape(world.rays, variant.meshes->level[0]);
+        if (!shape) shape = makeShape(world.rays, variant.meshes->mesh());
         const float* m = &columns.matrix[12 * i];
         const glm::mat4 own(m[0], m[4], m[8], 0, m[1], m[5], m[9], 0, m[2], m[6], m[10], 0, m[3], m[7], m[11], 1);
         const std::uint32_t c = columns.colour[i];
         const auto linear = [&](int shift) { return static_cast<float>(linearFromSrgb((c >> shift & 255) / 255.0)); };
         addInstance(world, shape, pose * own,
-                    {&variant.meshes->level[0], {}, {linear(0), linear(8), linear(16)}, variant.metal, variant.roughness});
+                    {&variant.meshes->mesh(), {}, {linear(0), linear(8), linear(16)}, variant.metal, variant.roughness});
     }
+}
+
+/// Shapes that the swarm stands on, where they are shown.
+void addBackdrops(World& world, const Result& result) {
+    glm::mat4 pose = glm::mat4_cast(result.rotation) * glm::scale(glm::mat4(1), vec3(result.scale));
+    pose[3] = glm::vec4(result.position, 1);
+    for (const Backdrop& backdrop : result.backdrops)
+        if (!backdrop.dimmed && !backdrop.meshes->mesh().triangles.empty())
+            addInstance(world, makeShape(world.rays, backdrop.meshes->mesh()), pose, {&backdrop.meshes->mesh(), {}, vec3(backdrop.colour), 0, 0.8f});
 }
 
 struct Hit {
     bool any = false;
-    vec3 place{0}, normal{0};
+    vec3 place{0}, normal{0}, tint{1};  ///< tint: the mesh's own colour
     const Surface* surface = nullptr;
 };
 
@@ -136,10 +145,12 @@ Hit cast(const World& world, const SunAndSky& light, const vec3& from, const vec
         const std::uint32_t* corner = &surface.mesh->triangles[3 * static_cast<std::size_t>(ray.hit.primID)];
         const auto& n = surface.mesh->normals;
         const vec3 local = n[corner[0]] * (1 - ray.hit.u - ray.hit.v) + n[corner[1]] * ray.hit.u + n[corner[2]] * ray.hit.v;
-        hit = {true, from + direction * ray.ray.tfar, glm::normalize(surface.normalMatrix * local), &surface};
+        hit = {true, from + direction * ray.ray.tfar, glm::normalize(surface.normalMatrix * local), vec3(1), &surface};
+        if (const auto& c = surface.mesh->colours; !c.empty())
+            hit.tint = vec3(c[corner[0]] * (1 - ray.hit.u - ray.hit.v) + c[corner[1]] * ray.hit.u + c[corner[2]] * ray.hit.v);
     } else if (light.ground && direction.y < -1e-6f && from.y > light.groundHeight) {
         const float t = (light.groundHeight - from.y) / direction.y;
-        hit = {true, from + direction * t, {0, 1, 0}, nullptr};
+        hit = {true, from + direction * t, {0, 1, 0}, vec3(1), nullptr};
     }
     return hit;
 }
@@ -215,7 +226,7 @@ vec3 path(const World& world, const Setting& setting, vec3 from, vec3 direction,
     for (int bounce = 0; bounce <= bounces; ++bounce) {
         const Hit hit = cast(world, light, from, direction);
         if (!hit.any) return total + share * (bounce == 0 ? setting.background : skyLight(light, direction));
-        const vec3 colour = hit.surface ? hit.surface->colour : vec3(light.groundColour);
+        const vec3 colour = hit.surface ? hit.surface->colour * hit.tint : vec3(light.groundColour);
         const float metal = hit.surface ? hit.surface->metal : 0;
         const float roughness = hit.surface ? hit.surface->roughness : 0.9f;
         const float alpha = std::max(roughness * roughness, 0.002f);
@@ -263,7 +274,10 @@ void checkTraceSize(const TraceSize& size) {
 Image trace(const std::vector<std::shared_ptr<const Result>>& swarms, const Setting& setting, const TraceSize& size, Progress& progress) {
     checkTraceSize(size);
     World world;
-    for (const auto& result : swarms) addSwarm(world, *result, progress);
+    for (const auto& result : swarms) {
+        addSwarm(world, *result, progress);
+        if (result->shown) addBackdrops(world, *result);
+    }
     rtcCommitScene(world.rays.top);
     Image image{size.width, size.height,
                 std::vector<std::uint8_t>(4 * static_cast<std::size_t>(size.width) * static_cast<std::size_t>(size.height))};

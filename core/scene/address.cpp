@@ -37,6 +37,16 @@ double parseNumber(std::string_view text, const std::string& where) {
     return value;
 }
 
+std::vector<double> splitNumbers(std::string_view text, const std::string& where) {
+    std::vector<double> parts;
+    for (std::size_t start = 0; start <= text.size();) {
+        const auto comma = std::min(text.find(',', start), text.size());
+        parts.push_back(parseNumber(text.substr(start, comma - start), where));
+        start = comma + 1;
+    }
+    return parts;
+}
+
 std::string join(const std::vector<Choice>& choices) {
     std::string out;
     for (const auto& choice : choices) out += (out.empty() ? "" : ", ") + choice.id;
@@ -103,12 +113,7 @@ Value parseValue(const Scene& scene, const Address& address, std::string_view ty
     const std::string where = "“" + p.label + "” of “" + scene.at(address.object).name + "”";
     Value value = valueOf(scene, address);
     if (auto* numbers = std::get_if<Numbers>(&value)) {
-        std::vector<double> parts;
-        for (std::size_t start = 0; start <= typed.size();) {
-            const auto comma = std::min(typed.find(',', start), typed.size());
-            parts.push_back(parseNumber(typed.substr(start, comma - start), where));
-            start = comma + 1;
-        }
+        const std::vector<double> parts = splitNumbers(typed, where);
         const std::size_t wanted = address.component >= 0 ? 1 : numbers->size();
         if (parts.size() != wanted && parts.size() != 1)
             throw Error(where + " takes " + std::to_string(wanted) + " numbers, not " + std::to_string(parts.size()) + ".");
@@ -123,6 +128,15 @@ Value parseValue(const Scene& scene, const Address& address, std::string_view ty
         *object = typed.empty() || typed == "none" ? ObjectId{} : objectNamed(scene, typed);
     } else if (auto* text = std::get_if<std::string>(&value)) {
         *text = typed;
+    } else if (auto* points = std::get_if<Points>(&value)) {
+        points->clear();
+        for (std::size_t start = 0; start <= typed.size() && !typed.empty();) {  // x,y,z;x,y,z …
+            const auto end = std::min(typed.find(';', start), typed.size());
+            const auto place = splitNumbers(typed.substr(start, end - start), where);
+            if (place.size() != 3) throw Error(where + " takes points of three numbers: x,y,z;x,y,z …");
+            points->push_back({place[0], place[1], place[2]});
+            start = end + 1;
+        }
     } else {
         throw Error(where + " is a ramp; it is edited in the window or in the project file.");
     }
@@ -159,6 +173,12 @@ void checkValue(const Parameter& p, const Value& value, const std::string& where
     } else if (const auto* object = std::get_if<ObjectId>(&value)) {
         if (*object && std::find(p.references.begin(), p.references.end(), object->type()) == p.references.end())
             throw Error(where + " can't refer to that type of object.");
+    } else if (const auto* points = std::get_if<Points>(&value)) {
+        if (points->size() < 2 || points->size() > mostPoints)
+            throw Error(where + " takes 2 to " + std::to_string(mostPoints) + " points.");
+        for (const auto& point : *points)
+            for (const double v : point)
+                if (!(std::abs(v) <= 1e6)) throw Error(where + " has a point that is not finite or beyond 1000 km.");
     } else if (const auto* ramp = std::get_if<Ramp>(&value)) {
         if (ramp->empty() || ramp->size() > mostRampStops) throw Error(where + " takes 1 to " + std::to_string(mostRampStops) + " stops.");
         double before = 0;

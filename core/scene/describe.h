@@ -70,7 +70,7 @@ class Describe {
         p.assign = [to](void* s, const Resolved& r) { static_cast<T*>(s)->*to = r.on; };
         return *this;
     }
-    /// The enum's values count the choices from 0; the first choice is the default.
+    /// The enum's values count the choices from 0; the first choice is the default unless `standard` names another.
     template <class E>
     Describe& choice(const char* id, E T::*to, std::vector<Choice> choices, const char* summary) {
         Parameter& p = add(ParameterType::choice, id, summary);
@@ -105,6 +105,18 @@ class Describe {
         };
         return *this;
     }
+    Describe& points(const char* id, std::vector<glm::vec3> T::*to, Points standard, const char* summary) {
+        Parameter& p = add(ParameterType::points, id, summary);
+        p.components = 0;
+        p.unit = "m";
+        p.standard = std::move(standard);
+        p.assign = [to](void* s, const Resolved& r) {
+            auto& places = static_cast<T*>(s)->*to;
+            places.clear();
+            for (const auto& point : r.points) places.emplace_back(point[0], point[1], point[2]);
+        };
+        return *this;
+    }
     Describe& text(const char* id, std::string T::*to, const char* standard, const char* summary) {
         return words(ParameterType::text, id, to, standard, summary);
     }
@@ -124,6 +136,10 @@ class Describe {
     Describe& only(const char* parameter, std::vector<std::string> choices) {
         return last().when.push_back({parameter, std::move(choices)}), *this;
     }
+    /// Another choice than the first as the default.
+    Describe& standard(const char* choice) { return last().standard = std::string(choice), *this; }
+    /// A text of several lines.
+    Describe& lines() { return last().lines = true, *this; }
     Describe& perInstance() { return last().perInstance = true, *this; }
 
     /// The family's own functions are set on this before it is converted.

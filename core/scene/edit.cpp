@@ -5,25 +5,21 @@
 #include <cstdio>
 
 #include "core/base/error.h"
+#include "core/scene/edit_parts.h"
 #include "core/scene/object_kinds.h"
+#include "core/scene/references.h"
 #include "core/shape/shape_kind.h"
 #include "core/time/track.h"
 
 namespace gswarm {
-namespace {
 
-Object& changed(Scene& scene, ObjectId id) {
-    auto copy = std::make_shared<Object>(scene.at(id));
-    Object& object = *copy;
-    scene.objects[id] = std::move(copy);
-    return object;
-}
+using namespace edits;
+
+namespace {
 
 Value& valueIn(Scene& scene, const Address& a) {
     return changed(scene, a.object).parts[static_cast<std::size_t>(a.slot)].values[static_cast<std::size_t>(a.parameter)];
 }
-
-void insert(Scene& scene, const Object& object) { scene.objects[object.id] = std::make_shared<Object>(object); }
 
 std::string shortNumber(double v) {
     char text[32];
@@ -42,6 +38,7 @@ std::string told(const Parameter& p, const Value& value, int component) {
         return out;
     }
     if (const auto* on = std::get_if<bool>(&value)) return *on ? "on" : "off";
+    if (const auto* points = std::get_if<Points>(&value)) return std::to_string(points->size()) + " points";
     if (const auto* text = std::get_if<std::string>(&value)) {
         for (const auto& choice : p.choices)
             if (choice.id == *text) return choice.label;
@@ -68,28 +65,6 @@ void forKeyedTracks(Object& object, Change change) {
                     if (track.keyed()) track = change(track);
 }
 
-std::string freeName(const Scene& scene, const std::string& wish) {
-    const auto taken = [&](const std::string& name) {
-        return std::any_of(scene.objects.begin(), scene.objects.end(), [&](const auto& entry) { return entry.second->name == name; });
-    };
-    std::string name = wish;
-    for (int n = 2; taken(name); ++n) name = wish + " " + std::to_string(n);
-    return name;
-}
-
-void setReference(Object& object, std::string_view slot, std::string_view parameter, ObjectId to) {
-    Part& part = object.part(slot);
-    part.values[static_cast<std::size_t>(part.kind->indexOf(parameter))] = to;
-}
-
-ObjectId appendStock(Scene& scene, ObjectId swarm, ObjectId shape) {
-    Object entry = standardObject(ObjectType::stock, scene.at(shape).name);
-    setReference(entry, "entry", "shape", shape);
-    insert(scene, entry);
-    changed(scene, swarm).list("stock").push_back(entry.id);
-    return entry.id;
-}
-
 ObjectId appendWeave(Scene& scene, ObjectId gesture, ObjectId zone) {
     Object entry = standardObject(ObjectType::weave, scene.at(zone).name);
     setReference(entry, "entry", "zone", zone);
@@ -113,16 +88,6 @@ void removeWithOwned(Scene& scene, ObjectId id) {
     if (scene.find(gesture) && scene.referringTo(gesture).empty()) removeWithOwned(scene, gesture);
 }
 
-/// A copy with fresh ids of the object and all it owns.
-ObjectId copyWithOwned(Scene& scene, ObjectId id) {
-    Object copy = scene.at(id);
-    copy.id = newObjectId(id.type());
-    for (auto& list : copy.lists)
-        for (auto& child : list) child = copyWithOwned(scene, child);
-    insert(scene, copy);
-    return copy.id;
-}
-
 }  // namespace
 
 Edit setValue(const Scene& scene, const Address& a, const Value& value) {
@@ -133,6 +98,9 @@ Edit setValue(const Scene& scene, const Address& a, const Value& value) {
     const Value before = valueOf(scene, a);
     Edit edit{scene, labelFor(scene, a, before, value), toText(scene, a), {}};
     valueIn(edit.scene, a) = value;
+    if (std::holds_alternative<ObjectId>(value))
+        if (const std::string circle = circleFrom(edit.scene, a.object); !circle.empty())
+            throw Error("That would make a circle: " + circle + ". “" + p.label + "” was kept as it was.");
     return edit;
 }
 
@@ -180,8 +148,7 @@ Edit removeKeys(const Scene& scene, ObjectId id, double frame) {
 }
 
 Edit setKeyEase(const Scene& scene, ObjectId id, double frame, Ease ease) {
-    static const char* const names[] = {"linear", "hold", "eased"};
-    Edit edit{scene, scene.at(id).name + ": keys at " + shortNumber(frame) + " " + names[static_cast<int>(ease)], {}, {}};
+    Edit edit{scene, scene.at(id).name + ": keys at " + shortNumber(frame) + " " + easeNames[static_cast<std::size_t>(ease)], {}, {}};
     forKeyedTracks(changed(edit.scene, id), [&](const Track& track) {
         std::vector<Key> keys = *track.keys;
         for (Key& key : keys)
@@ -300,7 +267,11 @@ Edit remove(const Scene& scene, ObjectId id) {
     if (id.type() == ObjectType::rail)
         if (const Object* gesture = scene.find(referenceOf(object.part("entry"), "gesture"))) name = gesture->name;
     Edit edit{scene, "Delete " + name, {}, {}};
+    const ObjectId owner = scene.ownerOf(id);
     removeWithOwned(edit.scene, id);
+    // A version that was on makes way for the first.
+    if (id.type() == ObjectType::formation && referenceOf(scene.at(owner).part("place"), "formation") == id)
+        setReference(changed(edit.scene, owner), "place", "formation", edit.scene.at(owner).list("formations").front());
     return edit;
 }
 

@@ -32,6 +32,13 @@ Edit setKind(const Scene& scene, ObjectId object, std::string_view slot, const K
 /// A swarm of boxes on a grid, with its own shape.
 Edit addSwarm(const Scene& scene);
 Edit addShape(const Scene& scene, const Kind& kind);
+/// Puts another kind of formation in. What both kinds share stays: counts and spacings also between one number and
+/// three. A kind that stands on a shape and has none yet gets one: the shape chosen before, or a new one, dimmed.
+Edit setFormation(const Scene& scene, ObjectId formation, const Kind& kind);
+/// A further version of a swarm's formation under the same gestures: a copy of the one that is on, and on itself.
+Edit addFormationVersion(const Scene& scene, ObjectId swarm);
+/// A swarm of the pieces of a shape, each at its home.
+Edit breakUp(const Scene& scene, ObjectId shape);
 /// A new gesture as the last card of the swarm's rail.
 Edit addGesture(const Scene& scene, ObjectId swarm, const Object& gesture);
 /// A new zone as the last entry of the gesture's weave. Its place is the middle of the swarm at first.

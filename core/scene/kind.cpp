@@ -75,6 +75,10 @@ Resolved resolveValue(const Parameter& parameter, const Value& value, double fra
     } else if (const auto* object = std::get_if<ObjectId>(&value)) {
         out.object = *object;
         hash.add(object->bits);
+    } else if (const auto* points = std::get_if<Points>(&value)) {
+        out.points = *points;
+        for (const auto& point : *points)
+            for (const double v : point) hash.add(v);
     } else {
         out.ramp = std::get<Ramp>(value);
         for (auto& stop : out.ramp) {

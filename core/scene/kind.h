@@ -11,7 +11,7 @@ namespace gswarm {
 
 /// The closed list of parameter types. `angle` is typed in degrees and reaches kernels in radians; `length` is metres;
 /// `colour` is typed sRGB-encoded and reaches kernels in linear light.
-enum class ParameterType { number, whole, angle, length, ramp, colour, toggle, choice, text, file, reference };
+enum class ParameterType { number, whole, angle, length, ramp, points, colour, toggle, choice, text, file, reference };
 
 struct Range {
     double low, high;
@@ -35,6 +35,7 @@ struct Resolved {
     std::string text;
     ObjectId object;
     Ramp ramp;
+    Points points;
 };
 
 /// One parameter of a kind: all that panels, the project file, keys, `--set`, the reference and tests need to know.
@@ -51,6 +52,7 @@ struct Parameter {
     std::vector<Choice> choices;
     std::vector<ObjectType> references;  ///< allowed types
     std::vector<Condition> when;         ///< all must hold
+    bool lines = false;                  ///< a text of several lines
     bool perInstance = false;            ///< may be read at each instance's own time
     std::function<void(void*, const Resolved&)> assign;
 

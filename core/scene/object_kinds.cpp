@@ -46,20 +46,83 @@ const Kind swarmKind =
         .reference("formation", &SwarmPlace::formation, {ObjectType::formation}, "The formation that is on")
         .kind();
 
-const Kind stockKind = Object<StockEntry>(Family::object, "stock", "Stock", "A shape that the swarm repeats")
-                           .reference("shape", &StockEntry::shape, {ObjectType::shape}, "What is repeated")
-                           .number("size", &StockEntry::size, 1, {0.05, 4}, "Factor on the shape's own size")
-                           .hard(0, 1e4)
-                           .choice("foot", &StockEntry::foot, {{"base", "Base"}, {"centre", "Centre"}, {"point", "A point"}},
-                                   "The point that stands on its home; size and turn act about it")
-                           .length("footPoint", &StockEntry::footPoint, {0, 0, 0}, {-2, 2}, "The point, in the shape's own metres")
-                           .only("foot", {"point"})
-                           .colour("colour", &StockEntry::colour, {0.78, 0.74, 0.66, 1}, "Colour before any gesture")
-                           .number("metal", &StockEntry::metal, 0, {0, 1}, "0 for paint, stone and skin; 1 for bare metal")
-                           .hard(0, 1)
-                           .number("roughness", &StockEntry::roughness, 0.5, {0, 1}, "0 mirrors, 1 is chalk")
-                           .hard(0, 1)
+const Kind stockingKind =
+    Object<Stocking>(Family::object, "stocking", "Stock", "Which of its stock each instance repeats")
+        .choice("by", &Stocking::by, {{"turn", "In turn"}, {"chance", "By chance, with odds"}, {"pattern", "By a pattern"}},
+                "How each instance gets its shape")
+        .label("Chosen")
+        .whole("seed", &Stocking::seed, 1, {1, 100}, "Another number, other choices")
+        .hard(0, 1e9)
+        .only("by", {"chance"})
+        .toggle("fit", &Stocking::fit, false, "Sizes the stock so that neighbours just touch, where the formation has a spacing of its own")
+        .label("Fit to spacing")
+        .number("gap", &Stocking::gap, 0, {0, 50}, "Left between neighbours, in percent of the size at which they touch")
+        .unit("%")
+        .hard(-100, 100)
+        .only("fit", {"on"})
+        .kind();
+
+const Kind displayKind = Object<Display>(Family::object, "display", "Shown", "Whether the shape itself is seen where swarms stand on it")
+                             .choice("as", &Display::as, {{"hidden", "Hidden"}, {"dimmed", "Dimmed"}, {"shown", "Shown"}},
+                                     "Dimmed is seen while working and left out of pictures and exports")
+                             .label("The shape itself")
+                             .colour("colour", &Display::colour, {0.42, 0.39, 0.35, 1}, "Its colour where it is seen")
+                             .only("as", {"dimmed", "shown"})
+                             .kind();
+
+const Kind standingKind =
+    Object<Standing>(Family::object, "standing", "Standing", "How instances stand on their homes")
+        .length("offset", &Standing::offset, 0, {-2, 2}, "Along the normal, away from the surface")
+        .choice("turned", &Standing::turned, {{"formed", "To the surface"}, {"upright", "Upright"}},
+                "Upright keeps the heading and lets +Y point up")
+        .angle("turn", &Standing::turn, 0, {-180, 180}, "About the normal")
+        .angle("randomTurn", &Standing::randomTurn, 0, {0, 180}, "About the normal by chance, up to this much to either side")
+        .whole("seed", &Standing::seed, 1, {1, 100}, "Another number, other chances")
+        .hard(0, 1e9)
+        .reference("density", &Standing::density, {ObjectType::zone}, "Instances get fewer where this zone's weight is less than 1")
+        .label("Density zone")
+        .kind();
+
+const Kind orderKind = Object<Order>(Family::object, "order", "Order", "In which order instances count")
+                           .choice("by", &Order::by,
+                                   {{"made", "As formed"},
+                                    {"axis", "Along an axis"},
+                                    {"distance", "By distance"},
+                                    {"curve", "Along a curve"},
+                                    {"chance", "By chance"}},
+                                   "What their numbers follow")
+                           .label("Numbered")
+                           .choice("axis", &Order::axis, {{"x", "X"}, {"y", "Y"}, {"z", "Z"}}, "Numbers grow along it")
+                           .only("by", {"axis"})
+                           .length("place", &Order::place, {0, 0, 0}, {-10, 10}, "Numbers grow away from here, in the swarm")
+                           .only("by", {"distance"})
+                           .reference("curve", &Order::curve, {ObjectType::shape}, "Numbers grow along this curve")
+                           .only("by", {"curve"})
+                           .whole("seed", &Order::seed, 1, {1, 100}, "Another number, another order")
+                           .hard(0, 1e9)
+                           .only("by", {"chance"})
+                           .toggle("reversed", &Order::reversed, false, "Counts the other way")
                            .kind();
+
+const Kind stockKind =
+    Object<StockEntry>(Family::object, "stock", "Stock", "A shape that the swarm repeats")
+        .reference("shape", &StockEntry::shape, {ObjectType::shape}, "What is repeated")
+        .number("size", &StockEntry::size, 1, {0.05, 4}, "Factor on the shape's own size")
+        .hard(0, 1e4)
+        .number("odds", &StockEntry::odds, 1, {0, 10}, "How often it is chosen, against the odds of the others")
+        .hard(0, 1e6)
+        .choice("pieces", &StockEntry::pieces, {{"none", "Whole"}, {"parts", "Its connected parts"}, {"faces", "Its single faces"}},
+                "Repeats the shape, or its pieces one after the other")
+        .choice("foot", &StockEntry::foot, {{"base", "Base"}, {"centre", "Centre"}, {"point", "A point"}},
+                "The point that stands on its home; size and turn act about it")
+        .length("footPoint", &StockEntry::footPoint, {0, 0, 0}, {-2, 2}, "The point, in the shape's own metres")
+        .only("foot", {"point"})
+        .colour("colour", &StockEntry::colour, {0.78, 0.74, 0.66, 1}, "Colour before any gesture")
+        .number("metal", &StockEntry::metal, 0, {0, 1}, "0 for paint, stone and skin; 1 for bare metal")
+        .hard(0, 1)
+        .number("roughness", &StockEntry::roughness, 0.5, {0, 1}, "0 mirrors, 1 is chalk")
+        .hard(0, 1)
+        .kind();
 
 const Kind railKind = Object<RailEntry>(Family::object, "rail", "Rail entry", "A gesture's turn in the rail")
                           .reference("gesture", &RailEntry::gesture, {ObjectType::gesture}, "Which gesture")

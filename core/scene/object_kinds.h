@@ -26,12 +26,48 @@ struct SwarmPlace {
     bool shown;
     ObjectId formation;  ///< the version that is on
 };
+/// Which of a swarm's stock each instance repeats, and how large it is.
+enum class StockingBy { turn, chance, pattern };
+struct Stocking {
+    StockingBy by;
+    int seed;
+    bool fit;   ///< sized so that neighbours just touch
+    float gap;  ///< percent of the touching size
+};
+/// How a shape that is stood upon or cut from is itself seen, where the swarms that use it stand.
+enum class DisplayAs { hidden, dimmed, shown };
+struct Display {
+    DisplayAs as;
+    glm::vec4 colour;
+};
+/// What is done to the homes of any formation.
+enum class StandingTurn { formed, upright };
+struct Standing {
+    float offset;
+    StandingTurn turned;
+    float turn, randomTurn;  ///< radians about the normal
+    int seed;
+    ObjectId density;  ///< a zone that thins the homes out, or none
+};
+/// In which order instances count.
+enum class OrderBy { made, axis, distance, curve, chance };
+enum class OrderAxis { x, y, z };
+struct Order {
+    OrderBy by;
+    OrderAxis axis;
+    glm::vec3 place;
+    ObjectId curve;
+    int seed;
+    bool reversed;
+};
 enum class Foot { base, centre, point };
+enum class PiecesOf { none, parts, faces };
 struct StockEntry {
     ObjectId shape;
     Foot foot;
     glm::vec3 footPoint;
-    float size;
+    float size, odds;
+    PiecesOf pieces;
     glm::vec4 colour;
     float metal, roughness;
 };
@@ -59,7 +95,8 @@ struct Camera {
     float focalLength;  ///< millimetres on a 36 mm wide frame
 };
 
-extern const Kind pieceKind, poseKind, swarmKind, stockKind, railKind, weaveKind, sunAndSkyKind, cameraKind;
+extern const Kind pieceKind, poseKind, swarmKind, stockingKind, displayKind, standingKind, orderKind, stockKind, railKind, weaveKind,
+    sunAndSkyKind, cameraKind;
 
 /// Frames a second from "25", "23.976" or "30000/1001"; 0 when the text is no such thing or not in 0 … 1000.
 double parseRate(const std::string& text);

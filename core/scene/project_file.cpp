@@ -11,6 +11,7 @@
 #include "core/gesture/change.h"
 #include "core/scene/address.h"
 #include "core/scene/object_kinds.h"
+#include "core/scene/references.h"
 #include "core/shape/shape_kind.h"
 
 namespace gswarm {
@@ -21,7 +22,6 @@ using Json = nlohmann::ordered_json;
 constexpr std::uintmax_t mostBytes = 256u << 20;
 constexpr std::size_t mostObjects = 100'000;
 constexpr int mostDepth = 32;
-const char* const easeNames[] = {"linear", "hold", "eased"};
 
 // ---- writing
 
@@ -34,7 +34,7 @@ Json trackJson(const Track& track) {
     if (!track.keyed()) return numberJson(track.value);
     Json keys = Json::array();
     for (const Key& key : *track.keys)
-        keys.push_back({numberJson(key.frame), numberJson(key.value), easeNames[static_cast<int>(key.ease)]});
+        keys.push_back({numberJson(key.frame), numberJson(key.value), easeNames[static_cast<std::size_t>(key.ease)]});
     return Json{{"keys", keys}};
 }
 
@@ -48,6 +48,11 @@ Json valueJson(const Value& value) {
     if (const auto* on = std::get_if<bool>(&value)) return *on;
     if (const auto* text = std::get_if<std::string>(&value)) return *text;
     if (const auto* object = std::get_if<ObjectId>(&value)) return *object ? Json(toText(*object)) : Json(nullptr);
+    if (const auto* points = std::get_if<Points>(&value)) {
+        Json list = Json::array();
+        for (const auto& point : *points) list.push_back({numberJson(point[0]), numberJson(point[1]), numberJson(point[2])});
+        return list;
+    }
     Json stops = Json::array();
     for (const RampStop& stop : std::get<Ramp>(value)) {
         Json colour = Json::array();
@@ -113,6 +118,7 @@ void write(const Json& json, int depth, std::string& out) {
 struct Reader {
     std::string file;
     Scene scene;
+    std::int64_t version = projectVersion;
 
     [[noreturn]] void refuse(const std::string& what) const {
         throw Error("“" + file + "” can't be opened: " + what + " The open project is untouched.");
@@ -166,6 +172,13 @@ struct Reader {
             if (!json.is_null()) {
                 *object = parseObjectId(json.is_string() ? json.get<std::string>() : "");
                 if (!*object) refuse(where + " is not an object's id.");
+            }
+        } else if (auto* points = std::get_if<Points>(&value)) {
+            if (!json.is_array() || json.size() > mostPoints) refuse(where + " is not a list of points.");
+            points->clear();
+            for (const Json& item : json) {
+                if (!item.is_array() || item.size() != 3) refuse(where + " has a point that is not [x, y, z].");
+                points->push_back({numberFrom(item[0], where), numberFrom(item[1], where), numberFrom(item[2], where)});
             }
         } else {
             if (!json.is_array()) refuse(where + " is not a list of stops.");
@@ -228,7 +241,11 @@ struct Reader {
         std::set<std::string> known{"id", "name"};
         for (const auto& slot : objectClass.slotInfos) {
             const std::string where = objectClass.label + " “" + object->name + "”, " + slot.id;
-            object->parts.push_back(partFrom(slot, member(json, slot.id, where), where));
+            // Version 1 had no display of shapes, no standing and order of formations, no stocking: defaults mean the same.
+            if (version < 2 && !json.contains(slot.id))
+                object->parts.push_back(standardPart(slot.only ? *slot.only : *kindsOf(slot.family).front()));
+            else
+                object->parts.push_back(partFrom(slot, member(json, slot.id, where), where));
             known.insert(slot.id);
         }
         for (const auto& list : objectClass.lists) {
@@ -247,30 +264,32 @@ struct Reader {
 
     void checkCount(const Object& swarm, const Object& formation) const {
         const ResolvedPart part = resolve(formation.part("formation"), 0);
-        const double count = static_cast<const FormationKind&>(*part.kind).count(part.data.get());
+        const auto& kind = static_cast<const FormationKind&>(*part.kind);
+        if (kind.needsMaking(part.data.get())) return;  // known only with what it stands on
+        const double count = kind.count(part.data.get(), {});
         if (count > mostInstances)
             refuse("swarm “" + swarm.name + "” asks for " + std::to_string(static_cast<long long>(count)) + " instances, more than the " +
                    std::to_string(static_cast<long long>(mostInstances)) + " that are tried.");
     }
 
-    /// Files that shapes are read from must lie in the project's folder and be there.
+    /// Files that shapes and formations are read from must lie in the project's folder and be there.
     void checkFiles(const std::filesystem::path& folder) const {
-        for (const ObjectId id : scene.all(ObjectType::shape)) {
-            const Part& maker = scene.at(id).part("maker");
-            for (std::size_t i = 0; i < maker.values.size(); ++i) {
-                if (maker.kind->parameters[i].type != ParameterType::file) continue;
-                const auto& typed = std::get<std::string>(maker.values[i]);
-                if (typed.empty()) continue;
-                try {
-                    pathInProject(typed, {folder});
-                } catch (const Error& error) {
-                    refuse("shape “" + scene.at(id).name + "”: " + error.what());
+        for (const auto& [id, object] : scene.objects)
+            for (const Part& part : object->parts)
+                for (std::size_t i = 0; i < part.values.size(); ++i) {
+                    if (part.kind->parameters[i].type != ParameterType::file) continue;
+                    const auto& typed = std::get<std::string>(part.values[i]);
+                    if (typed.empty()) continue;
+                    try {
+                        pathInProject(typed, {folder, {}, nullptr});
+                    } catch (const Error& error) {
+                        refuse(classOf(id.type()).id + " “" + object->name + "”: " + error.what());
+                    }
                 }
-            }
-        }
     }
 
     void checkScene() const {
+        if (const std::string circle = circleIn(scene); !circle.empty()) refuse("it has things that stand on themselves: " + circle + ".");
         if (scene.all(ObjectType::piece).size() != 1) refuse("it must have exactly one piece.");
         if (parseRate(choiceOf(scene.piece().part("settings"), "rate")) == 0) refuse("its frame rate is not a number above 0.");
         for (const ObjectId id : scene.all(ObjectType::swarm)) {
@@ -330,7 +349,7 @@ std::string toJson(const Scene& scene) {
 namespace {
 
 Reader read(std::string_view text, const std::string& fileName) {
-    Reader reader{fileName, {}};
+    Reader reader{fileName, {}, projectVersion};
     if (tooDeep(text)) reader.refuse("it is nested too deeply for a project.");
     Json json;
     try {
@@ -347,6 +366,7 @@ Reader read(std::string_view text, const std::string& fileName) {
     if (version.get<std::int64_t>() > projectVersion)
         reader.refuse("it was saved by a newer Gilded Swarm (format " + version.dump() + ", this one reads " +
                       std::to_string(projectVersion) + ").");
+    reader.version = version.get<std::int64_t>();
     Json unknown = Json::object();
     for (const auto& [key, value] : json.items()) {
         const auto& classes = objectClasses();

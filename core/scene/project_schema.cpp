@@ -9,8 +9,6 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
-const char* const easeNames[] = {"linear", "hold", "eased"};
-
 Json valueSchema(const Parameter& p) {
     Json json;
     if (p.numeric()) {
@@ -25,6 +23,9 @@ Json valueSchema(const Parameter& p) {
         json = {{"enum", ids}};
     } else if (p.type == ParameterType::reference) {
         json = {{"type", {"string", "null"}}};
+    } else if (p.type == ParameterType::points) {
+        const Json place{{"type", "array"}, {"items", {{"type", "number"}}}, {"minItems", 3}, {"maxItems", 3}};
+        json = {{"type", "array"}, {"items", place}, {"minItems", 2}, {"maxItems", mostPoints}};
     } else if (p.type == ParameterType::ramp) {
         json = {{"$ref", "#/definitions/ramp"}};
     } else {
@@ -81,7 +82,7 @@ std::string projectSchema() {
             properties[objectClass.plural] = {{"type", "array"}, {"items", {{"$ref", "#/definitions/" + objectClass.id}}}};
     }
     const Json schema{{"$schema", "http://json-schema.org/draft-07/schema#"},
-                      {"title", "Gilded Swarm project, version 1"},
+                      {"title", "Gilded Swarm project, version 2"},
                       {"type", "object"},
                       {"required", {"format", "version", "pieces"}},
                       {"properties", properties},

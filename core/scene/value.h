@@ -11,6 +11,8 @@ namespace gswarm {
 
 /// How a number goes from one key to the next.
 enum class Ease { linear, hold, eased };
+/// As the project file and undo call them, in the order of Ease.
+inline constexpr std::array<const char*, 3> easeNames = {"linear", "hold", "eased"};
 
 struct Key {
     double frame = 0;
@@ -41,11 +43,15 @@ struct RampStop {
 using Ramp = std::vector<RampStop>;
 inline constexpr int mostRampStops = 16;
 
+/// Places in the order in which something goes through them, metres.
+using Points = std::vector<std::array<double, 3>>;
+inline constexpr int mostPoints = 10'000;
+
 /// One to four numbers that belong together: a length, a place, a colour.
 using Numbers = std::vector<Track>;
 
 /// What a parameter holds. Choices, texts and files are strings; a choice's string is its id.
-using Value = std::variant<Numbers, bool, std::string, ObjectId, Ramp>;
+using Value = std::variant<Numbers, bool, std::string, ObjectId, Ramp, Points>;
 
 inline Numbers fixedNumbers(std::initializer_list<double> values) {
     Numbers numbers;

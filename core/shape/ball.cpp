@@ -1,47 +1,89 @@
-// Ball by latitude and longitude.
+// Ball of rings and sides, of an icosahedron's triangles, or of a cube's squares.
 #include <algorithm>
 #include <cmath>
+#include <glm/geometric.hpp>
 
+#include "core/base/precise.h"
+#include "core/shape/icosahedron.h"
+#include "core/shape/revolve.h"
 #include "core/shape/shape_kind.h"
 
 namespace gswarm {
 namespace {
 
+enum class BallBy { rings, triangles, squares };
+
 struct Ball {
     float radius;
-    int sides, rings;
+    BallBy by;
+    int sides, rings, divisions;
 };
 
-Mesh make(const Ball& ball, int detail, const ShapeSource&) {
-    const int sides = std::max(6, ball.sides >> detail), rings = std::max(4, ball.rings >> detail);
-    constexpr double pi = 3.14159265358979323846;
+Mesh ofRings(const Ball& ball, int sides, int rings) {
+    ProfileStretch profile;
+    for (int r = 0; r <= rings; ++r) {  // from the bottom, so that outside lies to the right
+        const auto down = precise::sineCosineOfTurns(0.5 - 0.5 * r / rings);
+        const glm::vec2 normal(r == 0 || r == rings ? 0 : down.sine, down.cosine);
+        profile.push_back({normal * ball.radius, normal});
+    }
+    return revolve({profile}, sides);
+}
+
+/// Six sides whose lines stand at equal angles, pushed out to the ball.
+Mesh ofSquares(float radius, int divisions) {
     Mesh mesh;
-    for (int r = 0; r <= rings; ++r)
-        for (int s = 0; s <= sides; ++s) {
-            const double down = pi * r / rings, around = 2 * pi * (s % sides) / sides;
-            const double ringRadius = r == 0 || r == rings ? 0 : std::sin(down);
-            const glm::vec3 normal(ringRadius * std::sin(around), std::cos(down), ringRadius * std::cos(around));
-            mesh.positions.push_back(normal * ball.radius);
-            mesh.normals.push_back(normal);
-            mesh.uv.emplace_back(static_cast<float>(s) / sides, 1 - static_cast<float>(r) / rings);
-        }
-    const auto width = static_cast<std::uint32_t>(sides + 1);
-    for (std::uint32_t r = 0; r < static_cast<std::uint32_t>(rings); ++r)
-        for (std::uint32_t s = 0; s + 1 < width; ++s) {
-            const std::uint32_t a = r * width + s;
-            if (r > 0) mesh.triangles.insert(mesh.triangles.end(), {a, a + width + 1, a + 1});
-            if (r + 1 < static_cast<std::uint32_t>(rings)) mesh.triangles.insert(mesh.triangles.end(), {a, a + width, a + width + 1});
+    for (int axis = 0; axis < 3; ++axis)
+        for (const double side : {1.0, -1.0}) {
+            const auto first = static_cast<std::uint32_t>(mesh.positions.size());
+            const auto line = [&](int k) {  // odd about the middle, so that sides meet to the bit
+                const auto turn = precise::sineCosineOfTurns((2.0 * k / divisions - 1) / 8);
+                return 2 * k == divisions ? 0 : k == 0 ? -1 : k == divisions ? 1 : turn.sine / turn.cosine;
+            };
+            for (int b = 0; b <= divisions; ++b)
+                for (int a = 0; a <= divisions; ++a) {
+                    glm::dvec3 p(0);
+                    p[axis] = side;
+                    p[(axis + 1) % 3] = line(a) * side;
+                    p[(axis + 2) % 3] = line(b);
+                    // Squares in an order that doesn't depend on the side.
+                    const double length = std::sqrt(p.x * p.x + p.y * p.y + p.z * p.z);
+                    const glm::vec3 normal(p / length);
+                    addVertex(mesh, normal * radius, normal, glm::vec2(a, b) / static_cast<float>(divisions));
+                }
+            addGridFaces(mesh, first, divisions, divisions);
         }
     return mesh;
 }
 
+Mesh make(const Ball& ball, int detail) {
+    switch (ball.by) {
+        case BallBy::triangles:
+            return ballFromUnit(geodesicSphere(std::max(1, ball.divisions >> detail)), ball.radius);
+        case BallBy::squares:
+            return ofSquares(ball.radius, std::max(1, ball.divisions >> detail));
+        default:
+            return ofRings(ball, std::max(6, ball.sides >> detail), std::max(4, ball.rings >> detail));
+    }
+}
+
 }  // namespace
 
-const ShapeKind ballShape = makes(DescribeShape<Ball>("ball", "Ball", "A ball of rings and sides")
-                                      .length("radius", &Ball::radius, 0.5, {0.05, 4}, "From the middle to the surface")
-                                      .hard(1e-5, 1e5)
-                                      .whole("sides", &Ball::sides, 32, {6, 512}, "Faces around")
-                                      .whole("rings", &Ball::rings, 16, {4, 256}, "Faces from pole to pole"),
-                                  make);
+const ShapeKind ballShape =
+    makes(DescribeShape<Ball>("ball", "Ball", "A ball of rings, triangles or squares")
+              .length("radius", &Ball::radius, 0.5, {0.05, 4}, "From the middle to the surface")
+              .hard(1e-5, 1e5)
+              .choice("by", &Ball::by, {{"rings", "Rings and sides"}, {"triangles", "Triangles"}, {"squares", "Squares"}},
+                      "What its surface is divided into")
+              .label("Made of")
+              .whole("sides", &Ball::sides, 32, {6, 128}, "Faces around")
+              .hard(6, 2048)
+              .only("by", {"rings"})
+              .whole("rings", &Ball::rings, 16, {4, 64}, "Faces from pole to pole")
+              .hard(4, 1024)
+              .only("by", {"rings"})
+              .whole("divisions", &Ball::divisions, 8, {1, 32}, "Parts of each side of the icosahedron or the cube")
+              .hard(1, 256)
+              .only("by", {"triangles", "squares"}),
+          make);
 
 }  // namespace gswarm

@@ -1,6 +1,7 @@
 // Box with rounded edges.
 #include <algorithm>
 #include <cmath>
+#include <glm/common.hpp>
 #include <glm/geometric.hpp>
 
 #include "core/shape/shape_kind.h"
@@ -26,7 +27,7 @@ std::vector<float> lines(float half, float rounding, int steps) {
     return at;
 }
 
-Mesh make(const Box& box, int detail, const ShapeSource&) {
+Mesh make(const Box& box, int detail) {
     const glm::vec3 half = box.size * 0.5f;
     const float rounding = detail < 2 ? std::min({box.rounding, half.x, half.y, half.z}) : 0;
     const int steps = rounding > 0 ? std::max(1, box.steps >> detail) : 0;
@@ -48,11 +49,9 @@ Mesh make(const Box& box, int detail, const ShapeSource&) {
                     glm::vec3 normal{0};
                     normal[axis] = side;
                     if (rounding > 0) normal = glm::normalize(p - core);
-                    mesh.positions.push_back(rounding > 0 ? core + normal * rounding : p);
-                    mesh.normals.push_back(normal);
-                    mesh.uv.emplace_back(a / box.size[u] + 0.5f, b / box.size[v] + 0.5f);
+                    addVertex(mesh, rounding > 0 ? core + normal * rounding : p, normal, {a / box.size[u] + 0.5f, b / box.size[v] + 0.5f});
                 }
-            addGridTriangles(mesh, first, static_cast<int>(across.size()) - 1, static_cast<int>(up.size()) - 1);
+            addGridFaces(mesh, first, static_cast<int>(across.size()) - 1, static_cast<int>(up.size()) - 1);
         }
     return mesh;
 }

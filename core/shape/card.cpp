@@ -11,17 +11,15 @@ struct Card {
     int columns, rows;
 };
 
-Mesh make(const Card& card, int detail, const ShapeSource&) {
+Mesh make(const Card& card, int detail) {
     const int columns = std::max(1, card.columns >> detail), rows = std::max(1, card.rows >> detail);
     Mesh mesh;
     for (int r = 0; r <= rows; ++r)
         for (int c = 0; c <= columns; ++c) {
             const float u = static_cast<float>(c) / columns, v = static_cast<float>(r) / rows;
-            mesh.positions.emplace_back((u - 0.5f) * card.width, 0, (0.5f - v) * card.depth);
-            mesh.normals.emplace_back(0, 1, 0);
-            mesh.uv.emplace_back(u, v);
+            addVertex(mesh, {(u - 0.5f) * card.width, 0, (0.5f - v) * card.depth}, {0, 1, 0}, {u, v});
         }
-    addGridTriangles(mesh, 0, columns, rows);
+    addGridFaces(mesh, 0, columns, rows);
     return mesh;
 }
 
@@ -32,8 +30,10 @@ const ShapeKind cardShape = makes(DescribeShape<Card>("card", "Card", "A flat re
                                       .hard(1e-5, 1e5)
                                       .length("depth", &Card::depth, 1, {0.05, 4}, "Along Z")
                                       .hard(1e-5, 1e5)
-                                      .whole("columns", &Card::columns, 1, {1, 500}, "Divisions along X")
-                                      .whole("rows", &Card::rows, 1, {1, 500}, "Divisions along Z"),
+                                      .whole("columns", &Card::columns, 1, {1, 100}, "Divisions along X")
+                                      .hard(1, 2000)
+                                      .whole("rows", &Card::rows, 1, {1, 100}, "Divisions along Z")
+                                      .hard(1, 2000),
                                   make);
 
 }  // namespace gswarm

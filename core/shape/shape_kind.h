@@ -1,7 +1,12 @@
 #pragma once
+#include <array>
 #include <filesystem>
+#include <functional>
+#include <memory>
 
+#include "core/base/progress.h"
 #include "core/scene/describe.h"
+#include "core/shape/curve.h"
 #include "core/shape/mesh.h"
 
 namespace gswarm {
@@ -9,14 +14,36 @@ namespace gswarm {
 /// How finely a shape is made: 0 as the person set it, each step above has about a quarter of the triangles.
 inline constexpr int detailLevels = 3;
 
-/// Where a shape's outside files may lie.
+/// What a maker makes: a mesh, curves, or both; and one sentence about what it left out or put in another's place.
+struct ShapeForm {
+    Mesh mesh;
+    std::vector<Curve> curves;
+    std::string note;
+};
+
+/// A shape at its levels of detail, made once and shared. Levels that are alike share one mesh.
+struct ShapeMeshes {
+    std::array<std::shared_ptr<const Mesh>, detailLevels> level;
+    std::vector<Curve> curves;
+    std::string note;
+    Bounds bounds;           ///< of the mesh, or of the curves where there is no mesh
+    std::uint64_t hash = 0;  ///< of everything it was made from
+
+    const Mesh& mesh() const { return *level[0]; }
+};
+
+/// What makers may read besides their own numbers.
 struct ShapeSource {
     std::filesystem::path projectFolder;
+    /// Another shape, made already. Throws Error if there is none.
+    std::function<std::shared_ptr<const ShapeMeshes>(ObjectId)> shape;
+    Progress* progress = nullptr;  ///< long work checks it; may be null
 };
 
 struct ShapeKind : Kind {
-    /// Throws Error if a file is missing or damaged.
-    std::function<Mesh(const void*, int detail, const ShapeSource&)> make;
+    bool levels = true;  ///< false: every level of detail is the same
+    /// Throws Error if a file is missing or damaged, or another shape is.
+    std::function<ShapeForm(const void*, int detail, const ShapeSource&)> make;
 };
 
 template <class T>
@@ -25,18 +52,51 @@ struct DescribeShape : Describe<T, ShapeKind> {
         : Describe<T, ShapeKind>(Family::shape, std::move(id), std::move(label), std::move(summary)) {}
 };
 
+/// For makers of a mesh alone.
 template <class T>
-ShapeKind makes(Describe<T, ShapeKind>& described, Mesh (*make)(const T&, int, const ShapeSource&)) {
+ShapeKind makes(Describe<T, ShapeKind>& described, Mesh (*make)(const T&, int detail)) {
     ShapeKind kind = described.kind();
-    kind.make = [make](const void* data, int detail, const ShapeSource& source) {
-        return make(*static_cast<const T*>(data), detail, source);
+    kind.make = [make](const void* data, int detail, const ShapeSource&) {
+        return ShapeForm{make(*static_cast<const T*>(data), detail), {}, {}};
     };
     return kind;
 }
 
+/// For makers that read files or other shapes: the same at every level of detail.
+template <class T>
+ShapeKind makes(Describe<T, ShapeKind>& described, ShapeForm (*make)(const T&, const ShapeSource&)) {
+    ShapeKind kind = described.kind();
+    kind.levels = false;
+    kind.make = [make](const void* data, int, const ShapeSource& source) { return make(*static_cast<const T*>(data), source); };
+    return kind;
+}
+
+/// For curves: a rod of the struct's `thickness` and `sides` stands for the curve where it is drawn.
+template <class T>
+ShapeKind makesCurve(Describe<T, ShapeKind>& described, Curve (*make)(const T&, int steps)) {
+    described.length("thickness", &T::thickness, 0.05, {0, 0.5}, "Of the rod that is drawn along it; 0 draws nothing")
+        .hard(0, 1e4)
+        .whole("steps", &T::steps, 96, {2, 400}, "Straight pieces it is made of")
+        .hard(1, 20000)
+        .whole("sides", &T::sides, 8, {3, 32}, "Faces around the rod")
+        .hard(3, 256);
+    ShapeKind kind = described.kind();
+    kind.make = [make](const void* data, int detail, const ShapeSource&) {
+        const T& shape = *static_cast<const T*>(data);
+        Curve curve = make(shape, std::max(2, shape.steps >> detail));
+        return ShapeForm{rodAlong(curve, shape.thickness, std::max(3, shape.sides >> detail)), {std::move(curve)}, {}};
+    };
+    return kind;
+}
+
+/// Makes all levels and puts tangents in. Throws Error if a shape is too large or not sound.
+ShapeMeshes makeShape(const ShapeKind& kind, const void* data, const ShapeSource& source);
+
 /// A path typed for an outside file, resolved. Throws Error if it leaves the project's folder or isn't there.
 std::filesystem::path pathInProject(const std::string& typed, const ShapeSource& source);
 
-extern const ShapeKind boxShape, ballShape, cardShape, meshFileShape;
+extern const ShapeKind boxShape, ballShape, geodesicBallShape, regularSolidShape, tubeShape, coneShape, ringShape, discShape, cardShape;
+extern const ShapeKind lineShape, pathShape, circleShape, helixShape;
+extern const ShapeKind letteringShape, artworkShape, meshFileShape, clippedShape, dualShape;
 
 }  // namespace gswarm

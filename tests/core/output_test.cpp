@@ -28,7 +28,7 @@ fs::path folder() {
     return path;
 }
 
-Mesh meshOf(const Build& b) { return b.plan().variants[0].meshes->level[0]; }
+Mesh meshOf(const Build& b) { return b.plan().stock.variants[0].meshes->mesh(); }
 
 /// Every edge of a closed mesh is used once in each direction (corners at the same place count as one).
 void expectClosed(const Mesh& mesh) {
@@ -116,7 +116,7 @@ TEST(MeshFile, ReadsObjAndRefusesDamage) {
     const auto load = [&](const std::string& obj) {
         std::ofstream(folder() / "m.obj") << obj;
         fs::last_write_time(folder() / "m.obj", fs::file_time_type::clock::now() + std::chrono::seconds(static_cast<long>(obj.size())));
-        return prepare(b.scene, b.swarm, 0, {{}, {folder()}}, store, progress).variants[0].meshes->level[0];
+        return prepare(b.scene, b.swarm, 0, {{}, folder()}, store, progress).stock.variants[0].meshes->mesh();
     };
     const Mesh mesh = load("v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nf 1 2 3 4\n");
     EXPECT_EQ(mesh.triangles.size(), 6u);

@@ -90,8 +90,8 @@ TEST(ProjectFile, TheDemoIsSoundAndByteStable) {
 }
 
 TEST(ProjectFile, MatchesItsSchemaAndTheSchemaIsCurrent) {
-    EXPECT_EQ(readFile(GSWARM_SOURCE "/docs/schema/gswarm-1.schema.json", 1 << 20), projectSchema())
-        << "run: gswarm kinds --schema > docs/schema/gswarm-1.schema.json";
+    EXPECT_EQ(readFile(GSWARM_SOURCE "/docs/schema/gswarm-2.schema.json", 1 << 20), projectSchema())
+        << "run: gswarm kinds --schema > docs/schema/gswarm-2.schema.json";
     const auto schemaJson = nlohmann::json::parse(projectSchema());
     valijson::Schema schema;
     valijson::SchemaParser parser;

@@ -1,0 +1,390 @@
+#include "core/evaluate/home_plan.h"
+
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+#include <numeric>
+
+#include "core/base/chance.h"
+#include "core/base/error.h"
+#include "core/base/precise.h"
+#include "core/evaluate/flow.h"
+#include "core/evaluate/plan.h"
+#include "core/evaluate/shapes.h"
+#include "core/evaluate/store.h"
+#include "core/evaluate/zone_lanes.h"
+
+namespace gswarm {
+namespace {
+
+/// Weights of a zone at places of a swarm, a few at a time in the zone's own lanes.
+class ZoneWeights {
+  public:
+    ZoneWeights(const Object& zone, const SwarmPose& pose, double frame)
+        : kind_(static_cast<const ZoneKind*>(zone.part("form").kind)),
+          state_(zoneStateAt(zone, frame)),
+          pose_(pose),
+          space_(std::make_unique<Space>()) {
+        for (std::size_t n = 0; n < numbers_.size(); ++n) numbers_[n].value = state_.numbers[n];
+    }
+    void operator()(std::span<const glm::vec3> places, float* weights) {
+        for (std::size_t first = 0; first < places.size(); first += blockSize) {
+            const std::size_t count = std::min<std::size_t>(blockSize, places.size() - first);
+            const auto padded = static_cast<int>((count + 15) & ~std::size_t{15});
+            for (std::size_t i = 0; i < static_cast<std::size_t>(padded); ++i) {
+                const glm::vec3 p = pose_.toWorld(places[first + std::min(i, count - 1)]);
+                space_->world.x[i] = p.x;
+                space_->world.y[i] = p.y;
+                space_->world.z[i] = p.z;
+            }
+            toZone(state_, space_->world, padded, space_->local);
+            kind_->weigh(numbers_.data(), space_->local, padded, space_->weight);
+            std::memcpy(weights + first, space_->weight, count * sizeof(float));
+        }
+    }
+
+  private:
+    struct Space {
+        Columns3 world, local;
+        alignas(64) Column weight;
+    };
+    const ZoneKind* kind_;
+    ZoneState state_;
+    SwarmPose pose_;
+    std::array<LaneNumber, 8> numbers_{};
+    std::unique_ptr<Space> space_;
+};
+
+std::uint64_t hashOf(const ZoneState& zone, const std::string& kind) {
+    ContentHash hash;
+    hash.add(kind);
+    for (const float v :
+         {zone.position.x, zone.position.y, zone.position.z, zone.rotation.x, zone.rotation.y, zone.rotation.z, zone.rotation.w})
+        hash.add(double(v));
+    for (const float v : zone.numbers) hash.add(double(v));
+    return hash.value();
+}
+
+/// Where the shown instances of another swarm are, as this swarm sees them.
+Homes instancesOf(const Scene& scene, ObjectId other, const SwarmPose& own, double frame, const PlanOptions& options, Store& store,
+                  Progress& progress) {
+    if (!scene.find(other)) throw Error("The swarm it stands on was deleted; choose another one.");
+    const Plan plan = prepare(scene, other, frame, {{}, options.projectFolder}, store, progress);
+    const SwarmPose pose{plan.position, plan.rotation, plan.scale};
+    const auto space = std::make_unique<FlowSpace>();
+    Homes homes;
+    for (int b = 0; b < plan.blocks(); ++b) {
+        progress.check();
+        runBlock(plan, b, *space);
+        const Block& block = space->block;
+        for (int i = 0; i < block.count; ++i) {
+            const glm::vec3 p(block.position.x[i], block.position.y[i], block.position.z[i]);
+            const float volume = block.scale.x[i] * block.scale.y[i] * block.scale.z[i];
+            if (!(volume > 0) || !std::isfinite(p.x + p.y + p.z)) continue;
+            const glm::quat turn(block.rotation.w[i], block.rotation.x[i], block.rotation.y[i], block.rotation.z[i]);
+            homes.add(own.fromWorld(pose.toWorld(p)), glm::conjugate(own.rotation) * (pose.rotation * turn),
+                      static_cast<std::uint64_t>(block.home.idHigh[i]) << 32 | block.home.idLow[i]);
+            homes.size.push_back(static_cast<float>(precise::power(volume, 1.0 / 3)) * pose.scale / own.scale);
+        }
+    }
+    if (homes.count() == 0) throw Error("The swarm it stands on shows no instance at this frame.");
+    return homes;
+}
+
+/// Everything a formation is made with, at one frame.
+struct Making {
+    const Scene& scene;
+    ObjectId swarm;
+    const Object& formation;
+    double frame;
+    const PlanOptions& options;
+    Store& store;
+    Progress& progress;
+    SwarmPose pose = swarmPoseAt(scene, swarm, frame);
+    Shapes shapes{scene, frame, options.projectFolder, store, progress};
+    Shapes restShapes{scene, numberAt(scene.piece().part("settings"), "firstFrame", 0), options.projectFolder, store, progress};
+    ResolvedPart rule = resolve(formation.part("formation"), frame);
+    ResolvedPart standingPart = resolve(formation.part("standing"), frame);
+    ResolvedPart orderPart = resolve(formation.part("order"), frame);
+
+    const FormationKind& kind() const { return static_cast<const FormationKind&>(*rule.kind); }
+    const Standing& standing() const { return standingPart.as<Standing>(); }
+    const Order& order() const { return orderPart.as<Order>(); }
+    const Object* densityZone() const {
+        const Object* zone = scene.find(standing().density);
+        return zone && switchOf(zone->part("place"), "on") ? zone : nullptr;
+    }
+
+    FormationSource source() {
+        FormationSource source;
+        source.projectFolder = options.projectFolder;
+        source.shape = [this](ObjectId id) { return shapes.get(id); };
+        source.restShape = [this](ObjectId id) { return restShapes.get(id); };
+        source.swarm = [this](ObjectId id) { return instancesOf(scene, id, pose, frame, options, store, progress); };
+        source.kept = [this](std::uint64_t key, const std::function<SurfacePoints()>& make) {
+            const std::function<std::shared_ptr<const SurfacePoints>()> made = [&] {
+                return std::make_shared<const SurfacePoints>(make());
+            };
+            return store.get<SurfacePoints>(key, made, [](const SurfacePoints& p) { return p.size() * sizeof(SurfacePoint); });
+        };
+        if (const Object* zone = densityZone()) {
+            const auto weights = std::make_shared<ZoneWeights>(*zone, pose, frame);
+            source.density = [weights](std::span<const glm::vec3> places, float* out) { (*weights)(places, out); };
+        }
+        source.progress = &progress;
+        return source;
+    }
+
+    /// Hash of all that the raw homes depend on; 0 if they can't be kept, because another swarm's gestures go into them.
+    std::uint64_t rawHash(bool withDensity) const {
+        ContentHash hash;
+        hash.add("homes");
+        hash.add(rule.hash);
+        hash.add(filesHash(formation.part("formation"), options.projectFolder));
+        for (const Value& value : formation.part("formation").values)
+            if (const auto* other = std::get_if<ObjectId>(&value); other && *other) {
+                if (other->type() == ObjectType::swarm) return 0;
+                if (!scene.find(*other)) continue;
+                hash.add(shapes.get(*other)->hash);
+                hash.add(restShapes.get(*other)->hash);
+            }
+        if (withDensity) addDensity(hash);
+        return hash.value();
+    }
+    void addDensity(ContentHash& hash) const {
+        if (const Object* zone = densityZone()) {
+            hash.add(hashOf(zoneStateAt(*zone, frame), zone->part("form").kind->id));
+            for (const float v : {pose.position.x, pose.position.y, pose.position.z, pose.rotation.x, pose.rotation.y, pose.rotation.z,
+                                  pose.rotation.w, pose.scale})
+                hash.add(double(v));
+        }
+    }
+};
+
+Homes computedHomes(const FormationKind& kind, const void* data, int count, Progress& progress) {
+    Homes homes;
+    const auto columns = std::make_unique<HomeColumns>();
+    for (int first = 0; first < count; first += blockSize) {
+        progress.check();
+        const HomeRange range{first, std::min(blockSize, count - first), count};
+        kind.place(data, range, *columns);
+        for (int i = 0; i < range.count; ++i) {
+            homes.add({columns->position.x[i], columns->position.y[i], columns->position.z[i]},
+                      {columns->rotation.w[i], columns->rotation.x[i], columns->rotation.y[i], columns->rotation.z[i]},
+                      static_cast<std::uint64_t>(columns->idHigh[i]) << 32 | columns->idLow[i]);
+            homes.size.push_back(columns->size[i]);
+        }
+    }
+    return homes;
+}
+
+/// Which homes stay, and in which order: rows of the raw homes.
+std::vector<std::uint32_t> rowsOf(Making& m, const Homes& homes) {
+    std::vector<std::uint32_t> rows(homes.count());
+    std::iota(rows.begin(), rows.end(), 0u);
+    if (m.densityZone() && !m.kind().drawsByDensity) {
+        std::vector<float> weights(homes.count());
+        m.source().density(homes.position, weights.data());
+        const auto seed = static_cast<std::uint32_t>(m.standing().seed);
+        std::erase_if(rows, [&](std::uint32_t r) { return chance(seed, homes.id[r], 7) >= weights[r]; });
+    }
+    const Order& order = m.order();
+    std::vector<double> keys(order.by == OrderBy::made ? 0 : homes.count());
+    std::unique_ptr<MeasuredCurve> curve;
+    if (order.by == OrderBy::curve) {
+        if (!order.curve) throw Error("Choose the curve along which instances are numbered.");
+        const auto shape = m.shapes.get(order.curve);
+        if (shape->curves.empty()) throw Error("The shape along which instances are numbered has no curve; choose another one.");
+        curve = std::make_unique<MeasuredCurve>(shape->curves.front());
+    }
+    for (std::size_t r = 0; r < keys.size(); ++r) {
+        const glm::vec3& p = homes.position[r];
+        switch (order.by) {
+            case OrderBy::axis:
+                keys[r] = p[static_cast<int>(order.axis)];
+                break;
+            case OrderBy::distance:
+                keys[r] = glm::dot(p - order.place, p - order.place);
+                break;
+            case OrderBy::curve:
+                keys[r] = curve->nearestTo(p).distance;
+                break;
+            default:
+                keys[r] = chance(static_cast<std::uint32_t>(order.seed), homes.id[r], 8);
+        }
+    }
+    if (!keys.empty())
+        std::sort(rows.begin(), rows.end(),
+                  [&](std::uint32_t a, std::uint32_t b) { return keys[a] != keys[b] ? keys[a] < keys[b] : homes.id[a] < homes.id[b]; });
+    if (order.reversed) std::reverse(rows.begin(), rows.end());
+    return rows;
+}
+
+glm::quat standing(const Standing& s, const glm::quat& formed, std::uint64_t id) {
+    glm::quat turned = formed;
+    if (s.turned == StandingTurn::upright) {
+        const glm::vec3 heading = formed * glm::vec3(0, 0, 1);
+        turned = standingOn({0, 1, 0}, {heading.x, 0, heading.z});
+    }
+    const double angle = s.turn + s.randomTurn * (2.0 * chance(static_cast<std::uint32_t>(s.seed), id, 6) - 1);
+    if (angle == 0) return turned;
+    const auto half = precise::sineCosine(angle / 2);
+    return turned * glm::quat(static_cast<float>(half.cosine), 0, static_cast<float>(half.sine), 0);
+}
+
+std::shared_ptr<const HomeStore> arranged(Making& m, const Homes& homes) {
+    const auto rows = rowsOf(m, homes);
+    if (rows.empty()) throw Error("The density zone leaves no instance; make it larger or take it out.");
+    auto out = std::make_shared<HomeStore>();
+    const std::size_t n = rows.size();
+    for (auto* column : {&out->x, &out->y, &out->z, &out->qx, &out->qy, &out->qz, &out->qw, &out->size}) column->resize(n);
+    out->idLow.resize(n);
+    out->idHigh.resize(n);
+    if (!homes.element.empty()) out->element.resize(n);
+    const Standing& s = m.standing();
+    const bool turns = s.turned == StandingTurn::upright || s.turn != 0 || s.randomTurn != 0;
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, n, 4096), [&](const auto& range) {
+        for (std::size_t i = range.begin(); i < range.end(); ++i) {
+            const std::uint32_t r = rows[i];
+            const glm::quat formed = homes.rotation.empty() ? glm::quat(1, 0, 0, 0) : homes.rotation[r];
+            glm::vec3 p = homes.position[r];
+            if (s.offset != 0) p += formed * glm::vec3(0, s.offset, 0);
+            const glm::quat q = turns ? standing(s, formed, homes.id[r]) : formed;
+            out->x[i] = p.x, out->y[i] = p.y, out->z[i] = p.z;
+            out->qx[i] = q.x, out->qy[i] = q.y, out->qz[i] = q.z, out->qw[i] = q.w;
+            out->size[i] = homes.size.empty() ? 1 : homes.size[r];
+            out->idLow[i] = static_cast<std::uint32_t>(homes.id[r]);
+            out->idHigh[i] = static_cast<std::uint32_t>(homes.id[r] >> 32);
+            if (!homes.element.empty()) out->element[i] = homes.element[r];
+        }
+    });
+    return out;
+}
+
+/// True if the homes leave the block as the formation computes them.
+bool asComputed(const Making& m) {
+    const Standing& s = m.standing();
+    return !m.kind().needsMaking(m.rule.data.get()) && s.offset == 0 && s.turned == StandingTurn::formed && s.turn == 0 &&
+           s.randomTurn == 0 && !m.densityZone() && m.order().by == OrderBy::made && !m.order().reversed;
+}
+
+std::shared_ptr<const Bounds> boundsOfHomes(const HomePlan& plan, std::uint64_t hash, Store& store, Progress& progress) {
+    ContentHash key;
+    key.add("home bounds");
+    key.add(hash);
+    const std::function<std::shared_ptr<const Bounds>()> make = [&] {
+        auto bounds = std::make_shared<Bounds>();
+        const auto homes = std::make_unique<HomeColumns>();
+        for (int first = 0; first < plan.count; first += blockSize) {
+            progress.check();
+            const HomeRange range{first, std::min(blockSize, plan.count - first), plan.count};
+            plan.place(range, *homes);
+            for (int i = 0; i < range.count; ++i) bounds->add({homes->position.x[i], homes->position.y[i], homes->position.z[i]});
+        }
+        return std::shared_ptr<const Bounds>(std::move(bounds));
+    };
+    return hash ? store.get<Bounds>(key.value(), make, [](const Bounds&) { return sizeof(Bounds); }) : make();
+}
+
+std::shared_ptr<const HomeStore> storedHomes(Making& m, int computedCount, std::uint64_t hash) {
+    const std::uint64_t rawHash = m.kind().needsMaking(m.rule.data.get()) ? m.rawHash(m.kind().drawsByDensity) : 0;
+    const std::function<std::shared_ptr<const Homes>()> makeRaw = [&] {
+        m.progress.say(m.scene.at(m.swarm).name + ": making " + m.kind().label);
+        m.progress.report(0);
+        auto homes = std::make_shared<Homes>(m.kind().needsMaking(m.rule.data.get())
+                                                 ? m.kind().make(m.rule.data.get(), m.source())
+                                                 : computedHomes(m.kind(), m.rule.data.get(), computedCount, m.progress));
+        if (static_cast<double>(homes->count()) > mostInstances)
+            throw Error("It makes " + grouped(static_cast<double>(homes->count())) + " instances, more than the " + grouped(mostInstances) +
+                        " that are tried; lower its counts or widen its spacing.");
+        return std::shared_ptr<const Homes>(std::move(homes));
+    };
+    const std::function<std::shared_ptr<const HomeStore>()> make = [&] {
+        const auto raw = rawHash ? m.store.get<Homes>(rawHash, makeRaw, [](const Homes& h) { return h.bytes(); }) : makeRaw();
+        return arranged(m, *raw);
+    };
+    return hash ? m.store.get<HomeStore>(hash, make, [](const HomeStore& h) { return h.bytes(); }) : make();
+}
+
+}  // namespace
+
+void HomePlan::place(const HomeRange& range, HomeColumns& out) const {
+    if (!stored) return kind->place(data.get(), range, out);
+    const auto copy = [&]<class T>(T* to, const std::vector<T>& from) {
+        std::memcpy(to, from.data() + range.first, static_cast<std::size_t>(range.count) * sizeof(T));
+    };
+    copy(out.position.x, stored->x);
+    copy(out.position.y, stored->y);
+    copy(out.position.z, stored->z);
+    copy(out.rotation.x, stored->qx);
+    copy(out.rotation.y, stored->qy);
+    copy(out.rotation.z, stored->qz);
+    copy(out.rotation.w, stored->qw);
+    copy(out.size, stored->size);
+    copy(out.idLow, stored->idLow);
+    copy(out.idHigh, stored->idHigh);
+}
+
+std::uint32_t HomePlan::elementOf(int number) const {
+    return stored && !stored->element.empty() ? stored->element[static_cast<std::size_t>(number)] : static_cast<std::uint32_t>(number);
+}
+
+SwarmPose swarmPoseAt(const Scene& scene, ObjectId swarm, double frame) {
+    const auto resolved = resolve(scene.at(swarm).part("place"), frame);
+    const auto& place = resolved.as<SwarmPlace>();
+    return {place.position, rotationFromTurns(place.rotation), place.scale};
+}
+
+std::string grouped(double n) {
+    std::string digits = std::to_string(static_cast<long long>(n));
+    for (int at = static_cast<int>(digits.size()) - 3; at > 0; at -= 3) digits.insert(static_cast<std::size_t>(at), " ");
+    return digits;
+}
+
+CountTold countOf(const Scene& scene, ObjectId swarm, const Object& formation, double frame, const PlanOptions& options, Store& store,
+                  Progress& progress) {
+    Making m{scene, swarm, formation, frame, options, store, progress};
+    const bool thinned = m.densityZone() && !m.kind().drawsByDensity;
+    return {m.kind().count(m.rule.data.get(), m.source()), m.kind().countIsGuess || thinned};
+}
+
+HomePlan prepareHomes(const Scene& scene, ObjectId swarm, const Object& formation, double frame, const PlanOptions& options, Store& store,
+                      Progress& progress) {
+    Making m{scene, swarm, formation, frame, options, store, progress};
+    const void* data = m.rule.data.get();
+    const bool made = m.kind().needsMaking(data);
+    const double count = m.kind().count(data, m.source());
+    if (count > mostInstances)
+        throw Error("“" + scene.at(swarm).name + "” would have " + (m.kind().countIsGuess ? "about " : "") + grouped(count) +
+                    " instances, more than the " + grouped(mostInstances) + " that are tried; lower its counts or widen its spacing.");
+    HomePlan plan;
+    plan.kind = &m.kind();
+    plan.data = m.rule.data;
+    if (m.kind().spacing) plan.spacing = m.kind().spacing(data);
+    if (m.standing().density && !m.densityZone()) plan.note = "Its density zone is off or was deleted; it is not thinned out.";
+    std::uint64_t hash = made ? m.rawHash(false) : m.rule.hash;
+    if (asComputed(m)) {
+        plan.count = static_cast<int>(count);
+    } else {
+        ContentHash key;
+        key.add("arranged");
+        key.add(hash);
+        key.add(m.standingPart.hash);
+        key.add(m.orderPart.hash);
+        m.addDensity(key);
+        if (m.order().by == OrderBy::curve && scene.find(m.order().curve)) key.add(m.shapes.get(m.order().curve)->hash);
+        if (hash) hash = key.value();
+        try {
+            plan.stored = storedHomes(m, static_cast<int>(count), hash);
+        } catch (const Error& error) {
+            throw Error("“" + scene.at(swarm).name + "”: " + error.what());
+        }
+        plan.count = static_cast<int>(plan.stored->x.size());
+    }
+    plan.bounds = *boundsOfHomes(plan, hash, store, progress);
+    return plan;
+}
+
+}  // namespace gswarm

@@ -1,0 +1,106 @@
+#include "core/evaluate/stock_plan.h"
+
+#include <algorithm>
+
+#include "core/base/chance.h"
+#include "core/base/error.h"
+#include "core/evaluate/fit.h"
+
+namespace gswarm {
+namespace {
+
+glm::vec3 footOf(const StockEntry& entry, const ShapeMeshes& meshes) {
+    const Bounds& bounds = meshes.bounds;
+    if (entry.foot == Foot::base) return {bounds.centre().x, bounds.low.y, bounds.centre().z};
+    if (entry.foot == Foot::centre) return bounds.centre();
+    return entry.footPoint;
+}
+
+void addVariants(StockPlan& plan, const Object& entryObject, const StockEntry& entry, const Shapes& shapes) {
+    const int first = static_cast<int>(plan.variants.size());
+    const auto add = [&](const std::shared_ptr<const ShapeMeshes>& meshes, const glm::vec3& foot) {
+        if (plan.variants.size() >= mostVariants)
+            throw Error("More than " + std::to_string(mostVariants) + " different things can't be repeated by one swarm.");
+        plan.variants.push_back({entryObject.id, entry.shape, meshes, entry.size, foot, entry.colour, entry.metal, entry.roughness});
+    };
+    if (entry.pieces == PiecesOf::none) {
+        const auto meshes = shapes.get(entry.shape);
+        if (!meshes->note.empty()) plan.note = meshes->note;
+        add(meshes, footOf(entry, *meshes));
+    } else {
+        const auto mode = entry.pieces == PiecesOf::parts ? PieceMode::parts : PieceMode::faces;
+        for (const auto& piece : *shapes.pieces(entry.shape, mode)) add(piece, glm::vec3(0));
+    }
+    plan.entries.push_back({first, static_cast<int>(plan.variants.size()) - first, 0});
+}
+
+/// Every entry is sized on its own, so that any two of them touch at most.
+void fitToSpacing(StockPlan& plan, const HomePlan& homes) {
+    if (homes.spacing.neighbours.empty() && homes.spacing.reach <= 0) {
+        plan.note = homes.kind->label + " has no spacing of its own, so nothing is fitted; the stock keeps its size.";
+        return;
+    }
+    for (Variant& variant : plan.variants) {
+        const float size = fitSize(homes.spacing, variant.meshes->mesh(), variant.foot);
+        if (size > 0) variant.size = size * (1 - plan.stocking.gap / 100);
+    }
+}
+
+}  // namespace
+
+StockPlan prepareStock(const Scene& scene, const Object& swarm, double frame, const Shapes& shapes, const HomePlan& homes) {
+    if (swarm.list("stock").empty()) throw Error("“" + swarm.name + "” has nothing to repeat; add a shape in the Stock card.");
+    StockPlan plan;
+    plan.stocking = resolve(swarm.part("stocking"), frame).as<Stocking>();
+    plan.pattern = resolve(swarm.part("stockPattern"), frame);
+    std::vector<float> odds;
+    for (const ObjectId id : swarm.list("stock")) {
+        const Object& entryObject = scene.at(id);
+        const auto resolved = resolve(entryObject.part("entry"), frame);
+        const auto& entry = resolved.as<StockEntry>();
+        if (!scene.find(entry.shape))
+            throw Error("“" + entryObject.name + "” in the stock has lost its shape; choose another one in the Stock card.");
+        addVariants(plan, entryObject, entry, shapes);
+        odds.push_back(entry.odds);
+    }
+    float sum = 0, before = 0;
+    for (const float o : odds) sum += o;
+    if (plan.stocking.by != StockingBy::turn && !(sum > 0))
+        throw Error("All odds of “" + swarm.name + "” are 0; give one of its shapes a chance.");
+    for (std::size_t e = 0; e < odds.size(); ++e) plan.entries[e].until = sum > 0 ? (before += odds[e]) / sum : 1;
+    if (plan.stocking.fit) fitToSpacing(plan, homes);
+    return plan;
+}
+
+void chooseVariants(const StockPlan& stock, const HomePlan& homes, const Bounds& bounds, const Moment& moment, Block& block) {
+    const int padded = paddedCount(block);
+    const auto entries = static_cast<int>(stock.entries.size());
+    if (stock.variants.size() == 1) {
+        std::fill_n(block.variant, padded, std::uint16_t{0});
+        return;
+    }
+    const bool byPattern = stock.stocking.by == StockingBy::pattern && entries > 1;
+    if (byPattern) {
+        const LaneNumber now;
+        stock.patternKind().fill(stock.pattern.data.get(), {block, block.home.position, bounds, moment, now}, block.pattern);
+    }
+    const auto seed = static_cast<std::uint32_t>(stock.stocking.seed);
+    const auto byShare = [&](float share) {
+        int e = 0;
+        while (e + 1 < entries && !(share < stock.entries[static_cast<std::size_t>(e)].until)) ++e;
+        return e;
+    };
+    for (int i = 0; i < padded; ++i) {
+        const int number = block.first + std::min(i, block.count - 1);
+        int e = 0;
+        if (entries > 1 && stock.stocking.by == StockingBy::turn) e = number % entries;
+        if (entries > 1 && stock.stocking.by == StockingBy::chance)
+            e = byShare(chance(seed, static_cast<std::uint64_t>(block.home.idHigh[i]) << 32 | block.home.idLow[i], 5));
+        if (byPattern) e = byShare(stock.patternKind().isSigned ? (block.pattern.x[i] + 1) / 2 : block.pattern.x[i]);
+        const StockPlan::Entry& entry = stock.entries[static_cast<std::size_t>(e)];
+        const int within = entry.count == 1 ? 0 : static_cast<int>(homes.elementOf(number) % static_cast<std::uint32_t>(entry.count));
+        block.variant[i] = static_cast<std::uint16_t>(entry.first + within);
+    }
+}
+
+}  // namespace gswarm

@@ -1,0 +1,105 @@
+// Instances along a curve, even by arc length, on frames that never flip.
+#include <cmath>
+
+#include "core/base/error.h"
+#include "core/base/precise.h"
+#include "core/formation/formation_kind.h"
+
+namespace gswarm {
+namespace {
+
+enum class CurveMeasure { count, spacing };
+
+struct AlongCurve {
+    ObjectId shape;
+    CurveMeasure measure;
+    int count;
+    float spacing, slide, roll, twist;
+    float start, end;
+    bool turned;
+};
+
+std::vector<MeasuredCurve> curvesOf(const AlongCurve& a, const FormationSource& source) {
+    if (!a.shape) throw Error("Choose the curve to stand on.");
+    std::vector<MeasuredCurve> curves;
+    for (const Curve& curve : source.shape(a.shape)->curves)
+        if (MeasuredCurve measured(curve); measured.length() > 0) curves.push_back(std::move(measured));
+    if (curves.empty()) throw Error("The shape it stands on has no curve; choose a line, path, circle, helix, lettering or drawing.");
+    return curves;
+}
+
+/// The stretch that is used, in shares of the curve, and whether it is the whole of a closed one.
+double stretchOf(const AlongCurve& a) { return (double(a.end) - a.start) / 100; }
+bool goesAround(const AlongCurve& a, const MeasuredCurve& curve) { return curve.closed() && stretchOf(a) >= 0.999999; }
+
+double countOn(const AlongCurve& a, const MeasuredCurve& curve) {
+    if (a.measure == CurveMeasure::count) return a.count;
+    const double steps = std::floor(curve.length() * std::max(0.0, stretchOf(a)) / a.spacing + 1e-6);
+    return goesAround(a, curve) ? std::max(1.0, steps) : steps + 1;
+}
+
+double count(const AlongCurve& a, const FormationSource& source) {
+    double sum = 0;
+    for (const auto& curve : curvesOf(a, source)) sum += countOn(a, curve);
+    return sum;
+}
+
+Homes make(const AlongCurve& a, const FormationSource& source) {
+    Homes homes;
+    const auto curves = curvesOf(a, source);
+    for (std::size_t c = 0; c < curves.size(); ++c) {
+        source.check();
+        const MeasuredCurve& curve = curves[c];
+        const auto n = static_cast<int>(countOn(a, curve));
+        const double whole = curve.length() * stretchOf(a), first = curve.length() * a.start / 100;
+        const double step = a.measure == CurveMeasure::spacing ? a.spacing : whole / std::max(1, goesAround(a, curve) ? n : n - 1);
+        for (int k = 0; k < n; ++k) {
+            double along = step * k + whole * a.slide / 100;
+            // What slides over the end comes in at the beginning; at slide 0 the last stays at the end.
+            if (along < 0 || along > whole * (1 + 1e-9)) along -= std::floor(along / whole) * whole;
+            const auto station = curve.at(first + along);
+            const double roll = a.roll + a.twist * along / std::max(curve.length(), 1e-12);
+            const auto half = precise::sineCosine(roll / 2);
+            const glm::quat rolled(static_cast<float>(half.cosine), 0, 0, static_cast<float>(half.sine));
+            homes.add(station.place, a.turned ? station.frame * rolled : glm::quat(1, 0, 0, 0),
+                      static_cast<std::uint64_t>(c) << 32 | static_cast<std::uint32_t>(k));
+            homes.element.push_back(static_cast<std::uint32_t>(c));
+        }
+    }
+    return homes;
+}
+
+Spacing spacing(const AlongCurve& a) {
+    return a.measure == CurveMeasure::spacing && a.turned ? Spacing{{{{0, 0, a.spacing}}}, 0, true} : Spacing{};
+}
+
+}  // namespace
+
+const FormationKind alongCurveFormation = stores(
+    DescribeFormation<AlongCurve>("alongCurve", "Along a curve", "Even along a line, path, circle or helix")
+        .reference("shape", &AlongCurve::shape, {ObjectType::shape}, "The curve they stand on")
+        .label("Curve")
+        .choice("measure", &AlongCurve::measure, {{"count", "Count"}, {"spacing", "Spacing"}}, "Whether the count or the step is given")
+        .whole("count", &AlongCurve::count, 24, {1, 400}, "How many instances on each curve")
+        .hard(1, 1e9)
+        .only("measure", {"count"})
+        .length("spacing", &AlongCurve::spacing, 0.5, {0.02, 4}, "From one to the next, along the curve")
+        .hard(1e-5, 1e5)
+        .only("measure", {"spacing"})
+        .number("start", &AlongCurve::start, 0, {0, 100}, "Where on the curve the first stands")
+        .unit("%")
+        .hard(0, 100)
+        .number("end", &AlongCurve::end, 100, {0, 100}, "Where on the curve the last stands")
+        .unit("%")
+        .hard(0, 100)
+        .number("slide", &AlongCurve::slide, 0, {-100, 100}, "Moves all along; what leaves at the end comes in at the beginning")
+        .unit("%")
+        .hard(-1e5, 1e5)
+        .toggle("turned", &AlongCurve::turned, true, "Each is turned with the curve")
+        .angle("roll", &AlongCurve::roll, 0, {-180, 180}, "Turn about the curve")
+        .only("turned", {"on"})
+        .angle("twist", &AlongCurve::twist, 0, {-720, 720}, "Further turn about the curve from its beginning to its end")
+        .only("turned", {"on"}),
+    count, make, spacing);
+
+}  // namespace gswarm

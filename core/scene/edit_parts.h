@@ -1,0 +1,18 @@
+#pragma once
+#include "core/scene/scene.h"
+
+/// What the files of edits share: each changes a scene that is being made.
+namespace gswarm::edits {
+
+/// A copy of the object in the scene, to be changed.
+Object& changed(Scene& scene, ObjectId id);
+void insert(Scene& scene, const Object& object);
+void setReference(Object& object, std::string_view slot, std::string_view parameter, ObjectId to);
+void setText(Object& object, std::string_view slot, std::string_view parameter, const std::string& to);
+/// A copy with fresh ids of the object and all it owns.
+ObjectId copyWithOwned(Scene& scene, ObjectId id);
+/// The wish, or with a number behind it if the name is taken.
+std::string freeName(const Scene& scene, const std::string& wish);
+ObjectId appendStock(Scene& scene, ObjectId swarm, ObjectId shape);
+
+}  // namespace gswarm::edits

@@ -1,0 +1,59 @@
+#include <cmath>
+
+#include "core/base/error.h"
+#include "core/shape/shape_kind.h"
+
+namespace gswarm {
+namespace {
+
+constexpr std::size_t mostTriangles = 20'000'000;
+
+std::shared_ptr<const Mesh> finished(Mesh mesh) {
+    if (mesh.triangleCount() > mostTriangles) throw Error("It would have more than 20 million triangles; lower its divisions.");
+    for (const auto& p : mesh.positions)
+        if (!std::isfinite(p.x) || !std::isfinite(p.y) || !std::isfinite(p.z))
+            throw Error("It has a corner at a place that is no number; change its sizes.");
+    addTangents(mesh);
+    return std::make_shared<const Mesh>(std::move(mesh));
+}
+
+}  // namespace
+
+ShapeMeshes makeShape(const ShapeKind& kind, const void* data, const ShapeSource& source) {
+    ShapeMeshes out;
+    for (int detail = 0; detail < detailLevels; ++detail) {
+        const auto d = static_cast<std::size_t>(detail);
+        if (detail > 0 && !kind.levels) {
+            out.level[d] = out.level[0];
+            continue;
+        }
+        if (source.progress) source.progress->check();
+        ShapeForm form = kind.make(data, detail, source);
+        out.level[d] = finished(std::move(form.mesh));
+        if (detail > 0) continue;
+        out.curves = std::move(form.curves);
+        out.note = std::move(form.note);
+    }
+    out.bounds = boundsOf(out.mesh());
+    if (out.bounds.empty())
+        for (const Curve& curve : out.curves)
+            for (const auto& p : curve.points) out.bounds.add(p);
+    return out;
+}
+
+std::filesystem::path pathInProject(const std::string& typed, const ShapeSource& source) {
+    namespace fs = std::filesystem;
+    const std::string name = "“" + typed + "”";
+    const fs::path relative(typed);
+    std::error_code failed;
+    const fs::path folder = fs::weakly_canonical(source.projectFolder.empty() ? fs::path(".") : source.projectFolder, failed);
+    const fs::path whole = fs::weakly_canonical(folder / relative, failed);
+    const fs::path inside = whole.lexically_relative(folder);
+    if (relative.is_absolute() || inside.empty() || *inside.begin() == "..")
+        throw Error(name + " lies outside the project's folder; copy it into the folder and choose it there.");
+    if (!fs::is_regular_file(whole, failed))
+        throw Error(name + " is missing from the project's folder; put it back or choose another file.");
+    return whole;
+}
+
+}  // namespace gswarm

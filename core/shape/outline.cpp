@@ -1,0 +1,245 @@
+#include "core/shape/outline.h"
+
+#include <GL/glu.h>
+#include <algorithm>
+#include <cmath>
+#include <glm/common.hpp>
+#include <memory>
+#include <polyclipping/clipper.hpp>
+
+#include "core/base/error.h"
+#include "core/base/precise.h"
+
+namespace gswarm {
+namespace {
+
+using ClipperLib::IntPoint;
+using ClipperLib::Path;
+using ClipperLib::Paths;
+
+constexpr double mostSteps = 1e12;
+
+Path toPath(const std::vector<glm::dvec2>& contour, double step) {
+    Path path;
+    for (const auto& p : contour) {
+        if (!(std::abs(p.x / step) < mostSteps && std::abs(p.y / step) < mostSteps))
+            throw Error("It has a point that is no number or too far away; check its sizes.");
+        path.emplace_back(std::llround(p.x / step), std::llround(p.y / step));
+    }
+    return path;
+}
+
+Outline toOutline(const Paths& paths, double step) {
+    Outline out{{}, step};
+    for (const Path& path : paths) {
+        out.contours.emplace_back();
+        for (const IntPoint& p : path) out.contours.back().emplace_back(p.X, p.Y);
+    }
+    return out;
+}
+
+Paths toPaths(const Outline& outline) {
+    Paths paths;
+    for (const auto& contour : outline.contours) {
+        paths.emplace_back();
+        for (const auto& p : contour) paths.back().emplace_back(p.x, p.y);
+    }
+    return paths;
+}
+
+Paths united(const Paths& paths, FillRule rule) {
+    ClipperLib::Clipper clipper;
+    clipper.StrictlySimple(true);
+    clipper.AddPaths(paths, ClipperLib::ptSubject, true);
+    Paths out;
+    const auto fill = rule == FillRule::nonZero ? ClipperLib::pftNonZero : ClipperLib::pftEvenOdd;
+    clipper.Execute(ClipperLib::ctUnion, out, fill, fill);
+    return out;
+}
+
+Paths insetBy(const Paths& paths, double steps) {
+    ClipperLib::ClipperOffset offset(4);
+    offset.AddPaths(paths, ClipperLib::jtMiter, ClipperLib::etClosedPolygon);
+    Paths out;
+    offset.Execute(out, -steps);
+    return united(out, FillRule::nonZero);
+}
+
+/// Outer contours, each with the holes directly in it.
+std::vector<Paths> islands(const Paths& paths) {
+    ClipperLib::Clipper clipper;
+    clipper.StrictlySimple(true);
+    clipper.AddPaths(paths, ClipperLib::ptSubject, true);
+    ClipperLib::PolyTree tree;
+    clipper.Execute(ClipperLib::ctUnion, tree, ClipperLib::pftNonZero, ClipperLib::pftNonZero);
+    std::vector<Paths> out;
+    for (const auto* node = tree.GetFirst(); node; node = node->GetNext()) {
+        if (node->IsHole()) continue;
+        out.push_back({node->Contour});
+        for (const auto* hole : node->Childs) out.back().push_back(hole->Contour);
+    }
+    return out;
+}
+
+/// The GLU tessellator with what it fills; vertices carry their number.
+class Tessellator {
+  public:
+    Tessellator() : glu_(gluNewTess(), gluDeleteTess) {
+        gluTessCallback(glu_.get(), GLU_TESS_VERTEX_DATA, reinterpret_cast<void (*)()>(&Tessellator::vertex));
+        gluTessCallback(glu_.get(), GLU_TESS_COMBINE_DATA, reinterpret_cast<void (*)()>(&Tessellator::combine));
+        gluTessCallback(glu_.get(), GLU_TESS_EDGE_FLAG_DATA, reinterpret_cast<void (*)()>(&Tessellator::edgeFlag));  // triangles only
+        gluTessProperty(glu_.get(), GLU_TESS_WINDING_RULE, GLU_TESS_WINDING_ODD);
+        gluTessNormal(glu_.get(), 0, 0, 1);
+    }
+    std::vector<std::uint32_t> fill(const FlatContours& contours) {
+        triangles_.clear();
+        std::size_t total = 0, next = 0;
+        for (const auto& contour : contours) total += contour.size();
+        places_.resize(3 * total);
+        gluTessBeginPolygon(glu_.get(), this);
+        for (const auto& contour : contours) {
+            gluTessBeginContour(glu_.get());
+            for (const auto& p : contour) {
+                double* place = &places_[3 * next];
+                place[0] = p.x, place[1] = p.y, place[2] = 0;
+                gluTessVertex(glu_.get(), place, reinterpret_cast<void*>(next++));
+            }
+            gluTessEndContour(glu_.get());
+        }
+        gluTessEndPolygon(glu_.get());
+        triangles_.resize(triangles_.size() / 3 * 3);
+        return std::move(triangles_);
+    }
+
+  private:
+    static void vertex(void* number, void* self) {
+        static_cast<Tessellator*>(self)->triangles_.push_back(static_cast<std::uint32_t>(reinterpret_cast<std::size_t>(number)));
+    }
+    /// Contours that touch: the crossing is the nearest corner that is there, so that nothing splits an edge twice.
+    static void combine(double*, void* corners[4], float weights[4], void** out, void*) {
+        *out = corners[std::max_element(weights, weights + 4) - weights];
+    }
+    static void edgeFlag(unsigned char, void*) {}
+
+    std::unique_ptr<GLUtesselator, void (*)(GLUtesselator*)> glu_;
+    std::vector<double> places_;
+    std::vector<std::uint32_t> triangles_;
+};
+
+FlatContours flat(const Paths& paths) {
+    FlatContours out;
+    for (const Path& path : paths) {
+        out.emplace_back();
+        for (const IntPoint& p : path) out.back().emplace_back(p.X, p.Y);
+    }
+    return out;
+}
+
+/// One section of the solid: the outline inset, at a distance from the middle.
+struct Layer {
+    Paths paths;
+    float z;
+};
+
+std::vector<Layer> layersOf(const Paths& island, const Extrusion& e, double step) {
+    const float half = e.depth / 2, bevel = std::clamp(e.bevel, 0.0f, half);
+    std::vector<Layer> layers = {{island, half - bevel}};
+    if (bevel <= 0) return layers;
+    const int steps = e.form == BevelForm::chamfered ? 1 : std::max(1, e.bevelSteps);
+    for (int k = 1; k <= steps; ++k) {
+        const auto turn = precise::sineCosineOfTurns(0.25 * k / steps);
+        const double in = e.form == BevelForm::chamfered ? 1 : k == steps ? 1 : 1 - turn.cosine;
+        const double out = e.form == BevelForm::chamfered ? 1 : k == steps ? 1 : turn.sine;
+        Paths next = insetBy(island, in * bevel / step);
+        if (next.empty()) break;
+        layers.push_back({std::move(next), half - bevel + static_cast<float>(out) * bevel});
+    }
+    return layers;
+}
+
+struct Builder {
+    Mesh mesh;
+    double step;
+    glm::vec2 low, size;
+    Tessellator tessellator;
+
+    std::uint32_t corner(const IntPoint& p, float z) {
+        const glm::vec2 flat(static_cast<double>(p.X) * step, static_cast<double>(p.Y) * step);
+        return addVertex(mesh, {flat, z}, {0, 0, z < 0 ? -1 : 1}, (flat - low) / size);
+    }
+
+    /// Fills between two sections (or the last one alone), on the front and, mirrored, on the back.
+    void addBand(const Layer& outer, const Layer* inner, bool onePolygon) {
+        Paths both = outer.paths;
+        if (inner) both.insert(both.end(), inner->paths.begin(), inner->paths.end());
+        const auto triangles = tessellator.fill(flat(both));
+        for (const float side : {1.0f, -1.0f}) {
+            std::vector<std::uint32_t> numbers;
+            for (std::size_t p = 0; p < both.size(); ++p)
+                for (const IntPoint& point : both[p])
+                    numbers.push_back(corner(point, side * (p < outer.paths.size() ? outer.z : inner->z)));
+            std::uint32_t face = mesh.faceCount();
+            for (std::size_t t = 0; t < triangles.size(); t += 3) {
+                const std::uint32_t a = numbers[triangles[t]], b = numbers[triangles[t + 1]], c = numbers[triangles[t + 2]];
+                mesh.triangles.insert(mesh.triangles.end(), {a, side > 0 ? b : c, side > 0 ? c : b});
+                mesh.faces.push_back(onePolygon ? face : face++);
+            }
+        }
+    }
+
+    void addWall(const Path& contour, float z) {
+        for (std::size_t i = 0; i < contour.size(); ++i) {
+            const IntPoint &p = contour[i], &q = contour[(i + 1) % contour.size()];
+            const std::uint32_t a = corner(p, -z), b = corner(q, -z), c = corner(q, z), d = corner(p, z);
+            addFace(mesh, {a, b, c, a, c, d});
+        }
+    }
+};
+
+}  // namespace
+
+Outline filled(const FlatContours& contours, FillRule rule, double step) {
+    Paths paths;
+    for (const auto& contour : contours) paths.push_back(toPath(contour, step));
+    Paths clean = united(paths, rule);
+    ClipperLib::CleanPolygons(clean, 1.0);
+    return toOutline(united(clean, FillRule::nonZero), step);
+}
+
+Outline stroked(const FlatContours& lines, const std::vector<bool>& closed, const Stroke& stroke, double step) {
+    ClipperLib::ClipperOffset offset(std::max(1.0, stroke.miterLimit), std::max(0.25, stroke.width / step * 0.002));
+    const auto join = stroke.join == StrokeJoin::round   ? ClipperLib::jtRound
+                      : stroke.join == StrokeJoin::bevel ? ClipperLib::jtSquare
+                                                         : ClipperLib::jtMiter;
+    const auto cap = stroke.cap == StrokeCap::round    ? ClipperLib::etOpenRound
+                     : stroke.cap == StrokeCap::square ? ClipperLib::etOpenSquare
+                                                       : ClipperLib::etOpenButt;
+    for (std::size_t i = 0; i < lines.size(); ++i) offset.AddPath(toPath(lines[i], step), join, closed[i] ? ClipperLib::etClosedLine : cap);
+    Paths out;
+    offset.Execute(out, stroke.width / step / 2);
+    return toOutline(united(out, FillRule::nonZero), step);
+}
+
+Mesh extrude(const Outline& outline, const Extrusion& extrusion) {
+    glm::dvec2 low(1e300), high(-1e300);
+    for (const auto& contour : outline.contours)
+        for (const auto& p : contour) {
+            low = glm::min(low, glm::dvec2(p) * outline.step);
+            high = glm::max(high, glm::dvec2(p) * outline.step);
+        }
+    Builder builder{{}, outline.step, glm::vec2(low), glm::max(glm::vec2(high - low), glm::vec2(1e-20f)), {}};
+    for (const Paths& island : islands(toPaths(outline))) {
+        const auto layers = layersOf(island, extrusion, outline.step);
+        for (std::size_t k = 0; k < layers.size(); ++k) {
+            const bool last = k + 1 == layers.size();
+            builder.addBand(layers[k], last ? nullptr : &layers[k + 1], last);
+        }
+        if (layers.front().z <= 0) continue;  // the bevels meet in the middle
+        for (const Path& contour : layers.front().paths) builder.addWall(contour, layers.front().z);
+    }
+    return withNormals(builder.mesh, 38);
+}
+
+std::vector<std::uint32_t> fillPolygons(const FlatContours& contours) { return Tessellator().fill(contours); }
+
+}  // namespace gswarm
