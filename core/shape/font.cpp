@@ -5,7 +5,6 @@
 #include <ft2build.h>
 #include FT_FREETYPE_H
 #include FT_OUTLINE_H
-#include <hb-ft.h>
 #include <hb.h>
 
 #include <algorithm>
@@ -123,10 +122,13 @@ struct Font::Faces {
         if (FT_Init_FreeType(&library) != 0) return false;
         if (FT_New_Memory_Face(library, data.data(), static_cast<FT_Long>(data.size()), index, &face) != 0) return false;
         if (!FT_IS_SCALABLE(face) || face->units_per_EM == 0) return false;
-        FT_Set_Char_Size(face, 0, static_cast<FT_F26Dot6>(face->units_per_EM) * 64, 72, 72);
-        shaper = hb_ft_font_create(face, nullptr);
-        hb_ft_font_set_load_flags(shaper, FT_LOAD_NO_SCALE | FT_LOAD_NO_HINTING);
+        hb_blob_t* blob = hb_blob_create(reinterpret_cast<const char*>(data.data()), static_cast<unsigned>(data.size()),
+                                         HB_MEMORY_MODE_READONLY, nullptr, nullptr);
+        hb_face_t* shaped = hb_face_create(blob, static_cast<unsigned>(index));
+        shaper = hb_font_create(shaped);
         hb_font_set_scale(shaper, face->units_per_EM, face->units_per_EM);
+        hb_face_destroy(shaped);
+        hb_blob_destroy(blob);
         return true;
     }
 };

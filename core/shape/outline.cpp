@@ -47,6 +47,36 @@ Paths toPaths(const Outline& outline) {
     return paths;
 }
 
+/// Puts corners that touch an edge into that edge too, so that whatever is made from the contours meets there.
+void joinTouches(Paths& paths) {
+    std::vector<IntPoint> corners;
+    for (const Path& path : paths) corners.insert(corners.end(), path.begin(), path.end());
+    if (corners.empty()) return;
+    std::sort(corners.begin(), corners.end(), [](const IntPoint& a, const IntPoint& b) { return a.X != b.X ? a.X < b.X : a.Y < b.Y; });
+    corners.erase(std::unique(corners.begin(), corners.end()), corners.end());
+    for (Path& path : paths) {
+        Path joined;
+        for (std::size_t i = 0; i < path.size(); ++i) {
+            const IntPoint &a = path[i], &b = path[(i + 1) % path.size()];
+            joined.push_back(a);
+            const double dx = static_cast<double>(b.X - a.X), dy = static_cast<double>(b.Y - a.Y), length2 = dx * dx + dy * dy;
+            std::vector<std::pair<double, IntPoint>> on;
+            const auto first = std::lower_bound(corners.begin(), corners.end(), std::min(a.X, b.X) - 1,
+                                                [](const IntPoint& p, ClipperLib::cInt x) { return p.X < x; });
+            for (auto p = first; p != corners.end() && p->X <= std::max(a.X, b.X) + 1; ++p) {
+                if (p->Y < std::min(a.Y, b.Y) - 1 || p->Y > std::max(a.Y, b.Y) + 1 || *p == a || *p == b) continue;
+                const double px = static_cast<double>(p->X - a.X), py = static_cast<double>(p->Y - a.Y);
+                const double along = px * dx + py * dy, across = px * dy - py * dx;
+                // Nearer than one and a half steps of the lattice.
+                if (along > 0 && along < length2 && across * across < 2.25 * length2) on.emplace_back(along, *p);
+            }
+            std::sort(on.begin(), on.end(), [](const auto& x, const auto& y) { return x.first < y.first; });
+            for (const auto& [along, point] : on) joined.push_back(point);
+        }
+        path = std::move(joined);
+    }
+}
+
 Paths united(const Paths& paths, FillRule rule) {
     ClipperLib::Clipper clipper;
     clipper.StrictlySimple(true);
@@ -54,6 +84,7 @@ Paths united(const Paths& paths, FillRule rule) {
     Paths out;
     const auto fill = rule == FillRule::nonZero ? ClipperLib::pftNonZero : ClipperLib::pftEvenOdd;
     clipper.Execute(ClipperLib::ctUnion, out, fill, fill);
+    joinTouches(out);
     return out;
 }
 
@@ -77,6 +108,7 @@ std::vector<Paths> islands(const Paths& paths) {
         if (node->IsHole()) continue;
         out.push_back({node->Contour});
         for (const auto* hole : node->Childs) out.back().push_back(hole->Contour);
+        joinTouches(out.back());
     }
     return out;
 }
@@ -142,14 +174,17 @@ struct Layer {
 };
 
 std::vector<Layer> layersOf(const Paths& island, const Extrusion& e, double step) {
-    const float half = e.depth / 2, bevel = std::clamp(e.bevel, 0.0f, half);
+    // A little wall always stays, so that no part is without thickness where the bevel finds no room.
+    const float half = e.depth / 2, bevel = std::clamp(e.bevel, 0.0f, half * 0.98f);
     std::vector<Layer> layers = {{island, half - bevel}};
     if (bevel <= 0) return layers;
-    const int steps = e.form == BevelForm::chamfered ? 1 : std::max(1, e.bevelSteps);
+    const bool straight = e.form == BevelForm::chamfered;
+    // One step will do for a straight edge unless it meets the one across, which then happens somewhere between.
+    const int steps = !straight ? std::max(1, e.bevelSteps) : insetBy(island, bevel / step).size() == island.size() ? 1 : 8;
     for (int k = 1; k <= steps; ++k) {
         const auto turn = precise::sineCosineOfTurns(0.25 * k / steps);
-        const double in = e.form == BevelForm::chamfered ? 1 : k == steps ? 1 : 1 - turn.cosine;
-        const double out = e.form == BevelForm::chamfered ? 1 : k == steps ? 1 : turn.sine;
+        const double in = k == steps ? 1 : straight ? double(k) / steps : 1 - turn.cosine;
+        const double out = k == steps ? 1 : straight ? double(k) / steps : turn.sine;
         Paths next = insetBy(island, in * bevel / step);
         if (next.empty()) break;
         layers.push_back({std::move(next), half - bevel + static_cast<float>(out) * bevel});

@@ -70,8 +70,12 @@ std::vector<Edge> outerSides(const Mesh& mesh, const Topology& topology) {
             }
         };
         each([&](std::uint32_t a, std::uint32_t b) { ++within[pairKey(a, b)]; });
+        // Each way there that has a way back within the face goes out with it.
         each([&](std::uint32_t a, std::uint32_t b) {
-            if (last - first > 1 && within.contains(pairKey(b, a))) return;
+            int& there = within[pairKey(a, b)];
+            const auto back = within.find(pairKey(b, a));
+            if (there <= (back == within.end() ? 0 : back->second)) return;
+            --there;
             sides.push_back({a, b, mesh.faces[first], noFace});
         });
         first = last;
