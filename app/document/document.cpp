@@ -5,6 +5,7 @@
 #include "core/base/error.h"
 #include "core/exchange/export.h"
 #include "core/scene/project_file.h"
+#include "core/scene/references.h"
 
 using namespace gswarm;
 
@@ -50,7 +51,7 @@ void Document::redo() {
 
 void Document::forgetWhatIsGone() {
     if (solo_ && !scene().find(solo_)) solo_ = {};
-    if (handleZone_ && !scene().find(handleZone_)) handleZone_ = {};
+    if (handled_ && !scene().find(handled_)) handled_ = {};
     if (chosen_ && !scene().find(chosen_)) {
         chosen_ = {};
         emit chosenChanged();
@@ -61,30 +62,36 @@ void Document::choose(ObjectId id) {
     if (id == chosen_) return;
     history_.seal();
     chosen_ = id;
-    handleZone_ = id.type() == ObjectType::zone ? id : ObjectId{};
+    // What several swarms share, or none uses, leaves the rail where it is.
+    if (id && scene().find(id) && !(swarm() && uses(swarm(), id)))
+        for (const ObjectId swarm : scene().all(ObjectType::swarm))
+            if (uses(swarm, id)) swarm_ = swarm;
+    const bool placed = id.type() == ObjectType::zone || id.type() == ObjectType::swarm || id.type() == ObjectType::shape;
+    handled_ = placed ? id : ObjectId{};
     if (id.type() == ObjectType::gesture)
         if (const auto& weave = scene().at(id).list("weave"); !weave.empty())
-            handleZone_ = referenceOf(scene().at(weave.front()).part("entry"), "zone");
+            handled_ = referenceOf(scene().at(weave.front()).part("entry"), "zone");
     emit chosenChanged();
     emit sessionChanged();
 }
 
+/// Whether a swarm is, owns or refers to what is chosen, through however many things.
+bool Document::uses(ObjectId object, ObjectId chosen) const {
+    if (object == chosen) return true;
+    for (const ObjectId used : usedBy(scene(), object))
+        if (used.type() != ObjectType::swarm && uses(used, chosen)) return true;
+    return false;
+}
+
 ObjectId Document::swarm() const {
     const auto swarms = scene().all(ObjectType::swarm);
-    for (const ObjectId swarm : swarms) {
-        if (swarm == chosen_) return swarm;
-        const Object& object = scene().at(swarm);
-        for (const auto& list : object.lists)
-            if (std::find(list.begin(), list.end(), chosen_) != list.end()) return swarm;
-        for (const ObjectId entry : object.list("rail"))
-            if (referenceOf(scene().at(entry).part("entry"), "gesture") == chosen_) return swarm;
-    }
+    if (std::find(swarms.begin(), swarms.end(), swarm_) != swarms.end()) return swarm_;
     return swarms.empty() ? ObjectId{} : swarms.front();
 }
 
-void Document::setHandleZone(ObjectId zone) {
-    if (handleZone_ == zone) return;
-    handleZone_ = zone;
+void Document::setHandled(ObjectId object) {
+    if (handled_ == object) return;
+    handled_ = object;
     emit sessionChanged();
 }
 
@@ -127,7 +134,7 @@ void Document::click(ObjectId id) {
 void Document::replace(Scene scene, const std::filesystem::path& path) {
     history_ = History(std::move(scene));
     path_ = path;
-    chosen_ = handleZone_ = solo_ = {};
+    chosen_ = handled_ = solo_ = swarm_ = {};
     picked_ = nullptr;
     frame_ = framesOf(this->scene()).first;
     emit trouble({});

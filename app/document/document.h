@@ -32,11 +32,11 @@ class Document : public QObject {
     // ---- session: never saved in the project, never undone
     gswarm::ObjectId chosen() const { return chosen_; }
     void choose(gswarm::ObjectId id);
-    /// The swarm that is chosen or owns what is chosen; otherwise the first.
+    /// The swarm whose rail is shown: the last one that was chosen or uses what was chosen; at first the first.
     gswarm::ObjectId swarm() const;
-    /// The zone whose handles are shown: the chosen one, or the one unfolded under the chosen gesture.
-    gswarm::ObjectId handleZone() const { return handleZone_; }
-    void setHandleZone(gswarm::ObjectId zone);
+    /// Whose handles are shown: the chosen zone, swarm or path, or the zone unfolded under the chosen gesture.
+    gswarm::ObjectId handled() const { return handled_; }
+    void setHandled(gswarm::ObjectId object);
     double frame() const { return frame_; }
     void setFrame(double frame);
     gswarm::ObjectId solo() const { return solo_; }
@@ -74,11 +74,12 @@ class Document : public QObject {
   private:
     void replace(gswarm::Scene scene, const std::filesystem::path& path);
     void forgetWhatIsGone();
+    bool uses(gswarm::ObjectId object, gswarm::ObjectId chosen) const;
 
     gswarm::History history_;
     gswarm::Scene savedScene_;
     std::filesystem::path path_;
-    gswarm::ObjectId chosen_, handleZone_, solo_;
+    gswarm::ObjectId chosen_, handled_, solo_, swarm_;
     double frame_ = 0;
     std::vector<gswarm::ObjectType> pickTypes_;
     Picked picked_;

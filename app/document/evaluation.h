@@ -1,9 +1,12 @@
 #pragma once
+#include <atomic>
 #include <condition_variable>
+#include <functional>
 #include <map>
 #include <memory>
 #include <mutex>
 #include <QObject>
+#include <QTimer>
 #include <thread>
 
 #include "core/evaluate/evaluator.h"
@@ -16,6 +19,7 @@ struct Evaluated {
     gswarm::ObjectId weightsOf;  ///< the rail entry whose weights are below, or none
     std::vector<float> weights;  ///< one an instance of its swarm
     double milliseconds = 0;
+    std::map<gswarm::ObjectId, QString> problems;  ///< swarms that can't be made, and why; they show their last result
 };
 Q_DECLARE_METATYPE(std::shared_ptr<const Evaluated>)
 
@@ -37,9 +41,18 @@ class Evaluation : public QObject {
     void showWeightsOf(gswarm::ObjectId railEntry);
     void request();
     bool busy() const;
+    /// Gives up what is being made; the last results stay until something changes.
+    void cancel();
+    /// How many shown instances of a swarm overlap; counted at rest. −1 while it is not known.
+    int overlapsOf(gswarm::ObjectId swarm) const;
+    /// Runs on the evaluation's thread when it has nothing else to do; the newest question replaces one that waits.
+    void ask(std::function<void(gswarm::Evaluator&, gswarm::Progress&)> question);
 
   signals:
     void ready();
+    /// Long work goes on: what is made and how far it is (0 … 1). Empty once it is over.
+    void working(const QString& what, double fraction);
+    void overlapsKnown();
     void trouble(const QString& sentence);
 
   private:
@@ -51,7 +64,10 @@ class Evaluation : public QObject {
     };
     void run();
     std::shared_ptr<Evaluated> work(const Request& request, gswarm::Progress& progress);
-    Q_INVOKABLE void deliver(std::shared_ptr<const Evaluated> evaluated, const QString& sentence);
+    void deliver(std::shared_ptr<const Evaluated> evaluated, const QString& sentence);
+    void answer(const std::function<void(gswarm::Evaluator&, gswarm::Progress&)>& question, gswarm::Progress& progress);
+    void countOverlapsAtRest(const std::shared_ptr<const Evaluated>& evaluated);
+    void tellProgress();
 
     Document& document_;
     gswarm::Evaluator evaluator_;
@@ -61,6 +77,12 @@ class Evaluation : public QObject {
     std::condition_variable wake_;
     std::unique_ptr<Request> next_;
     std::shared_ptr<gswarm::Progress> current_;
+    std::function<void(gswarm::Evaluator&, gswarm::Progress&)> question_;
+    std::shared_ptr<const Evaluated> uncounted_;  ///< delivered, overlaps not counted yet
+    std::map<gswarm::ObjectId, int> overlaps_;
+    std::atomic<bool> countingOverlaps_{false};
+    QTimer watch_;
+    int watched_ = 0;  ///< ticks of the watch that the present work has taken
     bool stop_ = false;
     std::thread thread_;
 };

@@ -146,7 +146,7 @@ void ExportPanel::start() {
     const double frame = document_.frame();
     const ObjectId swarm = document_.swarm();
     if (!swarm) return finish(false, "There is no swarm to export yet.");
-    const PlanOptions options{{}, {document_.folder()}};
+    const PlanOptions options{{}, document_.folder()};
     const TraceSize size{width_->value(), height_->value(), samples_->value(), 1};
     progress_ = std::make_shared<Progress>();
     began_ = QDateTime::currentMSecsSinceEpoch();

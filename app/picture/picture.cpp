@@ -5,6 +5,7 @@
 #include <QHBoxLayout>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QPushButton>
 #include <QToolButton>
 
 #include "app/document/document.h"
@@ -45,6 +46,13 @@ Picture::Picture(Document& document, Evaluation& evaluation, QWidget* parent)
     ground_ = viewChoice("ground", "Ground", true);
     frame_ = viewChoice("frame", "Output frame", false);
     for (auto* button : {weights_, numbers_, zones_, ground_, frame_}) row->addWidget(button);
+    stop_ = new QPushButton("Stop", this);
+    stop_->setObjectName("stopWork");
+    stop_->setToolTip("Give up what is being made; the picture keeps what was there before");
+    stop_->setFixedWidth(76);
+    stop_->hide();
+    connect(stop_, &QPushButton::clicked, &evaluation_, &Evaluation::cancel);
+    connect(&evaluation_, &Evaluation::working, this, &Picture::showWork);
     settle_.setSingleShot(true);
     settle_.setInterval(140);
     connect(&settle_, &QTimer::timeout, this, [this] { requestDraw(Care::fine); });
@@ -126,12 +134,16 @@ void Picture::frameChoice() {
         bounds.low = glm::min(bounds.low, p);
         bounds.high = glm::max(bounds.high, p);
     };
-    if (const ObjectId zone = document_.handleZone(); zone && document_.chosen() == zone) {
-        for (const auto& line : zone_handles::contours(document_.scene(), zone, document_.frame(), false))
+    if (const ObjectId zone = document_.handled(); zone.type() == ObjectType::zone && document_.chosen() == zone) {
+        for (const auto& line : handles::contours(document_.scene(), zone, document_.frame(), false))
             for (const auto& p : line) grow(p);
     } else if (evaluation_.latest()) {
         for (const auto& r : evaluation_.latest()->swarms) {
-            if (r->bounds.empty() || !r->shown) continue;
+            if (!r->shown) continue;
+            for (const Backdrop& backdrop : r->backdrops)
+                for (const glm::vec3& p : {backdrop.meshes->bounds.low, backdrop.meshes->bounds.high})
+                    grow(r->position + r->rotation * (r->scale * p));
+            if (r->bounds.empty()) continue;
             for (int corner = 0; corner < 8; ++corner) {
                 const glm::vec3 p(corner & 1 ? r->bounds.low.x : r->bounds.high.x, corner & 2 ? r->bounds.low.y : r->bounds.high.y,
                                   corner & 4 ? r->bounds.low.z : r->bounds.high.z);
@@ -172,20 +184,19 @@ void Picture::requestDraw(Care care) {
     update();
 }
 
-void Picture::setHandleMode(zone_handles::Mode mode) {
+void Picture::setHandleMode(handles::Mode mode) {
     mode_ = mode;
     update();
 }
 
 float Picture::reach(ObjectId zone) const {
-    const glm::vec3 place = zoneStateAt(document_.scene().at(zone), document_.frame()).position;
-    return view_.metresPerPixel(place, size()) * 70;
+    return view_.metresPerPixel(handles::poseOf(document_.scene(), zone, document_.frame()).position, size()) * 70;
 }
 
-std::vector<zone_handles::Handle> Picture::handles() const {
-    const ObjectId zone = document_.handleZone();
-    if (!zone || !document_.scene().find(zone)) return {};
-    return zone_handles::handlesOf(document_.scene(), zone, document_.frame(), mode_, reach(zone));
+std::vector<handles::Handle> Picture::handles() const {
+    const ObjectId object = document_.handled();
+    if (!handles::hasHandles(document_.scene(), object)) return {};
+    return handles::handlesOf(document_.scene(), object, document_.frame(), mode_, reach(object));
 }
 
 std::optional<QPointF> Picture::handlePlace(const QString& name) const {
@@ -200,7 +211,7 @@ std::vector<ObjectId> Picture::zonesToShow() const {
     const Object* chosen = scene.find(document_.chosen());
     if (chosen && chosen->id.type() == ObjectType::gesture)
         for (const ObjectId entry : chosen->list("weave")) zones.push_back(referenceOf(scene.at(entry).part("entry"), "zone"));
-    if (document_.handleZone()) zones.push_back(document_.handleZone());
+    if (document_.handled().type() == ObjectType::zone) zones.push_back(document_.handled());
     if (document_.picking())
         for (const ObjectId zone : scene.all(ObjectType::zone)) zones.push_back(zone);
     std::erase_if(zones, [&](ObjectId z) { return !scene.find(z); });
@@ -231,31 +242,30 @@ void Picture::paintLine(QPainter& painter, const std::vector<glm::vec3>& places,
 
 void Picture::paintZone(QPainter& painter, ObjectId zone, bool chosen) {
     const QColor colour = chosen ? theme::ivory : theme::verdigris;
-    for (const auto& line : zone_handles::contours(document_.scene(), zone, document_.frame(), false))
-        paintLine(painter, line, QPen(colour, 1));
-    for (const auto& line : zone_handles::contours(document_.scene(), zone, document_.frame(), true))
+    for (const auto& line : handles::contours(document_.scene(), zone, document_.frame(), false)) paintLine(painter, line, QPen(colour, 1));
+    for (const auto& line : handles::contours(document_.scene(), zone, document_.frame(), true))
         paintLine(painter, line, QPen(colour, 1, Qt::DotLine));
     const FrameRange range = framesOf(document_.scene());
     painter.setPen(Qt::NoPen);
     painter.setBrush(theme::ivory);
-    for (const auto& place : zone_handles::path(document_.scene(), zone, range.first, range.last))
+    for (const auto& place : handles::path(document_.scene(), zone, range.first, range.last))
         if (const auto at = view_.project(place, size())) painter.drawEllipse(*at, 1.2, 1.2);
 }
 
 void Picture::paintHandles(QPainter& painter) {
-    const ObjectId zone = document_.handleZone();
-    if (!zone || !document_.scene().find(zone)) return;
-    const glm::vec3 middle = zoneStateAt(document_.scene().at(zone), document_.frame()).position;
+    const ObjectId object = document_.handled();
+    if (!handles::hasHandles(document_.scene(), object)) return;
+    const glm::vec3 middle = handles::poseOf(document_.scene(), object, document_.frame()).position;
     painter.setFont(theme::numbers(11));
     for (const auto& handle : handles()) {
         const auto at = view_.project(handle.place, size());
         if (!at) continue;
-        if (mode_ != zone_handles::Mode::size || handle.name == "thickness")
+        if (handle.parameter != "points" && (mode_ != handles::Mode::size || handle.name == "thickness" || handle.name == "scale"))
             paintLine(painter, {middle, handle.place}, QPen(theme::ivory, 1));
         const bool held = drag_ && drag_->handle.name == handle.name;
         painter.setPen(QPen(theme::ink, 1.5));
         painter.setBrush(held ? theme::gold : theme::ivory);
-        if (mode_ == zone_handles::Mode::size)
+        if (mode_ == handles::Mode::size)
             painter.drawRect(QRectF(at->x() - 4.5, at->y() - 4.5, 9, 9));
         else
             painter.drawEllipse(*at, 5, 5);
@@ -299,10 +309,11 @@ void Picture::paintEvent(QPaintEvent*) {
         painter.drawRect(QRectF((width() - w) / 2 + 0.5, (height() - h) / 2 + 0.5, w - 1, h - 1));
     }
     if (zones_->isChecked()) {
-        for (const ObjectId zone : zonesToShow()) paintZone(painter, zone, zone == document_.handleZone());
+        for (const ObjectId zone : zonesToShow()) paintZone(painter, zone, zone == document_.handled());
         paintHandles(painter);
     }
     paintNumbers(painter);
+    paintWork(painter);
     if (document_.picking()) {
         painter.setFont(theme::text(13, QFont::DemiBold));
         painter.setPen(theme::gold);
@@ -324,13 +335,14 @@ ObjectId Picture::objectAt(QPointF pixel) const {
     const Scene& scene = document_.scene();
     if (document_.picking())
         for (const ObjectId zone : zonesToShow())
-            for (const auto& line : zone_handles::contours(scene, zone, document_.frame(), false))
+            for (const auto& line : handles::contours(scene, zone, document_.frame(), false))
                 for (const auto& place : line)
                     if (const auto at = view_.project(place, size()); at && QLineF(*at, pixel).length() < 8 && document_.pickable(zone))
                         return zone;
     ObjectId best;
     double nearest = 1e30;
     if (!evaluation_.latest()) return best;
+    if (const ObjectId shape = backdropAt(pixel); shape && document_.pickable(shape)) return shape;
     for (const auto& r : evaluation_.latest()->swarms) {
         for (std::size_t i = 0; i < static_cast<std::size_t>(r->count) && r->shown; ++i) {
             if (r->columns->variant[i] == notShown) continue;
@@ -349,6 +361,45 @@ ObjectId Picture::objectAt(QPointF pixel) const {
     return best;
 }
 
+/// A shape that is seen for itself, by its corners on screen.
+ObjectId Picture::backdropAt(QPointF pixel) const {
+    for (const auto& r : evaluation_.latest()->swarms)
+        for (const Backdrop& backdrop : r->backdrops) {
+            QPolygonF corners;
+            const Bounds& b = backdrop.meshes->bounds;
+            for (int corner = 0; corner < 8; ++corner) {
+                const glm::vec3 p(corner & 1 ? b.low.x : b.high.x, corner & 2 ? b.low.y : b.high.y, corner & 4 ? b.low.z : b.high.z);
+                if (const auto at = view_.project(r->position + r->rotation * (r->scale * p), size())) corners << *at;
+            }
+            if (corners.boundingRect().contains(pixel)) return backdrop.shape;
+        }
+    return {};
+}
+
+/// Long work: what is made, how far it is, and that Esc stops it.
+void Picture::paintWork(QPainter& painter) {
+    if (work_.isEmpty()) return;
+    const QRectF box(width() / 2.0 - 190, height() - 62, 380, 44);
+    painter.setPen(QPen(theme::line, 1));
+    painter.setBrush(theme::panel);
+    painter.drawRoundedRect(box, 4, 4);
+    painter.setFont(theme::text(13));
+    painter.setPen(theme::ivory);
+    painter.drawText(box.adjusted(12, 6, -96, -18), Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(work_, Qt::ElideRight, static_cast<int>(box.width()) - 112));
+    painter.fillRect(QRectF(box.left() + 12, box.bottom() - 12, box.width() - 112, 4), theme::line);
+    painter.fillRect(QRectF(box.left() + 12, box.bottom() - 12, (box.width() - 112) * workDone_, 4), theme::gold);
+}
+
+void Picture::showWork(const QString& what, double fraction) {
+    if (what == work_ && fraction == workDone_) return;
+    work_ = what;
+    workDone_ = fraction;
+    stop_->setVisible(!what.isEmpty());
+    stop_->move(width() / 2 + 104, height() - 53);
+    update();
+}
+
 void Picture::mousePressEvent(QMouseEvent* event) {
     last_ = event->position();
     if (event->button() != Qt::LeftButton) return;
@@ -356,11 +407,7 @@ void Picture::mousePressEvent(QMouseEvent* event) {
         for (const auto& handle : handles()) {
             const auto at = view_.project(handle.place, size());
             if (!at || QLineF(*at, last_).length() > 9) continue;
-            const ObjectId zone = document_.handleZone();
-            const Address address = addressOf(document_.scene(), zone, handle.parameter);
-            std::vector<double> numbers;
-            for (const Track& t : std::get<Numbers>(valueOf(document_.scene(), address))) numbers.push_back(valueAt(t, document_.frame()));
-            drag_ = zone_handles::Drag{zone, handle, last_, zoneStateAt(document_.scene().at(zone), document_.frame()), numbers};
+            drag_ = handles::begin(document_.scene(), document_.handled(), handle, last_, document_.frame());
             document_.seal();
             update();
             return;
@@ -371,8 +418,7 @@ void Picture::mousePressEvent(QMouseEvent* event) {
 void Picture::mouseMoveEvent(QMouseEvent* event) {
     const QPointF now = event->position(), gone = now - last_;
     if (drag_ && event->buttons() & Qt::LeftButton) {
-        document_.edit(
-            [&](const Scene& scene) { return zone_handles::edited(scene, *drag_, now, document_.frame(), view_, size(), mode_); });
+        document_.edit([&](const Scene& scene) { return handles::edited(scene, *drag_, now, document_.frame(), view_, size(), mode_); });
         return;
     }
     if (event->buttons() & (Qt::RightButton | Qt::MiddleButton)) {

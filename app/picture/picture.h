@@ -4,12 +4,13 @@
 #include <QTimer>
 #include <QWidget>
 
+#include "app/picture/handles.h"
 #include "app/picture/view_camera.h"
 #include "app/picture/view_thread.h"
-#include "app/picture/zone_handles.h"
 
 class Document;
 class Evaluation;
+class QPushButton;
 class QToolButton;
 
 /// The live picture: shows what the view thread drew, paints handles and overlays over it, and passes the mouse on to
@@ -29,7 +30,7 @@ class Picture : public QWidget {
     void lookThroughCamera();
     /// Puts the scene's first camera where the view is.
     void cameraFromView();
-    void setHandleMode(zone_handles::Mode mode);
+    void setHandleMode(handles::Mode mode);
     void showWeights(bool on);
     void showNumbers(bool on);
     bool showsWeights() const;
@@ -59,12 +60,15 @@ class Picture : public QWidget {
     void adapt(int pixelsWide, double milliseconds);
     void updateWeights();
     float reach(gswarm::ObjectId zone) const;
-    std::vector<zone_handles::Handle> handles() const;
+    std::vector<handles::Handle> handles() const;
     void paintZone(QPainter& painter, gswarm::ObjectId zone, bool chosen);
     void paintLine(QPainter& painter, const std::vector<glm::vec3>& places, const QPen& pen);
     void paintHandles(QPainter& painter);
     void paintNumbers(QPainter& painter);
     gswarm::ObjectId objectAt(QPointF pixel) const;
+    gswarm::ObjectId backdropAt(QPointF pixel) const;
+    void paintWork(QPainter& painter);
+    void showWork(const QString& what, double fraction);
     std::vector<gswarm::ObjectId> zonesToShow() const;
 
     Document& document_;
@@ -77,8 +81,11 @@ class Picture : public QWidget {
     double drawMilliseconds_ = 0;  ///< of a picture at full size, estimated from the last one
     double coarseShare_ = 1;       ///< of the full width and height
     bool framedOnce_ = false;
-    zone_handles::Mode mode_ = zone_handles::Mode::move;
-    std::optional<zone_handles::Drag> drag_;
+    handles::Mode mode_ = handles::Mode::move;
+    std::optional<handles::Drag> drag_;
     QPointF last_;
+    QString work_;  ///< what is being made, while that takes long
+    double workDone_ = 0;
+    QPushButton* stop_;
     QToolButton *weights_, *numbers_, *zones_, *ground_, *frame_;
 };

@@ -95,15 +95,18 @@ Renderer::GpuMesh& Renderer::meshFor(const std::shared_ptr<const ShapeMeshes>& m
     glGenVertexArrays(1, &gpu.vertexArray);
     glBindVertexArray(gpu.vertexArray);
     std::vector<float> vertices;
-    vertices.reserve(mesh.positions.size() * 6);
-    for (std::size_t i = 0; i < mesh.positions.size(); ++i)
-        for (const auto& v : {mesh.positions[i], mesh.normals[i]}) vertices.insert(vertices.end(), {v.x, v.y, v.z});
+    vertices.reserve(mesh.positions.size() * 9);
+    for (std::size_t i = 0; i < mesh.positions.size(); ++i) {
+        const glm::vec3 colour = mesh.colours.empty() ? glm::vec3(1) : glm::vec3(mesh.colours[i]);
+        for (const auto& v : {mesh.positions[i], mesh.normals[i], colour}) vertices.insert(vertices.end(), {v.x, v.y, v.z});
+    }
     glGenBuffers(1, &gpu.vertices);
     glBindBuffer(GL_ARRAY_BUFFER, gpu.vertices);
     glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(vertices.size() * 4), vertices.data(), GL_STATIC_DRAW);
-    for (unsigned a = 0; a < 2; ++a) {
-        glEnableVertexAttribArray(a);
-        glVertexAttribPointer(a, 3, GL_FLOAT, GL_FALSE, 24, reinterpret_cast<void*>(static_cast<std::uintptr_t>(a * 12)));
+    const unsigned attributes[] = {0, 1, 6};  // position, normal, colour of the mesh
+    for (unsigned a = 0; a < 3; ++a) {
+        glEnableVertexAttribArray(attributes[a]);
+        glVertexAttribPointer(attributes[a], 3, GL_FLOAT, GL_FALSE, 36, reinterpret_cast<void*>(static_cast<std::uintptr_t>(a * 12)));
     }
     glGenBuffers(1, &gpu.indices);
     glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, gpu.indices);
@@ -115,7 +118,8 @@ Renderer::GpuMesh& Renderer::meshFor(const std::shared_ptr<const ShapeMeshes>& m
     return gpu;
 }
 
-std::vector<Renderer::Batch> Renderer::gather(const ViewRequest& request, const Result& result, std::uint16_t variantNumber) const {
+std::vector<Renderer::Batch> Renderer::gather(const ViewRequest& request, const Result& result, std::uint16_t variantNumber,
+                                              const std::vector<std::uint32_t>& instances) const {
     std::vector<Batch> batches(detailLevels);
     const Variant& variant = result.variants[variantNumber];
     const glm::mat4 toClip =
@@ -124,8 +128,7 @@ std::vector<Renderer::Batch> Renderer::gather(const ViewRequest& request, const 
     const float pixels = static_cast<float>(request.pixels.width()) * request.camera.focalLength / 36;
     const bool weights = request.weights && request.evaluated->weights.size() == static_cast<std::size_t>(result.count);
     const ResultColumns& columns = *result.columns;
-    for (std::size_t i = 0; i < static_cast<std::size_t>(result.count); ++i) {
-        if (columns.variant[i] != variantNumber) continue;
+    for (const std::size_t i : instances) {
         const float* m = &columns.matrix[12 * i];
         const glm::vec4 clip = toClip * glm::vec4(m[3], m[7], m[11], 1);
         const float size =
@@ -183,11 +186,14 @@ bool Renderer::drawSwarm(const ViewRequest& request, const Result& result, const
     swarmProgram_->setUniformValue("pose", matrix(poseOf(result)));
     const bool weights = request.weights && !request.evaluated->weights.empty();
     swarmProgram_->setUniformValue("flat_", weights ? 1.0f : 0.0f);
-    for (std::size_t v = 0; v < result.variants.size(); ++v) {
+    swarmProgram_->setUniformValue("through", 0.0f);
+    const auto byVariant = instancesByVariant(result);
+    for (std::size_t v = 0; v < byVariant.size(); ++v) {
+        if (byVariant[v].empty()) continue;
         const Variant& variant = result.variants[v];
         swarmProgram_->setUniformValue("metal", weights ? 0.0f : variant.metal);
         swarmProgram_->setUniformValue("roughness", variant.roughness);
-        const auto batches = gather(request, result, static_cast<std::uint16_t>(v));
+        const auto batches = gather(request, result, static_cast<std::uint16_t>(v), byVariant[v]);
         for (int level = 0; level < detailLevels; ++level) {
             const Batch& batch = batches[static_cast<std::size_t>(level)];
             if (batch.colours.empty()) continue;
@@ -195,6 +201,40 @@ bool Renderer::drawSwarm(const ViewRequest& request, const Result& result, const
         }
     }
     return true;
+}
+
+/// Shapes that swarms stand on, as one instance each. Dimmed ones are see-through, drawn after all else.
+void Renderer::drawBackdrops(const ViewRequest& request, const Result& result) {
+    const float aspect = static_cast<float>(request.pixels.width()) / static_cast<float>(request.pixels.height());
+    swarmProgram_->bind();
+    setLight(request, *swarmProgram_);
+    swarmProgram_->setUniformValue("toClip", matrix(request.camera.matrix(aspect)));
+    swarmProgram_->setUniformValue("pose", matrix(poseOf(result)));
+    swarmProgram_->setUniformValue("flat_", 0.0f);
+    swarmProgram_->setUniformValue("metal", 0.0f);
+    swarmProgram_->setUniformValue("roughness", 0.8f);
+    for (const Backdrop& backdrop : result.backdrops) {
+        if (backdrop.meshes->mesh().triangles.empty()) continue;
+        Batch one;
+        one.matrices = {1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0};
+        const auto byte = [](double linear) {
+            return static_cast<std::uint32_t>(std::clamp(srgbFromLinear(linear), 0.0, 1.0) * 255 + 0.5);
+        };
+        one.colours = {byte(backdrop.colour.x) | byte(backdrop.colour.y) << 8 | byte(backdrop.colour.z) << 16 |
+                       (backdrop.dimmed ? 70u : 255u) << 24};
+        swarmProgram_->setUniformValue("through", backdrop.dimmed ? 1.0f : 0.0f);
+        if (backdrop.dimmed) {
+            glEnable(GL_BLEND);
+            glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);
+            glDepthMask(GL_FALSE);
+            glEnable(GL_CULL_FACE);
+        }
+        static const std::atomic<bool> never{false};
+        drawBatch(meshFor(backdrop.meshes, 0), one, never);
+        glDisable(GL_BLEND);
+        glDisable(GL_CULL_FACE);
+        glDepthMask(GL_TRUE);
+    }
 }
 
 void Renderer::drawGround(const ViewRequest& request) {
@@ -222,6 +262,9 @@ QImage Renderer::draw(const ViewRequest& request, const std::atomic<bool>& cance
     if (request.evaluated)
         for (const auto& result : request.evaluated->swarms)
             if (result->shown && !drawSwarm(request, *result, cancelled)) return {};
+    if (request.evaluated)
+        for (const auto& result : request.evaluated->swarms)
+            if (result->shown) drawBackdrops(request, *result);
     glBindVertexArray(0);
     QImage image = buffer_->toImage();
     buffer_->release();

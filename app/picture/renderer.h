@@ -52,7 +52,9 @@ class Renderer : protected QOpenGLFunctions_3_3_Core {
     bool drawSwarm(const ViewRequest& request, const gswarm::Result& result, const std::atomic<bool>& cancelled);
     bool drawBatch(GpuMesh& mesh, const Batch& batch, const std::atomic<bool>& cancelled);
     void drawGround(const ViewRequest& request);
-    std::vector<Batch> gather(const ViewRequest& request, const gswarm::Result& result, std::uint16_t variant) const;
+    std::vector<Batch> gather(const ViewRequest& request, const gswarm::Result& result, std::uint16_t variant,
+                              const std::vector<std::uint32_t>& instances) const;
+    void drawBackdrops(const ViewRequest& request, const gswarm::Result& result);
 
     std::unique_ptr<QOpenGLShaderProgram> swarmProgram_, groundProgram_;
     std::unique_ptr<QOpenGLFramebufferObject> buffer_;

@@ -68,6 +68,7 @@ Rail::Rail(Document& document, Evaluation& evaluation, QWidget* parent) : QWidge
     for (const auto signal : {&Document::sceneChanged, &Document::chosenChanged, &Document::sessionChanged})
         connect(&document_, signal, this, &Rail::refresh);
     connect(&evaluation_, &Evaluation::ready, this, &Rail::refresh);
+    connect(&evaluation_, &Evaluation::overlapsKnown, this, &Rail::refresh);
     rebuild();
 }
 
@@ -166,13 +167,23 @@ void Rail::refresh() {
                       false,
                       false,
                       1});
-    const QString count = result ? grouped(result->visible) + " shown" : "…";
+    const int overlaps = evaluation_.overlapsOf(swarm_);
+    const auto latest = evaluation_.latest();
+    const bool stuck = latest && latest->problems.contains(swarm_);
+    const QString count = stuck          ? "can't be made"
+                          : !result      ? "…"
+                          : overlaps > 0 ? grouped(result->visible) + " · " + grouped(overlaps) + " overlap"
+                                         : grouped(result->visible) + " shown";
     const QString tip =
         result ? QString("%1 instances, %2 shown%3")
                      .arg(grouped(result->count), grouped(result->visible),
                           result->notFinite ? QString(", %1 left out: their place is no number").arg(result->notFinite) : QString())
                : QString();
-    result_->show({"result", "Result", count, tip, {}, chosen == swarm_, true, false, false, result && result->notFinite > 0, false, 1});
+    QString told = stuck ? latest->problems.at(swarm_) : tip;
+    if (overlaps >= 0 && result && !stuck) told += QString("\n%1 instances overlap another").arg(overlaps == 0 ? "No" : grouped(overlaps));
+    for (const auto& note : result ? result->notes : std::vector<std::string>{}) told += "\n" + QString::fromStdString(note);
+    result_->show(
+        {"result", "Result", count, told, {}, chosen == swarm_, true, false, false, stuck || (result && result->notFinite > 0), false, 1});
     for (std::size_t i = 0; i < entries_.size(); ++i) {
         const Part& entry = scene.at(entries_[i]).part("entry");
         const Object& gesture = scene.at(referenceOf(entry, "gesture"));

@@ -2,16 +2,47 @@
 
 #include <QKeyEvent>
 #include <QMouseEvent>
+#include <QPainter>
+#include <QStyledItemDelegate>
 
 #include "app/theme/theme.h"
 
 using namespace gswarm;
+
+namespace {
+
+constexpr int switchWidth = 28, shownRole = Qt::UserRole + 1;
+
+/// How a thing is seen, as the name of its icon; empty for what has no such switch.
+QString shownAs(const Scene& scene, ObjectId id) {
+    if (id.type() == ObjectType::shape) return QString::fromStdString(choiceOf(scene.at(id).part("display"), "as"));
+    if (id.type() == ObjectType::swarm) return switchOf(scene.at(id).part("place"), "shown") ? "shown" : "hidden";
+    return {};
+}
+
+/// Rows with the switch at their right end.
+class RowPainter : public QStyledItemDelegate {
+  public:
+    using QStyledItemDelegate::QStyledItemDelegate;
+    void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+        QStyleOptionViewItem text = option;
+        const QString shown = index.data(shownRole).toString();
+        QStyledItemDelegate::paint(painter, text, index);
+        if (shown.isEmpty()) return;
+        const QRectF box(option.rect.right() - switchWidth + 6, option.rect.top() + 7, 14, 14);
+        painter->setRenderHint(QPainter::Antialiasing);
+        theme::paintIcon(*painter, shown, box, shown == "shown" ? theme::ivory : theme::quiet);
+    }
+};
+
+}  // namespace
 
 SceneList::SceneList(Document& document, QWidget* parent) : QListWidget(parent), document_(document) {
     setObjectName("sceneList");
     setAccessibleName("Scene list");
     setIconSize({14, 14});
     setUniformItemSizes(true);
+    setItemDelegate(new RowPainter(this));
     setStyleSheet(
         "QListWidget::item { height: 28px; padding-left: 6px; border-left: 2px solid transparent; } QListWidget::item:selected { "
         "background: #29241d; color: #ece3d2; border-left: 2px solid #d9a441; } QListWidget::item:disabled { color: #a3967f; }");
@@ -50,7 +81,10 @@ void SceneList::refresh() {
                                              QString::fromStdString(scene.at(id).name), this);
             item->setData(Qt::UserRole, static_cast<qulonglong>(id.bits));
             item->setFlags(fits ? Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable : Qt::NoItemFlags);
-            item->setToolTip(QString::fromStdString(classOf(type).label));
+            const QString shown = shownAs(scene, id);
+            item->setData(shownRole, shown);
+            const QString label = QString::fromStdString(classOf(type).label);
+            item->setToolTip(shown.isEmpty() ? label : label + ", itself " + shown + "; V or a click on the mark changes that");
             if (id == document_.chosen()) setCurrentItem(item);
         }
     refreshing_ = false;
@@ -60,10 +94,25 @@ void SceneList::mousePressEvent(QMouseEvent* event) {
     // While a thing is picked, the click is an answer and must not move the choice.
     const QListWidgetItem* item = itemAt(event->position().toPoint());
     if (document_.picking() && item) return document_.click(idOf(item));
+    if (item && event->position().x() > viewport()->width() - switchWidth && !item->data(shownRole).toString().isEmpty())
+        return switchShown(idOf(item));
     QListWidget::mousePressEvent(event);
 }
 
+void SceneList::switchShown(ObjectId id) {
+    const Scene& scene = document_.scene();
+    if (id.type() == ObjectType::swarm) document_.setValue(addressOf(scene, id, "shown"), !switchOf(scene.at(id).part("place"), "shown"));
+    if (id.type() == ObjectType::shape) {
+        const QString now = shownAs(scene, id);
+        document_.setValue(addressOf(scene, id, "display-as"), std::string(now == "shown"    ? "dimmed"
+                                                                           : now == "dimmed" ? "hidden"
+                                                                                             : "shown"));
+    }
+    document_.seal();
+}
+
 void SceneList::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_V && event->modifiers() == Qt::NoModifier && currentItem()) return switchShown(idOf(currentItem()));
     if (event->key() == Qt::Key_Delete && currentItem()) {
         const ObjectId id = idOf(currentItem());
         document_.edit([&](const Scene& s) { return remove(s, id); });

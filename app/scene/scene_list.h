@@ -4,6 +4,7 @@
 #include "app/document/document.h"
 
 /// Everything in the project, by type. A click chooses, or answers a pick; Delete takes away; a double click renames.
+/// The mark at the right of a shape or a swarm says whether it is seen itself; a click on it, or V, changes that.
 class SceneList : public QListWidget {
     Q_OBJECT
 
@@ -18,6 +19,8 @@ class SceneList : public QListWidget {
   private:
     void refresh();
     static gswarm::ObjectId idOf(const QListWidgetItem* item);
+    /// Shown, dimmed, hidden: the next state of what has one.
+    void switchShown(gswarm::ObjectId id);
 
     Document& document_;
     bool refreshing_ = false;

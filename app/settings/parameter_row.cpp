@@ -6,11 +6,13 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QMouseEvent>
+#include <QPlainTextEdit>
 #include <QPushButton>
 #include <QToolButton>
 
 #include "app/settings/colour_field.h"
 #include "app/settings/number_field.h"
+#include "app/settings/points_field.h"
 #include "app/settings/ramp_field.h"
 #include "app/settings/switch.h"
 #include "app/theme/theme.h"
@@ -64,13 +66,16 @@ ParameterRow::ParameterRow(Document& document, const Address& address, QWidget* 
             addToggle();
             break;
         case ParameterType::text:
-            addText(false);
+            p.lines ? addLines() : addText(false);
             break;
         case ParameterType::file:
             addText(true);
             break;
         case ParameterType::reference:
             addReference();
+            break;
+        case ParameterType::points:
+            addPoints();
             break;
         case ParameterType::ramp:
             addRamp();
@@ -198,9 +203,35 @@ void ParameterRow::addText(bool file) {
         if (document_.path().empty())
             return emit trouble("Save the project first: files are found by their place in the project's folder.");
         const QString folder = QString::fromStdString(document_.folder().string());
-        const QString chosen = QFileDialog::getOpenFileName(this, "Choose a mesh", folder, "OBJ meshes (*.obj)");
+        const QString chosen = QFileDialog::getOpenFileName(this, QString::fromStdString(parameter().summary), folder);
         if (!chosen.isEmpty()) document_.setValue(address_, QDir(folder).relativeFilePath(chosen).toStdString());
     });
+}
+
+void ParameterRow::addLines() {
+    auto* text = new QPlainTextEdit(fields_);
+    text->setObjectName("lines");
+    text->setAccessibleName(QString::fromStdString(parameter().label));
+    text->setToolTip(QString::fromStdString(parameter().summary));
+    text->setFixedHeight(58);
+    text->setTabChangesFocus(true);
+    fields_->layout()->addWidget(text);
+    refreshers_.push_back([this, text] {
+        const QString now = QString::fromStdString(std::get<std::string>(valueOf(document_.scene(), address_)));
+        if (text->toPlainText() == now) return;
+        const QSignalBlocker quiet(text);
+        text->setPlainText(now);
+    });
+    connect(text, &QPlainTextEdit::textChanged, this, [this, text] { document_.setValue(address_, text->toPlainText().toStdString()); });
+}
+
+void ParameterRow::addPoints() {
+    auto* field = new PointsField(fields_);
+    fields_->layout()->addWidget(field);
+    refreshers_.push_back([this, field] { field->show(std::get<Points>(valueOf(document_.scene(), address_))); });
+    connect(field, &PointsField::edited, this, [this](const Points& points) { document_.setValue(address_, points); });
+    connect(field, &PointsField::finished, this, [this] { document_.seal(); });
+    connect(field, &PointsField::trouble, this, &ParameterRow::trouble);
 }
 
 void ParameterRow::addReference() {
@@ -210,6 +241,13 @@ void ParameterRow::addReference() {
                      "\nClick, then click the thing in the picture or in the list. What is shown here stays.");
     slot->setIcon(theme::icon("pick"));
     fields_->layout()->addWidget(slot);
+    auto* none = new QToolButton(fields_);
+    none->setIcon(theme::icon("close", theme::quiet));
+    none->setToolTip("Refer to nothing");
+    none->setAccessibleName("Refer to nothing");
+    fields_->layout()->addWidget(none);
+    connect(none, &QToolButton::clicked, this, [this] { document_.setValue(address_, ObjectId{}); });
+    refreshers_.push_back([this, none] { none->setVisible(static_cast<bool>(std::get<ObjectId>(valueOf(document_.scene(), address_)))); });
     refreshers_.push_back([this, slot] {
         const ObjectId id = std::get<ObjectId>(valueOf(document_.scene(), address_));
         const Object* object = document_.scene().find(id);

@@ -25,6 +25,8 @@ class ParameterRow : public QWidget {
     void addChoice();
     void addToggle();
     void addText(bool file);
+    void addLines();
+    void addPoints();
     void addReference();
     void addRamp();
     const gswarm::Parameter& parameter() const { return gswarm::parameterAt(document_.scene(), address_); }

@@ -5,32 +5,27 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
-#include <QMenu>
-#include <QPushButton>
 #include <QScrollArea>
 #include <QScrollBar>
-#include <QToolButton>
 
+#include "app/document/evaluation.h"
 #include "app/settings/number_field.h"
 #include "app/settings/parameter_row.h"
 #include "app/settings/section.h"
-#include "app/settings/switch.h"
 #include "app/theme/theme.h"
 
 using namespace gswarm;
 
 namespace {
 
-const std::vector<std::string> channels = {"position", "rotation", "scale", "colour"};
-
 bool contains(const std::vector<std::string>& list, const std::string& item) {
     return std::find(list.begin(), list.end(), item) != list.end();
 }
-QString said(const std::string& text) { return QString::fromStdString(text); }
 
 }  // namespace
 
-Settings::Settings(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+Settings::Settings(Document& document, Evaluation& evaluation, QWidget* parent)
+    : QWidget(parent), document_(document), evaluation_(evaluation) {
     setObjectName("settings");
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
@@ -60,6 +55,10 @@ Settings::Settings(Document& document, QWidget* parent) : QWidget(parent), docum
     });
     for (const auto signal : {&Document::sceneChanged, &Document::chosenChanged, &Document::frameChanged})
         connect(&document_, signal, this, &Settings::refresh);
+    for (const auto signal : {&Evaluation::ready, &Evaluation::overlapsKnown})
+        connect(&evaluation_, signal, this, [this] {
+            for (const auto& tell : told_) tell();
+        });
     rebuild();
 }
 
@@ -79,7 +78,7 @@ std::string Settings::signature() const {
             text += "|" + part.kind->id;
             for (const Parameter& p : part.kind->parameters) text += applies(p, part) ? '1' : '0';
             if (part.kind->family == Family::gesture)
-                for (const auto& channel : channels) text += switchOf(part, channel) ? 'x' : '-';
+                for (const char* channel : changeChannels) text += switchOf(part, channel) ? 'x' : '-';
         }
     };
     add(*object);
@@ -109,6 +108,7 @@ void Settings::refresh() {
     const Object* object = document_.scene().find(document_.chosen());
     if (object && !name_->hasFocus()) name_->setText(said(object->name));
     for (ParameterRow* row : rows_) row->refresh();
+    for (const auto& tell : told_) tell();
     for (auto& [section, summary] : summaries_) section->setSummary(summary());
 }
 
@@ -118,6 +118,7 @@ void Settings::rebuild() {
     const auto [focusedRow, focusedField] = focusedPlace();
     rows_.clear();
     summaries_.clear();
+    told_.clear();
     // What is being clicked may live in the old content: it goes once the event is over.
     if (QWidget* old = scroll_->takeWidget()) {
         old->hide();
@@ -144,7 +145,9 @@ void Settings::rebuild() {
         else if (object->id.type() == ObjectType::stock)
             showStock(document_.scene().at(document_.scene().ownerOf(object->id)));
         else if (object->id.type() == ObjectType::formation)
-            showFormation(object->id);
+            showFormation(document_.scene().at(document_.scene().ownerOf(object->id)));
+        else if (object->id.type() == ObjectType::shape)
+            showShape(*object);
         else
             showPlain(*object);
     }
@@ -245,247 +248,4 @@ void Settings::showPlain(const Object& object) {
         addRows(section, object.id, info.id);
         summaries_.push_back({section, [text = said(kind.summary)] { return text; }});
     }
-}
-
-void Settings::showSwarm(const Object& swarm) {
-    Section* place = addSection("Place of the swarm");
-    addRows(place, swarm.id, "place", {"formation"});
-    summaries_.push_back({place, [] { return QString(); }});
-    showFormation(referenceOf(swarm.part("place"), "formation"));
-    showStock(swarm);
-}
-
-void Settings::showFormation(ObjectId formation) {
-    Section* section = addSection("Formation");
-    addKindChoice(section, formation, "formation", "Kind");
-    addRows(section, formation, "formation");
-    summaries_.push_back({section, [this, formation] {
-                              return document_.scene().find(formation) ? said(document_.scene().at(formation).part("formation").kind->label)
-                                                                       : QString();
-                          }});
-}
-
-void Settings::showStock(const Object& swarm) {
-    for (const ObjectId entry : swarm.list("stock")) {
-        const Object* shape = document_.scene().find(referenceOf(document_.scene().at(entry).part("entry"), "shape"));
-        Section* stock = addSection(shape ? "Stock: " + said(shape->name) : "Stock");
-        addRows(stock, entry, "entry");
-        if (shape) {
-            addKindChoice(stock, shape->id, "maker", "Shape");
-            addRows(stock, shape->id, "maker");
-        }
-        summaries_.push_back({stock, [] { return QString(); }});
-    }
-    auto* more = new QPushButton("Repeat another shape too", content_);
-    more->setToolTip("Shapes take turns, one after the other");
-    connect(more, &QPushButton::clicked, this, [this, id = swarm.id] {
-        document_.edit([&](const Scene& s) {
-            const Edit shape = addShape(s, *kindsOf(Family::shape).front());
-            return addStock(shape.scene, id, shape.made);
-        });
-    });
-    auto* room = new QHBoxLayout;
-    room->setContentsMargins(12, 4, 10, 8);
-    room->addWidget(more);
-    column_->addLayout(room);
-}
-
-// ---- the five questions
-
-QString Settings::changeSummary(const Object& gesture) const {
-    QStringList on;
-    for (const auto& channel : channels)
-        if (switchOf(gesture.part("change"), channel)) on << said(channel);
-    return on.isEmpty() ? "nothing yet" : on.join(", ");
-}
-
-QString Settings::whereSummary(const Object& gesture) const {
-    QStringList parts;
-    for (const ObjectId id : gesture.list("weave")) {
-        const Part& entry = document_.scene().at(id).part("entry");
-        const Object* zone = document_.scene().find(referenceOf(entry, "zone"));
-        const QString name = zone ? said(zone->name) : "a deleted zone";
-        parts << (parts.isEmpty() ? name : said(choiceOf(entry, "operation")) + " " + name);
-    }
-    return parts.isEmpty() ? "everywhere" : parts.join(", ");
-}
-
-QString Settings::whenSummary(const Object& gesture) const {
-    const Part& when = gesture.part("when");
-    const bool keyed = std::get<Numbers>(gesture.part("change")["strength"])[0].keyed();
-    const QString strength = keyed ? "keyed" : QString("%1 %").arg(numberAt(gesture.part("change"), "strength", document_.frame()));
-    return choiceOf(when, "by") == "none" ? strength + ", all at once" : strength + ", staggered";
-}
-
-void Settings::showGesture(const Object& gesture) {
-    const ObjectId id = gesture.id;
-    const auto object = [this, id]() -> const Object& { return document_.scene().at(id); };
-    Section* change = addSection("What changes");
-    addChannels(change, gesture);
-    addRows(change, id, "change", {"strength", "place", "position", "rotation", "scale", "colour"});
-    summaries_.push_back({change, [this, object] { return changeSummary(object()); }});
-
-    Section* driven = addSection("Driven by");
-    addKindChoice(driven, id, "pattern", "Pattern");
-    addRows(driven, id, "pattern");
-    summaries_.push_back({driven, [object] { return said(object().part("pattern").kind->label); }});
-
-    Section* where = addSection("Where");
-    addWeave(where, gesture);
-    addRows(where, id, "change", {}, {"place"});
-    summaries_.push_back({where, [this, object] { return whereSummary(object()); }});
-
-    Section* shaped = addSection("Shaped how");
-    for (const auto& [slot, title] : {std::pair{"where", "Where it acts"}, {"shaped", "What drives it"}}) {
-        auto* label = new QLabel(title, content_);
-        label->setFont(theme::text(12, QFont::Medium));
-        shaped->body()->addWidget(label);
-        addRows(shaped, id, slot);
-    }
-    if (!open_.contains("Shaped how")) shaped->setOpen(false);
-    summaries_.push_back({shaped, [object] {
-                              const bool plain = object().part("where").values == standardPart(*object().part("where").kind).values &&
-                                                 object().part("shaped").values == standardPart(*object().part("shaped").kind).values;
-                              return QString(plain ? "as it is" : "bent");
-                          }});
-
-    Section* when = addSection("When");
-    addRows(when, id, "change", {}, {"strength"});
-    addRows(when, id, "when");
-    addTiming(when, gesture);
-    summaries_.push_back({when, [this, object] { return whenSummary(object()); }});
-}
-
-void Settings::addChannels(Section* section, const Object& gesture) {
-    auto* row = new QWidget(content_);
-    auto* line = new QHBoxLayout(row);
-    line->setContentsMargins(0, 0, 0, 2);
-    line->setSpacing(3);
-    for (const auto& channel : channels) {
-        const Part& part = gesture.part("change");
-        const Parameter& p = part.kind->parameters[static_cast<std::size_t>(part.kind->indexOf(channel))];
-        auto* button = new QPushButton(said(p.id == "colour"     ? "Colour"
-                                            : p.id == "position" ? "Position"
-                                            : p.id == "rotation" ? "Rotation"
-                                                                 : "Scale"),
-                                       row);
-        button->setObjectName("channel-" + said(channel));
-        button->setIcon(theme::icon(said(channel)));
-        button->setIconSize({13, 13});
-        button->setStyleSheet("padding: 0 2px;");
-        button->setCheckable(true);
-        button->setChecked(switchOf(part, channel));
-        button->setToolTip(said(p.summary));
-        line->addWidget(button, 1);
-        connect(button, &QPushButton::clicked, this, [this, id = gesture.id, channel](bool on) {
-            document_.setValue(addressOf(document_.scene(), id, channel), on);
-            document_.seal();
-        });
-    }
-    section->body()->addWidget(row);
-}
-
-void Settings::addWeave(Section* section, const Object& gesture) {
-    bool first = true;
-    for (const ObjectId entry : gesture.list("weave")) {
-        addWeaveRow(section, entry, first);
-        first = false;
-    }
-    addZoneButtons(section, gesture.id);
-}
-
-void Settings::addWeaveRow(Section* section, ObjectId entry, bool first) {
-    const Part& part = document_.scene().at(entry).part("entry");
-    const ObjectId zoneId = referenceOf(part, "zone");
-    const Object* zone = document_.scene().find(zoneId);
-    auto* row = new QWidget(content_);
-    row->setObjectName("weaveRow");
-    auto* line = new QHBoxLayout(row);
-    line->setContentsMargins(0, 0, 0, 0);
-    line->setSpacing(4);
-    auto* name = new QToolButton(row);
-    name->setText(zone ? said(zone->name) : "deleted");
-    name->setIcon(theme::icon("zone", document_.handleZone() == zoneId ? theme::gold : theme::ivory));
-    name->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
-    name->setCheckable(true);
-    name->setChecked(unfolded_ == entry);
-    name->setToolTip("Unfold the zone and show its handles");
-    name->setFont(theme::text(13, QFont::Medium));
-    auto* out = new QToolButton(row);
-    out->setIcon(theme::icon("close", theme::quiet));
-    out->setToolTip("Take it out of this gesture; the zone itself stays");
-    auto* on = new Switch(row);
-    on->setChecked(switchOf(part, "on"));
-    line->addWidget(name);
-    line->addStretch(1);
-    line->addWidget(on);
-    line->addWidget(out);
-    section->body()->addWidget(row);
-    connect(name, &QToolButton::clicked, this, [this, entry, zoneId](bool open) {
-        unfolded_ = open ? entry : ObjectId{};
-        document_.setHandleZone(document_.scene().find(zoneId) ? zoneId : ObjectId{});
-        rebuild();
-    });
-    connect(out, &QToolButton::clicked, this, [this, entry] { document_.edit([&](const Scene& s) { return remove(s, entry); }); });
-    connect(on, &Switch::clicked, this, [this, entry](bool now) { document_.setValue(addressOf(document_.scene(), entry, "on"), now); });
-    addRows(section, entry, "entry", {"zone", "on"},
-            first ? std::vector<std::string>{"amount"} : std::vector<std::string>{"operation", "amount"});
-    if (unfolded_ != entry || !zone) return;
-    addKindChoice(section, zoneId, "form", "Form");
-    addRows(section, zoneId, "form");
-    addRows(section, zoneId, "place", {"on"});
-}
-
-void Settings::addZoneButtons(Section* section, ObjectId gesture) {
-    auto* row = new QWidget(content_);
-    auto* line = new QHBoxLayout(row);
-    line->setContentsMargins(0, 0, 0, 0);
-    line->setSpacing(4);
-    auto* label = new QLabel(document_.scene().at(gesture).list("weave").empty() ? "Everywhere. Only in:" : "And:", row);
-    label->setStyleSheet("color: #a3967f;");
-    line->addWidget(label);
-    for (const Kind* kind : kindsOf(Family::zone)) {
-        auto* button = new QPushButton(said(kind->label), row);
-        button->setObjectName("addZone-" + said(kind->id));
-        button->setToolTip("A new zone: " + said(kind->summary).toLower());
-        button->setStyleSheet("padding: 0 7px;");
-        line->addWidget(button);
-        connect(button, &QPushButton::clicked, this, [this, gesture, kind] {
-            const ObjectId zone = document_.edit([&](const Scene& s) { return addZone(s, gesture, *kind); });
-            if (!zone) return;
-            unfolded_ = document_.scene().at(gesture).list("weave").back();
-            document_.setHandleZone(zone);
-            rebuild();
-        });
-    }
-    auto* pick = new QToolButton(row);
-    pick->setIcon(theme::icon("pick"));
-    pick->setToolTip("A zone that is there already: click it in the list or the picture");
-    pick->setAccessibleName("Pick a zone");
-    line->addWidget(pick);
-    connect(pick, &QToolButton::clicked, this, [this, gesture] {
-        document_.startPick({ObjectType::zone}, [this, gesture](ObjectId zone) {
-            document_.edit([&](const Scene& s) { return weaveZone(s, gesture, zone); });
-        });
-    });
-    line->addStretch(1);
-    section->body()->addWidget(row);
-}
-
-void Settings::addTiming(Section* section, const Object& gesture) {
-    auto* label = new QLabel(content_);
-    label->setWordWrap(true);
-    label->setStyleSheet("color: #a3967f;");
-    section->body()->addWidget(label);
-    const Track& strength = std::get<Numbers>(gesture.part("change")["strength"])[0];
-    const Moment moment = momentAt(document_.scene(), 0);
-    const double over = choiceOf(gesture.part("when"), "by") == "none" ? 0 : numberAt(gesture.part("when"), "over", 0);
-    if (!strength.keyed()) {
-        label->setText("The strength is the same at every frame. Press K in it to key it.");
-        return;
-    }
-    const double first = strength.keys->front().frame, last = strength.keys->back().frame;
-    const auto seconds = [&](double frames) { return QString::number(frames / moment.rate, 'f', 2) + " s"; };
-    label->setText(QString("Each takes %1 · last starts at %2 · all done at %3")
-                       .arg(seconds(last - first), seconds(first + std::max(over, 0.0)), seconds(last + std::max(over, 0.0))));
 }

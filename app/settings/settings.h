@@ -4,6 +4,8 @@
 
 #include "app/document/document.h"
 
+class Evaluation;
+class FormationPicker;
 class Section;
 class ParameterRow;
 class QComboBox;
@@ -11,13 +13,20 @@ class QLabel;
 class QLineEdit;
 class QVBoxLayout;
 
+/// The channels a gesture can change, in the order of their buttons.
+inline constexpr const char* changeChannels[] = {"position", "rotation", "scale", "colour"};
+
+inline QString said(const std::string& text) { return QString::fromStdString(text); }
+
 /// Settings of what is chosen. A gesture answers five questions in order; anything else shows the rows of its tables.
 /// Rows are made anew only when other rows are wanted; otherwise they just show the new values.
 class Settings : public QWidget {
     Q_OBJECT
 
   public:
-    Settings(Document& document, QWidget* parent);
+    Settings(Document& document, Evaluation& evaluation, QWidget* parent);
+    /// The formations as small pictures, under the button of the formation that is shown.
+    void pickFormation();
     /// Closes or opens all sections of that title, now and later.
     void setSectionOpen(const QString& title, bool open);
 
@@ -30,8 +39,13 @@ class Settings : public QWidget {
     std::string signature() const;
     void showGesture(const gswarm::Object& gesture);
     void showSwarm(const gswarm::Object& swarm);
-    void showFormation(gswarm::ObjectId formation);
+    void showFormation(const gswarm::Object& swarm);
+    void addVersions(Section* section, const gswarm::Object& swarm);
+    void addTold(Section* section, gswarm::ObjectId swarm);
     void showStock(const gswarm::Object& swarm);
+    void addStockRow(Section* section, const gswarm::Object& swarm, gswarm::ObjectId entry);
+    void showShape(const gswarm::Object& shape);
+    void openPicker(gswarm::ObjectId formation, QWidget* under);
     void showPlain(const gswarm::Object& object);
     Section* addSection(const QString& title);
     void addRows(Section* section, gswarm::ObjectId object, const std::string& slot, const std::vector<std::string>& leftOut = {},
@@ -49,6 +63,8 @@ class Settings : public QWidget {
     QString whenSummary(const gswarm::Object& gesture) const;
 
     Document& document_;
+    Evaluation& evaluation_;
+    FormationPicker* picker_ = nullptr;
     QScrollArea* scroll_;
     QLineEdit* name_;
     QLabel* type_;
@@ -57,6 +73,7 @@ class Settings : public QWidget {
     std::string signature_;
     std::vector<ParameterRow*> rows_;
     std::vector<std::pair<Section*, std::function<QString()>>> summaries_;
+    std::vector<std::function<void()>> told_;  ///< lines that say what the last evaluation found
     std::map<QString, bool> open_;
-    gswarm::ObjectId unfolded_;  ///< the weave entry whose zone is shown in place
+    gswarm::ObjectId unfolded_;  ///< the weave entry or stock entry whose things are shown in place
 };

@@ -60,9 +60,9 @@ int screenshots(MainWindow& window, const QString& folder) {
     fine = shoot("weights") && fine;
     window.picture().showWeights(false);
     document.choose(document.scene().named(ObjectType::zone, "Swell"));
-    window.picture().setHandleMode(zone_handles::Mode::size);
+    window.picture().setHandleMode(handles::Mode::size);
     fine = shoot("zone") && fine;
-    window.picture().setHandleMode(zone_handles::Mode::move);
+    window.picture().setHandleMode(handles::Mode::move);
     document.choose(swarm);
     fine = shoot("swarm") && fine;
     window.rail().openGallery();

@@ -140,7 +140,7 @@ void MainWindow::compose() {
     right_ = new QStackedWidget(across_);
     right_->setObjectName("right");
     filled(right_, theme::panel);
-    settings_ = new Settings(document_, right_);
+    settings_ = new Settings(document_, *evaluation_, right_);
     exportPanel_ = new ExportPanel(document_, right_);
     right_->addWidget(settings_);
     right_->addWidget(exportPanel_);
@@ -208,10 +208,11 @@ void MainWindow::buildTop(QWidget* bar) {
 void MainWindow::buildCommands() {
     const auto always = [] { return true; };
     const auto hasSwarm = [this] { return static_cast<bool>(document_.swarm()); };
-    const auto mode = [this](zone_handles::Mode m) { return [this, m] { picture_->setHandleMode(m); }; };
+    const auto mode = [this](handles::Mode m) { return [this, m] { picture_->setHandleMode(m); }; };
     commands_ = {
         {"New swarm", "Ctrl+Shift+N", [this] { newSwarm(); }, always},
         {"Add a gesture", "Ctrl+G", [this] { rail_->openGallery(); }, hasSwarm},
+        {"Choose a formation", "Ctrl+F", [this] { settings_->pickFormation(); }, hasSwarm},
         {"New project", "Ctrl+N", [this] { leaveProject([this] { document_.newProject(); }); }, always},
         {"Open a project…", "Ctrl+O", [this] { askOpen(); }, always},
         {"Save", "Ctrl+S", [this] { save(); }, always},
@@ -226,9 +227,9 @@ void MainWindow::buildCommands() {
         {"Frame the choice", "F", [this] { picture_->frameChoice(); }, always},
         {"Look through the camera", "Ctrl+Shift+C", [this] { picture_->lookThroughCamera(); }, always},
         {"Put the camera where the view is", "", [this] { picture_->cameraFromView(); }, always},
-        {"Handles: move", "1", mode(zone_handles::Mode::move), always},
-        {"Handles: turn", "2", mode(zone_handles::Mode::turn), always},
-        {"Handles: size", "3", mode(zone_handles::Mode::size), always},
+        {"Handles: move", "1", mode(handles::Mode::move), always},
+        {"Handles: turn", "2", mode(handles::Mode::turn), always},
+        {"Handles: size", "3", mode(handles::Mode::size), always},
         {"Show weights", "W", [this] { picture_->showWeights(!picture_->showsWeights()); }, always},
         {"Show numbers", "N", [this] { picture_->findChild<QToolButton*>("view-numbers")->toggle(); }, always},
         {"Delete what is chosen", "Ctrl+Backspace", [this] { deleteChosen(); }, [this] { return static_cast<bool>(document_.chosen()); }},

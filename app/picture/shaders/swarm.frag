@@ -2,7 +2,7 @@
 in vec3 place, facing;
 in vec4 tint;
 uniform vec3 eye, sun, sunLight, zenith, horizon, groundColour;
-uniform float exposure, metal, roughness, flat_;
+uniform float exposure, metal, roughness, flat_, through;
 out vec4 result;
 
 vec3 sky(vec3 direction) {
@@ -30,5 +30,5 @@ void main() {
     light = mix(light, tint.rgb * (0.55 + 0.45 * nl + 0.15 * n.y), flat_);
     light *= exposure;
     vec3 low = light * 12.92, high = 1.055 * pow(max(light, 1e-6), vec3(1 / 2.4)) - 0.055;
-    result = vec4(clamp(mix(low, high, step(0.0031308, light)), 0, 1), 1);
+    result = vec4(clamp(mix(low, high, step(0.0031308, light)), 0, 1), mix(1, tint.a, through));
 }

@@ -5,6 +5,7 @@ layout(location = 2) in vec4 row0;
 layout(location = 3) in vec4 row1;
 layout(location = 4) in vec4 row2;
 layout(location = 5) in vec4 colour;
+layout(location = 6) in vec3 meshColour;
 uniform mat4 toClip, pose;
 out vec3 place, facing;
 out vec4 tint;
@@ -17,6 +18,6 @@ void main() {
     facing = mat3(pose) * vec3(dot(cross(b, c), normal), dot(cross(c, a), normal), dot(cross(a, b), normal));
     place = world.xyz;
     vec3 low = colour.rgb / 12.92, high = pow((colour.rgb + 0.055) / 1.055, vec3(2.4));
-    tint = vec4(mix(low, high, step(0.04045, colour.rgb)), colour.a);
+    tint = vec4(mix(low, high, step(0.04045, colour.rgb)) * meshColour, colour.a);
     gl_Position = toClip * world;
 }

@@ -1,0 +1,195 @@
+#include "app/picture/handles.h"
+
+#include <algorithm>
+#include <cmath>
+#include <glm/gtc/constants.hpp>
+
+#include "core/shape/shape_kind.h"
+#include "core/time/track.h"
+
+using namespace gswarm;
+
+namespace handles {
+namespace {
+
+const char* const axisNames[] = {"x", "y", "z"};
+
+glm::vec3 axis(int a) {
+    glm::vec3 v(0);
+    v[a] = 1;
+    return v;
+}
+
+std::vector<double> typed(const ZoneState& state) { return {state.numbers.begin(), state.numbers.end()}; }
+
+const ZoneKind& kindOf(const Scene& scene, ObjectId zone) { return static_cast<const ZoneKind&>(*scene.at(zone).part("form").kind); }
+
+std::vector<Handle> sizeHandles(const ZoneKind& kind, const ZoneState& state) {
+    std::vector<Handle> handles;
+    const glm::vec3 half = kind.halfSize(typed(state));
+    const auto add = [&](const char* name, int a, float distance, const char* parameter, int component, double perMetre) {
+        const glm::vec3 along = state.rotation * axis(a);
+        handles.push_back({name, state.position + along * distance, along, parameter, component, perMetre});
+    };
+    if (kind.id == "ball") {
+        add("radius", 0, half.x, "radius", -1, 1);
+        add("softEdge", 2, std::max(0.0f, half.z - state.numbers[1]), "softEdge", -1, -1);
+    } else if (kind.id == "slab") {
+        add("thickness", 1, half.y, "thickness", -1, 2);
+    } else {
+        for (int a = 0; a < 3; ++a) add(axisNames[a], a, half[a], "size", a, 2);
+    }
+    return handles;
+}
+
+std::vector<glm::vec3> circle(const ZoneState& state, int around, float radius) {
+    std::vector<glm::vec3> points;
+    const glm::vec3 a = state.rotation * axis((around + 1) % 3), b = state.rotation * axis((around + 2) % 3);
+    for (int k = 0; k <= 64; ++k) {
+        const float angle = static_cast<float>(k) / 64 * glm::two_pi<float>();
+        points.push_back(state.position + (a * std::cos(angle) + b * std::sin(angle)) * radius);
+    }
+    return points;
+}
+
+void addBox(std::vector<std::vector<glm::vec3>>& lines, const ZoneState& state, const glm::vec3& half) {
+    const auto corner = [&](int x, int y, int z) { return state.position + state.rotation * (half * glm::vec3(x, y, z)); };
+    for (const int y : {-1, 1})
+        lines.push_back({corner(-1, y, -1), corner(1, y, -1), corner(1, y, 1), corner(-1, y, 1), corner(-1, y, -1)});
+    for (const int x : {-1, 1})
+        for (const int z : {-1, 1}) lines.push_back({corner(x, -1, z), corner(x, 1, z)});
+}
+
+bool isPath(const Scene& scene, ObjectId id) { return id.type() == ObjectType::shape && scene.at(id).part("maker").kind == &pathShape; }
+const Points& pointsOf(const Scene& scene, ObjectId path) { return std::get<Points>(scene.at(path).part("maker")["points"]); }
+
+double rounded(double v) { return std::round(v * 1000) / 1000; }
+
+/// How far the pointer went along a line in the world as it is seen on screen, in metres.
+double metresAlong(const Handle& handle, QPointF gone, const ViewCamera& view, QSizeF viewport) {
+    const auto a = view.project(handle.place, viewport), b = view.project(handle.place + handle.along * 0.1f, viewport);
+    if (!a || !b) return 0;
+    const QPointF line = (*b - *a) * 10;
+    const double length = QPointF::dotProduct(line, line);
+    return length > 1 ? QPointF::dotProduct(gone, line) / length : 0;
+}
+
+Edit movePoint(const Scene& scene, const Drag& drag, const glm::dvec3& place) {
+    Points points = pointsOf(scene, drag.object);
+    const auto which = static_cast<std::size_t>(drag.handle.component);
+    if (which < points.size())
+        for (int c = 0; c < 3; ++c) points[which][static_cast<std::size_t>(c)] = rounded(place[c]);
+    Edit edit = setValue(scene, addressOf(scene, drag.object, "points"), points);
+    edit.label = scene.at(drag.object).name + ": move " + drag.handle.name.toStdString();
+    return edit;
+}
+
+}  // namespace
+
+SwarmPose poseOf(const Scene& scene, ObjectId id, double frame) {
+    if (id.type() == ObjectType::swarm) return swarmPoseAt(scene, id, frame);
+    if (id.type() == ObjectType::zone) {
+        const ZoneState state = zoneStateAt(scene.at(id), frame);
+        return {state.position, state.rotation, 1};
+    }
+    // A path lies where the swarm stands that uses it.
+    for (const ObjectId user : scene.referringTo(id))
+        if (const ObjectId owner = scene.ownerOf(user); owner.type() == ObjectType::swarm) return swarmPoseAt(scene, owner, frame);
+    return {};
+}
+
+bool hasHandles(const Scene& scene, ObjectId id) {
+    return id && scene.find(id) && (id.type() == ObjectType::zone || id.type() == ObjectType::swarm || isPath(scene, id));
+}
+
+std::vector<Handle> handlesOf(const Scene& scene, ObjectId id, double frame, Mode mode, float reach) {
+    const SwarmPose pose = poseOf(scene, id, frame);
+    std::vector<Handle> handles;
+    if (id.type() == ObjectType::shape) {
+        const Points& points = pointsOf(scene, id);
+        for (std::size_t p = 0; p < points.size() && p < 200; ++p)
+            handles.push_back({QString("point %1").arg(p + 1), pose.toWorld(glm::vec3(points[p][0], points[p][1], points[p][2])),
+                               glm::vec3(0), "points", static_cast<int>(p), 0});
+        return handles;
+    }
+    if (mode == Mode::size) {
+        if (id.type() == ObjectType::zone) return sizeHandles(kindOf(scene, id), zoneStateAt(scene.at(id), frame));
+        return {{"scale", pose.position + axis(0) * reach, axis(0), "scale", -1, pose.scale / reach}};
+    }
+    for (int a = 0; a < 3; ++a) {
+        if (mode == Mode::move)
+            handles.push_back({axisNames[a], pose.position + axis(a) * reach, axis(a), "position", a, 1});
+        else
+            handles.push_back({axisNames[a], pose.position + pose.rotation * axis((a + 1) % 3) * reach, glm::vec3(0), "rotation", a, 0});
+    }
+    if (mode == Mode::move) handles.push_back({"free", pose.position, glm::vec3(0), "position", -1, 1});
+    return handles;
+}
+
+Drag begin(const Scene& scene, ObjectId object, const Handle& handle, QPointF from, double frame) {
+    Drag drag{object, handle, from, {}};
+    const Value& value = valueOf(scene, addressOf(scene, object, handle.parameter));
+    if (const auto* points = std::get_if<Points>(&value)) {
+        const auto& p = (*points)[static_cast<std::size_t>(handle.component)];
+        drag.numbers.assign(p.begin(), p.end());
+    } else {
+        for (const Track& t : std::get<Numbers>(value)) drag.numbers.push_back(valueAt(t, frame));
+    }
+    return drag;
+}
+
+Edit edited(const Scene& scene, const Drag& drag, QPointF to, double frame, const ViewCamera& view, QSizeF viewport, Mode mode) {
+    const Handle& handle = drag.handle;
+    const auto set = [&](const Scene& s, int component, double value) {
+        return setNumber(s, addressOf(s, drag.object, handle.parameter, component), value, frame);
+    };
+    const bool points = handle.parameter == "points";
+    if (mode == Mode::turn && !points) {
+        const double degrees = (to.x() - drag.from.x()) * 0.5;
+        return set(scene, handle.component, rounded(drag.numbers[static_cast<std::size_t>(handle.component)] + degrees));
+    }
+    if (handle.along == glm::vec3(0)) {
+        const float depth = glm::length(handle.place - view.camera().position);
+        const glm::vec3 gone = (view.ray(to, viewport) - view.ray(drag.from, viewport)) * depth;
+        const glm::dvec3 begun(drag.numbers[0], drag.numbers[1], drag.numbers[2]);
+        if (points) {
+            const SwarmPose pose = poseOf(scene, drag.object, frame);
+            return movePoint(scene, drag, begun + glm::dvec3(glm::conjugate(pose.rotation) * gone / pose.scale));
+        }
+        Edit edit{scene, {}, {}, {}};
+        for (int c = 0; c < 3; ++c) edit = set(edit.scene, c, rounded(begun[c] + gone[c]));
+        edit.label = scene.at(drag.object).name + ": move";
+        edit.mergeKey = toText(drag.object) + "/move";
+        return edit;
+    }
+    const double metres = metresAlong(handle, to - drag.from, view, viewport);
+    const std::size_t number = handle.component < 0 ? 0 : static_cast<std::size_t>(handle.component);
+    const double low = parameterAt(scene, addressOf(scene, drag.object, handle.parameter)).hard.low;
+    return set(scene, handle.component, std::max(low, rounded(drag.numbers[number] + metres * handle.perMetre)));
+}
+
+std::vector<std::vector<glm::vec3>> contours(const Scene& scene, ObjectId zone, double frame, bool core) {
+    const ZoneState state = zoneStateAt(scene.at(zone), frame);
+    const ZoneKind& kind = kindOf(scene, zone);
+    glm::vec3 half = kind.halfSize(typed(state));
+    const int softEdge = kind.id == "box" ? 3 : 1;
+    if (core)
+        half = glm::max(half - state.numbers[static_cast<std::size_t>(softEdge)] * (kind.id == "slab" ? glm::vec3(0, 1, 0) : glm::vec3(1)),
+                        glm::vec3(0));
+    std::vector<std::vector<glm::vec3>> lines;
+    if (kind.id == "ball")
+        for (int a = 0; a < 3; ++a) lines.push_back(circle(state, a, half.x));
+    else
+        addBox(lines, state, half);
+    return lines;
+}
+
+std::vector<glm::vec3> path(const Scene& scene, ObjectId zone, int first, int last) {
+    const auto& numbers = std::get<Numbers>(scene.at(zone).part("place")["position"]);
+    std::vector<glm::vec3> places;
+    if (std::none_of(numbers.begin(), numbers.end(), [](const Track& t) { return t.keyed(); })) return places;
+    for (int f = first; f <= std::min(last, first + 2000); ++f) places.push_back(zoneStateAt(scene.at(zone), f).position);
+    return places;
+}
+
+}  // namespace handles

@@ -1,0 +1,50 @@
+#pragma once
+#include <QPointF>
+#include <QString>
+#include <vector>
+
+#include "app/picture/view_camera.h"
+#include "core/evaluate/plan.h"
+#include "core/scene/edit.h"
+
+class QPainter;
+
+/// The handles of one thing in the picture: a zone's and a swarm's place, turn and size, and the points of a path. They
+/// compute places and edits; the picture passes the mouse on.
+namespace handles {
+
+enum class Mode { move, turn, size };
+
+struct Handle {
+    QString name;     ///< "x", "y", "z", "free", "radius", "softEdge", "scale", "point 2" …
+    glm::vec3 place;  ///< world
+    glm::vec3 along;  ///< unit direction that a drag follows, world; zero for a free move or a turn
+    std::string parameter;
+    int component = -1;   ///< of the number, or which of the points
+    double perMetre = 1;  ///< change of the number for one metre along the drag
+};
+
+/// What the handles stand on: where the thing is and how it is turned, in the world; a path's swarm also sizes it.
+gswarm::SwarmPose poseOf(const gswarm::Scene& scene, gswarm::ObjectId object, double frame);
+/// False for things without a place.
+bool hasHandles(const gswarm::Scene& scene, gswarm::ObjectId object);
+std::vector<Handle> handlesOf(const gswarm::Scene& scene, gswarm::ObjectId object, double frame, Mode mode, float reach);
+
+/// A handle that is being dragged: what there was when the drag began.
+struct Drag {
+    gswarm::ObjectId object;
+    Handle handle;
+    QPointF from;                 ///< pixels
+    std::vector<double> numbers;  ///< the parameter's numbers as typed; of a path, the point's three
+};
+/// The scene with the handle at another pixel.
+gswarm::Edit edited(const gswarm::Scene& scene, const Drag& drag, QPointF to, double frame, const ViewCamera& view, QSizeF viewport,
+                    Mode mode);
+Drag begin(const gswarm::Scene& scene, gswarm::ObjectId object, const Handle& handle, QPointF from, double frame);
+
+/// Fine contour lines of the zone's surface and of its core, as world polylines.
+std::vector<std::vector<glm::vec3>> contours(const gswarm::Scene& scene, gswarm::ObjectId zone, double frame, bool core);
+/// Places of a keyed zone, one a frame.
+std::vector<glm::vec3> path(const gswarm::Scene& scene, gswarm::ObjectId zone, int first, int last);
+
+}  // namespace handles
