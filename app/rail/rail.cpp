@@ -145,8 +145,8 @@ void Rail::refresh() {
     const auto& formation = *scene.at(referenceOf(object.part("place"), "formation")).part("formation").kind;
     stock_->show({"stock",
                   "Stock",
-                  shapes.join(", "),
-                  "What the swarm repeats",
+                  shapes.size() > 2 ? QString("%1 shapes").arg(shapes.size()) : shapes.join(", "),
+                  "What the swarm repeats: " + shapes.join(", "),
                   {},
                   chosen.type() == ObjectType::stock,
                   true,
@@ -172,7 +172,7 @@ void Rail::refresh() {
     const bool stuck = latest && latest->problems.contains(swarm_);
     const QString count = stuck          ? "can't be made"
                           : !result      ? "…"
-                          : overlaps > 0 ? grouped(result->visible) + " · " + grouped(overlaps) + " overlap"
+                          : overlaps > 0 ? grouped(result->visible) + " shown\n" + grouped(overlaps) + " overlap"
                                          : grouped(result->visible) + " shown";
     const QString tip =
         result ? QString("%1 instances, %2 shown%3")

@@ -68,8 +68,11 @@ void RailCard::paintEvent(QPaintEvent*) {
     painter.setFont(theme::numbers(10));
     painter.setPen(state_.trouble ? theme::coral : theme::quiet);
     const QRectF line(8, height() - 20, (state_.why ? whyRect().left() - 4 : width() - 6) - 8, 16);
-    painter.drawText(line, Qt::AlignVCenter,
-                     painter.fontMetrics().elidedText(state_.count, Qt::ElideRight, static_cast<int>(line.width())));
+    if (state_.hasSwitch)
+        painter.drawText(line, Qt::AlignVCenter,
+                         painter.fontMetrics().elidedText(state_.count, Qt::ElideRight, static_cast<int>(line.width())));
+    else  // without a strip there is room for two lines
+        painter.drawText(line.adjusted(0, -14, 0, 0), Qt::AlignBottom | Qt::TextWordWrap, state_.count);
     if (state_.why) {
         painter.setPen(QPen(theme::coral, 1));
         painter.setBrush(Qt::NoBrush);

@@ -37,6 +37,7 @@ Scene sampleScene(const Kind& kind) {
     if (kind.id == "ring") set("count", {20});
     if (kind.id == "alongCurve") set("count", {22});
     if (kind.id == "goldenSpiral" || kind.id == "randomOnMesh" || kind.id == "loose" || kind.id == "scatterInMesh") set("count", {90});
+    if (kind.id == "pieces") scene = setValue(scene, addressOf(scene, shown, "into"), std::string("faces")).scene;
     set("distance", {0.75});
     if (kind.id == "cells") set("spacing", {0.62});
     return scene;

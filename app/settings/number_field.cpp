@@ -90,6 +90,9 @@ void NumberField::takeTyped() {
     emit finished();
 }
 
+/// Where the value begins: behind the mark, if there is one.
+int NumberField::left() const { return mark_ == Mark::none ? 4 : markWidth; }
+
 void NumberField::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
@@ -99,14 +102,14 @@ void NumberField::paintEvent(QPaintEvent*) {
     painter.drawRoundedRect(box, 4, 4);
     const double span = parameter_.suggested.high - parameter_.suggested.low;
     const double share = std::clamp((value_ - parameter_.suggested.low) / (span > 0 ? span : 1), 0.0, 1.0);
-    painter.fillRect(QRectF(markWidth, height() - 4, (width() - markWidth - 4) * share, 2), theme::weightLow);
+    painter.fillRect(QRectF(left(), height() - 4, (width() - left() - 4) * share, 2), theme::weightLow);
     // The mark: a ring when fixed, a hollow diamond when keyed, a full one with a key at this frame.
     const QPointF middle(7.5, height() / 2.0);
     if (mark_ == Mark::fixed) {
         painter.setPen(QPen(theme::weightLow, 1.2));
         painter.setBrush(Qt::NoBrush);
         painter.drawEllipse(middle, 2, 2);
-    } else {
+    } else if (mark_ != Mark::none) {
         const QPolygonF diamond({middle + QPointF(0, -4), middle + QPointF(4, 0), middle + QPointF(0, 4), middle + QPointF(-4, 0)});
         painter.setPen(QPen(theme::ivory, 1.2));
         painter.setBrush(mark_ == Mark::keyHere ? QBrush(theme::ivory) : QBrush(Qt::NoBrush));
@@ -116,14 +119,14 @@ void NumberField::paintEvent(QPaintEvent*) {
     painter.setFont(theme::numbers());
     const QString unit = QString::fromStdString(parameter_.unit);
     const QString whole = unit.isEmpty() || unit.startsWith("frame") || parameter_.components > 1 ? text() : text() + " " + unit;
-    const QRectF room = QRectF(rect()).adjusted(markWidth, 0, -5, -1);
+    const QRectF room = QRectF(rect()).adjusted(left(), 0, -5, -1);
     const bool fits = painter.fontMetrics().horizontalAdvance(whole) <= room.width();
     painter.drawText(room, Qt::AlignRight | Qt::AlignVCenter, fits ? whole : text());
 }
 
 void NumberField::mousePressEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton) return;
-    if (event->position().x() < markWidth) {
+    if (event->position().x() < left() && mark_ != Mark::none) {
         emit markClicked();
         return;
     }

@@ -11,7 +11,7 @@ class NumberField : public QWidget {
     Q_OBJECT
 
   public:
-    enum class Mark { fixed, keyed, keyHere };
+    enum class Mark { none, fixed, keyed, keyHere };  ///< none: nothing but the hand can move it
 
     NumberField(const gswarm::Parameter& parameter, double framesPerSecond, QWidget* parent);
 
@@ -44,6 +44,7 @@ class NumberField : public QWidget {
     double limited(double value) const;
     double stepSize() const;
     QString text() const;
+    int left() const;
 
     gswarm::Parameter parameter_;
     double rate_;

@@ -38,9 +38,11 @@ ParameterRow::ParameterRow(Document& document, const Address& address, QWidget* 
     : QWidget(parent), document_(document), address_(address) {
     const Parameter& p = parameter();
     setObjectName(QString::fromStdString(classOf(address.object.type()).slotInfos[static_cast<std::size_t>(address.slot)].prefix + p.id));
-    auto* row = new QHBoxLayout(this);
+    // Points need the whole width: their label stands above.
+    const bool above = p.type == ParameterType::points;
+    auto* row = new QBoxLayout(above ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight, this);
     row->setContentsMargins(0, 0, 0, 0);
-    row->setSpacing(4);
+    row->setSpacing(above ? 0 : 4);
     // Fields side by side leave no room for units: the label says it for all.
     const bool unitInLabel = p.components > 1 && !p.unit.empty();
     auto* label = new QLabel(QString::fromStdString(unitInLabel ? p.label + ", " + p.unit : p.label), this);

@@ -97,6 +97,6 @@ void PointsField::show(const Points& points) {
     while (rows_.size() < wanted) addRow();
     for (std::size_t r = 0; r < rows_.size(); ++r) {
         rows_[r]->setVisible(r < wanted);
-        for (std::size_t c = 0; c < 3 && r < wanted; ++c) fields_[r][c]->show(points[r][c], NumberField::Mark::fixed);
+        for (std::size_t c = 0; c < 3 && r < wanted; ++c) fields_[r][c]->show(points[r][c], NumberField::Mark::none);
     }
 }

@@ -1,7 +1,7 @@
 // gilded-swarm-tour: opens a project in the real window and either plays one loop and keeps a picture of the window,
 // or remakes the pictures of the documentation.
 //   gilded-swarm-tour play PROJECT WINDOW.png
-//   gilded-swarm-tour screenshots PROJECT FOLDER
+//   gilded-swarm-tour screenshots DEMO-FOLDER FOLDER
 #include <QApplication>
 #include <QComboBox>
 #include <QElapsedTimer>
@@ -9,6 +9,7 @@
 #include <QPushButton>
 #include <QStandardPaths>
 #include <QTextStream>
+#include <QThread>
 #include <QToolButton>
 
 #include "app/finder/finder.h"
@@ -46,7 +47,40 @@ int playOneLoop(MainWindow& window, const QString& shot) {
     return tour::shoot(window, shot) ? 0 : fail("the window's picture could not be written");
 }
 
-int screenshots(MainWindow& window, const QString& folder) {
+/// Formations, stock and shapes, each from the demo piece that shows it best.
+bool shootFormations(MainWindow& window, const QString& demos, const QString& folder) {
+    Document& document = window.document();
+    const auto shoot = [&](const char* name) { return tour::shoot(window, folder + "/" + name + ".png"); };
+    const auto open = [&](const char* demo) {
+        const bool opened = window.openFile(demos + "/" + demo + ".gswarm");
+        window.picture().lookThroughCamera();
+        return opened && tour::settle(window);
+    };
+    bool fine = open("urchin");
+    document.choose(document.scene().at(document.swarm()).list("formations").front());
+    fine = shoot("urchin") && fine;
+    window.settings().pickFormation();
+    fine = tour::settle(window) && fine;
+    auto* picker = window.findChild<QWidget*>("formationPicker");
+    for (int k = 0; k < 30; ++k) {  // counts come one by one
+        QThread::msleep(50);
+        QApplication::processEvents();
+    }
+    fine = picker->grab().save(folder + "/formations.png") && fine;
+    picker->hide();
+    fine = open("reef-sign") && fine;
+    document.choose(document.scene().at(document.swarm()).list("stock").front());
+    fine = shoot("stock") && fine;
+    fine = open("kelp") && fine;
+    document.choose(document.scene().named(ObjectType::shape, "Stem 4"));
+    fine = shoot("path") && fine;
+    fine = open("coral-bell") && fine;
+    document.choose(document.scene().named(ObjectType::gesture, "Open"));
+    return shoot("pieces") && fine;
+}
+
+int screenshots(MainWindow& window, const QString& demos, const QString& folder) {
+    if (!window.openFile(demos + "/tidal-floor.gswarm")) return fail("the project can't be opened");
     Document& document = window.document();
     const auto shoot = [&](const char* name) { return tour::shoot(window, folder + "/" + name + ".png"); };
     bool fine = true;
@@ -76,6 +110,7 @@ int screenshots(MainWindow& window, const QString& folder) {
     window.findChild<QLineEdit*>("finderLine")->setText("s");
     fine = tour::settle(window) && window.findChild<Finder*>()->grab().save(folder + "/finder.png") && fine;
     window.findChild<Finder*>()->hide();
+    fine = shootFormations(window, demos, folder) && fine;
     document.newProject();
     fine = shoot("greeting") && fine;
     window.findChild<QPushButton*>("newSwarm")->click();
@@ -99,6 +134,6 @@ int main(int argc, char** argv) {
     MainWindow window;
     window.resize(1280, 800);
     window.show();
-    if (!window.openFile(arguments[2])) return fail("the project can't be opened");
-    return arguments[1] == "play" ? playOneLoop(window, arguments[3]) : screenshots(window, arguments[3]);
+    if (arguments[1] == "screenshots") return screenshots(window, arguments[2], arguments[3]);
+    return window.openFile(arguments[2]) ? playOneLoop(window, arguments[3]) : fail("the project can't be opened");
 }

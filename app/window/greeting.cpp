@@ -2,6 +2,7 @@
 
 #include <QCoreApplication>
 #include <QDir>
+#include <QGridLayout>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPainter>
@@ -43,18 +44,21 @@ Greeting::Greeting(QWidget* parent) : QWidget(parent) {
     row->addWidget(open);
     column->addLayout(row);
     const QDir demos(demoFolder());
-    auto* pictures = new QHBoxLayout;
+    auto* pictures = new QGridLayout;
     pictures->setAlignment(Qt::AlignCenter);
+    pictures->setSpacing(8);
+    int place = 0;
     for (const QString& file : demoFolder().isEmpty() ? QStringList() : demos.entryList({"*.gswarm"})) {
         auto* demo = new QToolButton(this);
         const QString stem = QString(file).chopped(7), name = QString(stem).replace('-', ' ');
         demo->setObjectName("demo-" + stem);
         demo->setIcon(QIcon(demos.filePath(stem + ".png")));
-        demo->setIconSize({320, 180});
+        demo->setIconSize({208, 117});
         demo->setText(name.left(1).toUpper() + name.mid(1));
         demo->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
         demo->setStyleSheet("QToolButton { border: 1px solid #3a3329; padding: 6px; } QToolButton:hover { border-color: #a3967f; }");
-        pictures->addWidget(demo);
+        pictures->addWidget(demo, place / 3, place % 3);
+        ++place;
         connect(demo, &QToolButton::clicked, this, [this, path = demos.filePath(file)] { emit demoAsked(path); });
     }
     column->addLayout(pictures);

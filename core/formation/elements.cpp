@@ -130,7 +130,7 @@ Homes make(const Elements& e, const FormationSource& source) {
 }  // namespace
 
 const FormationKind elementsFormation =
-    stores(DescribeFormation<Elements>("elements", "Faces, edges, corners", "One for every face, edge or corner of a mesh")
+    stores(DescribeFormation<Elements>("elements", "Faces and corners", "One for every face, edge or corner of a mesh")
                .reference("shape", &Elements::shape, {ObjectType::shape}, "The mesh they stand on")
                .choice("element", &Elements::element, {{"faces", "Every face"}, {"edges", "Every edge"}, {"corners", "Every corner"}},
                        "What gets an instance each")

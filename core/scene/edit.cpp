@@ -88,6 +88,12 @@ void removeWithOwned(Scene& scene, ObjectId id) {
     if (scene.find(gesture) && scene.referringTo(gesture).empty()) removeWithOwned(scene, gesture);
 }
 
+/// A choice means the same only among the same alternatives.
+bool sameChoices(const Parameter& a, const Parameter& b) {
+    return std::equal(a.choices.begin(), a.choices.end(), b.choices.begin(), b.choices.end(),
+                      [](const Choice& x, const Choice& y) { return x.id == y.id; });
+}
+
 }  // namespace
 
 Edit setValue(const Scene& scene, const Address& a, const Value& value) {
@@ -172,7 +178,7 @@ Edit setKind(const Scene& scene, ObjectId id, std::string_view slot, const Kind&
     Part next = standardPart(kind);
     for (std::size_t i = 0; i < kind.parameters.size(); ++i) {
         const int old = part.kind->indexOf(kind.parameters[i].id);
-        if (old < 0) continue;
+        if (old < 0 || !sameChoices(kind.parameters[i], part.kind->parameters[static_cast<std::size_t>(old)])) continue;
         const Value& value = part.values[static_cast<std::size_t>(old)];
         try {
             checkValue(kind.parameters[i], value, "");

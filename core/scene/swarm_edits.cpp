@@ -56,6 +56,13 @@ ObjectId addGround(Scene& scene, const Kind& kind) {
     return shape.id;
 }
 
+/// Whether a formation can stand on a shape: along curves only where there are some.
+bool suits(const Scene& scene, ObjectId shape, const Kind& kind) {
+    if (!scene.find(shape)) return false;
+    const auto& maker = static_cast<const ShapeKind&>(*scene.at(shape).part("maker").kind);
+    return &kind != &alongCurveFormation || maker.curves;
+}
+
 }  // namespace
 
 Edit setFormation(const Scene& scene, ObjectId formation, const Kind& kind) {
@@ -71,7 +78,7 @@ Edit setFormation(const Scene& scene, ObjectId formation, const Kind& kind) {
                 if (other != swarm) wanted = other;
         } else {
             for (const Value& value : before.values)
-                if (const auto* id = std::get_if<ObjectId>(&value); id && id->type() == ObjectType::shape && scene.find(*id)) wanted = *id;
+                if (const auto* id = std::get_if<ObjectId>(&value); id && id->type() == ObjectType::shape && suits(scene, *id, kind)) wanted = *id;
             if (!wanted) wanted = addGround(edit.scene, kind);
         }
         if (wanted) setReference(changed(edit.scene, formation), "formation", p.id, wanted);

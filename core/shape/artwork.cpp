@@ -66,7 +66,7 @@ ShapeForm make(const Artwork& a, const ShapeSource& source) {
 
 }  // namespace
 
-const ShapeKind artworkShape =
+const ShapeKind artworkShape = withCurves(
     makes(DescribeShape<Artwork>("artwork", "Artwork", "An SVG drawing, with depth and bevel")
               .file("file", &Artwork::file, "An SVG drawing in the project's folder")
               .length("width", &Artwork::width, 3, {0.1, 10}, "Of the whole drawing; its height follows")
@@ -83,6 +83,6 @@ const ShapeKind artworkShape =
               .whole("curveSteps", &Artwork::curveSteps, 8, {1, 32}, "Straight pieces for each curve")
               .hard(1, 200)
               .toggle("strokes", &Artwork::strokes, true, "Also make solids of the drawing's strokes"),
-          make);
+          make));
 
 }  // namespace gswarm

@@ -33,7 +33,7 @@ ShapeForm make(const Lettering& l, const ShapeSource& source) {
 
 }  // namespace
 
-const ShapeKind letteringShape =
+const ShapeKind letteringShape = withCurves(
     makes(DescribeShape<Lettering>("lettering", "Lettering", "Text in any font, with depth and bevel")
               .text("text", &Lettering::text, "REEF", "What is written; Enter begins a new line")
               .lines()
@@ -59,6 +59,6 @@ const ShapeKind letteringShape =
               .choice("bevelForm", &Lettering::bevelForm, {{"rounded", "Rounded"}, {"chamfered", "Chamfered"}}, "Form of the broken edges")
               .whole("bevelSteps", &Lettering::bevelSteps, 4, {1, 16}, "Facets around a rounded edge")
               .only("bevelForm", {"rounded"}),
-          make);
+          make));
 
 }  // namespace gswarm

@@ -41,7 +41,8 @@ struct ShapeSource {
 };
 
 struct ShapeKind : Kind {
-    bool levels = true;  ///< false: every level of detail is the same
+    bool levels = true;   ///< false: every level of detail is the same
+    bool curves = false;  ///< has curves that instances can stand along
     /// Throws Error if a file is missing or damaged, or another shape is.
     std::function<ShapeForm(const void*, int detail, const ShapeSource&)> make;
 };
@@ -71,6 +72,12 @@ ShapeKind makes(Describe<T, ShapeKind>& described, ShapeForm (*make)(const T&, c
     return kind;
 }
 
+/// The same for makers whose outlines are curves too.
+inline ShapeKind withCurves(ShapeKind kind) {
+    kind.curves = true;
+    return kind;
+}
+
 /// For curves: a rod of the struct's `thickness` and `sides` stands for the curve where it is drawn.
 template <class T>
 ShapeKind makesCurve(Describe<T, ShapeKind>& described, Curve (*make)(const T&, int steps)) {
@@ -81,6 +88,7 @@ ShapeKind makesCurve(Describe<T, ShapeKind>& described, Curve (*make)(const T&, 
         .whole("sides", &T::sides, 8, {3, 32}, "Faces around the rod")
         .hard(3, 256);
     ShapeKind kind = described.kind();
+    kind.curves = true;
     kind.make = [make](const void* data, int detail, const ShapeSource&) {
         const T& shape = *static_cast<const T*>(data);
         Curve curve = make(shape, std::max(2, shape.steps >> detail));
