@@ -18,7 +18,6 @@ constexpr float shrunk = 1 - 1e-4f;
 struct Body {
     Placed placed;
     Bounds bounds;
-    std::uint32_t instance;
 };
 
 Body bodyOf(const Result& result, std::uint32_t i, const Solid& solid) {
@@ -26,7 +25,7 @@ Body bodyOf(const Result& result, std::uint32_t i, const Solid& solid) {
     const glm::mat3 axes(m[0], m[4], m[8], m[1], m[5], m[9], m[2], m[6], m[10]);
     // Shrunk about its own middle.
     const glm::vec3 middle = solid.bounds.centre(), place = glm::vec3(m[3], m[7], m[11]) + axes * middle * (1 - shrunk);
-    Body body{{&solid, axes * shrunk, place}, {}, i};
+    Body body{{&solid, axes * shrunk, place}, {}};
     const glm::vec3 half = solid.bounds.size() * 0.5f, at = body.placed.toWorld(middle);
     const glm::mat3& a = body.placed.axes;
     const glm::vec3 reach = glm::abs(a[0]) * half.x + glm::abs(a[1]) * half.y + glm::abs(a[2]) * half.z;
@@ -71,28 +70,37 @@ class Cells {
 
 bool meet(const Body& a, const Body& b) {
     if (glm::any(glm::lessThan(a.bounds.high, b.bounds.low)) || glm::any(glm::lessThan(b.bounds.high, a.bounds.low))) return false;
-    return boxesOverlap(a.placed, b.placed) && solidsOverlap(a.placed, b.placed);
+    return boxesOverlap(a.placed, b.placed, 1, 1) && solidsOverlap(a.placed, b.placed);
 }
 
 }  // namespace
 
 int countOverlaps(const Result& result, Progress& progress) {
     std::map<const ShapeMeshes*, Solid> solids;
-    std::vector<Body> bodies;
+    std::vector<const Solid*> ofVariant(result.variants.size());
+    std::vector<std::uint32_t> shown;
     for (std::uint32_t i = 0; i < static_cast<std::uint32_t>(result.count); ++i) {
         const std::uint16_t v = result.columns->variant[i];
         if (v == notShown) continue;
-        const auto* meshes = result.variants[v].meshes.get();
-        auto found = solids.find(meshes);
-        if (found == solids.end()) found = solids.emplace(meshes, solidOf(meshes->mesh())).first;
-        if (!found->second.triangles.empty()) bodies.push_back(bodyOf(result, i, found->second));
+        if (!ofVariant[v]) {
+            const auto* meshes = result.variants[v].meshes.get();
+            const auto [entry, fresh] = solids.try_emplace(meshes);
+            if (fresh) entry->second = solidOf(meshes->mesh());
+            ofVariant[v] = &entry->second;
+        }
+        if (!ofVariant[v]->triangles.empty()) shown.push_back(i);
     }
-    if (bodies.size() < 2) return 0;
-    std::vector<float> widths;
-    for (const Body& b : bodies) {
-        const glm::vec3 s = b.bounds.size();
-        widths.push_back(std::max({s.x, s.y, s.z}));
-    }
+    if (shown.size() < 2) return 0;
+    progress.check();
+    std::vector<Body> bodies(shown.size());
+    std::vector<float> widths(shown.size());
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, shown.size(), 4096), [&](const auto& range) {
+        for (std::size_t k = range.begin(); k < range.end(); ++k) {
+            bodies[k] = bodyOf(result, shown[k], *ofVariant[result.columns->variant[shown[k]]]);
+            const glm::vec3 s = bodies[k].bounds.size();
+            widths[k] = std::max({s.x, s.y, s.z});
+        }
+    });
     std::vector<float> sorted = widths;
     std::nth_element(sorted.begin(), sorted.begin() + static_cast<std::ptrdiff_t>(sorted.size() / 2), sorted.end());
     const float width = std::max(1e-9f, std::min(*std::max_element(widths.begin(), widths.end()), 4 * sorted[sorted.size() / 2]));

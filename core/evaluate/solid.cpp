@@ -108,7 +108,15 @@ bool crosses(const vec3& p, const vec3& q, const Triangle& t) {
     return u >= 0 && v >= 0 && u + v <= 1 && at >= 0 && at <= 1;
 }
 
+/// All of b on one side of a's plane.
+bool besidePlane(const Triangle& a, const Triangle& b) {
+    const vec3 n = normalOf(a);
+    const float d0 = glm::dot(n, b[0] - a[0]), d1 = glm::dot(n, b[1] - a[0]), d2 = glm::dot(n, b[2] - a[0]);
+    return (d0 > 0 && d1 > 0 && d2 > 0) || (d0 < 0 && d1 < 0 && d2 < 0);
+}
+
 bool trianglesCross(const Triangle& a, const Triangle& b) {
+    if (besidePlane(a, b) || besidePlane(b, a)) return false;
     for (std::size_t k = 0; k < 3; ++k)
         if (crosses(a[k], a[(k + 1) % 3], b) || crosses(b[k], b[(k + 1) % 3], a)) return true;
     return false;
@@ -145,6 +153,7 @@ struct TreeWalk {
 
 /// Crossings of a ray from a place along +X, by sign: not 0 inside.
 bool encloses(const Solid& solid, const vec3& p) {
+    if (glm::any(glm::lessThan(p, solid.bounds.low)) || glm::any(glm::lessThan(solid.bounds.high, p))) return false;
     int winding = 0;
     for (const Triangle& t : solid.triangles) {
         const auto side = [&](const vec3& a, const vec3& b) { return (b.y - a.y) * (p.z - a.z) - (b.z - a.z) * (p.y - a.y); };
@@ -176,27 +185,31 @@ Solid solidOf(const Mesh& mesh) {
             {mesh.positions[mesh.triangles[t]], mesh.positions[mesh.triangles[t + 1]], mesh.positions[mesh.triangles[t + 2]]});
     if (solid.triangles.empty()) return solid;
     // Convex if nothing lies before any face. Large meshes are looked at through their triangles anyway.
-    const float slack = 1e-4f * solid.outer;
+    const float slack = 1e-3f * solid.outer;  // bent quads of rounded edges are as good as convex
     solid.convex = solid.hull.size() * solid.triangles.size() < 8'000'000;
     solid.inner = solid.outer;
+    solid.within = 1;
     for (std::size_t t = 0; solid.convex && t < solid.triangles.size(); ++t) {
         const vec3 n = normalOf(solid.triangles[t]);
         const float length = glm::length(n);
         if (length < 1e-20f) continue;
         const vec3 unit = n / length;
-        solid.inner = std::min(solid.inner, glm::dot(solid.triangles[t][0] - middle, unit));
+        const float away = glm::dot(solid.triangles[t][0] - middle, unit);
+        solid.inner = std::min(solid.inner, away);
+        solid.within = std::min(solid.within, away / std::max(glm::dot(glm::abs(unit), half), 1e-20f));
         solid.convex = std::all_of(solid.hull.begin(), solid.hull.end(),
                                    [&](const vec3& p) { return glm::dot(p - solid.triangles[t][0], unit) <= slack; });
     }
     solid.inner = std::max(0.0f, solid.inner);
+    solid.within = std::max(0.0f, solid.within);
     solid.tree.resize(1);
     build(solid, 0, 0, static_cast<std::uint32_t>(solid.triangles.size()));
     return solid;
 }
 
-bool boxesOverlap(const Placed& a, const Placed& b) {
+bool boxesOverlap(const Placed& a, const Placed& b, float shareA, float shareB) {
     // Gottschalk, Lin and Manocha 1996, with axes that carry their half lengths.
-    const vec3 ha = a.solid->bounds.size() * 0.5f, hb = b.solid->bounds.size() * 0.5f;
+    const vec3 ha = a.solid->bounds.size() * (0.5f * shareA), hb = b.solid->bounds.size() * (0.5f * shareB);
     const vec3 away = b.toWorld(b.solid->bounds.centre()) - a.toWorld(a.solid->bounds.centre());
     const glm::mat3 A(a.axes[0] * ha.x, a.axes[1] * ha.y, a.axes[2] * ha.z), B(b.axes[0] * hb.x, b.axes[1] * hb.y, b.axes[2] * hb.z);
     const auto apartAlong = [&](const vec3& axis) {
@@ -224,16 +237,17 @@ bool solidsOverlap(const Placed& a, const Placed& b) {
     if (away >= a.solid->outer * longest(a.axes) + b.solid->outer * longest(b.axes)) return false;
     if (a.solid->convex && b.solid->convex) {
         if (away < a.solid->inner * shortest(a.axes) + b.solid->inner * shortest(b.axes)) return true;
+        if (boxesOverlap(a, b, a.solid->within, b.solid->within)) return true;
         return hullsOverlap(a, b);
     }
     if (a.solid->triangles.empty() || b.solid->triangles.empty()) return false;
     const glm::mat3 back = glm::inverse(a.axes);
     const glm::mat3 axes = back * b.axes;
     const vec3 place = back * (b.place - a.place);
-    if (encloses(*a.solid, axes * b.solid->hull.front() + place)) return true;
+    if (TreeWalk{*a.solid, *b.solid, axes, place}.walk(0, 0)) return true;
+    // No surface crosses another: then one holds the other whole, or they are apart.
     const vec3 first = glm::inverse(b.axes) * (a.toWorld(a.solid->hull.front()) - b.place);
-    if (encloses(*b.solid, first)) return true;
-    return TreeWalk{*a.solid, *b.solid, axes, place}.walk(0, 0);
+    return encloses(*a.solid, axes * b.solid->hull.front() + place) || encloses(*b.solid, first);
 }
 
 }  // namespace gswarm

@@ -13,6 +13,9 @@
 namespace gswarm {
 namespace {
 
+/// Share of a flat area that discs of half the distance cover once no more fit (random sequential adsorption).
+constexpr double coverage = 0.547;
+
 enum class EvenMeasure { distance, count };
 
 struct EvenlySpaced {
@@ -91,7 +94,7 @@ class Filler {
 SurfacePoints byCount(const Mesh& mesh, const EvenlySpaced& e, const FormationSource& source) {
     const auto wanted = static_cast<std::size_t>(e.count);
     const auto seed = static_cast<std::uint32_t>(e.seed);
-    double low = 0, high = 0, distance = std::sqrt(areaOf(mesh) * 0.70 / (0.785398 * e.count));
+    double low = 0, high = 0, distance = std::sqrt(areaOf(mesh) * coverage / (0.785398 * e.count));
     SurfacePoints best;
     for (int step = 0; step < 12; ++step) {
         source.report(step / 12.0);
@@ -163,7 +166,7 @@ SurfacePoints evenlySpacedPoints(const Mesh& mesh, float distance, std::uint32_t
     return filler.take();
 }
 
-double evenlySpacedGuess(double area, double distance) { return std::max(1.0, 0.70 * area / (0.785398 * distance * distance)); }
+double evenlySpacedGuess(double area, double distance) { return std::max(1.0, coverage * area / (0.785398 * distance * distance)); }
 
 const FormationKind evenlySpacedFormation =
     guessed(stores(DescribeFormation<EvenlySpaced>("evenlySpaced", "Evenly on a mesh", "Over a surface, no two nearer than a distance")

@@ -10,7 +10,7 @@ namespace gswarm {
 /// Dart throwing on a hash grid, then subdivision of what is uncovered (Cline, Jeschke, White, Razdan and Wonka 2009).
 SurfacePoints evenlySpacedPoints(const Mesh& mesh, float distance, std::uint32_t seed, std::size_t most, const FormationSource& source);
 
-/// How many points of a distance an area takes, nearly: a maximal pattern covers about 0.70 of it with discs.
+/// How many points of a distance an area takes, nearly: once no more fit, discs of half the distance cover 0.547 of it.
 double evenlySpacedGuess(double area, double distance);
 
 }  // namespace gswarm

@@ -1,5 +1,7 @@
 #include "core/formation/homes.h"
 
+#include <tbb/parallel_for.h>
+
 #include <cmath>
 #include <glm/geometric.hpp>
 
@@ -32,20 +34,25 @@ glm::vec3 placeOn(const Mesh& mesh, const SurfacePoint& p) {
 
 Homes homesOn(const Mesh& mesh, const SurfacePoints& points) {
     Homes homes;
-    homes.position.reserve(points.size());
-    homes.rotation.reserve(points.size());
-    homes.id.reserve(points.size());
-    homes.element.reserve(points.size());
-    for (const SurfacePoint& p : points) {
-        const std::uint32_t* v = &mesh.triangles[3 * std::size_t{p.triangle}];
-        const float a = 1 - p.b - p.c;
-        glm::vec3 normal = mesh.normals[v[0]] * a + mesh.normals[v[1]] * p.b + mesh.normals[v[2]] * p.c;
-        const float length = std::sqrt(glm::dot(normal, normal));
-        normal = length > 1e-6f ? normal / length : mesh.normals[v[0]];
-        const glm::vec3 tangent = mesh.tangents[v[0]] * a + mesh.tangents[v[1]] * p.b + mesh.tangents[v[2]] * p.c;
-        homes.add(placeOn(mesh, p), standingOn(normal, tangent), p.id);
-        homes.element.push_back(mesh.faces[p.triangle]);
-    }
+    homes.position.resize(points.size());
+    homes.rotation.resize(points.size());
+    homes.id.resize(points.size());
+    homes.element.resize(points.size());
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, points.size(), 4096), [&](const auto& range) {
+        for (std::size_t i = range.begin(); i < range.end(); ++i) {
+            const SurfacePoint& p = points[i];
+            const std::uint32_t* v = &mesh.triangles[3 * std::size_t{p.triangle}];
+            const float a = 1 - p.b - p.c;
+            glm::vec3 normal = mesh.normals[v[0]] * a + mesh.normals[v[1]] * p.b + mesh.normals[v[2]] * p.c;
+            const float length = std::sqrt(glm::dot(normal, normal));
+            normal = length > 1e-6f ? normal / length : mesh.normals[v[0]];
+            const glm::vec3 tangent = mesh.tangents[v[0]] * a + mesh.tangents[v[1]] * p.b + mesh.tangents[v[2]] * p.c;
+            homes.position[i] = placeOn(mesh, p);
+            homes.rotation[i] = standingOn(normal, tangent);
+            homes.id[i] = p.id;
+            homes.element[i] = mesh.faces[p.triangle];
+        }
+    });
     return homes;
 }
 

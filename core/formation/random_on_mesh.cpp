@@ -1,4 +1,6 @@
 // Instances at random on a mesh, uniform by area. The id is the dart's number, so raising the count keeps all.
+#include <tbb/parallel_for.h>
+
 #include "core/base/chance.h"
 #include "core/base/error.h"
 #include "core/formation/surface_darts.h"
@@ -18,18 +20,23 @@ double count(const RandomOnMesh& r, const FormationSource&) { return r.count; }
 SurfacePoints thrown(const RandomOnMesh& r, const Mesh& mesh, const FormationSource& source) {
     const auto seed = static_cast<std::uint32_t>(r.seed);
     const SurfaceDarts darts(mesh, seed);
+    if (!source.density) {  // every dart lands
+        SurfacePoints points(static_cast<std::size_t>(r.count));
+        tbb::parallel_for(tbb::blocked_range<std::size_t>(0, points.size(), 8192), [&](const auto& range) {
+            for (std::size_t n = range.begin(); n < range.end(); ++n) points[n] = darts.dart(n);
+        });
+        return points;
+    }
     SurfacePoints points;
     points.reserve(static_cast<std::size_t>(r.count));
     const std::uint64_t most = dartsAnInstance * static_cast<std::uint64_t>(r.count);
     for (std::uint64_t n = 0; n < most && points.size() < static_cast<std::size_t>(r.count); ++n) {
         if (n % 65536 == 0) source.check(), source.report(static_cast<double>(points.size()) / r.count);
         const SurfacePoint point = darts.dart(n);
-        if (source.density) {
-            const glm::vec3 place = placeOn(mesh, point);
-            float weight = 0;
-            source.density({&place, 1}, &weight);
-            if (chance(seed, n, 4) >= weight) continue;
-        }
+        const glm::vec3 place = placeOn(mesh, point);
+        float weight = 0;
+        source.density({&place, 1}, &weight);
+        if (chance(seed, n, 4) >= weight) continue;
         points.push_back(point);
     }
     return points;

@@ -42,7 +42,7 @@ ShapeForm make(const Artwork& a, const ShapeSource& source) {
         if (outline.contours.empty()) return;
         // Later paint lies over earlier: each a little further out, so that faces never fall on one another.
         const float depth = a.depth + 2 * a.lift * static_cast<float>(layer++);
-        Mesh mesh = extrude(outline, {depth, a.bevel, a.bevelForm, a.bevelSteps});
+        Mesh mesh = extrude(outline, {depth, a.bevel, a.bevelForm, a.bevelSteps}, source.progress);
         const glm::vec4 linear(linearFromSrgb(colour.x), linearFromSrgb(colour.y), linearFromSrgb(colour.z), colour.w);
         mesh.colours.assign(mesh.positions.size(), linear);
         append(form.mesh, mesh);

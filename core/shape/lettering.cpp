@@ -23,7 +23,7 @@ ShapeForm make(const Lettering& l, const ShapeSource& source) {
     const FlatContours contours = font.set(l.text, setting, form.note, source.progress);
     if (contours.empty()) throw Error("There is nothing to see in this text; type some letters.");
     const Outline outline = filled(contours, FillRule::nonZero, l.size * 1e-6);
-    form.mesh = extrude(outline, {l.depth, l.bevel, l.bevelForm, l.bevelSteps});
+    form.mesh = extrude(outline, {l.depth, l.bevel, l.bevelForm, l.bevelSteps}, source.progress);
     for (const auto& contour : outline.contours) {
         form.curves.push_back({{}, true});
         for (const auto& p : contour) form.curves.back().points.emplace_back(glm::vec2(glm::dvec2(p) * outline.step), l.depth / 2);

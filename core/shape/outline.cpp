@@ -255,7 +255,7 @@ Outline stroked(const FlatContours& lines, const std::vector<bool>& closed, cons
     return toOutline(united(out, FillRule::nonZero), step);
 }
 
-Mesh extrude(const Outline& outline, const Extrusion& extrusion) {
+Mesh extrude(const Outline& outline, const Extrusion& extrusion, Progress* progress) {
     glm::dvec2 low(1e300), high(-1e300);
     for (const auto& contour : outline.contours)
         for (const auto& p : contour) {
@@ -263,7 +263,10 @@ Mesh extrude(const Outline& outline, const Extrusion& extrusion) {
             high = glm::max(high, glm::dvec2(p) * outline.step);
         }
     Builder builder{{}, outline.step, glm::vec2(low), glm::max(glm::vec2(high - low), glm::vec2(1e-20f)), {}};
-    for (const Paths& island : islands(toPaths(outline))) {
+    const auto parts = islands(toPaths(outline));
+    for (std::size_t part = 0; part < parts.size(); ++part) {
+        if (progress) progress->check(), progress->report(static_cast<double>(part) / static_cast<double>(parts.size()));
+        const Paths& island = parts[part];
         const auto layers = layersOf(island, extrusion, outline.step);
         for (std::size_t k = 0; k < layers.size(); ++k) {
             const bool last = k + 1 == layers.size();

@@ -4,6 +4,7 @@
 #include <glm/vec2.hpp>
 #include <vector>
 
+#include "core/base/progress.h"
 #include "core/shape/mesh.h"
 
 namespace gswarm {
@@ -47,7 +48,8 @@ struct Extrusion {
 /// The solid with the outline as its widest section, in XY and facing +Z: closed and oriented, whatever the outline's
 /// nesting. Where a bevel is wider than half a stroke it ends early. UV lie flat over the whole outline.
 /// Bevels are insets of the outline; each band between two insets is filled by the GLU tessellator.
-Mesh extrude(const Outline& outline, const Extrusion& extrusion);
+/// Checks for cancelling between islands.
+Mesh extrude(const Outline& outline, const Extrusion& extrusion, Progress* progress = nullptr);
 
 /// Triangles that fill polygons (odd winding), three indices each into the corners of all contours in order, counter-
 /// clockwise. Corners stand at their places in a plane. Empty if the contours enclose nothing.
