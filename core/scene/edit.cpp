@@ -276,8 +276,10 @@ Edit remove(const Scene& scene, ObjectId id) {
     const ObjectId owner = scene.ownerOf(id);
     removeWithOwned(edit.scene, id);
     // A version that was on makes way for the first.
-    if (id.type() == ObjectType::formation && referenceOf(scene.at(owner).part("place"), "formation") == id)
-        setReference(changed(edit.scene, owner), "place", "formation", edit.scene.at(owner).list("formations").front());
+    if (id.type() == ObjectType::formation && referenceOf(scene.at(owner).part("place"), "formation") == id) {
+        const ObjectId first = edit.scene.at(owner).list("formations").front();
+        setReference(changed(edit.scene, owner), "place", "formation", first);
+    }
     return edit;
 }
 

@@ -36,6 +36,14 @@ Build& Build::formationKind(const std::string& kind) {
     return *this;
 }
 
+ObjectId Build::standOn(const std::string& kind, const std::string& shapeKind) {
+    const Edit edit = addShape(scene, *findKind(Family::shape, shapeKind));
+    scene = edit.scene;
+    formationKind(kind);
+    set(formation, "shape", Value(edit.made));
+    return edit.made;
+}
+
 ObjectId Build::gesture(const std::string& pattern) {
     const Object made =
         standardObject(ObjectType::gesture, "Gesture", {kindsOf(Family::gesture).front(), findKind(Family::pattern, pattern)});
@@ -50,10 +58,10 @@ ObjectId Build::zone(ObjectId gesture, const std::string& kind) {
     return edit.made;
 }
 
-Plan Build::plan(double frame) const {
+Plan Build::plan(double frame, const std::filesystem::path& folder) const {
     static Store store;
     Progress progress;
-    return prepare(scene, swarm, frame, {}, store, progress);
+    return prepare(scene, swarm, frame, {{}, folder}, store, progress);
 }
 
 std::vector<InstanceRow> Build::rows(double frame) const {

@@ -25,11 +25,16 @@ struct Build {
     Build& set(ObjectId object, const std::string& parameter, std::initializer_list<double> numbers);
     Build& key(ObjectId object, const std::string& parameter, std::vector<Key> keys, int component = 0);
     Build& formationKind(const std::string& kind);
+    /// The formation stands on a new shape of the kind, which is returned.
+    ObjectId standOn(const std::string& formationKind, const std::string& shapeKind);
+    Build& choose(ObjectId object, const std::string& parameter, const std::string& choice) {
+        return set(object, parameter, Value(choice));
+    }
     /// A gesture that changes nothing yet, with the pattern.
     ObjectId gesture(const std::string& pattern = "steady");
     ObjectId zone(ObjectId gesture, const std::string& kind);
 
-    Plan plan(double frame = 0) const;
+    Plan plan(double frame = 0, const std::filesystem::path& folder = {}) const;
     std::vector<InstanceRow> rows(double frame = 0) const;
     std::shared_ptr<const Result> result(double frame = 0, int threads = 2) const;
 };
