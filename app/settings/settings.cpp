@@ -82,9 +82,14 @@ std::string Settings::signature() const {
         }
     };
     add(*object);
-    // A stock entry shows all of the swarm's stock; shapes show their kind's rows.
+    // A stock entry shows all of the swarm's stock, a formation the swarm's versions; shapes show their kind's rows.
     const Object* shown = object;
-    if (object->id.type() == ObjectType::stock) shown = document_.scene().find(document_.scene().ownerOf(object->id));
+    if (object->id.type() == ObjectType::stock || object->id.type() == ObjectType::formation)
+        shown = document_.scene().find(document_.scene().ownerOf(object->id));
+    if (shown->id.type() == ObjectType::swarm) {
+        add(*shown);
+        text += choiceOf(shown->part("stocking"), "by") + toText(referenceOf(shown->part("place"), "formation"));
+    }
     for (const ObjectId entry : shown->id.type() == ObjectType::swarm ? shown->list("stock") : std::vector<ObjectId>{})
         if (const Object* shape = document_.scene().find(referenceOf(document_.scene().at(entry).part("entry"), "shape"))) {
             text += toText(shape->id) + shape->name;

@@ -1,4 +1,5 @@
 // Wavefront OBJ, by tinyobjloader.
+#include <algorithm>
 #include <cmath>
 #include <map>
 #include <sstream>
@@ -63,9 +64,11 @@ std::vector<FileMesh> readObj(const std::string& bytes) {
     std::vector<tinyobj::shape_t> shapes;
     std::vector<tinyobj::material_t> materials;
     std::string warning, problem;
-    if (!tinyobj::LoadObj(&attributes, &shapes, &materials, &warning, &problem, &stream, nullptr, false, false))
+    if (!tinyobj::LoadObj(&attributes, &shapes, &materials, &warning, &problem, &stream, nullptr, false, true))
         throw Error("is damaged or not an OBJ mesh");
-    const bool coloured = !attributes.colors.empty() && attributes.colors.size() == attributes.vertices.size();
+    // Vertices without a colour are given white, so a file without any has nothing else.
+    const bool coloured = attributes.colors.size() == attributes.vertices.size() &&
+                          std::any_of(attributes.colors.begin(), attributes.colors.end(), [](float c) { return c != 1; });
     std::vector<FileMesh> out;
     std::size_t triangles = 0;
     for (const auto& shape : shapes) {

@@ -5,6 +5,7 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
+#include <QPushButton>
 #include <QScrollArea>
 #include <QTest>
 
@@ -75,6 +76,15 @@ void Hand::choose(const QString& name, const QString& label) {
         // The row may have been made anew by the choice.
         box = find<QComboBox>(name) ? find<QComboBox>(name) : find<QWidget>(name)->findChild<QComboBox*>();
     }
+}
+
+void Hand::pickFormation(const QString& id) {
+    click("pickFormation");
+    auto* sketch = window_->findChild<QPushButton*>("formation-" + id);
+    ASSERT_NE(sketch, nullptr) << id.toStdString();
+    ASSERT_TRUE(sketch->isVisible());
+    QTest::mouseClick(sketch, Qt::LeftButton);
+    settle();
 }
 
 void Hand::drag(QWidget* widget, QPointF from, QPointF gone, Qt::MouseButton button, Qt::KeyboardModifiers modifiers) {

@@ -26,6 +26,8 @@ class Hand {
     /// Types into the number field `component` of a parameter's row and presses Enter.
     void typeNumber(const QString& row, const QString& text, int component = 0);
     void choose(const QString& box, const QString& label);
+    /// Opens the pictures of formations and clicks the one with that id.
+    void pickFormation(const QString& id);
     void drag(QWidget* widget, QPointF from, QPointF gone, Qt::MouseButton button = Qt::LeftButton,
               Qt::KeyboardModifiers modifiers = Qt::NoModifier);
     /// The rail card of that name; null if there is none.

@@ -84,7 +84,9 @@ TEST(Window, BuildsASwarmFromAnEmptyProjectSavesReopensAndUndoesToTheStart) {
     ASSERT_EQ(result(hand)->count, 100);
     // Formation: 400 on a dome.
     hand.click(hand.card("Formation"), QPoint(40, 30));
-    hand.choose("kind-formation", "Golden spiral");
+    hand.pickFormation("goldenSpiral");
+    EXPECT_EQ(result(hand)->count, 100);  // the count stays
+    hand.typeNumber("count", "400");
     EXPECT_EQ(result(hand)->count, 400);
     hand.choose("onto", "Dome");
     hand.typeNumber("radius", "2+2");

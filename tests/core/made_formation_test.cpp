@@ -603,7 +603,8 @@ TEST(Limit, WhatAMeshWouldMakeIsRefusedWithTheFigureBeforeItIsMade) {
         b.plan();
         FAIL();
     } catch (const Error& error) {
-        EXPECT_NE(std::string(error.what()).find("about 515"), std::string::npos) << error.what();  // the ball of flat faces, in cubes of a millimetre
+        EXPECT_NE(std::string(error.what()).find("about 515"), std::string::npos)
+            << error.what();  // the ball of flat faces, in cubes of a millimetre
     }
 }
 

@@ -84,9 +84,39 @@ TEST(ProjectFile, KeepsMembersItDoesNotKnow) {
     EXPECT_EQ(saved["gestures"][0]["pattern"]["depth"], 3.5);
 }
 
-TEST(ProjectFile, TheDemoIsSoundAndByteStable) {
-    const std::string bytes = readFile(GSWARM_SOURCE "/demo/tidal-floor.gswarm", 1 << 20);
-    EXPECT_EQ(toJson(parseProject(bytes, "tidal-floor.gswarm")), bytes);
+TEST(ProjectFile, AVersionOneFileOpensAsTheSamePiece) {
+    const Scene old = loadProject(GSWARM_SOURCE "/tests/files/tidal-floor-1.gswarm");
+    EXPECT_TRUE(old == loadProject(GSWARM_SOURCE "/demo/tidal-floor.gswarm"));
+    EXPECT_NE(toJson(old).find("\"version\": 2"), std::string::npos);
+}
+
+TEST(ProjectFile, ThingsThatStandOnThemselvesAreRefused) {
+    Edit edit = addShape(emptyScene(), *findKind(Family::shape, "dual"));
+    const ObjectId first = edit.made;
+    edit = addShape(edit.scene, *findKind(Family::shape, "clipped"));
+    edit.scene = setValue(edit.scene, addressOf(edit.scene, first, "of"), edit.made).scene;
+    std::string json = toJson(edit.scene);
+    parseProject(json, "sound");
+    const auto clipped = json.find("\"kind\": \"clipped\""), of = json.find("null", clipped);
+    json.replace(of, 4, "\"" + toText(first) + "\"");
+    try {
+        parseProject(json, "circle");
+        FAIL();
+    } catch (const Error& error) {
+        EXPECT_NE(std::string(error.what()).find("Dual → Cut shape → Dual"), std::string::npos) << error.what();
+    }
+}
+
+TEST(ProjectFile, EveryDemoIsSoundByteStableAndCanBeEvaluated) {
+    for (const auto& entry : std::filesystem::directory_iterator(GSWARM_SOURCE "/demo")) {
+        if (entry.path().extension() != ".gswarm") continue;
+        const Scene scene = loadProject(entry.path());
+        EXPECT_EQ(toJson(scene), readFile(entry.path(), 1 << 24)) << entry.path();
+        Evaluator evaluator(2);
+        Progress progress;
+        for (const ObjectId swarm : scene.all(ObjectType::swarm))
+            EXPECT_GT(evaluator.evaluate(scene, swarm, 30, {{}, entry.path().parent_path()}, progress)->visible, 0) << entry.path();
+    }
 }
 
 TEST(ProjectFile, MatchesItsSchemaAndTheSchemaIsCurrent) {

@@ -72,6 +72,38 @@ TEST(Tool, InfoTellsRangeRateAndSwarms) {
     EXPECT_EQ(info["swarms"][0]["instances"], 1 + 3 * 25 * 26);
 }
 
+TEST(Tool, InfoTellsOverlapsNotesAndWhatStandsInTheWay) {
+    const std::string sign = GSWARM_SOURCE "/demo/reef-sign.gswarm";
+    const auto swarm = [&](const std::string& set) { return Json::parse(gswarm("info " + sign + " --json " + set).out)["swarms"][0]; };
+    const Json fitted = swarm("");
+    EXPECT_GT(fitted["instances"], 5000);
+    EXPECT_EQ(fitted["overlapping"], 0);
+    EXPECT_TRUE(fitted["notes"].empty());
+    EXPECT_EQ(swarm("--set \"Sign/stocking-gap=-10\"")["overlapping"], fitted["instances"]);
+    const Json wider = swarm("--set Formation/spacing=0.2");
+    EXPECT_LT(wider["instances"], fitted["instances"]);
+    const Json other = swarm("--set \"Lettering/font=No Such Font\"");
+    EXPECT_EQ(other["instances"], fitted["instances"]);
+    EXPECT_NE(swarm("--set Formation/spacing=0.0005")["problem"].get<std::string>().find("more than the 16 000 000"), std::string::npos);
+    EXPECT_NE(gswarm("info " + sign + " --set Formation/shape=Nowhere").error.find("no object “Nowhere”"), std::string::npos);
+}
+
+TEST(Tool, SetsPointsChoicesAndFormations) {
+    const std::string kelp = GSWARM_SOURCE "/demo/kelp.gswarm";
+    const auto first = table(gswarm("evaluate " + kelp + " --swarm \"Kelp 1\" --set \"Stem 1/points=0,0,0;0,0,4\" --set Sway/strength=0").out);
+    EXPECT_EQ(gswarm("evaluate " + kelp + " --swarm \"Kelp 1\" --set \"Stem 1/points=0,0,0\"").code, 1);
+    ASSERT_GT(first.size(), 10u);
+    const auto column = std::find(first[0].begin(), first[0].end(), "pz") - first[0].begin();
+    double before = 0;
+    for (std::size_t row = 1; row < first.size(); ++row) {
+        const double z = std::stod(first[row][static_cast<std::size_t>(column)]);
+        EXPECT_GT(z, before);
+        before = z;
+    }
+    EXPECT_LE(before, 4);
+    EXPECT_EQ(gswarm("evaluate " + kelp + " --swarm \"Kelp 1\" --set \"Kelp 1/stocking-by=sometimes\"").code, 1);
+}
+
 TEST(Tool, EvaluatePrintsEveryInstanceInOrder) {
     const Outcome run = gswarm("evaluate " + demo + " --frame 75 --format csv");
     ASSERT_EQ(run.code, 0) << run.error;
@@ -125,8 +157,8 @@ TEST(Tool, KindsTellAllParameters) {
             EXPECT_TRUE(p.contains("default"));
         }
     }
-    EXPECT_EQ(families["shape"], 4);
-    EXPECT_EQ(families["formation"], 3);
+    EXPECT_EQ(families["shape"], 18);
+    EXPECT_EQ(families["formation"], 16);
     EXPECT_EQ(families["pattern"], 6);
     EXPECT_EQ(families["zone"], 3);
 }
