@@ -6,6 +6,7 @@
 #include "app/document/document.h"
 #include "core/base/error.h"
 #include "core/evaluate/overlaps.h"
+#include "core/scene/edit.h"
 
 using namespace gswarm;
 
@@ -98,9 +99,9 @@ void Evaluation::run() {
             progress = current_ = std::make_shared<Progress>();
             request = std::move(next_);
             if (!request && question_) {
-                const auto question = std::exchange(question_, nullptr);
+                const auto question = std::move(question_);
                 lock.unlock();
-                answer(question, *progress);
+                answer(*question, *progress);
                 continue;
             }
             if (!request) {
@@ -131,21 +132,35 @@ void Evaluation::run() {
     }
 }
 
-void Evaluation::answer(const std::function<void(Evaluator&, Progress&)>& question, Progress& progress) {
-    try {
-        question(evaluator_, progress);
-    } catch (const Cancelled&) {
-    } catch (const std::exception&) {
-        // A question about what might be has no place to complain; asking for it in earnest will.
-    }
-}
-
-void Evaluation::ask(std::function<void(Evaluator&, Progress&)> question) {
+void Evaluation::askCounts(ObjectId formation, int question) {
     {
         const std::lock_guard lock(mutex_);
-        question_ = std::move(question);
+        const PlanOptions options{{}, document_.folder()};
+        question_ = std::make_unique<Question>(Question{{document_.scene(), document_.frame(), options, {}}, formation, question});
     }
     wake_.notify_one();
+}
+
+void Evaluation::answer(const Question& question, Progress& progress) {
+    const auto& [scene, frame, options, weightsOf] = question.about;
+    for (const Kind* kind : kindsOf(Family::formation)) {
+        QString text;
+        bool tooMany = false;
+        try {
+            const bool now = kind == scene.at(question.formation).part("formation").kind;
+            const Scene changed = now ? scene : setFormation(scene, question.formation, *kind).scene;
+            const ObjectId swarm = changed.ownerOf(question.formation);
+            const CountTold told = countOf(changed, swarm, changed.at(question.formation), frame, options, evaluator_.store(), progress);
+            tooMany = told.count > mostInstances;
+            text =
+                QString("%1%2%3").arg(told.guess ? "about " : "", QString::fromStdString(grouped(told.count)), tooMany ? ": too many" : "");
+        } catch (const Cancelled&) {
+            return;
+        } catch (const Error& error) {
+            text = error.what();
+        }
+        emit counted(question.number, QString::fromStdString(kind->id), text, tooMany);
+    }
 }
 
 void Evaluation::cancel() {

@@ -1,7 +1,6 @@
 #pragma once
 #include <atomic>
 #include <condition_variable>
-#include <functional>
 #include <map>
 #include <memory>
 #include <mutex>
@@ -45,14 +44,17 @@ class Evaluation : public QObject {
     void cancel();
     /// How many shown instances of a swarm overlap; counted at rest. −1 while it is not known.
     int overlapsOf(gswarm::ObjectId swarm) const;
-    /// Runs on the evaluation's thread when it has nothing else to do; the newest question replaces one that waits.
-    void ask(std::function<void(gswarm::Evaluator&, gswarm::Progress&)> question);
+    /// Asks how many instances a formation would have as each kind; nothing of it is made. Answers come one by one as
+    /// `counted`, worked out when there is nothing else to do; a new question replaces one that waits.
+    void askCounts(gswarm::ObjectId formation, int question);
 
   signals:
     void ready();
     /// Long work goes on: what is made and how far it is (0 … 1). Empty once it is over.
     void working(const QString& what, double fraction);
     void overlapsKnown();
+    /// What a kind of formation would make, for people, and whether that is more than may be.
+    void counted(int question, const QString& kind, const QString& text, bool tooMany);
     void trouble(const QString& sentence);
 
   private:
@@ -65,7 +67,12 @@ class Evaluation : public QObject {
     void run();
     std::shared_ptr<Evaluated> work(const Request& request, gswarm::Progress& progress);
     void deliver(std::shared_ptr<const Evaluated> evaluated, const QString& sentence);
-    void answer(const std::function<void(gswarm::Evaluator&, gswarm::Progress&)>& question, gswarm::Progress& progress);
+    struct Question {
+        Request about;
+        gswarm::ObjectId formation;
+        int number;
+    };
+    void answer(const Question& question, gswarm::Progress& progress);
     void countOverlapsAtRest(const std::shared_ptr<const Evaluated>& evaluated);
     void tellProgress();
 
@@ -77,7 +84,7 @@ class Evaluation : public QObject {
     std::condition_variable wake_;
     std::unique_ptr<Request> next_;
     std::shared_ptr<gswarm::Progress> current_;
-    std::function<void(gswarm::Evaluator&, gswarm::Progress&)> question_;
+    std::unique_ptr<Question> question_;
     std::shared_ptr<const Evaluated> uncounted_;  ///< delivered, overlaps not counted yet
     std::map<gswarm::ObjectId, int> overlaps_;
     std::atomic<bool> countingOverlaps_{false};

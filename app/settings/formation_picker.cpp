@@ -1,39 +1,15 @@
 #include "app/settings/formation_picker.h"
 
 #include <QGridLayout>
-#include <QMetaObject>
-#include <QScreen>
 
 #include "app/document/evaluation.h"
 #include "app/settings/formation_sketch.h"
-#include "app/theme/theme.h"
-#include "core/base/error.h"
 
 using namespace gswarm;
 
 namespace {
 
 constexpr int columns = 4;
-
-struct Answer {
-    QString text;
-    bool trouble = false;
-};
-
-/// How many instances the swarm would have with another kind of formation; nothing of it is made.
-Answer countWith(const Scene& scene, ObjectId formation, const Kind& kind, double frame, const PlanOptions& options, Evaluator& evaluator,
-                 Progress& progress) {
-    try {
-        const Scene changed = &kind == scene.at(formation).part("formation").kind ? scene : setFormation(scene, formation, kind).scene;
-        const ObjectId swarm = changed.ownerOf(formation);
-        const CountTold told = countOf(changed, swarm, changed.at(formation), frame, options, evaluator.store(), progress);
-        const bool tooMany = told.count > mostInstances;
-        return {QString("%1%2%3").arg(told.guess ? "about " : "", QString::fromStdString(grouped(told.count)), tooMany ? ": too many" : ""),
-                tooMany};
-    } catch (const Error& error) {
-        return {QString::fromStdString(error.what()), false};
-    }
-}
 
 }  // namespace
 
@@ -55,6 +31,10 @@ FormationPicker::FormationPicker(Document& document, Evaluation& evaluation, QWi
         });
         sketches_.push_back(sketch);
     }
+    connect(&evaluation_, &Evaluation::counted, this, [this](int question, const QString& kind, const QString& text, bool tooMany) {
+        for (FormationSketch* sketch : sketches_)
+            if (question == asked_ && kind == QString::fromStdString(sketch->kind().id)) sketch->setCount(text, tooMany);
+    });
 }
 
 void FormationPicker::open(ObjectId formation, QWidget* beside) {
@@ -73,23 +53,5 @@ void FormationPicker::open(ObjectId formation, QWidget* beside) {
     show();
     for (FormationSketch* sketch : sketches_)
         if (&sketch->kind() == now) sketch->setFocus();
-    askCounts();
-}
-
-void FormationPicker::askCounts() {
-    const int asked = ++asked_;
-    const PlanOptions options{{}, document_.folder()};
-    evaluation_.ask([this, asked, options, scene = document_.scene(), formation = formation_, frame = document_.frame()](
-                        Evaluator& evaluator, Progress& progress) {
-        for (FormationSketch* sketch : sketches_) {
-            progress.check();
-            const Answer answer = countWith(scene, formation, sketch->kind(), frame, options, evaluator, progress);
-            QMetaObject::invokeMethod(
-                this,
-                [this, asked, sketch, answer] {
-                    if (asked == asked_) sketch->setCount(answer.text, answer.trouble);
-                },
-                Qt::QueuedConnection);
-        }
-    });
+    evaluation_.askCounts(formation_, ++asked_);
 }

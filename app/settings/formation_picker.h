@@ -21,8 +21,6 @@ class FormationPicker : public QFrame {
     void taken(gswarm::ObjectId formation, const gswarm::Kind* kind);
 
   private:
-    void askCounts();
-
     Document& document_;
     Evaluation& evaluation_;
     gswarm::ObjectId formation_;

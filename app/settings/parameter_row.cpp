@@ -1,7 +1,9 @@
 #include "app/settings/parameter_row.h"
 
 #include <QComboBox>
+#include <QCompleter>
 #include <QFileDialog>
+#include <QFontDatabase>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
@@ -198,6 +200,12 @@ void ParameterRow::addText(bool file) {
         document_.setValue(address_, line->text().toStdString());
         line->setText(now());
     });
+    if (parameter().families) {
+        auto* completer = new QCompleter(QFontDatabase::families(), line);
+        completer->setCaseSensitivity(Qt::CaseInsensitive);
+        completer->setFilterMode(Qt::MatchContains);
+        line->setCompleter(completer);
+    }
     if (!file) return;
     auto* browse = new QPushButton("Choose…", fields_);
     fields_->layout()->addWidget(browse);

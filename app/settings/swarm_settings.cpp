@@ -196,7 +196,7 @@ void Settings::showStock(const Object& swarm) {
         }
     }
     addRows(choice, swarm.id, "stocking", {}, {"fit", "gap"});
-    addTold(choice, swarm.id);
+    if (document_.chosen().type() == ObjectType::stock) addTold(choice, swarm.id);  // the formation says it for the whole swarm
     summaries_.push_back({choice, [this, id = swarm.id] {
                               const Object* now = document_.scene().find(id);
                               return now ? QString("%1 shapes").arg(now->list("stock").size()) : QString();
@@ -280,6 +280,7 @@ void Settings::showShape(const Object& shape) {
         const ObjectId made = document_.edit([&](const Scene& s) { return breakUp(s, id); });
         if (made) document_.choose(made);
     });
+    if (document_.swarm()) addTold(section, document_.swarm());
     summaries_.push_back({section, [text = said(shape.part("maker").kind->summary)] { return text; }});
     Section* shown = addSection("Shown");
     addRows(shown, shape.id, "display");

@@ -138,6 +138,8 @@ class Describe {
     }
     /// Another choice than the first as the default.
     Describe& standard(const char* choice) { return last().standard = std::string(choice), *this; }
+    /// A text that names an installed font; they are offered.
+    Describe& families() { return last().families = true, *this; }
     /// A text of several lines.
     Describe& lines() { return last().lines = true, *this; }
     Describe& perInstance() { return last().perInstance = true, *this; }

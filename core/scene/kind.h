@@ -53,6 +53,7 @@ struct Parameter {
     std::vector<ObjectType> references;  ///< allowed types
     std::vector<Condition> when;         ///< all must hold
     bool lines = false;                  ///< a text of several lines
+    bool families = false;               ///< a text that names an installed font
     bool perInstance = false;            ///< may be read at each instance's own time
     std::function<void(void*, const Resolved&)> assign;
 

@@ -71,14 +71,17 @@ Edit setFormation(const Scene& scene, ObjectId formation, const Kind& kind) {
     keepShared(before, changed(edit.scene, formation).part("formation"));
     const ObjectId swarm = scene.ownerOf(formation);
     for (const Parameter& p : kind.parameters) {
-        if (p.type != ParameterType::reference || referenceOf(edit.scene.at(formation).part("formation"), p.id)) continue;
+        if (p.type != ParameterType::reference) continue;
+        const ObjectId kept = referenceOf(edit.scene.at(formation).part("formation"), p.id);
+        if (kept && (kept.type() != ObjectType::shape || suits(edit.scene, kept, kind))) continue;
         ObjectId wanted;
         if (p.references.front() == ObjectType::swarm) {
             for (const ObjectId other : scene.all(ObjectType::swarm))
                 if (other != swarm) wanted = other;
         } else {
             for (const Value& value : before.values)
-                if (const auto* id = std::get_if<ObjectId>(&value); id && id->type() == ObjectType::shape && suits(scene, *id, kind)) wanted = *id;
+                if (const auto* id = std::get_if<ObjectId>(&value); id && id->type() == ObjectType::shape && suits(scene, *id, kind))
+                    wanted = *id;
             if (!wanted) wanted = addGround(edit.scene, kind);
         }
         if (wanted) setReference(changed(edit.scene, formation), "formation", p.id, wanted);

@@ -38,6 +38,7 @@ const ShapeKind letteringShape = withCurves(
               .text("text", &Lettering::text, "REEF", "What is written; Enter begins a new line")
               .lines()
               .text("font", &Lettering::font, "Cabin SemiBold", "An installed family, such as “DejaVu Serif:bold”")
+              .families()
               .file("fontFile", &Lettering::fontFile, "A font file in the project's folder; it goes before the family")
               .length("size", &Lettering::size, 2, {0.1, 10}, "Of the letters: the height of a line without its spacing")
               .hard(1e-3, 1e4)

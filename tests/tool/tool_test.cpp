@@ -84,6 +84,7 @@ TEST(Tool, InfoTellsOverlapsNotesAndWhatStandsInTheWay) {
     EXPECT_LT(wider["instances"], fitted["instances"]);
     const Json other = swarm("--set \"Lettering/font=No Such Font\"");
     EXPECT_EQ(other["instances"], fitted["instances"]);
+    EXPECT_NE(other["notes"][0].get<std::string>().find("“No Such Font” is not installed"), std::string::npos);
     EXPECT_NE(swarm("--set Formation/spacing=0.0005")["problem"].get<std::string>().find("more than the 16 000 000"), std::string::npos);
     EXPECT_NE(gswarm("info " + sign + " --set Formation/shape=Nowhere").error.find("no object “Nowhere”"), std::string::npos);
 }
