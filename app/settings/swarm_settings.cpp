@@ -61,7 +61,7 @@ void Settings::addTold(Section* section, ObjectId swarm) {
         if (!result) return line->setText("…");
         QString text = count(result->count) + " instances";
         if (const int overlaps = evaluation_.overlapsOf(swarm); overlaps >= 0)
-            text += overlaps == 0 ? ", none overlaps" : ", " + count(overlaps) + " overlap";
+            text += overlaps == 0 ? ", none overlap" : ", " + count(overlaps) + " overlap";
         for (const auto& note : result->notes) text += "\n" + said(note);
         line->setText(text);
     };

@@ -17,7 +17,9 @@ const char* const styleSheet = R"(
 QWidget { background: transparent; color: #ece3d2; }
 QMainWindow, QDialog { background: #15120e; }
 QToolTip { background: #29241d; color: #ece3d2; border: 1px solid #3a3329; padding: 4px 6px; }
-QLineEdit, QPlainTextEdit, QComboBox { background: #15120e; border: 1px solid #3a3329; border-radius: 4px; padding: 0 6px; min-height: 24px; max-height: 24px; selection-background-color: #d9a441; selection-color: #15120e; }
+QPlainTextEdit { background: #15120e; border: 1px solid #3a3329; border-radius: 4px; padding: 0 3px; selection-background-color: #d9a441; selection-color: #15120e; }
+QPlainTextEdit:focus { border-color: #d9a441; }
+QLineEdit, QComboBox { background: #15120e; border: 1px solid #3a3329; border-radius: 4px; padding: 0 6px; min-height: 24px; max-height: 24px; selection-background-color: #d9a441; selection-color: #15120e; }
 QLineEdit:focus, QComboBox:focus { border-color: #d9a441; }
 QComboBox::drop-down { width: 18px; border: none; }
 QComboBox::down-arrow { image: url(:/icons/down.svg); width: 10px; height: 10px; }

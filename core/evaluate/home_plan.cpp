@@ -288,22 +288,42 @@ std::shared_ptr<const Bounds> boundsOfHomes(const HomePlan& plan, std::uint64_t 
     return hash ? store.get<Bounds>(key.value(), make, [](const Bounds&) { return sizeof(Bounds); }) : make();
 }
 
+/// What a kind refuses is told with the swarm's name.
+template <class Work>
+auto inSwarm(const Making& m, Work work) {
+    try {
+        return work();
+    } catch (const Error& error) {
+        throw Error("“" + m.scene.at(m.swarm).name + "”: " + error.what());
+    }
+}
+
+/// Throws Error if there would be more instances than may be.
+double checkedCount(Making& m) {
+    const double count = inSwarm(m, [&] { return m.kind().count(m.rule.data.get(), m.source()); });
+    if (count > mostInstances)
+        throw Error("“" + m.scene.at(m.swarm).name + "” would have " + (m.kind().countIsGuess ? "about " : "") + grouped(count) +
+                    " instances, more than the " + grouped(mostInstances) + " that are tried; lower its counts or widen its spacing.");
+    return count;
+}
+
 std::shared_ptr<const HomeStore> storedHomes(Making& m, int computedCount, std::uint64_t hash) {
     const std::uint64_t rawHash = m.kind().needsMaking(m.rule.data.get()) ? m.rawHash(m.kind().drawsByDensity) : 0;
     const std::function<std::shared_ptr<const Homes>()> makeRaw = [&] {
         m.progress.say(m.scene.at(m.swarm).name + ": making " + m.kind().label);
         m.progress.report(0);
+        if (m.kind().needsMaking(m.rule.data.get())) checkedCount(m);
         auto homes = std::make_shared<Homes>(m.kind().needsMaking(m.rule.data.get())
-                                                 ? m.kind().make(m.rule.data.get(), m.source())
+                                                 ? inSwarm(m, [&] { return m.kind().make(m.rule.data.get(), m.source()); })
                                                  : computedHomes(m.kind(), m.rule.data.get(), computedCount, m.progress));
         if (static_cast<double>(homes->count()) > mostInstances)
-            throw Error("It makes " + grouped(static_cast<double>(homes->count())) + " instances, more than the " + grouped(mostInstances) +
-                        " that are tried; lower its counts or widen its spacing.");
+            throw Error("“" + m.scene.at(m.swarm).name + "” makes " + grouped(static_cast<double>(homes->count())) +
+                        " instances, more than the " + grouped(mostInstances) + " that are tried; lower its counts or widen its spacing.");
         return std::shared_ptr<const Homes>(std::move(homes));
     };
     const std::function<std::shared_ptr<const HomeStore>()> make = [&] {
         const auto raw = rawHash ? m.store.get<Homes>(rawHash, makeRaw, [](const Homes& h) { return h.bytes(); }) : makeRaw();
-        return arranged(m, *raw);
+        return inSwarm(m, [&] { return arranged(m, *raw); });
     };
     return hash ? m.store.get<HomeStore>(hash, make, [](const HomeStore& h) { return h.bytes(); }) : make();
 }
@@ -355,10 +375,8 @@ HomePlan prepareHomes(const Scene& scene, ObjectId swarm, const Object& formatio
     Making m{scene, swarm, formation, frame, options, store, progress};
     const void* data = m.rule.data.get();
     const bool made = m.kind().needsMaking(data);
-    const double count = m.kind().count(data, m.source());
-    if (count > mostInstances)
-        throw Error("“" + scene.at(swarm).name + "” would have " + (m.kind().countIsGuess ? "about " : "") + grouped(count) +
-                    " instances, more than the " + grouped(mostInstances) + " that are tried; lower its counts or widen its spacing.");
+    // What stands on shapes may be slow even to count: that is done only where its homes are not there yet.
+    const double count = made ? 0 : checkedCount(m);
     HomePlan plan;
     plan.kind = &m.kind();
     plan.data = m.rule.data;
@@ -376,11 +394,7 @@ HomePlan prepareHomes(const Scene& scene, ObjectId swarm, const Object& formatio
         m.addDensity(key);
         if (m.order().by == OrderBy::curve && scene.find(m.order().curve)) key.add(m.shapes.get(m.order().curve)->hash);
         if (hash) hash = key.value();
-        try {
-            plan.stored = storedHomes(m, static_cast<int>(count), hash);
-        } catch (const Error& error) {
-            throw Error("“" + scene.at(swarm).name + "”: " + error.what());
-        }
+        plan.stored = storedHomes(m, static_cast<int>(count), hash);
         plan.count = static_cast<int>(plan.stored->x.size());
     }
     plan.bounds = *boundsOfHomes(plan, hash, store, progress);

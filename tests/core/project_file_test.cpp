@@ -103,7 +103,10 @@ TEST(ProjectFile, ThingsThatStandOnThemselvesAreRefused) {
         parseProject(json, "circle");
         FAIL();
     } catch (const Error& error) {
-        EXPECT_NE(std::string(error.what()).find("Dual → Cut shape → Dual"), std::string::npos) << error.what();
+        const std::string said = error.what();  // the circle may be told from either of them
+        EXPECT_TRUE(said.find("Dual → Cut shape → Dual") != std::string::npos ||
+                    said.find("Cut shape → Dual → Cut shape") != std::string::npos)
+            << said;
     }
 }
 
