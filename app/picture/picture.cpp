@@ -141,8 +141,7 @@ void Picture::frameChoice() {
         for (const auto& r : evaluation_.latest()->swarms) {
             if (!r->shown) continue;
             for (const Backdrop& backdrop : r->backdrops)
-                for (const glm::vec3& p : {backdrop.meshes->bounds.low, backdrop.meshes->bounds.high})
-                    grow(r->position + r->rotation * (r->scale * p));
+                for (const glm::vec3& p : {backdrop.meshes->bounds.low, backdrop.meshes->bounds.high}) grow(backdrop.pose.toWorld(p));
             if (r->bounds.empty()) continue;
             for (int corner = 0; corner < 8; ++corner) {
                 const glm::vec3 p(corner & 1 ? r->bounds.low.x : r->bounds.high.x, corner & 2 ? r->bounds.low.y : r->bounds.high.y,
@@ -369,7 +368,7 @@ ObjectId Picture::backdropAt(QPointF pixel) const {
             const Bounds& b = backdrop.meshes->bounds;
             for (int corner = 0; corner < 8; ++corner) {
                 const glm::vec3 p(corner & 1 ? b.low.x : b.high.x, corner & 2 ? b.low.y : b.high.y, corner & 4 ? b.low.z : b.high.z);
-                if (const auto at = view_.project(r->position + r->rotation * (r->scale * p), size())) corners << *at;
+                if (const auto at = view_.project(backdrop.pose.toWorld(p), size())) corners << *at;
             }
             if (corners.boundingRect().contains(pixel)) return backdrop.shape;
         }

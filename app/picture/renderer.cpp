@@ -203,18 +203,20 @@ bool Renderer::drawSwarm(const ViewRequest& request, const Result& result, const
     return true;
 }
 
-/// Shapes that swarms stand on, as one instance each. Dimmed ones are see-through, drawn after all else.
+/// Shapes that are themselves seen, as one instance each. Dimmed ones are see-through, drawn after all else.
 void Renderer::drawBackdrops(const ViewRequest& request, const Result& result) {
     const float aspect = static_cast<float>(request.pixels.width()) / static_cast<float>(request.pixels.height());
     swarmProgram_->bind();
     setLight(request, *swarmProgram_);
     swarmProgram_->setUniformValue("toClip", matrix(request.camera.matrix(aspect)));
-    swarmProgram_->setUniformValue("pose", matrix(poseOf(result)));
     swarmProgram_->setUniformValue("flat_", 0.0f);
     swarmProgram_->setUniformValue("metal", 0.0f);
     swarmProgram_->setUniformValue("roughness", 0.8f);
     for (const Backdrop& backdrop : result.backdrops) {
         if (backdrop.meshes->mesh().triangles.empty()) continue;
+        glm::mat4 pose = glm::mat4_cast(backdrop.pose.rotation) * glm::scale(glm::mat4(1), glm::vec3(backdrop.pose.scale));
+        pose[3] = glm::vec4(backdrop.pose.position, 1);
+        swarmProgram_->setUniformValue("pose", matrix(pose));
         Batch one;
         one.matrices = {1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0};
         const auto byte = [](double linear) {

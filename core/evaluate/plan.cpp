@@ -88,19 +88,13 @@ Card prepareCard(const Scene& scene, const Object& railEntry, const PlanOptions&
     return card;
 }
 
-/// Shapes that the formation refers to and that are not hidden; what their makers have to say goes to the plan's notes.
-std::vector<Backdrop> backdropsOf(const Scene& scene, const Object& formation, double frame, const Shapes& shapes,
-                                  std::vector<std::string>& notes) {
-    std::vector<Backdrop> out;
+/// What the makers of the shapes that a formation stands on have to say.
+void addNotes(const Scene& scene, const Object& formation, const Shapes& shapes, std::vector<std::string>& notes) {
     for (const Value& value : formation.part("formation").values) {
         const auto* id = std::get_if<ObjectId>(&value);
         if (!id || id->type() != ObjectType::shape || !scene.find(*id)) continue;
         if (const auto shape = shapes.get(*id); !shape->note.empty()) notes.push_back(scene.at(*id).name + ": " + shape->note);
-        const auto resolved = resolve(scene.at(*id).part("display"), frame);
-        const auto& display = resolved.as<Display>();
-        if (display.as != DisplayAs::hidden) out.push_back({*id, shapes.get(*id), display.colour, display.as == DisplayAs::dimmed});
     }
-    return out;
 }
 
 }  // namespace
@@ -140,7 +134,8 @@ Plan prepare(const Scene& scene, ObjectId swarmId, double frame, const PlanOptio
     plan.count = plan.home.count;
     plan.homes = plan.home.bounds;
     plan.stock = prepareStock(scene, swarm, frame, shapes, plan.home);
-    plan.backdrops = backdropsOf(scene, formation, frame, shapes, plan.notes);
+    plan.backdrops = backdropsOf(scene, swarmId, frame, shapes);
+    addNotes(scene, formation, shapes, plan.notes);
     for (const std::string& note : {plan.home.note, plan.stock.note})
         if (!note.empty()) plan.notes.push_back(note);
     for (const ObjectId id : swarm.list("rail")) plan.cards.push_back(prepareCard(scene, scene.at(id), options, frame));

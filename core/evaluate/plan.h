@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "core/base/progress.h"
+#include "core/evaluate/backdrops.h"
 #include "core/evaluate/home_plan.h"
 #include "core/evaluate/stock_plan.h"
 #include "core/gesture/change.h"
@@ -52,14 +53,6 @@ struct Card {
 
     const Change& changes() const { return change.as<Change>(); }
     const PatternKind& patternKind() const { return static_cast<const PatternKind&>(*pattern.kind); }
-};
-
-/// A shape that the swarm stands on or is cut from, where it is itself seen.
-struct Backdrop {
-    ObjectId shape;
-    std::shared_ptr<const ShapeMeshes> meshes;
-    glm::vec4 colour{1};  ///< linear
-    bool dimmed = false;  ///< seen while working, left out of pictures and exports
 };
 
 /// A swarm at one frame, with every number resolved and everything slow made: what the flow needs and no more.

@@ -19,7 +19,7 @@ struct Solid {
     bool box = false;  ///< fills its bounds, so the oriented box is exact
     bool convex = false;
     float inner = 0;                                  ///< of a convex solid: radius of a ball around the middle that lies inside
-    float within = 0;     ///< of a convex solid: its bounds shrunk by this factor lie inside
+    float within = 0;                                 ///< of a convex solid: its bounds shrunk by this factor lie inside
     float outer = 0;                                  ///< radius of the ball around the middle that everything lies in
     std::vector<glm::vec3> hull;                      ///< corners, each once
     std::vector<std::array<glm::vec3, 3>> triangles;  ///< in the order of the tree's leaves

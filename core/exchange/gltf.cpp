@@ -192,15 +192,20 @@ void addInstanced(Builder& builder, const Scene& scene, const Result& result, st
     parent.children.push_back(builder.addNode(node));
 }
 
-/// Shapes that are themselves shown become plain nodes beside the instances.
-void addBackdrops(Builder& builder, const Scene& scene, const Result& result, tinygltf::Node& parent) {
+/// Shapes that are themselves shown become plain nodes.
+void addBackdrops(Builder& builder, const Scene& scene, const Result& result) {
     for (const Backdrop& backdrop : result.backdrops) {
         if (backdrop.dimmed || backdrop.meshes->mesh().triangles.empty()) continue;
-        Variant plain;
+        const Variant plain;
+        const SwarmPose& pose = backdrop.pose;
         tinygltf::Node node;
         node.name = scene.at(backdrop.shape).name;
-        node.mesh = addMesh(builder, addGeometry(builder, backdrop.meshes->mesh()), addMaterial(builder, plain, backdrop.colour), node.name);
-        parent.children.push_back(builder.addNode(node));
+        node.translation = {pose.position.x, pose.position.y, pose.position.z};
+        node.rotation = {pose.rotation.x, pose.rotation.y, pose.rotation.z, pose.rotation.w};
+        node.scale = {pose.scale, pose.scale, pose.scale};
+        node.mesh =
+            addMesh(builder, addGeometry(builder, backdrop.meshes->mesh()), addMaterial(builder, plain, backdrop.colour), node.name);
+        builder.model.scenes[0].nodes.push_back(builder.addNode(node));
     }
 }
 
@@ -246,7 +251,7 @@ int paletteMesh(Builder& builder, Palette& palette, const Variant& variant, std:
 void addBakedSwarm(Builder& builder, const Scene& scene, const Result& first, const std::vector<Keys>& keys, int times,
                    tinygltf::Animation& animation) {
     tinygltf::Node parent = swarmNode(scene, first);
-    addBackdrops(builder, scene, first, parent);
+    addBackdrops(builder, scene, first);
     std::vector<Palette> palettes;
     for (const Variant& v : first.variants) palettes.push_back({addGeometry(builder, v.meshes->mesh()), {}});
     for (std::size_t i = 0; i < keys.size(); ++i) {
@@ -295,7 +300,7 @@ void writeGltfStill(const Scene& scene, const std::vector<std::shared_ptr<const 
         const auto byVariant = instancesByVariant(*result);
         for (std::size_t v = 0; v < byVariant.size(); ++v)
             addInstanced(builder, scene, *result, static_cast<std::uint16_t>(v), byVariant[v], parent);
-        addBackdrops(builder, scene, *result, parent);
+        addBackdrops(builder, scene, *result);
         builder.model.scenes[0].nodes.push_back(builder.addNode(parent));
         instanced = true;
     }

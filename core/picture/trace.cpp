@@ -117,13 +117,15 @@ void addSwarm(World& world, const Result& result, Progress& progress) {
     }
 }
 
-/// Shapes that the swarm stands on, where they are shown.
+/// Shapes that are themselves shown.
 void addBackdrops(World& world, const Result& result) {
-    glm::mat4 pose = glm::mat4_cast(result.rotation) * glm::scale(glm::mat4(1), vec3(result.scale));
-    pose[3] = glm::vec4(result.position, 1);
-    for (const Backdrop& backdrop : result.backdrops)
-        if (!backdrop.dimmed && !backdrop.meshes->mesh().triangles.empty())
-            addInstance(world, makeShape(world.rays, backdrop.meshes->mesh()), pose, {&backdrop.meshes->mesh(), {}, vec3(backdrop.colour), 0, 0.8f});
+    for (const Backdrop& backdrop : result.backdrops) {
+        if (backdrop.dimmed || backdrop.meshes->mesh().triangles.empty()) continue;
+        glm::mat4 pose = glm::mat4_cast(backdrop.pose.rotation) * glm::scale(glm::mat4(1), vec3(backdrop.pose.scale));
+        pose[3] = glm::vec4(backdrop.pose.position, 1);
+        addInstance(world, makeShape(world.rays, backdrop.meshes->mesh()), pose,
+                    {&backdrop.meshes->mesh(), {}, vec3(backdrop.colour), 0, 0.8f});
+    }
 }
 
 struct Hit {

@@ -576,6 +576,25 @@ TEST(FormationVersions, LightAndHeavyStandUnderTheSameGestures) {
     EXPECT_THROW(remove(b.scene, edit.made), Error);
 }
 
+TEST(Backdrops, EveryShapeThatIsShownIsSeenOnceWhereItBelongs) {
+    Build b;
+    const ObjectId ground = b.standOn("randomOnMesh", "ball");
+    b.set(b.swarm, "position", {3, 0, 0}).choose(ground, "display-as", "shown").choose(b.shape, "display-as", "dimmed");
+    const Edit alone = addShape(b.scene, *findKind(Family::shape, "cone"));
+    b.scene = alone.scene;
+    b.choose(alone.made, "display-as", "shown");
+    const Edit other = addSwarm(b.scene);
+    b.scene = other.scene;
+    const auto seen = b.plan().backdrops;
+    ASSERT_EQ(seen.size(), 3u);
+    for (const Backdrop& backdrop : seen) {
+        EXPECT_EQ(backdrop.dimmed, backdrop.shape == b.shape);
+        EXPECT_EQ(backdrop.pose.position.x, backdrop.shape == alone.made ? 0 : 3);
+    }
+    b.swarm = other.made;
+    EXPECT_TRUE(b.plan().backdrops.empty());
+}
+
 TEST(SetFormation, KeepsCountsSeedsAndSpacingsAndFindsAGround) {
     Build b = Build::grid(10, 1, 10);
     const auto with = [&](const char* kind) {
