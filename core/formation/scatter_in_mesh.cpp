@@ -55,12 +55,12 @@ Homes make(const ScatterInMesh& s, const FormationSource& source) {
         const glm::vec3 place = bounds.low + size * glm::vec3(chance(seed, n, 0), chance(seed, n, 1), chance(seed, n, 2));
         if (even && !spaced.fits(place)) continue;
         if (!inside(place)) continue;
-        if (!even && source.density) {
+        if (even) spaced.add(place);  // also where the density then leaves it out, so that the others stay
+        if (source.density) {
             float weight = 0;
             source.density({&place, 1}, &weight);
             if (chance(seed, n, 4) >= weight) continue;
         }
-        if (even) spaced.add(place);
         homes.position.push_back(place);
         homes.id.push_back(n);
     }
@@ -72,6 +72,7 @@ Spacing spacing(const ScatterInMesh& s) { return s.scatter == Scatter::even ? Sp
 
 FormationKind guessed(FormationKind kind) {
     kind.countIsGuess = true;
+    kind.drawsByDensity = true;
     return kind;
 }
 

@@ -559,6 +559,24 @@ TEST(Density, AZoneThinsGridsOutAndMovesRandomPoints) {
     for (const auto& row : rows) EXPECT_LE(glm::length(row.position), 6.001f);
 }
 
+TEST(Density, InsideAMeshFollowsAZoneThatMovesAndKeepsItsCount) {
+    Build b;
+    const ObjectId box = b.standOn("scatterInMesh", "box");
+    const ObjectId zone = b.zone(b.gesture(), "ball");
+    b.set(box, "size", {10, 2, 2}).set(b.formation, "count", {200});
+    b.set(zone, "radius", {2}).set(zone, "softEdge", {0}).set(b.formation, "standing-density", Value(zone));
+    for (const double x : {-3.0, 3.0}) {
+        b.set(zone, "position", {x, 0, 0});
+        const auto rows = b.rows();
+        EXPECT_EQ(rows.size(), 200u);
+        for (const auto& row : rows) EXPECT_LE(glm::distance(row.position, glm::vec3(x, 0, 0)), 2.001f);
+    }
+    const auto all = byId(b.choose(b.formation, "scatter", "even").set(b.formation, "standing-density", Value(ObjectId{})).rows());
+    const auto near = byId(b.set(b.formation, "standing-density", Value(zone)).rows());
+    EXPECT_LT(near.size(), all.size());
+    for (const auto& [id, place] : near) EXPECT_EQ(all.at(id), place);
+}
+
 TEST(FormationVersions, LightAndHeavyStandUnderTheSameGestures) {
     Build b = Build::grid(3, 1, 3);
     const ObjectId lift = b.gesture();
