@@ -12,6 +12,7 @@
 
 using namespace gswarm;
 using making::Build;
+using making::byId;
 
 namespace {
 
@@ -19,12 +20,6 @@ Build honeycomb(int rings) {
     Build b;
     b.formationKind("honeycomb").set(b.formation, "rings", {double(rings)}).set(b.formation, "spacing", {0.5});
     return b;
-}
-
-std::map<std::uint64_t, glm::vec3> byId(const std::vector<InstanceRow>& rows) {
-    std::map<std::uint64_t, glm::vec3> places;
-    for (const auto& row : rows) EXPECT_TRUE(places.emplace(row.id, row.position).second) << "id twice";
-    return places;
 }
 
 }  // namespace

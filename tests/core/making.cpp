@@ -1,5 +1,7 @@
 #include "tests/core/making.h"
 
+#include <gtest/gtest.h>
+
 namespace gswarm::making {
 
 Build::Build() {
@@ -78,5 +80,13 @@ std::shared_ptr<const Result> Build::result(double frame, int threads) const {
     Progress progress;
     return evaluator.evaluate(scene, swarm, frame, {}, progress);
 }
+
+std::map<std::uint64_t, glm::vec3> byId(const std::vector<InstanceRow>& rows) {
+    std::map<std::uint64_t, glm::vec3> places;
+    for (const auto& row : rows) EXPECT_TRUE(places.emplace(row.id, row.position).second) << "id " << row.id << " twice";
+    return places;
+}
+
+glm::vec3 up(const InstanceRow& row) { return row.rotation * glm::vec3(0, 1, 0); }
 
 }  // namespace gswarm::making

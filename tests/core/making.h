@@ -1,5 +1,6 @@
 #pragma once
 #include <functional>
+#include <map>
 #include <memory>
 #include <string>
 #include <vector>
@@ -38,5 +39,10 @@ struct Build {
     std::vector<InstanceRow> rows(double frame = 0) const;
     std::shared_ptr<const Result> result(double frame = 0, int threads = 2) const;
 };
+
+/// Places by id; a test failure if an id stands twice.
+std::map<std::uint64_t, glm::vec3> byId(const std::vector<InstanceRow>& rows);
+/// Where an instance's own +Y points.
+glm::vec3 up(const InstanceRow& row);
 
 }  // namespace gswarm::making
