@@ -37,6 +37,7 @@ void Document::undo() {
     if (!history_.canUndo()) return;
     const ObjectId before = history_.undo(chosen_);
     forgetWhatIsGone();
+    session_.rejoin(scene());
     emit sceneChanged();
     if (scene().find(before)) choose(before);
 }
@@ -50,6 +51,7 @@ void Document::redo() {
 }
 
 void Document::forgetWhatIsGone() {
+    session_.forgetWhatIsGone(scene());
     if (solo_ && !scene().find(solo_)) solo_ = {};
     if (handled_ && !scene().find(handled_)) handled_ = {};
     if (chosen_ && !scene().find(chosen_)) {
@@ -136,6 +138,7 @@ void Document::replace(Scene scene, const std::filesystem::path& path) {
     path_ = path;
     chosen_ = handled_ = solo_ = swarm_ = {};
     picked_ = nullptr;
+    session_.reset();
     frame_ = framesOf(this->scene()).first;
     emit trouble({});
     emit fileChanged();

@@ -5,6 +5,7 @@
 #include <QObject>
 #include <QString>
 
+#include "app/document/session.h"
 #include "core/scene/history.h"
 
 /// The open project and how it is looked at. Panels read it and ask it for edits; none keeps a copy of the scene.
@@ -30,6 +31,8 @@ class Document : public QObject {
     void redo();
 
     // ---- session: never saved in the project, never undone
+    Session& session() { return session_; }
+    const Session& session() const { return session_; }
     gswarm::ObjectId chosen() const { return chosen_; }
     void choose(gswarm::ObjectId id);
     /// The swarm whose rail is shown: the last one that was chosen or uses what was chosen; at first the first.
@@ -77,6 +80,7 @@ class Document : public QObject {
     bool uses(gswarm::ObjectId object, gswarm::ObjectId chosen) const;
 
     gswarm::History history_;
+    Session session_;
     gswarm::Scene savedScene_;
     std::filesystem::path path_;
     gswarm::ObjectId chosen_, handled_, solo_, swarm_;

@@ -6,6 +6,7 @@
 #include "app/document/document.h"
 #include "core/base/error.h"
 #include "core/evaluate/overlaps.h"
+#include "core/formula/parse.h"
 #include "core/scene/edit.h"
 
 using namespace gswarm;
@@ -19,6 +20,7 @@ constexpr int mostCounted = 200'000;  // instances whose overlaps are counted
 Evaluation::Evaluation(Document& document, QObject* parent) : QObject(parent), document_(document) {
     for (const auto signal : {&Document::sceneChanged, &Document::frameChanged, &Document::sessionChanged})
         connect(&document_, signal, this, &Evaluation::request);
+    for (const auto signal : {&Session::viewChanged, &Session::tallyChanged}) connect(&document_.session(), signal, this, &Evaluation::request);
     watch_.setInterval(100);
     connect(&watch_, &QTimer::timeout, this, &Evaluation::tellProgress);
     watch_.start();
@@ -38,7 +40,7 @@ Evaluation::~Evaluation() {
 
 bool Evaluation::busy() const {
     const std::lock_guard lock(mutex_);
-    return next_ || (current_ && !countingOverlaps_);
+    return next_ || (current_ && !atRest_) || (ledger_ && unlisted_) || listing_;
 }
 
 std::shared_ptr<const Result> Evaluation::resultOf(ObjectId swarm) const {
@@ -54,15 +56,84 @@ void Evaluation::showWeightsOf(ObjectId railEntry) {
     request();
 }
 
+Evaluation::Request Evaluation::presentRequest() const {
+    const Session& session = document_.session();
+    PlanOptions options{document_.solo(), document_.folder()};
+    options.rehearsal = session.rehearsal();
+    Request request{session.comparing() ? session.kept() : document_.scene(), document_.frame(), options, weightsOf_, document_.swarm(), {}, {}, {}};
+    if (session.comparing()) return request;
+    if (session.instances().swarm == request.swarm) request.tallied = session.tallied();
+    request.ghosts = session.ghosts();
+    request.variations = session.variations();
+    return request;
+}
+
 void Evaluation::request() {
-    const PlanOptions options{document_.solo(), document_.folder()};
+    Request wanted = presentRequest();
     {
         const std::lock_guard lock(mutex_);
-        next_ = std::make_unique<Request>(Request{document_.scene(), document_.frame(), options, weightsOf_});
         // Moving on in time lets the evaluation under way finish, so that playing always shows pictures.
-        if (current_ && (countingOverlaps_ || (latest_ && !(latest_->scene == document_.scene())))) current_->cancel();
+        if (current_ && (atRest_ || (latest_ && !(latest_->scene == wanted.scene)))) current_->cancel();
+        next_ = std::make_unique<Request>(std::move(wanted));
     }
     wake_.notify_one();
+}
+
+void Evaluation::showLedger(ObjectId swarm, const LedgerQuery& query) {
+    {
+        const std::lock_guard lock(mutex_);
+        ledger_ = LedgerRequest{swarm, query};
+        unlisted_ = latest_;
+        if (current_ && atRest_) current_->cancel();
+    }
+    wake_.notify_one();
+}
+
+void Evaluation::hideLedger() {
+    const std::lock_guard lock(mutex_);
+    ledger_.reset();
+}
+
+namespace {
+
+/// Frames before and after, those nearest in time last, so that they are drawn over the others.
+std::vector<Ghost> ghostFrames(const Session::Ghosts& ghosts, double frame) {
+    std::vector<Ghost> out;
+    if (!ghosts.on) return out;
+    for (int k = std::max(ghosts.before, ghosts.after); k > 0; --k) {
+        const float strength = 1.0f / static_cast<float>(k);
+        if (k <= ghosts.before) out.push_back({frame - k * ghosts.step, strength, nullptr});
+        if (k <= ghosts.after) out.push_back({frame + k * ghosts.step, strength, nullptr});
+    }
+    return out;
+}
+
+}  // namespace
+
+/// Tally, ghosts and variations of the swarm whose rail is shown.
+void Evaluation::addExtras(const Request& request, Progress& progress, Evaluated& out) {
+    const auto evaluate = [&](const Scene& scene, double frame) {
+        return evaluator_.evaluate(scene, request.swarm, frame, request.options, progress);
+    };
+    if (request.tallied) {
+        const Plan plan = prepare(request.scene, request.swarm, request.frame, request.options, evaluator_.store(), progress);
+        if (!rowsOfIds(plan.home, {*request.tallied}).empty()) {
+            out.tally = tally(plan, request.scene, *request.tallied);
+            out.tallySwarm = request.swarm;
+        }
+    }
+    out.ghosts = ghostFrames(request.ghosts, request.frame);
+    for (Ghost& ghost : out.ghosts) ghost.swarm = evaluate(request.scene, ghost.frame);
+    if (!request.variations) return;
+    const Address& number = request.variations->number;
+    for (const double value : valuesOf(parameterAt(request.scene, number), request.variations->range)) {
+        auto varied = std::make_shared<Evaluated>();
+        varied->scene = setNumber(request.scene, number, value, request.frame).scene;
+        varied->frame = request.frame;
+        for (const auto& result : out.swarms)
+            varied->swarms.push_back(result->swarm == request.swarm ? evaluate(varied->scene, request.frame) : result);
+        out.variations.push_back({value, varied});
+    }
 }
 
 std::shared_ptr<Evaluated> Evaluation::work(const Request& request, Progress& progress) {
@@ -70,6 +141,7 @@ std::shared_ptr<Evaluated> Evaluation::work(const Request& request, Progress& pr
     auto out = std::make_shared<Evaluated>();
     out->scene = request.scene;
     out->frame = request.frame;
+    out->options = request.options;
     for (const ObjectId swarm : request.scene.all(ObjectType::swarm)) {
         try {
             const Plan plan = prepare(request.scene, swarm, request.frame, request.options, evaluator_.store(), progress);
@@ -83,6 +155,7 @@ std::shared_ptr<Evaluated> Evaluation::work(const Request& request, Progress& pr
             out->problems[swarm] = error.what();
         }
     }
+    if (request.swarm && !out->problems.contains(request.swarm)) addExtras(request, progress, *out);
     out->milliseconds = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();
     return out;
 }
@@ -94,7 +167,7 @@ void Evaluation::run() {
         {
             std::unique_lock lock(mutex_);
             current_.reset();
-            wake_.wait(lock, [this] { return stop_ || next_ || question_ || uncounted_; });
+            wake_.wait(lock, [this] { return stop_ || next_ || question_ || (unlisted_ && ledger_) || uncounted_; });
             if (stop_) return;
             progress = current_ = std::make_shared<Progress>();
             request = std::move(next_);
@@ -102,6 +175,13 @@ void Evaluation::run() {
                 const auto question = std::move(question_);
                 lock.unlock();
                 answer(*question, *progress);
+                continue;
+            }
+            if (!request && unlisted_ && ledger_) {
+                const auto unlisted = std::exchange(unlisted_, nullptr);
+                const LedgerRequest wanted = *ledger_;
+                lock.unlock();
+                readLedgerAtRest(wanted, unlisted);
                 continue;
             }
             if (!request) {
@@ -136,13 +216,15 @@ void Evaluation::askCounts(ObjectId formation, int question) {
     {
         const std::lock_guard lock(mutex_);
         const PlanOptions options{{}, document_.folder()};
-        question_ = std::make_unique<Question>(Question{{document_.scene(), document_.frame(), options, {}}, formation, question});
+        question_ = std::make_unique<Question>(Question{{document_.scene(), document_.frame(), options, {}, {}, {}, {}, {}}, formation, question});
     }
     wake_.notify_one();
 }
 
 void Evaluation::answer(const Question& question, Progress& progress) {
-    const auto& [scene, frame, options, weightsOf] = question.about;
+    const Scene& scene = question.about.scene;
+    const double frame = question.about.frame;
+    const PlanOptions& options = question.about.options;
     for (const Kind* kind : kindsOf(Family::formation)) {
         QString text;
         bool tooMany = false;
@@ -175,15 +257,15 @@ int Evaluation::overlapsOf(ObjectId swarm) const {
 
 void Evaluation::countOverlapsAtRest(const std::shared_ptr<const Evaluated>& evaluated) {
     std::map<ObjectId, int> counted;
-    countingOverlaps_ = true;
+    atRest_ = true;
     try {
         for (const auto& result : evaluated->swarms)
             if (result->visible <= mostCounted) counted[result->swarm] = countOverlaps(*result, *current_);
     } catch (const Cancelled&) {
-        countingOverlaps_ = false;
+        atRest_ = false;
         return;
     }
-    countingOverlaps_ = false;
+    atRest_ = false;
     const auto tell = [this, counted, evaluated] {
         if (latest_ != evaluated) return;
         overlaps_ = counted;
@@ -192,12 +274,30 @@ void Evaluation::countOverlapsAtRest(const std::shared_ptr<const Evaluated>& eva
     QMetaObject::invokeMethod(this, tell, Qt::QueuedConnection);
 }
 
+void Evaluation::readLedgerAtRest(const LedgerRequest& request, const std::shared_ptr<const Evaluated>& evaluated) {
+    atRest_ = listing_ = true;
+    try {
+        if (evaluated->scene.find(request.swarm) && !evaluated->problems.contains(request.swarm)) {
+            const Plan plan = prepare(evaluated->scene, request.swarm, evaluated->frame, evaluated->options, evaluator_.store(), *current_);
+            emit ledgerRead(readLedger(evaluator_, plan, evaluated->scene, request.query, *current_));
+        }
+    } catch (const Cancelled&) {
+        const std::lock_guard lock(mutex_);
+        if (!next_ && !unlisted_) unlisted_ = evaluated;
+    } catch (const FormulaError& error) {
+        emit ledgerRefused(error.what(), static_cast<int>(error.place));
+    } catch (const Error& error) {
+        emit ledgerRefused(error.what(), -1);
+    }
+    atRest_ = listing_ = false;
+}
+
 void Evaluation::tellProgress() {
     QString what;
     double fraction = 0;
     {
         const std::lock_guard lock(mutex_);
-        if (current_ && !countingOverlaps_) {
+        if (current_ && !atRest_) {
             what = QString::fromStdString(current_->doing());
             fraction = current_->fraction();
         }
@@ -218,7 +318,7 @@ void Evaluation::deliver(std::shared_ptr<const Evaluated> evaluated, const QStri
     overlaps_.clear();
     {
         const std::lock_guard lock(mutex_);
-        uncounted_ = known;
+        uncounted_ = unlisted_ = known;
     }
     wake_.notify_one();
     for (const auto& [swarm, problem] : known->problems) emit trouble(problem);

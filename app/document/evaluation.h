@@ -4,17 +4,40 @@
 #include <map>
 #include <memory>
 #include <mutex>
+#include <optional>
 #include <QObject>
 #include <QTimer>
 #include <thread>
 
+#include "app/document/session.h"
 #include "core/evaluate/evaluator.h"
+#include "core/evaluate/ledger.h"
+#include "core/evaluate/table.h"
+
+struct Evaluated;
+
+/// A swarm at another frame, drawn faintly.
+struct Ghost {
+    double frame = 0;
+    float strength = 1;  ///< 1 for the nearest in time, less for those further away
+    std::shared_ptr<const gswarm::Result> swarm;
+};
+/// What the picture would show with another value of the number that is varied.
+struct Variation {
+    double value = 0;
+    std::shared_ptr<const Evaluated> shown;
+};
 
 /// What the panels and the picture show of one frame.
 struct Evaluated {
     std::vector<std::shared_ptr<const gswarm::Result>> swarms;
     gswarm::Scene scene;
     double frame = 0;
+    gswarm::PlanOptions options;
+    std::vector<Ghost> ghosts;
+    std::vector<Variation> variations;
+    gswarm::ObjectId tallySwarm;            ///< whose instance the tally is of
+    std::vector<gswarm::TallyRow> tally;    ///< of one instance after each card; empty where none is asked for
     gswarm::ObjectId weightsOf;  ///< the rail entry whose weights are below, or none
     std::vector<float> weights;  ///< one an instance of its swarm
     double milliseconds = 0;
@@ -44,6 +67,9 @@ class Evaluation : public QObject {
     void cancel();
     /// How many shown instances of a swarm overlap; counted at rest. −1 while it is not known.
     int overlapsOf(gswarm::ObjectId swarm) const;
+    /// Reads the ledger of a swarm after every evaluation, when there is nothing else to do; none to stop that.
+    void showLedger(gswarm::ObjectId swarm, const gswarm::LedgerQuery& query);
+    void hideLedger();
     /// Asks how many instances a formation would have as each kind; nothing of it is made. Answers come one by one as
     /// `counted`, worked out when there is nothing else to do; a new question replaces one that waits.
     void askCounts(gswarm::ObjectId formation, int question);
@@ -53,6 +79,9 @@ class Evaluation : public QObject {
     /// Long work goes on: what is made and how far it is (0 … 1). Empty once it is over.
     void working(const QString& what, double fraction);
     void overlapsKnown();
+    void ledgerRead(const std::shared_ptr<const gswarm::Ledger>& ledger);
+    /// Why the filter of the ledger can't be understood, and where (a byte of its text, or −1); the list stays as it was.
+    void ledgerRefused(const QString& sentence, int place);
     /// What a kind of formation would make, for people, and whether that is more than may be.
     void counted(int question, const QString& kind, const QString& text, bool tooMany);
     void trouble(const QString& sentence);
@@ -63,8 +92,14 @@ class Evaluation : public QObject {
         double frame;
         gswarm::PlanOptions options;
         gswarm::ObjectId weightsOf;
+        gswarm::ObjectId swarm;  ///< the one whose rail is shown
+        std::optional<std::uint64_t> tallied;
+        Session::Ghosts ghosts;
+        std::optional<Session::Variations> variations;
     };
     void run();
+    Request presentRequest() const;
+    void addExtras(const Request& request, gswarm::Progress& progress, Evaluated& out);
     std::shared_ptr<Evaluated> work(const Request& request, gswarm::Progress& progress);
     void deliver(std::shared_ptr<const Evaluated> evaluated, const QString& sentence);
     struct Question {
@@ -74,6 +109,11 @@ class Evaluation : public QObject {
     };
     void answer(const Question& question, gswarm::Progress& progress);
     void countOverlapsAtRest(const std::shared_ptr<const Evaluated>& evaluated);
+    struct LedgerRequest {
+        gswarm::ObjectId swarm;
+        gswarm::LedgerQuery query;
+    };
+    void readLedgerAtRest(const LedgerRequest& request, const std::shared_ptr<const Evaluated>& evaluated);
     void tellProgress();
 
     Document& document_;
@@ -86,8 +126,10 @@ class Evaluation : public QObject {
     std::shared_ptr<gswarm::Progress> current_;
     std::unique_ptr<Question> question_;
     std::shared_ptr<const Evaluated> uncounted_;  ///< delivered, overlaps not counted yet
+    std::shared_ptr<const Evaluated> unlisted_;   ///< delivered, ledger not read yet
+    std::optional<LedgerRequest> ledger_;
     std::map<gswarm::ObjectId, int> overlaps_;
-    std::atomic<bool> countingOverlaps_{false};
+    std::atomic<bool> atRest_{false}, listing_{false};  ///< the work under way gives way to any request
     QTimer watch_;
     int watched_ = 0;  ///< ticks of the watch that the present work has taken
     bool stop_ = false;

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <glm/gtc/constants.hpp>
 
+#include "core/evaluate/backdrops.h"
 #include "core/shape/shape_kind.h"
 #include "core/time/track.h"
 
@@ -26,38 +27,10 @@ const ZoneKind& kindOf(const Scene& scene, ObjectId zone) { return static_cast<c
 
 std::vector<Handle> sizeHandles(const ZoneKind& kind, const ZoneState& state) {
     std::vector<Handle> handles;
-    const glm::vec3 half = kind.halfSize(typed(state));
-    const auto add = [&](const char* name, int a, float distance, const char* parameter, int component, double perMetre) {
-        const glm::vec3 along = state.rotation * axis(a);
-        handles.push_back({name, state.position + along * distance, along, parameter, component, perMetre});
-    };
-    if (kind.id == "ball") {
-        add("radius", 0, half.x, "radius", -1, 1);
-        add("softEdge", 2, std::max(0.0f, half.z - state.numbers[1]), "softEdge", -1, -1);
-    } else if (kind.id == "slab") {
-        add("thickness", 1, half.y, "thickness", -1, 2);
-    } else {
-        for (int a = 0; a < 3; ++a) add(axisNames[a], a, half[a], "size", a, 2);
-    }
+    if (!kind.handles) return handles;
+    for (const ZoneHandle& h : kind.handles(typed(state)))
+        handles.push_back({h.name, state.position + state.rotation * h.place, state.rotation * h.along, h.parameter, h.component, h.perMetre});
     return handles;
-}
-
-std::vector<glm::vec3> circle(const ZoneState& state, int around, float radius) {
-    std::vector<glm::vec3> points;
-    const glm::vec3 a = state.rotation * axis((around + 1) % 3), b = state.rotation * axis((around + 2) % 3);
-    for (int k = 0; k <= 64; ++k) {
-        const float angle = static_cast<float>(k) / 64 * glm::two_pi<float>();
-        points.push_back(state.position + (a * std::cos(angle) + b * std::sin(angle)) * radius);
-    }
-    return points;
-}
-
-void addBox(std::vector<std::vector<glm::vec3>>& lines, const ZoneState& state, const glm::vec3& half) {
-    const auto corner = [&](int x, int y, int z) { return state.position + state.rotation * (half * glm::vec3(x, y, z)); };
-    for (const int y : {-1, 1})
-        lines.push_back({corner(-1, y, -1), corner(1, y, -1), corner(1, y, 1), corner(-1, y, 1), corner(-1, y, -1)});
-    for (const int x : {-1, 1})
-        for (const int z : {-1, 1}) lines.push_back({corner(x, -1, z), corner(x, 1, z)});
 }
 
 bool isPath(const Scene& scene, ObjectId id) { return id.type() == ObjectType::shape && scene.at(id).part("maker").kind == &pathShape; }
@@ -86,16 +59,13 @@ Edit movePoint(const Scene& scene, const Drag& drag, const glm::dvec3& place) {
 
 }  // namespace
 
-SwarmPose poseOf(const Scene& scene, ObjectId id, double frame) {
+WorldPose poseOf(const Scene& scene, ObjectId id, double frame) {
     if (id.type() == ObjectType::swarm) return swarmPoseAt(scene, id, frame);
     if (id.type() == ObjectType::zone) {
         const ZoneState state = zoneStateAt(scene.at(id), frame);
         return {state.position, state.rotation, 1};
     }
-    // A path lies where the swarm stands that uses it.
-    for (const ObjectId user : scene.referringTo(id))
-        if (const ObjectId owner = scene.ownerOf(user); owner.type() == ObjectType::swarm) return swarmPoseAt(scene, owner, frame);
-    return {};
+    return shapePoseAt(scene, id, frame);
 }
 
 bool hasHandles(const Scene& scene, ObjectId id) {
@@ -103,7 +73,7 @@ bool hasHandles(const Scene& scene, ObjectId id) {
 }
 
 std::vector<Handle> handlesOf(const Scene& scene, ObjectId id, double frame, Mode mode, float reach) {
-    const SwarmPose pose = poseOf(scene, id, frame);
+    const WorldPose pose = poseOf(scene, id, frame);
     std::vector<Handle> handles;
     if (id.type() == ObjectType::shape) {
         const Points& points = pointsOf(scene, id);
@@ -153,7 +123,7 @@ Edit edited(const Scene& scene, const Drag& drag, QPointF to, double frame, cons
         const glm::vec3 gone = (view.ray(to, viewport) - view.ray(drag.from, viewport)) * depth;
         const glm::dvec3 begun(drag.numbers[0], drag.numbers[1], drag.numbers[2]);
         if (points) {
-            const SwarmPose pose = poseOf(scene, drag.object, frame);
+            const WorldPose pose = poseOf(scene, drag.object, frame);
             return movePoint(scene, drag, begun + glm::dvec3(glm::conjugate(pose.rotation) * gone / pose.scale));
         }
         Edit edit{scene, {}, {}, {}};
@@ -169,18 +139,12 @@ Edit edited(const Scene& scene, const Drag& drag, QPointF to, double frame, cons
 }
 
 std::vector<std::vector<glm::vec3>> contours(const Scene& scene, ObjectId zone, double frame, bool core) {
-    const ZoneState state = zoneStateAt(scene.at(zone), frame);
     const ZoneKind& kind = kindOf(scene, zone);
-    glm::vec3 half = kind.halfSize(typed(state));
-    const int softEdge = kind.id == "box" ? 3 : 1;
-    if (core)
-        half = glm::max(half - state.numbers[static_cast<std::size_t>(softEdge)] * (kind.id == "slab" ? glm::vec3(0, 1, 0) : glm::vec3(1)),
-                        glm::vec3(0));
-    std::vector<std::vector<glm::vec3>> lines;
-    if (kind.id == "ball")
-        for (int a = 0; a < 3; ++a) lines.push_back(circle(state, a, half.x));
-    else
-        addBox(lines, state, half);
+    if (!kind.outline) return {};
+    const ZoneState state = zoneStateAt(scene.at(zone), frame);
+    ZoneLines lines = kind.outline(typed(state), core);
+    for (auto& line : lines)
+        for (glm::vec3& p : line) p = state.position + state.rotation * p;
     return lines;
 }
 

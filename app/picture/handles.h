@@ -25,7 +25,7 @@ struct Handle {
 };
 
 /// What the handles stand on: where the thing is and how it is turned, in the world; a path's swarm also sizes it.
-gswarm::SwarmPose poseOf(const gswarm::Scene& scene, gswarm::ObjectId object, double frame);
+gswarm::WorldPose poseOf(const gswarm::Scene& scene, gswarm::ObjectId object, double frame);
 /// False for things without a place.
 bool hasHandles(const gswarm::Scene& scene, gswarm::ObjectId object);
 std::vector<Handle> handlesOf(const gswarm::Scene& scene, gswarm::ObjectId object, double frame, Mode mode, float reach);

@@ -1,8 +1,9 @@
 #include "app/picture/picture.h"
 
+#include <algorithm>
 #include <cmath>
-#include <glm/gtc/quaternion.hpp>
 #include <QHBoxLayout>
+#include <QMenu>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPushButton>
@@ -10,22 +11,14 @@
 
 #include "app/document/document.h"
 #include "app/document/evaluation.h"
+#include "app/picture/banner.h"
+#include "app/picture/overlay.h"
+#include "app/picture/pick.h"
+#include "app/picture/variation_bar.h"
 #include "app/theme/theme.h"
 #include "core/exchange/export.h"
 
 using namespace gswarm;
-
-namespace {
-
-/// Ivory with an ink shadow all around, readable on any picture.
-void paintText(QPainter& painter, QPointF at, const QString& text) {
-    painter.setPen(theme::ink);
-    for (const QPointF& aside : {QPointF(1, 1), QPointF(-1, 1), QPointF(1, -1), QPointF(-1, -1)}) painter.drawText(at + aside, text);
-    painter.setPen(theme::ivory);
-    painter.drawText(at, text);
-}
-
-}  // namespace
 
 Picture::Picture(Document& document, Evaluation& evaluation, QWidget* parent)
     : QWidget(parent), document_(document), evaluation_(evaluation), thread_(this) {
@@ -46,6 +39,17 @@ Picture::Picture(Document& document, Evaluation& evaluation, QWidget* parent)
     ground_ = viewChoice("ground", "Ground", true);
     frame_ = viewChoice("frame", "Output frame", false);
     for (auto* button : {weights_, numbers_, zones_, ground_, frame_}) row->addWidget(button);
+    row->addWidget(ghostChoice());
+    row->addWidget(rehearsalChoice());
+    variationBar_ = new VariationBar(document_, this);
+    banner_ = new Banner(document_, evaluation_, this);
+    connect(banner_, &Banner::resized, this, &Picture::placeBars);
+    connect(&document_.session(), &Session::viewChanged, this, [this] {
+        placeBars();
+        update();
+    });
+    for (const auto signal : {&Session::instancesChanged, &Session::pinsChanged})
+        connect(&document_.session(), signal, this, qOverload<>(&Picture::update));
     stop_ = new QPushButton("Stop", this);
     stop_->setObjectName("stopWork");
     stop_->setToolTip("Give up what is being made; the picture keeps what was there before");
@@ -84,6 +88,51 @@ QToolButton* Picture::viewChoice(const char* name, const QString& tip, bool on) 
         updateWeights();
         requestDraw(Care::normal);
         update();
+    });
+    return button;
+}
+
+QToolButton* Picture::ghostChoice() {
+    auto* button = new QToolButton(this);
+    button->setObjectName("view-ghosts");
+    button->setIcon(theme::icon("ghosts"));
+    button->setCheckable(true);
+    button->setPopupMode(QToolButton::MenuButtonPopup);
+    button->setToolTip("Ghosts of the frames before and after (G)");
+    button->setAccessibleName("Ghosts");
+    button->setFixedHeight(26);
+    auto* menu = new QMenu(button);
+    const Session::Ghosts choices[] = {{true, 2, 2, 5}, {true, 4, 4, 5}, {true, 2, 2, 12}, {true, 6, 0, 3}, {true, 0, 6, 3}};
+    for (const auto& ghosts : choices)
+        menu->addAction(QString("%1 before, %2 after, every %3 frames").arg(ghosts.before).arg(ghosts.after).arg(ghosts.step), this,
+                        [this, ghosts] { document_.session().setGhosts(ghosts); });
+    button->setMenu(menu);
+    connect(button, &QToolButton::clicked, this, [this](bool on) {
+        Session::Ghosts ghosts = document_.session().ghosts();
+        ghosts.on = on;
+        document_.session().setGhosts(ghosts);
+    });
+    connect(&document_.session(), &Session::viewChanged, button, [this, button] { button->setChecked(document_.session().ghosts().on); });
+    return button;
+}
+
+QToolButton* Picture::rehearsalChoice() {
+    auto* button = new QToolButton(this);
+    button->setObjectName("view-rehearsal");
+    button->setText("all");
+    button->setFont(theme::numbers(11));
+    button->setPopupMode(QToolButton::InstantPopup);
+    button->setToolTip("Rehearsal: work on a share of a heavy swarm; exports always make all of it");
+    button->setAccessibleName("Rehearsal");
+    button->setFixedHeight(26);
+    auto* menu = new QMenu(button);
+    for (int share = 1; share <= 64; share *= 2)
+        menu->addAction(share == 1 ? QString("All instances") : QString("One of %1").arg(share), this,
+                        [this, share] { document_.session().setRehearsal(share); });
+    button->setMenu(menu);
+    connect(&document_.session(), &Session::viewChanged, button, [this, button] {
+        const int share = document_.session().rehearsal();
+        button->setText(share == 1 ? "all" : QString("1/%1").arg(share));
     });
     return button;
 }
@@ -146,7 +195,7 @@ void Picture::frameChoice() {
             for (int corner = 0; corner < 8; ++corner) {
                 const glm::vec3 p(corner & 1 ? r->bounds.low.x : r->bounds.high.x, corner & 2 ? r->bounds.low.y : r->bounds.high.y,
                                   corner & 4 ? r->bounds.low.z : r->bounds.high.z);
-                grow(r->position + r->rotation * (r->scale * p));
+                grow(r->pose.toWorld(p));
             }
         }
     }
@@ -204,16 +253,30 @@ std::optional<QPointF> Picture::handlePlace(const QString& name) const {
     return std::nullopt;
 }
 
+namespace {
+
+/// The zones of a weave, those in groups too.
+void addWoven(const Scene& scene, const std::vector<ObjectId>& entries, std::vector<ObjectId>& zones) {
+    for (const ObjectId entry : entries) {
+        addWoven(scene, scene.at(entry).list("group"), zones);
+        zones.push_back(referenceOf(scene.at(entry).part("entry"), "zone"));
+    }
+}
+
+}  // namespace
+
 std::vector<ObjectId> Picture::zonesToShow() const {
     std::vector<ObjectId> zones;
     const Scene& scene = document_.scene();
     const Object* chosen = scene.find(document_.chosen());
-    if (chosen && chosen->id.type() == ObjectType::gesture)
-        for (const ObjectId entry : chosen->list("weave")) zones.push_back(referenceOf(scene.at(entry).part("entry"), "zone"));
+    if (chosen && chosen->id.type() == ObjectType::gesture) addWoven(scene, chosen->list("weave"), zones);
+    for (const ObjectId zone : document_.session().pinned()) zones.push_back(zone);
     if (document_.handled().type() == ObjectType::zone) zones.push_back(document_.handled());
     if (document_.picking())
         for (const ObjectId zone : scene.all(ObjectType::zone)) zones.push_back(zone);
     std::erase_if(zones, [&](ObjectId z) { return !scene.find(z); });
+    std::sort(zones.begin(), zones.end());
+    zones.erase(std::unique(zones.begin(), zones.end()), zones.end());
     return zones;
 }
 
@@ -228,66 +291,44 @@ void Picture::adapt(int pixelsWide, double milliseconds) {
 
 // ---- painting
 
-void Picture::paintLine(QPainter& painter, const std::vector<glm::vec3>& places, const QPen& pen) {
-    QPolygonF line;
-    for (const auto& place : places)
-        if (const auto at = view_.project(place, size())) line << *at;
-    painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen(theme::ink, pen.widthF() + 2));
-    painter.drawPolyline(line);
-    painter.setPen(pen);
-    painter.drawPolyline(line);
-}
+bool Picture::varying() const { return evaluation_.latest() && !evaluation_.latest()->variations.empty(); }
 
-void Picture::paintZone(QPainter& painter, ObjectId zone, bool chosen) {
-    const QColor colour = chosen ? theme::ivory : theme::verdigris;
-    for (const auto& line : handles::contours(document_.scene(), zone, document_.frame(), false)) paintLine(painter, line, QPen(colour, 1));
-    for (const auto& line : handles::contours(document_.scene(), zone, document_.frame(), true))
-        paintLine(painter, line, QPen(colour, 1, Qt::DotLine));
-    const FrameRange range = framesOf(document_.scene());
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(theme::ivory);
-    for (const auto& place : handles::path(document_.scene(), zone, range.first, range.last))
-        if (const auto at = view_.project(place, size())) painter.drawEllipse(*at, 1.2, 1.2);
-}
-
-void Picture::paintHandles(QPainter& painter) {
-    const ObjectId object = document_.handled();
-    if (!handles::hasHandles(document_.scene(), object)) return;
-    const glm::vec3 middle = handles::poseOf(document_.scene(), object, document_.frame()).position;
-    painter.setFont(theme::numbers(11));
-    for (const auto& handle : handles()) {
-        const auto at = view_.project(handle.place, size());
-        if (!at) continue;
-        if (handle.parameter != "points" && (mode_ != handles::Mode::size || handle.name == "thickness" || handle.name == "scale"))
-            paintLine(painter, {middle, handle.place}, QPen(theme::ivory, 1));
-        const bool held = drag_ && drag_->handle.name == handle.name;
-        painter.setPen(QPen(theme::ink, 1.5));
-        painter.setBrush(held ? theme::gold : theme::ivory);
-        if (mode_ == handles::Mode::size)
-            painter.drawRect(QRectF(at->x() - 4.5, at->y() - 4.5, 9, 9));
-        else
-            painter.drawEllipse(*at, 5, 5);
-        const QString said = handle.name == "free"       ? QString()
-                             : handle.name == "softEdge" ? QString("soft edge")
-                             : handle.name.size() == 1   ? handle.name.toUpper()
-                                                         : handle.name;
-        paintText(painter, *at + QPointF(9, 4), said);
+/// Where the chosen instances stand in the result; looked up again only when either changed.
+const std::vector<std::uint32_t>& Picture::chosenRows(const Result& result) {
+    const Session::Instances& chosen = document_.session().instances();
+    const bool same = rowsHash_ != 0 && rowsHash_ == result.home.hash && rowsOf_ == chosen.ids && rowsCount_ == result.count;
+    if (!same) {
+        rows_ = rowsOfIds(result.home, chosen.ids);
+        rowsOf_ = chosen.ids;
+        rowsHash_ = result.home.hash;
+        rowsCount_ = result.count;
     }
+    return rows_;
 }
 
-void Picture::paintNumbers(QPainter& painter) {
-    const auto result = evaluation_.resultOf(document_.swarm());
-    if (!numbers_->isChecked() || !result) return;
-    painter.setFont(theme::numbers(10));
-    const int stride = std::max(1, result->count / 600);
-    for (int n = 0; n < result->count; n += stride) {
-        if (result->columns->variant[static_cast<std::size_t>(n)] == notShown) continue;
-        const float* m = &result->columns->matrix[12 * static_cast<std::size_t>(n)];
-        const auto at = view_.project(result->position + result->rotation * (result->scale * glm::vec3(m[3], m[7], m[11])), size());
-        if (!at || !rect().contains(at->toPoint())) continue;
-        const QString text = QString::number(n);
-        paintText(painter, *at, text);
+void Picture::paintOverlays(QPainter& painter) {
+    const auto evaluated = evaluation_.latest();
+    const overlay::Over over{painter, document_, view_, QSizeF(size())};
+    if (varying()) return overlay::paintVariations(over, *evaluated, tileUnder_);
+    if (frame_->isChecked()) {
+        const double h = std::min<double>(height(), width() * 9.0 / 16), w = h * 16 / 9;
+        painter.setPen(QPen(theme::ivory, 1, Qt::DashLine));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRect(QRectF((width() - w) / 2 + 0.5, (height() - h) / 2 + 0.5, w - 1, h - 1));
+    }
+    if (evaluated) overlay::paintCurves(over, *evaluated);
+    const auto& instances = document_.session().instances();
+    if (const auto result = evaluation_.resultOf(instances.swarm); result && !instances.ids.empty())
+        overlay::paintChosen(over, *result, chosenRows(*result));
+    if (zones_->isChecked()) {
+        for (const ObjectId zone : zonesToShow()) overlay::paintZone(over, zone, zone == document_.handled());
+        overlay::paintHandles(over, handles(), mode_, drag_ ? drag_->handle.name : QString());
+    }
+    if (const auto result = evaluation_.resultOf(document_.swarm()); result && numbers_->isChecked()) overlay::paintNumbers(over, *result);
+    if (!band_.isNull()) {
+        painter.setPen(QPen(theme::ivory, 1, Qt::DashLine));
+        painter.setBrush(QColor(236, 227, 210, 30));
+        painter.drawRect(band_);
     }
 }
 
@@ -302,17 +343,8 @@ void Picture::paintEvent(QPaintEvent*) {
     }
     painter.setRenderHint(QPainter::SmoothPixmapTransform);
     if (!image_.isNull()) painter.drawImage(rect(), image_);
-    if (frame_->isChecked()) {
-        const double h = std::min<double>(height(), width() * 9.0 / 16), w = h * 16 / 9;
-        painter.setPen(QPen(theme::ivory, 1, Qt::DashLine));
-        painter.drawRect(QRectF((width() - w) / 2 + 0.5, (height() - h) / 2 + 0.5, w - 1, h - 1));
-    }
-    if (zones_->isChecked()) {
-        for (const ObjectId zone : zonesToShow()) paintZone(painter, zone, zone == document_.handled());
-        paintHandles(painter);
-    }
-    paintNumbers(painter);
-    paintWork(painter);
+    paintOverlays(painter);
+    if (!work_.isEmpty()) overlay::paintWork(painter, QRectF(width() / 2.0 - 190, height() - 62, 380, 44), work_, workDone_);
     if (document_.picking()) {
         painter.setFont(theme::text(13, QFont::DemiBold));
         painter.setPen(theme::gold);
@@ -321,10 +353,27 @@ void Picture::paintEvent(QPaintEvent*) {
     }
 }
 
-void Picture::resizeEvent(QResizeEvent*) {
+void Picture::showWork(const QString& what, double fraction) {
+    if (what == work_ && fraction == workDone_) return;
+    work_ = what;
+    workDone_ = fraction;
+    stop_->setVisible(!what.isEmpty());
+    stop_->move(width() / 2 + 104, height() - 53);
+    update();
+}
+
+void Picture::placeBars() {
     auto* choices = findChild<QWidget*>("viewChoices");
     choices->adjustSize();
     choices->move(6, height() - choices->height() - 6);
+    for (QWidget* bar : {static_cast<QWidget*>(variationBar_), static_cast<QWidget*>(banner_)}) {
+        bar->adjustSize();
+        bar->move((width() - bar->width()) / 2, 8);
+    }
+}
+
+void Picture::resizeEvent(QResizeEvent*) {
+    placeBars();
     requestDraw(Care::normal);
 }
 
@@ -338,71 +387,74 @@ ObjectId Picture::objectAt(QPointF pixel) const {
                 for (const auto& place : line)
                     if (const auto at = view_.project(place, size()); at && QLineF(*at, pixel).length() < 8 && document_.pickable(zone))
                         return zone;
-    ObjectId best;
-    double nearest = 1e30;
-    if (!evaluation_.latest()) return best;
-    if (const ObjectId shape = backdropAt(pixel); shape && document_.pickable(shape)) return shape;
-    for (const auto& r : evaluation_.latest()->swarms) {
-        for (std::size_t i = 0; i < static_cast<std::size_t>(r->count) && r->shown; ++i) {
-            if (r->columns->variant[i] == notShown) continue;
-            const float* m = &r->columns->matrix[12 * i];
-            const glm::vec3 place = r->position + r->rotation * (r->scale * glm::vec3(m[3], m[7], m[11]));
-            const auto at = view_.project(place, size());
-            if (!at) continue;
-            const auto& bounds = r->variants[r->columns->variant[i]].meshes->bounds;
-            const double radius = std::max(6.0f, glm::length(bounds.size()) * 0.5f * r->scale / view_.metresPerPixel(place, size()));
-            const double distance = glm::length(place - view_.camera().position);
-            if (QLineF(*at, pixel).length() > radius || distance > nearest) continue;
-            nearest = distance;
-            best = document_.pickable(r->variants[r->columns->variant[i]].shape) ? r->variants[r->columns->variant[i]].shape : r->swarm;
-        }
+    const auto evaluated = evaluation_.latest();
+    if (!evaluated) return {};
+    const ObjectId backdrop = pick::backdropAt(*evaluated, view_, size(), pixel);
+    if (backdrop && document_.pickable(backdrop)) return backdrop;
+    const auto hit = pick::instanceAt(*evaluated, view_, size(), pixel);
+    if (hit) return document_.pickable(hit->shape) ? hit->shape : hit->swarm;
+    return backdrop;
+}
+
+int Picture::tileAt(QPointF pixel) const {
+    const int column = std::clamp(static_cast<int>(pixel.x() * 3 / width()), 0, 2);
+    return std::clamp(static_cast<int>(pixel.y() * 3 / height()), 0, 2) * 3 + column;
+}
+
+/// The variation under the pointer becomes the number's value.
+void Picture::keepVariation(int tile) {
+    const auto evaluated = evaluation_.latest();
+    const auto variations = document_.session().variations();
+    if (!variations || tile >= static_cast<int>(evaluated->variations.size())) return;
+    const double value = evaluated->variations[static_cast<std::size_t>(tile)].value;
+    const Scene before = document_.scene();
+    document_.seal();
+    document_.setNumber(variations->number, value);
+    document_.seal();
+    document_.session().keepVariation(before);
+}
+
+/// A click chooses an instance, and with it its swarm where another one was at work; the settings of a gesture stay.
+void Picture::chooseAt(QPointF pixel, bool add) {
+    const auto evaluated = evaluation_.latest();
+    if (!evaluated) return;
+    Session& session = document_.session();
+    const auto hit = pick::instanceAt(*evaluated, view_, size(), pixel);
+    if (!hit) {
+        if (const ObjectId backdrop = pick::backdropAt(*evaluated, view_, size(), pixel)) return document_.click(backdrop);
+        if (!add) session.chooseInstances({}, {});
+        return;
     }
-    return best;
+    const auto result = evaluation_.resultOf(hit->swarm);
+    const std::uint64_t id = idsOfRows(result->home, {hit->row}).front();
+    if (add)
+        session.toggleInstance(hit->swarm, id);
+    else
+        session.chooseInstances(hit->swarm, {id});
+    const bool stays = document_.chosen().type() == ObjectType::gesture && hit->swarm == document_.swarm();
+    if (!stays) document_.click(hit->swarm);
 }
 
-/// A shape that is seen for itself, by its corners on screen.
-ObjectId Picture::backdropAt(QPointF pixel) const {
-    for (const auto& r : evaluation_.latest()->swarms)
-        for (const Backdrop& backdrop : r->backdrops) {
-            QPolygonF corners;
-            const Bounds& b = backdrop.meshes->bounds;
-            for (int corner = 0; corner < 8; ++corner) {
-                const glm::vec3 p(corner & 1 ? b.low.x : b.high.x, corner & 2 ? b.low.y : b.high.y, corner & 4 ? b.low.z : b.high.z);
-                if (const auto at = view_.project(backdrop.pose.toWorld(p), size())) corners << *at;
-            }
-            if (corners.boundingRect().contains(pixel)) return backdrop.shape;
-        }
-    return {};
-}
-
-/// Long work: what is made, how far it is, and that Esc stops it.
-void Picture::paintWork(QPainter& painter) {
-    if (work_.isEmpty()) return;
-    const QRectF box(width() / 2.0 - 190, height() - 62, 380, 44);
-    painter.setPen(QPen(theme::line, 1));
-    painter.setBrush(theme::panel);
-    painter.drawRoundedRect(box, 4, 4);
-    painter.setFont(theme::text(13));
-    painter.setPen(theme::ivory);
-    painter.drawText(box.adjusted(12, 6, -96, -18), Qt::AlignVCenter,
-                     painter.fontMetrics().elidedText(work_, Qt::ElideRight, static_cast<int>(box.width()) - 112));
-    painter.fillRect(QRectF(box.left() + 12, box.bottom() - 12, box.width() - 112, 4), theme::line);
-    painter.fillRect(QRectF(box.left() + 12, box.bottom() - 12, (box.width() - 112) * workDone_, 4), theme::gold);
-}
-
-void Picture::showWork(const QString& what, double fraction) {
-    if (what == work_ && fraction == workDone_) return;
-    work_ = what;
-    workDone_ = fraction;
-    stop_->setVisible(!what.isEmpty());
-    stop_->move(width() / 2 + 104, height() - 53);
-    update();
+void Picture::chooseInBand(bool add) {
+    const ObjectId swarm = document_.swarm();
+    const auto result = evaluation_.resultOf(swarm);
+    if (!result) return;
+    auto ids = idsOfRows(result->home, pick::instancesIn(*result, view_, size(), band_));
+    const auto& before = document_.session().instances();
+    if (add && before.swarm == swarm) ids.insert(ids.end(), before.ids.begin(), before.ids.end());
+    document_.session().chooseInstances(swarm, std::move(ids));
 }
 
 void Picture::mousePressEvent(QMouseEvent* event) {
-    last_ = event->position();
+    last_ = pressed_ = event->position();
+    leftHeld_ = false;
     if (event->button() != Qt::LeftButton) return;
-    if (!document_.picking() && zones_->isChecked())
+    if (document_.picking()) {
+        if (const ObjectId object = objectAt(last_)) document_.click(object);
+        return;
+    }
+    if (varying()) return keepVariation(tileAt(last_));
+    if (zones_->isChecked())
         for (const auto& handle : handles()) {
             const auto at = view_.project(handle.place, size());
             if (!at || QLineF(*at, last_).length() > 9) continue;
@@ -411,14 +463,22 @@ void Picture::mousePressEvent(QMouseEvent* event) {
             update();
             return;
         }
-    if (const ObjectId object = objectAt(last_)) document_.click(object);
+    leftHeld_ = true;
 }
 
 void Picture::mouseMoveEvent(QMouseEvent* event) {
     const QPointF now = event->position(), gone = now - last_;
+    if (varying() && !event->buttons() && tileAt(now) != tileUnder_) {
+        tileUnder_ = tileAt(now);
+        update();
+    }
     if (drag_ && event->buttons() & Qt::LeftButton) {
         document_.edit([&](const Scene& scene) { return handles::edited(scene, *drag_, now, document_.frame(), view_, size(), mode_); });
         return;
+    }
+    if (leftHeld_ && (!band_.isNull() || QLineF(now, pressed_).length() > 5)) {
+        band_ = QRectF(pressed_, now).normalized();
+        update();
     }
     if (event->buttons() & (Qt::RightButton | Qt::MiddleButton)) {
         if (event->buttons() & Qt::MiddleButton || event->modifiers() & Qt::ShiftModifier)
@@ -431,10 +491,30 @@ void Picture::mouseMoveEvent(QMouseEvent* event) {
 }
 
 void Picture::mouseReleaseEvent(QMouseEvent* event) {
-    if (event->button() != Qt::LeftButton || !drag_) return;
-    drag_.reset();
-    document_.seal();
+    if (event->button() != Qt::LeftButton) return;
+    const bool add = event->modifiers() & (Qt::ControlModifier | Qt::ShiftModifier);
+    if (drag_) {
+        drag_.reset();
+        document_.seal();
+    } else if (leftHeld_ && !band_.isNull()) {
+        chooseInBand(add);
+    } else if (leftHeld_) {
+        chooseAt(event->position(), add);
+    }
+    leftHeld_ = false;
+    band_ = {};
     update();
+}
+
+/// A double click on an instance shows its tally in the cards.
+void Picture::mouseDoubleClickEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton || document_.picking() || varying()) return mousePressEvent(event);
+    const auto evaluated = evaluation_.latest();
+    const auto hit = evaluated ? pick::instanceAt(*evaluated, view_, size(), event->position()) : std::nullopt;
+    if (!hit) return;
+    const std::uint64_t id = idsOfRows(evaluation_.resultOf(hit->swarm)->home, {hit->row}).front();
+    document_.session().chooseInstances(hit->swarm, {id});
+    document_.session().tally(id);
 }
 
 void Picture::wheelEvent(QWheelEvent* event) {

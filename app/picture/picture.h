@@ -10,8 +10,10 @@
 
 class Document;
 class Evaluation;
+class Banner;
 class QPushButton;
 class QToolButton;
+class VariationBar;
 
 /// The live picture: shows what the view thread drew, paints handles and overlays over it, and passes the mouse on to
 /// the view and the handles.
@@ -50,6 +52,7 @@ class Picture : public QWidget {
     void mousePressEvent(QMouseEvent*) override;
     void mouseMoveEvent(QMouseEvent*) override;
     void mouseReleaseEvent(QMouseEvent*) override;
+    void mouseDoubleClickEvent(QMouseEvent*) override;
     void wheelEvent(QWheelEvent*) override;
 
   private:
@@ -61,13 +64,17 @@ class Picture : public QWidget {
     void updateWeights();
     float reach(gswarm::ObjectId zone) const;
     std::vector<handles::Handle> handles() const;
-    void paintZone(QPainter& painter, gswarm::ObjectId zone, bool chosen);
-    void paintLine(QPainter& painter, const std::vector<glm::vec3>& places, const QPen& pen);
-    void paintHandles(QPainter& painter);
-    void paintNumbers(QPainter& painter);
+    QToolButton* ghostChoice();
+    QToolButton* rehearsalChoice();
+    void placeBars();
+    bool varying() const;
+    int tileAt(QPointF pixel) const;
+    void keepVariation(int tile);
+    const std::vector<std::uint32_t>& chosenRows(const gswarm::Result& result);
+    void paintOverlays(QPainter& painter);
     gswarm::ObjectId objectAt(QPointF pixel) const;
-    gswarm::ObjectId backdropAt(QPointF pixel) const;
-    void paintWork(QPainter& painter);
+    void chooseAt(QPointF pixel, bool add);
+    void chooseInBand(bool add);
     void showWork(const QString& what, double fraction);
     std::vector<gswarm::ObjectId> zonesToShow() const;
 
@@ -83,7 +90,16 @@ class Picture : public QWidget {
     bool framedOnce_ = false;
     handles::Mode mode_ = handles::Mode::move;
     std::optional<handles::Drag> drag_;
-    QPointF last_;
+    QPointF last_, pressed_;
+    bool leftHeld_ = false;  ///< pressed on no handle: a click or a band to choose instances
+    QRectF band_;
+    int tileUnder_ = -1;  ///< the variation under the pointer
+    VariationBar* variationBar_;
+    Banner* banner_;
+    std::vector<std::uint32_t> rows_;    ///< of the chosen instances, for the result with these homes
+    std::vector<std::uint64_t> rowsOf_;
+    std::uint64_t rowsHash_ = 0;
+    int rowsCount_ = 0;
     QString work_;  ///< what is being made, while that takes long
     double workDone_ = 0;
     QPushButton* stop_;

@@ -26,8 +26,8 @@ QMatrix4x4 matrix(const glm::mat4& m) {
 }
 
 glm::mat4 poseOf(const Result& result) {
-    glm::mat4 pose = glm::mat4_cast(result.rotation) * glm::scale(glm::mat4(1), glm::vec3(result.scale));
-    pose[3] = glm::vec4(result.position, 1);
+    glm::mat4 pose = glm::mat4_cast(result.pose.rotation) * glm::scale(glm::mat4(1), glm::vec3(result.pose.scale));
+    pose[3] = glm::vec4(result.pose.position, 1);
     return pose;
 }
 
@@ -46,7 +46,29 @@ int levelFor(float radius, bool moving) {
     return std::min(level + (moving ? 1 : 0), detailLevels - 1);
 }
 
+/// What is drawn where: the whole, or the variations side by side.
+std::vector<std::pair<ViewRequest, QRect>> tilesOf(const ViewRequest& request) {
+    if (!request.evaluated || request.evaluated->variations.empty()) return {{request, QRect(QPoint(), request.pixels)}};
+    std::vector<std::pair<ViewRequest, QRect>> tiles;
+    for (std::size_t k = 0; k < request.evaluated->variations.size(); ++k) {
+        const QRect rect = variationRect(static_cast<int>(k), request.pixels);
+        ViewRequest tile = request;
+        tile.evaluated = request.evaluated->variations[k].shown;
+        tile.pixels = rect.size();
+        tile.weights = false;
+        tiles.push_back({tile, rect});
+    }
+    return tiles;
+}
+
 }  // namespace
+
+QRect variationRect(int number, QSize whole) {
+    const int column = number % 3, row = number / 3;
+    const int left = whole.width() * column / 3, right = whole.width() * (column + 1) / 3;
+    const int top = whole.height() * row / 3, bottom = whole.height() * (row + 1) / 3;
+    return {left, top, std::max(right - left, 1), std::max(bottom - top, 1)};
+}
 
 Renderer::Renderer() {
     if (!initializeOpenGLFunctions())
@@ -124,7 +146,7 @@ std::vector<Renderer::Batch> Renderer::gather(const ViewRequest& request, const 
     const Variant& variant = result.variants[variantNumber];
     const glm::mat4 toClip =
         request.camera.matrix(static_cast<float>(request.pixels.width()) / static_cast<float>(request.pixels.height())) * poseOf(result);
-    const float radius = glm::length(variant.meshes->bounds.size()) * 0.5f * result.scale;
+    const float radius = glm::length(variant.meshes->bounds.size()) * 0.5f * result.pose.scale;
     const float pixels = static_cast<float>(request.pixels.width()) * request.camera.focalLength / 36;
     const bool weights = request.weights && request.evaluated->weights.size() == static_cast<std::size_t>(result.count);
     const ResultColumns& columns = *result.columns;
@@ -178,7 +200,7 @@ void Renderer::setLight(const ViewRequest& request, QOpenGLShaderProgram& progra
     program.setUniformValue("groundColour", vector(glm::vec3(light.groundColour)));
 }
 
-bool Renderer::drawSwarm(const ViewRequest& request, const Result& result, const std::atomic<bool>& cancelled) {
+bool Renderer::drawSwarm(const ViewRequest& request, const Result& result, float ghost, const std::atomic<bool>& cancelled) {
     const float aspect = static_cast<float>(request.pixels.width()) / static_cast<float>(request.pixels.height());
     swarmProgram_->bind();
     setLight(request, *swarmProgram_);
@@ -187,6 +209,7 @@ bool Renderer::drawSwarm(const ViewRequest& request, const Result& result, const
     const bool weights = request.weights && !request.evaluated->weights.empty();
     swarmProgram_->setUniformValue("flat_", weights ? 1.0f : 0.0f);
     swarmProgram_->setUniformValue("through", 0.0f);
+    swarmProgram_->setUniformValue("ghost", ghost);
     const auto byVariant = instancesByVariant(result);
     for (std::size_t v = 0; v < byVariant.size(); ++v) {
         if (byVariant[v].empty()) continue;
@@ -210,6 +233,7 @@ void Renderer::drawBackdrops(const ViewRequest& request, const Result& result) {
     setLight(request, *swarmProgram_);
     swarmProgram_->setUniformValue("toClip", matrix(request.camera.matrix(aspect)));
     swarmProgram_->setUniformValue("flat_", 0.0f);
+    swarmProgram_->setUniformValue("ghost", 0.0f);
     swarmProgram_->setUniformValue("metal", 0.0f);
     swarmProgram_->setUniformValue("roughness", 0.8f);
     for (const Backdrop& backdrop : result.backdrops) {
@@ -251,22 +275,32 @@ void Renderer::drawGround(const ViewRequest& request) {
     glDrawArrays(GL_TRIANGLES, 0, 6);
 }
 
+bool Renderer::drawScene(const ViewRequest& request, const std::atomic<bool>& cancelled) {
+    if (request.ground && request.setting.light.ground) drawGround(request);
+    if (!request.evaluated) return true;
+    for (const auto& result : request.evaluated->swarms)
+        if (result->shown && !drawSwarm(request, *result, 0, cancelled)) return false;
+    for (const auto& result : request.evaluated->swarms)
+        if (result->shown) drawBackdrops(request, *result);
+    ViewRequest plain = request;
+    plain.weights = false;
+    for (const Ghost& ghost : request.evaluated->ghosts)
+        if (ghost.swarm->shown && !drawSwarm(plain, *ghost.swarm, ghost.strength, cancelled)) return false;
+    return true;
+}
+
 QImage Renderer::draw(const ViewRequest& request, const std::atomic<bool>& cancelled) {
     drop();
     if (!buffer_ || buffer_->size() != request.pixels)
         buffer_ = std::make_unique<QOpenGLFramebufferObject>(request.pixels, QOpenGLFramebufferObject::Depth);
     buffer_->bind();
-    glViewport(0, 0, request.pixels.width(), request.pixels.height());
     const glm::vec3 background = display(request.setting.background, request.setting.exposure);
     glClearColor(background.x, background.y, background.z, 1);
     glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
-    if (request.ground && request.setting.light.ground) drawGround(request);
-    if (request.evaluated)
-        for (const auto& result : request.evaluated->swarms)
-            if (result->shown && !drawSwarm(request, *result, cancelled)) return {};
-    if (request.evaluated)
-        for (const auto& result : request.evaluated->swarms)
-            if (result->shown) drawBackdrops(request, *result);
+    for (const auto& [tile, rect] : tilesOf(request)) {
+        glViewport(rect.x(), request.pixels.height() - rect.y() - rect.height(), rect.width(), rect.height());
+        if (!drawScene(tile, cancelled)) return {};
+    }
     glBindVertexArray(0);
     QImage image = buffer_->toImage();
     buffer_->release();

@@ -3,6 +3,7 @@
 #include <map>
 #include <memory>
 #include <QImage>
+#include <QRect>
 #include <QOpenGLFunctions_3_3_Core>
 #include <QSize>
 
@@ -23,6 +24,9 @@ struct ViewRequest {
     bool weights = false;  ///< colour by the weights of evaluated->weightsOf
     bool ground = true;
 };
+
+/// Where one of the nine variations is drawn in a picture of that size.
+QRect variationRect(int number, QSize whole);
 
 /// Draws instanced meshes into a framebuffer. Lives on the view thread with its context current.
 class Renderer : protected QOpenGLFunctions_3_3_Core {
@@ -49,7 +53,9 @@ class Renderer : protected QOpenGLFunctions_3_3_Core {
     void release(GpuMesh& mesh);
     void drop();
     void setLight(const ViewRequest& request, QOpenGLShaderProgram& program);
-    bool drawSwarm(const ViewRequest& request, const gswarm::Result& result, const std::atomic<bool>& cancelled);
+    bool drawScene(const ViewRequest& request, const std::atomic<bool>& cancelled);
+    /// `ghost` is 0, or how strongly a ghost is drawn.
+    bool drawSwarm(const ViewRequest& request, const gswarm::Result& result, float ghost, const std::atomic<bool>& cancelled);
     bool drawBatch(GpuMesh& mesh, const Batch& batch, const std::atomic<bool>& cancelled);
     void drawGround(const ViewRequest& request);
     std::vector<Batch> gather(const ViewRequest& request, const gswarm::Result& result, std::uint16_t variant,

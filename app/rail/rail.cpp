@@ -13,6 +13,7 @@
 #include "app/rail/gallery.h"
 #include "app/rail/rail_card.h"
 #include "app/theme/theme.h"
+#include "core/scene/rail_edits.h"
 #include "core/evaluate/why.h"
 
 using namespace gswarm;
@@ -200,7 +201,7 @@ void Rail::refresh() {
         state.count = state.on ? "…" : "off";
         if (result && i < result->cards.size() && result->cards[i].entry == entries_[i]) {
             const Census& census = result->cards[i];
-            state.strip = census.strip;
+            state.strip = census.samples.strip;
             state.why = census.touched == 0 || census.seen == 0;
             state.trouble = state.why && state.on;
             state.count =
@@ -258,12 +259,14 @@ void Rail::showMenu(ObjectId entry, const QPoint& at) {
     QAction* solo = menu.addAction(document_.solo() == entry ? "End the solo" : "Solo");
     QAction* why = menu.addAction("Why?");
     menu.addSeparator();
-    QAction* duplicate = menu.addAction("Duplicate (its zones stay shared)");
+    QAction* duplicate = menu.addAction("Duplicate, same zones");
+    QAction* duplicateOwn = menu.addAction("Duplicate, zones of its own");
     QAction* away = menu.addAction("Delete");
     const QAction* done = menu.exec(at);
     if (done == solo) document_.setSolo(document_.solo() == entry ? ObjectId{} : entry);
     if (done == why) askWhy(entry);
-    if (done == duplicate) document_.edit([&](const Scene& s) { return duplicateCard(s, entry); });
+    if (done == duplicate) document_.edit([&](const Scene& s) { return duplicateCard(s, entry, ZonesOfCopy::shared); });
+    if (done == duplicateOwn) document_.edit([&](const Scene& s) { return duplicateCard(s, entry, ZonesOfCopy::own); });
     if (done == away) document_.edit([&](const Scene& s) { return remove(s, entry); });
 }
 

@@ -1,5 +1,6 @@
 #include "app/settings/parameter_row.h"
 
+#include <algorithm>
 #include <QComboBox>
 #include <QCompleter>
 #include <QFileDialog>
@@ -7,18 +8,24 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMenu>
 #include <QMouseEvent>
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <QToolButton>
 
 #include "app/settings/colour_field.h"
+#include "app/settings/formula_field.h"
 #include "app/settings/number_field.h"
 #include "app/settings/points_field.h"
 #include "app/settings/ramp_field.h"
 #include "app/settings/switch.h"
 #include "app/theme/theme.h"
 #include "core/base/error.h"
+#include "core/formula/bind.h"
+#include "core/formula/parse.h"
+#include "core/scene/chosen_ids.h"
+#include "core/scene/rail_edits.h"
 #include "core/time/track.h"
 
 using namespace gswarm;
@@ -34,6 +41,13 @@ NumberField::Mark markOf(const Track& track, double frame) {
     return NumberField::Mark::keyed;
 }
 
+/// What stands in the scene list can be clicked; stock entries, formations and named numbers are chosen from a list.
+bool isClicked(const Parameter& p) {
+    return std::none_of(p.references.begin(), p.references.end(), [](ObjectType type) {
+        return type == ObjectType::stock || type == ObjectType::formation || type == ObjectType::number;
+    });
+}
+
 }  // namespace
 
 ParameterRow::ParameterRow(Document& document, const Address& address, QWidget* parent)
@@ -41,19 +55,19 @@ ParameterRow::ParameterRow(Document& document, const Address& address, QWidget* 
     const Parameter& p = parameter();
     setObjectName(QString::fromStdString(classOf(address.object.type()).slotInfos[static_cast<std::size_t>(address.slot)].prefix + p.id));
     // Points need the whole width: their label stands above.
-    const bool above = p.type == ParameterType::points;
+    const bool above = p.type == ParameterType::points || p.type == ParameterType::formula;
     auto* row = new QBoxLayout(above ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight, this);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(above ? 0 : 4);
     // Fields side by side leave no room for units: the label says it for all.
     const bool unitInLabel = p.components > 1 && !p.unit.empty();
-    auto* label = new QLabel(QString::fromStdString(unitInLabel ? p.label + ", " + p.unit : p.label), this);
-    label->setFixedWidth(labelWidth);
-    label->setWordWrap(true);
-    label->setStyleSheet("color: #a3967f;");
-    label->setToolTip(QString::fromStdString(p.summary) + "\nDouble-click resets it.");
-    row->addWidget(label, 0, Qt::AlignTop);
-    label->setMinimumHeight(26);
+    label_ = new QLabel(QString::fromStdString(unitInLabel ? p.label + ", " + p.unit : p.label), this);
+    label_->setFixedWidth(labelWidth);
+    label_->setWordWrap(true);
+    label_->setStyleSheet("color: #a3967f;");
+    label_->setToolTip(QString::fromStdString(p.summary) + "\nDouble-click resets it.");
+    row->addWidget(label_, 0, Qt::AlignTop);
+    label_->setMinimumHeight(above ? 18 : 26);
     fields_ = new QWidget(this);
     auto* fields = new QHBoxLayout(fields_);
     fields->setContentsMargins(0, 0, 0, 0);
@@ -76,8 +90,16 @@ ParameterRow::ParameterRow(Document& document, const Address& address, QWidget* 
             addText(true);
             break;
         case ParameterType::reference:
-            addReference();
+            isClicked(p) ? addReference() : addReferenceChoice();
             break;
+        case ParameterType::formula:
+            addFormula();
+            break;
+        case ParameterType::instances:
+            addInstances();
+            break;
+        case ParameterType::curve:
+            break;  // drawn with what comes in, by whoever knows that
         case ParameterType::points:
             addPoints();
             break;
@@ -95,8 +117,13 @@ void ParameterRow::refresh() {
     for (const auto& refresher : refreshers_) refresher();
 }
 
+void ParameterRow::setLabelWidth(int width) {
+    label_->setVisible(width > 0);
+    if (width > 0) label_->setFixedWidth(width);
+}
+
 void ParameterRow::mouseDoubleClickEvent(QMouseEvent* event) {
-    if (event->position().x() < labelWidth) document_.setValue(address_, parameter().standard);
+    if (label_->isVisible() && label_->geometry().contains(event->position().toPoint())) document_.setValue(address_, parameter().standard);
 }
 
 void ParameterRow::addNumbers() {
@@ -116,7 +143,106 @@ void ParameterRow::addNumbers() {
         connect(field, &NumberField::trouble, this, &ParameterRow::trouble);
         connect(field, &NumberField::markClicked, this,
                 [this, one] { document_.edit([&](const Scene& s) { return toggleKey(s, one, document_.frame()); }); });
+        field->setContextMenuPolicy(Qt::CustomContextMenu);
+        connect(field, &QWidget::customContextMenuRequested, this,
+                [this, field, one](const QPoint& at) { showNumberMenu(one, field->mapToGlobal(at)); });
     }
+}
+
+void ParameterRow::showNumberMenu(const Address& number, const QPoint& at) {
+    QMenu menu(this);
+    menu.setObjectName("numberMenu");
+    const QAction* key = menu.addAction("Key here, or take the key away (K)");
+    const QAction* vary = menu.addAction("Nine values side by side");
+    const QAction* reset = menu.addAction("Reset");
+    const QAction* done = menu.exec(at);
+    if (!done) return;
+    if (done == key) document_.edit([&](const Scene& s) { return toggleKey(s, number, document_.frame()); });
+    if (done == vary) emit variationsAsked(number);
+    if (done == reset) document_.setValue(address_, parameter().standard);
+}
+
+void ParameterRow::addFormula() {
+    const auto offers = [this] {
+        std::vector<FormulaField::Offer> all;
+        for (const FormulaName& name : formulaNames()) all.push_back({name.name, QString::fromUtf8(name.summary)});
+        for (const FormulaFunction& function : formulaFunctions()) all.push_back({function.shown, QString::fromUtf8(function.summary)});
+        all.push_back({"pi", "3.14159…"});
+        for (const std::string& name : reachableNames(document_.scene())) all.push_back({QString::fromStdString(name), "A number of the scene"});
+        return all;
+    };
+    auto* field = new FormulaField(offers, fields_);
+    field->setToolTip(QString::fromStdString(parameter().summary));
+    fields_->layout()->addWidget(field);
+    refreshers_.push_back([this, field] { field->show(QString::fromStdString(std::get<Formula>(valueOf(document_.scene(), address_)).text)); });
+    connect(field, &FormulaField::typed, this, [this, field](const QString& text) {
+        const QByteArray bytes = text.toUtf8();
+        try {
+            const Formula formula = boundFormula(document_.scene(), {bytes.data(), static_cast<std::size_t>(bytes.size())});
+            field->clearError();
+            document_.setValue(address_, formula);
+        } catch (const FormulaError& error) {
+            // Until it can be understood, the last one that could goes on.
+            field->showError(error.what(), static_cast<int>(QString::fromUtf8(bytes.left(static_cast<int>(error.place))).size()));
+        }
+    });
+    connect(field, &FormulaField::finished, this, [this] { document_.seal(); });
+}
+
+/// Instances that were chosen one by one: how many, and the choice of now in their place.
+void ParameterRow::addInstances() {
+    auto* take = new QPushButton("Take the choice", fields_);
+    take->setObjectName("takeChoice");
+    take->setToolTip("The instances that are chosen now, in the picture or in the ledger, take the place of these");
+    auto* see = new QPushButton(fields_);
+    see->setObjectName("seeChosen");
+    see->setToolTip("Choose these instances, to see them");
+    fields_->layout()->addWidget(see);
+    fields_->layout()->addWidget(take);
+    const auto ids = [this] { return chosenIds(std::get<std::string>(valueOf(document_.scene(), address_))); };
+    refreshers_.push_back([this, see, take, ids] {
+        see->setText(QString("%1 chosen").arg(ids().size()));
+        take->setEnabled(!document_.session().instances().ids.empty());
+    });
+    connect(&document_.session(), &Session::instancesChanged, this, [this] {
+        if (document_.scene().find(address_.object)) refresh();
+    });
+    connect(take, &QPushButton::clicked, this, [this] { document_.setValue(address_, chosenText(document_.session().instances().ids)); });
+    connect(see, &QPushButton::clicked, this, [this, ids] { document_.session().chooseInstances(document_.swarm(), ids()); });
+}
+
+/// Named numbers, stock entries and formations: those of the swarm first.
+void ParameterRow::addReferenceChoice() {
+    auto* box = new QComboBox(fields_);
+    box->setAccessibleName(QString::fromStdString(parameter().label));
+    box->setToolTip(QString::fromStdString(parameter().summary));
+    box->setFocusPolicy(Qt::StrongFocus);
+    fields_->layout()->addWidget(box);
+    const ObjectType type = parameter().references.front();
+    refreshers_.push_back([this, box, type] {
+        const QSignalBlocker quiet(box);
+        box->clear();
+        const Scene& scene = document_.scene();
+        const ObjectId now = std::get<ObjectId>(valueOf(scene, address_));
+        if (!scene.find(now)) box->addItem(now ? "deleted: choose another" : "choose one", QString());
+        for (const ObjectId id : scene.all(type)) {
+            const ObjectId owner = scene.ownerOf(id);
+            if (type != ObjectType::formation && owner != document_.swarm()) continue;
+            const QString name = QString::fromStdString(scene.at(id).name);
+            const QString label = owner == document_.swarm() ? name : QString::fromStdString(scene.at(owner).name) + " · " + name;
+            box->addItem(label, QString::fromStdString(toText(id)));
+        }
+        if (type == ObjectType::number) box->addItem("A new number", "new");
+        box->setCurrentIndex(std::max(0, box->findData(QString::fromStdString(toText(now)))));
+    });
+    connect(box, &QComboBox::activated, this, [this, box] {
+        const QString data = box->currentData().toString();
+        if (data.isEmpty()) return;
+        ObjectId id = parseObjectId(data.toStdString());
+        if (data == "new") id = document_.edit([&](const Scene& s) { return addNamedNumber(s, document_.swarm(), "amount"); });
+        if (id) document_.setValue(address_, id);
+        document_.seal();
+    });
 }
 
 void ParameterRow::addColour() {

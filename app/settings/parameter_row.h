@@ -5,6 +5,8 @@
 
 #include "app/document/document.h"
 
+class QLabel;
+
 /// One parameter of an object as a row: its label and the fields that suit its type. All that it shows and asks for
 /// follows from the parameter's table.
 class ParameterRow : public QWidget {
@@ -15,9 +17,13 @@ class ParameterRow : public QWidget {
     const gswarm::Address& address() const { return address_; }
     /// Shows the value at the document's frame.
     void refresh();
+    /// A narrower label, where several rows stand side by side; 0 for none.
+    void setLabelWidth(int width);
 
   signals:
     void trouble(const QString& sentence);
+    /// Asks for nine values of the number side by side.
+    void variationsAsked(const gswarm::Address& number);
 
   private:
     void addNumbers();
@@ -28,6 +34,10 @@ class ParameterRow : public QWidget {
     void addLines();
     void addPoints();
     void addReference();
+    void addReferenceChoice();
+    void addFormula();
+    void addInstances();
+    void showNumberMenu(const gswarm::Address& number, const QPoint& at);
     void addRamp();
     const gswarm::Parameter& parameter() const { return gswarm::parameterAt(document_.scene(), address_); }
     void mousePressEvent(QMouseEvent*) override {}
@@ -35,6 +45,7 @@ class ParameterRow : public QWidget {
 
     Document& document_;
     gswarm::Address address_;
+    QLabel* label_;
     QWidget* fields_;
     std::vector<std::function<void()>> refreshers_;
 };

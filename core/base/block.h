@@ -30,7 +30,9 @@ struct HomeColumns {
 struct Block {
     int first = 0;  ///< number of the first instance
     int count = 0;  ///< 1 … blockSize
-    int total = 0;  ///< instances in the swarm
+    int total = 0;  ///< instances in the swarm; in a rehearsal, in the whole of it
+
+    alignas(64) Column number;  ///< of each instance in the whole swarm, exact below 2²⁴
 
     HomeColumns home;
     Columns3 position;
@@ -38,15 +40,22 @@ struct Block {
     Columns3 scale;
     alignas(64) std::uint16_t variant[blockSize];  ///< which of the plan's variants each repeats
     Columns4 colour;                               ///< linear Rec. 709, straight alpha in w
+    alignas(64) Column shown;                      ///< 1, or 0 once a gesture has hidden the instance
+    alignas(64) Column shift;                      ///< frames by which earlier gestures have shifted its time
+    alignas(64) Column named[16];                  ///< the swarm's named numbers
 
     // The card at work, made anew by each card.
     alignas(64) Column offset;  ///< frames: the instance's own time minus the frame's
+    alignas(64) Column where;   ///< woven and responded, before the strength
     alignas(64) Column weight;  ///< the strip: where × strength
     Columns3 driven;            ///< weight × driven value, one column used or three
+    Columns3 full;              ///< strength × driven value without the weave, where an elsewhere value is on
     Columns3 pattern;           ///< driven value alone, read by ramps
     Columns3 place;             ///< the zone's side of things: world place
     alignas(64) Column zone;    ///< one zone's weight
-    alignas(64) Column scratch[20];
+    alignas(64) Column group[3];  ///< weaves inside a weave
+    alignas(64) Column scratch[24];
+    alignas(64) Column formula[12];
 };
 
 /// Columns are processed in steps of 16 lanes whatever the vector width, so that every target does the same work.

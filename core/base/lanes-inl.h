@@ -201,6 +201,20 @@ HWY_INLINE F arcCosine(F x) {
     return hn::IfThenElse(hn::Lt(x, hn::Zero(Floats())), hn::Sub(number(3.14159265359f), angle), angle);
 }
 
+/// Arc tangent, radians, error below 2e-7 (reduction to ± tan π/8 and a minimax polynomial; Cephes, S. Moshier).
+HWY_INLINE F arcTangent(F x) {
+    using hn::Add, hn::Div, hn::Mul, hn::Sub;
+    const F size = hn::Abs(x), one = number(1);
+    const auto wide = hn::Gt(size, number(2.414213562373095f)), middle = hn::Gt(size, number(0.4142135623730950f));
+    const F reduced = hn::IfThenElse(wide, hn::Neg(Div(one, size)), hn::IfThenElse(middle, Div(Sub(size, one), Add(size, one)), size));
+    const F base = hn::IfThenElse(wide, number(1.5707963267948966f), hn::IfThenElseZero(middle, number(0.7853981633974483f)));
+    const F z = Mul(reduced, reduced);
+    F p = Sub(Mul(z, number(8.05374449538e-2f)), number(1.38776856032e-1f));
+    p = Add(Mul(p, z), number(1.99777106478e-1f));
+    p = Sub(Mul(p, z), number(3.33329491539e-1f));
+    return hn::CopySign(Add(base, Add(Mul(Mul(p, z), reduced), reduced)), x);
+}
+
 /// From a toward b along the shorter way by x, going on past 0 and 1. At exactly half a turn it goes about the first
 /// of a's axes, which is always perpendicular there.
 HWY_INLINE Quaternion slerp(const Quaternion& a, const Quaternion& b, F x) {

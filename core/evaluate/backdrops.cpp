@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/evaluate/plan.h"
 #include "core/scene/references.h"
 
 namespace gswarm {
@@ -25,8 +26,20 @@ bool standsOn(const Scene& scene, ObjectId swarm, ObjectId shape) {
 
 bool uses(const Scene& scene, ObjectId swarm, ObjectId shape) {
     const auto& stock = scene.at(swarm).list("stock");
+    const auto& rail = scene.at(swarm).list("rail");
     return reaches(scene, formationOn(scene, swarm), shape) ||
-           std::any_of(stock.begin(), stock.end(), [&](ObjectId entry) { return reaches(scene, entry, shape); });
+           std::any_of(stock.begin(), stock.end(), [&](ObjectId entry) { return reaches(scene, entry, shape); }) ||
+           std::any_of(rail.begin(), rail.end(), [&](ObjectId entry) {
+               const Object* gesture = scene.find(referenceOf(scene.at(entry).part("entry"), "gesture"));
+               return gesture && reaches(scene, gesture->id, shape);
+           });
+}
+
+/// The zone that lies along or around a shape, if no swarm uses it.
+ObjectId zoneOf(const Scene& scene, ObjectId shape) {
+    for (const ObjectId user : scene.referringTo(shape))
+        if (user.type() == ObjectType::zone) return user;
+    return {};
 }
 
 }  // namespace
@@ -42,10 +55,19 @@ std::vector<Backdrop> backdropsOf(const Scene& scene, ObjectId swarm, double fra
         const auto user = std::find_if(swarms.begin(), swarms.end(), [&](ObjectId s) { return uses(scene, s, shape); });
         const bool here = stoodOn ? standsOn(scene, swarm, shape) : swarm == (user == swarms.end() ? swarms.front() : *user);
         if (!here) continue;
-        const SwarmPose pose = user == swarms.end() ? SwarmPose() : swarmPoseAt(scene, swarm, frame);
+        const WorldPose pose = stoodOn ? swarmPoseAt(scene, swarm, frame) : shapePoseAt(scene, shape, frame);
         out.push_back({shape, shapes.get(shape), pose, display.colour, display.as == DisplayAs::dimmed});
     }
     return out;
+}
+
+WorldPose shapePoseAt(const Scene& scene, ObjectId shape, double frame) {
+    for (const ObjectId swarm : scene.all(ObjectType::swarm))
+        if (uses(scene, swarm, shape)) return swarmPoseAt(scene, swarm, frame);
+    const ObjectId zone = zoneOf(scene, shape);
+    if (!zone) return {};
+    const ZoneState state = zoneStateAt(scene.at(zone), frame);
+    return {state.position, state.rotation, 1};
 }
 
 }  // namespace gswarm

@@ -12,14 +12,17 @@ namespace gswarm {
 struct Backdrop {
     ObjectId shape;
     std::shared_ptr<const ShapeMeshes> meshes;
-    SwarmPose pose;
+    WorldPose pose;
     glm::vec4 colour{1};  ///< linear
     bool dimmed = false;  ///< seen while working, left out of pictures and exports
 };
 
 /// The shapes that are seen with a swarm: those its formation stands on, where the swarm stands; those that only its
-/// stock or other shapes are made from, with the first swarm that uses them; and those that nothing uses, at the middle
-/// of the world, with the first swarm of all.
+/// stock, gestures or other shapes use, with the first swarm that uses them; those that only a zone lies along, where the zone
+/// is; and those that nothing uses, at the middle of the world, with the first swarm of all.
 std::vector<Backdrop> backdropsOf(const Scene& scene, ObjectId swarm, double frame, const Shapes& shapes);
+
+/// Where a shape lies: with the first swarm that uses it, else where a zone has it, else at the middle of the world.
+WorldPose shapePoseAt(const Scene& scene, ObjectId shape, double frame);
 
 }  // namespace gswarm

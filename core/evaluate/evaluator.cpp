@@ -10,6 +10,23 @@
 #include "core/evaluate/flow.h"
 
 namespace gswarm {
+namespace {
+
+void addSteps(const std::vector<WeaveStep>& steps, std::size_t count, CardSamples& samples) {
+    for (const WeaveStep& step : steps) {
+        samples.weave.push_back({step.entry, std::vector<float>(count)});
+        addSteps(step.group, count, samples);
+    }
+}
+
+CardSamples emptySamples(const Card& card, int instances) {
+    const auto count = static_cast<std::size_t>((instances + stripStride(instances) - 1) / stripStride(instances));
+    CardSamples samples{std::vector<float>(count), std::vector<float>(count), std::vector<float>(count), {}};
+    addSteps(card.weave, count, samples);
+    return samples;
+}
+
+}  // namespace
 
 struct Evaluator::Arena {
     tbb::task_arena arena;
@@ -39,42 +56,50 @@ std::shared_ptr<ResultColumns> Evaluator::freshColumns(int count) {
     return columns;
 }
 
+std::shared_ptr<const Result> Evaluator::alike(const Plan& plan) {
+    const std::lock_guard lock(poolMutex_);
+    const auto found = last_.find(plan.swarm);
+    if (plan.hash == 0 || found == last_.end() || found->second->hash != plan.hash) return nullptr;
+    if (found->second->moment.frame == plan.moment.frame) return found->second;
+    auto same = std::make_shared<Result>(*found->second);
+    same->moment = plan.moment;
+    return same;
+}
+
 std::shared_ptr<const Result> Evaluator::run(const Plan& plan, Progress& progress) {
+    if (auto same = alike(plan)) return same;
     auto result = std::make_shared<Result>();
     result->swarm = plan.swarm;
     result->moment = plan.moment;
-    result->position = plan.position;
-    result->rotation = plan.rotation;
-    result->scale = plan.scale;
+    result->pose = plan.pose;
     result->shown = plan.shown;
     result->count = plan.count;
+    result->total = plan.total;
+    result->wantWhole = plan.wantWhole;
+    result->hash = plan.hash;
+    result->home = plan.home;
     result->variants = plan.stock.variants;
     result->backdrops = plan.backdrops;
     result->notes = plan.notes;
     result->columns = freshColumns(plan.count);
     const std::size_t cards = plan.cards.size();
-    const int stride = std::max(1, stripStride(plan.count));
+    std::vector<CardSamples> samples;
     for (const Card& card : plan.cards) {
         Census census;
         census.entry = card.entry;
         census.acts = card.acts;
-        census.strip.assign(static_cast<std::size_t>((plan.count + stride - 1) / stride), 0);
+        census.waits = card.waits;
         result->cards.push_back(std::move(census));
+        samples.push_back(emptySamples(card, plan.count));
     }
     std::vector<CardCount> counts(static_cast<std::size_t>(plan.blocks()) * cards);
     std::vector<BlockCount> blocks(static_cast<std::size_t>(plan.blocks()));
 
-    const AfterCard fillStrip = [&](int card, const Block& block) {
-        if (card < 0) return;
-        auto& strip = result->cards[static_cast<std::size_t>(card)].strip;
-        for (int n = (block.first + stride - 1) / stride * stride; n < block.first + block.count; n += stride)
-            strip[static_cast<std::size_t>(n / stride)] = block.weight[n - block.first];
-    };
     const auto work = [&](const tbb::blocked_range<int>& range) {
         FlowSpace& space = *arena_->spaces.local();
         for (int b = range.begin(); b != range.end(); ++b) {
             if (progress.cancelled()) return;
-            runBlock(plan, b, space, &fillStrip);
+            runBlock(plan, b, space, nullptr, samples.data());
             blocks[static_cast<std::size_t>(b)] = finishBlock(plan, space, *result->columns);
             std::copy_n(space.counts.begin(), cards, counts.begin() + static_cast<std::ptrdiff_t>(static_cast<std::size_t>(b) * cards));
         }
@@ -91,6 +116,7 @@ std::shared_ptr<const Result> Evaluator::run(const Plan& plan, Progress& progres
             const CardCount& count = counts[b * cards + c];
             Census& census = result->cards[c];
             census.touched += count.touched;
+            census.notFinite += count.notFinite;
             census.seen += count.seen;
             census.clippedWhere += count.clippedWhere;
             census.clippedShaped += count.clippedShaped;
@@ -98,6 +124,9 @@ std::shared_ptr<const Result> Evaluator::run(const Plan& plan, Progress& progres
             census.most = b == 0 ? count.most : std::max(census.most, count.most);
         }
     }
+    for (std::size_t c = 0; c < cards; ++c) result->cards[c].samples = std::move(samples[c]);
+    const std::lock_guard lock(poolMutex_);
+    if (plan.hash) last_[plan.swarm] = result;
     return result;
 }
 
@@ -113,13 +142,20 @@ std::vector<float> Evaluator::weights(const Plan& plan, int card, Progress& prog
     const AfterCard keep = [&](int after, const Block& block) {
         if (after == card) std::copy_n(block.weight, block.count, out.begin() + block.first);
     };
+    forBlocks(plan, progress, &keep, [](Block&) {});
+    return out;
+}
+
+void Evaluator::forBlocks(const Plan& plan, Progress& progress, const AfterCard* afterCard, const std::function<void(Block&)>& take) {
     arena_->arena.execute([&] {
         tbb::parallel_for(0, plan.blocks(), [&](int b) {
-            if (!progress.cancelled()) runBlock(plan, b, *arena_->spaces.local(), &keep);
+            if (progress.cancelled()) return;
+            FlowSpace& space = *arena_->spaces.local();
+            runBlock(plan, b, space, afterCard);
+            take(space.block);
         });
     });
     progress.check();
-    return out;
 }
 
 std::shared_ptr<const Result> Evaluator::evaluate(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options,

@@ -1,4 +1,5 @@
 #pragma once
+#include <map>
 #include <memory>
 #include <mutex>
 #include <vector>
@@ -19,21 +20,26 @@ class Evaluator {
     /// One swarm at one frame. Throws Error as prepare() does, Cancelled between blocks.
     std::shared_ptr<const Result> evaluate(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options,
                                            Progress& progress);
-    /// Runs a plan that is already prepared.
+    /// Runs a plan that is already prepared, or gives the last result of its swarm again where nothing has changed.
     std::shared_ptr<const Result> run(const Plan& plan, Progress& progress);
     /// The weight of one card on every instance, in number order.
     std::vector<float> weights(const Plan& plan, int card, Progress& progress);
+    /// Runs all blocks of a plan through the whole rail, several at a time; `take` sees each as the last card left it.
+    void forBlocks(const Plan& plan, Progress& progress, const AfterCard* afterCard, const std::function<void(Block&)>& take);
     Store& store() { return store_; }
     int threads() const;
 
   private:
     std::shared_ptr<ResultColumns> freshColumns(int count);
+    /// The last result of the swarm if nothing that it depends on has changed.
+    std::shared_ptr<const Result> alike(const Plan& plan);
 
     struct Arena;
     std::unique_ptr<Arena> arena_;
     Store store_;
     std::mutex poolMutex_;
     std::vector<std::shared_ptr<ResultColumns>> pool_;
+    std::map<ObjectId, std::shared_ptr<const Result>> last_;
 };
 
 }  // namespace gswarm

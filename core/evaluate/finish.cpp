@@ -69,7 +69,7 @@ void finishLanes(const Block& block, const StockNumbers& stock, float* matrix, s
         const auto inside = hn::FirstN(Floats(), static_cast<std::size_t>(here));
         const F sum = Add(Add(Add(px, py), Add(pz, m00)), Add(Add(m11, m22), Add(m01, m12)));
         const auto finite = hn::Lt(hn::Abs(sum), large);
-        const auto shown = hn::And(hn::And(inside, finite), hn::Gt(Mul(Mul(sx, sy), sz), zero));
+        const auto shown = hn::And(hn::And(inside, finite), hn::Gt(Mul(Mul(sx, sy), Mul(sz, load(block.shown + i))), zero));
         store(hn::IfThenElseZero(shown, one), visible + i);
         seen += hn::CountTrue(Floats(), shown);
         notFinite += hn::CountTrue(Floats(), hn::And(inside, hn::Not(finite)));
@@ -96,7 +96,7 @@ int countSeenLanes(const EffectColumns& effect, int card, const float* visible, 
     std::size_t seen = 0;
     for (int i = 0; i < count; i += lanes()) {
         W any = load(effect.channel[0][card / 32] + i);
-        for (int c = 1; c < 4; ++c) any = hn::Or(any, load(effect.channel[c][card / 32] + i));
+        for (int c = 1; c < effectChannels; ++c) any = hn::Or(any, load(effect.channel[c][card / 32] + i));
         const auto marked = hn::RebindMask(Floats(), hn::Ne(hn::And(any, bit), hn::Zero(Words())));
         const auto shown = hn::Gt(load(visible + i), hn::Zero(Floats()));
         const auto inside = hn::FirstN(Floats(), static_cast<std::size_t>(count - i));

@@ -8,13 +8,30 @@
 namespace gswarm {
 namespace {
 
-bool staggered(const Card& card) { return card.stagger.by != StaggerBy::none; }
+void fillColours(const std::vector<Variant>& variants, Block& block) {
+    const int padded = paddedCount(block);
+    if (variants.size() == 1) {
+        const glm::vec4& c = variants.front().colour;
+        std::fill_n(block.colour.x, padded, c.x);
+        std::fill_n(block.colour.y, padded, c.y);
+        std::fill_n(block.colour.z, padded, c.z);
+        std::fill_n(block.colour.w, padded, c.w);
+        return;
+    }
+    for (int i = 0; i < padded; ++i) {
+        const glm::vec4& c = variants[block.variant[i]].colour;
+        block.colour.x[i] = c.x;
+        block.colour.y[i] = c.y;
+        block.colour.z[i] = c.z;
+        block.colour.w[i] = c.w;
+    }
+}
 
 void startBlock(const Plan& plan, int blockNumber, FlowSpace& space) {
     Block& block = space.block;
     block.first = blockNumber * blockSize;
     block.count = std::min(blockSize, plan.count - block.first);
-    block.total = plan.count;
+    block.total = plan.total;
     plan.home.place({block.first, block.count, plan.count}, block.home);
     const int padded = paddedCount(block);
     const auto lastReal = static_cast<std::size_t>(block.count - 1);
@@ -31,123 +48,204 @@ void startBlock(const Plan& plan, int blockNumber, FlowSpace& space) {
     copy(block.rotation.z, block.home.rotation.z);
     copy(block.rotation.w, block.home.rotation.w);
     for (float* column : {block.scale.x, block.scale.y, block.scale.z}) copy(column, block.home.size);
+    for (int i = 0; i < padded; ++i) block.number[i] = static_cast<float>(plan.home.numberOf(block.first + std::min(i, block.count - 1)));
+    std::fill_n(block.shown, padded, 1.0f);
+    std::fill_n(block.shift, padded, 0.0f);
+    for (std::size_t k = 0; k < plan.named.size(); ++k) std::fill_n(block.named[k], padded, plan.named[k].second);
     chooseVariants(plan.stock, plan.home, plan.homes, plan.moment, block);
-    const auto& variants = plan.stock.variants;
-    if (variants.size() == 1) {
-        const glm::vec4& c = variants.front().colour;
-        std::fill_n(block.colour.x, padded, c.x);
-        std::fill_n(block.colour.y, padded, c.y);
-        std::fill_n(block.colour.z, padded, c.z);
-        std::fill_n(block.colour.w, padded, c.w);
-    }
-    for (int i = 0; i < padded && variants.size() > 1; ++i) {
-        const glm::vec4& c = variants[block.variant[i]].colour;
-        block.colour.x[i] = c.x;
-        block.colour.y[i] = c.y;
-        block.colour.z[i] = c.z;
-        block.colour.w[i] = c.w;
-    }
+    fillColours(plan.stock.variants, block);
     const std::size_t words = (plan.cards.size() + 31) / 32;
     for (auto& channel : space.effect.channel)
         for (std::size_t w = 0; w < words; ++w) std::memset(channel[w], 0, bytes);
 }
 
-/// Weight of the weave alone, before the response and the strength.
-void runWeave(const Plan& plan, const Card& card, Block& block) {
-    const int padded = paddedCount(block);
-    if (card.weave.empty()) {
-        std::fill_n(block.weight, padded, 1.0f);
-        return;
+/// Writes every stride-th value of a column to its place among the samples.
+void sample(const Block& block, int count, const float* column, std::vector<float>& to) {
+    const int stride = stripStride(count);
+    for (int n = (block.first + stride - 1) / stride * stride; n < block.first + block.count; n += stride)
+        to[static_cast<std::size_t>(n / stride)] = column[n - block.first];
+}
+
+/// One card at work on one block.
+struct CardRun {
+    const Plan& plan;
+    const Card& card;
+    int number;
+    FlowSpace& space;
+    CardSamples* samples;  ///< of this card, or null
+    LaneNumber offset{};
+
+    Block& block() const { return space.block; }
+    const Columns3& place() const { return card.basics().place == GesturePlace::current ? space.block.position : space.block.home.position; }
+
+    void shiftTimes() {
+        if (!card.ownTime) return;
+        Block& b = block();
+        if (card.stagger.by == StaggerBy::none)
+            std::fill_n(b.offset, paddedCount(b), 0.0f);
+        else
+            stagger(card.stagger, b, plan.homes, b.offset);
+        for (int i = 0; i < paddedCount(b); ++i) b.offset[i] += b.shift[i];
+        offset.column = b.offset;
     }
-    const bool current = card.changes().place == GesturePlace::current;
-    toWorld(plan, current ? block.position : block.home.position, padded, block.place);
-    Columns3& local = block.driven;  // free until the gesture is driven
-    bool first = true;
-    for (const WeaveStep& step : card.weave) {
-        std::array<LaneNumber, 8> numbers{};
+
+    void weighZone(const WeaveStep& step, float* weight) {
+        Block& b = block();
+        const int padded = paddedCount(b);
+        if (step.off) {
+            std::fill_n(weight, padded, 0.0f);
+            return;
+        }
+        Columns3& local = b.driven;  // free until the gesture is driven
+        std::array<LaneNumber, mostZoneNumbers> numbers{};
         for (std::size_t n = 0; n < numbers.size(); ++n) numbers[n].value = step.states[0].numbers[n];
         if (step.states.size() == 1) {
-            toZone(step.states[0], block.place, padded, local);
+            toZone(step.states[0], b.place, padded, local);
         } else {
-            toZoneAtOwnTime(step, plan.moment.frame, block.offset, block.place, padded, 8, local, block.scratch);
-            for (std::size_t n = 0; n < numbers.size(); ++n) numbers[n].column = block.scratch[n];
+            const int count = step.kind->numberCount();
+            toZoneAtOwnTime(step, plan.moment.frame, b.offset, b.place, padded, count, local, b.scratch);
+            for (std::size_t n = 0; n < static_cast<std::size_t>(count); ++n) numbers[n].column = b.scratch[n];
         }
-        step.kind->weigh(numbers.data(), local, padded, block.zone);
-        if (first) {
-            for (int i = 0; i < padded; ++i) block.weight[i] = block.zone[i] * step.amount;
-        } else {
-            weave(step.operation, step.amount, block.zone, padded, block.weight);
+        step.kind->weigh({step.data.get(), numbers.data(), local, b.place, padded, &b, plan.moment, offset}, weight);
+    }
+
+    /// The weave of some entries, into `out`; `next` counts the entries for their samples.
+    void weaveInto(const std::vector<WeaveStep>& steps, int depth, float* out, std::size_t& next) {
+        Block& b = block();
+        const int padded = paddedCount(b);
+        bool first = true;
+        for (const WeaveStep& step : steps) {
+            const std::size_t mine = next++;
+            float* weight = b.zone;
+            if (step.kind)
+                weighZone(step, weight);
+            else
+                weaveInto(step.group, depth + 1, weight = b.group[std::min(depth, deepestWeave - 1)], next);
+            if (first)
+                for (int i = 0; i < padded; ++i) out[i] = weight[i] * step.amount;
+            else
+                weave(step.operation, step.amount, weight, padded, out);
+            first = false;
+            if (samples) sample(b, plan.count, out, samples->weave[mine].second);
         }
-        first = false;
+        if (first) std::fill_n(out, padded, 1.0f);
     }
-}
 
-std::array<LaneNumber, changeNumberCount> changeNumbers(const Plan& plan, const Card& card, Block& block) {
-    std::array<LaneNumber, changeNumberCount> numbers{};
-    const int padded = paddedCount(block);
-    for (std::size_t n = 0; n < numbers.size(); ++n) {
-        numbers[n].value = card.numbers[n];
-        if (card.lanes[n].pieces.empty()) continue;
-        readPieces(card.lanes[n], plan.moment.frame, block.offset, padded, block.scratch[n]);
-        numbers[n].column = block.scratch[n];
-    }
-    bool colourLanes = false;
-    for (int c = 0; c < 3; ++c) colourLanes = colourLanes || numbers[static_cast<std::size_t>(colourNumber + c)].perInstance();
-    if (!colourLanes) return numbers;
-    for (std::size_t c = colourNumber; c < colourNumber + 3; ++c) {
-        if (!numbers[c].perInstance()) {
-            std::fill_n(block.scratch[c], padded, static_cast<float>(srgbFromLinear(card.numbers[c])));
-            numbers[c].column = block.scratch[c];
+    /// Weight of the weave alone, before the response and the strength, into block.where.
+    void runWeave() {
+        Block& b = block();
+        if (card.weave.empty()) {
+            std::fill_n(b.where, paddedCount(b), 1.0f);
+            return;
         }
+        toWorld(plan.pose, place(), paddedCount(b), b.place);
+        std::size_t next = 0;
+        weaveInto(card.weave, 0, b.where, next);
     }
-    decodeColours(padded, block.scratch[colourNumber], block.scratch[colourNumber + 1], block.scratch[colourNumber + 2]);
-    return numbers;
-}
 
-void runCard(const Plan& plan, int number, FlowSpace& space) {
-    const Card& card = plan.cards[static_cast<std::size_t>(number)];
-    Block& block = space.block;
-    CardCount& count = space.counts[static_cast<std::size_t>(number)];
-    const Change& change = card.changes();
-    LaneNumber offset;
-    if (staggered(card)) {
-        stagger(card.stagger, block, plan.homes, block.offset);
-        offset.column = block.offset;
+    int runPattern() {
+        const PatternKind& pattern = card.patternKind();
+        pattern.fill(card.pattern.data.get(), {block(), place(), plan.homes, plan.moment, offset}, block().pattern);
+        return pattern.components(card.pattern.data.get());
     }
-    runWeave(plan, card, block);
-    count.clippedWhere = respond(card.where, false, block.count, block.weight);
 
-    const PatternKind& pattern = card.patternKind();
-    const int components = pattern.components(card.pattern.data.get());
-    const Columns3& place = change.place == GesturePlace::current ? block.position : block.home.position;
-    pattern.fill(card.pattern.data.get(), {block, place, plan.homes, plan.moment, offset}, block.pattern);
-    count.clippedShaped = 0;
-    float* const columns[] = {block.pattern.x, block.pattern.y, block.pattern.z};
-    for (int c = 0; c < components; ++c) count.clippedShaped += respond(card.shaped, pattern.isSigned, block.count, columns[c]);
+    /// The numbers that kernels read: constants, or a column where they are keyed and instances have times of their own.
+    std::array<LaneNumber, mostGestureNumbers> numbers() {
+        std::array<LaneNumber, mostGestureNumbers> out{};
+        Block& b = block();
+        const int padded = paddedCount(b);
+        bool colourLanes = false;
+        for (int n = 0; n < card.numberCount; ++n) {
+            const auto at = static_cast<std::size_t>(n);
+            out[at].value = card.numbers[at];
+            if (card.lanes[at].pieces.empty()) continue;
+            readPieces(card.lanes[at], plan.moment.frame, b.offset, padded, b.scratch[at]);
+            out[at].column = b.scratch[at];
+            colourLanes = colourLanes || (card.colourAt >= 0 && n >= card.colourAt && n < card.colourAt + 3);
+        }
+        if (!colourLanes) return out;
+        const auto colour = static_cast<std::size_t>(card.colourAt);
+        for (std::size_t c = colour; c < colour + 3; ++c) {
+            if (out[c].perInstance()) continue;
+            std::fill_n(b.scratch[c], padded, static_cast<float>(srgbFromLinear(card.numbers[c])));
+            out[c].column = b.scratch[c];
+        }
+        decodeColours(padded, b.scratch[colour], b.scratch[colour + 1], b.scratch[colour + 2]);
+        return out;
+    }
 
-    const auto numbers = changeNumbers(plan, card, block);
-    driveBlock(numbers[strengthNumber], components, block);
-    const WeightCount weights = countWeights(block.weight, block.count);
-    count.touched = weights.touched;
-    count.least = weights.least;
-    count.most = weights.most;
-    applyChange({change, numbers.data(), pattern.isSigned, components, plan.position, plan.rotation, plan.scale, number}, block,
-                space.effect);
-}
+    /// Where the instances are half a frame before and after; none if the rail there has other instances.
+    bool readTravel() {
+        if (!card.before || card.before->count != plan.count || card.after->count != plan.count) return false;
+        if (!space.aside) space.aside = std::make_unique<FlowSpace>();
+        const std::size_t bytes = static_cast<std::size_t>(paddedCount(block())) * sizeof(float);
+        const auto keep = [&](const Plan& rail, Columns3& to) {
+            runBlock(rail, block().first / blockSize, *space.aside);
+            const Columns3& from = space.aside->block.position;
+            std::memcpy(to.x, from.x, bytes);
+            std::memcpy(to.y, from.y, bytes);
+            std::memcpy(to.z, from.z, bytes);
+        };
+        keep(*card.before, space.before);
+        keep(*card.after, space.after);
+        return true;
+    }
+
+    void run() {
+        Block& b = block();
+        CardCount& count = space.counts[static_cast<std::size_t>(number)];
+        shiftTimes();
+        runWeave();
+        if (samples) sample(b, plan.count, b.where, samples->where);
+        count.clippedWhere = respond(card.where, false, b.count, b.where);
+        const int components = runPattern();
+        if (samples) sample(b, plan.count, b.pattern.x, samples->driven);
+        const bool isSigned = card.patternKind().isSigned;
+        float* const columns[] = {b.pattern.x, b.pattern.y, b.pattern.z};
+        for (int c = 0; c < components; ++c) count.clippedShaped += respond(card.shaped, isSigned, b.count, columns[c]);
+        if (card.mayFail) count.notFinite = dropNotFinite(components, b);
+        const auto lanes = numbers();
+        const bool elsewhere = card.kind().actsElsewhere && card.kind().actsElsewhere(card.change.data.get());
+        driveBlock(lanes[0], components, elsewhere, b);
+        const WeightCount weights = countWeights(b.weight, b.count);
+        count.touched = elsewhere && (lanes[0].column || lanes[0].value != 0) ? b.count : weights.touched;
+        count.least = weights.least;
+        count.most = weights.most;
+        const bool travels = card.before && readTravel();
+        card.kind().apply({card.change.data.get(), lanes.data(), isSigned, components, plan.pose, plan.moment, offset, number, b.first,
+                           card.whole.get(), travels ? &space.before : &b.position, travels ? &space.after : &b.position},
+                          b, space.effect);
+        if (samples) sample(b, plan.count, b.weight, samples->strip);
+    }
+};
 
 }  // namespace
 
-void runBlock(const Plan& plan, int blockNumber, FlowSpace& space, const AfterCard* afterCard) {
+void runBlock(const Plan& plan, int blockNumber, FlowSpace& space, const AfterCard* afterCard, CardSamples* samples) {
     startBlock(plan, blockNumber, space);
     if (afterCard) (*afterCard)(-1, space.block);
     for (int c = 0; c < static_cast<int>(plan.cards.size()); ++c) {
+        const Card& card = plan.cards[static_cast<std::size_t>(c)];
         space.counts[static_cast<std::size_t>(c)] = {};
-        if (plan.cards[static_cast<std::size_t>(c)].acts)
-            runCard(plan, c, space);
+        if (card.acts)
+            CardRun{plan, card, c, space, samples ? samples + c : nullptr}.run();
         else
             std::fill_n(space.block.weight, paddedCount(space.block), 0.0f);
         if (afterCard) (*afterCard)(c, space.block);
     }
+}
+
+void runBlockUntil(const Plan& plan, int blockNumber, FlowSpace& space, int card, FlowStage stage) {
+    startBlock(plan, blockNumber, space);
+    for (int c = 0; c < card; ++c)
+        if (plan.cards[static_cast<std::size_t>(c)].acts) CardRun{plan, plan.cards[static_cast<std::size_t>(c)], c, space, nullptr}.run();
+    if (stage == FlowStage::before) return;
+    CardRun run{plan, plan.cards[static_cast<std::size_t>(card)], card, space, nullptr};
+    run.shiftTimes();
+    run.runWeave();
+    if (stage == FlowStage::woven) return;
+    respond(run.card.where, false, space.block.count, space.block.where);
+    run.runPattern();
 }
 
 }  // namespace gswarm

@@ -12,6 +12,7 @@
 #include "core/base/precise.h"
 #include "core/evaluate/flow.h"
 #include "core/evaluate/plan.h"
+#include "core/evaluate/rail_plan.h"
 #include "core/evaluate/shapes.h"
 #include "core/evaluate/store.h"
 #include "core/evaluate/zone_lanes.h"
@@ -22,11 +23,16 @@ namespace {
 /// Weights of a zone at places of a swarm, a few at a time in the zone's own lanes.
 class ZoneWeights {
   public:
-    ZoneWeights(const Object& zone, const SwarmPose& pose, double frame)
+    ZoneWeights(const Object& zone, const WorldPose& pose, const RailSource& source)
         : kind_(static_cast<const ZoneKind*>(zone.part("form").kind)),
-          state_(zoneStateAt(zone, frame)),
+          part_(resolve(zone.part("form"), source.moment.frame)),
+          state_(zoneStateAt(zone, source.moment.frame)),
+          moment_(source.moment),
           pose_(pose),
           space_(std::make_unique<Space>()) {
+        if (kind_->instancesOnly)
+            throw Error("The density zone “" + zone.name + "” chooses instances, which are not there yet; choose a zone with a form.");
+        if (kind_->prepare) kind_->prepare(part_.data.get(), source);
         for (std::size_t n = 0; n < numbers_.size(); ++n) numbers_[n].value = state_.numbers[n];
     }
     void operator()(std::span<const glm::vec3> places, float* weights) {
@@ -40,7 +46,7 @@ class ZoneWeights {
                 space_->world.z[i] = p.z;
             }
             toZone(state_, space_->world, padded, space_->local);
-            kind_->weigh(numbers_.data(), space_->local, padded, space_->weight);
+            kind_->weigh({part_.data.get(), numbers_.data(), space_->local, space_->world, padded, nullptr, moment_, {}}, space_->weight);
             std::memcpy(weights + first, space_->weight, count * sizeof(float));
         }
     }
@@ -51,9 +57,11 @@ class ZoneWeights {
         alignas(64) Column weight;
     };
     const ZoneKind* kind_;
+    ResolvedPart part_;
     ZoneState state_;
-    SwarmPose pose_;
-    std::array<LaneNumber, 8> numbers_{};
+    Moment moment_;
+    WorldPose pose_;
+    std::array<LaneNumber, mostZoneNumbers> numbers_{};
     std::unique_ptr<Space> space_;
 };
 
@@ -67,12 +75,14 @@ std::uint64_t hashOf(const ZoneState& zone, const std::string& kind) {
     return hash.value();
 }
 
-/// Where the shown instances of another swarm are, as this swarm sees them.
-Homes instancesOf(const Scene& scene, ObjectId other, const SwarmPose& own, double frame, const PlanOptions& options, Store& store,
-                  Progress& progress) {
+}  // namespace
+
+Homes instancesInWorld(const Scene& scene, ObjectId other, double frame, const PlanOptions& options, Store& store, Progress& progress) {
     if (!scene.find(other)) throw Error("The swarm it stands on was deleted; choose another one.");
-    const Plan plan = prepare(scene, other, frame, {{}, options.projectFolder}, store, progress);
-    const SwarmPose pose{plan.position, plan.rotation, plan.scale};
+    PlanOptions whole;
+    whole.projectFolder = options.projectFolder;
+    const Plan plan = prepare(scene, other, frame, whole, store, progress);
+    const WorldPose& pose = plan.pose;
     const auto space = std::make_unique<FlowSpace>();
     Homes homes;
     for (int b = 0; b < plan.blocks(); ++b) {
@@ -82,14 +92,27 @@ Homes instancesOf(const Scene& scene, ObjectId other, const SwarmPose& own, doub
         for (int i = 0; i < block.count; ++i) {
             const glm::vec3 p(block.position.x[i], block.position.y[i], block.position.z[i]);
             const float volume = block.scale.x[i] * block.scale.y[i] * block.scale.z[i];
-            if (!(volume > 0) || !std::isfinite(p.x + p.y + p.z)) continue;
+            if (!(volume > 0) || block.shown[i] == 0 || !std::isfinite(p.x + p.y + p.z)) continue;
             const glm::quat turn(block.rotation.w[i], block.rotation.x[i], block.rotation.y[i], block.rotation.z[i]);
-            homes.add(own.fromWorld(pose.toWorld(p)), glm::conjugate(own.rotation) * (pose.rotation * turn),
-                      static_cast<std::uint64_t>(block.home.idHigh[i]) << 32 | block.home.idLow[i]);
-            homes.size.push_back(static_cast<float>(precise::power(volume, 1.0 / 3)) * pose.scale / own.scale);
+            homes.add(pose.toWorld(p), pose.rotation * turn, static_cast<std::uint64_t>(block.home.idHigh[i]) << 32 | block.home.idLow[i]);
+            homes.size.push_back(static_cast<float>(precise::power(volume, 1.0 / 3)) * pose.scale);
         }
     }
-    if (homes.count() == 0) throw Error("The swarm it stands on shows no instance at this frame.");
+    if (homes.count() == 0) throw Error("“" + scene.at(other).name + "” shows no instance at this frame.");
+    return homes;
+}
+
+namespace {
+
+/// Where the shown instances of another swarm are, as this swarm sees them.
+Homes instancesOf(const Scene& scene, ObjectId other, const WorldPose& own, double frame, const PlanOptions& options, Store& store,
+                  Progress& progress) {
+    Homes homes = instancesInWorld(scene, other, frame, options, store, progress);
+    for (std::size_t i = 0; i < homes.count(); ++i) {
+        homes.position[i] = own.fromWorld(homes.position[i]);
+        homes.rotation[i] = glm::conjugate(own.rotation) * homes.rotation[i];
+        homes.size[i] /= own.scale;
+    }
     return homes;
 }
 
@@ -102,7 +125,7 @@ struct Making {
     const PlanOptions& options;
     Store& store;
     Progress& progress;
-    SwarmPose pose = swarmPoseAt(scene, swarm, frame);
+    WorldPose pose = swarmPoseAt(scene, swarm, frame);
     Shapes shapes{scene, frame, options.projectFolder, store, progress};
     Shapes restShapes{scene, numberAt(scene.piece().part("settings"), "firstFrame", 0), options.projectFolder, store, progress};
     ResolvedPart rule = resolve(formation.part("formation"), frame);
@@ -130,7 +153,7 @@ struct Making {
             return store.get<SurfacePoints>(key, made, [](const SurfacePoints& p) { return p.size() * sizeof(SurfacePoint); });
         };
         if (const Object* zone = densityZone()) {
-            const auto weights = std::make_shared<ZoneWeights>(*zone, pose, frame);
+            const auto weights = std::make_shared<ZoneWeights>(*zone, pose, railSourceOf(scene, swarm, frame, options, store, progress));
             source.density = [weights](std::span<const glm::vec3> places, float* out) { (*weights)(places, out); };
         }
         source.progress = &progress;
@@ -156,12 +179,28 @@ struct Making {
     void addDensity(ContentHash& hash) const {
         if (const Object* zone = densityZone()) {
             hash.add(hashOf(zoneStateAt(*zone, frame), zone->part("form").kind->id));
+            const RailSource source = railSourceOf(scene, swarm, frame, options, store, progress);
+            const ResolvedPart form = resolve(zone->part("form"), frame);
+            const auto& zoneKind = static_cast<const ZoneKind&>(*form.kind);
+            if (zoneKind.prepare) zoneKind.prepare(form.data.get(), source);
+            hash.add(form.hash);
+            hash.add(source.hash->value());
+            if (zoneKind.moves && zoneKind.moves(form.data.get())) hash.add(frame);
             for (const float v : {pose.position.x, pose.position.y, pose.position.z, pose.rotation.x, pose.rotation.y, pose.rotation.z,
                                   pose.rotation.w, pose.scale})
                 hash.add(double(v));
         }
     }
 };
+
+void append(Homes& homes, const HomeColumns& columns, int count) {
+    for (int i = 0; i < count; ++i) {
+        homes.add({columns.position.x[i], columns.position.y[i], columns.position.z[i]},
+                  {columns.rotation.w[i], columns.rotation.x[i], columns.rotation.y[i], columns.rotation.z[i]},
+                  static_cast<std::uint64_t>(columns.idHigh[i]) << 32 | columns.idLow[i]);
+        homes.size.push_back(columns.size[i]);
+    }
+}
 
 Homes computedHomes(const FormationKind& kind, const void* data, int count, Progress& progress) {
     Homes homes;
@@ -170,12 +209,7 @@ Homes computedHomes(const FormationKind& kind, const void* data, int count, Prog
         progress.check();
         const HomeRange range{first, std::min(blockSize, count - first), count};
         kind.place(data, range, *columns);
-        for (int i = 0; i < range.count; ++i) {
-            homes.add({columns->position.x[i], columns->position.y[i], columns->position.z[i]},
-                      {columns->rotation.w[i], columns->rotation.x[i], columns->rotation.y[i], columns->rotation.z[i]},
-                      static_cast<std::uint64_t>(columns->idHigh[i]) << 32 | columns->idLow[i]);
-            homes.size.push_back(columns->size[i]);
-        }
+        append(homes, *columns, range.count);
     }
     return homes;
 }
@@ -347,11 +381,23 @@ void HomePlan::place(const HomeRange& range, HomeColumns& out) const {
     copy(out.idHigh, stored->idHigh);
 }
 
-std::uint32_t HomePlan::elementOf(int number) const {
-    return stored && !stored->element.empty() ? stored->element[static_cast<std::size_t>(number)] : static_cast<std::uint32_t>(number);
+std::uint32_t HomePlan::elementOf(int row) const {
+    return stored && !stored->element.empty() ? stored->element[static_cast<std::size_t>(row)] : static_cast<std::uint32_t>(numberOf(row));
 }
 
-SwarmPose swarmPoseAt(const Scene& scene, ObjectId swarm, double frame) {
+Homes listOf(const HomePlan& plan, Progress& progress) {
+    Homes homes;
+    const auto columns = std::make_unique<HomeColumns>();
+    for (int first = 0; first < plan.count; first += blockSize) {
+        progress.check();
+        const HomeRange range{first, std::min(blockSize, plan.count - first), plan.count};
+        plan.place(range, *columns);
+        append(homes, *columns, range.count);
+    }
+    return homes;
+}
+
+WorldPose swarmPoseAt(const Scene& scene, ObjectId swarm, double frame) {
     const auto resolved = resolve(scene.at(swarm).part("place"), frame);
     const auto& place = resolved.as<SwarmPlace>();
     return {place.position, rotationFromTurns(place.rotation), place.scale};
@@ -369,6 +415,46 @@ CountTold countOf(const Scene& scene, ObjectId swarm, const Object& formation, d
     const bool thinned = m.densityZone() && !m.kind().drawsByDensity;
     return {m.kind().count(m.rule.data.get(), m.source()), m.kind().countIsGuess || thinned};
 }
+
+namespace {
+
+/// Keeps one of every so many homes, at a place of its own within each run of that many, so that a grid is not thinned
+/// out to stripes.
+void rehearse(HomePlan& plan, int share, Store& store, Progress& progress) {
+    ContentHash key;
+    key.add("rehearsal");
+    key.add(plan.hash);
+    key.add(static_cast<std::uint64_t>(share));
+    const std::function<std::shared_ptr<const HomeStore>()> make = [&] {
+        auto kept = std::make_shared<HomeStore>();
+        const auto columns = std::make_unique<HomeColumns>();
+        int first = 0, held = 0;
+        for (int run = 0; run * share < plan.count; ++run) {
+            if (run % 4096 == 0) progress.check();
+            const int length = std::min(share, plan.count - run * share);
+            const int row = run * share + static_cast<int>(scrambled(static_cast<std::uint32_t>(run)) % static_cast<std::uint32_t>(length));
+            if (row >= first + held) {
+                first = row / blockSize * blockSize;
+                held = std::min(blockSize, plan.count - first);
+                plan.place({first, held, plan.count}, *columns);
+            }
+            const int i = row - first;
+            kept->x.push_back(columns->position.x[i]), kept->y.push_back(columns->position.y[i]), kept->z.push_back(columns->position.z[i]);
+            kept->qx.push_back(columns->rotation.x[i]), kept->qy.push_back(columns->rotation.y[i]);
+            kept->qz.push_back(columns->rotation.z[i]), kept->qw.push_back(columns->rotation.w[i]);
+            kept->size.push_back(columns->size[i]);
+            kept->idLow.push_back(columns->idLow[i]), kept->idHigh.push_back(columns->idHigh[i]);
+            kept->element.push_back(plan.elementOf(row));
+            kept->number.push_back(static_cast<std::uint32_t>(row));
+        }
+        return std::shared_ptr<const HomeStore>(std::move(kept));
+    };
+    plan.stored = plan.hash ? store.get<HomeStore>(key.value(), make, [](const HomeStore& h) { return h.bytes(); }) : make();
+    plan.count = static_cast<int>(plan.stored->x.size());
+    if (plan.hash) plan.hash = key.value();
+}
+
+}  // namespace
 
 HomePlan prepareHomes(const Scene& scene, ObjectId swarm, const Object& formation, double frame, const PlanOptions& options, Store& store,
                       Progress& progress) {
@@ -398,6 +484,9 @@ HomePlan prepareHomes(const Scene& scene, ObjectId swarm, const Object& formatio
         plan.count = static_cast<int>(plan.stored->x.size());
     }
     plan.bounds = *boundsOfHomes(plan, hash, store, progress);
+    plan.total = plan.count;
+    plan.hash = hash;
+    if (options.rehearsal > 1) rehearse(plan, options.rehearsal, store, progress);
     return plan;
 }
 

@@ -1,92 +1,18 @@
 #include "core/evaluate/plan.h"
 
-#include <glm/common.hpp>
+#include <cmath>
 
 #include "core/base/error.h"
+#include "core/evaluate/rail_plan.h"
 #include "core/evaluate/shapes.h"
 #include "core/evaluate/store.h"
+#include "core/evaluate/whole.h"
+#include "core/gesture/change.h"
 
 namespace gswarm {
 namespace {
 
-constexpr double radiansPerDegree = 3.14159265358979323846 / 180;
-
 const Object& formationOf(const Scene& scene, const Object& swarm) { return scene.at(referenceOf(swarm.part("place"), "formation")); }
-
-const Numbers& numbersOf(const Part& part, std::string_view parameter) { return std::get<Numbers>(part[parameter]); }
-
-bool keyed(const Part& part) {
-    for (const Value& value : part.values)
-        if (const auto* numbers = std::get_if<Numbers>(&value))
-            for (const Track& track : *numbers)
-                if (track.keyed()) return true;
-    return false;
-}
-
-/// The keyed numbers of the change that a stagger spreads over time, with their units applied to the keys.
-void compileLanes(const Part& change, Card& card) {
-    const auto compileOne = [&](std::string_view parameter, int first, double unit) {
-        const Numbers& numbers = numbersOf(change, parameter);
-        for (std::size_t c = 0; c < numbers.size(); ++c) {
-            if (!numbers[c].keyed()) continue;
-            TrackPieces pieces = compile(numbers[c]);
-            for (auto& piece : pieces.pieces)
-                for (float* coefficient : {&piece.c0, &piece.c1, &piece.c2, &piece.c3})
-                    *coefficient = static_cast<float>(*coefficient * unit);
-            card.lanes[static_cast<std::size_t>(first) + c] = std::move(pieces);
-        }
-    };
-    compileOne("strength", strengthNumber, 0.01);
-    compileOne("positionAmount", positionNumber, 1);
-    compileOne("rotationAmount", rotationNumber, radiansPerDegree);
-    compileOne("scaleAmount", scaleNumber, 1);
-    compileOne("colourAmount", colourNumber, 1);  // encoded; the flow decodes
-}
-
-WeaveStep prepareWeave(const Object& zone, const WeaveEntry& entry, const Card& card, double frame) {
-    WeaveStep step;
-    step.kind = static_cast<const ZoneKind*>(zone.part("form").kind);
-    step.operation = entry.operation;
-    step.amount = entry.amount / 100;
-    step.firstFrame = frame;
-    const bool moves = keyed(zone.part("place")) || keyed(zone.part("form"));
-    if (card.stagger.by == StaggerBy::none || !moves) {
-        step.states.push_back(zoneStateAt(zone, frame));
-        return step;
-    }
-    const double earliest = frame - std::max(card.stagger.over, 0.0f), latest = frame - std::min(card.stagger.over, 0.0f);
-    step.firstFrame = std::floor(earliest);
-    for (double f = step.firstFrame; f <= std::ceil(latest) + 1; ++f) step.states.push_back(zoneStateAt(zone, f));
-    return step;
-}
-
-Card prepareCard(const Scene& scene, const Object& railEntry, const PlanOptions& options, double frame) {
-    const auto entry = resolve(railEntry.part("entry"), frame);
-    const Object& gesture = scene.at(entry.as<RailEntry>().gesture);
-    Card card;
-    card.entry = railEntry.id;
-    card.gesture = gesture.id;
-    card.acts = entry.as<RailEntry>().on && (!options.solo || options.solo == railEntry.id);
-    card.change = resolve(gesture.part("change"), frame);
-    card.pattern = resolve(gesture.part("pattern"), frame);
-    card.where = resolve(gesture.part("where"), frame).as<Response>();
-    card.shaped = resolve(gesture.part("shaped"), frame).as<Response>();
-    card.stagger = resolve(gesture.part("when"), frame).as<Stagger>();
-    const Change& change = card.changes();
-    const float numbers[changeNumberCount] = {
-        change.strength / 100,   change.positionAmount.x, change.positionAmount.y, change.positionAmount.z, change.rotationAmount.x,
-        change.rotationAmount.y, change.rotationAmount.z, change.scaleAmount.x,    change.scaleAmount.y,    change.scaleAmount.z,
-        change.colourAmount.x,   change.colourAmount.y,   change.colourAmount.z,   change.colourAmount.w};
-    std::copy(std::begin(numbers), std::end(numbers), card.numbers.begin());
-    if (card.stagger.by != StaggerBy::none) compileLanes(gesture.part("change"), card);
-    for (const ObjectId id : gesture.list("weave")) {
-        const auto weave = resolve(scene.at(id).part("entry"), frame);
-        const Object* zone = scene.find(weave.as<WeaveEntry>().zone);
-        if (!zone || !weave.as<WeaveEntry>().on || !switchOf(zone->part("place"), "on")) continue;
-        card.weave.push_back(prepareWeave(*zone, weave.as<WeaveEntry>(), card, frame));
-    }
-    return card;
-}
 
 /// What the makers of the shapes that a formation stands on have to say.
 void addNotes(const Scene& scene, const Object& formation, const Shapes& shapes, std::vector<std::string>& notes) {
@@ -94,6 +20,78 @@ void addNotes(const Scene& scene, const Object& formation, const Shapes& shapes,
         const auto* id = std::get_if<ObjectId>(&value);
         if (!id || id->type() != ObjectType::shape || !scene.find(*id)) continue;
         if (const auto shape = shapes.get(*id); !shape->note.empty()) notes.push_back(scene.at(*id).name + ": " + shape->note);
+    }
+}
+
+void addPose(ContentHash& hash, const WorldPose& pose) {
+    for (const float v : {pose.position.x, pose.position.y, pose.position.z, pose.rotation.x, pose.rotation.y, pose.rotation.z, pose.rotation.w,
+                          pose.scale})
+        hash.add(double(v));
+}
+
+/// Everything that stands before the rail.
+void addStart(ContentHash& hash, const Scene& scene, const Object& swarm, const Plan& plan) {
+    hash.add(plan.home.hash);
+    hash.add(std::uint64_t{plan.shown});
+    addPose(hash, plan.pose);
+    const double frame = plan.moment.frame;
+    hash.add(resolve(swarm.part("stocking"), frame).hash);
+    for (const ObjectId id : swarm.list("stock")) {
+        hash.add(id.bits);
+        hash.add(resolve(scene.at(id).part("entry"), frame).hash);
+    }
+    for (const Variant& variant : plan.stock.variants) hash.add(variant.meshes->hash);
+    for (const auto& [id, standard] : plan.named) {
+        hash.add(id.bits);
+        hash.add(double(standard));
+    }
+    for (const Backdrop& backdrop : plan.backdrops) {
+        hash.add(backdrop.shape.bits);
+        hash.add(backdrop.meshes->hash);
+        addPose(hash, backdrop.pose);
+        for (int c = 0; c < 4; ++c) hash.add(double(backdrop.colour[c]));
+        hash.add(std::uint64_t{backdrop.dimmed});
+    }
+}
+
+/// By how much a card may shift the time of later ones, frames. Weights beyond this many times the whole are held.
+double mostShift(const Card& card) {
+    constexpr double mostWeight = 2;
+    const auto* change = card.change.kind == &changeGesture ? &card.change.as<Change>() : nullptr;
+    return change && change->time && card.acts ? mostWeight * std::abs(change->timeAmount) : 0;
+}
+
+std::shared_ptr<const Plan> railUntil(const Scene& scene, ObjectId swarm, double frame, int cards, const PlanOptions& options, Store& store,
+                                      Progress& progress) {
+    PlanOptions until = options;
+    until.cards = cards;
+    return std::make_shared<const Plan>(prepare(scene, swarm, frame, until, store, progress));
+}
+
+void prepareRail(const Scene& scene, const Object& swarm, const PlanOptions& options, Store& store, Progress& progress, ContentHash& hash,
+                 Plan& plan) {
+    RailSource source = railSourceOf(scene, plan.swarm, plan.moment.frame, options, store, progress);
+    const ResolvedPart& stockPattern = plan.stock.pattern;
+    if (plan.stock.patternKind().prepare) plan.stock.patternKind().prepare(stockPattern.data.get(), source);
+    hash.add(stockPattern.hash);
+    hash.add(source.hash->value());
+    if (plan.stock.patternKind().moves && plan.stock.patternKind().moves(stockPattern.data.get())) hash.add(plan.moment.frame);
+    double shift = 0;
+    for (const ObjectId id : swarm.list("rail")) {
+        const auto number = static_cast<int>(plan.cards.size());
+        if (number >= options.cards) break;
+        plan.cards.push_back(prepareCard(scene, scene.at(id), options, source, shift));
+        Card& card = plan.cards.back();
+        hash.add(source.hash->value());
+        if (card.acts && card.kind().readsTravel && card.kind().readsTravel(card.change.data.get())) {
+            hash.add(plan.moment.frame);
+            constexpr double half = 0.5;  // frames
+            card.before = railUntil(scene, plan.swarm, plan.moment.frame - half, number, options, store, progress);
+            card.after = railUntil(scene, plan.swarm, plan.moment.frame + half, number, options, store, progress);
+        }
+        if (needsWhole(card) && options.rehearsal > 1) plan.wantWhole.push_back(id);
+        prepareWhole(plan, number, plan.home.hash ? hash.value() : 0, store, progress);
+        shift += mostShift(card);
     }
 }
 
@@ -121,24 +119,27 @@ Plan prepare(const Scene& scene, ObjectId swarmId, double frame, const PlanOptio
     if (swarm.list("rail").size() > mostCards)
         throw Error("“" + swarm.name + "” has more than " + std::to_string(mostCards) + " cards in its rail; split it in two swarms.");
     const Object& formation = formationOf(scene, swarm);
-    const SwarmPose pose = swarmPoseAt(scene, swarmId, frame);
     const Shapes shapes(scene, frame, options.projectFolder, store, progress);
     Plan plan;
     plan.swarm = swarmId;
     plan.moment = momentAt(scene, frame);
-    plan.position = pose.position;
-    plan.rotation = pose.rotation;
-    plan.scale = pose.scale;
+    plan.pose = swarmPoseAt(scene, swarmId, frame);
     plan.shown = switchOf(swarm.part("place"), "shown");
     plan.home = prepareHomes(scene, swarmId, formation, frame, options, store, progress);
     plan.count = plan.home.count;
+    plan.total = plan.home.total;
     plan.homes = plan.home.bounds;
     plan.stock = prepareStock(scene, swarm, frame, shapes, plan.home);
     plan.backdrops = backdropsOf(scene, swarmId, frame, shapes);
+    for (const ObjectId id : swarm.list("numbers")) plan.named.push_back({id, resolve(scene.at(id).part("number"), frame).as<NamedNumber>().standard});
     addNotes(scene, formation, shapes, plan.notes);
     for (const std::string& note : {plan.home.note, plan.stock.note})
         if (!note.empty()) plan.notes.push_back(note);
-    for (const ObjectId id : swarm.list("rail")) plan.cards.push_back(prepareCard(scene, scene.at(id), options, frame));
+    ContentHash hash;
+    hash.add("plan");
+    addStart(hash, scene, swarm, plan);
+    prepareRail(scene, swarm, options, store, progress, hash, plan);
+    plan.hash = plan.home.hash ? hash.value() : 0;
     return plan;
 }
 

@@ -1,6 +1,5 @@
 #pragma once
 #include <array>
-#include <glm/gtc/quaternion.hpp>
 #include <memory>
 #include <vector>
 
@@ -8,7 +7,7 @@
 #include "core/evaluate/backdrops.h"
 #include "core/evaluate/home_plan.h"
 #include "core/evaluate/stock_plan.h"
-#include "core/gesture/change.h"
+#include "core/gesture/gesture_kind.h"
 #include "core/gesture/response.h"
 #include "core/gesture/stagger.h"
 #include "core/pattern/pattern_kind.h"
@@ -21,37 +20,52 @@
 namespace gswarm {
 
 class Store;
+struct Plan;
 
 /// A zone's pose and numbers at one moment, in kernel units.
 struct ZoneState {
     glm::vec3 position;
     glm::quat rotation;
-    std::array<float, 8> numbers;
+    std::array<float, mostZoneNumbers> numbers;
 };
 
-/// One line of a weave, ready to run. A zone that moves under a staggered gesture has a state for every whole frame
-/// from `firstFrame` on; any other has just one.
+/// One line of a weave, ready to run: a zone, or a group with lines of its own. A zone that moves under a gesture whose
+/// instances have times of their own has a state for every whole frame from `firstFrame` on; any other has just one.
 struct WeaveStep {
-    const ZoneKind* kind = nullptr;
+    ObjectId entry;
+    const ZoneKind* kind = nullptr;  ///< null for a group
+    std::shared_ptr<void> data;
     WeaveOperation operation = WeaveOperation::cut;
     float amount = 1;
+    bool off = false;  ///< the zone itself is off: its weight is 0
     double firstFrame = 0;
     std::vector<ZoneState> states;
+    std::vector<WeaveStep> group;
 };
+/// Groups may lie in groups this deep.
+inline constexpr int deepestWeave = 3;
 
 /// One gesture of the rail, ready to run.
 struct Card {
     ObjectId entry, gesture;
-    bool acts = true;  ///< off, or another card is soloed
+    bool acts = true;   ///< off, another card is soloed, or it waits
+    std::string waits;  ///< what it waits for, one sentence; empty for most
     ResolvedPart change, pattern;
     Response where{}, shaped{};
     Stagger stagger{};
+    bool ownTime = false;  ///< instances see it at times of their own
+    bool mayFail = false;  ///< a formula may give what is no number
     std::vector<WeaveStep> weave;
-    std::array<float, changeNumberCount> numbers{};
-    /// Numbers that are keyed under a stagger: read at each instance's own time. Empty pieces mean the constant.
-    std::array<TrackPieces, changeNumberCount> lanes;
+    int numberCount = 0;
+    std::array<float, mostGestureNumbers> numbers{};
+    /// Numbers that are keyed where instances have times of their own. Empty pieces mean the constant.
+    std::array<TrackPieces, mostGestureNumbers> lanes;
+    int colourAt = -1;                          ///< which numbers are a colour, typed encoded; −1 for none
+    std::shared_ptr<const WholeColumns> whole;  ///< of a gesture that needs all instances at once
+    std::shared_ptr<const Plan> before, after;  ///< the rail up to this card half a frame away, where travel is read
 
-    const Change& changes() const { return change.as<Change>(); }
+    const GestureKind& kind() const { return static_cast<const GestureKind&>(*change.kind); }
+    const GestureBasics& basics() const { return kind().basics(change.data.get()); }
     const PatternKind& patternKind() const { return static_cast<const PatternKind&>(*pattern.kind); }
 };
 
@@ -59,17 +73,19 @@ struct Card {
 struct Plan {
     ObjectId swarm;
     Moment moment;
-    glm::vec3 position{0};
-    glm::quat rotation{1, 0, 0, 0};
-    float scale = 1;
+    WorldPose pose;
     bool shown = true;
     HomePlan home;
-    int count = 0;
+    int count = 0;  ///< instances that are worked on
+    int total = 0;  ///< of the whole swarm; more than `count` in a rehearsal
     Bounds homes;
     StockPlan stock;
+    std::vector<std::pair<ObjectId, float>> named;  ///< named numbers and what they are at home
     std::vector<Card> cards;
     std::vector<Backdrop> backdrops;
     std::vector<std::string> notes;  ///< what the person should know, one sentence each
+    std::vector<ObjectId> wantWhole;  ///< rail entries that need the whole swarm, in a rehearsal
+    std::uint64_t hash = 0;          ///< of all that the result depends on; 0 where that can't be told
 
     int blocks() const { return (count + blockSize - 1) / blockSize; }
 };
@@ -77,9 +93,12 @@ struct Plan {
 struct PlanOptions {
     ObjectId solo;                        ///< a rail entry that acts alone, or none
     std::filesystem::path projectFolder;  ///< where outside files may lie
+    int rehearsal = 1;                    ///< work on one of this many instances
+    int cards = mostCards;                ///< only that many of the rail, from its beginning
 };
 
-/// Throws Error if the swarm has more instances than may be, nothing to repeat, or a shape that can't be made.
+/// Throws Error if the swarm has more instances than may be, nothing to repeat, or a shape that can't be made. What
+/// only a card lacks makes that card wait.
 Plan prepare(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Store& store, Progress& progress);
 
 /// Rotation from three turns about X, then Y, then Z (radians).

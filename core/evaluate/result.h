@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "core/base/aligned_allocator.h"
+#include "core/evaluate/flow.h"
 #include "core/evaluate/plan.h"
 
 namespace gswarm {
@@ -21,19 +22,23 @@ struct ResultColumns {
 struct Census {
     ObjectId entry;
     bool acts = true;
+    std::string waits;  ///< what it waits for, one sentence; empty for most
     int touched = 0, seen = 0, clippedWhere = 0, clippedShaped = 0;
+    int notFinite = 0;  ///< left as they were, because a formula gave what is no number
     float least = 0, most = 0;
-    std::vector<float> strip;  ///< weight of numbers 0, stride, 2 stride …, at most 512
+    CardSamples samples;
 };
 
 struct Result {
     ObjectId swarm;
     Moment moment;
-    glm::vec3 position{0};
-    glm::quat rotation{1, 0, 0, 0};
-    float scale = 1;
+    WorldPose pose;
     bool shown = true;  ///< the swarm's own switch
-    int count = 0;
+    int count = 0;      ///< instances that were worked on
+    int total = 0;      ///< of the whole swarm; more than `count` in a rehearsal
+    std::vector<ObjectId> wantWhole;  ///< rail entries that need the whole swarm, in a rehearsal
+    std::uint64_t hash = 0;  ///< of all it depends on; 0 where that can't be told
+    HomePlan home;      ///< whose rows they are: ids and numbers
     int visible = 0;    ///< instances that are drawn
     int notFinite = 0;  ///< left out because a place came out as no number
     Bounds bounds;      ///< of the visible instances' places, swarm space

@@ -91,14 +91,14 @@ void chooseVariants(const StockPlan& stock, const HomePlan& homes, const Bounds&
         return e;
     };
     for (int i = 0; i < padded; ++i) {
-        const int number = block.first + std::min(i, block.count - 1);
+        const int row = block.first + std::min(i, block.count - 1), number = static_cast<int>(block.number[i]);
         int e = 0;
         if (entries > 1 && stock.stocking.by == StockingBy::turn) e = number % entries;
         if (entries > 1 && stock.stocking.by == StockingBy::chance)
             e = byShare(chance(seed, static_cast<std::uint64_t>(block.home.idHigh[i]) << 32 | block.home.idLow[i], 5));
         if (byPattern) e = byShare(stock.patternKind().isSigned ? (block.pattern.x[i] + 1) / 2 : block.pattern.x[i]);
         const StockPlan::Entry& entry = stock.entries[static_cast<std::size_t>(e)];
-        const int within = entry.count == 1 ? 0 : static_cast<int>(homes.elementOf(number) % static_cast<std::uint32_t>(entry.count));
+        const int within = entry.count == 1 ? 0 : static_cast<int>(homes.elementOf(row) % static_cast<std::uint32_t>(entry.count));
         block.variant[i] = static_cast<std::uint16_t>(entry.first + within);
     }
 }

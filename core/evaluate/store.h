@@ -23,6 +23,13 @@ class Store {
         insert(key, made, bytesOf(*made));
         return made;
     }
+    /// The same where the size is known beforehand.
+    std::shared_ptr<const void> keep(std::uint64_t key, const std::function<std::shared_ptr<const void>()>& make, std::size_t bytes) {
+        if (auto found = find(key)) return found;
+        auto made = make();
+        insert(key, made, bytes);
+        return made;
+    }
     std::size_t bytes() const;
 
   private:

@@ -1,5 +1,6 @@
 #include "core/evaluate/table.h"
 
+#include <algorithm>
 #include <cmath>
 
 #include "core/base/error.h"
@@ -10,22 +11,29 @@ namespace {
 
 std::uint64_t idAt(const HomeColumns& home, int i) { return static_cast<std::uint64_t>(home.idHigh[i]) << 32 | home.idLow[i]; }
 
+std::vector<float> namedAt(const Plan& plan, const Block& block, int i) {
+    std::vector<float> values;
+    for (std::size_t k = 0; k < plan.named.size(); ++k) values.push_back(block.named[k][i]);
+    return values;
+}
+
 InstanceRow rowAt(const Plan& plan, const Scene& scene, const Block& block, int i) {
     const Variant& variant = plan.stock.variants[block.variant[i]];
     const glm::vec3 position(block.position.x[i], block.position.y[i], block.position.z[i]);
     const glm::quat rotation(block.rotation.w[i], block.rotation.x[i], block.rotation.y[i], block.rotation.z[i]);
     const glm::vec3 scale = glm::vec3(block.scale.x[i], block.scale.y[i], block.scale.z[i]) * variant.size;
     const float total = position.x + position.y + position.z + rotation.w + scale.x + scale.y + scale.z;
-    const bool shown = plan.shown && std::isfinite(total) && scale.x * scale.y * scale.z > 0;
+    const bool shown = plan.shown && block.shown[i] > 0 && std::isfinite(total) && scale.x * scale.y * scale.z > 0;
     const auto encoded = [](float v) { return static_cast<float>(srgbFromLinear(v)); };
-    return {block.first + i,
+    return {static_cast<int>(block.number[i]),
             idAt(block.home, i),
             scene.at(variant.shape).name,
             shown,
-            plan.position + plan.rotation * (plan.scale * position),
-            plan.rotation * rotation,
-            scale * plan.scale,
-            {encoded(block.colour.x[i]), encoded(block.colour.y[i]), encoded(block.colour.z[i]), block.colour.w[i]}};
+            plan.pose.toWorld(position),
+            plan.pose.rotation * rotation,
+            scale * plan.pose.scale,
+            {encoded(block.colour.x[i]), encoded(block.colour.y[i]), encoded(block.colour.z[i]), block.colour.w[i]},
+            namedAt(plan, block, i)};
 }
 
 }  // namespace
@@ -39,29 +47,44 @@ void readInstances(const Plan& plan, const Scene& scene, const std::function<boo
     }
 }
 
-int numberOfId(const Plan& plan, std::uint64_t id) {
-    const auto homes = std::make_unique<HomeColumns>();
-    for (int first = 0; first < plan.count; first += blockSize) {
-        const HomeRange range{first, std::min(blockSize, plan.count - first), plan.count};
-        plan.home.place(range, *homes);
-        for (int i = 0; i < range.count; ++i)
-            if (idAt(*homes, i) == id) return first + i;
+std::vector<std::uint64_t> idsOfRows(const HomePlan& homes, const std::vector<std::uint32_t>& rows) {
+    const auto columns = std::make_unique<HomeColumns>();
+    std::vector<std::uint64_t> ids;
+    int have = -1;
+    for (const std::uint32_t row : rows) {
+        const int block = static_cast<int>(row) / blockSize, first = block * blockSize;
+        if (block != have) homes.place({first, std::min(blockSize, homes.count - first), homes.count}, *columns);
+        have = block;
+        ids.push_back(idAt(*columns, static_cast<int>(row) - first));
     }
-    return -1;
+    return ids;
+}
+
+std::vector<std::uint32_t> rowsOfIds(const HomePlan& homes, const std::vector<std::uint64_t>& ids) {
+    const auto columns = std::make_unique<HomeColumns>();
+    std::vector<std::uint32_t> rows;
+    for (int first = 0; first < homes.count && rows.size() < ids.size(); first += blockSize) {
+        const HomeRange range{first, std::min(blockSize, homes.count - first), homes.count};
+        homes.place(range, *columns);
+        for (int i = 0; i < range.count; ++i)
+            if (std::binary_search(ids.begin(), ids.end(), idAt(*columns, i))) rows.push_back(static_cast<std::uint32_t>(first + i));
+    }
+    return rows;
 }
 
 std::vector<TallyRow> tally(const Plan& plan, const Scene& scene, std::uint64_t id) {
-    const int number = numberOfId(plan, id);
-    if (number < 0)
+    const auto found = rowsOfIds(plan.home, {id});
+    if (found.empty())
         throw Error("No instance of “" + scene.at(plan.swarm).name + "” has the id " + std::to_string(id) + "; evaluate lists all ids.");
+    const int row = static_cast<int>(found.front());
     const auto space = std::make_unique<FlowSpace>();
     std::vector<TallyRow> rows;
     const AfterCard record = [&](int card, const Block& block) {
-        const int i = number - block.first;
+        const int i = row - block.first;
         const std::string name = card < 0 ? "Home" : scene.at(plan.cards[static_cast<std::size_t>(card)].gesture).name;
         rows.push_back({name, card < 0 ? 1 : block.weight[i], rowAt(plan, scene, block, i)});
     };
-    runBlock(plan, number / blockSize, *space, &record);
+    runBlock(plan, row / blockSize, *space, &record);
     return rows;
 }
 

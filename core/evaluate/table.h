@@ -18,6 +18,7 @@ struct InstanceRow {
     glm::quat rotation;
     glm::vec3 scale;
     glm::vec4 colour;
+    std::vector<float> named;  ///< the swarm's named numbers, in the order of its list
 };
 
 /// The instances of a plan in number order, block by block; nothing is kept. Stops when `take` returns false.
@@ -33,7 +34,9 @@ struct TallyRow {
 /// The tally of the instance with an id. Throws Error if there is none.
 std::vector<TallyRow> tally(const Plan& plan, const Scene& scene, std::uint64_t id);
 
-/// The number of the instance that carries an id; −1 if none does.
-int numberOfId(const Plan& plan, std::uint64_t id);
+/// The ids of instances by their rows, which are their numbers in all but rehearsals.
+std::vector<std::uint64_t> idsOfRows(const HomePlan& homes, const std::vector<std::uint32_t>& rows);
+/// The rows of the instances that carry ids (ascending), ascending; ids that none carries are passed over.
+std::vector<std::uint32_t> rowsOfIds(const HomePlan& homes, const std::vector<std::uint64_t>& ids);
 
 }  // namespace gswarm

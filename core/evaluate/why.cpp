@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/gesture/gesture_kind.h"
+
 namespace gswarm {
 namespace {
 
@@ -13,12 +15,18 @@ Edit set(const Scene& scene, ObjectId object, const char* parameter, Value value
     return setValue(scene, addressOf(scene, object, parameter), value);
 }
 
+/// Whether a gesture says what to change: every switch of its table that stands for a channel could be off.
 bool anyChannel(const Part& change) {
-    return switchOf(change, "position") || switchOf(change, "rotation") || switchOf(change, "scale") || switchOf(change, "colour");
+    for (const char* channel : {"position", "rotation", "scale", "colour", "shape", "showing", "time", "number"})
+        if (change.kind->indexOf(channel) >= 0 && switchOf(change, channel)) return true;
+    return change.kind != &changeGesture && change.kind != &snapGesture && change.kind != &smoothGesture;
 }
 
 /// The amount of the only channel that is on, if it is such that nothing changes.
 std::optional<std::string> emptyAmount(const Part& change, double frame) {
+    if (change.kind != &changeGesture) return std::nullopt;
+    for (const char* channel : {"colour", "shape", "showing", "time", "number"})
+        if (switchOf(change, channel)) return std::nullopt;
     const auto all = [&](const char* parameter, double still) {
         for (int c = 0; c < 3; ++c)
             if (numberAt(change, parameter, frame, c) != still) return false;
@@ -26,9 +34,11 @@ std::optional<std::string> emptyAmount(const Part& change, double frame) {
     };
     const auto still = [&](const char* channel, double value) {
         const std::string name = channel;
-        return !switchOf(change, name) || (choiceOf(change, name + "Mode") == "by" && all((name + "Amount").c_str(), value));
+        if (!switchOf(change, name)) return true;
+        if (choiceOf(change, name + "Mode") != "by" || switchOf(change, name + "HasElsewhere")) return false;
+        const bool oneAngle = name == "rotation" && choiceOf(change, "turnAbout") != "angles";
+        return oneAngle ? numberAt(change, "rotationAngle", frame) == 0 : all((name + "Amount").c_str(), value);
     };
-    if (switchOf(change, "colour")) return std::nullopt;
     if (still("position", 0) && still("rotation", 0) && still("scale", 1)) return "its amounts change nothing (0, or × 1 for scale)";
     return std::nullopt;
 }
@@ -38,7 +48,7 @@ std::optional<Why> zoneReason(const Scene& scene, const Object& gesture) {
         const Part& entry = scene.at(id).part("entry");
         const ObjectId zoneId = referenceOf(entry, "zone");
         const Object* zone = scene.find(zoneId);
-        if (!zone) return mended("A zone of its weave was deleted.", "Take the entry out", remove(scene, id));
+        if (!zone) continue;  // a group
         if (!switchOf(zone->part("place"), "on"))
             return mended("Its zone “" + zone->name + "” is off.", "Switch it on", set(scene, zoneId, "on", true));
     }
@@ -48,7 +58,9 @@ std::optional<Why> zoneReason(const Scene& scene, const Object& gesture) {
 /// Moves the first zone of the weave to the middle of the instances.
 Why zoneElsewhere(const Scene& scene, const Object& gesture, const Result& result) {
     const ObjectId zoneId = referenceOf(scene.at(gesture.list("weave").front()).part("entry"), "zone");
-    const glm::vec3 middle = result.position + result.rotation * (result.scale * result.bounds.centre());
+    const Object* zone = scene.find(zoneId);
+    if (!zone || !static_cast<const ZoneKind*>(zone->part("form").kind)->outline) return told("What its weave gives is 0 on every instance.");
+    const glm::vec3 middle = result.pose.toWorld(result.bounds.centre());
     Edit edit{scene, {}, {}, {}};
     for (int c = 0; c < 3; ++c)
         edit =
@@ -83,6 +95,20 @@ Why untouched(const Scene& scene, const Object& gesture, const Result& result) {
 
 }  // namespace
 
+namespace {
+
+/// What a card waits for, with a mend where one is plain.
+Why waiting(const Scene& scene, const Object& gesture, const std::string& sentence) {
+    for (const ObjectId id : gesture.list("weave")) {
+        const Object& entry = scene.at(id);
+        if (entry.list("group").empty() && !scene.find(referenceOf(entry.part("entry"), "zone")))
+            return mended("It waits: " + sentence, "Take the entry out", remove(scene, id));
+    }
+    return told("It waits: " + sentence);
+}
+
+}  // namespace
+
 std::optional<Why> whyNothing(const Scene& scene, const Result& result, ObjectId railEntry, ObjectId solo) {
     const auto census = std::find_if(result.cards.begin(), result.cards.end(), [&](const Census& c) { return c.entry == railEntry; });
     if (census == result.cards.end() || (census->touched > 0 && census->seen > 0)) return std::nullopt;
@@ -90,10 +116,12 @@ std::optional<Why> whyNothing(const Scene& scene, const Result& result, ObjectId
     const Object& gesture = scene.at(referenceOf(entry, "gesture"));
     if (!switchOf(entry, "on")) return mended("The card is off.", "Switch it on", set(scene, railEntry, "on", true));
     if (solo && solo != railEntry) return Why{"Another card is soloed.", "End the solo", {}, true};
+    if (!census->waits.empty()) return waiting(scene, gesture, census->waits);
     if (!anyChannel(gesture.part("change")))
-        return mended("No channel is on: it does not say what to change.", "Change the position", set(scene, gesture.id, "position", true));
+        return mended("No channel is on: it does not say what to change.", "Change the position", set(scene, gesture.id, gesture.part("change").kind->indexOf("position") >= 0 ? "position" : "scale", true));
     if (census->touched == 0) return untouched(scene, gesture, result);
     if (const auto amount = emptyAmount(gesture.part("change"), result.moment.frame)) return told("It acts, but " + *amount + ".");
+    if (census->notFinite == result.count) return told("Its formula gives no number for any instance; they were left as they were.");
     if (result.visible == 0) return told("It acts, but every instance is hidden: a scale of 0 or less stands later in the rail.");
     const auto later = std::find_if(census + 1, result.cards.end(), [](const Census& c) { return c.acts && c.seen > 0; });
     if (later != result.cards.end()) {

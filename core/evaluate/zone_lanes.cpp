@@ -17,14 +17,14 @@ HWY_INLINE void storePlace(const Vector& v, Columns3& c, int i) {
     store(v.z, c.z + i);
 }
 
-void toWorldLanes(const Plan& plan, const Columns3& in, int count, Columns3& out) {
+void toWorldLanes(const WorldPose& pose, const Columns3& in, int count, Columns3& out) {
     using hn::Add, hn::Mul;
-    const Quaternion q = constantRotation(plan.rotation);
-    const F s = number(plan.scale);
+    const Quaternion q = constantRotation(pose.rotation);
+    const F s = number(pose.scale);
     for (int i = 0; i < count; i += lanes()) {
         const Vector p = loadPlace(in, i);
         const Vector r = rotate(q, {Mul(p.x, s), Mul(p.y, s), Mul(p.z, s)});
-        storePlace({Add(r.x, number(plan.position.x)), Add(r.y, number(plan.position.y)), Add(r.z, number(plan.position.z))}, out, i);
+        storePlace({Add(r.x, number(pose.position.x)), Add(r.y, number(pose.position.y)), Add(r.z, number(pose.position.z))}, out, i);
     }
 }
 
@@ -47,7 +47,7 @@ void toZoneAtOwnTimeLanes(const WeaveStep& step, double frame, const float* offs
     const F from = number(static_cast<float>(frame - step.firstFrame));
     const F last = number(static_cast<float>(step.states.size()) - 2);
     for (int i = 0; i < count; i += lanes()) {
-        const F at = hn::Max(Add(from, load(offset + i)), hn::Zero(Floats()));
+        const F at = hn::Min(hn::Max(Add(from, load(offset + i)), hn::Zero(Floats())), Add(last, number(1)));
         const F whole = hn::Min(hn::Floor(at), last);
         const F share = Sub(at, whole);
         const I index = hn::Mul(hn::ConvertTo(Wholes(), whole), hn::Set(Wholes(), stride));
@@ -79,6 +79,24 @@ void weaveLanes(WeaveOperation operation, float amount, const float* zone, int c
             case WeaveOperation::cut:
                 v = Mul(a, Sub(one, Mul(k, b)));
                 break;
+            case WeaveOperation::minus:
+                v = Sub(a, Mul(k, b));
+                break;
+            case WeaveOperation::larger:
+                v = mix(a, hn::Max(a, b), k);
+                break;
+            case WeaveOperation::smaller:
+                v = mix(a, hn::Min(a, b), k);
+                break;
+            case WeaveOperation::difference:
+                v = mix(a, hn::Abs(Sub(a, b)), k);
+                break;
+            case WeaveOperation::mix:
+                v = mix(a, b, k);
+                break;
+            case WeaveOperation::screen:
+                v = Sub(one, Mul(Sub(one, a), Sub(one, Mul(k, b))));
+                break;
             case WeaveOperation::add:
                 v = Add(a, Mul(k, b));
                 break;
@@ -104,14 +122,31 @@ WeightCount countWeightsLanes(const float* weight, int count) {
     return {static_cast<int>(touched), hn::GetLane(hn::MinOfLanes(Floats(), least)), hn::GetLane(hn::MaxOfLanes(Floats(), most))};
 }
 
-void driveLanes(const LaneNumber& strength, int components, Block& block) {
+void driveLanes(const LaneNumber& strength, int components, bool full, Block& block) {
     float* const from[] = {block.pattern.x, block.pattern.y, block.pattern.z};
     float* const to[] = {block.driven.x, block.driven.y, block.driven.z};
+    float* const whole[] = {block.full.x, block.full.y, block.full.z};
     for (int i = 0; i < paddedCount(block); i += lanes()) {
-        const F w = hn::Mul(load(block.weight + i), read(strength, i));
+        const F s = read(strength, i), w = hn::Mul(load(block.where + i), s);
         store(w, block.weight + i);
         for (int c = 0; c < components; ++c) store(hn::Mul(w, load(from[c] + i)), to[c] + i);
+        if (full)
+            for (int c = 0; c < components; ++c) store(hn::Mul(s, load(from[c] + i)), whole[c] + i);
     }
+}
+
+int dropNotFiniteLanes(int components, Block& block) {
+    float* const values[] = {block.pattern.x, block.pattern.y, block.pattern.z};
+    std::size_t dropped = 0;
+    for (int i = 0; i < paddedCount(block); i += lanes()) {
+        auto fine = hn::Lt(hn::Abs(load(block.where + i)), number(1e30f));
+        for (int c = 0; c < components; ++c) fine = hn::And(fine, hn::Lt(hn::Abs(load(values[c] + i)), number(1e30f)));
+        const auto inside = hn::FirstN(Floats(), static_cast<std::size_t>(std::max(block.count - i, 0)));
+        dropped += hn::CountTrue(Floats(), hn::And(inside, hn::Not(fine)));
+        store(hn::IfThenElseZero(fine, load(block.where + i)), block.where + i);
+        for (int c = 0; c < components; ++c) store(hn::IfThenElseZero(fine, load(values[c] + i)), values[c] + i);
+    }
+    return static_cast<int>(dropped);
 }
 
 void decodeColoursLanes(int count, float* r, float* g, float* b) {
@@ -130,9 +165,10 @@ HWY_EXPORT(toZoneAtOwnTimeLanes);
 HWY_EXPORT(weaveLanes);
 HWY_EXPORT(countWeightsLanes);
 HWY_EXPORT(driveLanes);
+HWY_EXPORT(dropNotFiniteLanes);
 HWY_EXPORT(decodeColoursLanes);
 
-void toWorld(const Plan& plan, const Columns3& in, int count, Columns3& out) { HWY_DYNAMIC_DISPATCH(toWorldLanes)(plan, in, count, out); }
+void toWorld(const WorldPose& pose, const Columns3& in, int count, Columns3& out) { HWY_DYNAMIC_DISPATCH(toWorldLanes)(pose, in, count, out); }
 void toZone(const ZoneState& zone, const Columns3& world, int count, Columns3& out) {
     HWY_DYNAMIC_DISPATCH(toZoneLanes)(zone, world, count, out);
 }
@@ -144,7 +180,10 @@ void weave(WeaveOperation operation, float amount, const float* zone, int count,
     HWY_DYNAMIC_DISPATCH(weaveLanes)(operation, amount, zone, count, weight);
 }
 WeightCount countWeights(const float* weight, int count) { return HWY_DYNAMIC_DISPATCH(countWeightsLanes)(weight, count); }
-void driveBlock(const LaneNumber& strength, int components, Block& block) { HWY_DYNAMIC_DISPATCH(driveLanes)(strength, components, block); }
+void driveBlock(const LaneNumber& strength, int components, bool full, Block& block) {
+    HWY_DYNAMIC_DISPATCH(driveLanes)(strength, components, full, block);
+}
+int dropNotFinite(int components, Block& block) { return HWY_DYNAMIC_DISPATCH(dropNotFiniteLanes)(components, block); }
 void decodeColours(int count, float* r, float* g, float* b) { HWY_DYNAMIC_DISPATCH(decodeColoursLanes)(count, r, g, b); }
 
 }  // namespace gswarm

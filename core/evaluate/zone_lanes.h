@@ -4,7 +4,7 @@
 namespace gswarm {
 
 /// in → out turned into the world by the swarm's pose: position + rotation · (scale · p).
-void toWorld(const Plan& plan, const Columns3& in, int count, Columns3& out);
+void toWorld(const WorldPose& pose, const Columns3& in, int count, Columns3& out);
 
 /// world → out in the zone's own axes at one pose.
 void toZone(const ZoneState& zone, const Columns3& world, int count, Columns3& out);
@@ -24,8 +24,12 @@ struct WeightCount {
 };
 WeightCount countWeights(const float* weight, int count);
 
-/// weight ·= strength; driven = weight · pattern for each of the components.
-void driveBlock(const LaneNumber& strength, int components, Block& block);
+/// weight = where · strength; driven = weight · pattern for each of the components; with `full` also without where.
+void driveBlock(const LaneNumber& strength, int components, bool full, Block& block);
+
+/// Where the weave or the pattern is infinite or no number, both become 0, so that the card leaves the instance as it
+/// was. Returns how many there are.
+int dropNotFinite(int components, Block& block);
 
 /// sRGB-encoded columns to linear light, in place.
 void decodeColours(int count, float* r, float* g, float* b);

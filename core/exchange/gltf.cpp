@@ -158,9 +158,9 @@ Placement placementAt(const Result& result, std::size_t i) {
 tinygltf::Node swarmNode(const Scene& scene, const Result& result) {
     tinygltf::Node node;
     node.name = scene.at(result.swarm).name;
-    node.translation = {result.position.x, result.position.y, result.position.z};
-    node.rotation = {result.rotation.x, result.rotation.y, result.rotation.z, result.rotation.w};
-    node.scale = {result.scale, result.scale, result.scale};
+    node.translation = {result.pose.position.x, result.pose.position.y, result.pose.position.z};
+    node.rotation = {result.pose.rotation.x, result.pose.rotation.y, result.pose.rotation.z, result.pose.rotation.w};
+    node.scale = {result.pose.scale, result.pose.scale, result.pose.scale};
     return node;
 }
 
@@ -197,7 +197,7 @@ void addBackdrops(Builder& builder, const Scene& scene, const Result& result) {
     for (const Backdrop& backdrop : result.backdrops) {
         if (backdrop.dimmed || backdrop.meshes->mesh().triangles.empty()) continue;
         const Variant plain;
-        const SwarmPose& pose = backdrop.pose;
+        const WorldPose& pose = backdrop.pose;
         tinygltf::Node node;
         node.name = scene.at(backdrop.shape).name;
         node.translation = {pose.position.x, pose.position.y, pose.position.z};

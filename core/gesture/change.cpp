@@ -1,81 +1,56 @@
+// Moves, turns, sizes, colours and more: each channel by an amount or to a value.
 #include "core/gesture/change.h"
+
+#include <algorithm>
+
+#include "core/base/error.h"
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/gesture/change.cpp"
 #include <hwy/foreach_target.h>
 
 #include "core/base/lanes-inl.h"
+#include "core/gesture/effect-inl.h"
 
 HWY_BEFORE_NAMESPACE();
 namespace gswarm::HWY_NAMESPACE {
 
-using Mask = hn::Mask<Floats>;
+/// What one channel goes by: the amounts and x, with an elsewhere value or without.
+struct Drive {
+    const GestureInput& in;
+    const Block& block;
+    bool elsewhere;
 
-HWY_INLINE Vector loadVector(const Columns3& c, int i) { return {load(c.x + i), load(c.y + i), load(c.z + i)}; }
-HWY_INLINE Quaternion loadQuaternion(const Columns4& c, int i) { return {load(c.x + i), load(c.y + i), load(c.z + i), load(c.w + i)}; }
-HWY_INLINE void storeVector(const Vector& v, Columns3& c, int i) {
-    store(v.x, c.x + i);
-    store(v.y, c.y + i);
-    store(v.z, c.z + i);
-}
-HWY_INLINE Quaternion constant(const glm::quat& q) { return {number(q.x), number(q.y), number(q.z), number(q.w)}; }
-HWY_INLINE Vector readVector(const LaneNumber* n, int i) { return {read(n[0], i), read(n[1], i), read(n[2], i)}; }
-
-/// x for the three axes: the same column three times, or three.
-HWY_INLINE Vector drivenVector(const ChangeInput& in, const Block& block, int i) {
-    if (in.components == 3) return loadVector(block.driven, i);
-    const F x = load(block.driven.x + i);
-    return {x, x, x};
-}
-
-/// x for channels that go toward something: 0 … 1, so a signed value enters as (v + 1) / 2.
-HWY_INLINE F toward(const ChangeInput& in, const Block& block, int i) {
-    const F x = load(block.driven.x + i);
-    return in.patternSigned ? hn::Mul(hn::Add(x, load(block.weight + i)), number(0.5f)) : x;
-}
-
-HWY_INLINE Mask nonZero(const Vector& v) {
-    const F zero = hn::Zero(Floats());
-    return hn::Or(hn::Or(hn::Ne(v.x, zero), hn::Ne(v.y, zero)), hn::Ne(v.z, zero));
-}
-
-/// Sets this card's bit in one channel's columns.
-struct Marker {
-    WordColumn* words;
-    int word, wordCount;
-    W bit;
-
-    HWY_INLINE void mark(Mask touched, int i) const {
-        const W now = load(words[word] + i);
-        store(hn::Or(now, hn::IfThenElseZero(hn::RebindMask(Words(), touched), bit)), words[word] + i);
+    HWY_INLINE Vector x(int i) const { return drivenVector(elsewhere ? block.full : block.driven, in.components, i); }
+    HWY_INLINE F toward(int i) const {
+        if (!elsewhere) return HWY_NAMESPACE::toward(in, block, i);
+        const F full = load(block.full.x + i);
+        return in.patternSigned ? hn::Mul(hn::Add(full, read(in.numbers[strengthNumber], i)), number(0.5f)) : full;
     }
-    /// Where the card went the whole way, what earlier cards did to the channel is gone.
-    HWY_INLINE void overwrite(Mask whole, int i) const {
-        for (int k = 0; k < wordCount; ++k) store(hn::IfThenZeroElse(hn::RebindMask(Words(), whole), load(words[k] + i)), words[k] + i);
+    HWY_INLINE F amount(F inside, float outside, int i) const { return elsewhere ? mix(number(outside), inside, load(block.where + i)) : inside; }
+    HWY_INLINE Vector amount(const Vector& inside, const glm::vec3& outside, int i) const {
+        return {amount(inside.x, outside.x, i), amount(inside.y, outside.y, i), amount(inside.z, outside.z, i)};
     }
 };
 
-Marker markerFor(const ChangeInput& in, EffectColumns& effect, int channel) {
-    return {effect.channel[channel], in.card / 32, in.card / 32 + 1, hn::Set(Words(), 1u << (in.card % 32))};
-}
-
-void position(const ChangeInput& in, Block& block, const Marker& marker) {
+void position(const GestureInput& in, const Change& change, Block& block, const Marker& marker) {
     using hn::Add, hn::Mul, hn::Sub;
-    const Quaternion toSwarm = conjugate(constant(in.swarmRotation));
-    const F perScale = number(1 / in.swarmScale), one = number(1);
-    const Vector origin{number(in.swarmPosition.x), number(in.swarmPosition.y), number(in.swarmPosition.z)};
+    const Quaternion toSwarm = conjugate(constant(in.swarm.rotation));
+    const F perScale = number(1 / in.swarm.scale), one = number(1);
+    const Vector origin{number(in.swarm.position.x), number(in.swarm.position.y), number(in.swarm.position.z)};
     const auto fromWorld = [&](const Vector& v) {
         const Vector r = rotate(toSwarm, v);
         return Vector{Mul(r.x, perScale), Mul(r.y, perScale), Mul(r.z, perScale)};
     };
+    const Drive drive{in, block, change.positionHasElsewhere};
     for (int i = 0; i < paddedCount(block); i += lanes()) {
         Vector p = loadVector(block.position, i);
-        const Vector amount = readVector(in.numbers + positionNumber, i);
-        if (in.change.positionMode == ChangeMode::by) {
-            const Vector x = drivenVector(in, block, i);
+        const Vector amount = drive.amount(readVector(in.numbers + positionNumber, i), change.positionElsewhere, i);
+        if (change.positionMode == ChangeMode::by) {
+            const Vector x = drive.x(i);
             Vector v{Mul(amount.x, x.x), Mul(amount.y, x.y), Mul(amount.z, x.z)};
             marker.mark(nonZero(v), i);
-            switch (in.change.positionAxes) {
+            switch (change.positionAxes) {
                 case ByAxes::swarm:
                     break;
                 case ByAxes::world:
@@ -91,9 +66,9 @@ void position(const ChangeInput& in, Block& block, const Marker& marker) {
             p = {Add(p.x, v.x), Add(p.y, v.y), Add(p.z, v.z)};
         } else {
             Vector target = amount;
-            if (in.change.positionIn == ToAxes::world)
+            if (change.positionIn == ToAxes::world)
                 target = fromWorld({Sub(amount.x, origin.x), Sub(amount.y, origin.y), Sub(amount.z, origin.z)});
-            const F x = toward(in, block, i);
+            const F x = drive.toward(i);
             marker.overwrite(hn::Eq(x, one), i);
             marker.mark(hn::Ne(x, hn::Zero(Floats())), i);
             p = {mix(p.x, target.x, x), mix(p.y, target.y, x), mix(p.z, target.z, x)};
@@ -102,18 +77,45 @@ void position(const ChangeInput& in, Block& block, const Marker& marker) {
     }
 }
 
-void rotation(const ChangeInput& in, Block& block, const Marker& marker) {
+/// One turn about one axis, which is the same for all or each instance's own.
+void turnAboutAxis(const GestureInput& in, const Change& change, Block& block, const Marker& marker) {
+    const Drive drive{in, block, change.rotationHasElsewhere};
+    const Quaternion toSwarm = conjugate(constant(in.swarm.rotation));
+    const glm::vec3 letters[] = {{1, 0, 0}, {0, 1, 0}, {0, 0, 1}};
+    const bool lettered = change.turnAbout == TurnAbout::x || change.turnAbout == TurnAbout::y || change.turnAbout == TurnAbout::z;
+    const Vector letter = constant(letters[lettered ? static_cast<int>(change.turnAbout) - static_cast<int>(TurnAbout::x) : 1]);
+    const Vector worldUp = rotate(toSwarm, constant(glm::vec3(0, 1, 0)));
+    for (int i = 0; i < paddedCount(block); i += lanes()) {
+        const Quaternion q = loadQuaternion(block.rotation, i), home = loadQuaternion(block.home.rotation, i);
+        const Vector normal = rotate(home, constant(glm::vec3(0, 1, 0)));
+        Vector axis = letter;
+        if (change.turnAbout == TurnAbout::normal) axis = normal;
+        if (change.turnAbout == TurnAbout::across) axis = unit(cross(worldUp, normal), rotate(home, constant(glm::vec3(1, 0, 0))));
+        if (change.turnAbout == TurnAbout::toward) axis = unit(subtract(constant(change.towardPlace), loadVector(block.position, i)), normal);
+        if (lettered && change.rotationAxes == ByAxes::world) axis = rotate(toSwarm, letter);
+        if (lettered && change.rotationAxes == ByAxes::own) axis = rotate(q, letter);
+        if (lettered && change.rotationAxes == ByAxes::normal) axis = rotate(home, letter);
+        const F x = drive.elsewhere ? load(block.full.x + i) : load(block.driven.x + i);
+        const F turn = hn::Mul(drive.amount(read(in.numbers[angleNumber], i), change.angleElsewhere, i), x);
+        marker.mark(hn::Ne(turn, hn::Zero(Floats())), i);
+        storeQuaternion(multiply(turnAbout(axis, turn), q), block.rotation, i);
+    }
+}
+
+void rotation(const GestureInput& in, const Change& change, Block& block, const Marker& marker) {
     using hn::Mul;
-    const Quaternion swarm = constant(in.swarmRotation);
+    if (change.rotationMode == ChangeMode::by && change.turnAbout != TurnAbout::angles) return turnAboutAxis(in, change, block, marker);
+    const Quaternion swarm = constant(in.swarm.rotation);
+    const Drive drive{in, block, change.rotationHasElsewhere};
     for (int i = 0; i < paddedCount(block); i += lanes()) {
         Quaternion q = loadQuaternion(block.rotation, i);
-        const Vector angles = readVector(in.numbers + rotationNumber, i);
-        if (in.change.rotationMode == ChangeMode::by) {
-            const Vector x = drivenVector(in, block, i);
+        const Vector angles = drive.amount(readVector(in.numbers + rotationNumber, i), change.rotationElsewhere, i);
+        if (change.rotationMode == ChangeMode::by) {
+            const Vector x = drive.x(i);
             const Vector turn{Mul(angles.x, x.x), Mul(angles.y, x.y), Mul(angles.z, x.z)};
             marker.mark(nonZero(turn), i);
             const Quaternion delta = turnXyz(turn.x, turn.y, turn.z);
-            switch (in.change.rotationAxes) {
+            switch (change.rotationAxes) {
                 case ByAxes::swarm:
                     q = multiply(delta, q);
                     break;
@@ -131,32 +133,30 @@ void rotation(const ChangeInput& in, Block& block, const Marker& marker) {
             }
         } else {
             Quaternion target = turnXyz(angles.x, angles.y, angles.z);
-            if (in.change.rotationIn == ToAxes::world) target = multiply(conjugate(swarm), target);
-            const F x = toward(in, block, i);
+            if (change.rotationIn == ToAxes::world) target = multiply(conjugate(swarm), target);
+            const F x = drive.toward(i);
             marker.overwrite(hn::Eq(x, number(1)), i);
             marker.mark(hn::Ne(x, hn::Zero(Floats())), i);
             q = slerp(q, target, x);
         }
-        store(q.x, block.rotation.x + i);
-        store(q.y, block.rotation.y + i);
-        store(q.z, block.rotation.z + i);
-        store(q.w, block.rotation.w + i);
+        storeQuaternion(q, block.rotation, i);
     }
 }
 
-void scale(const ChangeInput& in, Block& block, const Marker& marker) {
+void scale(const GestureInput& in, const Change& change, Block& block, const Marker& marker) {
     using hn::Add, hn::Max, hn::Mul, hn::Sub;
     const F zero = hn::Zero(Floats()), one = number(1);
+    const Drive drive{in, block, change.scaleHasElsewhere};
     for (int i = 0; i < paddedCount(block); i += lanes()) {
         Vector s = loadVector(block.scale, i);
-        const Vector amount = readVector(in.numbers + scaleNumber, i);
-        if (in.change.scaleMode == ChangeMode::by) {
-            const Vector x = drivenVector(in, block, i);
+        const Vector amount = drive.amount(readVector(in.numbers + scaleNumber, i), change.scaleElsewhere, i);
+        if (change.scaleMode == ChangeMode::by) {
+            const Vector x = drive.x(i);
             const Vector more{Mul(Sub(amount.x, one), x.x), Mul(Sub(amount.y, one), x.y), Mul(Sub(amount.z, one), x.z)};
             marker.mark(nonZero(more), i);
             s = {Mul(s.x, Max(zero, Add(one, more.x))), Mul(s.y, Max(zero, Add(one, more.y))), Mul(s.z, Max(zero, Add(one, more.z)))};
         } else {
-            const F x = toward(in, block, i);
+            const F x = drive.toward(i);
             marker.overwrite(hn::Eq(x, one), i);
             marker.mark(hn::Ne(x, zero), i);
             s = {Max(zero, mix(s.x, amount.x, x)), Max(zero, mix(s.y, amount.y, x)), Max(zero, mix(s.z, amount.z, x))};
@@ -184,10 +184,12 @@ HWY_INLINE Colour readRamp(const RampTable& ramp, F x) {
     return c;
 }
 
-void colour(const ChangeInput& in, Block& block, const Marker& marker) {
+void colour(const GestureInput& in, const Change& change, Block& block, const Marker& marker) {
     using hn::Add, hn::Mul, hn::Sub;
     const F zero = hn::Zero(Floats()), one = number(1), half = number(0.5f);
-    const bool ramp = in.change.source == ColourSource::ramp;
+    const bool ramp = change.source == ColourSource::ramp;
+    const Drive drive{in, block, change.colourHasElsewhere && !ramp};
+    const glm::vec4& other = change.colourElsewhere;
     for (int i = 0; i < paddedCount(block); i += lanes()) {
         const LaneNumber* n = in.numbers + colourNumber;
         Colour to;
@@ -195,17 +197,17 @@ void colour(const ChangeInput& in, Block& block, const Marker& marker) {
         if (ramp) {
             F at = load(block.pattern.x + i);
             if (in.patternSigned) at = Mul(Add(at, one), half);
-            to = readRamp(in.change.ramp, at);
+            to = readRamp(change.ramp, at);
             k = load(block.weight + i);
         } else {
-            to = {read(n[0], i), read(n[1], i), read(n[2], i), read(n[3], i)};
-            k = toward(in, block, i);
+            to = {drive.amount(read(n[0], i), other.x, i), drive.amount(read(n[1], i), other.y, i), drive.amount(read(n[2], i), other.z, i), drive.amount(read(n[3], i), other.w, i)};
+            k = drive.toward(i);
         }
         marker.mark(hn::Ne(k, zero), i);
         Columns4& c = block.colour;
         const Colour was{load(c.x + i), load(c.y + i), load(c.z + i), load(c.w + i)};
         Colour now = was;
-        switch (in.change.blend) {
+        switch (change.blend) {
             case ColourBlend::mix:
                 marker.overwrite(hn::Eq(k, one), i);
                 marker.mark(hn::Ne(k, zero), i);
@@ -226,11 +228,67 @@ void colour(const ChangeInput& in, Block& block, const Marker& marker) {
     }
 }
 
-void changeLanes(const ChangeInput& in, Block& block, EffectColumns& effect) {
-    if (in.change.position) position(in, block, markerFor(in, effect, 0));
-    if (in.change.rotation) rotation(in, block, markerFor(in, effect, 1));
-    if (in.change.scale) scale(in, block, markerFor(in, effect, 2));
-    if (in.change.colour) colour(in, block, markerFor(in, effect, 3));
+/// Channels that are there or not: x of a half and more means that they go over.
+void shape(const GestureInput& in, const Change& change, Block& block, const Marker& marker) {
+    const auto entries = static_cast<int>(change.stock.entries.size());
+    alignas(64) float x[16];
+    for (int i = 0; i < paddedCount(block); i += lanes()) {
+        const F driven = toward(in, block, i), weight = load(block.weight + i), half = number(0.5f);
+        store(change.shapeBy == ShapeBy::driven ? load(block.pattern.x + i) : driven, x);
+        const Mask over = hn::Ge(change.shapeBy == ShapeBy::driven ? weight : driven, half);
+        marker.overwrite(over, i);
+        marker.mark(over, i);
+        alignas(64) float goes[16];
+        store(hn::IfThenElseZero(over, number(1)), goes);
+        for (int k = 0; k < lanes(); ++k) {
+            if (goes[k] == 0) continue;
+            const float share = in.patternSigned ? (x[k] + 1) / 2 : x[k];
+            int first = change.shapeVariant, count = change.shapeVariants;
+            if (change.shapeBy == ShapeBy::driven) {
+                const auto& entry = change.stock.entries[static_cast<std::size_t>(std::clamp(static_cast<int>(std::clamp(share, 0.0f, 1.0f) * static_cast<float>(entries)), 0, entries - 1))];
+                first = entry.first;
+                count = entry.count;
+            }
+            block.variant[i + k] = static_cast<std::uint16_t>(first + static_cast<int>(block.number[i + k]) % count);
+        }
+    }
+}
+
+void showing(const GestureInput& in, const Change& change, Block& block, const Marker& marker) {
+    const F to = number(change.showingAs == ShowingAs::show ? 1.0f : 0.0f);
+    for (int i = 0; i < paddedCount(block); i += lanes()) {
+        const F was = load(block.shown + i);
+        const F now = hn::IfThenElse(hn::Ge(toward(in, block, i), number(0.5f)), to, was);
+        marker.mark(hn::Ne(was, now), i);
+        store(now, block.shown + i);
+    }
+}
+
+void timeAndNumber(const GestureInput& in, const Change& change, Block& block, const Marker& marker) {
+    using hn::Add, hn::Mul;
+    const F zero = hn::Zero(Floats());
+    for (int i = 0; i < paddedCount(block) && change.time; i += lanes()) {
+        const F shift = Mul(number(change.timeAmount), load(block.driven.x + i));
+        marker.mark(hn::Ne(shift, zero), i);
+        store(Add(load(block.shift + i), shift), block.shift + i);
+    }
+    float* column = block.named[change.numberColumn];
+    for (int i = 0; i < paddedCount(block) && change.number; i += lanes()) {
+        const F was = load(column + i), amount = read(in.numbers[numberNumber], i);
+        const F x = change.numberMode == ChangeMode::by ? load(block.driven.x + i) : toward(in, block, i);
+        marker.mark(hn::Ne(x, zero), i);
+        store(change.numberMode == ChangeMode::by ? Add(was, Mul(amount, x)) : mix(was, amount, x), column + i);
+    }
+}
+
+void changeLanes(const GestureInput& in, const Change& change, Block& block, EffectColumns& effect) {
+    if (change.position) position(in, change, block, markerFor(in, effect, positionEffect));
+    if (change.rotation) rotation(in, change, block, markerFor(in, effect, rotationEffect));
+    if (change.scale) scale(in, change, block, markerFor(in, effect, scaleEffect));
+    if (change.colour) colour(in, change, block, markerFor(in, effect, colourEffect));
+    if (change.shape) shape(in, change, block, markerFor(in, effect, otherEffect));
+    if (change.showing) showing(in, change, block, markerFor(in, effect, otherEffect));
+    if (change.time || change.number) timeAndNumber(in, change, block, markerFor(in, effect, otherEffect));
 }
 
 }  // namespace gswarm::HWY_NAMESPACE
@@ -240,27 +298,32 @@ HWY_AFTER_NAMESPACE();
 namespace gswarm {
 HWY_EXPORT(changeLanes);
 
-void applyChange(const ChangeInput& in, Block& block, EffectColumns& effect) { HWY_DYNAMIC_DISPATCH(changeLanes)(in, block, effect); }
-
 namespace {
+
+void apply(const GestureInput& in, Block& block, EffectColumns& effect) { HWY_DYNAMIC_DISPATCH(changeLanes)(in, in.as<Change>(), block, effect); }
+
+void prepare(Change& change, const RailSource& source) {
+    if (change.rotation && change.rotationMode == ChangeMode::by && change.turnAbout == TurnAbout::toward)
+        change.towardPlace = source.swarm.fromWorld(source.pose(change.turnToward).position);
+    if (change.number) change.numberColumn = source.column(change.numberOf);
+    if (!change.shape) return;
+    change.stock = source.stock();
+    if (change.shapeBy == ShapeBy::driven) return;
+    const auto& entries = change.stock.entries;
+    const auto found = std::find_if(entries.begin(), entries.end(), [&](const auto& e) { return e.id == change.shapeEntry; });
+    if (found == entries.end()) throw Error("The shape it changes to is not in this swarm's stock; choose one of the stock.");
+    change.shapeVariant = found->first;
+    change.shapeVariants = found->count;
+}
 
 std::vector<Choice> byTo() { return {{"by", "By"}, {"to", "To"}}; }
 std::vector<Choice> byAxes() { return {{"swarm", "Swarm"}, {"world", "World"}, {"own", "Own"}, {"normal", "Normal"}}; }
 std::vector<Choice> toAxes() { return {{"swarm", "Swarm"}, {"world", "World"}}; }
 const std::vector<std::string> on{"on"};
 
-}  // namespace
-
-const Kind changeGesture =
-    Describe<Change, Kind>(Family::gesture, "change", "Change", "Moves, turns, sizes and colours")
-        .number("strength", &Change::strength, 100, {0, 100}, "How strongly the whole gesture acts")
-        .unit("%")
-        .hard(-1000, 1000)
-        .perInstance()
-        .choice("place", &Change::place, {{"home", "Home"}, {"current", "Where it is now"}},
-                "Which place of an instance patterns and zones look at")
-        .label("Reads place")
-        .toggle("position", &Change::position, false, "Moves instances")
+GestureKind changeKind() {
+    DescribeGesture<Change> d("change", "Change", "Moves, turns, sizes, colours and more");
+    d.toggle("position", &Change::position, false, "Moves instances")
         .choice("positionMode", &Change::positionMode, byTo(), "By adds to what is there, to goes toward a place")
         .label("Position")
         .only("position", on)
@@ -276,24 +339,72 @@ const Kind changeGesture =
         .label("Amount")
         .only("position", on)
         .perInstance()
-        .toggle("rotation", &Change::rotation, false, "Turns instances")
+        .toggle("positionHasElsewhere", &Change::positionHasElsewhere, false, "Another amount where the gesture's zones are not")
+        .label("Elsewhere")
+        .only("position", on)
+        .length("positionElsewhere", &Change::positionElsewhere, {0, 0, 0}, {-5, 5}, "The amount where the weight is 0")
+        .label("Elsewhere")
+        .only("position", on)
+        .only("positionHasElsewhere", on);
+    d.toggle("rotation", &Change::rotation, false, "Turns instances")
         .choice("rotationMode", &Change::rotationMode, byTo(), "By adds to what is there, to goes toward a turn")
         .label("Rotation")
         .only("rotation", on)
+        .choice("turnAbout", &Change::turnAbout,
+                {{"angles", "Three angles"},
+                 {"x", "X"},
+                 {"y", "Y"},
+                 {"z", "Z"},
+                 {"normal", "The normal"},
+                 {"across", "Across normal and up"},
+                 {"toward", "Toward a thing"}},
+                "Three turns about X, then Y, then Z, or one turn about one axis")
+        .label("About")
+        .only("rotation", on)
+        .only("rotationMode", {"by"})
         .choice("rotationAxes", &Change::rotationAxes, byAxes(), "Whose X, Y and Z are meant")
         .label("Axes")
         .only("rotation", on)
         .only("rotationMode", {"by"})
+        .only("turnAbout", {"angles", "x", "y", "z"})
+        .reference("turnToward", &Change::turnToward, {ObjectType::zone, ObjectType::swarm, ObjectType::camera}, "The axis points at this")
+        .label("Toward")
+        .only("rotation", on)
+        .only("rotationMode", {"by"})
+        .only("turnAbout", {"toward"})
         .choice("rotationIn", &Change::rotationIn, toAxes(), "Where the turn is measured")
         .label("Measured in")
         .only("rotation", on)
         .only("rotationMode", {"to"})
-        .angle("rotationAmount", &Change::rotationAmount, {0, 90, 0}, {-360, 360}, "Turns about X, then Y, then Z")
+        .angle("rotationAmount", &Change::rotationAmount, {0, 90, 0}, {-360, 360}, "Turns about X, then Y, then Z; toward a turn, whole turns are lost")
         .label("Amount")
         .hard(-36000, 36000)
         .only("rotation", on)
+        .only("turnAbout", {"angles"})
         .perInstance()
-        .toggle("scale", &Change::scale, false, "Sizes instances")
+        .angle("rotationAngle", &Change::rotationAngle, 90, {-360, 360}, "How far about the axis")
+        .label("Amount")
+        .hard(-36000, 36000)
+        .only("rotation", on)
+        .only("rotationMode", {"by"})
+        .only("turnAbout", {"x", "y", "z", "normal", "across", "toward"})
+        .perInstance()
+        .toggle("rotationHasElsewhere", &Change::rotationHasElsewhere, false, "Another amount where the gesture's zones are not")
+        .label("Elsewhere")
+        .only("rotation", on)
+        .angle("rotationElsewhere", &Change::rotationElsewhere, {0, 0, 0}, {-360, 360}, "The turns where the weight is 0")
+        .label("Elsewhere")
+        .hard(-36000, 36000)
+        .only("rotation", on)
+        .only("rotationHasElsewhere", on)
+        .only("turnAbout", {"angles"})
+        .angle("angleElsewhere", &Change::angleElsewhere, 0, {-360, 360}, "The turn where the weight is 0")
+        .label("Elsewhere")
+        .hard(-36000, 36000)
+        .only("rotation", on)
+        .only("rotationHasElsewhere", on)
+        .only("turnAbout", {"x", "y", "z", "normal", "across", "toward"});
+    d.toggle("scale", &Change::scale, false, "Sizes instances")
         .choice("scaleMode", &Change::scaleMode, byTo(), "By multiplies what is there, to goes toward a size")
         .label("Scale")
         .only("scale", on)
@@ -302,7 +413,15 @@ const Kind changeGesture =
         .hard(0, 1e4)
         .only("scale", on)
         .perInstance()
-        .toggle("colour", &Change::colour, false, "Colours instances")
+        .toggle("scaleHasElsewhere", &Change::scaleHasElsewhere, false, "Another amount where the gesture's zones are not")
+        .label("Elsewhere")
+        .only("scale", on)
+        .number("scaleElsewhere", &Change::scaleElsewhere, {0.8, 0.8, 0.8}, {0, 3}, "The factor or size where the weight is 0")
+        .label("Elsewhere")
+        .hard(0, 1e4)
+        .only("scale", on)
+        .only("scaleHasElsewhere", on);
+    d.toggle("colour", &Change::colour, false, "Colours instances")
         .choice("blend", &Change::blend, {{"mix", "Mix"}, {"multiply", "Multiply"}, {"add", "Add"}}, "How the colour joins what is there")
         .only("colour", on)
         .choice("source", &Change::source, {{"single", "Single"}, {"ramp", "Ramp"}},
@@ -314,11 +433,56 @@ const Kind changeGesture =
         .only("colour", on)
         .only("source", {"single"})
         .perInstance()
+        .toggle("colourHasElsewhere", &Change::colourHasElsewhere, false, "Another colour where the gesture's zones are not")
+        .label("Elsewhere")
+        .only("colour", on)
+        .only("source", {"single"})
+        .colour("colourElsewhere", &Change::colourElsewhere, {0.2, 0.3, 0.3, 1}, "The colour where the weight is 0")
+        .label("Elsewhere")
+        .only("colour", on)
+        .only("source", {"single"})
+        .only("colourHasElsewhere", on)
         .ramp("ramp", &Change::ramp, {{0, {0.16, 0.12, 0.09, 1}}, {0.6, {0.72, 0.5, 0.2, 1}}, {1, {1, 0.9, 0.66, 1}}},
               "The colours from 0 to 1")
         .only("colour", on)
-        .only("source", {"ramp"})
-        .kind();
+        .only("source", {"ramp"});
+    d.toggle("shape", &Change::shape, false, "Changes which of the stock is repeated, where the weight is a half or more")
+        .choice("shapeBy", &Change::shapeBy, {{"driven", "What drives it picks"}, {"one", "One of the stock"}}, "Which of the stock")
+        .label("Shape")
+        .only("shape", on)
+        .reference("shapeEntry", &Change::shapeEntry, {ObjectType::stock}, "The entry of the stock")
+        .label("To")
+        .only("shape", on)
+        .only("shapeBy", {"one"})
+        .toggle("showing", &Change::showing, false, "Hides or shows instances, where x is a half or more")
+        .choice("showingAs", &Change::showingAs, {{"hide", "Hide"}, {"show", "Show again"}}, "Show again undoes what an earlier gesture hid")
+        .label("Shown")
+        .only("showing", on)
+        .toggle("time", &Change::time, false, "Shifts an instance's own time for all later gestures")
+        .number("timeAmount", &Change::timeAmount, -25, {-100, 100}, "Later gestures see this much later; below 0: earlier")
+        .unit("frames")
+        .label("Time shift")
+        .hard(-1000, 1000)
+        .only("time", on)
+        .toggle("number", &Change::number, false, "Changes a named number of the swarm, for later gestures, colours and exports")
+        .reference("numberOf", &Change::numberOf, {ObjectType::number}, "Which of the swarm's named numbers")
+        .label("Number")
+        .only("number", on)
+        .choice("numberMode", &Change::numberMode, byTo(), "By adds to what is there, to goes toward a value")
+        .label("Number")
+        .only("number", on)
+        .number("numberAmount", &Change::numberAmount, 1, {-1, 1}, "How much, or the value to go to")
+        .label("Amount")
+        .only("number", on)
+        .perInstance();
+    GestureKind kind = preparing(makes(d, apply), prepare);
+    kind.actsElsewhere = [](const void* data) { return static_cast<const Change*>(data)->anyElsewhere(); };
+    return kind;
+}
+
+}  // namespace
+
+const GestureKind changeGesture = changeKind();
 
 }  // namespace gswarm
 #endif

@@ -1,57 +1,65 @@
 #pragma once
-#include <glm/gtc/quaternion.hpp>
-
-#include "core/base/block.h"
-#include "core/base/lane_number.h"
-#include "core/scene/describe.h"
+#include "core/gesture/gesture_kind.h"
 
 namespace gswarm {
 
-enum class GesturePlace { home, current };
 enum class ChangeMode { by, to };
 enum class ByAxes { swarm, world, own, normal };
 enum class ToAxes { swarm, world };
+enum class TurnAbout { angles, x, y, z, normal, across, toward };
 enum class ColourBlend { mix, multiply, add };
 enum class ColourSource { single, ramp };
+enum class ShapeBy { driven, one };
+enum class ShowingAs { hide, show };
 
-/// The general gesture: adds to or goes toward a position, rotation, scale and colour, each channel on its own switch.
-struct Change {
-    float strength;  ///< percent
-    GesturePlace place;
-    bool position, rotation, scale, colour;
-    ChangeMode positionMode, rotationMode, scaleMode;
+/// The general gesture: adds to or goes toward a position, rotation, scale, colour and more, each channel on its own
+/// switch. With an elsewhere value a channel goes from that value, where the weight is 0, to its own, where it is 1.
+struct Change : GestureBasics {
+    bool position, rotation, scale, colour, shape, showing, time, number;
+    ChangeMode positionMode, rotationMode, scaleMode, numberMode;
     ByAxes positionAxes, rotationAxes;
     ToAxes positionIn, rotationIn;
+    TurnAbout turnAbout;
+    ObjectId turnToward;
     glm::vec3 positionAmount, rotationAmount, scaleAmount;
+    float rotationAngle;
+    bool positionHasElsewhere, rotationHasElsewhere, scaleHasElsewhere, colourHasElsewhere;
+    glm::vec3 positionElsewhere, rotationElsewhere, scaleElsewhere;
+    float angleElsewhere;
+    glm::vec4 colourElsewhere;
     ColourBlend blend;
     ColourSource source;
     glm::vec4 colourAmount;
     RampTable ramp;
+    ShapeBy shapeBy;
+    ObjectId shapeEntry;
+    ShowingAs showingAs;
+    float timeAmount;  ///< frames
+    ObjectId numberOf;
+    float numberAmount;
+
+    // Prepared.
+    glm::vec3 towardPlace{0};  ///< swarm space
+    int numberColumn = 0;
+    StockTold stock;
+    int shapeVariant = 0, shapeVariants = 1;
+
+    bool anyElsewhere() const {
+        return (position && positionHasElsewhere) || (rotation && rotationHasElsewhere) || (scale && scaleHasElsewhere) ||
+               (colour && colourHasElsewhere && source == ColourSource::single);
+    }
 };
 
-/// The numbers of a Change that may differ from instance to instance, in kernel units (strength as a factor).
-enum ChangeNumber { strengthNumber, positionNumber, rotationNumber = 4, scaleNumber = 7, colourNumber = 10, changeNumberCount = 14 };
-
-/// Where an instance was really changed, one bit per card and channel; rails hold at most 64 cards.
-inline constexpr int mostCards = 64;
-struct EffectColumns {
-    WordColumn channel[4][mostCards / 32];  ///< position, rotation, scale, colour
+/// The numbers of a Change that may differ from instance to instance, in kernel units, in the order of its table.
+enum ChangeNumber {
+    strengthNumber,
+    positionNumber,
+    rotationNumber = 4,
+    angleNumber = 7,
+    scaleNumber,
+    colourNumber = 11,
+    numberNumber = 15,
+    changeNumberCount
 };
-
-struct ChangeInput {
-    const Change& change;
-    const LaneNumber* numbers;  ///< changeNumberCount of them
-    bool patternSigned;
-    int components;  ///< of block.driven: 1 or 3
-    glm::vec3 swarmPosition;
-    glm::quat swarmRotation;
-    float swarmScale;
-    int card;  ///< number in the rail, for the effect bits
-};
-
-/// Applies the channels that are on to the block's transform and colour, and marks in `effect` where they did.
-void applyChange(const ChangeInput& in, Block& block, EffectColumns& effect);
-
-extern const Kind changeGesture;
 
 }  // namespace gswarm

@@ -24,13 +24,12 @@ HWY_INLINE F easeOrder(StaggerEase ease, F x) {
 }
 
 void staggerLanes(const Stagger& s, const Block& block, float low, float scale, float* offset) {
-    using hn::Add, hn::Mul, hn::Sub;
-    const F lane = hn::Iota(Floats(), 0.0f);
+    using hn::Mul, hn::Sub;
     const F last = number(static_cast<float>(block.total > 1 ? block.total - 1 : 1));
     const float* place = columnOf(block.home.position, s.axis);
     for (int i = 0; i < paddedCount(block); i += lanes()) {
         F order = hn::Zero(Floats());
-        if (s.by == StaggerBy::number) order = hn::Div(Add(lane, number(static_cast<float>(block.first + i))), last);
+        if (s.by == StaggerBy::number) order = hn::Div(load(block.number + i), last);
         if (s.by == StaggerBy::axis) order = Mul(Sub(load(place + i), number(low)), number(scale));
         if (s.by == StaggerBy::random)
             order = chance(static_cast<std::uint32_t>(s.seed), load(block.home.idLow + i), load(block.home.idHigh + i), 77);

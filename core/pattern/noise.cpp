@@ -1,6 +1,8 @@
-// Gradient noise in four dimensions, place and time (after Perlin 1985, 2002). Three outputs share one hash per
-// lattice corner: each takes four of its bits as the signs of a gradient (± 1, ± 1, ± 1, ± 1).
+// Hills, plains, ridges or cells over place and time.
 #include "core/pattern/noise.h"
+
+#include <cmath>
+#include <glm/geometric.hpp>
 
 #include "core/pattern/pattern_kind.h"
 
@@ -9,84 +11,38 @@
 #include <hwy/foreach_target.h>
 
 #include "core/base/lanes-inl.h"
+#include "core/pattern/noise-inl.h"
 
 HWY_BEFORE_NAMESPACE();
 namespace gswarm::HWY_NAMESPACE {
 
-/// 6x⁵ − 15x⁴ + 10x³
-HWY_INLINE F fade(F x) {
-    const F inner = hn::Add(hn::Mul(x, hn::Sub(hn::Mul(x, number(6)), number(15))), number(10));
-    return hn::Mul(hn::Mul(hn::Mul(x, x), x), inner);
-}
-
-HWY_INLINE W latticeWord(F cell, std::uint32_t factor) {
-    return hn::Mul(hn::BitCast(Words(), hn::ConvertTo(Wholes(), cell)), hn::Set(Words(), factor));
-}
-
-/// A distance of known sign, given by its size: takes the sign from one bit of the hash.
-template <int bit>
-HWY_INLINE F withSign(F size, W hash) {
-    return hn::CopySignToAbs(size, hn::BitCast(Floats(), hn::ShiftLeft<31 - bit>(hash)));
-}
-
+/// Ten bits of a hash as −1 … 1.
 template <int first>
-HWY_INLINE F slope(W hash, F x, F y, F z, F w) {
-    return hn::Add(hn::Add(withSign<first>(x, hash), withSign<first + 1>(y, hash)),
-                   hn::Add(withSign<first + 2>(z, hash), withSign<first + 3>(w, hash)));
+HWY_INLINE F signedPart(W hash) {
+    const I bits = hn::BitCast(Wholes(), hn::And(hn::ShiftRight<first>(hash), hn::Set(Words(), 1023u)));
+    return hn::Sub(hn::Mul(hn::ConvertTo(Floats(), bits), number(2.0f / 1023)), number(1));
 }
 
-/// The lattice cell around a place in the time dimension.
-struct TimeCell {
-    F into;         ///< 0 … 1
-    W first, next;  ///< hash parts of its two sides
-};
-
-struct Outputs {
-    F value[3];
-};
-
+/// A value for each corner, smooth between.
 template <int outputs>
-HWY_INLINE Outputs gradientNoise(F x, F y, F z, const TimeCell& time, std::uint32_t seed) {
-    const F cx = hn::Floor(x), cy = hn::Floor(y), cz = hn::Floor(z);
-    const F one = number(1);
-    const F fx = hn::Sub(x, cx), fy = hn::Sub(y, cy), fz = hn::Sub(z, cz), fw = time.into;
-    constexpr std::uint32_t kx = 0x8DA6B343u, ky = 0xD8163841u, kz = 0xCB1AB31Fu;
-    const W hx0 = hn::Add(latticeWord(cx, kx), hn::Set(Words(), seed * 0x9E3779B9u));
-    const W hy0 = latticeWord(cy, ky), hz0 = latticeWord(cz, kz);
-    const W hx[2] = {hx0, hn::Add(hx0, hn::Set(Words(), kx))};
-    const W hy[2] = {hy0, hn::Add(hy0, hn::Set(Words(), ky))};
-    const W hz[2] = {hz0, hn::Add(hz0, hn::Set(Words(), kz))};
-    const W hw[2] = {time.first, time.next};
-    // Distances to the far side of the cell are negative; only sizes are kept, and the hash's bits are flipped there.
-    const F dx[2] = {fx, hn::Sub(one, fx)}, dy[2] = {fy, hn::Sub(one, fy)};
-    const F dz[2] = {fz, hn::Sub(one, fz)}, dw[2] = {fw, hn::Sub(one, fw)};
-    constexpr std::uint32_t farX = 0x111, farY = 0x222, farZ = 0x444, farW = 0x888;
-    const F ux = fade(fx), uy = fade(fy), uz = fade(fz), uw = fade(fw);
+HWY_INLINE Outputs valueNoise(const AxisCell& x, F y, F z, const AxisCell& time, std::uint32_t seed) {
+    const AxisCell cy = endlessCell<latticeY>(y), cz = endlessCell<latticeZ>(z);
+    const W seeded = hn::Set(Words(), seed * 0x9E3779B9u);
+    const F ux = fade(x.into), uy = fade(cy.into), uz = fade(cz.into), uw = fade(time.into);
     Outputs acrossW[2];
-#pragma GCC unroll 2
     for (int w = 0; w < 2; ++w) {
         Outputs acrossZ[2];
-#pragma GCC unroll 2
         for (int k = 0; k < 2; ++k) {
-            const W hwz = hn::Add(hw[w], hz[k]);
+            const W hwz = hn::Add(hn::Add(w ? time.next : time.first, k ? cz.next : cz.first), seeded);
             Outputs acrossY[2];
-#pragma GCC unroll 2
             for (int j = 0; j < 2; ++j) {
-                const W hwzy = hn::Add(hwz, hy[j]);
-                Outputs corner[2];
-#pragma GCC unroll 2
-                for (int i = 0; i < 2; ++i) {
-                    W h = hn::Add(hwzy, hx[i]);
-                    h = hn::Mul(hn::Xor(h, hn::ShiftRight<15>(h)), hn::Set(Words(), 0x2C1B3C6Du));
-                    h = hn::Xor(hn::Xor(h, hn::ShiftRight<12>(h)),
-                                hn::Set(Words(), (i ? farX : 0) | (j ? farY : 0) | (k ? farZ : 0) | (w ? farW : 0)));
-                    corner[i].value[0] = slope<0>(h, dx[i], dy[j], dz[k], dw[w]);
-                    if constexpr (outputs > 1) {
-                        corner[i].value[1] = slope<4>(h, dx[i], dy[j], dz[k], dw[w]);
-                        corner[i].value[2] = slope<8>(h, dx[i], dy[j], dz[k], dw[w]);
-                    }
+                const W hwzy = hn::Add(hwz, j ? cy.next : cy.first);
+                const W left = scramble(hn::Add(hwzy, x.first)), right = scramble(hn::Add(hwzy, x.next));
+                acrossY[j].value[0] = mix(signedPart<0>(left), signedPart<0>(right), ux);
+                if constexpr (outputs > 1) {
+                    acrossY[j].value[1] = mix(signedPart<10>(left), signedPart<10>(right), ux);
+                    acrossY[j].value[2] = mix(signedPart<20>(left), signedPart<20>(right), ux);
                 }
-                for (int o = 0; o < outputs; ++o) acrossY[j].value[o] = mix(corner[0].value[o], corner[1].value[o], ux);
             }
             for (int o = 0; o < outputs; ++o) acrossZ[k].value[o] = mix(acrossY[0].value[o], acrossY[1].value[o], uy);
         }
@@ -97,22 +53,62 @@ HWY_INLINE Outputs gradientNoise(F x, F y, F z, const TimeCell& time, std::uint3
     return result;
 }
 
-/// Cells of time; with a period the last one leads back to the first.
-HWY_INLINE TimeCell timeCell(F time, float period) {
-    constexpr std::uint32_t kw = 0x9C06FAF5u;
-    F cell = hn::Floor(time);
-    const F into = hn::Sub(time, cell);
-    F next = hn::Add(cell, number(1));
-    if (period > 0) {
-        const F length = number(period);
-        cell = hn::IfThenElse(hn::Ge(cell, length), hn::Zero(Floats()), cell);
-        next = hn::IfThenElse(hn::Ge(next, length), hn::Zero(Floats()), next);
-    }
-    return {into, latticeWord(cell, kw), latticeWord(next, kw)};
+/// 1 at the points of a scattered lattice, −1 from one cell away on (after Worley 1996). Each point swings about the
+/// middle of its cell once a unit of time, so that whole units of time loop.
+HWY_INLINE F cellularNoise(F x, F y, F z, float period, F time, std::uint32_t seed) {
+    using hn::Add, hn::Mul, hn::Sub;
+    const F cx = hn::Floor(x), cy = hn::Floor(y), cz = hn::Floor(z), one = number(1);
+    F nearest = number(4);
+    for (int k = -1; k <= 1; ++k)
+        for (int j = -1; j <= 1; ++j)
+            for (int i = -1; i <= 1; ++i) {
+                const F gx = Add(cx, number(static_cast<float>(i))), gy = Add(cy, number(static_cast<float>(j))), gz = Add(cz, number(static_cast<float>(k)));
+                F wrapped = gx;
+                if (period > 0) wrapped = Sub(gx, Mul(number(period), hn::Floor(hn::Div(gx, number(period)))));
+                const W h = scramble(hn::Add(hn::Add(latticeWord(wrapped, latticeX), latticeWord(gy, latticeY)),
+                                             hn::Add(latticeWord(gz, latticeZ), hn::Set(Words(), seed * 0x9E3779B9u))));
+                const auto swing = [&](F from) {
+                    const F phase = Add(Mul(from, number(0.5f)), time);
+                    const F into = Sub(phase, hn::Floor(phase));
+                    return smooth(hn::Abs(Sub(Add(into, into), one)));  // 0 … 1
+                };
+                const F dx = Sub(Add(gx, swing(signedPart<0>(h))), x), dy = Sub(Add(gy, swing(signedPart<10>(h))), y),
+                        dz = Sub(Add(gz, swing(signedPart<20>(h))), z);
+                nearest = hn::Min(nearest, Add(Add(Mul(dx, dx), Mul(dy, dy)), Mul(dz, dz)));
+            }
+    return Sub(one, Mul(number(2), hn::Min(hn::Sqrt(nearest), one)));
 }
 
-template <int outputs>
-void fillOutputs(const Noise& noise, const PatternInput& in, Columns3& out) {
+/// Where the lattice stands at this moment.
+struct Lattice {
+    glm::vec3 along, across, up;  ///< its axes; the first is that of the drift
+    glm::vec3 perCell;            ///< cells a metre
+    float period = 0;             ///< cells along the drift after which it repeats; 0 without a drift
+    float flown = 0;              ///< cells that it has drifted
+    float flownPerFrame = 0;
+};
+
+Lattice latticeOf(const Noise& noise, const Moment& moment) {
+    const glm::vec3 size = noise.size * glm::max(noise.stretch, glm::vec3(1e-3f));
+    Lattice lattice{{1, 0, 0}, {0, 1, 0}, {0, 0, 1}, 1.0f / size, 0, 0, 0};
+    const float length = glm::length(noise.drift);
+    if (noise.motion != NoiseMotion::drift || !(length > 1e-6f)) return lattice;
+    lattice.along = noise.drift / length;
+    const glm::vec3 helper = std::abs(lattice.along.y) < 0.9f ? glm::vec3(0, 1, 0) : glm::vec3(0, 0, 1);
+    lattice.across = glm::normalize(glm::cross(helper, lattice.along));
+    lattice.up = glm::cross(lattice.along, lattice.across);
+    lattice.period = std::max(1.0f, std::round(length / noise.size));
+    lattice.perCell = {lattice.period / length, 1 / noise.size, 1 / noise.size};
+    const double laps = moment.loop() * noise.laps;
+    lattice.flown = static_cast<float>((laps - std::floor(laps)) * lattice.period);
+    lattice.flownPerFrame = static_cast<float>(noise.laps * lattice.period / moment.loopFrames);
+    return lattice;
+}
+
+enum class Form { gradient, value, cellular };
+
+template <int outputs, Form form>
+void fillOutputs(const Noise& noise, const NoiseInput& in, Columns3& out) {
     using hn::Add, hn::Mul;
     float* const columns[] = {out.x, out.y, out.z};
     const float loop = static_cast<float>(in.moment.loop());
@@ -120,10 +116,12 @@ void fillOutputs(const Noise& noise, const PatternInput& in, Columns3& out) {
     const float seconds = static_cast<float>(in.moment.seconds() * noise.speed);
     const float speedPerFrame = static_cast<float>(noise.speed / in.moment.rate);
     const float cells = static_cast<float>(noise.changes);
+    const Lattice lattice = latticeOf(noise, in.moment);
+    const bool turned = lattice.period > 0;
     float total = 0;
     for (int o = 0; o < noise.octaves; ++o) total += 1.0f / static_cast<float>(1 << o);
-    const F strength = number(1.6f / total);  // spreads typical values over −1 … 1
-    for (int i = 0; i < paddedCount(in.block); i += lanes()) {
+    const F strength = number((form == Form::gradient && noise.form != NoiseForm::ridged ? 1.6f : 1.0f) / total);
+    for (int i = 0; i < in.count; i += lanes()) {
         const F offset = read(in.offset, i);
         F time = hn::Zero(Floats());
         if (noise.motion == NoiseMotion::laps) {
@@ -132,15 +130,32 @@ void fillOutputs(const Noise& noise, const PatternInput& in, Columns3& out) {
         } else if (noise.motion == NoiseMotion::speed) {
             time = Add(number(seconds), Mul(offset, number(speedPerFrame)));
         }
+        Vector p{load(in.place.x + i), load(in.place.y + i), load(in.place.z + i)};
+        if (turned) {
+            const auto along = [&p](const glm::vec3& axis) { return dot(p, {number(axis.x), number(axis.y), number(axis.z)}); };
+            p = {along(lattice.along), along(lattice.across), along(lattice.up)};
+        }
+        p = {Mul(p.x, number(lattice.perCell.x)), Mul(p.y, number(lattice.perCell.y)), Mul(p.z, number(lattice.perCell.z))};
+        if (turned) p.x = hn::Sub(p.x, Add(number(lattice.flown), Mul(offset, number(lattice.flownPerFrame))));
         F sum[outputs];
         for (int k = 0; k < outputs; ++k) sum[k] = hn::Zero(Floats());
-        float frequency = 1 / noise.size, amplitude = 1;
-        const TimeCell cell = timeCell(time, noise.motion == NoiseMotion::laps ? cells : 0);
+        float frequency = 1, amplitude = 1;
+        const AxisCell cell = timeCell(time, noise.motion == NoiseMotion::laps ? cells : 0);
         for (int o = 0; o < noise.octaves; ++o) {
             const F f = number(frequency);
-            const Outputs v =
-                gradientNoise<outputs>(Mul(load(in.place.x + i), f), Mul(load(in.place.y + i), f), Mul(load(in.place.z + i), f), cell,
-                                       static_cast<std::uint32_t>(noise.seed) + static_cast<std::uint32_t>(o) * 101u);
+            const float period = lattice.period * frequency;
+            const auto seed = static_cast<std::uint32_t>(noise.seed) + static_cast<std::uint32_t>(o) * 101u;
+            const F x = Mul(p.x, f), y = Mul(p.y, f), z = Mul(p.z, f);
+            Outputs v;
+            if constexpr (form == Form::cellular) {
+                for (int k = 0; k < outputs; ++k) v.value[k] = cellularNoise(x, y, z, period, time, seed + static_cast<std::uint32_t>(k) * 7919u);
+            } else {
+                const AxisCell cx = turned ? returningCell<latticeX>(x, period) : endlessCell<latticeX>(x);
+                v = form == Form::value ? valueNoise<outputs>(cx, y, z, cell, seed) : gradientNoise<outputs>(cx, y, z, cell, seed);
+            }
+            if (noise.form == NoiseForm::ridged)
+                for (int k = 0; k < outputs; ++k)
+                    v.value[k] = hn::Sub(number(1), Mul(number(2), hn::Min(Mul(hn::Abs(v.value[k]), number(1.6f)), number(1))));
             for (int k = 0; k < outputs; ++k) sum[k] = Add(sum[k], Mul(v.value[k], number(amplitude)));
             frequency *= 2;
             amplitude *= 0.5f;
@@ -149,8 +164,21 @@ void fillOutputs(const Noise& noise, const PatternInput& in, Columns3& out) {
     }
 }
 
-void fillNoise(const Noise& noise, const PatternInput& in, Columns3& out) {
-    noise.sameOnAllAxes ? fillOutputs<1>(noise, in, out) : fillOutputs<3>(noise, in, out);
+template <Form form>
+void fillForm(const Noise& noise, const NoiseInput& in, Columns3& out) {
+    noise.sameOnAllAxes ? fillOutputs<1, form>(noise, in, out) : fillOutputs<3, form>(noise, in, out);
+}
+
+void fillNoise(const Noise& noise, const NoiseInput& in, Columns3& out) {
+    switch (noise.form) {
+        case NoiseForm::gradient:
+        case NoiseForm::ridged:
+            return fillForm<Form::gradient>(noise, in, out);
+        case NoiseForm::value:
+            return fillForm<Form::value>(noise, in, out);
+        case NoiseForm::cellular:
+            return fillForm<Form::cellular>(noise, in, out);
+    }
 }
 
 }  // namespace gswarm::HWY_NAMESPACE
@@ -160,33 +188,47 @@ HWY_AFTER_NAMESPACE();
 namespace gswarm {
 HWY_EXPORT(fillNoise);
 
+void runNoise(const Noise& noise, const NoiseInput& in, Columns3& out) { HWY_DYNAMIC_DISPATCH(fillNoise)(noise, in, out); }
+
 namespace {
 
+void fill(const Noise& noise, const PatternInput& in, Columns3& out) {
+    runNoise(noise, {in.place, in.offset, in.moment, paddedCount(in.block)}, out);
+}
 int components(const Noise& noise) { return noise.sameOnAllAxes ? 1 : 3; }
-void fill(const Noise& noise, const PatternInput& in, Columns3& out) { HWY_DYNAMIC_DISPATCH(fillNoise)(noise, in, out); }
+bool moves(const Noise& noise) { return noise.motion != NoiseMotion::still; }
 
 }  // namespace
 
 const PatternKind noisePattern =
-    makes(DescribePattern<Noise>("noise", "Noise", "Soft hills that drift and change")
-              .length("size", &Noise::size, 3, {0.2, 12}, "From one hill to the next")
-              .hard(1e-3, 1e5)
-              .whole("octaves", &Noise::octaves, 1, {1, 8}, "Finer and finer hills on top")
-              .whole("seed", &Noise::seed, 1, {0, 1000}, "Another seed, another landscape")
-              .hard(0, 1e9)
-              .choice("motion", &Noise::motion, {{"laps", "Laps: loops exactly"}, {"speed", "Speed"}, {"still", "Still"}},
-                      "How it changes with time")
-              .whole("laps", &Noise::laps, 1, {0, 8}, "How often it comes back to where it began in one loop")
-              .hard(-1000, 1000)
-              .only("motion", {"laps"})
-              .whole("changes", &Noise::changes, 4, {1, 24}, "How much happens in one lap")
-              .hard(1, 100000)
-              .only("motion", {"laps"})
-              .number("speed", &Noise::speed, 0.5, {0, 4}, "How much happens in one second")
-              .hard(-1000, 1000)
-              .only("motion", {"speed"})
-              .toggle("sameOnAllAxes", &Noise::sameOnAllAxes, false, "One value for X, Y and Z instead of three"),
-          PatternRange::minusOneToOne, components, fill);
+    moving(makes(DescribePattern<Noise>("noise", "Noise", "Soft hills that drift and change")
+                     .choice("form", &Noise::form,
+                             {{"gradient", "Hills"}, {"value", "Patches"}, {"ridged", "Ridges"}, {"cellular", "Cells"}}, "What it looks like")
+                     .length("size", &Noise::size, 3, {0.2, 12}, "From one hill to the next")
+                     .hard(1e-3, 1e5)
+                     .number("stretch", &Noise::stretch, {1, 1, 1}, {0.2, 5}, "Makes hills longer along an axis")
+                     .hard(1e-3, 1e3)
+                     .only("motion", {"laps", "speed", "still"})
+                     .whole("octaves", &Noise::octaves, 1, {1, 8}, "Finer and finer hills on top")
+                     .whole("seed", &Noise::seed, 1, {0, 1000}, "Another seed, another landscape")
+                     .hard(0, 1e9)
+                     .choice("motion", &Noise::motion,
+                             {{"laps", "Laps: loops exactly"}, {"speed", "Speed"}, {"still", "Still"}, {"drift", "Drift: loops exactly"}},
+                             "How it changes with time")
+                     .length("drift", &Noise::drift, {4, 0, 0}, {-12, 12}, "How far it flows in one lap; along this way it repeats after as much")
+                     .only("motion", {"drift"})
+                     .whole("laps", &Noise::laps, 1, {0, 8}, "How often it comes back to where it began in one loop")
+                     .hard(-1000, 1000)
+                     .only("motion", {"laps", "drift"})
+                     .whole("changes", &Noise::changes, 4, {1, 24}, "How much happens in one lap")
+                     .hard(1, 100000)
+                     .only("motion", {"laps"})
+                     .number("speed", &Noise::speed, 0.5, {0, 4}, "How much happens in one second")
+                     .hard(-1000, 1000)
+                     .only("motion", {"speed"})
+                     .toggle("sameOnAllAxes", &Noise::sameOnAllAxes, false, "One value for X, Y and Z instead of three"),
+                 PatternRange::minusOneToOne, components, fill),
+           moves);
 
 }  // namespace gswarm
 #endif

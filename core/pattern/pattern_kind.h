@@ -1,6 +1,7 @@
 #pragma once
 #include "core/base/block.h"
 #include "core/base/lane_number.h"
+#include "core/gesture/rail_source.h"
 #include "core/scene/describe.h"
 #include "core/shape/mesh.h"
 #include "core/time/moment.h"
@@ -9,7 +10,7 @@ namespace gswarm {
 
 /// What a pattern may read of a block.
 struct PatternInput {
-    const Block& block;
+    Block& block;  ///< read, but for the working columns of formulas
     const Columns3& place;  ///< metres in swarm space: home or current, as the gesture says
     Bounds homes;           ///< of the whole swarm's homes
     Moment moment;
@@ -22,6 +23,11 @@ struct PatternKind : Kind {
     std::function<int(const void*)> components;  ///< 1 or 3
     /// Fills out.x, or all three, up to the next multiple of 16 above the block's count.
     std::function<void(const void*, const PatternInput&, Columns3& out)> fill;
+    /// Asks for what the pattern reads beside its own numbers; empty for most.
+    std::function<void(void*, const RailSource&)> prepare;
+    /// Whether values change although no number does, by time alone; empty where they never do.
+    std::function<bool(const void*)> moves;
+    bool mayFail = false;  ///< values may be infinite or no numbers
 };
 
 template <class T>
@@ -29,6 +35,18 @@ struct DescribePattern : Describe<T, PatternKind> {
     DescribePattern(std::string id, std::string label, std::string summary)
         : Describe<T, PatternKind>(Family::pattern, std::move(id), std::move(label), std::move(summary)) {}
 };
+
+/// Adds what a pattern has to prepare.
+template <class T>
+PatternKind preparing(PatternKind kind, void (*prepare)(T&, const RailSource&)) {
+    kind.prepare = [prepare](void* data, const RailSource& source) { prepare(*static_cast<T*>(data), source); };
+    return kind;
+}
+template <class T>
+PatternKind moving(PatternKind kind, bool (*moves)(const T&)) {
+    kind.moves = [moves](const void* data) { return moves(*static_cast<const T*>(data)); };
+    return kind;
+}
 
 enum class PatternRange { zeroToOne, minusOneToOne };
 
@@ -54,6 +72,7 @@ inline const float* columnOf(const Columns3& columns, Axis axis) {
     return axis == Axis::x ? columns.x : axis == Axis::y ? columns.y : columns.z;
 }
 
-extern const PatternKind steadyPattern, numberPattern, alongAxisPattern, randomPattern, noisePattern, wavePattern;
+extern const PatternKind steadyPattern, numberPattern, alongAxisPattern, randomPattern, noisePattern, wavePattern, distancePattern,
+    formulaPattern, namedNumberPattern;
 
 }  // namespace gswarm

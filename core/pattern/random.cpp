@@ -18,7 +18,12 @@ void fillRandom(const Random& random, const Block& block, Columns3& out) {
     for (int i = 0; i < paddedCount(block); i += lanes()) {
         const W low = load(block.home.idLow + i), high = load(block.home.idHigh + i);
         for (int c = 0; c < (random.sameOnAllAxes ? 1 : 3); ++c) {
-            F x = chance(static_cast<std::uint32_t>(random.seed), low, high, static_cast<std::uint32_t>(c));
+            const auto seed = static_cast<std::uint32_t>(random.seed), channel = static_cast<std::uint32_t>(c);
+            F x = chance(seed, low, high, channel);
+            if (random.spread == RandomSpread::bell) {
+                const F more = hn::Add(chance(seed, low, high, channel + 16), chance(seed, low, high, channel + 32));
+                x = hn::Mul(hn::Add(hn::Add(x, more), chance(seed, low, high, channel + 48)), number(0.25f));
+            }
             if (random.steps > 1) {
                 const F steps = number(static_cast<float>(random.steps));
                 x = hn::Div(hn::Floor(hn::Mul(x, steps)), number(static_cast<float>(random.steps - 1)));
@@ -46,6 +51,7 @@ const PatternKind randomPattern =
     makes(DescribePattern<Random>("random", "Random", "Chance, kept by each instance for good")
               .number("from", &Random::from, -1, {-1, 1}, "The least value")
               .number("to", &Random::to, 1, {-1, 1}, "The largest value")
+              .choice("spread", &Random::spread, {{"even", "Even"}, {"bell", "Bell-shaped"}}, "Bell-shaped: values near the middle come more often")
               .whole("seed", &Random::seed, 1, {0, 1000}, "Another seed, another throw")
               .hard(0, 1e9)
               .whole("steps", &Random::steps, 0, {0, 12}, "Only this many different values; 0 or 1 for all between")

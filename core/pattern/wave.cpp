@@ -42,12 +42,12 @@ void fillWave(const Wave& wave, const glm::vec3& direction, const PatternInput& 
     const double lapsNow = laps ? in.moment.loop() * wave.laps : moves ? in.moment.seconds() * wave.speed : 0;
     const float now = static_cast<float>(lapsNow - std::floor(lapsNow) - wave.phase * 0.15915494309);
     const float perFrame = static_cast<float>(laps ? wave.laps / in.moment.loopFrames : moves ? wave.speed / in.moment.rate : 0);
-    const F perMetre = number(1 / wave.length), lane = hn::Iota(Floats(), 0.0f);
+    const F perMetre = number(1 / wave.length);
     const glm::vec3 middle = in.homes.centre();
     for (int i = 0; i < paddedCount(block); i += lanes()) {
         F x;
         if (wave.along == WaveAlong::number) {
-            x = Mul(Add(lane, number(static_cast<float>(block.first + i))), number(wave.crests / last));
+            x = Mul(load(block.number + i), number(wave.crests / last));
         } else {
             const Vector p{load(in.place.x + i), load(in.place.y + i), load(in.place.z + i)};
             if (wave.along == WaveAlong::direction) {
@@ -77,10 +77,12 @@ void fill(const Wave& wave, const PatternInput& in, Columns3& out) {
     HWY_DYNAMIC_DISPATCH(fillWave)(wave, direction, in, out);
 }
 
+bool moves(const Wave& wave) { return wave.motion != WaveMotion::still; }
+
 }  // namespace
 
 const PatternKind wavePattern =
-    makes(DescribePattern<Wave>("wave", "Wave", "Crests that run through the swarm")
+    moving(makes(DescribePattern<Wave>("wave", "Wave", "Crests that run through the swarm")
               .choice("form", &Wave::form, {{"sine", "Sine"}, {"triangle", "Triangle"}, {"square", "Square"}, {"saw", "Saw"}},
                       "The form of a crest")
               .choice("along", &Wave::along, {{"number", "Number"}, {"direction", "Direction"}, {"radius", "Outward"}}, "Which way it runs")
@@ -101,7 +103,7 @@ const PatternKind wavePattern =
               .hard(-1000, 1000)
               .only("motion", {"speed"})
               .angle("phase", &Wave::phase, 0, {-180, 180}, "Shifts the wave by a part of a crest"),
-          PatternRange::minusOneToOne, oneComponent<Wave>, fill);
+          PatternRange::minusOneToOne, oneComponent<Wave>, fill), moves);
 
 }  // namespace gswarm
 #endif

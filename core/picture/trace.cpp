@@ -99,8 +99,8 @@ void addInstance(World& world, RTCScene shape, const glm::mat4& transform, Surfa
 void addSwarm(World& world, const Result& result, Progress& progress) {
     if (!result.shown) return;
     std::map<const ShapeMeshes*, RTCScene> made;
-    glm::mat4 pose = glm::mat4_cast(result.rotation) * glm::scale(glm::mat4(1), vec3(result.scale));
-    pose[3] = glm::vec4(result.position, 1);
+    glm::mat4 pose = glm::mat4_cast(result.pose.rotation) * glm::scale(glm::mat4(1), vec3(result.pose.scale));
+    pose[3] = glm::vec4(result.pose.position, 1);
     const ResultColumns& columns = *result.columns;
     for (std::size_t i = 0; i < static_cast<std::size_t>(result.count); ++i) {
         if (columns.variant[i] == notShown) continue;

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/formula/bind.h"
 
 namespace gswarm {
 namespace {
@@ -137,8 +138,10 @@ Value parseValue(const Scene& scene, const Address& address, std::string_view ty
             points->push_back({place[0], place[1], place[2]});
             start = end + 1;
         }
+    } else if (auto* formula = std::get_if<Formula>(&value)) {
+        *formula = boundFormula(scene, typed);
     } else {
-        throw Error(where + " is a ramp; it is edited in the window or in the project file.");
+        throw Error(where + " is a " + (p.type == ParameterType::curve ? "curve" : "ramp") + "; it is edited in the window or in the project file.");
     }
     checkValue(p, value, where);
     return value;
@@ -179,6 +182,19 @@ void checkValue(const Parameter& p, const Value& value, const std::string& where
         for (const auto& point : *points)
             for (const double v : point)
                 if (!(std::abs(v) <= 1e6)) throw Error(where + " has a point that is not finite or beyond 1000 km.");
+    } else if (const auto* curve = std::get_if<CurvePoints>(&value)) {
+        if (curve->size() < 2 || curve->size() > mostCurvePoints)
+            throw Error(where + " takes 2 to " + std::to_string(mostCurvePoints) + " points.");
+        double before = -1;
+        for (const CurvePoint& point : *curve) {
+            if (!(point.at > before && point.at >= 0 && point.at <= 1)) throw Error(where + " has points out of order or outside 0 … 1.");
+            for (const double v : {point.value, point.in, point.out})
+                if (!(std::abs(v) <= 1000)) throw Error(where + " has a point or a slope that is not finite or beyond 1000.");
+            before = point.at;
+        }
+    } else if (const auto* formula = std::get_if<Formula>(&value)) {
+        if (formula->text.size() > longestFormula)
+            throw Error(where + " takes at most " + std::to_string(longestFormula) + " characters.");
     } else if (const auto* ramp = std::get_if<Ramp>(&value)) {
         if (ramp->empty() || ramp->size() > mostRampStops) throw Error(where + " takes 1 to " + std::to_string(mostRampStops) + " stops.");
         double before = 0;

@@ -3,7 +3,7 @@
 #include <array>
 
 #include "core/formation/formation_kind.h"
-#include "core/gesture/change.h"
+#include "core/gesture/gesture_kind.h"
 #include "core/gesture/response.h"
 #include "core/gesture/stagger.h"
 #include "core/pattern/pattern_kind.h"
@@ -40,7 +40,7 @@ const std::vector<ObjectClass>& objectClasses() {
          {{"place", "", Family::object, &swarmKind},
           {"stocking", "stocking-", Family::object, &stockingKind},
           {"stockPattern", "stock-pattern-", Family::pattern, nullptr}},
-         {{"formations", ObjectType::formation}, {"stock", ObjectType::stock}, {"rail", ObjectType::rail}}},
+         {{"formations", ObjectType::formation}, {"stock", ObjectType::stock}, {"rail", ObjectType::rail}, {"numbers", ObjectType::number}}},
         {ObjectType::light, "light", "lights", "Light", {{"light", "", Family::object, &sunAndSkyKind}}, {}},
         {ObjectType::camera, "camera", "cameras", "Camera", {{"camera", "", Family::object, &cameraKind}}, {}},
         {ObjectType::formation,
@@ -53,7 +53,8 @@ const std::vector<ObjectClass>& objectClasses() {
          {}},
         {ObjectType::stock, "stock", "", "Stock", {{"entry", "", Family::object, &stockKind}}, {}},
         {ObjectType::rail, "rail", "", "Rail entry", {{"entry", "", Family::object, &railKind}}, {}},
-        {ObjectType::weave, "weave", "", "Weave entry", {{"entry", "", Family::object, &weaveKind}}, {}},
+        {ObjectType::weave, "weave", "", "Weave entry", {{"entry", "", Family::object, &weaveKind}}, {{"group", ObjectType::weave}}},
+        {ObjectType::number, "number", "", "Named number", {{"number", "", Family::object, &namedNumberKind}}, {}},
     };
     return classes;
 }
@@ -67,15 +68,17 @@ const ObjectClass& classOf(ObjectType type) {
 const std::vector<const Kind*>& kindsOf(Family family) {
     static const std::array<std::vector<const Kind*>, 8> kinds = {{
         {&pieceKind, &poseKind, &swarmKind, &stockingKind, &displayKind, &standingKind, &orderKind, &stockKind, &railKind, &weaveKind,
-         &sunAndSkyKind, &cameraKind},
+         &namedNumberKind, &sunAndSkyKind, &cameraKind},
         {&boxShape, &ballShape, &geodesicBallShape, &regularSolidShape, &tubeShape, &coneShape, &ringShape, &discShape, &cardShape,
          &lineShape, &pathShape, &circleShape, &helixShape, &letteringShape, &artworkShape, &meshFileShape, &clippedShape, &dualShape},
         {&gridFormation, &lineFormation, &ringFormation, &honeycombFormation, &closePackingFormation, &goldenSpiralFormation,
          &alongCurveFormation, &elementsFormation, &randomOnMeshFormation, &evenlySpacedFormation, &cellsFormation, &scatterInMeshFormation,
          &looseFormation, &pointsFileFormation, &onSwarmFormation, &piecesFormation},
-        {&steadyPattern, &numberPattern, &alongAxisPattern, &randomPattern, &noisePattern, &wavePattern},
-        {&ballZone, &boxZone, &slabZone},
-        {&changeGesture},
+        {&steadyPattern, &numberPattern, &alongAxisPattern, &randomPattern, &noisePattern, &wavePattern, &distancePattern, &formulaPattern,
+         &namedNumberPattern},
+        {&ballZone, &boxZone, &slabZone, &tubeZone, &coneZone, &ringZone, &nearCurveZone, &nearMeshZone, &insideMeshZone, &nearSwarmZone,
+         &nearestZone, &chosenZone, &noiseZone, &formulaZone, &everywhereZone},
+        {&changeGesture, &aimGesture, &makeRoomGesture, &snapGesture, &wrapGesture, &travelGesture, &smoothGesture},
         {&responseKind},
         {&staggerKind},
     }};

@@ -117,6 +117,26 @@ class Describe {
         };
         return *this;
     }
+    Describe& curve(const char* id, CurvePoints T::*to, CurvePoints standard, const char* summary) {
+        Parameter& p = add(ParameterType::curve, id, summary);
+        p.components = 0;
+        p.standard = std::move(standard);
+        p.assign = [to](void* s, const Resolved& r) { static_cast<T*>(s)->*to = r.curve; };
+        return *this;
+    }
+    /// M takes a Formula.
+    template <class M>
+    Describe& formula(const char* id, M T::*to, const char* standard, const char* summary) {
+        Parameter& p = add(ParameterType::formula, id, summary);
+        p.components = 0;
+        p.standard = Formula{standard, {}};
+        p.assign = [to](void* s, const Resolved& r) { static_cast<T*>(s)->*to = r.formula; };
+        return *this;
+    }
+    /// Ids of chosen instances with spaces between.
+    Describe& instances(const char* id, std::string T::*to, const char* summary) {
+        return words(ParameterType::instances, id, to, "", summary);
+    }
     Describe& text(const char* id, std::string T::*to, const char* standard, const char* summary) {
         return words(ParameterType::text, id, to, standard, summary);
     }

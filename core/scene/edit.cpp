@@ -5,9 +5,10 @@
 #include <cstdio>
 
 #include "core/base/error.h"
+#include "core/formula/bind.h"
 #include "core/scene/edit_parts.h"
+#include "core/scene/first_references.h"
 #include "core/scene/object_kinds.h"
-#include "core/scene/references.h"
 #include "core/shape/shape_kind.h"
 #include "core/time/track.h"
 
@@ -38,6 +39,7 @@ std::string told(const Parameter& p, const Value& value, int component) {
         return out;
     }
     if (const auto* on = std::get_if<bool>(&value)) return *on ? "on" : "off";
+    if (const auto* formula = std::get_if<Formula>(&value)) return formula->text.size() > 40 ? "…" : formula->text;
     if (const auto* points = std::get_if<Points>(&value)) return std::to_string(points->size()) + " points";
     if (const auto* text = std::get_if<std::string>(&value)) {
         for (const auto& choice : p.choices)
@@ -88,6 +90,26 @@ void removeWithOwned(Scene& scene, ObjectId id) {
     if (scene.find(gesture) && scene.referringTo(gesture).empty()) removeWithOwned(scene, gesture);
 }
 
+/// The first swarm in whose rail a gesture stands.
+ObjectId swarmOf(const Scene& scene, ObjectId gesture) {
+    for (const ObjectId user : scene.referringTo(gesture))
+        if (user.type() == ObjectType::rail) return scene.ownerOf(user);
+    return {};
+}
+
+/// Whose rail an object works in, where a new kind may need something to refer to.
+ObjectId swarmAround(const Scene& scene, ObjectId id) {
+    if (id.type() == ObjectType::swarm) return id;
+    if (id.type() == ObjectType::gesture) return swarmOf(scene, id);
+    if (id.type() != ObjectType::zone) return {};
+    for (const ObjectId entry : scene.referringTo(id)) {
+        ObjectId owner = entry;
+        while (owner.type() == ObjectType::weave) owner = scene.ownerOf(owner);
+        if (owner.type() == ObjectType::gesture) return swarmOf(scene, owner);
+    }
+    return {};
+}
+
 /// A choice means the same only among the same alternatives.
 bool sameChoices(const Parameter& a, const Parameter& b) {
     return std::equal(a.choices.begin(), a.choices.end(), b.choices.begin(), b.choices.end(),
@@ -104,9 +126,7 @@ Edit setValue(const Scene& scene, const Address& a, const Value& value) {
     const Value before = valueOf(scene, a);
     Edit edit{scene, labelFor(scene, a, before, value), toText(scene, a), {}};
     valueIn(edit.scene, a) = value;
-    if (std::holds_alternative<ObjectId>(value))
-        if (const std::string circle = circleFrom(edit.scene, a.object); !circle.empty())
-            throw Error("That would make a circle: " + circle + ". “" + p.label + "” was kept as it was.");
+    if (std::holds_alternative<ObjectId>(value)) refuseCircle(edit.scene, a.object);
     return edit;
 }
 
@@ -169,6 +189,12 @@ Edit rename(const Scene& scene, ObjectId id, const std::string& name) {
         throw Error("A name needs 1 to 200 characters; “" + scene.at(id).name + "” was kept.");
     Edit edit{scene, "Rename " + scene.at(id).name + " to " + name, {}, {}};
     changed(edit.scene, id).name = name;
+    // Formulas go on meaning the same numbers.
+    for (const auto& [user, object] : scene.objects)
+        for (std::size_t p = 0; p < object->parts.size(); ++p)
+            for (std::size_t v = 0; v < object->parts[p].values.size(); ++v)
+                if (const auto* formula = std::get_if<Formula>(&object->parts[p].values[v]); formula && !formula->names.empty())
+                    changed(edit.scene, user).parts[p].values[v] = renamedIn(*formula, id, name);
     return edit;
 }
 
@@ -188,6 +214,8 @@ Edit setKind(const Scene& scene, ObjectId id, std::string_view slot, const Kind&
         }
     }
     part = std::move(next);
+    giveReferences(edit.scene, id, slot, swarmAround(edit.scene, id));
+    refuseCircle(edit.scene, id);
     return edit;
 }
 
@@ -224,6 +252,7 @@ Edit addGesture(const Scene& scene, ObjectId swarm, const Object& gesture) {
     setReference(entry, "entry", "gesture", made.id);
     insert(edit.scene, entry);
     changed(edit.scene, swarm).list("rail").push_back(entry.id);
+    for (const char* slot : {"change", "pattern"}) giveReferences(edit.scene, made.id, slot, swarm);
     return edit;
 }
 
@@ -233,34 +262,20 @@ Edit addZone(const Scene& scene, ObjectId gesture, const Kind& kind) {
     insert(edit.scene, zone);
     edit.scene.order.push_back(zone.id);
     appendWeave(edit.scene, gesture, zone.id);
+    giveReferences(edit.scene, zone.id, "form", swarmOf(edit.scene, gesture));
     return edit;
 }
 
 Edit weaveZone(const Scene& scene, ObjectId gesture, ObjectId zone) {
     Edit edit{scene, scene.at(gesture).name + ": where " + scene.at(zone).name, {}, {}};
     edit.made = appendWeave(edit.scene, gesture, zone);
+    refuseCircle(edit.scene, gesture);
     return edit;
 }
 
 Edit addStock(const Scene& scene, ObjectId swarm, ObjectId shape) {
     Edit edit{scene, scene.at(swarm).name + ": also repeat " + scene.at(shape).name, {}, {}};
     edit.made = appendStock(edit.scene, swarm, shape);
-    return edit;
-}
-
-Edit duplicateCard(const Scene& scene, ObjectId railEntry) {
-    const ObjectId gesture = referenceOf(scene.at(railEntry).part("entry"), "gesture");
-    Edit edit{scene, "Duplicate " + scene.at(gesture).name, {}, {}};
-    const ObjectId copy = copyWithOwned(edit.scene, gesture);
-    changed(edit.scene, copy).name = freeName(scene, scene.at(gesture).name);
-    edit.scene.order.push_back(copy);
-    Object entry = scene.at(railEntry);
-    entry.id = newObjectId(ObjectType::rail);
-    setReference(entry, "entry", "gesture", copy);
-    insert(edit.scene, entry);
-    auto& rail = changed(edit.scene, scene.ownerOf(railEntry)).list("rail");
-    rail.insert(std::find(rail.begin(), rail.end(), railEntry) + 1, entry.id);
-    edit.made = copy;
     return edit;
 }
 

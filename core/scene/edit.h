@@ -46,8 +46,6 @@ Edit addZone(const Scene& scene, ObjectId gesture, const Kind& kind);
 /// Joins a zone that exists to a gesture's weave.
 Edit weaveZone(const Scene& scene, ObjectId gesture, ObjectId zone);
 Edit addStock(const Scene& scene, ObjectId swarm, ObjectId shape);
-/// A copy of a card with its own gesture, behind the card; zones stay shared.
-Edit duplicateCard(const Scene& scene, ObjectId railEntry);
 /// Takes an object away with all it owns. A card takes its gesture along unless another card uses it; whatever else
 /// refers to the object keeps the reference and says so.
 Edit remove(const Scene& scene, ObjectId object);

@@ -2,6 +2,9 @@
 
 #include <algorithm>
 
+#include "core/base/error.h"
+#include "core/scene/references.h"
+
 namespace gswarm::edits {
 
 Object& changed(Scene& scene, ObjectId id) {
@@ -47,6 +50,11 @@ ObjectId copyWithOwned(Scene& scene, ObjectId id) {
 void setText(Object& object, std::string_view slot, std::string_view parameter, const std::string& to) {
     Part& part = object.part(slot);
     part.values[static_cast<std::size_t>(part.kind->indexOf(parameter))] = to;
+}
+
+void refuseCircle(const Scene& scene, ObjectId changed) {
+    if (const std::string circle = circleFrom(scene, changed); !circle.empty())
+        throw Error("That would make a circle: " + circle + ". It was kept as it was.");
 }
 
 }  // namespace gswarm::edits

@@ -14,5 +14,7 @@ ObjectId copyWithOwned(Scene& scene, ObjectId id);
 /// The wish, or with a number behind it if the name is taken.
 std::string freeName(const Scene& scene, const std::string& wish);
 ObjectId appendStock(Scene& scene, ObjectId swarm, ObjectId shape);
+/// Throws Error if the object now depends on itself, with the names along the way.
+void refuseCircle(const Scene& scene, ObjectId changed);
 
 }  // namespace gswarm::edits

@@ -11,10 +11,10 @@ void set(Object& gesture, std::string_view slot, std::string_view parameter, Val
     part.values[static_cast<std::size_t>(part.kind->indexOf(parameter))] = std::move(value);
 }
 
-Object gestureWith(const char* name, const Kind& pattern) {
+Object gestureWith(const char* name, const Kind& pattern, const Kind& kind = changeGesture) {
     return standardObject(
         ObjectType::gesture, name,
-        {&changeGesture, &pattern, kindsOf(Family::response).front(), kindsOf(Family::response).front(), kindsOf(Family::stagger).front()});
+        {&kind, &pattern, kindsOf(Family::response).front(), kindsOf(Family::response).front(), kindsOf(Family::stagger).front()});
 }
 
 Object lift() {
@@ -74,6 +74,34 @@ Object tint() {
     return g;
 }
 
+Object ripple() {
+    Object g = gestureWith("Ripple", distancePattern);
+    set(g, "change", "position", true);
+    set(g, "change", "positionAmount", fixedNumbers({0, 1, 0}));
+    return g;
+}
+Object formula() {
+    Object g = gestureWith("Formula", formulaPattern);
+    set(g, "change", "position", true);
+    return g;
+}
+Object aim() { return gestureWith("Aim", steadyPattern, aimGesture); }
+Object makeRoom() { return gestureWith("Make room", steadyPattern, makeRoomGesture); }
+Object snap() { return gestureWith("Snap", steadyPattern, snapGesture); }
+Object stream() { return gestureWith("Stream", steadyPattern, wrapGesture); }
+Object travel() {
+    Object g = gestureWith("Travel", steadyPattern, travelGesture);
+    set(g, "when", "by", std::string("number"));
+    auto keys = std::make_shared<const std::vector<Key>>(std::vector<Key>{{0, 0, Ease::eased}, {50, 100, Ease::eased}});
+    set(g, "change", "strength", Numbers{{0, keys}});
+    return g;
+}
+Object smooth() {
+    Object g = gestureWith("Smooth", steadyPattern, smoothGesture);
+    set(g, "change", "place", std::string("current"));
+    return g;
+}
+
 }  // namespace
 
 const std::vector<GestureStart>& gestureStarts() {
@@ -87,6 +115,14 @@ const std::vector<GestureStart>& gestureStarts() {
         {"grow", "Grow", "Lets them appear one after the other", grow},
         {"gild", "Gild", "Colours by height or along another axis", gild},
         {"tint", "Tint", "Colours all, or where a zone is", tint},
+        {"ripple", "Ripple", "Moves by the distance to a drawn curve or a surface", ripple},
+        {"formula", "Formula", "Moves by what you write", formula},
+        {"aim", "Aim", "Points each at a thing or along its way", aim},
+        {"stream", "Stream", "Lets all travel endlessly through a box", stream},
+        {"travel", "Travel", "Takes each to another formation, one after the other", travel},
+        {"makeRoom", "Make room", "Moves them apart until none overlap", makeRoom},
+        {"snap", "Snap", "Snaps places, turns or sizes to steps", snap},
+        {"smooth", "Smooth", "Evens out sizes and colours among neighbours", smooth},
     };
     return starts;
 }

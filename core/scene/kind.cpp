@@ -28,6 +28,8 @@ Part standardPart(const Kind& kind) {
 
 bool applies(const Parameter& parameter, const Part& part) {
     return std::all_of(parameter.when.begin(), parameter.when.end(), [&](const Condition& condition) {
+        const Parameter& asked = part.kind->parameters[static_cast<std::size_t>(part.kind->indexOf(condition.parameter))];
+        if (!applies(asked, part)) return true;
         const Value& value = part[condition.parameter];
         const std::string state =
             std::holds_alternative<bool>(value) ? (std::get<bool>(value) ? "on" : "off") : std::get<std::string>(value);
@@ -79,6 +81,14 @@ Resolved resolveValue(const Parameter& parameter, const Value& value, double fra
         out.points = *points;
         for (const auto& point : *points)
             for (const double v : point) hash.add(v);
+    } else if (const auto* curve = std::get_if<CurvePoints>(&value)) {
+        out.curve = *curve;
+        for (const auto& point : *curve)
+            for (const double v : {point.at, point.value, point.in, point.out}) hash.add(v);
+    } else if (const auto* formula = std::get_if<Formula>(&value)) {
+        out.formula = *formula;
+        hash.add(formula->text);
+        for (const auto& [name, address] : formula->names) hash.add(address);
     } else {
         out.ramp = std::get<Ramp>(value);
         for (auto& stop : out.ramp) {

@@ -10,8 +10,24 @@
 namespace gswarm {
 
 /// The closed list of parameter types. `angle` is typed in degrees and reaches kernels in radians; `length` is metres;
-/// `colour` is typed sRGB-encoded and reaches kernels in linear light.
-enum class ParameterType { number, whole, angle, length, ramp, points, colour, toggle, choice, text, file, reference };
+/// `colour` is typed sRGB-encoded and reaches kernels in linear light; `instances` are ids of chosen instances.
+enum class ParameterType {
+    number,
+    whole,
+    angle,
+    length,
+    ramp,
+    points,
+    curve,
+    colour,
+    toggle,
+    choice,
+    text,
+    file,
+    instances,
+    formula,
+    reference
+};
 
 struct Range {
     double low, high;
@@ -36,6 +52,8 @@ struct Resolved {
     ObjectId object;
     Ramp ramp;
     Points points;
+    CurvePoints curve;
+    Formula formula;
 };
 
 /// One parameter of a kind: all that panels, the project file, keys, `--set`, the reference and tests need to know.
@@ -87,7 +105,8 @@ struct Part {
 
 Part standardPart(const Kind& kind);
 
-/// True if every condition of the parameter holds for the part's values.
+/// True if every condition of the parameter holds for the part's values. A condition on a parameter that itself means
+/// nothing now holds.
 bool applies(const Parameter& parameter, const Part& part);
 
 /// The typed text of a choice, e.g. the id of the chosen entry.

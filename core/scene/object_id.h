@@ -19,6 +19,7 @@ enum class ObjectType : char {
     gesture = 'g',
     zone = 'z',
     weave = 'w',
+    number = 'n',
     light = 'l',
     camera = 'c',
 };

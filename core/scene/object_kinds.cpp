@@ -131,13 +131,26 @@ const Kind railKind = Object<RailEntry>(Family::object, "rail", "Rail entry", "A
 
 const Kind weaveKind = Object<WeaveEntry>(Family::object, "weave", "Weave entry", "A zone's part in where a gesture acts")
                            .reference("zone", &WeaveEntry::zone, {ObjectType::zone}, "Which zone")
-                           .choice("operation", &WeaveEntry::operation, {{"cut", "Cut"}, {"add", "Add"}, {"times", "Times"}},
+                           .choice("operation", &WeaveEntry::operation, {{"cut", "Cut"},
+                                    {"minus", "Minus"},
+                                    {"add", "Add"},
+                                    {"times", "Times"},
+                                    {"larger", "Larger"},
+                                    {"smaller", "Smaller"},
+                                    {"difference", "Difference"},
+                                    {"mix", "Mix"},
+                                    {"screen", "Screen"}},
                                    "How it joins what stands above it; the first stands alone")
                            .number("amount", &WeaveEntry::amount, 100, {0, 100}, "How much of the zone takes part")
                            .unit("%")
                            .hard(-1000, 1000)
                            .toggle("on", &WeaveEntry::on, true, "An entry that is off is passed over")
                            .kind();
+
+const Kind namedNumberKind = Object<NamedNumber>(Family::object, "namedNumber", "Named number", "A number that each instance carries along")
+                                 .number("standard", &NamedNumber::standard, 0, {-1, 1}, "What every instance begins with")
+                                 .label("At home")
+                                 .kind();
 
 const Kind sunAndSkyKind =
     Object<SunAndSky>(Family::object, "sunAndSky", "Sun and sky", "A key light, soft light from all around, and ground")

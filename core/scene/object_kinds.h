@@ -75,7 +75,14 @@ struct RailEntry {
     ObjectId gesture;
     bool on;
 };
-enum class WeaveOperation { cut, add, times };
+/// A column of one number per instance that a swarm declares: there from home on, changed by gestures, read by
+/// patterns, formulas and exports.
+struct NamedNumber {
+    float standard;
+};
+inline constexpr std::size_t mostNamedNumbers = 16;
+enum class WeaveOperation { cut, minus, add, times, larger, smaller, difference, mix, screen };
+/// A zone's part in a weave, or a group: entries of its own that are woven first.
 struct WeaveEntry {
     ObjectId zone;
     WeaveOperation operation;
@@ -96,7 +103,7 @@ struct Camera {
 };
 
 extern const Kind pieceKind, poseKind, swarmKind, stockingKind, displayKind, standingKind, orderKind, stockKind, railKind, weaveKind,
-    sunAndSkyKind, cameraKind;
+    namedNumberKind, sunAndSkyKind, cameraKind;
 
 /// Frames a second from "25", "23.976" or "30000/1001"; 0 when the text is no such thing or not in 0 … 1000.
 double parseRate(const std::string& text);

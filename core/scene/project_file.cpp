@@ -53,6 +53,17 @@ Json valueJson(const Value& value) {
         for (const auto& point : *points) list.push_back({numberJson(point[0]), numberJson(point[1]), numberJson(point[2])});
         return list;
     }
+    if (const auto* curve = std::get_if<CurvePoints>(&value)) {
+        Json list = Json::array();
+        for (const auto& point : *curve)
+            list.push_back({numberJson(point.at), numberJson(point.value), numberJson(point.in), numberJson(point.out)});
+        return list;
+    }
+    if (const auto* formula = std::get_if<Formula>(&value)) {
+        Json names = Json::object();
+        for (const auto& [name, address] : formula->names) names[name] = address;
+        return Json{{"formula", formula->text}, {"names", names}};
+    }
     Json stops = Json::array();
     for (const RampStop& stop : std::get<Ramp>(value)) {
         Json colour = Json::array();
@@ -180,6 +191,22 @@ struct Reader {
                 if (!item.is_array() || item.size() != 3) refuse(where + " has a point that is not [x, y, z].");
                 points->push_back({numberFrom(item[0], where), numberFrom(item[1], where), numberFrom(item[2], where)});
             }
+        } else if (auto* curve = std::get_if<CurvePoints>(&value)) {
+            if (!json.is_array() || json.size() > mostCurvePoints) refuse(where + " is not a list of curve points.");
+            curve->clear();
+            for (const Json& item : json) {
+                if (!item.is_array() || item.size() != 4) refuse(where + " has a curve point that is not [at, value, in, out].");
+                curve->push_back({numberFrom(item[0], where), numberFrom(item[1], where), numberFrom(item[2], where), numberFrom(item[3], where)});
+            }
+        } else if (auto* formula = std::get_if<Formula>(&value)) {
+            const Json& text = member(json, "formula", where);
+            const Json& names = member(json, "names", where);
+            if (!text.is_string() || !names.is_object() || names.size() > 1000) refuse(where + " is not a formula with its names.");
+            *formula = {text.get<std::string>(), {}};
+            for (const auto& [name, address] : names.items()) {
+                if (!address.is_string()) refuse(where + " has a name without an address.");
+                formula->names.push_back({name, address.get<std::string>()});
+            }
         } else {
             if (!json.is_array()) refuse(where + " is not a list of stops.");
             Ramp ramp;
@@ -248,12 +275,18 @@ struct Reader {
                 object->parts.push_back(partFrom(slot, member(json, slot.id, where), where));
             known.insert(slot.id);
         }
-        for (const auto& list : objectClass.lists) {
+        for (std::size_t l = 0; l < objectClass.lists.size(); ++l) {
+            const ListInfo& list = objectClass.lists[l];
+            object->lists.emplace_back();
+            known.insert(list.id);
+            // Before version 3 there were no named numbers and no groups in a weave.
+            if (version < 3 && !json.contains(list.id)) continue;
             const Json& children = member(json, list.id, objectClass.label + " “" + object->name + "”");
             if (!children.is_array()) refuse("“" + list.id + "” of “" + object->name + "” is not a list.");
-            object->lists.emplace_back();
-            for (const Json& child : children) object->lists.back().push_back(objectFrom(list.child, child));
-            known.insert(list.id);
+            for (const Json& child : children) {
+                const ObjectId made = objectFrom(list.child, child);
+                object->lists[l].push_back(made);
+            }
         }
         Json unknown = Json::object();
         for (const auto& [key, value] : json.items())
@@ -301,6 +334,8 @@ struct Reader {
             checkCount(swarm, scene.at(on));
             if (swarm.list("rail").size() > mostCards)
                 refuse("swarm “" + swarm.name + "” has more than " + std::to_string(mostCards) + " cards.");
+            if (swarm.list("numbers").size() > mostNamedNumbers)
+                refuse("swarm “" + swarm.name + "” has more than " + std::to_string(mostNamedNumbers) + " named numbers.");
             for (const ObjectId entry : swarm.list("rail"))
                 if (!scene.find(referenceOf(scene.at(entry).part("entry"), "gesture")))
                     refuse("a card of “" + swarm.name + "” refers to a gesture that is not there.");

@@ -8,7 +8,7 @@
 namespace gswarm {
 
 /// Version of the .gswarm format that this program writes. It reads all versions up to this one.
-inline constexpr int projectVersion = 2;
+inline constexpr int projectVersion = 3;
 
 /// The project as UTF-8 JSON: fixed member order, every parameter, shortest numbers that read back the same. Saving
 /// what was loaded unchanged gives the same bytes. The schema is docs/schema/gswarm-2.schema.json.

@@ -26,6 +26,11 @@ Json valueSchema(const Parameter& p) {
     } else if (p.type == ParameterType::points) {
         const Json place{{"type", "array"}, {"items", {{"type", "number"}}}, {"minItems", 3}, {"maxItems", 3}};
         json = {{"type", "array"}, {"items", place}, {"minItems", 2}, {"maxItems", mostPoints}};
+    } else if (p.type == ParameterType::curve) {
+        const Json point{{"type", "array"}, {"items", {{"type", "number"}}}, {"minItems", 4}, {"maxItems", 4}};
+        json = {{"type", "array"}, {"items", point}, {"minItems", 2}, {"maxItems", mostCurvePoints}};
+    } else if (p.type == ParameterType::formula) {
+        json = {{"$ref", "#/definitions/formula"}};
     } else if (p.type == ParameterType::ramp) {
         json = {{"$ref", "#/definitions/ramp"}};
     } else {
@@ -70,7 +75,13 @@ std::string projectSchema() {
     const Json stop{{"type", "object"},
                     {"required", {"at", "colour"}},
                     {"properties", {{"at", plain}, {"colour", {{"type", "array"}, {"items", plain}, {"minItems", 4}, {"maxItems", 4}}}}}};
-    Json definitions{{"number", {{"oneOf", Json::array({plain, keyed})}}},
+    const Json formula{{"type", "object"},
+                       {"required", {"formula", "names"}},
+                       {"properties",
+                        {{"formula", {{"type", "string"}, {"maxLength", longestFormula}}},
+                         {"names", {{"type", "object"}, {"additionalProperties", {{"type", "string"}}}}}}}};
+    Json definitions{{"formula", formula},
+                     {"number", {{"oneOf", Json::array({plain, keyed})}}},
                      {"ramp", {{"type", "array"}, {"minItems", 1}, {"maxItems", mostRampStops}, {"items", stop}}}};
     for (const Family family : {Family::object, Family::shape, Family::formation, Family::pattern, Family::zone, Family::gesture,
                                 Family::response, Family::stagger})
@@ -82,7 +93,7 @@ std::string projectSchema() {
             properties[objectClass.plural] = {{"type", "array"}, {"items", {{"$ref", "#/definitions/" + objectClass.id}}}};
     }
     const Json schema{{"$schema", "http://json-schema.org/draft-07/schema#"},
-                      {"title", "Gilded Swarm project, version 2"},
+                      {"title", "Gilded Swarm project, version 3"},
                       {"type", "object"},
                       {"required", {"format", "version", "pieces"}},
                       {"properties", properties},

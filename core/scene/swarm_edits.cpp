@@ -6,7 +6,6 @@
 #include "core/formation/formation_kind.h"
 #include "core/scene/edit.h"
 #include "core/scene/edit_parts.h"
-#include "core/scene/references.h"
 #include "core/shape/shape_kind.h"
 
 namespace gswarm {
@@ -86,8 +85,7 @@ Edit setFormation(const Scene& scene, ObjectId formation, const Kind& kind) {
         }
         if (wanted) setReference(changed(edit.scene, formation), "formation", p.id, wanted);
     }
-    if (const std::string circle = circleFrom(edit.scene, formation); !circle.empty())
-        throw Error("That would make a circle: " + circle + ". The formation was kept.");
+    refuseCircle(edit.scene, formation);
     edit.label = scene.at(swarm).name + ": " + kind.label;
     return edit;
 }

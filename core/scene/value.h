@@ -2,6 +2,7 @@
 #include <array>
 #include <memory>
 #include <string>
+#include <utility>
 #include <variant>
 #include <vector>
 
@@ -47,11 +48,30 @@ inline constexpr int mostRampStops = 16;
 using Points = std::vector<std::array<double, 3>>;
 inline constexpr int mostPoints = 10'000;
 
+/// A point of a response curve: `at` and `value` in 0 … 1, and the slopes with which the curve arrives and leaves.
+struct CurvePoint {
+    double at = 0, value = 0, in = 1, out = 1;
+    bool operator==(const CurvePoint&) const = default;
+};
+/// In ascending order of `at`; before the first and after the last point the curve goes on straight.
+using CurvePoints = std::vector<CurvePoint>;
+inline constexpr int mostCurvePoints = 16;
+
+/// A formula as it was typed, and what the names in it that mean other numbers stand for: name → address. Renaming
+/// an object rewrites the text, never the address.
+struct Formula {
+    std::string text;
+    std::vector<std::pair<std::string, std::string>> names;
+    bool operator==(const Formula&) const = default;
+};
+inline constexpr std::size_t longestFormula = 4000;  ///< characters
+
 /// One to four numbers that belong together: a length, a place, a colour.
 using Numbers = std::vector<Track>;
 
-/// What a parameter holds. Choices, texts and files are strings; a choice's string is its id.
-using Value = std::variant<Numbers, bool, std::string, ObjectId, Ramp, Points>;
+/// What a parameter holds. Choices, texts, files and chosen instances (ids with
+/// spaces between) are strings; a choice's string is its id.
+using Value = std::variant<Numbers, bool, std::string, ObjectId, Ramp, Points, CurvePoints, Formula>;
 
 inline Numbers fixedNumbers(std::initializer_list<double> values) {
     Numbers numbers;

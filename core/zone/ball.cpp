@@ -1,4 +1,6 @@
 // Zone in the form of a ball.
+#include <algorithm>
+
 #include "core/zone/zone_kind.h"
 
 #undef HWY_TARGET_INCLUDE
@@ -11,11 +13,12 @@
 HWY_BEFORE_NAMESPACE();
 namespace gswarm::HWY_NAMESPACE {
 
-void weighBall(const LaneNumber* numbers, const Columns3& local, int count, float* weight) {
-    for (int i = 0; i < count; i += lanes()) {
-        const Vector p{load(local.x + i), load(local.y + i), load(local.z + i)};
-        const F depth = hn::Sub(read(numbers[0], i), hn::Sqrt(dot(p, p)));
-        store(softEdgeWeight(depth, read(numbers[1], i)), weight + i);
+void weighBall(const ZoneInput& in, float* weight) {
+    using hn::Sub;
+    for (int i = 0; i < in.count; i += lanes()) {
+        const Vector p{load(in.local.x + i), load(in.local.y + i), load(in.local.z + i)};
+        const F depth = Sub(read(in.numbers[0], i), hn::Sqrt(dot(p, p)));
+        store(softEdgeWeight(depth, read(in.numbers[1], i)), weight + i);
     }
 }
 
@@ -32,10 +35,15 @@ struct Ball {
     float radius, softEdge;
 };
 
-glm::vec3 halfSize(const std::vector<double>& n) { return glm::vec3(n[0]); }
+void weigh(const ZoneInput& in, float* weight) { HWY_DYNAMIC_DISPATCH(weighBall)(in, weight); }
 
-void weigh(const LaneNumber* numbers, const Columns3& local, int count, float* weight) {
-    HWY_DYNAMIC_DISPATCH(weighBall)(numbers, local, count, weight);
+ZoneLines outline(const std::vector<double>& n, bool core) {
+    const float radius = static_cast<float>(core ? std::max(0.0, n[0] - n[1]) : n[0]);
+    return {circleAbout(0, radius), circleAbout(1, radius), circleAbout(2, radius)};
+}
+
+std::vector<ZoneHandle> handles(const std::vector<double>& n) {
+    return {{"radius", {n[0], 0, 0}, {1, 0, 0}, "radius"}, {"softEdge", {0, 0, std::max(0.0, n[0] - n[1])}, {0, 0, 1}, "softEdge", -1, -1}};
 }
 
 }  // namespace
@@ -46,7 +54,7 @@ const ZoneKind ballZone = makes(DescribeZone<Ball>("ball", "Ball", "Acts inside 
                                     .length("softEdge", &Ball::softEdge, 2, {0, 10}, "Over this width it fades, measured inward")
                                     .hard(0, 1e6)
                                     .kind(),
-                                weigh, halfSize);
+                                weigh, outline, handles);
 
 }  // namespace gswarm
 #endif

@@ -1,4 +1,6 @@
 // Zone between two endless parallel planes, across its own Y.
+#include <algorithm>
+
 #include "core/zone/zone_kind.h"
 
 #undef HWY_TARGET_INCLUDE
@@ -11,11 +13,11 @@
 HWY_BEFORE_NAMESPACE();
 namespace gswarm::HWY_NAMESPACE {
 
-void weighSlab(const LaneNumber* numbers, const Columns3& local, int count, float* weight) {
-    const F half = number(0.5f);
-    for (int i = 0; i < count; i += lanes()) {
-        const F depth = hn::Sub(hn::Mul(read(numbers[0], i), half), hn::Abs(load(local.y + i)));
-        store(softEdgeWeight(depth, read(numbers[1], i)), weight + i);
+void weighSlab(const ZoneInput& in, float* weight) {
+    using hn::Mul, hn::Sub;
+    for (int i = 0; i < in.count; i += lanes()) {
+        const F depth = Sub(Mul(read(in.numbers[0], i), number(0.5f)), hn::Abs(load(in.local.y + i)));
+        store(softEdgeWeight(depth, read(in.numbers[1], i)), weight + i);
     }
 }
 
@@ -32,11 +34,15 @@ struct Slab {
     float thickness, softEdge;
 };
 
-glm::vec3 halfSize(const std::vector<double>& n) { return glm::vec3(6, n[0] * 0.5, 6); }
+void weigh(const ZoneInput& in, float* weight) { HWY_DYNAMIC_DISPATCH(weighSlab)(in, weight); }
 
-void weigh(const LaneNumber* numbers, const Columns3& local, int count, float* weight) {
-    HWY_DYNAMIC_DISPATCH(weighSlab)(numbers, local, count, weight);
+constexpr float drawnHalf = 6;  // metres of its endless planes
+
+ZoneLines outline(const std::vector<double>& n, bool core) {
+    return boxLines({drawnHalf, std::max(0.0, n[0] / 2 - (core ? n[1] : 0)), drawnHalf});
 }
+
+std::vector<ZoneHandle> handles(const std::vector<double>& n) { return {{"thickness", {0, n[0] / 2, 0}, {0, 1, 0}, "thickness", -1, 2}}; }
 
 }  // namespace
 
@@ -46,7 +52,7 @@ const ZoneKind slabZone = makes(DescribeZone<Slab>("slab", "Slab", "Acts between
                                     .length("softEdge", &Slab::softEdge, 1, {0, 10}, "Over this width it fades, measured inward")
                                     .hard(0, 1e6)
                                     .kind(),
-                                weigh, halfSize);
+                                weigh, outline, handles);
 
 }  // namespace gswarm
 #endif

@@ -1,18 +1,62 @@
 #pragma once
+#include <span>
+
 #include "core/base/block.h"
 #include "core/base/lane_number.h"
+#include "core/gesture/rail_source.h"
 #include "core/scene/describe.h"
 
 namespace gswarm {
 
+/// Most numbers that a zone's table may have.
+inline constexpr int mostZoneNumbers = 12;
+
+/// What a zone may read of the places it weighs.
+struct ZoneInput {
+    const void* data;           ///< the kind's struct at this frame, prepared
+    const LaneNumber* numbers;  ///< in the order of the table; a moving zone under a stagger has a column for each
+    const Columns3& local;      ///< places in the zone's own axes, world metres
+    const Columns3& world;
+    int count;     ///< a multiple of 16
+    Block* block;  ///< the instances; null where density is asked for at places without any
+    Moment moment;
+    LaneNumber offset;  ///< frames: the instance's own time minus the moment's
+
+    template <class T>
+    const T& as() const {
+        return *static_cast<const T*>(data);
+    }
+};
+
+using ZoneLines = std::vector<std::vector<glm::vec3>>;
+
+/// Something to take hold of in the picture, in the zone's own axes.
+struct ZoneHandle {
+    const char* name;
+    glm::vec3 place, along;  ///< unit direction of the drag
+    const char* parameter;
+    int component = -1;
+    double perMetre = 1;  ///< change of the number for one metre along the drag
+};
+
 /// A weight over space: 1 in its core, 0 from its surface outward, passing between over the soft edge (metres,
 /// measured inward). A moving zone in a staggered gesture has other numbers for each instance, so a zone reads its
-/// numbers through lanes, in the order of its table.
+/// numbers through lanes, in the order of its table. Nothing ever scales a zone.
 struct ZoneKind : Kind {
-    /// `local` is the place in the zone's own axes (world metres). Fills `weight` for a count that is a multiple of 16.
-    std::function<void(const LaneNumber* numbers, const Columns3& local, int count, float* weight)> weigh;
-    /// Half the outer size along its axes, for handles and Why?. Numbers as a person typed them at one frame.
-    std::function<glm::vec3(const std::vector<double>& numbers)> halfSize;
+    std::function<void(const ZoneInput&, float* weight)> weigh;
+    /// Contour lines of its surface or of its core, in its own axes; empty for zones without a form.
+    std::function<ZoneLines(const std::vector<double>& numbers, bool core)> outline;
+    std::function<std::vector<ZoneHandle>(const std::vector<double>& numbers)> handles;
+    /// Asks for what the zone reads beside its own numbers.
+    std::function<void(void*, const RailSource&)> prepare;
+    /// Whether weights change by time alone.
+    std::function<bool(const void*)> moves;
+    /// For zones that compare all instances: their places in the zone's own axes, and their numbers.
+    std::function<void(void*, std::span<const glm::vec3> places, std::span<const std::uint32_t> numbers)> gather;
+    bool instancesOnly = false;  ///< means nothing at places that are no instances
+    bool mayFail = false;        ///< weights may be infinite or no numbers
+
+    int numberCount() const;
 };
 
 template <class T>
@@ -21,13 +65,31 @@ struct DescribeZone : Describe<T, ZoneKind> {
         : Describe<T, ZoneKind>(Family::zone, std::move(id), std::move(label), std::move(summary)) {}
 };
 
-inline ZoneKind makes(ZoneKind kind, void (*weigh)(const LaneNumber*, const Columns3&, int, float*),
-                      glm::vec3 (*halfSize)(const std::vector<double>&)) {
+inline ZoneKind makes(ZoneKind kind, void (*weigh)(const ZoneInput&, float*)) {
     kind.weigh = weigh;
-    kind.halfSize = halfSize;
+    return kind;
+}
+/// A zone with a form that can be drawn and taken hold of.
+inline ZoneKind makes(ZoneKind kind, void (*weigh)(const ZoneInput&, float*), ZoneLines (*outline)(const std::vector<double>&, bool core),
+                      std::vector<ZoneHandle> (*handles)(const std::vector<double>&)) {
+    kind.weigh = weigh;
+    kind.outline = outline;
+    kind.handles = handles;
+    return kind;
+}
+template <class T>
+ZoneKind preparing(ZoneKind kind, void (*prepare)(T&, const RailSource&)) {
+    kind.prepare = [prepare](void* data, const RailSource& source) { prepare(*static_cast<T*>(data), source); };
     return kind;
 }
 
-extern const ZoneKind ballZone, boxZone, slabZone;
+/// A circle about one of the axes (0 X, 1 Y, 2 Z), its middle moved along it.
+std::vector<glm::vec3> circleAbout(int axis, float radius, float along = 0);
+ZoneLines boxLines(const glm::vec3& half);
+/// weight = the soft edge over a column of depths (metres inward from the surface).
+void weighDepth(const float* depth, const LaneNumber& softEdge, int count, float* weight);
+
+extern const ZoneKind ballZone, boxZone, slabZone, tubeZone, coneZone, ringZone, nearCurveZone, nearMeshZone, insideMeshZone, nearSwarmZone,
+    nearestZone, chosenZone, noiseZone, formulaZone, everywhereZone;
 
 }  // namespace gswarm

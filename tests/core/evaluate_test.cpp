@@ -67,7 +67,7 @@ TEST(Census, TheStripHoldsEveryStridethWeight) {
     b.set(g, "position", true);
     b.zone(g, "ball");
     const auto rows = b.rows();
-    const auto strip = b.result()->cards[0].strip;
+    const auto strip = b.result()->cards[0].samples.strip;
     ASSERT_EQ(strip.size(), 500u);
     for (std::size_t k = 0; k < strip.size(); ++k) EXPECT_NEAR(rows[k * 6].position.y, strip[k], 1e-6f);
 }
@@ -99,10 +99,10 @@ TEST(Why, NamesEachCauseAndItsMendHelps) {
     away.set(z, "position", {100, 0, 0});
     EXPECT_NE(whyOf(away).find("elsewhere"), std::string::npos);
     EXPECT_TRUE(mendHelps(away));
-    away.set(z, "on", false);
     Build zoneOff = away;
-    zoneOff.set(g, "strength", {100});
-    EXPECT_EQ(whyOf(zoneOff), "");  // a zone that is off is passed over: the gesture acts everywhere
+    zoneOff.set(z, "position", {0, 0, 0}).set(z, "on", false);
+    EXPECT_NE(whyOf(zoneOff).find("is off"), std::string::npos);
+    EXPECT_TRUE(mendHelps(zoneOff));
     Build over = b;
     const ObjectId later = over.gesture();
     over.set(later, "position", true).set(later, "positionMode", std::string("to"));

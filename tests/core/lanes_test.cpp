@@ -30,7 +30,7 @@ std::vector<float> bitsOf(const Result& result) {
     for (const std::uint16_t v : result.columns->variant) bits.push_back(v);
     for (const Census& c : result.cards) {
         bits.insert(bits.end(), {float(c.touched), float(c.seen), c.least, c.most});
-        bits.insert(bits.end(), c.strip.begin(), c.strip.end());
+        bits.insert(bits.end(), c.samples.strip.begin(), c.samples.strip.end());
     }
     return bits;
 }

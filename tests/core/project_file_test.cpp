@@ -87,7 +87,15 @@ TEST(ProjectFile, KeepsMembersItDoesNotKnow) {
 TEST(ProjectFile, AVersionOneFileOpensAsTheSamePiece) {
     const Scene old = loadProject(GSWARM_SOURCE "/tests/files/tidal-floor-1.gswarm");
     EXPECT_TRUE(old == loadProject(GSWARM_SOURCE "/demo/tidal-floor.gswarm"));
-    EXPECT_NE(toJson(old).find("\"version\": 2"), std::string::npos);
+    EXPECT_NE(toJson(old).find("\"version\": 3"), std::string::npos);
+}
+
+TEST(ProjectFile, AVersionTwoFileOpensAsTheSamePiece) {
+    const Scene old = loadProject(GSWARM_SOURCE "/tests/files/urchin-2.gswarm");
+    EXPECT_TRUE(parseProject(toJson(old), "again") == old);
+    const ObjectId swarm = old.all(ObjectType::swarm).front();
+    EXPECT_TRUE(old.at(swarm).list("numbers").empty());
+    for (const ObjectId entry : old.all(ObjectType::weave)) EXPECT_TRUE(old.at(entry).list("group").empty());
 }
 
 TEST(ProjectFile, ThingsThatStandOnThemselvesAreRefused) {

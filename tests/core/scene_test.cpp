@@ -6,6 +6,7 @@
 #include "core/base/error.h"
 #include "core/scene/history.h"
 #include "core/scene/project_file.h"
+#include "core/scene/rail_edits.h"
 #include "core/time/track.h"
 #include "tests/core/making.h"
 
@@ -115,18 +116,19 @@ TEST(Edit, RemovingACardTakesItsGestureButLeavesZones) {
     EXPECT_TRUE(after.at(b.swarm).list("rail").empty());
 }
 
-TEST(Edit, RemovingAZoneLeavesAReferenceThatTheWeavePassesOver) {
+TEST(Edit, AGestureWhoseZoneWasDeletedWaits) {
     Build b = Build::grid(2, 1, 1);
     const ObjectId g = b.gesture(), z = b.zone(g, "ball");
     b.set(g, "position", true);
     b.scene = remove(b.scene, z).scene;
-    EXPECT_NEAR(b.rows()[0].position.y, 1, 1e-6f);
+    EXPECT_NEAR(b.rows()[0].position.y, 0, 1e-6f);
+    EXPECT_NE(b.result()->cards[0].waits.find("was deleted"), std::string::npos) << b.result()->cards[0].waits;
 }
 
 TEST(Edit, DuplicatingACardCopiesTheGestureAndSharesTheZone) {
     Build b;
     const ObjectId g = b.gesture(), z = b.zone(g, "ball");
-    const Edit edit = duplicateCard(b.scene, b.scene.at(b.swarm).list("rail").front());
+    const Edit edit = duplicateCard(b.scene, b.scene.at(b.swarm).list("rail").front(), ZonesOfCopy::shared);
     EXPECT_NE(edit.made, g);
     EXPECT_EQ(edit.scene.at(b.swarm).list("rail").size(), 2u);
     EXPECT_EQ(referenceOf(edit.scene.at(edit.scene.at(edit.made).list("weave").front()).part("entry"), "zone"), z);

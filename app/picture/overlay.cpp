@@ -1,0 +1,142 @@
+#include "app/picture/overlay.h"
+
+#include <cmath>
+#include <QPainter>
+
+#include "app/document/document.h"
+#include "app/picture/pick.h"
+#include "app/picture/renderer.h"
+#include "app/theme/theme.h"
+#include "core/exchange/export.h"
+
+using namespace gswarm;
+
+namespace overlay {
+
+void paintText(QPainter& painter, QPointF at, const QString& text) {
+    painter.setPen(theme::ink);
+    for (const QPointF& aside : {QPointF(1, 1), QPointF(-1, 1), QPointF(1, -1), QPointF(-1, -1)}) painter.drawText(at + aside, text);
+    painter.setPen(theme::ivory);
+    painter.drawText(at, text);
+}
+
+void paintLine(const Over& over, const std::vector<glm::vec3>& places, const QPen& pen) {
+    QPolygonF line;
+    for (const auto& place : places)
+        if (const auto at = over.view.project(place, over.viewport)) line << *at;
+    over.painter.setBrush(Qt::NoBrush);
+    over.painter.setPen(QPen(theme::ink, pen.widthF() + 2));
+    over.painter.drawPolyline(line);
+    over.painter.setPen(pen);
+    over.painter.drawPolyline(line);
+}
+
+void paintZone(const Over& over, ObjectId zone, bool chosen) {
+    const Scene& scene = over.document.scene();
+    const double frame = over.document.frame();
+    const QColor colour = chosen ? theme::ivory : theme::verdigris;
+    for (const auto& line : handles::contours(scene, zone, frame, false)) paintLine(over, line, QPen(colour, 1));
+    for (const auto& line : handles::contours(scene, zone, frame, true)) paintLine(over, line, QPen(colour, 1, Qt::DotLine));
+    const FrameRange range = framesOf(scene);
+    over.painter.setPen(Qt::NoPen);
+    over.painter.setBrush(theme::ivory);
+    for (const auto& place : handles::path(scene, zone, range.first, range.last))
+        if (const auto at = over.view.project(place, over.viewport)) over.painter.drawEllipse(*at, 1.2, 1.2);
+}
+
+void paintCurves(const Over& over, const Evaluated& evaluated) {
+    for (const auto& result : evaluated.swarms)
+        for (const Backdrop& backdrop : result->backdrops)
+            for (const Curve& curve : backdrop.meshes->curves) {
+                if (!backdrop.meshes->mesh().triangles.empty()) continue;
+                std::vector<glm::vec3> places;
+                for (const glm::vec3& p : curve.points) places.push_back(backdrop.pose.toWorld(p));
+                if (curve.closed && !places.empty()) places.push_back(places.front());
+                const bool chosen = over.document.chosen() == backdrop.shape;
+                paintLine(over, places, QPen(chosen ? theme::ivory : theme::quiet, chosen ? 1.6 : 1));
+            }
+}
+
+void paintHandles(const Over& over, const std::vector<handles::Handle>& all, handles::Mode mode, const QString& held) {
+    if (all.empty()) return;
+    QPainter& painter = over.painter;
+    const glm::vec3 middle = handles::poseOf(over.document.scene(), over.document.handled(), over.document.frame()).position;
+    painter.setFont(theme::numbers(11));
+    for (const auto& handle : all) {
+        const auto at = over.view.project(handle.place, over.viewport);
+        if (!at) continue;
+        if (handle.parameter != "points" && (mode != handles::Mode::size || handle.name == "thickness" || handle.name == "scale"))
+            paintLine(over, {middle, handle.place}, QPen(theme::ivory, 1));
+        painter.setPen(QPen(theme::ink, 1.5));
+        painter.setBrush(held == handle.name ? theme::gold : theme::ivory);
+        if (mode == handles::Mode::size)
+            painter.drawRect(QRectF(at->x() - 4.5, at->y() - 4.5, 9, 9));
+        else
+            painter.drawEllipse(*at, 5, 5);
+        const QString said = handle.name == "free"       ? QString()
+                             : handle.name == "softEdge" ? QString("soft edge")
+                             : handle.name.size() == 1   ? handle.name.toUpper()
+                                                         : handle.name;
+        paintText(painter, *at + QPointF(9, 4), said);
+    }
+}
+
+void paintNumbers(const Over& over, const Result& result) {
+    over.painter.setFont(theme::numbers(10));
+    const int stride = std::max(1, result.count / 600);
+    for (int row = 0; row < result.count; row += stride) {
+        if (result.columns->variant[static_cast<std::size_t>(row)] == notShown) continue;
+        const float* m = &result.columns->matrix[12 * static_cast<std::size_t>(row)];
+        const auto at = over.view.project(result.pose.toWorld({m[3], m[7], m[11]}), over.viewport);
+        if (!at || !QRectF(QPointF(), over.viewport).contains(*at)) continue;
+        paintText(over.painter, *at, QString::number(result.home.numberOf(row)));
+    }
+}
+
+void paintChosen(const Over& over, const Result& result, const std::vector<std::uint32_t>& rows) {
+    constexpr std::size_t mostOutlined = 3000;
+    over.painter.setBrush(Qt::NoBrush);
+    std::vector<QPolygonF> outlines;
+    for (std::size_t k = 0; k < std::min(rows.size(), mostOutlined); ++k) {
+        const QPolygonF outline = pick::outlineOf(result, rows[k], over.view, over.viewport);
+        if (!outline.isEmpty()) outlines.push_back(outline);
+    }
+    over.painter.setPen(QPen(theme::ink, 3.5, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+    for (const QPolygonF& outline : outlines) over.painter.drawPolygon(outline);
+    over.painter.setPen(QPen(theme::ivory, 1.4, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+    for (const QPolygonF& outline : outlines) over.painter.drawPolygon(outline);
+}
+
+void paintVariations(const Over& over, const Evaluated& evaluated, int under) {
+    QPainter& painter = over.painter;
+    const QSize whole = over.viewport.toSize();
+    const auto& number = over.document.session().variations();
+    const QString unit = number ? QString::fromStdString(parameterAt(over.document.scene(), number->number).unit) : QString();
+    painter.setFont(theme::numbers(12));
+    for (std::size_t k = 0; k < evaluated.variations.size(); ++k) {
+        const QRect tile = variationRect(static_cast<int>(k), whole);
+        painter.setBrush(Qt::NoBrush);
+        painter.setPen(QPen(theme::ink, 2));
+        painter.drawRect(tile);
+        if (static_cast<int>(k) == under) {
+            painter.setPen(QPen(theme::gold, 1.5));
+            painter.drawRect(QRectF(tile).adjusted(2, 2, -2, -2));
+        }
+        const double value = std::round(evaluated.variations[k].value * 1000) / 1000;
+        paintText(painter, QPointF(tile.left() + 8, tile.bottom() - 8), QString::number(value) + (unit.isEmpty() ? "" : " " + unit));
+    }
+}
+
+void paintWork(QPainter& painter, const QRectF& box, const QString& work, double done) {
+    painter.setPen(QPen(theme::line, 1));
+    painter.setBrush(theme::panel);
+    painter.drawRoundedRect(box, 4, 4);
+    painter.setFont(theme::text(13));
+    painter.setPen(theme::ivory);
+    painter.drawText(box.adjusted(12, 6, -96, -18), Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(work, Qt::ElideRight, static_cast<int>(box.width()) - 112));
+    painter.fillRect(QRectF(box.left() + 12, box.bottom() - 12, box.width() - 112, 4), theme::line);
+    painter.fillRect(QRectF(box.left() + 12, box.bottom() - 12, (box.width() - 112) * done, 4), theme::gold);
+}
+
+}  // namespace overlay

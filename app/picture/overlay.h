@@ -1,0 +1,41 @@
+#pragma once
+#include <optional>
+#include <QPen>
+#include <QSizeF>
+#include <vector>
+
+#include "app/document/evaluation.h"
+#include "app/picture/handles.h"
+#include "app/picture/view_camera.h"
+
+class Document;
+class QPainter;
+
+/// What is painted over the picture: lines, zones, handles, numbers and the outlines of chosen instances. Painting only;
+/// the picture decides what is shown.
+namespace overlay {
+
+struct Over {
+    QPainter& painter;
+    const Document& document;
+    const ViewCamera& view;
+    QSizeF viewport;
+};
+
+/// Ivory with an ink shadow all around, readable on any picture.
+void paintText(QPainter& painter, QPointF at, const QString& text);
+void paintLine(const Over& over, const std::vector<glm::vec3>& places, const QPen& pen);
+/// Contour lines of surface and core, and one dot a frame along its way if it is keyed.
+void paintZone(const Over& over, gswarm::ObjectId zone, bool chosen);
+/// Curves among the shapes that are seen for themselves.
+void paintCurves(const Over& over, const Evaluated& evaluated);
+void paintHandles(const Over& over, const std::vector<handles::Handle>& handles, handles::Mode mode, const QString& held);
+void paintNumbers(const Over& over, const gswarm::Result& result);
+/// An ivory line inside an ink line around each.
+void paintChosen(const Over& over, const gswarm::Result& result, const std::vector<std::uint32_t>& rows);
+/// The nine values over their pictures.
+void paintVariations(const Over& over, const Evaluated& evaluated, int under);
+/// Long work: what is made, and how far it is.
+void paintWork(QPainter& painter, const QRectF& box, const QString& work, double done);
+
+}  // namespace overlay

@@ -1,0 +1,128 @@
+#include "app/picture/pick.h"
+
+#include <algorithm>
+#include <QLineF>
+
+using namespace gswarm;
+
+namespace pick {
+namespace {
+
+glm::vec3 corner(const Bounds& b, int which) {
+    return {which & 1 ? b.low.x : b.high.x, which & 2 ? b.low.y : b.high.y, which & 4 ? b.low.z : b.high.z};
+}
+
+/// An instance's own metres into the world.
+glm::vec3 worldOf(const Result& result, std::uint32_t row, const glm::vec3& p) {
+    const float* m = &result.columns->matrix[12 * static_cast<std::size_t>(row)];
+    return result.pose.toWorld({m[0] * p.x + m[1] * p.y + m[2] * p.z + m[3], m[4] * p.x + m[5] * p.y + m[6] * p.z + m[7],
+                                m[8] * p.x + m[9] * p.y + m[10] * p.z + m[11]});
+}
+
+/// Andrew's monotone chain.
+QPolygonF hullOf(QPolygonF points) {
+    if (points.size() < 3) return {};
+    std::sort(points.begin(), points.end(), [](const QPointF& a, const QPointF& b) { return a.x() != b.x() ? a.x() < b.x() : a.y() < b.y(); });
+    QPolygonF hull;
+    const auto turns = [](const QPointF& o, const QPointF& a, const QPointF& b) {
+        return (a.x() - o.x()) * (b.y() - o.y()) - (a.y() - o.y()) * (b.x() - o.x());
+    };
+    const auto add = [&](const QPointF& p, qsizetype least) {
+        while (hull.size() >= least + 2 && turns(hull[hull.size() - 2], hull.back(), p) <= 0) hull.removeLast();
+        hull << p;
+    };
+    for (const QPointF& p : points) add(p, 0);
+    const qsizetype lower = hull.size() - 1;
+    for (qsizetype k = points.size() - 2; k >= 0; --k) add(points[k], lower);
+    hull.removeLast();
+    return hull;
+}
+
+/// Projects many places: the matrix is made once.
+struct Projection {
+    Projection(const ViewCamera& view, QSizeF size)
+        : viewport(size),
+          toClip(view.matrix(static_cast<float>(size.width() / size.height()))),
+          metresPerPixelAndDepth(view.metresPerPixel(view.target, size) / std::max(view.distance, 0.01f)) {}
+    /// The pixel, and how deep the place lies.
+    std::optional<std::pair<QPointF, float>> operator()(const glm::vec3& world) const {
+        const glm::vec4 clip = toClip * glm::vec4(world, 1);
+        if (clip.w <= 1e-4f) return std::nullopt;
+        return std::pair(QPointF((clip.x / clip.w * 0.5 + 0.5) * viewport.width(), (0.5 - clip.y / clip.w * 0.5) * viewport.height()), clip.w);
+    }
+    QSizeF viewport;
+    glm::mat4 toClip;
+    float metresPerPixelAndDepth;
+};
+
+QPolygonF outlineBy(const Projection& project, const Result& result, std::uint32_t row) {
+    const std::uint16_t variant = result.columns->variant[row];
+    if (variant == notShown) return {};
+    QPolygonF points;
+    for (int k = 0; k < 8; ++k) {
+        const auto at = project(worldOf(result, row, corner(result.variants[variant].meshes->bounds, k)));
+        if (!at) return {};
+        points << at->first;
+    }
+    return hullOf(points);
+}
+
+}  // namespace
+
+QPolygonF outlineOf(const Result& result, std::uint32_t row, const ViewCamera& view, QSizeF viewport) {
+    return outlineBy(Projection(view, viewport), result, row);
+}
+
+std::optional<Instance> instanceAt(const Evaluated& evaluated, const ViewCamera& view, QSizeF viewport, QPointF pixel) {
+    std::optional<Instance> found;
+    float nearest = 1e30f;
+    const Projection project(view, viewport);
+    for (const auto& r : evaluated.swarms) {
+        if (!r->shown) continue;
+        std::vector<float> half;  // of each variant's size, as if unscaled
+        for (const Variant& variant : r->variants) half.push_back(glm::length(variant.meshes->bounds.size()) * 0.5f * r->pose.scale);
+        for (std::uint32_t row = 0; row < static_cast<std::uint32_t>(r->count); ++row) {
+            const std::uint16_t variant = r->columns->variant[row];
+            if (variant == notShown) continue;
+            const glm::vec3 place = worldOf(*r, row, r->variants[variant].meshes->bounds.centre());
+            const auto at = project(place);
+            if (!at || at->second >= nearest) continue;
+            const float* m = &r->columns->matrix[12 * static_cast<std::size_t>(row)];
+            const float scale = std::max({std::abs(m[0]) + std::abs(m[4]) + std::abs(m[8]), std::abs(m[1]) + std::abs(m[5]) + std::abs(m[9]),
+                                          std::abs(m[2]) + std::abs(m[6]) + std::abs(m[10])});
+            // Those that are far too far away are told cheaply; the others by their outline. Very small ones get a few pixels.
+            const double pixels = half[variant] * scale / (at->second * project.metresPerPixelAndDepth);
+            const double away = QLineF(at->first, pixel).length();
+            if (away > std::max(4.0, pixels)) continue;
+            if (away > 3 && !outlineBy(project, *r, row).containsPoint(pixel, Qt::OddEvenFill)) continue;
+            nearest = at->second;
+            found = {r->swarm, r->variants[variant].shape, row};
+        }
+    }
+    return found;
+}
+
+std::vector<std::uint32_t> instancesIn(const Result& result, const ViewCamera& view, QSizeF viewport, const QRectF& rect) {
+    const Projection project(view, viewport);
+    std::vector<std::uint32_t> rows;
+    for (std::uint32_t row = 0; row < static_cast<std::uint32_t>(result.count); ++row) {
+        const std::uint16_t variant = result.columns->variant[row];
+        if (variant == notShown) continue;
+        const auto at = project(worldOf(result, row, result.variants[variant].meshes->bounds.centre()));
+        if (at && rect.contains(at->first)) rows.push_back(row);
+    }
+    return rows;
+}
+
+ObjectId backdropAt(const Evaluated& evaluated, const ViewCamera& view, QSizeF viewport, QPointF pixel) {
+    for (const auto& r : evaluated.swarms)
+        for (const Backdrop& backdrop : r->backdrops) {
+            QPolygonF corners;
+            for (int k = 0; k < 8; ++k)
+                if (const auto at = view.project(backdrop.pose.toWorld(corner(backdrop.meshes->bounds, k)), viewport)) corners << *at;
+            if (corners.boundingRect().contains(pixel)) return backdrop.shape;
+        }
+    return {};
+}
+
+}  // namespace pick

@@ -1,0 +1,152 @@
+#include "app/settings/formula_field.h"
+
+#include <algorithm>
+#include <QAbstractItemView>
+#include <QCompleter>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QScrollBar>
+#include <QStandardItemModel>
+#include <QTextBlock>
+#include <QVBoxLayout>
+
+#include "app/theme/theme.h"
+
+namespace {
+
+bool inWord(QChar c) { return c.isLetterOrNumber() || c == '_' || c == '.' || c == '\''; }
+
+}  // namespace
+
+FormulaField::FormulaField(std::function<std::vector<Offer>()> offers, QWidget* parent) : QWidget(parent), offers_(std::move(offers)) {
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(2);
+    editor_ = new QPlainTextEdit(this);
+    editor_->setObjectName("formula");
+    editor_->setFont(theme::numbers());
+    editor_->setTabChangesFocus(true);
+    editor_->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    editor_->setWordWrapMode(QTextOption::WrapAtWordBoundaryOrAnywhere);
+    editor_->installEventFilter(this);
+    error_ = new QLabel(this);
+    error_->setObjectName("formulaError");
+    error_->setWordWrap(true);
+    error_->setStyleSheet("color: #f08a72;");
+    error_->hide();
+    column->addWidget(editor_);
+    column->addWidget(error_);
+    names_ = new QStandardItemModel(0, 2, this);
+    completer_ = new QCompleter(names_, this);
+    completer_->setWidget(editor_);
+    completer_->setCaseSensitivity(Qt::CaseInsensitive);
+    completer_->setMaxVisibleItems(9);
+    connect(completer_, qOverload<const QString&>(&QCompleter::activated), this, &FormulaField::take);
+    connect(editor_, &QPlainTextEdit::textChanged, this, [this] {
+        fitHeight();
+        emit typed(text());
+    });
+    fitHeight();
+}
+
+QString FormulaField::text() const { return editor_->toPlainText(); }
+
+void FormulaField::show(const QString& text) {
+    if (editor_->hasFocus() || text == this->text()) return;
+    const QSignalBlocker quiet(editor_);
+    editor_->setPlainText(text);
+    clearError();
+    fitHeight();
+}
+
+/// One to four lines, as many as the text needs.
+void FormulaField::fitHeight() {
+    const int lines = std::clamp(static_cast<int>(editor_->document()->documentLayout()->documentSize().height()), 1, 4);
+    editor_->setFixedHeight(lines * editor_->fontMetrics().lineSpacing() + 12);
+}
+
+void FormulaField::showError(const QString& sentence, int place) {
+    error_->setText(sentence);
+    error_->show();
+    QTextEdit::ExtraSelection mark;
+    mark.cursor = QTextCursor(editor_->document());
+    const int length = static_cast<int>(text().size());
+    const int at = std::clamp(place, 0, std::max(length - 1, 0));
+    // The word at the place, or the one character; all of it where no place is known.
+    int end = at + 1;
+    if (at < length && inWord(text()[at]))
+        while (end < length && inWord(text()[end])) ++end;
+    mark.cursor.setPosition(place < 0 ? 0 : at);
+    mark.cursor.setPosition(place < 0 ? length : std::min(end, length), QTextCursor::KeepAnchor);
+    mark.format.setUnderlineStyle(QTextCharFormat::WaveUnderline);
+    mark.format.setUnderlineColor(theme::coral);
+    mark.format.setBackground(QColor(240, 138, 114, 60));
+    editor_->setExtraSelections({mark});
+    setProperty("errorPlace", at);
+}
+
+void FormulaField::clearError() {
+    error_->hide();
+    editor_->setExtraSelections({});
+    setProperty("errorPlace", {});
+}
+
+QString FormulaField::wordBefore() const {
+    const QString all = text();
+    const int end = editor_->textCursor().position();
+    int start = end;
+    while (start > 0 && inWord(all[start - 1])) --start;
+    // A name in quotes may hold spaces.
+    const auto quotes = all.left(end).count('\'');
+    if (quotes % 2 == 1) start = static_cast<int>(all.lastIndexOf('\'', end - 1));
+    return all.mid(start, end - start);
+}
+
+void FormulaField::offer() {
+    const QString word = wordBefore();
+    if (word.isEmpty() || word[0].isDigit()) return completer_->popup()->hide();
+    names_->removeRows(0, names_->rowCount());
+    for (const Offer& offer : offers_()) {
+        auto* name = new QStandardItem(offer.name);
+        name->setToolTip(offer.summary);
+        names_->appendRow({name, new QStandardItem(offer.summary)});
+    }
+    completer_->setCompletionPrefix(word);
+    const bool whole = completer_->completionCount() == 1 && completer_->currentCompletion() == word;
+    if (completer_->completionCount() == 0 || whole) return completer_->popup()->hide();
+    completer_->popup()->setCurrentIndex(completer_->completionModel()->index(0, 0));
+    QRect at = editor_->cursorRect();
+    at.setWidth(220);
+    completer_->complete(at);
+}
+
+void FormulaField::take(const QString& name) {
+    QTextCursor cursor = editor_->textCursor();
+    cursor.movePosition(QTextCursor::Left, QTextCursor::KeepAnchor, static_cast<int>(wordBefore().size()));
+    // A function is written up to its bracket.
+    const auto bracket = name.indexOf('(');
+    cursor.insertText(bracket < 0 ? name : name.left(bracket + 1));
+    editor_->setTextCursor(cursor);
+}
+
+bool FormulaField::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() == QEvent::FocusOut) emit finished();
+    if (event->type() != QEvent::KeyPress) return QWidget::eventFilter(watched, event);
+    auto* key = static_cast<QKeyEvent*>(event);
+    const bool open = completer_->popup()->isVisible();
+    const bool enter = key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter;
+    if (open && (enter || key->key() == Qt::Key_Tab || key->key() == Qt::Key_Escape)) {
+        const QString chosen = completer_->popup()->currentIndex().data().toString();
+        completer_->popup()->hide();
+        if (key->key() != Qt::Key_Escape) take(chosen);
+        return true;
+    }
+    if (open && (key->key() == Qt::Key_Up || key->key() == Qt::Key_Down)) return false;
+    if (enter) {
+        emit finished();
+        return true;
+    }
+    const bool writes = !key->text().isEmpty() && key->text()[0].isPrint();
+    if (writes || key->key() == Qt::Key_Backspace) QMetaObject::invokeMethod(this, &FormulaField::offer, Qt::QueuedConnection);
+    return QWidget::eventFilter(watched, event);
+}

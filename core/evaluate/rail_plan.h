@@ -1,0 +1,14 @@
+#pragma once
+#include "core/evaluate/plan.h"
+
+namespace gswarm {
+
+/// What patterns, zones and gestures of a swarm may ask for, at one frame. It refers to the scene, the store and the
+/// progress, which must outlive it.
+RailSource railSourceOf(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Store& store, Progress& progress);
+
+/// One card of the rail; `hash` takes in all it depends on. A card that lacks something waits. `ownTime`: earlier cards
+/// shift the instances' time by up to `shiftFrames`.
+Card prepareCard(const Scene& scene, const Object& railEntry, const PlanOptions& options, RailSource& source, double shiftFrames);
+
+}  // namespace gswarm

@@ -1,0 +1,109 @@
+#pragma once
+#include "core/base/block.h"
+#include "core/base/lane_number.h"
+#include "core/gesture/rail_source.h"
+#include "core/scene/describe.h"
+
+namespace gswarm {
+
+/// Which place of an instance patterns and zones look at.
+enum class GesturePlace { home, current };
+
+/// What every gesture's struct begins with; the first two rows of its table.
+struct GestureBasics {
+    float strength;  ///< percent
+    GesturePlace place;
+};
+
+/// Most numbers of a gesture that may differ from instance to instance.
+inline constexpr int mostGestureNumbers = 20;
+/// Rails hold at most this many cards.
+inline constexpr int mostCards = 64;
+
+/// Where an instance was really changed, one bit per card and channel.
+enum EffectChannel { positionEffect, rotationEffect, scaleEffect, colourEffect, otherEffect, effectChannels };
+struct EffectColumns {
+    alignas(64) WordColumn channel[effectChannels][mostCards / 32];
+};
+
+/// All instances of a swarm as a card finds them, in number order, for gestures that need the whole at once.
+struct WholeSwarm {
+    std::vector<float> x, y, z, qx, qy, qz, qw, sx, sy, sz, r, g, b, a;
+    std::vector<float> radius;  ///< half the largest side of what each repeats, with its scale; 0 for hidden ones
+    std::size_t count() const { return x.size(); }
+};
+/// What such a gesture makes of them: columns in number order, read again in the block.
+using WholeColumns = std::vector<std::vector<float>>;
+
+struct GestureInput {
+    const void* data;           ///< the kind's struct, prepared
+    const LaneNumber* numbers;  ///< those of the table that may differ per instance, in its order; strength (a factor) first
+    bool patternSigned;
+    int components;  ///< of block.driven: 1 or 3
+    WorldPose swarm;
+    Moment moment;
+    LaneNumber offset;          ///< frames: the instance's own time minus the moment's
+    int card;                   ///< number in the rail, for the effect bits
+    int row;                    ///< of the block's first instance in `whole`
+    const WholeColumns* whole;  ///< null for gestures that need none
+    const Columns3 *before, *after;  ///< where the instances were and will be a moment away; null unless travel is read
+
+    template <class T>
+    const T& as() const {
+        return *static_cast<const T*>(data);
+    }
+};
+
+struct GestureKind : Kind {
+    const GestureBasics& (*basics)(const void*) = nullptr;
+    /// Changes the block and marks in `effect` where it did.
+    std::function<void(const GestureInput&, Block&, EffectColumns&)> apply;
+    /// Asks for what the gesture reads beside its own numbers.
+    std::function<void(void*, const RailSource&)> prepare;
+    /// For gestures that need all instances at once. Cancels between its steps.
+    std::function<WholeColumns(const void*, const WholeSwarm&, Progress&)> gather;
+    /// Whether it acts differently by time alone.
+    std::function<bool(const void*)> moves;
+    /// Whether it needs to know where instances come from and go to.
+    std::function<bool(const void*)> readsTravel;
+    /// Whether it acts where no zone is, too.
+    std::function<bool(const void*)> actsElsewhere;
+
+    int laneCount() const;  ///< numbers that may differ per instance
+};
+
+template <class T>
+GestureKind makes(Describe<T, GestureKind>& described, void (*apply)(const GestureInput&, Block&, EffectColumns&)) {
+    GestureKind kind = described.kind();
+    kind.basics = [](const void* data) -> const GestureBasics& { return *static_cast<const T*>(data); };
+    kind.apply = apply;
+    return kind;
+}
+template <class T>
+GestureKind preparing(GestureKind kind, void (*prepare)(T&, const RailSource&)) {
+    kind.prepare = [prepare](void* data, const RailSource& source) { prepare(*static_cast<T*>(data), source); };
+    return kind;
+}
+template <class T>
+GestureKind gathering(GestureKind kind, WholeColumns (*gather)(const T&, const WholeSwarm&, Progress&)) {
+    kind.gather = [gather](const void* data, const WholeSwarm& whole, Progress& progress) {
+        return gather(*static_cast<const T*>(data), whole, progress);
+    };
+    return kind;
+}
+
+/// A table that begins with the rows that all gestures have.
+template <class T>
+struct DescribeGesture : Describe<T, GestureKind> {
+    DescribeGesture(std::string id, std::string label, std::string summary)
+        : Describe<T, GestureKind>(Family::gesture, std::move(id), std::move(label), std::move(summary)) {
+        this->number("strength", &T::strength, 100, {0, 100}, "How strongly the whole gesture acts").unit("%").hard(-1000, 1000).perInstance();
+        this->choice("place", static_cast<GesturePlace T::*>(&T::place), {{"home", "Home"}, {"current", "Where it is now"}},
+                     "Which place of an instance patterns and zones look at")
+            .label("Reads place");
+    }
+};
+
+extern const GestureKind changeGesture, aimGesture, makeRoomGesture, snapGesture, wrapGesture, travelGesture, smoothGesture;
+
+}  // namespace gswarm
