@@ -6,6 +6,7 @@
 #include "core/exchange/export.h"
 #include "core/scene/project_file.h"
 #include "core/scene/references.h"
+#include "core/time/track.h"
 
 using namespace gswarm;
 
@@ -107,6 +108,12 @@ void Document::setFrame(double frame) {
 void Document::setSolo(ObjectId railEntry) {
     solo_ = railEntry;
     emit sessionChanged();
+}
+
+void Document::vary(const Address& number) {
+    const auto& tracks = std::get<Numbers>(valueOf(scene(), number));
+    const double now = valueAt(tracks[static_cast<std::size_t>(std::max(number.component, 0))], frame_);
+    session_.vary({number, standardVariations(parameterAt(scene(), number), now)});
 }
 
 void Document::startPick(std::vector<ObjectType> allowed, const Picked& picked) {

@@ -39,7 +39,7 @@ void Banner::refresh() {
         text_->setText("The kept version. Let go of C to come back.");
     } else {
         QString text = QString("Rehearsal: one of %1").arg(session.rehearsal());
-        if (result) text += QString(", %L1 of %L2 instances").arg(result->count).arg(result->total);
+        if (result) text += ", " + theme::grouped(result->count) + " of " + theme::grouped(result->total) + " instances";
         QStringList whole;
         for (const ObjectId entry : result ? result->wantWhole : std::vector<ObjectId>{})
             if (const Object* card = document_.scene().find(entry))

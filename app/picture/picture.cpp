@@ -44,6 +44,7 @@ Picture::Picture(Document& document, Evaluation& evaluation, QWidget* parent)
     variationBar_ = new VariationBar(document_, this);
     banner_ = new Banner(document_, evaluation_, this);
     connect(banner_, &Banner::resized, this, &Picture::placeBars);
+    connect(variationBar_, &VariationBar::resized, this, &Picture::placeBars);
     connect(&document_.session(), &Session::viewChanged, this, [this] {
         placeBars();
         update();
@@ -100,7 +101,7 @@ QToolButton* Picture::ghostChoice() {
     button->setPopupMode(QToolButton::MenuButtonPopup);
     button->setToolTip("Ghosts of the frames before and after (G)");
     button->setAccessibleName("Ghosts");
-    button->setFixedHeight(26);
+    button->setFixedSize(42, 26);
     auto* menu = new QMenu(button);
     const Session::Ghosts choices[] = {{true, 2, 2, 5}, {true, 4, 4, 5}, {true, 2, 2, 12}, {true, 6, 0, 3}, {true, 0, 6, 3}};
     for (const auto& ghosts : choices)
@@ -124,7 +125,7 @@ QToolButton* Picture::rehearsalChoice() {
     button->setPopupMode(QToolButton::InstantPopup);
     button->setToolTip("Rehearsal: work on a share of a heavy swarm; exports always make all of it");
     button->setAccessibleName("Rehearsal");
-    button->setFixedHeight(26);
+    button->setFixedSize(48, 26);
     auto* menu = new QMenu(button);
     for (int share = 1; share <= 64; share *= 2)
         menu->addAction(share == 1 ? QString("All instances") : QString("One of %1").arg(share), this,
@@ -364,9 +365,11 @@ void Picture::showWork(const QString& what, double fraction) {
 
 void Picture::placeBars() {
     auto* choices = findChild<QWidget*>("viewChoices");
+    choices->setVisible(!document_.session().variations());
     choices->adjustSize();
     choices->move(6, height() - choices->height() - 6);
     for (QWidget* bar : {static_cast<QWidget*>(variationBar_), static_cast<QWidget*>(banner_)}) {
+        bar->layout()->activate();
         bar->adjustSize();
         bar->move((width() - bar->width()) / 2, 8);
     }

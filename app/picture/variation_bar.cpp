@@ -38,6 +38,7 @@ void VariationBar::makeFields() {
         made->setObjectName(name);
         made->setFixedWidth(84);
         row_->insertWidget(at, made);
+        made->setVisible(true);
         connect(made, &NumberField::edited, this, [this, end](double value) {
             Session::Variations changed = *document_.session().variations();
             changed.range.*end = value;
@@ -64,5 +65,5 @@ void VariationBar::refresh() {
     what_->setText(QString::fromStdString(document_.scene().at(variations->number.object).name + ": " + p.label) + axis);
     from_->show(variations->range.from, NumberField::Mark::none);
     to_->show(variations->range.to, NumberField::Mark::none);
-    adjustSize();
+    emit resized();
 }

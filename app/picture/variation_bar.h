@@ -15,6 +15,9 @@ class VariationBar : public QWidget {
     VariationBar(Document& document, QWidget* parent);
     void refresh();
 
+  signals:
+    void resized();
+
   private:
     void makeFields();
 

@@ -14,7 +14,13 @@ using namespace gswarm;
 
 namespace {
 
-constexpr int columns = 3, frames = 50;
+constexpr int columns = 4, frames = 50;
+
+/// What must come before, for the gesture to have something to do.
+const char* before(const std::string& start) {
+    if (start == "makeRoom" || start == "snap" || start == "aim") return "scatter";
+    return start == "smooth" ? "randomSize" : nullptr;
+}
 
 /// A row of nine blocks with the gesture on it, evaluated like any swarm.
 Scene sampleScene(const GestureStart& start) {
@@ -26,6 +32,8 @@ Scene sampleScene(const GestureStart& start) {
     };
     set(grid, "count", fixedNumbers({9, 1, 1}));
     set(edit.scene.piece().id, "loopFrames", fixedNumbers({double(frames)}));
+    for (const GestureStart& other : gestureStarts())
+        if (before(start.id) && other.id == before(start.id)) edit = addGesture(edit.scene, swarm, other.make());
     return addGesture(edit.scene, swarm, start.make()).scene;
 }
 

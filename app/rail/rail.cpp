@@ -1,9 +1,8 @@
 #include "app/rail/rail.h"
 
 #include <algorithm>
+#include <cmath>
 #include <QHBoxLayout>
-#include <QLocale>
-#include <QMenu>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QScrollBar>
@@ -14,15 +13,11 @@
 #include "app/rail/rail_card.h"
 #include "app/theme/theme.h"
 #include "core/scene/rail_edits.h"
-#include "core/evaluate/why.h"
+#include "core/gesture/gesture_kind.h"
 
 using namespace gswarm;
 
-namespace {
 
-QString grouped(int n) { return QLocale(QLocale::English).toString(n).replace(',', ' '); }
-
-}  // namespace
 
 Rail::Rail(Document& document, Evaluation& evaluation, QWidget* parent) : QWidget(parent), document_(document), evaluation_(evaluation) {
     setObjectName("rail");
@@ -69,6 +64,7 @@ Rail::Rail(Document& document, Evaluation& evaluation, QWidget* parent) : QWidge
     for (const auto signal : {&Document::sceneChanged, &Document::chosenChanged, &Document::sessionChanged})
         connect(&document_, signal, this, &Rail::refresh);
     connect(&evaluation_, &Evaluation::ready, this, &Rail::refresh);
+    connect(&document_.session(), &Session::tallyChanged, this, &Rail::refresh);
     connect(&evaluation_, &Evaluation::overlapsKnown, this, &Rail::refresh);
     rebuild();
 }
@@ -101,6 +97,10 @@ void Rail::connectGesture(RailCard* card, ObjectId entry) {
         document_.setValue(addressOf(document_.scene(), entry, "on"), on);
         document_.seal();
     });
+    connect(card, &RailCard::soloAsked, this, [this, entry] { document_.setSolo(document_.solo() == entry ? ObjectId{} : entry); });
+    connect(card, &RailCard::strengthAsked, this,
+            [this, gesture](double strength) { document_.setNumber(addressOf(document_.scene(), gesture(), "strength"), strength * 100); });
+    connect(card, &RailCard::strengthDone, this, [this] { document_.seal(); });
     connect(card, &RailCard::whyAsked, this, [this, entry] { askWhy(entry); });
     connect(card, &RailCard::menuAsked, this, [this, entry](const QPoint& at) { showMenu(entry, at); });
     connect(card, &RailCard::renameAsked, this, [this, gesture] {
@@ -135,85 +135,139 @@ void Rail::refresh() {
     const ObjectId swarm = document_.swarm();
     if (swarm != swarm_ || (swarm && document_.scene().at(swarm).list("rail") != entries_)) rebuild();
     if (!swarm_) return;
+    showStock();
+    showFormation();
+    showResult();
+    for (std::size_t i = 0; i < entries_.size(); ++i) cards_[i]->show(gestureState(i));
+}
+
+/// What one instance had after card `card` (−1: its home); none unless an instance is tallied.
+std::optional<TallyText> Rail::tallyAfter(int card) const {
+    const auto latest = evaluation_.latest();
+    const auto row = static_cast<std::size_t>(card + 1);
+    if (!latest || latest->tallySwarm != swarm_ || row >= latest->tally.size()) return std::nullopt;
+    return tallyText(row == 0 ? nullptr : &latest->tally[row - 1], latest->tally[row]);
+}
+
+void Rail::showStock() {
     const Scene& scene = document_.scene();
-    const Object& object = scene.at(swarm_);
-    const auto result = evaluation_.resultOf(swarm_);
-    const ObjectId chosen = document_.chosen();
     QStringList shapes;
-    for (const ObjectId entry : object.list("stock"))
+    for (const ObjectId entry : scene.at(swarm_).list("stock"))
         if (const Object* shape = scene.find(referenceOf(scene.at(entry).part("entry"), "shape")))
             shapes << QString::fromStdString(shape->name);
-    const auto& formation = *scene.at(referenceOf(object.part("place"), "formation")).part("formation").kind;
-    stock_->show({"stock",
-                  "Stock",
-                  shapes.size() > 2 ? QString("%1 shapes").arg(shapes.size()) : shapes.join(", "),
-                  "What the swarm repeats: " + shapes.join(", "),
-                  {},
-                  chosen.type() == ObjectType::stock,
-                  true,
-                  false,
-                  false,
-                  shapes.isEmpty(),
-                  false,
-                  1});
-    formation_->show({"formation",
-                      "Formation",
-                      QString::fromStdString(formation.label),
-                      "Where the instances stand",
-                      {},
-                      chosen.type() == ObjectType::formation,
-                      true,
-                      false,
-                      false,
-                      false,
-                      false,
-                      1});
-    const int overlaps = evaluation_.overlapsOf(swarm_);
+    CardState state;
+    state.icon = "stock";
+    state.name = "Stock";
+    state.count = shapes.size() > 2 ? QString("%1 shapes").arg(shapes.size()) : shapes.join(", ");
+    state.tip = "What the swarm repeats: " + shapes.join(", ");
+    state.chosen = document_.chosen().type() == ObjectType::stock;
+    state.trouble = shapes.isEmpty();
+    stock_->show(state);
+}
+
+void Rail::showFormation() {
+    const Scene& scene = document_.scene();
+    const auto& kind = *scene.at(referenceOf(scene.at(swarm_).part("place"), "formation")).part("formation").kind;
+    CardState state;
+    state.icon = "formation";
+    state.name = "Formation";
+    state.count = QString::fromStdString(kind.label);
+    state.tip = "Where the instances stand";
+    state.chosen = document_.chosen().type() == ObjectType::formation;
+    addTally(-1, state);
+    formation_->show(state);
+}
+
+void Rail::showResult() {
+    const auto result = evaluation_.resultOf(swarm_);
     const auto latest = evaluation_.latest();
+    const int overlaps = evaluation_.overlapsOf(swarm_);
     const bool stuck = latest && latest->problems.contains(swarm_);
-    const QString count = stuck          ? "can't be made"
-                          : !result      ? "…"
-                          : overlaps > 0 ? grouped(result->visible) + " shown\n" + grouped(overlaps) + " overlap"
-                                         : grouped(result->visible) + " shown";
-    const QString tip =
-        result ? QString("%1 instances, %2 shown%3")
-                     .arg(grouped(result->count), grouped(result->visible),
-                          result->notFinite ? QString(", %1 left out: their place is no number").arg(result->notFinite) : QString())
-               : QString();
-    QString told = stuck ? latest->problems.at(swarm_) : tip;
-    if (overlaps >= 0 && result && !stuck) told += QString("\n%1 instances overlap another").arg(overlaps == 0 ? "No" : grouped(overlaps));
-    for (const auto& note : result ? result->notes : std::vector<std::string>{}) told += "\n" + QString::fromStdString(note);
-    result_->show(
-        {"result", "Result", count, told, {}, chosen == swarm_, true, false, false, stuck || (result && result->notFinite > 0), false, 1});
-    for (std::size_t i = 0; i < entries_.size(); ++i) {
-        const Part& entry = scene.at(entries_[i]).part("entry");
-        const Object& gesture = scene.at(referenceOf(entry, "gesture"));
-        CardState state;
-        state.icon = "gesture";
-        for (const char* channel : {"colour", "scale", "rotation", "position"})
-            if (switchOf(gesture.part("change"), channel)) state.icon = channel;
-        state.name = QString::fromStdString(gesture.name);
-        state.hasSwitch = true;
-        state.on = switchOf(entry, "on");
-        state.solo = document_.solo() == entries_[i];
-        state.chosen = document_.chosen() == gesture.id;
-        state.strength = numberAt(gesture.part("change"), "strength", document_.frame()) / 100;
-        state.count = state.on ? "…" : "off";
-        if (result && i < result->cards.size() && result->cards[i].entry == entries_[i]) {
-            const Census& census = result->cards[i];
-            state.strip = census.samples.strip;
-            state.why = census.touched == 0 || census.seen == 0;
-            state.trouble = state.why && state.on;
-            state.count =
-                !census.acts ? (state.on ? "not soloed" : "off") : QString("%1 · %2").arg(grouped(census.touched), grouped(census.seen));
-            state.tip =
-                QString("acts on %1 · seen at the end on %2\nstrength %3 %\nDrag to reorder, double-click to rename, right-click for more")
-                    .arg(grouped(census.touched), grouped(census.seen))
+    CardState state;
+    state.icon = "result";
+    state.name = "Result";
+    state.chosen = document_.chosen() == swarm_;
+    state.count = stuck ? "can't be made" : !result ? "…" : theme::grouped(result->visible) + " shown";
+    if (!stuck && result && overlaps > 0) state.count += "\n" + theme::grouped(overlaps) + " overlap";
+    if (result) {
+        state.tip = QString("%1 instances, %2 shown").arg(theme::grouped(result->count), theme::grouped(result->visible));
+        if (result->notFinite) state.tip += QString(", %1 left out: their place is no number").arg(result->notFinite);
+    }
+    if (stuck) state.tip = latest->problems.at(swarm_);
+    if (overlaps >= 0 && result && !stuck) state.tip += QString("\n%1 instances overlap another").arg(overlaps == 0 ? "No" : theme::grouped(overlaps));
+    for (const auto& note : result ? result->notes : std::vector<std::string>{}) state.tip += "\n" + QString::fromStdString(note);
+    state.trouble = stuck || (result && result->notFinite > 0);
+    if (latest && latest->tallySwarm == swarm_ && !latest->tally.empty()) {
+        const InstanceRow& end = latest->tally.back().instance;
+        state.added = QString("number %1").arg(end.number);
+        state.value = "A leaves";
+        state.tip = QString("Instance %1, id %2. The cards show its values; A leaves.").arg(end.number).arg(end.id);
+    }
+    result_->show(state);
+}
+
+void Rail::addTally(int card, CardState& state) const {
+    const auto text = tallyAfter(card);
+    if (!text) return;
+    state.added = text->added;
+    state.value = text->value;
+    state.tip = text->tip;
+}
+
+QString Rail::iconOf(const Object& gesture) {
+    const Part& change = gesture.part("change");
+    if (change.kind != &changeGesture) return QString::fromStdString(change.kind->id);
+    QString icon = "gesture";
+    for (const auto& [channel, name] : {std::pair{"number", "number"}, {"time", "time"}, {"showing", "showing"}, {"shape", "shape-by"},
+                                        {"colour", "colour"}, {"scale", "scale"}, {"rotation", "rotation"}, {"position", "position"}})
+        if (switchOf(change, channel)) icon = name;
+    return icon;
+}
+
+CardState Rail::gestureState(std::size_t i) const {
+    const Scene& scene = document_.scene();
+    const Part& entry = scene.at(entries_[i]).part("entry");
+    const Object& gesture = scene.at(referenceOf(entry, "gesture"));
+    const auto result = evaluation_.resultOf(swarm_);
+    CardState state;
+    state.icon = iconOf(gesture);
+    state.name = QString::fromStdString(gesture.name);
+    state.hasSwitch = true;
+    state.on = switchOf(entry, "on");
+    state.solo = document_.solo() == entries_[i];
+    state.chosen = document_.chosen() == gesture.id;
+    state.swarms = usersOf(scene, gesture.id);
+    state.strength = numberAt(gesture.part("change"), "strength", document_.frame()) / 100;
+    state.count = state.on ? "…" : "off";
+    if (result && i < result->cards.size() && result->cards[i].entry == entries_[i]) addCensus(*result, i, state);
+    if (state.swarms > 1) state.tip += QString("\nShared by %1 swarms: edited in one, changed in all").arg(state.swarms);
+    addTally(static_cast<int>(i), state);
+    return state;
+}
+
+void Rail::addCensus(const Result& result, std::size_t card, CardState& state) const {
+    const Census& census = result.cards[card];
+    state.strip = census.samples.strip;
+    state.why = census.touched == 0 || census.seen == 0 || census.notFinite > 0;
+    state.trouble = state.why && state.on;
+    state.wantsWhole = std::find(result.wantWhole.begin(), result.wantWhole.end(), entries_[card]) != result.wantWhole.end();
+    if (state.wantsWhole) state.why = false;
+    state.count = !state.on               ? QString("off")
+                  : !census.waits.empty() ? QString("waits")
+                  : !census.acts          ? QString("not soloed")
+                  : census.notFinite > 0  ? theme::grouped(census.notFinite) + " no number"
+                                          : theme::grouped(census.touched) + " · " + theme::grouped(census.seen);
+    state.tip = QString("acts on %1 · seen at the end on %2\nstrength %3 %, drag the bar at the bottom\nDrag to reorder, double-click to "
+                        "rename, right-click for more")
+                    .arg(theme::grouped(census.touched), theme::grouped(census.seen))
                     .arg(state.strength * 100);
-            const int cut = census.clippedWhere + census.clippedShaped;
-            if (cut > 0) state.tip += QString("\nThe clip cuts %1 values").arg(grouped(cut));
-        }
-        cards_[i]->show(state);
+    if (!census.waits.empty()) state.tip = "It waits: " + QString::fromStdString(census.waits) + "\n" + state.tip;
+    if (census.notFinite > 0) state.tip += QString("\nNo number on %1 instances: they keep what they had before this card").arg(theme::grouped(census.notFinite));
+    const int cut = census.clippedWhere + census.clippedShaped;
+    if (cut > 0) {
+        const int percent = std::max(1, static_cast<int>(std::lround(100.0 * cut / std::max(result.count, 1))));
+        state.cut = QString("cut %1 %").arg(percent);
+        state.tip += QString("\nThe clip cuts %1 values, %2 % of all").arg(theme::grouped(cut)).arg(percent);
     }
 }
 
@@ -234,40 +288,6 @@ void Rail::openGallery() {
     gallery_->show();
     gallery_->setFocus();
     gallery_->findChild<QPushButton*>()->setFocus();
-}
-
-void Rail::askWhy(ObjectId entry) {
-    const auto result = evaluation_.resultOf(swarm_);
-    if (!result) return;
-    const auto why = whyNothing(document_.scene(), *result, entry, document_.solo());
-    QMenu menu(this);
-    menu.setObjectName("why");
-    menu.addAction(why ? QString::fromStdString(why->reason) : "It acts, and what it does is seen.")->setEnabled(false);
-    QAction* mend = nullptr;
-    if (why && !why->mendLabel.empty()) mend = menu.addAction(QString::fromStdString(why->mendLabel));
-    const auto at = std::find(entries_.begin(), entries_.end(), entry) - entries_.begin();
-    RailCard* card = cards_[static_cast<std::size_t>(at)];
-    if (menu.exec(card->mapToGlobal(QPoint(0, card->height()))) != mend || !mend) return;
-    if (why->unsolo)
-        document_.setSolo({});
-    else
-        document_.edit([&](const Scene&) { return *why->mend; });
-}
-
-void Rail::showMenu(ObjectId entry, const QPoint& at) {
-    QMenu menu(this);
-    QAction* solo = menu.addAction(document_.solo() == entry ? "End the solo" : "Solo");
-    QAction* why = menu.addAction("Why?");
-    menu.addSeparator();
-    QAction* duplicate = menu.addAction("Duplicate, same zones");
-    QAction* duplicateOwn = menu.addAction("Duplicate, zones of its own");
-    QAction* away = menu.addAction("Delete");
-    const QAction* done = menu.exec(at);
-    if (done == solo) document_.setSolo(document_.solo() == entry ? ObjectId{} : entry);
-    if (done == why) askWhy(entry);
-    if (done == duplicate) document_.edit([&](const Scene& s) { return duplicateCard(s, entry, ZonesOfCopy::shared); });
-    if (done == duplicateOwn) document_.edit([&](const Scene& s) { return duplicateCard(s, entry, ZonesOfCopy::own); });
-    if (done == away) document_.edit([&](const Scene& s) { return remove(s, entry); });
 }
 
 int Rail::placeAt(int globalX) const {

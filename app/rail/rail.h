@@ -1,13 +1,20 @@
 #pragma once
+#include <functional>
+#include <optional>
 #include <QWidget>
 #include <vector>
 
 #include "app/document/document.h"
+#include "app/rail/rail_card.h"
+#include "app/rail/tally_text.h"
 
-class RailCard;
 class Evaluation;
+namespace gswarm {
+struct Result;
+}
 class Gallery;
 class QHBoxLayout;
+class QMenu;
 class QScrollArea;
 class QToolButton;
 
@@ -32,7 +39,16 @@ class Rail : public QWidget {
     void rebuild();
     void refresh();
     void connectGesture(RailCard* card, gswarm::ObjectId entry);
+    void showStock();
+    void showFormation();
+    void showResult();
+    CardState gestureState(std::size_t card) const;
+    void addCensus(const gswarm::Result& result, std::size_t card, CardState& state) const;
+    std::optional<TallyText> tallyAfter(int card) const;
+    void addTally(int card, CardState& state) const;
+    static QString iconOf(const gswarm::Object& gesture);
     void showMenu(gswarm::ObjectId entry, const QPoint& at);
+    void addSwarms(QMenu& menu, const QString& title, const std::function<gswarm::Edit(const gswarm::Scene&, gswarm::ObjectId swarm)>& make);
     void drop(gswarm::ObjectId entry, int globalX);
     int placeAt(int globalX) const;
     void arrange();

@@ -1,17 +1,20 @@
 #include "app/rail/rail_card.h"
 
 #include <algorithm>
+#include <cmath>
 #include <QContextMenuEvent>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 
+#include "app/theme/strip.h"
 #include "app/theme/theme.h"
 
 RailCard::RailCard(int index, QWidget* parent) : QWidget(parent), index_(index) {
     setFocusPolicy(Qt::StrongFocus);
     setCursor(Qt::PointingHandCursor);
     setFixedHeight(64);
+    setMouseTracking(true);
 }
 
 void RailCard::show(const CardState& state) {
@@ -22,7 +25,8 @@ void RailCard::show(const CardState& state) {
 }
 
 QRectF RailCard::switchRect() const { return QRectF(width() - 30, 7, 22, 12); }
-QRectF RailCard::whyRect() const { return QRectF(width() - 42, height() - 19, 36, 16); }
+QRectF RailCard::whyRect() const { return QRectF(width() - 42, height() - 22, 36, 16); }
+QRectF RailCard::strengthRect() const { return QRectF(8, height() - 5, width() - 16, 2); }
 
 void RailCard::paintEvent(QPaintEvent*) {
     QPainter painter(this);
@@ -31,74 +35,122 @@ void RailCard::paintEvent(QPaintEvent*) {
     painter.setPen(QPen(state_.chosen ? theme::gold : hasFocus() ? theme::quiet : theme::line, state_.chosen ? 1.5 : 1));
     painter.setBrush(state_.chosen ? theme::raised : theme::panel);
     painter.drawRoundedRect(box, 4, 4);
+    paintHead(painter);
+    if (!state_.added.isEmpty())
+        paintTally(painter);
+    else
+        paintWeights(painter);
+    if (state_.hasSwitch) paintStrength(painter);
+}
+
+/// Icon, name, that it is shared, and the switch.
+void RailCard::paintHead(QPainter& painter) const {
     const QColor ink = state_.on ? theme::ivory : theme::quiet;
     theme::paintIcon(painter, state_.icon, QRectF(8, 6, 14, 14), ink);
     painter.setPen(ink);
     painter.setFont(theme::text(13, QFont::Medium));
-    const double nameEnd = state_.hasSwitch ? switchRect().left() - 4 : width() - 6;
+    const bool shared = state_.swarms > 1;
+    const double nameEnd = state_.hasSwitch ? switchRect().left() - (shared ? 18 : 4) : width() - 6;
     const QRectF nameRect(27, 3, nameEnd - 27, 20);
     painter.drawText(nameRect, Qt::AlignVCenter,
                      painter.fontMetrics().elidedText(state_.name, Qt::ElideRight, static_cast<int>(nameRect.width())));
-    if (state_.hasSwitch) {
-        painter.setPen(QPen(theme::line, 1));
-        painter.setBrush(state_.on ? theme::line : theme::ink);
-        painter.drawRoundedRect(switchRect(), 3, 3);
-        painter.setPen(Qt::NoPen);
-        painter.setBrush(state_.solo ? theme::gold : state_.on ? theme::ivory : theme::weightLow);
-        painter.drawRoundedRect(QRectF(switchRect().left() + (state_.on ? 12 : 2), switchRect().top() + 2, 8, 8), 2, 2);
-    }
-    // The strip: every instance in order, how strongly the card acts on it now.
-    const QRectF strip(8, 26, width() - 16, 13);
-    if (!state_.strip.empty()) {
-        painter.setPen(Qt::NoPen);
-        painter.setBrush(theme::ink);
-        painter.drawRoundedRect(strip, 2, 2);
-        const int columns = static_cast<int>(strip.width());
-        for (int x = 0; x < columns; ++x) {
-            const std::size_t from = static_cast<std::size_t>(x) * state_.strip.size() / static_cast<std::size_t>(columns);
-            const float w = state_.strip[std::min(from, state_.strip.size() - 1)];
-            const double tall = std::clamp(std::abs(static_cast<double>(w)), 0.0, 1.0) * strip.height();
-            const QRectF bar(strip.left() + x, strip.bottom() - tall, 1, tall);
-            if (w < 0)
-                painter.fillRect(bar, QBrush(theme::verdigris, Qt::BDiagPattern));
-            else
-                painter.fillRect(bar, w > 1 ? QBrush(theme::ivory, Qt::Dense4Pattern) : QBrush(theme::weightColour(w)));
-        }
-    }
+    if (shared) theme::paintIcon(painter, "shared", QRectF(nameEnd + 2, 7, 12, 12), ink);
+    if (!state_.hasSwitch) return;
+    painter.setPen(QPen(theme::line, 1));
+    painter.setBrush(state_.on ? theme::line : theme::ink);
+    painter.drawRoundedRect(switchRect(), 3, 3);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(state_.solo ? theme::gold : state_.on ? theme::ivory : theme::weightLow);
+    painter.drawRoundedRect(QRectF(switchRect().left() + (state_.on ? 12 : 2), switchRect().top() + 2, 8, 8), 2, 2);
+}
+
+/// The strip over all instances, and how many there are of what.
+void RailCard::paintWeights(QPainter& painter) const {
+    if (!state_.strip.empty()) paintStrip(painter, QRectF(8, 25, width() - 16, 13), state_.strip);
     painter.setFont(theme::numbers(10));
-    painter.setPen(state_.trouble ? theme::coral : theme::quiet);
-    const QRectF line(8, height() - 20, (state_.why ? whyRect().left() - 4 : width() - 6) - 8, 16);
-    if (state_.hasSwitch)
-        painter.drawText(line, Qt::AlignVCenter,
-                         painter.fontMetrics().elidedText(state_.count, Qt::ElideRight, static_cast<int>(line.width())));
-    else  // without a strip there is room for two lines
-        painter.drawText(line.adjusted(0, -14, 0, 0), Qt::AlignBottom | Qt::TextWordWrap, state_.count);
-    if (state_.why) {
-        painter.setPen(QPen(theme::coral, 1));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawRoundedRect(whyRect(), 4, 4);
-        painter.setFont(theme::text(11, QFont::DemiBold));
-        painter.drawText(whyRect(), Qt::AlignCenter, "Why?");
+    painter.setPen(state_.trouble || state_.wantsWhole ? theme::coral : theme::quiet);
+    const QRectF line(8, height() - 23, (state_.why ? whyRect().left() - 4 : width() - 6) - 8, 16);
+    if (!state_.hasSwitch) {  // without a strip there is room for two lines
+        painter.drawText(line.adjusted(0, -12, 0, 2), Qt::AlignBottom | Qt::TextWordWrap, state_.count);
+        return;
     }
+    const QString told = turning_ || overStrength_ ? QString("strength %1 %").arg(std::round(state_.strength * 1000) / 10)
+                         : state_.wantsWhole       ? QString("needs the whole")
+                                                   : state_.count;
+    const int cutWidth = state_.cut.isEmpty() ? 0 : painter.fontMetrics().horizontalAdvance(state_.cut) + 4;
+    painter.drawText(line, Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(told, Qt::ElideRight, static_cast<int>(line.width()) - cutWidth));
+    if (cutWidth > 0 && !state_.why) {
+        painter.setPen(theme::coral);
+        painter.drawText(line, Qt::AlignVCenter | Qt::AlignRight, state_.cut);
+    }
+    if (!state_.why) return;
+    painter.setPen(QPen(theme::coral, 1));
+    painter.setBrush(Qt::NoBrush);
+    painter.drawRoundedRect(whyRect(), 4, 4);
+    painter.setFont(theme::text(11, QFont::DemiBold));
+    painter.drawText(whyRect(), Qt::AlignCenter, "Why?");
+}
+
+/// What the card added to the one instance, and what that has afterwards.
+void RailCard::paintTally(QPainter& painter) const {
+    const auto line = [&](double top, const QString& text, const QColor& colour) {
+        painter.setPen(colour);
+        painter.setFont(theme::numbers(10));
+        painter.drawText(QRectF(8, top, width() - 12, 15), Qt::AlignVCenter, painter.fontMetrics().elidedText(text, Qt::ElideRight, width() - 14));
+    };
+    line(24, state_.added, theme::ivory);
+    const QColor swatch(state_.value.startsWith('#') ? state_.value : QString());
+    if (swatch.isValid()) {
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(swatch);
+        painter.drawRoundedRect(QRectF(width() - 30, 42, 22, 11), 2, 2);
+    }
+    line(40, state_.value, theme::quiet);
+}
+
+/// A thin bar that can be dragged.
+void RailCard::paintStrength(QPainter& painter) const {
+    const QRectF bar = strengthRect();
+    painter.fillRect(bar, theme::line);
+    const double share = std::clamp(std::abs(state_.strength), 0.0, 1.0);
+    painter.fillRect(QRectF(bar.left(), bar.top(), bar.width() * share, bar.height()), overStrength_ || turning_ ? theme::ivory : theme::quiet);
 }
 
 void RailCard::mousePressEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton) return;
     pressed_ = event->position().toPoint();
     dragging_ = false;
+    turning_ = state_.hasSwitch && strengthRect().adjusted(-2, -5, 2, 5).contains(pressed_);
 }
 
 void RailCard::mouseMoveEvent(QMouseEvent* event) {
+    const bool over = state_.hasSwitch && strengthRect().adjusted(-2, -5, 2, 5).contains(event->position());
+    if (over != overStrength_) {
+        overStrength_ = over;
+        setCursor(over ? Qt::SizeHorCursor : Qt::PointingHandCursor);
+        update();
+    }
     if (!(event->buttons() & Qt::LeftButton) || !state_.hasSwitch) return;
+    if (turning_) {
+        const double share = (event->position().x() - strengthRect().left()) / strengthRect().width();
+        return emit strengthAsked(std::round(std::clamp(share, 0.0, 1.0) * 100) / 100);
+    }
     if (!dragging_ && (event->position().toPoint() - pressed_).manhattanLength() < 8) return;
     dragging_ = true;
 }
 
+void RailCard::leaveEvent(QEvent*) {
+    overStrength_ = false;
+    update();
+}
+
 void RailCard::mouseReleaseEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton) return;
+    if (std::exchange(turning_, false)) return emit strengthDone();
     if (std::exchange(dragging_, false)) return emit dropped(static_cast<int>(event->globalPosition().x()));
     if (state_.hasSwitch && switchRect().adjusted(-4, -4, 4, 4).contains(pressed_)) return emit switched(!state_.on);
-    if (state_.why && whyRect().contains(pressed_)) return emit whyAsked();
+    if (state_.why && state_.added.isEmpty() && whyRect().contains(pressed_)) return emit whyAsked();
     emit chosen();
 }
 
@@ -116,6 +168,9 @@ void RailCard::keyPressEvent(QKeyEvent* event) {
             return emit chosen();
         case Qt::Key_O:
             if (state_.hasSwitch) return emit switched(!state_.on);
+            break;
+        case Qt::Key_S:
+            if (state_.hasSwitch) return emit soloAsked();
             break;
         case Qt::Key_Question:
             return emit whyAsked();

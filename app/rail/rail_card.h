@@ -7,8 +7,12 @@ struct CardState {
     QString icon, name, count, tip;
     std::vector<float> strip;  ///< weights of evenly chosen instances in order; empty draws none
     bool chosen = false, on = true, hasSwitch = false, solo = false, trouble = false;
-    bool why = false;  ///< offers Why? because nothing of it is seen
+    bool why = false;       ///< offers Why? because nothing of it is seen
+    int swarms = 1;         ///< that share it
+    bool wantsWhole = false;  ///< looks different in a rehearsal
+    QString cut;            ///< what share of the values a clip cuts; empty for none
     double strength = 1;
+    QString added, value;  ///< of one instance, in place of strip and count; empty unless it is tallied
 };
 
 /// One card of the rail. It paints its state and tells what was asked of it; it decides nothing.
@@ -25,6 +29,9 @@ class RailCard : public QWidget {
     void chosen();
     void switched(bool on);
     void whyAsked();
+    void soloAsked();
+    void strengthAsked(double strength);  ///< 1 is the whole
+    void strengthDone();
     void menuAsked(const QPoint& global);
     void renameAsked();
     void dropped(int globalX);
@@ -37,6 +44,7 @@ class RailCard : public QWidget {
     void mouseMoveEvent(QMouseEvent*) override;
     void mouseReleaseEvent(QMouseEvent*) override;
     void mouseDoubleClickEvent(QMouseEvent*) override;
+    void leaveEvent(QEvent*) override;
     void contextMenuEvent(QContextMenuEvent*) override;
     void keyPressEvent(QKeyEvent*) override;
     void focusInEvent(QFocusEvent*) override { update(); }
@@ -45,9 +53,16 @@ class RailCard : public QWidget {
   private:
     QRectF switchRect() const;
     QRectF whyRect() const;
+    QRectF strengthRect() const;
+    void paintHead(QPainter& painter) const;
+    void paintWeights(QPainter& painter) const;
+    void paintTally(QPainter& painter) const;
+    void paintStrength(QPainter& painter) const;
 
     int index_;
     CardState state_;
     QPoint pressed_;
     bool dragging_ = false;
+    bool turning_ = false;  ///< the strength is being dragged
+    bool overStrength_ = false;
 };

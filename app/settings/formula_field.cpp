@@ -41,6 +41,10 @@ FormulaField::FormulaField(std::function<std::vector<Offer>()> offers, QWidget* 
     completer_->setWidget(editor_);
     completer_->setCaseSensitivity(Qt::CaseInsensitive);
     completer_->setMaxVisibleItems(9);
+    completer_->popup()->setFont(theme::numbers());
+    completer_->popup()->setStyleSheet(
+        "QAbstractItemView { background: #29241d; color: #ece3d2; border: 1px solid #3a3329; padding: 2px; } "
+        "QAbstractItemView::item { padding: 3px 6px; } QAbstractItemView::item:selected { background: #3a3329; color: #d9a441; }");
     connect(completer_, qOverload<const QString&>(&QCompleter::activated), this, &FormulaField::take);
     connect(editor_, &QPlainTextEdit::textChanged, this, [this] {
         fitHeight();
@@ -118,6 +122,7 @@ void FormulaField::offer() {
     QRect at = editor_->cursorRect();
     at.setWidth(220);
     completer_->complete(at);
+    error_->hide();  // what is still being written is no mistake yet
 }
 
 void FormulaField::take(const QString& name) {
@@ -138,7 +143,10 @@ bool FormulaField::eventFilter(QObject* watched, QEvent* event) {
     if (open && (enter || key->key() == Qt::Key_Tab || key->key() == Qt::Key_Escape)) {
         const QString chosen = completer_->popup()->currentIndex().data().toString();
         completer_->popup()->hide();
-        if (key->key() != Qt::Key_Escape) take(chosen);
+        if (key->key() != Qt::Key_Escape)
+            take(chosen);
+        else
+            emit typed(text());
         return true;
     }
     if (open && (key->key() == Qt::Key_Up || key->key() == Qt::Key_Down)) return false;

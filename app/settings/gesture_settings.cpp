@@ -1,29 +1,37 @@
 // The five questions of a gesture.
 #include "app/settings/settings.h"
 
-#include <QHBoxLayout>
+#include <algorithm>
+#include <cmath>
+#include <QGridLayout>
 #include <QLabel>
 #include <QPushButton>
 
+#include "app/document/evaluation.h"
+#include "app/settings/parameter_row.h"
 #include "app/settings/section.h"
 #include "app/theme/theme.h"
+#include "core/gesture/gesture_kind.h"
+#include "core/scene/rail_edits.h"
 
 using namespace gswarm;
 
 QString Settings::changeSummary(const Object& gesture) const {
+    const Part& change = gesture.part("change");
+    if (change.kind != &changeGesture) return said(change.kind->label);
     QStringList on;
-    for (const char* channel : changeChannels)
-        if (switchOf(gesture.part("change"), channel)) on << channel;
+    for (const Channel& channel : changeChannels)
+        if (switchOf(change, channel.id)) on << QString(channel.label).toLower();
     return on.isEmpty() ? "nothing yet" : on.join(", ");
 }
 
 QString Settings::whereSummary(const Object& gesture) const {
     QStringList parts;
     for (const ObjectId id : gesture.list("weave")) {
-        const Part& entry = document_.scene().at(id).part("entry");
-        const Object* zone = document_.scene().find(referenceOf(entry, "zone"));
-        const QString name = zone ? said(zone->name) : "a deleted zone";
-        parts << (parts.isEmpty() ? name : said(choiceOf(entry, "operation")) + " " + name);
+        const Object& entry = document_.scene().at(id);
+        const Object* zone = document_.scene().find(referenceOf(entry.part("entry"), "zone"));
+        const QString name = zone ? said(zone->name) : entry.list("group").empty() ? QString("a deleted zone") : QString("a group");
+        parts << (parts.isEmpty() ? name : said(choiceOf(entry.part("entry"), "operation")) + " " + name);
     }
     return parts.isEmpty() ? "everywhere" : parts.join(", ");
 }
@@ -35,17 +43,34 @@ QString Settings::whenSummary(const Object& gesture) const {
     return choiceOf(when, "by") == "none" ? strength + ", all at once" : strength + ", staggered";
 }
 
+std::shared_ptr<const Census> Settings::censusOf(ObjectId gesture) const {
+    const auto result = evaluation_.resultOf(document_.swarm());
+    if (!result) return nullptr;
+    for (const Census& census : result->cards) {
+        const Object* entry = document_.scene().find(census.entry);
+        if (entry && referenceOf(entry->part("entry"), "gesture") == gesture) return {result, &census};
+    }
+    return nullptr;
+}
+
 void Settings::showGesture(const Object& gesture) {
     const ObjectId id = gesture.id;
     const auto object = [this, id]() -> const Object& { return document_.scene().at(id); };
     Section* change = addSection("What changes");
-    addChannels(change, gesture);
-    addRows(change, id, "change", {"strength", "place", "position", "rotation", "scale", "colour"});
+    addShared(change, id);
+    addKindChoice(change, id, "change", "Does");
+    std::vector<std::string> leftOut{"strength", "place"};
+    if (gesture.part("change").kind == &changeGesture) {
+        addChannels(change, gesture);
+        for (const Channel& channel : changeChannels) leftOut.push_back(channel.id);
+    }
+    addChannelRows(change, id, leftOut);
     summaries_.push_back({change, [this, object] { return changeSummary(object()); }});
 
     Section* driven = addSection("Driven by");
     addKindChoice(driven, id, "pattern", "Pattern");
     addRows(driven, id, "pattern");
+    addDrivenTold(driven, id);
     summaries_.push_back({driven, [object] { return said(object().part("pattern").kind->label); }});
 
     Section* where = addSection("Where");
@@ -54,12 +79,7 @@ void Settings::showGesture(const Object& gesture) {
     summaries_.push_back({where, [this, object] { return whereSummary(object()); }});
 
     Section* shaped = addSection("Shaped how");
-    for (const auto& [slot, title] : {std::pair{"where", "Where it acts"}, {"shaped", "What drives it"}}) {
-        auto* label = new QLabel(title, content_);
-        label->setFont(theme::text(12, QFont::Medium));
-        shaped->body()->addWidget(label);
-        addRows(shaped, id, slot);
-    }
+    addResponses(shaped, gesture);
     if (!open_.contains("Shaped how")) shaped->setOpen(false);
     summaries_.push_back({shaped, [object] {
                               const bool plain = object().part("where").values == standardPart(*object().part("where").kind).values &&
@@ -74,33 +94,114 @@ void Settings::showGesture(const Object& gesture) {
     summaries_.push_back({when, [this, object] { return whenSummary(object()); }});
 }
 
+/// That several swarms use the gesture, and which.
+void Settings::addShared(Section* section, ObjectId gesture) {
+    QStringList users;
+    for (const ObjectId entry : document_.scene().referringTo(gesture))
+        if (entry.type() == ObjectType::rail) users << said(document_.scene().at(document_.scene().ownerOf(entry)).name);
+    if (users.size() < 2) return;
+    auto* label = new QLabel("Shared by " + users.join(", ") + ": edited in one, changed in all.", content_);
+    label->setObjectName("sharedBy");
+    label->setWordWrap(true);
+    section->body()->addWidget(label);
+}
+
 void Settings::addChannels(Section* section, const Object& gesture) {
-    auto* row = new QWidget(content_);
-    auto* line = new QHBoxLayout(row);
-    line->setContentsMargins(0, 0, 0, 2);
-    line->setSpacing(3);
-    for (const char* channel : changeChannels) {
-        const Part& part = gesture.part("change");
-        const Parameter& p = part.kind->parameters[static_cast<std::size_t>(part.kind->indexOf(channel))];
-        auto* button = new QPushButton(said(p.id == "colour"     ? "Colour"
-                                            : p.id == "position" ? "Position"
-                                            : p.id == "rotation" ? "Rotation"
-                                                                 : "Scale"),
-                                       row);
-        button->setObjectName(QString("channel-%1").arg(channel));
-        button->setIcon(theme::icon(channel));
+    auto* box = new QWidget(content_);
+    auto* grid = new QGridLayout(box);
+    grid->setContentsMargins(0, 0, 0, 2);
+    grid->setSpacing(3);
+    const Part& part = gesture.part("change");
+    int n = 0;
+    for (const Channel& channel : changeChannels) {
+        const Parameter& p = part.kind->parameters[static_cast<std::size_t>(part.kind->indexOf(channel.id))];
+        auto* button = new QPushButton(channel.label, box);
+        button->setObjectName(QString("channel-%1").arg(channel.id));
+        button->setIcon(theme::icon(channel.icon));
         button->setIconSize({13, 13});
         button->setStyleSheet("padding: 0 2px;");
         button->setCheckable(true);
-        button->setChecked(switchOf(part, channel));
+        button->setChecked(switchOf(part, channel.id));
         button->setToolTip(said(p.summary));
-        line->addWidget(button, 1);
-        connect(button, &QPushButton::clicked, this, [this, id = gesture.id, channel](bool on) {
-            document_.setValue(addressOf(document_.scene(), id, channel), on);
-            document_.seal();
-        });
+        grid->addWidget(button, n / 4, n % 4);
+        ++n;
+        connect(button, &QPushButton::clicked, this, [this, id = gesture.id, name = channel.id](bool on) { switchChannel(id, name, on); });
     }
-    section->body()->addWidget(row);
+    section->body()->addWidget(box);
+}
+
+/// The rows of the table; of each channel by or to stands beside the axes that are meant.
+void Settings::addChannelRows(Section* section, ObjectId gesture, std::vector<std::string> leftOut) {
+    const Object& object = document_.scene().at(gesture);
+    const Part& change = object.part("change");
+    if (change.kind != &changeGesture) return addRows(section, gesture, "change", leftOut);
+    for (const Channel& channel : changeChannels) {
+        const std::string name = channel.id;
+        if (!switchOf(change, name)) continue;
+        std::vector<std::string> pair;
+        for (const std::string& parameter : {name + "Mode", name + "Axes", name + "In"}) {
+            const int at = change.kind->indexOf(parameter);
+            if (at < 0) continue;
+            leftOut.push_back(parameter);
+            if (applies(change.kind->parameters[static_cast<std::size_t>(at)], change)) pair.push_back(parameter);
+        }
+        if (!pair.empty()) addSideBySide(section, gesture, pair, channel.label);
+        std::vector<std::string> own;
+        for (const Parameter& p : change.kind->parameters)
+            for (const Condition& condition : p.when)
+                if (condition.parameter == name) own.push_back(p.id);
+        addRows(section, gesture, "change", leftOut, own);
+    }
+}
+
+/// A named number can only be changed where there is one: the first is made with the channel, in one step.
+void Settings::switchChannel(ObjectId gesture, const char* channel, bool on) {
+    document_.edit([&](const Scene& scene) {
+        Edit edit = gswarm::setValue(scene, addressOf(scene, gesture, channel), on);
+        const std::string label = edit.label;
+        const bool number = std::string_view(channel) == "number" && on && document_.swarm();
+        if (number && !scene.find(referenceOf(scene.at(gesture).part("change"), "numberOf"))) {
+            const auto& numbers = scene.at(document_.swarm()).list("numbers");
+            ObjectId first = numbers.empty() ? ObjectId{} : numbers.front();
+            if (!first) {
+                edit = addNamedNumber(edit.scene, document_.swarm(), "amount");
+                first = edit.made;
+            }
+            edit = gswarm::setValue(edit.scene, addressOf(edit.scene, gesture, "numberOf"), first);
+        }
+        edit.label = label;
+        edit.mergeKey.clear();
+        edit.made = {};
+        return edit;
+    });
+    document_.seal();
+}
+
+/// What the pattern gives at this frame, beside the title; below it what is wrong.
+void Settings::addDrivenTold(Section* section, ObjectId gesture) {
+    auto* line = new QLabel(content_);
+    line->setObjectName("drivenTold");
+    line->setWordWrap(true);
+    line->setStyleSheet("color: #f08a72;");
+    section->body()->addWidget(line);
+    const auto tell = [this, section, line, gesture] {
+        const auto census = censusOf(gesture);
+        QString wrong, note;
+        if (census && !census->waits.empty()) {
+            wrong = "It waits: " + said(census->waits);
+        } else if (census && census->notFinite > 0) {
+            wrong = "No number on " + theme::grouped(census->notFinite) + " instances: they keep what they had before this card.";
+        } else if (census && census->acts && !census->samples.driven.empty()) {
+            const auto [least, most] = std::minmax_element(census->samples.driven.begin(), census->samples.driven.end());
+            const auto shown = [](float v) { return QString::number(std::round(v * 1000) / 1000); };
+            note = *least == *most ? "gives " + shown(*least) : "gives " + shown(*least) + " to " + shown(*most);
+        }
+        line->setText(wrong);
+        line->setVisible(!wrong.isEmpty());
+        section->setNote(note);
+    };
+    told_.push_back(tell);
+    tell();
 }
 
 void Settings::addTiming(Section* section, const Object& gesture) {

@@ -47,12 +47,25 @@ QString Section::title() const { return header_->text(); }
 bool Section::isOpen() const { return header_->isChecked(); }
 void Section::setSummary(const QString& summary) {
     said_ = summary;
-    summary_->setText(isOpen() ? QString() : said_);
+    tell();
+}
+
+void Section::setNote(const QString& note, bool trouble) {
+    note_ = note;
+    trouble_ = trouble;
+    tell();
+}
+
+void Section::tell() {
+    const bool warn = trouble_ && isOpen();
+    summary_->setStyleSheet(warn ? "color: #f08a72;" : "color: #a3967f;");
+    summary_->setText(isOpen() ? note_ : said_);
+    summary_->setToolTip(summary_->text());
 }
 
 void Section::setOpen(bool open) {
     header_->setChecked(open);
     header_->setIcon(theme::icon(open ? "down" : "right", theme::quiet));
     content_->setVisible(open);
-    summary_->setText(open ? QString() : said_);
+    tell();
 }

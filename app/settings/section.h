@@ -13,6 +13,8 @@ class Section : public QWidget {
     Section(const QString& title, QWidget* parent);
     QVBoxLayout* body() const { return body_; }
     void setSummary(const QString& summary);
+    /// What is said beside the title while it is open.
+    void setNote(const QString& note, bool trouble = false);
     bool isOpen() const;
     void setOpen(bool open);
     QString title() const;
@@ -23,7 +25,9 @@ class Section : public QWidget {
   private:
     QToolButton* header_;
     QLabel* summary_;
-    QString said_;
+    QString said_, note_;
+    bool trouble_ = false;
+    void tell();
     QWidget* content_;
     QVBoxLayout* body_;
 };

@@ -13,6 +13,7 @@
 #include "app/settings/parameter_row.h"
 #include "app/settings/section.h"
 #include "app/theme/theme.h"
+#include "core/scene/rail_edits.h"
 
 using namespace gswarm;
 
@@ -55,6 +56,7 @@ Settings::Settings(Document& document, Evaluation& evaluation, QWidget* parent)
     });
     for (const auto signal : {&Document::sceneChanged, &Document::chosenChanged, &Document::frameChanged})
         connect(&document_, signal, this, &Settings::refresh);
+    connect(&document_.session(), &Session::pinsChanged, this, &Settings::refresh);
     for (const auto signal : {&Evaluation::ready, &Evaluation::overlapsKnown})
         connect(&evaluation_, signal, this, [this] {
             for (const auto& tell : told_) tell();
@@ -77,8 +79,8 @@ std::string Settings::signature() const {
         for (const Part& part : o.parts) {
             text += "|" + part.kind->id;
             for (const Parameter& p : part.kind->parameters) text += applies(p, part) ? '1' : '0';
-            if (part.kind->family == Family::gesture)
-                for (const char* channel : changeChannels) text += switchOf(part, channel) ? 'x' : '-';
+            for (std::size_t i = 0; i < part.values.size() && part.kind->family == Family::gesture; ++i)
+                if (const auto* on = std::get_if<bool>(&part.values[i])) text += *on ? 'x' : '-';
         }
     };
     add(*object);
@@ -95,16 +97,23 @@ std::string Settings::signature() const {
             text += toText(shape->id) + shape->name;
             add(*shape);
         }
-    for (const auto& list : shown->lists)
-        for (const ObjectId id : list) {
-            text += toText(id);
-            add(document_.scene().at(id));
-            if (id.type() == ObjectType::weave)
-                if (const Object* zone = document_.scene().find(referenceOf(document_.scene().at(id).part("entry"), "zone"))) {
-                    text += toText(zone->id) + zone->name;
-                    add(*zone);
-                }
-        }
+    const std::function<void(const Object&)> addOwned = [&](const Object& owner) {
+        for (const auto& list : owner.lists)
+            for (const ObjectId id : list) {
+                const Object& owned = document_.scene().at(id);
+                text += toText(id) + "(";
+                add(owned);
+                addOwned(owned);
+                text += ")";
+                if (id.type() != ObjectType::weave) continue;
+                const Object* zone = document_.scene().find(referenceOf(owned.part("entry"), "zone"));
+                if (!zone) continue;
+                text += toText(zone->id) + zone->name + (document_.session().pinned(zone->id) ? "!" : "");
+                add(*zone);
+            }
+    };
+    addOwned(*shown);
+    if (object->id.type() == ObjectType::gesture) text += std::to_string(usersOf(document_.scene(), object->id)) + shapedSlot_;
     return text + toText(unfolded_);
 }
 
@@ -209,9 +218,10 @@ void Settings::addRows(Section* section, ObjectId object, const std::string& slo
         if (infos[s].id != slot) continue;
         for (std::size_t i = 0; i < o.parts[s].kind->parameters.size(); ++i) {
             const Parameter& p = o.parts[s].kind->parameters[i];
-            if (!applies(p, o.parts[s]) || contains(leftOut, p.id) || (!just.empty() && !contains(just, p.id))) continue;
+            if (p.type == ParameterType::curve || !applies(p, o.parts[s]) || contains(leftOut, p.id) || (!just.empty() && !contains(just, p.id))) continue;
             auto* row = new ParameterRow(document_, {object, static_cast<int>(s), static_cast<int>(i), -1}, content_);
             connect(row, &ParameterRow::trouble, this, &Settings::trouble);
+            connect(row, &ParameterRow::variationsAsked, &document_, &Document::vary);
             section->body()->addWidget(row);
             rows_.push_back(row);
         }

@@ -5,6 +5,9 @@
 #include "app/document/document.h"
 
 class Evaluation;
+namespace gswarm {
+struct Census;
+}
 class FormationPicker;
 class Section;
 class ParameterRow;
@@ -13,8 +16,13 @@ class QLabel;
 class QLineEdit;
 class QVBoxLayout;
 
-/// The channels a gesture can change, in the order of their buttons.
-inline constexpr const char* changeChannels[] = {"position", "rotation", "scale", "colour"};
+/// The channels a change can have on, in the order of their buttons.
+struct Channel {
+    const char *id, *label, *icon;
+};
+inline constexpr Channel changeChannels[] = {{"position", "Position", "position"}, {"rotation", "Rotation", "rotation"}, {"scale", "Scale", "scale"},
+                                             {"colour", "Colour", "colour"},       {"shape", "Shape", "shape-by"},       {"showing", "Shown", "showing"},
+                                             {"time", "Time", "time"},             {"number", "Number", "number"}};
 
 inline QString said(const std::string& text) { return QString::fromStdString(text); }
 
@@ -51,13 +59,30 @@ class Settings : public QWidget {
     void addRows(Section* section, gswarm::ObjectId object, const std::string& slot, const std::vector<std::string>& leftOut = {},
                  const std::vector<std::string>& just = {});
     void addChannels(Section* section, const gswarm::Object& gesture);
+    void addChannelRows(Section* section, gswarm::ObjectId gesture, std::vector<std::string> leftOut);
+    void switchChannel(gswarm::ObjectId gesture, const char* channel, bool on);
+    void addShared(Section* section, gswarm::ObjectId gesture);
+    void addDrivenTold(Section* section, gswarm::ObjectId gesture);
+    void addResponses(Section* section, const gswarm::Object& gesture);
+    void addSideBySide(Section* section, gswarm::ObjectId object, const std::vector<std::string>& parameters, const QString& common);
+    void addCurve(Section* section, gswarm::ObjectId gesture);
+    void drawCurve(gswarm::ObjectId gesture, const std::string& slot, const gswarm::CurvePoints& points);
+    void addNamedNumbers(const gswarm::Object& swarm);
     void addKindChoice(Section* section, gswarm::ObjectId object, const std::string& slot, const QString& label);
     void addWeave(Section* section, const gswarm::Object& gesture);
-    void addWeaveRow(Section* section, gswarm::ObjectId entry, bool first);
+    void addEntries(Section* section, const std::vector<gswarm::ObjectId>& entries, int depth);
+    void addWeaveRow(Section* section, gswarm::ObjectId entry, bool first, int depth);
+    void unfold(gswarm::ObjectId entry, gswarm::ObjectId zone);
+    std::vector<float> weaveSamples(gswarm::ObjectId entry) const;
+    void showWeaveMenu(gswarm::ObjectId entry, const QPoint& at);
+    void makeZone(gswarm::ObjectId gesture, const gswarm::Kind& kind);
+    void showZoneMenu(gswarm::ObjectId gesture, const QPoint& at);
     void addZoneButtons(Section* section, gswarm::ObjectId gesture);
     void addTiming(Section* section, const gswarm::Object& gesture);
     std::pair<QString, int> focusedPlace() const;
     void focusPlace(const QString& row, int field);
+    /// What the card of a gesture did in the latest evaluation; null if that is not known.
+    std::shared_ptr<const gswarm::Census> censusOf(gswarm::ObjectId gesture) const;
     QString whereSummary(const gswarm::Object& gesture) const;
     QString changeSummary(const gswarm::Object& gesture) const;
     QString whenSummary(const gswarm::Object& gesture) const;
@@ -75,5 +100,6 @@ class Settings : public QWidget {
     std::vector<std::pair<Section*, std::function<QString()>>> summaries_;
     std::vector<std::function<void()>> told_;  ///< lines that say what the last evaluation found
     std::map<QString, bool> open_;
+    std::string shapedSlot_ = "where";  ///< which of a gesture's responses is shown
     gswarm::ObjectId unfolded_;  ///< the weave entry or stock entry whose things are shown in place
 };

@@ -4,7 +4,7 @@
 #include <algorithm>
 #include <QHBoxLayout>
 #include <QLabel>
-#include <QLocale>
+#include <QLineEdit>
 #include <QPushButton>
 #include <QToolButton>
 
@@ -14,6 +14,7 @@
 #include "app/settings/section.h"
 #include "app/theme/theme.h"
 #include "core/scene/object_kinds.h"
+#include "core/scene/rail_edits.h"
 
 using namespace gswarm;
 
@@ -28,8 +29,6 @@ QToolButton* smallButton(const char* icon, const QString& name, const QString& t
     return button;
 }
 
-QString count(int n) { return QLocale(QLocale::English).toString(n).replace(',', ' '); }
-
 QString formationName(const Scene& scene, const Object& swarm) {
     return said(scene.at(referenceOf(swarm.part("place"), "formation")).part("formation").kind->label);
 }
@@ -42,6 +41,47 @@ void Settings::showSwarm(const Object& swarm) {
     summaries_.push_back({place, [] { return QString(); }});
     showFormation(swarm);
     showStock(swarm);
+    addNamedNumbers(swarm);
+}
+
+/// Columns of numbers that gestures change and patterns, formulas and exports read.
+void Settings::addNamedNumbers(const Object& swarm) {
+    Section* section = addSection("Named numbers");
+    const auto& numbers = swarm.list("numbers");
+    if (!open_.contains("Named numbers")) section->setOpen(!numbers.empty());
+    for (const ObjectId id : numbers) {
+        auto* row = new QWidget(content_);
+        auto* line = new QHBoxLayout(row);
+        line->setContentsMargins(0, 0, 0, 0);
+        line->setSpacing(4);
+        auto* name = new QLineEdit(said(document_.scene().at(id).name), row);
+        name->setObjectName("numberName");
+        name->setAccessibleName("Name of the number");
+        name->setToolTip("How formulas call it; renaming rewrites them");
+        line->addWidget(name, 1);
+        auto* value = new ParameterRow(document_, addressOf(document_.scene(), id, "standard"), row);
+        value->setLabelWidth(0);
+        value->setFixedWidth(84);
+        rows_.push_back(value);
+        line->addWidget(value);
+        auto* away = smallButton("close", "removeNumber", "Take the number away; gestures that use it wait", row);
+        line->addWidget(away);
+        section->body()->addWidget(row);
+        connect(name, &QLineEdit::editingFinished, this, [this, name, id] {
+            const Object* number = document_.scene().find(id);
+            if (number && name->text() != said(number->name))
+                document_.edit([&](const Scene& s) { return rename(s, id, name->text().toStdString()); });
+        });
+        connect(away, &QToolButton::clicked, this, [this, id] { document_.edit([&](const Scene& s) { return remove(s, id); }); });
+    }
+    auto* add = new QPushButton("A named number", content_);
+    add->setObjectName("addNumber");
+    add->setIcon(theme::icon("plus"));
+    add->setToolTip("A number of each instance: gestures change it, later ones, colours and exports read it");
+    section->body()->addWidget(add);
+    connect(add, &QPushButton::clicked, this,
+            [this, id = swarm.id] { document_.edit([&](const Scene& s) { return addNamedNumber(s, id, "amount"); }); });
+    summaries_.push_back({section, [count = numbers.size()] { return count ? QString("%1").arg(count) : QString("none"); }});
 }
 
 /// What the last evaluation says of the swarm: how many there are, what stands in the way, what overlaps.
@@ -59,9 +99,9 @@ void Settings::addTold(Section* section, ObjectId swarm) {
         }
         line->setStyleSheet("color: #a3967f;");
         if (!result) return line->setText("…");
-        QString text = count(result->count) + " instances";
+        QString text = theme::grouped(result->count) + " instances";
         if (const int overlaps = evaluation_.overlapsOf(swarm); overlaps >= 0)
-            text += overlaps == 0 ? ", none overlap" : ", " + count(overlaps) + " overlap";
+            text += overlaps == 0 ? ", none overlap" : ", " + theme::grouped(overlaps) + " overlap";
         for (const auto& note : result->notes) text += "\n" + said(note);
         line->setText(text);
     };

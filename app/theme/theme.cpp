@@ -4,6 +4,7 @@
 #include <QApplication>
 #include <QFile>
 #include <QFontDatabase>
+#include <QLocale>
 #include <QPainter>
 #include <QPalette>
 #include <QStyleFactory>
@@ -90,6 +91,8 @@ void paintIcon(QPainter& painter, const QString& name, const QRectF& in, const Q
     const QByteArray svg = file.readAll().replace("#ece3d2", colour.name().toUtf8());
     QSvgRenderer(svg).render(&painter, in);
 }
+
+QString grouped(qint64 count) { return QLocale(QLocale::English).toString(count).replace(',', ' '); }
 
 QIcon icon(const QString& name, const QColor& colour) {
     QPixmap pixmap(64, 64);

@@ -24,6 +24,9 @@ QFont text(int pixels = 13, QFont::Weight weight = QFont::Normal);
 /// Tabular figures.
 QFont numbers(int pixels = 12);
 
+/// A count as people read it, with thin gaps: 1 000 000.
+QString grouped(qint64 count);
+
 /// One of the line icons by name, in a colour.
 QIcon icon(const QString& name, const QColor& colour = ivory);
 void paintIcon(QPainter& painter, const QString& name, const QRectF& in, const QColor& colour);

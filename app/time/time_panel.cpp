@@ -3,9 +3,11 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QScrollArea>
+#include <QScrollBar>
 #include <QToolButton>
 
 #include "app/document/evaluation.h"
+#include "app/ledger/ledger_panel.h"
 #include "app/theme/theme.h"
 #include "app/time/play.h"
 #include "app/time/time_rows.h"
@@ -38,15 +40,23 @@ TimePanel::TimePanel(Document& document, Evaluation& evaluation, Play& play, QWi
     speed_->setFont(theme::numbers(11));
     speed_->setStyleSheet("color: #a3967f;");
     transport->addWidget(speed_);
+    list_ = button("ledger", "Ledger: a table of every number of every instance, in place of the rows (L)");
+    list_->setObjectName("showLedger");
+    list_->setCheckable(true);
+    transport->addWidget(list_);
     piece_ = button("piece", "Settings of the piece: frame rate, range, loop, background");
     transport->addWidget(piece_);
     column->addLayout(transport);
-    auto* scroll = new QScrollArea(this);
-    scroll->setWidgetResizable(true);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll_ = new QScrollArea(this);
+    scroll_->setWidgetResizable(true);
+    scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     rows_ = new TimeRows(document, this);
-    scroll->setWidget(rows_);
-    column->addWidget(scroll, 1);
+    scroll_->setWidget(rows_);
+    column->addWidget(scroll_, 1);
+    ledger_ = new LedgerPanel(document, evaluation, this);
+    ledger_->hide();
+    column->addWidget(ledger_, 1);
+    connect(list_, &QToolButton::toggled, this, &TimePanel::showLedger);
     connect(first, &QToolButton::clicked, &play_, &Play::toStart);
     connect(back, &QToolButton::clicked, this, [this] { play_.stepFrames(-1); });
     connect(play_button_, &QToolButton::clicked, &play_, &Play::toggle);
@@ -57,6 +67,19 @@ TimePanel::TimePanel(Document& document, Evaluation& evaluation, Play& play, QWi
     connect(&document_, &Document::sceneChanged, this, &TimePanel::refresh);
     connect(&evaluation_, &Evaluation::ready, this, &TimePanel::refresh);
     refresh();
+}
+
+bool TimePanel::showsLedger() const { return list_->isChecked(); }
+
+void TimePanel::showLedger(bool on) {
+    const QSignalBlocker quiet(list_);
+    list_->setChecked(on);
+    scroll_->verticalScrollBar()->setValue(0);
+    scroll_->setVerticalScrollBarPolicy(on ? Qt::ScrollBarAlwaysOff : Qt::ScrollBarAsNeeded);
+    scroll_->setMaximumHeight(on ? TimeRows::rulerHeight : QWIDGETSIZE_MAX);
+    scroll_->setMinimumHeight(on ? TimeRows::rulerHeight : 0);
+    ledger_->setVisible(on);
+    emit ledgerShown(on);
 }
 
 QToolButton* TimePanel::button(const char* name, const QString& tip) {

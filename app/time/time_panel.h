@@ -4,8 +4,10 @@
 #include "app/document/document.h"
 
 class Evaluation;
+class LedgerPanel;
 class Play;
 class QLabel;
+class QScrollArea;
 class QToolButton;
 class TimeRows;
 
@@ -16,6 +18,12 @@ class TimePanel : public QWidget {
   public:
     TimePanel(Document& document, Evaluation& evaluation, Play& play, QWidget* parent);
     TimeRows* rows() const { return rows_; }
+    /// The ledger in place of the rows, under the ruler with its playhead.
+    void showLedger(bool on);
+    bool showsLedger() const;
+
+  signals:
+    void ledgerShown(bool on);
 
   private:
     void refresh();
@@ -25,6 +33,8 @@ class TimePanel : public QWidget {
     Evaluation& evaluation_;
     Play& play_;
     TimeRows* rows_;
-    QToolButton *play_button_, *piece_;
+    QScrollArea* scroll_;
+    LedgerPanel* ledger_;
+    QToolButton *play_button_, *piece_, *list_;
     QLabel *range_, *speed_;
 };

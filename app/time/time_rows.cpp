@@ -15,7 +15,7 @@ using namespace gswarm;
 
 namespace {
 
-constexpr int rulerHeight = 24, rowHeight = 22, namesWidth = 132, rightMargin = 14;
+constexpr int rowHeight = 22, namesWidth = 132, rightMargin = 14;
 
 std::vector<double> keysOf(const Object& object) {
     std::set<double> frames;

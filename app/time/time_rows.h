@@ -13,6 +13,8 @@ class TimeRows : public QWidget {
     TimeRows(Document& document, QWidget* parent);
     double xOf(double frame) const;
 
+    static constexpr int rulerHeight = 24;  ///< pixels, at the top
+
   protected:
     void paintEvent(QPaintEvent*) override;
     void mousePressEvent(QMouseEvent*) override;

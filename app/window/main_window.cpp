@@ -1,10 +1,14 @@
 #include "app/window/main_window.h"
 
+#include <algorithm>
+#include <numeric>
+#include <QApplication>
 #include <QCloseEvent>
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QPlainTextEdit>
 #include <QPushButton>
 #include <QSettings>
 #include <QShortcut>
@@ -64,9 +68,11 @@ MainWindow::MainWindow() {
     QSettings preferences;
     restoreGeometry(preferences.value("geometry").toByteArray());
     across_->restoreState(preferences.value("across").toByteArray());
+    upDown_->restoreState(preferences.value("upDown").toByteArray());
     middle_->restoreState(preferences.value("middle").toByteArray());
     refreshTitle();
     refreshGreeting();
+    QApplication::instance()->installEventFilter(this);
 }
 
 MainWindow::~MainWindow() {
@@ -118,8 +124,8 @@ void MainWindow::compose() {
     column->addWidget(rail_);
 
     across_ = new QSplitter(Qt::Horizontal, whole);
-    auto* leftAndMiddle = new QSplitter(Qt::Vertical, across_);
-    middle_ = new QSplitter(Qt::Horizontal, leftAndMiddle);
+    upDown_ = new QSplitter(Qt::Vertical, across_);
+    middle_ = new QSplitter(Qt::Horizontal, upDown_);
     left_ = new QWidget(middle_);
     left_->setObjectName("left");
     auto* leftColumn = new QVBoxLayout(filled(left_, theme::panel));
@@ -133,10 +139,14 @@ void MainWindow::compose() {
     stage_->addWidget(greeting_);
     middle_->setSizes({200, 776});
     middle_->setStretchFactor(1, 1);
-    time_ = new TimePanel(document_, *evaluation_, *play_, leftAndMiddle);
+    time_ = new TimePanel(document_, *evaluation_, *play_, upDown_);
     filled(time_, theme::panel);
-    leftAndMiddle->setSizes({520, 172});
-    leftAndMiddle->setStretchFactor(0, 1);
+    connect(time_, &TimePanel::ledgerShown, this, [this](bool on) {
+        const int all = upDown_->height(), time = on ? std::max(280, time_->height()) : 172;
+        upDown_->setSizes({all - time, time});
+    });
+    upDown_->setSizes({520, 172});
+    upDown_->setStretchFactor(0, 1);
     right_ = new QStackedWidget(across_);
     right_->setObjectName("right");
     filled(right_, theme::panel);
@@ -147,7 +157,7 @@ void MainWindow::compose() {
     right_->setMinimumWidth(288);
     across_->setSizes({976, 304});
     across_->setStretchFactor(0, 1);
-    for (auto* splitter : {across_, middle_, leftAndMiddle}) splitter->setHandleWidth(3);
+    for (auto* splitter : {across_, middle_, upDown_}) splitter->setHandleWidth(3);
     column->addWidget(across_, 1);
     setCentralWidget(whole);
     finder_ = new Finder(this);
@@ -232,6 +242,14 @@ void MainWindow::buildCommands() {
         {"Handles: size", "3", mode(handles::Mode::size), always},
         {"Show weights", "W", [this] { picture_->showWeights(!picture_->showsWeights()); }, always},
         {"Show numbers", "N", [this] { picture_->findChild<QToolButton*>("view-numbers")->toggle(); }, always},
+        {"Ledger: every number of every instance", "L", [this] { time_->showLedger(!time_->showsLedger()); }, hasSwarm},
+        {"Tally of the chosen instance in the cards", "A", [this] { toggleTally(); }, hasSwarm},
+        {"Choose all instances", "Ctrl+A", [this] { chooseAllInstances(); }, hasSwarm},
+        {"Nine values of a number side by side", "Ctrl+Shift+V", [this] { varyChosen(); }, hasSwarm},
+        {"Ghosts of the frames before and after", "G", [this] { picture_->findChild<QToolButton*>("view-ghosts")->click(); }, hasSwarm},
+        {"Keep this version to compare with; hold C to see it", "Shift+C", [this] { document_.session().keep(document_.scene()); }, hasSwarm},
+        {"Rehearsal: one of 8 instances", "", [this] { document_.session().setRehearsal(8); }, hasSwarm},
+        {"Rehearsal: all instances", "", [this] { document_.session().setRehearsal(1); }, [this] { return document_.session().rehearsal() > 1; }},
         {"Delete what is chosen", "Ctrl+Backspace", [this] { deleteChosen(); }, [this] { return static_cast<bool>(document_.chosen()); }},
         {"Compose", "F1", [this] { showWorkView("Compose"); }, always},
         {"Export", "F3", [this] { showWorkView("Export"); }, always},
@@ -377,6 +395,50 @@ void MainWindow::deleteChosen() {
     document_.edit([this](const Scene& s) { return remove(s, document_.chosen()); });
 }
 
+/// Shows the values of the first chosen instance in the cards, or leaves them.
+void MainWindow::toggleTally() {
+    Session& session = document_.session();
+    const auto& chosen = session.instances();
+    if (session.tallied()) return session.tally(std::nullopt);
+    if (chosen.ids.empty() || chosen.swarm != document_.swarm()) return tell("Click an instance in the picture first: the tally tells how it got where it is.");
+    session.tally(chosen.ids.front());
+}
+
+void MainWindow::chooseAllInstances() {
+    const auto result = evaluation_->resultOf(document_.swarm());
+    if (!result) return;
+    std::vector<std::uint32_t> rows(static_cast<std::size_t>(result->count));
+    std::iota(rows.begin(), rows.end(), 0u);
+    document_.session().chooseInstances(document_.swarm(), idsOfRows(result->home, rows));
+}
+
+/// Of the gesture that is chosen, or of the first card.
+void MainWindow::varyChosen() {
+    ObjectId gesture = document_.chosen();
+    if (gesture.type() != ObjectType::gesture) {
+        const auto& rail = document_.scene().at(document_.swarm()).list("rail");
+        if (rail.empty()) return tell("There is no gesture yet whose numbers could be varied; add one first.");
+        gesture = referenceOf(document_.scene().at(rail.front()).part("entry"), "gesture");
+    }
+    document_.vary(variedNumber(document_.scene(), gesture));
+}
+
+/// While C is held the kept version is seen.
+bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() != QEvent::KeyPress && event->type() != QEvent::KeyRelease) return QMainWindow::eventFilter(watched, event);
+    auto* key = static_cast<QKeyEvent*>(event);
+    const auto* focus = QApplication::focusWidget();
+    const bool writing = qobject_cast<const QLineEdit*>(focus) || qobject_cast<const QPlainTextEdit*>(focus);
+    if (key->key() != Qt::Key_C || key->modifiers() != Qt::NoModifier || writing) return QMainWindow::eventFilter(watched, event);
+    Session& session = document_.session();
+    if (!session.hasKept()) {
+        if (event->type() == QEvent::KeyPress && !key->isAutoRepeat()) tell("No version is kept yet: Shift+C keeps this one, then C shows it while it is held.");
+    } else if (!key->isAutoRepeat()) {
+        session.compare(event->type() == QEvent::KeyPress);
+    }
+    return true;
+}
+
 void MainWindow::closeEvent(QCloseEvent* event) {
     if (!closing_ && !document_.saved()) {
         event->ignore();
@@ -389,6 +451,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
     QSettings preferences;
     preferences.setValue("geometry", saveGeometry());
     preferences.setValue("across", across_->saveState());
+    if (!time_->showsLedger()) preferences.setValue("upDown", upDown_->saveState());
     preferences.setValue("middle", middle_->saveState());
     event->accept();
 }
@@ -396,6 +459,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
 void MainWindow::keyPressEvent(QKeyEvent* event) {
     if (event->key() == Qt::Key_Escape) {
         document_.cancelPick();
+        document_.session().stopVarying();
         if (!onYes_) line_->hide();
     }
     QMainWindow::keyPressEvent(event);

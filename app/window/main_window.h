@@ -37,6 +37,7 @@ class MainWindow : public QMainWindow {
     Play& play() { return *play_; }
     Rail& rail() { return *rail_; }
     Settings& settings() { return *settings_; }
+    TimePanel& time() { return *time_; }
 
     /// Offers work that an earlier run left behind, in a line at the top.
     void offerRecovery();
@@ -49,6 +50,7 @@ class MainWindow : public QMainWindow {
   protected:
     void closeEvent(QCloseEvent*) override;
     void keyPressEvent(QKeyEvent*) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
 
   private:
     struct Command {
@@ -70,6 +72,9 @@ class MainWindow : public QMainWindow {
     void askLine(const QString& sentence, const QString& yes, const std::function<void()>& onYes, const QString& no,
                  const std::function<void()>& onNo);
     void deleteChosen();
+    void toggleTally();
+    void chooseAllInstances();
+    void varyChosen();
 
     Document document_;
     std::unique_ptr<Evaluation> evaluation_;
@@ -91,7 +96,7 @@ class MainWindow : public QMainWindow {
     Settings* settings_;
     ExportPanel* exportPanel_;
     TimePanel* time_;
-    QSplitter *across_, *middle_;
+    QSplitter *across_, *middle_, *upDown_;
     Finder* finder_;
     bool closing_ = false;
 };

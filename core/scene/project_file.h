@@ -11,7 +11,7 @@ namespace gswarm {
 inline constexpr int projectVersion = 3;
 
 /// The project as UTF-8 JSON: fixed member order, every parameter, shortest numbers that read back the same. Saving
-/// what was loaded unchanged gives the same bytes. The schema is docs/schema/gswarm-2.schema.json.
+/// what was loaded unchanged gives the same bytes. The schema is docs/schema/gswarm-3.schema.json.
 std::string toJson(const Scene& scene);
 
 /// Reads a project that may come from anyone. Throws Error with one sentence naming the place: not JSON, not this

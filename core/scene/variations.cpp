@@ -16,7 +16,7 @@ VariationRange standardVariations(const Parameter& p, double now) {
         const double from = held(now - last / 2);
         return {from, held(from + last)};
     }
-    if (now >= p.suggested.low && now <= p.suggested.high) return {held(p.suggested.low), held(p.suggested.high)};
+    if (now == 0) return {held(p.suggested.low), held(p.suggested.high)};
     return {held(now * 0.5), held(now * 1.5)};
 }
 

@@ -13,8 +13,8 @@ struct VariationRange {
 };
 inline constexpr int variationCount = 9;
 
-/// Where they begin: seeds count up from the present one; whole numbers stand around it; all else goes over the suggested
-/// range, or from half to one and a half times a value that lies outside. Held within the hard range.
+/// Where they begin: seeds count up from the present one; whole numbers stand around it; all else goes from half to one and
+/// a half times the present value, or over the suggested range where that is 0. Held within the hard range.
 VariationRange standardVariations(const Parameter& parameter, double now);
 
 /// Evenly from one end to the other; whole numbers are rounded.

@@ -131,8 +131,8 @@ TEST(ProjectFile, EveryDemoIsSoundByteStableAndCanBeEvaluated) {
 }
 
 TEST(ProjectFile, MatchesItsSchemaAndTheSchemaIsCurrent) {
-    EXPECT_EQ(readFile(GSWARM_SOURCE "/docs/schema/gswarm-2.schema.json", 1 << 20), projectSchema())
-        << "run: gswarm kinds --schema > docs/schema/gswarm-2.schema.json";
+    EXPECT_EQ(readFile(GSWARM_SOURCE "/docs/schema/gswarm-3.schema.json", 1 << 20), projectSchema())
+        << "run: gswarm kinds --schema > docs/schema/gswarm-3.schema.json";
     const auto schemaJson = nlohmann::json::parse(projectSchema());
     valijson::Schema schema;
     valijson::SchemaParser parser;

@@ -1,0 +1,64 @@
+// What a right click on a card offers, and Why?
+#include "app/rail/rail.h"
+
+#include <algorithm>
+#include <QMenu>
+
+#include "app/document/evaluation.h"
+#include "core/evaluate/why.h"
+#include "core/scene/rail_edits.h"
+
+using namespace gswarm;
+
+void Rail::askWhy(ObjectId entry) {
+    const auto result = evaluation_.resultOf(swarm_);
+    if (!result) return;
+    const auto why = whyNothing(document_.scene(), *result, entry, document_.solo());
+    QMenu menu(this);
+    menu.setObjectName("why");
+    menu.addAction(why ? QString::fromStdString(why->reason) : "It acts, and what it does is seen.")->setEnabled(false);
+    QAction* mend = nullptr;
+    if (why && !why->mendLabel.empty()) mend = menu.addAction(QString::fromStdString(why->mendLabel));
+    const auto at = std::find(entries_.begin(), entries_.end(), entry) - entries_.begin();
+    RailCard* card = cards_[static_cast<std::size_t>(at)];
+    if (menu.exec(card->mapToGlobal(QPoint(0, card->height()))) != mend || !mend) return;
+    if (why->unsolo)
+        document_.setSolo({});
+    else
+        document_.edit([&](const Scene&) { return *why->mend; });
+}
+
+/// One entry for each other swarm.
+void Rail::addSwarms(QMenu& menu, const QString& title, const std::function<Edit(const Scene&, ObjectId swarm)>& make) {
+    QMenu* swarms = menu.addMenu(title);
+    for (const ObjectId other : document_.scene().all(ObjectType::swarm)) {
+        if (other == swarm_) continue;
+        swarms->addAction(QString::fromStdString(document_.scene().at(other).name), this,
+                          [this, make, other] { document_.edit([&](const Scene& s) { return make(s, other); }); });
+    }
+    swarms->setEnabled(!swarms->isEmpty());
+}
+
+void Rail::showMenu(ObjectId entry, const QPoint& at) {
+    const ObjectId gesture = referenceOf(document_.scene().at(entry).part("entry"), "gesture");
+    QMenu menu(this);
+    menu.setObjectName("cardMenu");
+    const auto edit = [this](const Document::MakeEdit& make) { return [this, make] { document_.edit(make); }; };
+    menu.addAction(document_.solo() == entry ? "End the solo" : "Solo", this,
+                   [this, entry] { document_.setSolo(document_.solo() == entry ? ObjectId{} : entry); });
+    menu.addAction("Why?", this, [this, entry] { askWhy(entry); });
+    menu.addAction("Nine values side by side", this, [this, gesture] { document_.vary(variedNumber(document_.scene(), gesture)); });
+    menu.addSeparator();
+    menu.addAction("Duplicate, same zones", this, edit([entry](const Scene& s) { return duplicateCard(s, entry, ZonesOfCopy::shared); }));
+    menu.addAction("Duplicate, zones of its own", this, edit([entry](const Scene& s) { return duplicateCard(s, entry, ZonesOfCopy::own); }));
+    addSwarms(menu, "Copy to", [entry](const Scene& s, ObjectId to) { return copyCard(s, entry, to); });
+    addSwarms(menu, "Share with", [entry](const Scene& s, ObjectId to) { return shareCard(s, entry, to); });
+    if (usersOf(document_.scene(), gesture) > 1)
+        menu.addAction("Make single", this, edit([entry](const Scene& s) { return makeSingle(s, entry); }));
+    menu.addSeparator();
+    addSwarms(menu, "Copy the whole rail to", [from = swarm_](const Scene& s, ObjectId to) { return copyRail(s, from, to); });
+    addSwarms(menu, "Share the whole rail with", [from = swarm_](const Scene& s, ObjectId to) { return shareRail(s, from, to); });
+    menu.addSeparator();
+    menu.addAction("Delete", this, edit([entry](const Scene& s) { return remove(s, entry); }));
+    menu.exec(at);
+}

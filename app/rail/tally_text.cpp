@@ -1,0 +1,70 @@
+#include "app/rail/tally_text.h"
+
+#include <algorithm>
+#include <cmath>
+#include <glm/gtc/quaternion.hpp>
+#include <QColor>
+#include <QStringList>
+
+#include "core/evaluate/ledger.h"
+
+using namespace gswarm;
+
+namespace {
+
+QString number(double v) {
+    const double shown = std::round(v * 1000) / 1000;
+    return QString::number(shown == 0 ? 0.0 : shown);
+}
+QString withSign(double v) { return v < 0 ? "−" + number(-v) : "+" + number(v); }
+QString three(const glm::vec3& v) { return QString("%1 %2 %3").arg(number(v.x), number(v.y), number(v.z)); }
+bool changed(float a, float b) { return std::abs(a - b) > 1e-6f; }
+bool changed(const glm::vec3& a, const glm::vec3& b) { return changed(a.x, b.x) || changed(a.y, b.y) || changed(a.z, b.z); }
+
+QString placesAdded(const glm::vec3& by) {
+    QStringList parts;
+    for (int a = 0; a < 3; ++a)
+        if (std::abs(by[a]) > 1e-6f) parts << QString("xyz"[a]) + " " + withSign(by[a]);
+    return parts.join("  ");
+}
+
+QString factors(const glm::vec3& before, const glm::vec3& after) {
+    const auto factor = [](float a, float b) { return a == 0 ? QString("from 0") : number(b / a); };
+    const QString x = factor(before.x, after.x), y = factor(before.y, after.y), z = factor(before.z, after.z);
+    return "× " + (x == y && y == z ? x : x + " " + y + " " + z);
+}
+
+QColor colourOf(const glm::vec4& c) {
+    const auto channel = [](float v) { return std::clamp(v, 0.0f, 1.0f); };
+    return QColor::fromRgbF(channel(c.x), channel(c.y), channel(c.z));
+}
+
+float degreesBetween(const glm::quat& a, const glm::quat& b) {
+    return 2 * std::acos(std::min(1.0f, std::abs(glm::dot(a, b)))) * 57.2957795f;
+}
+
+}  // namespace
+
+TallyText tallyText(const TallyRow* before, const TallyRow& after) {
+    const InstanceRow& now = after.instance;
+    const QString tip = QString("position %1 m\nrotation %2 °\nscale %3\ncolour %4%5\nweight %6")
+                            .arg(three(now.position), three(turnsOf(now.rotation)), three(now.scale), colourOf(now.colour).name(),
+                                 now.shown ? "" : "\nnot shown", number(after.weight));
+    if (!before) return {"home", three(now.position), tip};
+    const InstanceRow& was = before->instance;
+    std::vector<std::pair<QString, QString>> changes;
+    if (changed(was.position, now.position)) changes.push_back({placesAdded(now.position - was.position), three(now.position)});
+    if (const float turned = degreesBetween(was.rotation, now.rotation); turned > 0.05f)
+        changes.push_back({"turned " + number(std::round(turned * 10) / 10) + "°", three(glm::round(turnsOf(now.rotation) * 10.0f) / 10.0f) + "°"});
+    if (changed(was.scale, now.scale)) changes.push_back({factors(was.scale, now.scale), three(now.scale)});
+    if (changed(glm::vec3(was.colour), glm::vec3(now.colour)) || changed(was.colour.w, now.colour.w))
+        changes.push_back({"coloured", colourOf(now.colour).name()});
+    for (std::size_t k = 0; k < std::min(was.named.size(), now.named.size()); ++k)
+        if (changed(was.named[k], now.named[k])) changes.push_back({"number " + withSign(now.named[k] - was.named[k]), number(now.named[k])});
+    if (was.shape != now.shape) changes.push_back({"shape", QString::fromStdString(now.shape)});
+    if (was.shown != now.shown) changes.push_back({now.shown ? "shown again" : "hidden", {}});
+    if (changes.empty()) return {"unchanged", "weight " + number(after.weight), tip};
+    QString all;
+    for (const auto& [added, value] : changes) all += added + "\n";
+    return {changes.front().first + (changes.size() > 1 ? " …" : ""), changes.front().second, all + "\n" + tip};
+}

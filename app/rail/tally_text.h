@@ -1,0 +1,14 @@
+#pragma once
+#include <QString>
+
+#include "core/evaluate/table.h"
+
+/// What a card did to one instance, in a few words.
+struct TallyText {
+    QString added;  ///< "y +0.25", "turned 34.2°", "× 1.2", "unchanged"
+    QString value;  ///< what the instance has now of what was changed
+    QString tip;    ///< all of it
+};
+
+/// `before` is null for the home.
+TallyText tallyText(const gswarm::TallyRow* before, const gswarm::TallyRow& after);
