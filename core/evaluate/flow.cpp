@@ -48,15 +48,16 @@ void startBlock(const Plan& plan, int blockNumber, FlowSpace& space) {
     copy(block.rotation.z, block.home.rotation.z);
     copy(block.rotation.w, block.home.rotation.w);
     for (float* column : {block.scale.x, block.scale.y, block.scale.z}) copy(column, block.home.size);
-    for (int i = 0; i < padded; ++i) block.number[i] = static_cast<float>(plan.home.numberOf(block.first + std::min(i, block.count - 1)));
+    if (plan.home.stored)
+        for (int i = 0; i < padded; ++i) block.number[i] = static_cast<float>(plan.home.numberOf(block.first + std::min(i, block.count - 1)));
+    else
+        for (int i = 0; i < padded; ++i) block.number[i] = static_cast<float>(block.first + i);
     std::fill_n(block.shown, padded, 1.0f);
     std::fill_n(block.shift, padded, 0.0f);
     for (std::size_t k = 0; k < plan.named.size(); ++k) std::fill_n(block.named[k], padded, plan.named[k].second);
     chooseVariants(plan.stock, plan.home, plan.homes, plan.moment, block);
     fillColours(plan.stock.variants, block);
-    const std::size_t words = (plan.cards.size() + 31) / 32;
-    for (auto& channel : space.effect.channel)
-        for (std::size_t w = 0; w < words; ++w) std::memset(channel[w], 0, bytes);
+    for (bool& used : space.effect.used) used = false;
 }
 
 /// Writes every stride-th value of a column to its place among the samples.
@@ -207,12 +208,15 @@ struct CardRun {
         const auto lanes = numbers();
         const bool elsewhere = card.kind().actsElsewhere && card.kind().actsElsewhere(card.change.data.get());
         driveBlock(lanes[0], components, elsewhere, b);
-        const WeightCount weights = countWeights(b.weight, b.count);
+        // Without zones every instance has the same weight.
+        const bool same = card.weave.empty() && !card.mayFail && !lanes[0].column;
+        const WeightCount weights = same ? WeightCount{b.weight[0] != 0 ? b.count : 0, b.weight[0], b.weight[0]} : countWeights(b.weight, b.count);
         count.touched = elsewhere && (lanes[0].column || lanes[0].value != 0) ? b.count : weights.touched;
         count.least = weights.least;
         count.most = weights.most;
         const bool travels = card.before && readTravel();
-        card.kind().apply({card.change.data.get(), lanes.data(), isSigned, components, plan.pose, plan.moment, offset, number, b.first,
+        card.kind().apply({card.change.data.get(), lanes.data(), isSigned, components, plan.pose, plan.moment, offset, number,
+                           static_cast<int>(plan.cards.size() + 31) / 32, b.first,
                            card.whole.get(), travels ? &space.before : &b.position, travels ? &space.after : &b.position},
                           b, space.effect);
         if (samples) sample(b, plan.count, b.weight, samples->strip);

@@ -86,7 +86,7 @@ struct Marker {
 };
 
 HWY_INLINE Marker markerFor(const GestureInput& in, EffectColumns& effect, EffectChannel channel) {
-    return {effect.channel[channel], in.card / 32, in.card / 32 + 1, hn::Set(Words(), 1u << (in.card % 32))};
+    return {effect.use(channel, in.effectWords), in.card / 32, in.card / 32 + 1, hn::Set(Words(), 1u << (in.card % 32))};
 }
 
 }  // namespace gswarm::HWY_NAMESPACE

@@ -1,4 +1,6 @@
 #pragma once
+#include <cstring>
+
 #include "core/base/block.h"
 #include "core/base/lane_number.h"
 #include "core/gesture/rail_source.h"
@@ -24,6 +26,14 @@ inline constexpr int mostCards = 64;
 enum EffectChannel { positionEffect, rotationEffect, scaleEffect, colourEffect, otherEffect, effectChannels };
 struct EffectColumns {
     alignas(64) WordColumn channel[effectChannels][mostCards / 32];
+    bool used[effectChannels] = {};  ///< whether any card marks the channel in this block; the others hold nothing
+
+    /// The channel's columns, empty if this block has not used them yet.
+    WordColumn* use(EffectChannel which, int words) {
+        if (!used[which]) std::memset(channel[which], 0, sizeof(WordColumn) * static_cast<std::size_t>(words));
+        used[which] = true;
+        return channel[which];
+    }
 };
 
 /// All instances of a swarm as a card finds them, in number order, for gestures that need the whole at once.
@@ -44,6 +54,7 @@ struct GestureInput {
     Moment moment;
     LaneNumber offset;          ///< frames: the instance's own time minus the moment's
     int card;                   ///< number in the rail, for the effect bits
+    int effectWords;            ///< words of bits that the rail's cards need
     int row;                    ///< of the block's first instance in `whole`
     const WholeColumns* whole;  ///< null for gestures that need none
     const Columns3 *before, *after;  ///< where the instances were and will be a moment away; null unless travel is read

@@ -94,7 +94,7 @@ WholeColumns gather(const MakeRoom& room, const WholeSwarm& all, Progress& progr
 void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
     const float* const from[] = {block.position.x, block.position.y, block.position.z};
     float* const to[] = {block.position.x, block.position.y, block.position.z};
-    std::uint32_t* marks = effect.channel[positionEffect][in.card / 32];
+    std::uint32_t* marks = effect.use(positionEffect, in.effectWords)[in.card / 32];
     for (int i = 0; i < block.count; ++i) {
         const float x = in.patternSigned ? (block.driven.x[i] + block.weight[i]) * 0.5f : block.driven.x[i];
         bool moved = false;

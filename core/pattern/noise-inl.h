@@ -1,5 +1,7 @@
 // Gradient noise in four dimensions, place and time (after Perlin 1985, 2002). Three outputs share one hash per
-// lattice corner: each takes four of its bits as the signs of a gradient (± 1, ± 1, ± 1, ± 1).
+// lattice corner: four of its bits are the signs of the first gradient (± 1, ± 1, ± 1, ± 1), the other two stand at right
+// angles to it and to each other, each turned round by a bit of its own; so each output alone is evenly spread over all
+// sixteen gradients, no two go together, and the sums of distances are shared.
 // Include after lanes-inl.h.
 #if defined(GSWARM_NOISE_INL_H_) == defined(HWY_TARGET_TOGGLE)
 #ifdef GSWARM_NOISE_INL_H_
@@ -26,13 +28,20 @@ HWY_INLINE W latticeWord(F cell, std::uint32_t factor) {
 /// A distance of known sign, given by its size: takes the sign from one bit of the hash.
 template <int bit>
 HWY_INLINE F withSign(F size, W hash) {
-    return hn::CopySignToAbs(size, hn::BitCast(Floats(), hn::ShiftLeft<31 - bit>(hash)));
+    const W shifted = hn::ShiftLeft<31 - bit>(hash);
+#if HWY_TARGET == HWY_AVX3
+    // One instruction that overwrites the shifted word, which nobody needs any more, and not a copy of the size.
+    return F{_mm512_castsi512_ps(_mm512_ternarylogic_epi32(shifted.raw, _mm512_set1_epi32(INT32_MIN), _mm512_castps_si512(size.raw), 0xEA))};
+#else
+    return hn::CopySignToAbs(size, hn::BitCast(Floats(), shifted));
+#endif
 }
 
-template <int first>
-HWY_INLINE F slope(W hash, F x, F y, F z, F w) {
-    return hn::Add(hn::Add(withSign<first>(x, hash), withSign<first + 1>(y, hash)),
-                   hn::Add(withSign<first + 2>(z, hash), withSign<first + 3>(w, hash)));
+/// The same way or turned round, by one bit of the hash.
+template <int bit>
+HWY_INLINE F turnedBy(F v, W hash) {
+    const W sign = hn::And(hn::ShiftLeft<31 - bit>(hash), hn::Set(Words(), 0x80000000u));
+    return hn::BitCast(Floats(), hn::Xor(hn::BitCast(Words(), v), sign));
 }
 
 /// The lattice cell around a place in one dimension.
@@ -83,7 +92,7 @@ HWY_INLINE Outputs gradientNoise(const AxisCell& x, F y, F z, const AxisCell& ti
     // Distances to the far side of the cell are negative; only sizes are kept, and the hash's bits are flipped there.
     const F dx[2] = {fx, hn::Sub(one, fx)}, dy[2] = {fy, hn::Sub(one, fy)};
     const F dz[2] = {fz, hn::Sub(one, fz)}, dw[2] = {fw, hn::Sub(one, fw)};
-    constexpr std::uint32_t farX = 0x111, farY = 0x222, farZ = 0x444, farW = 0x888;
+    constexpr std::uint32_t farX = 1, farY = 2, farZ = 4, farW = 8;
     const F ux = fade(fx), uy = fade(fy), uz = fade(fz), uw = fade(fw);
     Outputs acrossW[2];
 #pragma GCC unroll 2
@@ -101,10 +110,12 @@ HWY_INLINE Outputs gradientNoise(const AxisCell& x, F y, F z, const AxisCell& ti
                 for (int i = 0; i < 2; ++i) {
                     const W h = hn::Xor(cornerHash(hn::Add(hwzy, hx[i])),
                                         hn::Set(Words(), (i ? farX : 0) | (j ? farY : 0) | (k ? farZ : 0) | (w ? farW : 0)));
-                    corner[i].value[0] = slope<0>(h, dx[i], dy[j], dz[k], dw[w]);
+                    const F a = withSign<0>(dx[i], h), b = withSign<1>(dy[j], h), c = withSign<2>(dz[k], h), d = withSign<3>(dw[w], h);
+                    const F ab = hn::Add(a, b), cd = hn::Add(c, d);
+                    corner[i].value[0] = hn::Add(ab, cd);
                     if constexpr (outputs > 1) {
-                        corner[i].value[1] = slope<4>(h, dx[i], dy[j], dz[k], dw[w]);
-                        corner[i].value[2] = slope<8>(h, dx[i], dy[j], dz[k], dw[w]);
+                        corner[i].value[1] = turnedBy<4>(hn::Add(hn::Sub(a, b), hn::Sub(c, d)), h);
+                        corner[i].value[2] = turnedBy<5>(hn::Sub(ab, cd), h);
                     }
                 }
                 for (int o = 0; o < outputs; ++o) acrossY[j].value[o] = mix(corner[0].value[o], corner[1].value[o], ux);

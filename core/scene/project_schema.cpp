@@ -12,7 +12,7 @@ using Json = nlohmann::ordered_json;
 Json valueSchema(const Parameter& p) {
     Json json;
     if (p.numeric()) {
-        Json number{{"$ref", "#/definitions/number"}};
+        Json number{{"$ref", "#/definitions/value"}};
         json =
             p.components == 1 ? number : Json{{"type", "array"}, {"items", number}, {"minItems", p.components}, {"maxItems", p.components}};
     } else if (p.type == ParameterType::toggle) {
@@ -81,7 +81,7 @@ std::string projectSchema() {
                         {{"formula", {{"type", "string"}, {"maxLength", longestFormula}}},
                          {"names", {{"type", "object"}, {"additionalProperties", {{"type", "string"}}}}}}}};
     Json definitions{{"formula", formula},
-                     {"number", {{"oneOf", Json::array({plain, keyed})}}},
+                     {"value", {{"oneOf", Json::array({plain, keyed})}}},
                      {"ramp", {{"type", "array"}, {"minItems", 1}, {"maxItems", mostRampStops}, {"items", stop}}}};
     for (const Family family : {Family::object, Family::shape, Family::formation, Family::pattern, Family::zone, Family::gesture,
                                 Family::response, Family::stagger})

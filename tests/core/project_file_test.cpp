@@ -140,7 +140,13 @@ TEST(ProjectFile, MatchesItsSchemaAndTheSchemaIsCurrent) {
     parser.populateSchema(schemaAdapter, schema);
     valijson::Validator validator;
     const auto good = nlohmann::json::parse(toJson(fullScene()));
-    EXPECT_TRUE(validator.validate(schema, valijson::adapters::NlohmannJsonAdapter(good), nullptr));
+    valijson::ValidationResults problems;
+    EXPECT_TRUE(validator.validate(schema, valijson::adapters::NlohmannJsonAdapter(good), &problems));
+    for (valijson::ValidationResults::Error problem; problems.popError(problem);) {
+        std::string where;
+        for (const std::string& step : problem.context) where += step;
+        ADD_FAILURE() << where << ": " << problem.description;
+    }
     auto bad = good;
     bad["swarms"][0]["place"]["scale"] = "large";
     EXPECT_FALSE(validator.validate(schema, valijson::adapters::NlohmannJsonAdapter(bad), nullptr));

@@ -43,9 +43,11 @@ inline float sine(float radians) {
     return quarter & 2 ? -value : value;
 }
 
-inline float slope(std::uint32_t h, int first, float x, float y, float z, float w) {
+inline float slope(std::uint32_t h, int output, float x, float y, float z, float w) {
     const auto flip = [h](int bit, float v) { return h >> bit & 1 ? -v : v; };
-    return (flip(first, x) + flip(first + 1, y)) + (flip(first + 2, z) + flip(first + 3, w));
+    const float a = flip(0, x), b = flip(1, y), c = flip(2, z), d = flip(3, w);
+    if (output == 0) return (a + b) + (c + d);
+    return output == 1 ? flip(4, (a - b) + (c - d)) : flip(5, (a + b) - (c + d));
 }
 
 /// One octave of gradient noise; output 0 … 2. `period` 0 means that time does not repeat.
@@ -72,7 +74,7 @@ inline float gradientNoise(float x, float y, float z, float time, float period, 
                                       seed * 0x9E3779B9u + (i ? kx : 0);
                     h = (h ^ h >> 15) * 0x2C1B3C6Du;
                     h ^= h >> 12;
-                    corner[i] = slope(h, output * 4, i ? fx - 1 : fx, j ? fy - 1 : fy, k ? fz - 1 : fz, w ? fw - 1 : fw);
+                    corner[i] = slope(h, output, i ? fx - 1 : fx, j ? fy - 1 : fy, k ? fz - 1 : fz, w ? fw - 1 : fw);
                 }
                 alongY[j] = mix(corner[0], corner[1], fade(fx));
             }
