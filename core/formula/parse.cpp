@@ -9,7 +9,7 @@
 namespace gswarm {
 namespace {
 
-constexpr int deepest = 64;
+constexpr int deepest = 2 * 64;  // a bracket is two levels: what it chooses from, and its sign
 constexpr std::size_t mostNodes = 1000;
 
 bool startsName(char c) { return std::isalpha(static_cast<unsigned char>(c)) || c == '_' || c == '\'' || static_cast<unsigned char>(c) >= 0x80; }

@@ -21,6 +21,9 @@ struct MakeRoom : GestureBasics {
 
 using Columns = std::vector<float>;
 
+/// Crowds move as a whole: each round goes on with part of the last step (the heavy ball of Polyak 1964).
+constexpr float momentum = 0.85f;
+
 struct Push {
     float x = 0, y = 0, z = 0;
     int pairs = 0;
@@ -64,26 +67,31 @@ WholeColumns gather(const MakeRoom& room, const WholeSwarm& all, Progress& progr
     WholeColumns places{all.x, all.y, all.z};
     const float reach = 2 * largest + room.gap;
     if (n < 2 || !(reach > 0)) return places;
-    auto &x = places[0], &y = places[1], &z = places[2];
     WholeColumns next = places;
     Neighbours near;
     for (int round = 0; round < room.rounds; ++round) {
         progress.check();
+        // Bound anew each round: swapping takes the columns along.
+        const auto &x = places[0], &y = places[1], &z = places[2];
         // Those near enough to meet within a few rounds are looked for once in a while.
         if (round % 4 == 0) near = neighboursWithin(x, y, z, reach * 1.3f, 48);
-        const bool last = round + 1 == room.rounds;
-        const float back = last ? 0 : 0.04f * (1 - static_cast<float>(round) / static_cast<float>(room.rounds));
+        const bool last = round + 2 >= room.rounds;
+        // The drift home ends halfway: the rest only separates.
+        const float back = std::max(0.0f, 0.04f * (1 - 2 * static_cast<float>(round) / static_cast<float>(room.rounds)));
         tbb::parallel_for(tbb::blocked_range<std::size_t>(0, n, 2048), [&](const auto& range) {
             for (std::size_t i = range.begin(); i < range.end(); ++i) {
+                // What was made the round before last still stands in `next`.
+                const float was[] = {next[0][i], next[1][i], next[2][i]};
                 next[0][i] = x[i], next[1][i] = y[i], next[2][i] = z[i];
                 if (radius[i] <= 0) continue;
                 const Push push = pushOn(i, x, y, z, radius, room.gap, room.flat, near);
+                const float keepOn = push.pairs > 0 && !last ? momentum : 0;
                 // Many pairs at once would throw an instance too far.
-                const float ease = push.pairs > 2 ? 2.0f / static_cast<float>(push.pairs) : 1;
+                const float ease = push.pairs > 3 ? 3.0f / static_cast<float>(push.pairs) : 1;
                 const float home = push.pairs == 0 ? back * 4 : back;
-                next[0][i] += push.x * ease * 1.1f + (all.x[i] - x[i]) * home;
-                next[1][i] += push.y * ease * 1.1f + (all.y[i] - y[i]) * home;
-                next[2][i] += push.z * ease * 1.1f + (all.z[i] - z[i]) * home;
+                next[0][i] += push.x * ease + (all.x[i] - x[i]) * home + (x[i] - was[0]) * keepOn;
+                next[1][i] += push.y * ease + (all.y[i] - y[i]) * home + (y[i] - was[1]) * keepOn;
+                next[2][i] += push.z * ease + (all.z[i] - z[i]) * home + (z[i] - was[2]) * keepOn;
             }
         });
         std::swap(places, next);
@@ -114,7 +122,7 @@ GestureKind makeRoomKind() {
         .hard(0, 10000)
         .length("gap", &MakeRoom::gap, 0, {0, 1}, "Left between two of them")
         .hard(0, 1e4)
-        .whole("rounds", &MakeRoom::rounds, 12, {4, 60}, "More rounds leave fewer overlaps and take longer")
+        .whole("rounds", &MakeRoom::rounds, 24, {4, 100}, "More rounds leave fewer overlaps and take longer")
         .hard(1, 1000)
         .toggle("flat", &MakeRoom::flat, false, "Moves them in the swarm's floor plane only");
     return gathering(makes(d, apply), gather);
