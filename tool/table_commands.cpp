@@ -33,7 +33,9 @@ struct At {
     }
 };
 
-Json rowJson(const InstanceRow& r) {
+Json rowJson(const InstanceRow& r, const Plan& plan, const Scene& scene) {
+    Json named = Json::object();
+    for (std::size_t k = 0; k < r.named.size(); ++k) named[scene.at(plan.named[k].first).name] = r.named[k];
     return {{"number", r.number},
             {"id", r.id},
             {"shape", r.shape},
@@ -41,7 +43,8 @@ Json rowJson(const InstanceRow& r) {
             {"position", {r.position.x, r.position.y, r.position.z}},
             {"rotation", {r.rotation.x, r.rotation.y, r.rotation.z, r.rotation.w}},
             {"scale", {r.scale.x, r.scale.y, r.scale.z}},
-            {"colour", {r.colour.x, r.colour.y, r.colour.z, r.colour.w}}};
+            {"colour", {r.colour.x, r.colour.y, r.colour.z, r.colour.w}},
+            {"named", named}};
 }
 
 }  // namespace
@@ -68,7 +71,7 @@ void addEvaluate(CLI::App& app) {
         } else {
             Json rows = Json::array();
             readInstances(plan, scene, [&](const InstanceRow& row) {
-                rows.push_back(rowJson(row));
+                rows.push_back(rowJson(row, plan, scene));
                 return true;
             });
             out << rows.dump() << '\n';
@@ -87,12 +90,13 @@ void addTally(CLI::App& app) {
     command->add_flag("--json", *json, "As JSON");
     command->callback([at, id, json] {
         const Scene scene = at->source.load();
-        const auto rows = tally(at->plan(scene), scene, *id);
+        const Plan plan = at->plan(scene);
+        const auto rows = tally(plan, scene, *id);
         if (*json) {
             Json list = Json::array();
             for (const auto& row : rows) {
                 Json entry{{"card", row.card}, {"weight", row.weight}};
-                entry.update(rowJson(row.instance));
+                entry.update(rowJson(row.instance, plan, scene));
                 list.push_back(entry);
             }
             std::cout << list.dump(1) << '\n';

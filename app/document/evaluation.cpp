@@ -20,7 +20,8 @@ constexpr int mostCounted = 200'000;  // instances whose overlaps are counted
 Evaluation::Evaluation(Document& document, QObject* parent) : QObject(parent), document_(document) {
     for (const auto signal : {&Document::sceneChanged, &Document::frameChanged, &Document::sessionChanged})
         connect(&document_, signal, this, &Evaluation::request);
-    for (const auto signal : {&Session::viewChanged, &Session::tallyChanged}) connect(&document_.session(), signal, this, &Evaluation::request);
+    for (const auto signal : {&Session::viewChanged, &Session::tallyChanged})
+        connect(&document_.session(), signal, this, &Evaluation::request);
     watch_.setInterval(100);
     connect(&watch_, &QTimer::timeout, this, &Evaluation::tellProgress);
     watch_.start();
@@ -60,7 +61,8 @@ Evaluation::Request Evaluation::presentRequest() const {
     const Session& session = document_.session();
     PlanOptions options{document_.solo(), document_.folder()};
     options.rehearsal = session.rehearsal();
-    Request request{session.comparing() ? session.kept() : document_.scene(), document_.frame(), options, weightsOf_, document_.swarm(), {}, {}, {}};
+    Request request{
+        session.comparing() ? session.kept() : document_.scene(), document_.frame(), options, weightsOf_, document_.swarm(), {}, {}, {}};
     if (session.comparing()) return request;
     if (session.instances().swarm == request.swarm) request.tallied = session.tallied();
     request.ghosts = session.ghosts();
@@ -216,7 +218,8 @@ void Evaluation::askCounts(ObjectId formation, int question) {
     {
         const std::lock_guard lock(mutex_);
         const PlanOptions options{{}, document_.folder()};
-        question_ = std::make_unique<Question>(Question{{document_.scene(), document_.frame(), options, {}, {}, {}, {}, {}}, formation, question});
+        question_ =
+            std::make_unique<Question>(Question{{document_.scene(), document_.frame(), options, {}, {}, {}, {}, {}}, formation, question});
     }
     wake_.notify_one();
 }

@@ -36,10 +36,10 @@ struct Evaluated {
     gswarm::PlanOptions options;
     std::vector<Ghost> ghosts;
     std::vector<Variation> variations;
-    gswarm::ObjectId tallySwarm;            ///< whose instance the tally is of
-    std::vector<gswarm::TallyRow> tally;    ///< of one instance after each card; empty where none is asked for
-    gswarm::ObjectId weightsOf;  ///< the rail entry whose weights are below, or none
-    std::vector<float> weights;  ///< one an instance of its swarm
+    gswarm::ObjectId tallySwarm;          ///< whose instance the tally is of
+    std::vector<gswarm::TallyRow> tally;  ///< of one instance after each card; empty where none is asked for
+    gswarm::ObjectId weightsOf;           ///< the rail entry whose weights are below, or none
+    std::vector<float> weights;           ///< one an instance of its swarm
     double milliseconds = 0;
     std::map<gswarm::ObjectId, QString> problems;  ///< swarms that can't be made, and why; they show their last result
 };

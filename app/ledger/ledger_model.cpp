@@ -37,7 +37,9 @@ void LedgerModel::choiceChanged() {
     if (rowCount() > 0 && columnCount() > 0) emit dataChanged(index(0, 0), index(rowCount() - 1, columnCount() - 1));
 }
 
-int LedgerModel::rowCount(const QModelIndex& parent) const { return parent.isValid() || !ledger_ ? 0 : static_cast<int>(ledger_->rows.size()); }
+int LedgerModel::rowCount(const QModelIndex& parent) const {
+    return parent.isValid() || !ledger_ ? 0 : static_cast<int>(ledger_->rows.size());
+}
 int LedgerModel::columnCount(const QModelIndex& parent) const {
     return parent.isValid() || !ledger_ ? 0 : static_cast<int>(ledger_->columns.size());
 }

@@ -46,13 +46,17 @@ LedgerPanel::LedgerPanel(Document& document, Evaluation& evaluation, QWidget* pa
         [this] {
             std::vector<FormulaField::Offer> offers;
             for (const FormulaName& name : formulaNames()) offers.push_back({name.name, QString::fromUtf8(name.summary)});
-            for (const FormulaFunction& function : formulaFunctions()) offers.push_back({function.shown, QString::fromUtf8(function.summary)});
-            for (const std::string& name : reachableNames(document_.scene())) offers.push_back({QString::fromStdString(name), "A number of the scene"});
+            for (const FormulaFunction& function : formulaFunctions())
+                offers.push_back({function.shown, QString::fromUtf8(function.summary)});
+            for (const std::string& name : reachableNames(document_.scene()))
+                offers.push_back({QString::fromStdString(name), "A number of the scene"});
             return offers;
         },
         this);
     filter_->setObjectName("ledgerFilter");
-    filter_->setToolTip("A condition such as py > 1 && rnd(1) < 0.5. x y z is the home, px py pz the place now in the swarm's own metres, sx sy sz the size; empty lists all");
+    filter_->setToolTip(
+        "A condition such as py > 1 && rnd(1) < 0.5. x y z is the home, px py pz the place now in the swarm's own metres, sx sy sz the "
+        "size; empty lists all");
     head->addWidget(filter_, 1);
     count_ = new QLabel(this);
     count_->setObjectName("ledgerCount");
@@ -131,8 +135,10 @@ void LedgerPanel::tellCount() {
     if (!ledger) return;
     const bool all = static_cast<int>(ledger->rows.size()) == ledger->count;
     const auto& chosen = document_.session().instances();
-    QString text = all ? theme::grouped(ledger->count) + " instances" : theme::grouped(static_cast<qint64>(ledger->rows.size())) + " of " + theme::grouped(ledger->count);
-    if (chosen.swarm == ledger->swarm && !chosen.ids.empty()) text += " · " + theme::grouped(static_cast<qint64>(chosen.ids.size())) + " chosen";
+    QString text = all ? theme::grouped(ledger->count) + " instances"
+                       : theme::grouped(static_cast<qint64>(ledger->rows.size())) + " of " + theme::grouped(ledger->count);
+    if (chosen.swarm == ledger->swarm && !chosen.ids.empty())
+        text += " · " + theme::grouped(static_cast<qint64>(chosen.ids.size())) + " chosen";
     count_->setText(text);
 }
 
@@ -198,7 +204,8 @@ void LedgerPanel::showChoice() {
     const auto& chosen = document_.session().instances();
     if (choosing_ || !ledger || chosen.ids.empty() || chosen.swarm != ledger->swarm) return;
     for (std::size_t row = 0; row < ledger->rows.size(); ++row)
-        if (chosen.contains(ledger->idOf(row))) return table_->scrollTo(model_->index(static_cast<int>(row), 0), QAbstractItemView::PositionAtCenter);
+        if (chosen.contains(ledger->idOf(row)))
+            return table_->scrollTo(model_->index(static_cast<int>(row), 0), QAbstractItemView::PositionAtCenter);
 }
 
 /// The chosen rows, or all that are listed.

@@ -46,6 +46,6 @@ class LedgerPanel : public QWidget {
     QLabel* count_;
     gswarm::LedgerQuery query_;
     gswarm::ObjectId swarm_;
-    int anchor_ = -1;       ///< the row from which Shift reaches
+    int anchor_ = -1;        ///< the row from which Shift reaches
     bool choosing_ = false;  ///< the choice came from here: the list stays where it is
 };

@@ -44,7 +44,9 @@ void Banner::refresh() {
         for (const ObjectId entry : result ? result->wantWhole : std::vector<ObjectId>{})
             if (const Object* card = document_.scene().find(entry))
                 whole << QString::fromStdString("“" + document_.scene().at(referenceOf(card->part("entry"), "gesture")).name + "”");
-        if (!whole.isEmpty()) text += QString("\n%1 %2 the whole swarm: all of it will look different").arg(whole.join(", "), whole.size() == 1 ? "needs" : "need");
+        if (!whole.isEmpty())
+            text += QString("\n%1 %2 the whole swarm: all of it will look different")
+                        .arg(whole.join(", "), whole.size() == 1 ? "needs" : "need");
         text_->setText(text);
     }
     adjustSize();

@@ -29,7 +29,8 @@ std::vector<Handle> sizeHandles(const ZoneKind& kind, const ZoneState& state) {
     std::vector<Handle> handles;
     if (!kind.handles) return handles;
     for (const ZoneHandle& h : kind.handles(typed(state)))
-        handles.push_back({h.name, state.position + state.rotation * h.place, state.rotation * h.along, h.parameter, h.component, h.perMetre});
+        handles.push_back(
+            {h.name, state.position + state.rotation * h.place, state.rotation * h.along, h.parameter, h.component, h.perMetre});
     return handles;
 }
 

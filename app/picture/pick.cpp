@@ -22,7 +22,8 @@ glm::vec3 worldOf(const Result& result, std::uint32_t row, const glm::vec3& p) {
 /// Andrew's monotone chain.
 QPolygonF hullOf(QPolygonF points) {
     if (points.size() < 3) return {};
-    std::sort(points.begin(), points.end(), [](const QPointF& a, const QPointF& b) { return a.x() != b.x() ? a.x() < b.x() : a.y() < b.y(); });
+    std::sort(points.begin(), points.end(),
+              [](const QPointF& a, const QPointF& b) { return a.x() != b.x() ? a.x() < b.x() : a.y() < b.y(); });
     QPolygonF hull;
     const auto turns = [](const QPointF& o, const QPointF& a, const QPointF& b) {
         return (a.x() - o.x()) * (b.y() - o.y()) - (a.y() - o.y()) * (b.x() - o.x());
@@ -48,7 +49,8 @@ struct Projection {
     std::optional<std::pair<QPointF, float>> operator()(const glm::vec3& world) const {
         const glm::vec4 clip = toClip * glm::vec4(world, 1);
         if (clip.w <= 1e-4f) return std::nullopt;
-        return std::pair(QPointF((clip.x / clip.w * 0.5 + 0.5) * viewport.width(), (0.5 - clip.y / clip.w * 0.5) * viewport.height()), clip.w);
+        return std::pair(QPointF((clip.x / clip.w * 0.5 + 0.5) * viewport.width(), (0.5 - clip.y / clip.w * 0.5) * viewport.height()),
+                         clip.w);
     }
     QSizeF viewport;
     glm::mat4 toClip;
@@ -88,8 +90,9 @@ std::optional<Instance> instanceAt(const Evaluated& evaluated, const ViewCamera&
             const auto at = project(place);
             if (!at || at->second >= nearest) continue;
             const float* m = &r->columns->matrix[12 * static_cast<std::size_t>(row)];
-            const float scale = std::max({std::abs(m[0]) + std::abs(m[4]) + std::abs(m[8]), std::abs(m[1]) + std::abs(m[5]) + std::abs(m[9]),
-                                          std::abs(m[2]) + std::abs(m[6]) + std::abs(m[10])});
+            const float scale =
+                std::max({std::abs(m[0]) + std::abs(m[4]) + std::abs(m[8]), std::abs(m[1]) + std::abs(m[5]) + std::abs(m[9]),
+                          std::abs(m[2]) + std::abs(m[6]) + std::abs(m[10])});
             // Those that are far too far away are told cheaply; the others by their outline. Very small ones get a few pixels.
             const double pixels = half[variant] * scale / (at->second * project.metresPerPixelAndDepth);
             const double away = QLineF(at->first, pixel).length();

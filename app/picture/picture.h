@@ -96,7 +96,7 @@ class Picture : public QWidget {
     int tileUnder_ = -1;  ///< the variation under the pointer
     VariationBar* variationBar_;
     Banner* banner_;
-    std::vector<std::uint32_t> rows_;    ///< of the chosen instances, for the result with these homes
+    std::vector<std::uint32_t> rows_;  ///< of the chosen instances, for the result with these homes
     std::vector<std::uint64_t> rowsOf_;
     std::uint64_t rowsHash_ = 0;
     int rowsCount_ = 0;

@@ -3,8 +3,8 @@
 #include <map>
 #include <memory>
 #include <QImage>
-#include <QRect>
 #include <QOpenGLFunctions_3_3_Core>
+#include <QRect>
 #include <QSize>
 
 #include "app/document/evaluation.h"

@@ -61,7 +61,8 @@ void VariationBar::refresh() {
     shownFor_ = number;
     const Parameter& p = parameterAt(document_.scene(), variations->number);
     QString axis;
-    if (p.components > 1 && variations->number.component >= 0) axis = QString(" ") + QString(p.type == ParameterType::colour ? "RGBA" : "XYZW")[variations->number.component];
+    if (p.components > 1 && variations->number.component >= 0)
+        axis = QString(" ") + QString(p.type == ParameterType::colour ? "RGBA" : "XYZW")[variations->number.component];
     what_->setText(QString::fromStdString(document_.scene().at(variations->number.object).name + ": " + p.label) + axis);
     from_->show(variations->range.from, NumberField::Mark::none);
     to_->show(variations->range.to, NumberField::Mark::none);

@@ -12,12 +12,10 @@
 #include "app/rail/gallery.h"
 #include "app/rail/rail_card.h"
 #include "app/theme/theme.h"
-#include "core/scene/rail_edits.h"
 #include "core/gesture/gesture_kind.h"
+#include "core/scene/rail_edits.h"
 
 using namespace gswarm;
-
-
 
 Rail::Rail(Document& document, Evaluation& evaluation, QWidget* parent) : QWidget(parent), document_(document), evaluation_(evaluation) {
     setObjectName("rail");
@@ -194,7 +192,8 @@ void Rail::showResult() {
         if (result->notFinite) state.tip += QString(", %1 left out: their place is no number").arg(result->notFinite);
     }
     if (stuck) state.tip = latest->problems.at(swarm_);
-    if (overlaps >= 0 && result && !stuck) state.tip += QString("\n%1 instances overlap another").arg(overlaps == 0 ? "No" : theme::grouped(overlaps));
+    if (overlaps >= 0 && result && !stuck)
+        state.tip += QString("\n%1 instances overlap another").arg(overlaps == 0 ? "No" : theme::grouped(overlaps));
     for (const auto& note : result ? result->notes : std::vector<std::string>{}) state.tip += "\n" + QString::fromStdString(note);
     state.trouble = stuck || (result && result->notFinite > 0);
     if (latest && latest->tallySwarm == swarm_ && !latest->tally.empty()) {
@@ -218,8 +217,14 @@ QString Rail::iconOf(const Object& gesture) {
     const Part& change = gesture.part("change");
     if (change.kind != &changeGesture) return QString::fromStdString(change.kind->id);
     QString icon = "gesture";
-    for (const auto& [channel, name] : {std::pair{"number", "number"}, {"time", "time"}, {"showing", "showing"}, {"shape", "shape-by"},
-                                        {"colour", "colour"}, {"scale", "scale"}, {"rotation", "rotation"}, {"position", "position"}})
+    for (const auto& [channel, name] : {std::pair{"number", "number"},
+                                        {"time", "time"},
+                                        {"showing", "showing"},
+                                        {"shape", "shape-by"},
+                                        {"colour", "colour"},
+                                        {"scale", "scale"},
+                                        {"rotation", "rotation"},
+                                        {"position", "position"}})
         if (switchOf(change, channel)) icon = name;
     return icon;
 }
@@ -257,12 +262,14 @@ void Rail::addCensus(const Result& result, std::size_t card, CardState& state) c
                   : !census.acts          ? QString("not soloed")
                   : census.notFinite > 0  ? theme::grouped(census.notFinite) + " no number"
                                           : theme::grouped(census.touched) + " · " + theme::grouped(census.seen);
-    state.tip = QString("acts on %1 · seen at the end on %2\nstrength %3 %, drag the bar at the bottom\nDrag to reorder, double-click to "
-                        "rename, right-click for more")
+    state.tip = QString(
+                    "acts on %1 · seen at the end on %2\nstrength %3 %, drag the bar at the bottom\nDrag to reorder, double-click to "
+                    "rename, right-click for more")
                     .arg(theme::grouped(census.touched), theme::grouped(census.seen))
                     .arg(state.strength * 100);
     if (!census.waits.empty()) state.tip = "It waits: " + QString::fromStdString(census.waits) + "\n" + state.tip;
-    if (census.notFinite > 0) state.tip += QString("\nNo number on %1 instances: they keep what they had before this card").arg(theme::grouped(census.notFinite));
+    if (census.notFinite > 0)
+        state.tip += QString("\nNo number on %1 instances: they keep what they had before this card").arg(theme::grouped(census.notFinite));
     const int cut = census.clippedWhere + census.clippedShaped;
     if (cut > 0) {
         const int percent = std::max(1, static_cast<int>(std::lround(100.0 * cut / std::max(result.count, 1))));

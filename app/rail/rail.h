@@ -48,7 +48,8 @@ class Rail : public QWidget {
     void addTally(int card, CardState& state) const;
     static QString iconOf(const gswarm::Object& gesture);
     void showMenu(gswarm::ObjectId entry, const QPoint& at);
-    void addSwarms(QMenu& menu, const QString& title, const std::function<gswarm::Edit(const gswarm::Scene&, gswarm::ObjectId swarm)>& make);
+    void addSwarms(QMenu& menu, const QString& title,
+                   const std::function<gswarm::Edit(const gswarm::Scene&, gswarm::ObjectId swarm)>& make);
     void drop(gswarm::ObjectId entry, int globalX);
     int placeAt(int globalX) const;
     void arrange();

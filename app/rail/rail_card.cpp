@@ -97,7 +97,8 @@ void RailCard::paintTally(QPainter& painter) const {
     const auto line = [&](double top, const QString& text, const QColor& colour) {
         painter.setPen(colour);
         painter.setFont(theme::numbers(10));
-        painter.drawText(QRectF(8, top, width() - 12, 15), Qt::AlignVCenter, painter.fontMetrics().elidedText(text, Qt::ElideRight, width() - 14));
+        painter.drawText(QRectF(8, top, width() - 12, 15), Qt::AlignVCenter,
+                         painter.fontMetrics().elidedText(text, Qt::ElideRight, width() - 14));
     };
     line(24, state_.added, theme::ivory);
     const QColor swatch(state_.value.startsWith('#') ? state_.value : QString());
@@ -114,7 +115,8 @@ void RailCard::paintStrength(QPainter& painter) const {
     const QRectF bar = strengthRect();
     painter.fillRect(bar, theme::line);
     const double share = std::clamp(std::abs(state_.strength), 0.0, 1.0);
-    painter.fillRect(QRectF(bar.left(), bar.top(), bar.width() * share, bar.height()), overStrength_ || turning_ ? theme::ivory : theme::quiet);
+    painter.fillRect(QRectF(bar.left(), bar.top(), bar.width() * share, bar.height()),
+                     overStrength_ || turning_ ? theme::ivory : theme::quiet);
 }
 
 void RailCard::mousePressEvent(QMouseEvent* event) {

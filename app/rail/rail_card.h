@@ -7,10 +7,10 @@ struct CardState {
     QString icon, name, count, tip;
     std::vector<float> strip;  ///< weights of evenly chosen instances in order; empty draws none
     bool chosen = false, on = true, hasSwitch = false, solo = false, trouble = false;
-    bool why = false;       ///< offers Why? because nothing of it is seen
-    int swarms = 1;         ///< that share it
+    bool why = false;         ///< offers Why? because nothing of it is seen
+    int swarms = 1;           ///< that share it
     bool wantsWhole = false;  ///< looks different in a rehearsal
-    QString cut;            ///< what share of the values a clip cuts; empty for none
+    QString cut;              ///< what share of the values a clip cuts; empty for none
     double strength = 1;
     QString added, value;  ///< of one instance, in place of strip and count; empty unless it is tallied
 };

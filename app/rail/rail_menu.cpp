@@ -50,7 +50,8 @@ void Rail::showMenu(ObjectId entry, const QPoint& at) {
     menu.addAction("Nine values side by side", this, [this, gesture] { document_.vary(variedNumber(document_.scene(), gesture)); });
     menu.addSeparator();
     menu.addAction("Duplicate, same zones", this, edit([entry](const Scene& s) { return duplicateCard(s, entry, ZonesOfCopy::shared); }));
-    menu.addAction("Duplicate, zones of its own", this, edit([entry](const Scene& s) { return duplicateCard(s, entry, ZonesOfCopy::own); }));
+    menu.addAction("Duplicate, zones of its own", this,
+                   edit([entry](const Scene& s) { return duplicateCard(s, entry, ZonesOfCopy::own); }));
     addSwarms(menu, "Copy to", [entry](const Scene& s, ObjectId to) { return copyCard(s, entry, to); });
     addSwarms(menu, "Share with", [entry](const Scene& s, ObjectId to) { return shareCard(s, entry, to); });
     if (usersOf(document_.scene(), gesture) > 1)

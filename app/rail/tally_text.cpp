@@ -55,12 +55,14 @@ TallyText tallyText(const TallyRow* before, const TallyRow& after) {
     std::vector<std::pair<QString, QString>> changes;
     if (changed(was.position, now.position)) changes.push_back({placesAdded(now.position - was.position), three(now.position)});
     if (const float turned = degreesBetween(was.rotation, now.rotation); turned > 0.05f)
-        changes.push_back({"turned " + number(std::round(turned * 10) / 10) + "°", three(glm::round(turnsOf(now.rotation) * 10.0f) / 10.0f) + "°"});
+        changes.push_back(
+            {"turned " + number(std::round(turned * 10) / 10) + "°", three(glm::round(turnsOf(now.rotation) * 10.0f) / 10.0f) + "°"});
     if (changed(was.scale, now.scale)) changes.push_back({factors(was.scale, now.scale), three(now.scale)});
     if (changed(glm::vec3(was.colour), glm::vec3(now.colour)) || changed(was.colour.w, now.colour.w))
         changes.push_back({"coloured", colourOf(now.colour).name()});
     for (std::size_t k = 0; k < std::min(was.named.size(), now.named.size()); ++k)
-        if (changed(was.named[k], now.named[k])) changes.push_back({"number " + withSign(now.named[k] - was.named[k]), number(now.named[k])});
+        if (changed(was.named[k], now.named[k]))
+            changes.push_back({"number " + withSign(now.named[k] - was.named[k]), number(now.named[k])});
     if (was.shape != now.shape) changes.push_back({"shape", QString::fromStdString(now.shape)});
     if (was.shown != now.shown) changes.push_back({now.shown ? "shown again" : "hidden", {}});
     if (changes.empty()) return {"unchanged", "weight " + number(after.weight), tip};

@@ -221,7 +221,8 @@ void CurveField::mouseReleaseEvent(QMouseEvent*) {
 
 void CurveField::mouseDoubleClickEvent(QMouseEvent* event) {
     if (!plot().contains(event->position()) || !state_.drawn) return;
-    if (state_.points.size() >= mostCurvePoints) return emit trouble(QString("A curve takes at most %1 points; none was added.").arg(mostCurvePoints));
+    if (state_.points.size() >= mostCurvePoints)
+        return emit trouble(QString("A curve takes at most %1 points; none was added.").arg(mostCurvePoints));
     const QRectF p = plot();
     const double at = rounded(std::clamp(lowest + (event->position().x() - p.left()) / p.width() * (highest - lowest), 0.0, 1.0));
     const auto next = std::find_if(state_.points.begin(), state_.points.end(), [at](const CurvePoint& c) { return c.at > at; });

@@ -17,10 +17,10 @@ class CurveField : public QWidget {
     explicit CurveField(QWidget* parent);
 
     struct State {
-        gswarm::CurvePoints points;          ///< what is drawn
-        bool drawn = true;                   ///< the points count; otherwise `value` tells the way
+        gswarm::CurvePoints points;           ///< what is drawn
+        bool drawn = true;                    ///< the points count; otherwise `value` tells the way
         std::function<double(double)> value;  ///< 0 … 1 in, what comes out of the curve
-        std::vector<float> coming;           ///< samples of what comes in, 0 … 1 where the range is
+        std::vector<float> coming;            ///< samples of what comes in, 0 … 1 where the range is
         bool clips = false;
     };
     void show(const State& state);

@@ -168,13 +168,15 @@ void ParameterRow::addFormula() {
         for (const FormulaName& name : formulaNames()) all.push_back({name.name, QString::fromUtf8(name.summary)});
         for (const FormulaFunction& function : formulaFunctions()) all.push_back({function.shown, QString::fromUtf8(function.summary)});
         all.push_back({"pi", "3.14159…"});
-        for (const std::string& name : reachableNames(document_.scene())) all.push_back({QString::fromStdString(name), "A number of the scene"});
+        for (const std::string& name : reachableNames(document_.scene()))
+            all.push_back({QString::fromStdString(name), "A number of the scene"});
         return all;
     };
     auto* field = new FormulaField(offers, fields_);
     field->setToolTip(QString::fromStdString(parameter().summary));
     fields_->layout()->addWidget(field);
-    refreshers_.push_back([this, field] { field->show(QString::fromStdString(std::get<Formula>(valueOf(document_.scene(), address_)).text)); });
+    refreshers_.push_back(
+        [this, field] { field->show(QString::fromStdString(std::get<Formula>(valueOf(document_.scene(), address_)).text)); });
     connect(field, &FormulaField::typed, this, [this, field](const QString& text) {
         const QByteArray bytes = text.toUtf8();
         try {

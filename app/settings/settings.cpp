@@ -218,7 +218,9 @@ void Settings::addRows(Section* section, ObjectId object, const std::string& slo
         if (infos[s].id != slot) continue;
         for (std::size_t i = 0; i < o.parts[s].kind->parameters.size(); ++i) {
             const Parameter& p = o.parts[s].kind->parameters[i];
-            if (p.type == ParameterType::curve || !applies(p, o.parts[s]) || contains(leftOut, p.id) || (!just.empty() && !contains(just, p.id))) continue;
+            if (p.type == ParameterType::curve || !applies(p, o.parts[s]) || contains(leftOut, p.id) ||
+                (!just.empty() && !contains(just, p.id)))
+                continue;
             auto* row = new ParameterRow(document_, {object, static_cast<int>(s), static_cast<int>(i), -1}, content_);
             connect(row, &ParameterRow::trouble, this, &Settings::trouble);
             connect(row, &ParameterRow::variationsAsked, &document_, &Document::vary);

@@ -20,9 +20,14 @@ class QVBoxLayout;
 struct Channel {
     const char *id, *label, *icon;
 };
-inline constexpr Channel changeChannels[] = {{"position", "Position", "position"}, {"rotation", "Rotation", "rotation"}, {"scale", "Scale", "scale"},
-                                             {"colour", "Colour", "colour"},       {"shape", "Shape", "shape-by"},       {"showing", "Shown", "showing"},
-                                             {"time", "Time", "time"},             {"number", "Number", "number"}};
+inline constexpr Channel changeChannels[] = {{"position", "Position", "position"},
+                                             {"rotation", "Rotation", "rotation"},
+                                             {"scale", "Scale", "scale"},
+                                             {"colour", "Colour", "colour"},
+                                             {"shape", "Shape", "shape-by"},
+                                             {"showing", "Shown", "showing"},
+                                             {"time", "Time", "time"},
+                                             {"number", "Number", "number"}};
 
 inline QString said(const std::string& text) { return QString::fromStdString(text); }
 
@@ -101,5 +106,5 @@ class Settings : public QWidget {
     std::vector<std::function<void()>> told_;  ///< lines that say what the last evaluation found
     std::map<QString, bool> open_;
     std::string shapedSlot_ = "where";  ///< which of a gesture's responses is shown
-    gswarm::ObjectId unfolded_;  ///< the weave entry or stock entry whose things are shown in place
+    gswarm::ObjectId unfolded_;         ///< the weave entry or stock entry whose things are shown in place
 };

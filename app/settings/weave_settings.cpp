@@ -68,7 +68,9 @@ void Settings::addWeaveRow(Section* section, ObjectId entry, bool first, int dep
     name->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     const int room = rowWidth - depth * indent - (first ? 0 : operationWidth) - amountWidth - 30 - 22 - 44;
     name->setText(QFontMetrics(name->font()).elidedText(called, Qt::ElideRight, room));
-    name->setIcon(theme::icon(group ? "group" : "zone", zone && document_.handled() == zoneId ? theme::gold : zone || group ? theme::ivory : theme::coral));
+    name->setIcon(theme::icon(group ? "group" : "zone", zone && document_.handled() == zoneId ? theme::gold
+                                                        : zone || group                       ? theme::ivory
+                                                                                              : theme::coral));
     name->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
     name->setCheckable(!group);
     name->setChecked(unfolded_ == entry);
@@ -139,12 +141,14 @@ void Settings::showWeaveMenu(ObjectId entry, const QPoint& at) {
     const auto edit = [this](const Document::MakeEdit& make) { return [this, make] { document_.edit(make); }; };
     if (scene.find(zone)) {
         const bool pinned = document_.session().pinned(zone);
-        add(pinned ? "Unpin from the picture" : "Pin in the picture", true, [this, zone, pinned] { document_.session().pin(zone, !pinned); });
+        add(pinned ? "Unpin from the picture" : "Pin in the picture", true,
+            [this, zone, pinned] { document_.session().pin(zone, !pinned); });
         add("Settings of the zone", true, [this, zone] { document_.choose(zone); });
         menu.addSeparator();
     }
     add("Move up", place > 0, edit([entry, place](const Scene& s) { return moveInList(s, entry, place - 1); }));
-    add("Move down", place + 1 < static_cast<int>(list.size()), edit([entry, place](const Scene& s) { return moveInList(s, entry, place + 1); }));
+    add("Move down", place + 1 < static_cast<int>(list.size()),
+        edit([entry, place](const Scene& s) { return moveInList(s, entry, place + 1); }));
     if (!group) add("Make it a group", true, edit([entry](const Scene& s) { return groupEntry(s, entry); }));
     add("Into the group above", groupAbove, edit([entry](const Scene& s) { return moveIntoGroup(s, entry); }));
     if (group) add("Take the group apart", true, edit([entry](const Scene& s) { return ungroup(s, entry); }));
@@ -164,10 +168,12 @@ void Settings::showZoneMenu(ObjectId gesture, const QPoint& at) {
     menu.setToolTipsVisible(true);
     const auto& instances = document_.session().instances();
     const bool chosen = instances.swarm == document_.swarm() && !instances.ids.empty();
-    QAction* these = menu.addAction(chosen ? QString("The %1 chosen instances").arg(instances.ids.size()) : QString("Chosen instances: choose some first"));
+    QAction* these = menu.addAction(chosen ? QString("The %1 chosen instances").arg(instances.ids.size())
+                                           : QString("Chosen instances: choose some first"));
     these->setEnabled(chosen);
     connect(these, &QAction::triggered, this, [this, gesture] {
-        const ObjectId zone = document_.edit([&](const Scene& s) { return addChosenZone(s, gesture, document_.session().instances().ids); });
+        const ObjectId zone =
+            document_.edit([&](const Scene& s) { return addChosenZone(s, gesture, document_.session().instances().ids); });
         if (zone) unfold(document_.scene().at(gesture).list("weave").back(), zone);
     });
     menu.addSeparator();
@@ -202,7 +208,8 @@ void Settings::addZoneButtons(Section* section, ObjectId gesture) {
     more->setToolTip("Tubes, cones, rings, near curves and meshes, noise, formulas, chosen instances …");
     more->setStyleSheet("padding: 0 7px;");
     line->addWidget(more);
-    connect(more, &QPushButton::clicked, this, [this, gesture, more] { showZoneMenu(gesture, more->mapToGlobal(QPoint(0, more->height()))); });
+    connect(more, &QPushButton::clicked, this,
+            [this, gesture, more] { showZoneMenu(gesture, more->mapToGlobal(QPoint(0, more->height()))); });
     auto* pick = new QToolButton(row);
     pick->setIcon(theme::icon("pick"));
     pick->setToolTip("A zone that is there already: click it in the list or the picture");

@@ -71,7 +71,8 @@ bool shootFormations(MainWindow& window, const QString& demos, const QString& fo
     fine = open("reef-sign") && fine;
     document.choose(document.scene().at(document.swarm()).list("stock").front());
     fine = shoot("stock") && fine;
-    document.setValue(addressOf(document.scene(), document.scene().named(ObjectType::shape, "Lettering"), "display-as"), std::string("dimmed"));
+    document.setValue(addressOf(document.scene(), document.scene().named(ObjectType::shape, "Lettering"), "display-as"),
+                      std::string("dimmed"));
     document.choose(document.scene().named(ObjectType::shape, "Lettering"));
     fine = shoot("lettering") && fine;
     fine = open("kelp") && fine;

@@ -247,9 +247,11 @@ void MainWindow::buildCommands() {
         {"Choose all instances", "Ctrl+A", [this] { chooseAllInstances(); }, hasSwarm},
         {"Nine values of a number side by side", "Ctrl+Shift+V", [this] { varyChosen(); }, hasSwarm},
         {"Ghosts of the frames before and after", "G", [this] { picture_->findChild<QToolButton*>("view-ghosts")->click(); }, hasSwarm},
-        {"Keep this version to compare with; hold C to see it", "Shift+C", [this] { document_.session().keep(document_.scene()); }, hasSwarm},
+        {"Keep this version to compare with; hold C to see it", "Shift+C", [this] { document_.session().keep(document_.scene()); },
+         hasSwarm},
         {"Rehearsal: one of 8 instances", "", [this] { document_.session().setRehearsal(8); }, hasSwarm},
-        {"Rehearsal: all instances", "", [this] { document_.session().setRehearsal(1); }, [this] { return document_.session().rehearsal() > 1; }},
+        {"Rehearsal: all instances", "", [this] { document_.session().setRehearsal(1); },
+         [this] { return document_.session().rehearsal() > 1; }},
         {"Delete what is chosen", "Ctrl+Backspace", [this] { deleteChosen(); }, [this] { return static_cast<bool>(document_.chosen()); }},
         {"Compose", "F1", [this] { showWorkView("Compose"); }, always},
         {"Export", "F3", [this] { showWorkView("Export"); }, always},
@@ -400,7 +402,8 @@ void MainWindow::toggleTally() {
     Session& session = document_.session();
     const auto& chosen = session.instances();
     if (session.tallied()) return session.tally(std::nullopt);
-    if (chosen.ids.empty() || chosen.swarm != document_.swarm()) return tell("Click an instance in the picture first: the tally tells how it got where it is.");
+    if (chosen.ids.empty() || chosen.swarm != document_.swarm())
+        return tell("Click an instance in the picture first: the tally tells how it got where it is.");
     session.tally(chosen.ids.front());
 }
 
@@ -432,7 +435,8 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
     if (key->key() != Qt::Key_C || key->modifiers() != Qt::NoModifier || writing) return QMainWindow::eventFilter(watched, event);
     Session& session = document_.session();
     if (!session.hasKept()) {
-        if (event->type() == QEvent::KeyPress && !key->isAutoRepeat()) tell("No version is kept yet: Shift+C keeps this one, then C shows it while it is held.");
+        if (event->type() == QEvent::KeyPress && !key->isAutoRepeat())
+            tell("No version is kept yet: Shift+C keeps this one, then C shows it while it is held.");
     } else if (!key->isAutoRepeat()) {
         session.compare(event->type() == QEvent::KeyPress);
     }

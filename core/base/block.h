@@ -45,14 +45,14 @@ struct Block {
     alignas(64) Column named[16];                  ///< the swarm's named numbers
 
     // The card at work, made anew by each card.
-    alignas(64) Column offset;  ///< frames: the instance's own time minus the frame's
-    alignas(64) Column where;   ///< woven and responded, before the strength
-    alignas(64) Column weight;  ///< the strip: where × strength
-    Columns3 driven;            ///< weight × driven value, one column used or three
-    Columns3 full;              ///< strength × driven value without the weave, where an elsewhere value is on
-    Columns3 pattern;           ///< driven value alone, read by ramps
-    Columns3 place;             ///< the zone's side of things: world place
-    alignas(64) Column zone;    ///< one zone's weight
+    alignas(64) Column offset;    ///< frames: the instance's own time minus the frame's
+    alignas(64) Column where;     ///< woven and responded, before the strength
+    alignas(64) Column weight;    ///< the strip: where × strength
+    Columns3 driven;              ///< weight × driven value, one column used or three
+    Columns3 full;                ///< strength × driven value without the weave, where an elsewhere value is on
+    Columns3 pattern;             ///< driven value alone, read by ramps
+    Columns3 place;               ///< the zone's side of things: world place
+    alignas(64) Column zone;      ///< one zone's weight
     alignas(64) Column group[3];  ///< weaves inside a weave
     alignas(64) Column scratch[24];
     alignas(64) Column formula[12];

@@ -28,8 +28,22 @@ HWY_INLINE F entryOf(const float* table, W index) {
 /// 1.055 · 2 to the power 5/12 of the exponent from a table.
 HWY_INLINE F encodeForByte(F x) {
     using hn::Add, hn::Mul;
-    alignas(64) static constexpr float scale[16] = {0, 0, 0, 0, 0, 0, 0.07841334414f, 0.10466925686f, 0.13971669557f, 0.18649941354f,
-                                                    0.24894684997f, 0.33230417691f, 0.44357285905f, 0.59209873048f, 0.79035698305f, 1.055f};
+    alignas(64) static constexpr float scale[16] = {0,
+                                                    0,
+                                                    0,
+                                                    0,
+                                                    0,
+                                                    0,
+                                                    0.07841334414f,
+                                                    0.10466925686f,
+                                                    0.13971669557f,
+                                                    0.18649941354f,
+                                                    0.24894684997f,
+                                                    0.33230417691f,
+                                                    0.44357285905f,
+                                                    0.59209873048f,
+                                                    0.79035698305f,
+                                                    1.055f};
     const W bits = hn::BitCast(Words(), x);
     const F m = hn::BitCast(Floats(), hn::Or(hn::And(bits, hn::Set(Words(), 0x007FFFFFu)), hn::Set(Words(), 0x3F800000u)));
     F p = Add(Mul(m, number(0.005237355218f)), number(-0.04993490698f));
@@ -102,7 +116,8 @@ void finishLanes(const Block& block, const StockNumbers& stock, float* matrix, s
         const auto shown = hn::And(hn::And(inside, finite), hn::Gt(Mul(Mul(sx, sy), Mul(sz, load(block.shown + i))), zero));
         store(hn::IfThenElseZero(shown, one), visible + i);
         const W kept = hn::IfThenElse(hn::RebindMask(Words(), shown), hn::PromoteTo(Words(), hn::LoadU(Halves(), block.variant + i)), none);
-        hn::BlendedStore(hn::DemoteTo(Halves(), hn::BitCast(Wholes(), kept)), hn::FirstN(Halves(), static_cast<std::size_t>(here)), Halves(), variant + i);
+        hn::BlendedStore(hn::DemoteTo(Halves(), hn::BitCast(Wholes(), kept)), hn::FirstN(Halves(), static_cast<std::size_t>(here)),
+                         Halves(), variant + i);
         seen += hn::CountTrue(Floats(), shown);
         notFinite += hn::CountTrue(Floats(), hn::And(inside, hn::Not(finite)));
         const auto grow = [&](F& low, F& high, F p) {
@@ -166,8 +181,8 @@ BlockCount finishBlock(const Plan& plan, FlowSpace& space, ResultColumns& out) {
     const auto at = static_cast<std::size_t>(block.first);
     float* visible = block.zone;  // free after the last card
     BlockCount count;
-    HWY_DYNAMIC_DISPATCH(finishLanes)(block, stock, out.matrix.data() + 12 * at, out.colour.data() + at, out.variant.data() + at,
-                                      visible, count);
+    HWY_DYNAMIC_DISPATCH(finishLanes)
+    (block, stock, out.matrix.data() + 12 * at, out.colour.data() + at, out.variant.data() + at, visible, count);
     HWY_DYNAMIC_DISPATCH(countSeenLanes)(space.effect, static_cast<int>(plan.cards.size()), visible, block.count, space.counts.data());
     return count;
 }

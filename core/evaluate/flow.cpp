@@ -49,7 +49,8 @@ void startBlock(const Plan& plan, int blockNumber, FlowSpace& space) {
     copy(block.rotation.w, block.home.rotation.w);
     for (float* column : {block.scale.x, block.scale.y, block.scale.z}) copy(column, block.home.size);
     if (plan.home.stored)
-        for (int i = 0; i < padded; ++i) block.number[i] = static_cast<float>(plan.home.numberOf(block.first + std::min(i, block.count - 1)));
+        for (int i = 0; i < padded; ++i)
+            block.number[i] = static_cast<float>(plan.home.numberOf(block.first + std::min(i, block.count - 1)));
     else
         for (int i = 0; i < padded; ++i) block.number[i] = static_cast<float>(block.first + i);
     std::fill_n(block.shown, padded, 1.0f);
@@ -77,7 +78,9 @@ struct CardRun {
     LaneNumber offset{};
 
     Block& block() const { return space.block; }
-    const Columns3& place() const { return card.basics().place == GesturePlace::current ? space.block.position : space.block.home.position; }
+    const Columns3& place() const {
+        return card.basics().place == GesturePlace::current ? space.block.position : space.block.home.position;
+    }
 
     void shiftTimes() {
         if (!card.ownTime) return;
@@ -210,14 +213,15 @@ struct CardRun {
         driveBlock(lanes[0], components, elsewhere, b);
         // Without zones every instance has the same weight.
         const bool same = card.weave.empty() && !card.mayFail && !lanes[0].column;
-        const WeightCount weights = same ? WeightCount{b.weight[0] != 0 ? b.count : 0, b.weight[0], b.weight[0]} : countWeights(b.weight, b.count);
+        const WeightCount weights =
+            same ? WeightCount{b.weight[0] != 0 ? b.count : 0, b.weight[0], b.weight[0]} : countWeights(b.weight, b.count);
         count.touched = elsewhere && (lanes[0].column || lanes[0].value != 0) ? b.count : weights.touched;
         count.least = weights.least;
         count.most = weights.most;
         const bool travels = card.before && readTravel();
         card.kind().apply({card.change.data.get(), lanes.data(), isSigned, components, plan.pose, plan.moment, offset, number,
-                           static_cast<int>(plan.cards.size() + 31) / 32, b.first,
-                           card.whole.get(), travels ? &space.before : &b.position, travels ? &space.after : &b.position},
+                           static_cast<int>(plan.cards.size() + 31) / 32, b.first, card.whole.get(), travels ? &space.before : &b.position,
+                           travels ? &space.after : &b.position},
                           b, space.effect);
         if (samples) sample(b, plan.count, b.weight, samples->strip);
     }

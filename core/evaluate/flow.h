@@ -20,8 +20,8 @@ struct CardCount {
 
 /// What cards did to every so many-th instance, for strips and histograms: up to 512 numbers each.
 struct CardSamples {
-    std::vector<float> strip;               ///< weight
-    std::vector<float> where, driven;       ///< raw, before their responses
+    std::vector<float> strip;                                    ///< weight
+    std::vector<float> where, driven;                            ///< raw, before their responses
     std::vector<std::pair<ObjectId, std::vector<float>>> weave;  ///< the weave after each of its entries, those in groups too
 };
 

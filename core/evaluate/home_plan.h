@@ -27,18 +27,20 @@ struct HomePlan {
     const FormationKind* kind = nullptr;
     std::shared_ptr<void> data;               ///< of a formation that is computed
     std::shared_ptr<const HomeStore> stored;  ///< of one that is not; null otherwise
-    int count = 0;            ///< of the instances that are worked on
-    int total = 0;            ///< of the whole swarm; more than `count` in a rehearsal
-    std::uint64_t hash = 0;   ///< of all that the homes depend on; 0 where that can't be told
-    Bounds bounds;            ///< of the whole swarm's homes
-    Spacing spacing;   ///< empty where the formation has none
-    std::string note;  ///< something the person should know, one sentence
+    int count = 0;                            ///< of the instances that are worked on
+    int total = 0;                            ///< of the whole swarm; more than `count` in a rehearsal
+    std::uint64_t hash = 0;                   ///< of all that the homes depend on; 0 where that can't be told
+    Bounds bounds;                            ///< of the whole swarm's homes
+    Spacing spacing;                          ///< empty where the formation has none
+    std::string note;                         ///< something the person should know, one sentence
 
     void place(const HomeRange& range, HomeColumns& out) const;
     /// Which face, edge, corner or piece an instance comes from; its number where it comes from none.
     std::uint32_t elementOf(int row) const;
     /// The number in the whole swarm of the instance in a row.
-    int numberOf(int row) const { return stored && !stored->number.empty() ? static_cast<int>(stored->number[static_cast<std::size_t>(row)]) : row; }
+    int numberOf(int row) const {
+        return stored && !stored->number.empty() ? static_cast<int>(stored->number[static_cast<std::size_t>(row)]) : row;
+    }
 };
 
 /// A swarm's pose, for zones and other swarms.

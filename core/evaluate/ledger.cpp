@@ -7,10 +7,10 @@
 #include <cmath>
 #include <numeric>
 
-#include "core/formula/bind.h"
-#include "core/formula/instance_formula.h"
 #include "core/evaluate/flow.h"
 #include "core/evaluate/rail_plan.h"
+#include "core/formula/bind.h"
+#include "core/formula/instance_formula.h"
 
 namespace gswarm {
 namespace {
@@ -138,7 +138,8 @@ std::string shortText(float value) {
     if (std::isnan(value)) return "no number";
     if (std::isinf(value)) return value > 0 ? "infinite" : "−infinite";
     char text[32];
-    const auto end = std::to_chars(text, text + sizeof text, value == 0 ? 0.0f : value, std::chars_format::fixed, std::abs(value) < 1e6f ? 3 : 0).ptr;
+    const auto end =
+        std::to_chars(text, text + sizeof text, value == 0 ? 0.0f : value, std::chars_format::fixed, std::abs(value) < 1e6f ? 3 : 0).ptr;
     return {text, end};
 }
 
@@ -156,7 +157,8 @@ glm::vec3 turnsOf(const glm::quat& q) {
 std::vector<LedgerColumn> ledgerColumns(const Scene& scene, ObjectId swarm) {
     std::vector<LedgerColumn> columns;
     for (const BuiltIn& b : builtIn) columns.push_back({b.id, b.label, b.unit, b.summary});
-    for (const ObjectId id : scene.at(swarm).list("numbers")) columns.push_back({toText(id), scene.at(id).name, "", "A named number of the swarm"});
+    for (const ObjectId id : scene.at(swarm).list("numbers"))
+        columns.push_back({toText(id), scene.at(id).name, "", "A named number of the swarm"});
     for (const ObjectId id : scene.at(swarm).list("rail")) {
         const std::string& name = scene.at(referenceOf(scene.at(id).part("entry"), "gesture")).name;
         columns.push_back({toText(id), "Weight of " + name, "", "How strongly the card acts on it"});

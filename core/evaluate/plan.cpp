@@ -24,8 +24,8 @@ void addNotes(const Scene& scene, const Object& formation, const Shapes& shapes,
 }
 
 void addPose(ContentHash& hash, const WorldPose& pose) {
-    for (const float v : {pose.position.x, pose.position.y, pose.position.z, pose.rotation.x, pose.rotation.y, pose.rotation.z, pose.rotation.w,
-                          pose.scale})
+    for (const float v : {pose.position.x, pose.position.y, pose.position.z, pose.rotation.x, pose.rotation.y, pose.rotation.z,
+                          pose.rotation.w, pose.scale})
         hash.add(double(v));
 }
 
@@ -131,7 +131,8 @@ Plan prepare(const Scene& scene, ObjectId swarmId, double frame, const PlanOptio
     plan.homes = plan.home.bounds;
     plan.stock = prepareStock(scene, swarm, frame, shapes, plan.home);
     plan.backdrops = backdropsOf(scene, swarmId, frame, shapes);
-    for (const ObjectId id : swarm.list("numbers")) plan.named.push_back({id, resolve(scene.at(id).part("number"), frame).as<NamedNumber>().standard});
+    for (const ObjectId id : swarm.list("numbers"))
+        plan.named.push_back({id, resolve(scene.at(id).part("number"), frame).as<NamedNumber>().standard});
     addNotes(scene, formation, shapes, plan.notes);
     for (const std::string& note : {plan.home.note, plan.stock.note})
         if (!note.empty()) plan.notes.push_back(note);

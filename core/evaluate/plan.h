@@ -83,9 +83,9 @@ struct Plan {
     std::vector<std::pair<ObjectId, float>> named;  ///< named numbers and what they are at home
     std::vector<Card> cards;
     std::vector<Backdrop> backdrops;
-    std::vector<std::string> notes;  ///< what the person should know, one sentence each
+    std::vector<std::string> notes;   ///< what the person should know, one sentence each
     std::vector<ObjectId> wantWhole;  ///< rail entries that need the whole swarm, in a rehearsal
-    std::uint64_t hash = 0;          ///< of all that the result depends on; 0 where that can't be told
+    std::uint64_t hash = 0;           ///< of all that the result depends on; 0 where that can't be told
 
     int blocks() const { return (count + blockSize - 1) / blockSize; }
 };

@@ -37,7 +37,8 @@ void readNumbers(const Part& change, double frame, Card& card) {
             if (!card.ownTime || !numbers[c].keyed()) continue;
             TrackPieces pieces = compile(numbers[c]);
             for (auto& piece : pieces.pieces)
-                for (float* coefficient : {&piece.c0, &piece.c1, &piece.c2, &piece.c3}) *coefficient = static_cast<float>(*coefficient * unitOf(p));
+                for (float* coefficient : {&piece.c0, &piece.c1, &piece.c2, &piece.c3})
+                    *coefficient = static_cast<float>(*coefficient * unitOf(p));
             card.lanes[static_cast<std::size_t>(at)] = std::move(pieces);
         }
     }
@@ -55,8 +56,8 @@ struct Preparing {
 };
 
 void addState(ContentHash& hash, const ZoneState& state) {
-    for (const float v : {state.position.x, state.position.y, state.position.z, state.rotation.x, state.rotation.y, state.rotation.z,
-                          state.rotation.w})
+    for (const float v :
+         {state.position.x, state.position.y, state.position.z, state.rotation.x, state.rotation.y, state.rotation.z, state.rotation.w})
         hash.add(double(v));
     for (const float v : state.numbers) hash.add(double(v));
 }
@@ -105,7 +106,8 @@ std::vector<WeaveStep> weaveOf(const Preparing& p, const std::vector<ObjectId>& 
                 throw Error("Its zone “" + zone->name + "”: " + error.what());
             }
         } else {
-            if (depth >= deepestWeave) throw Error("Groups of its weave lie deeper in each other than " + std::to_string(deepestWeave) + "; take one apart.");
+            if (depth >= deepestWeave)
+                throw Error("Groups of its weave lie deeper in each other than " + std::to_string(deepestWeave) + "; take one apart.");
             step.group = weaveOf(p, group, depth + 1);
         }
         steps.push_back(std::move(step));

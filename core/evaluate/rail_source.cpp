@@ -89,7 +89,8 @@ StockTold stockOf(const Scene& scene, ObjectId swarm, double frame, const Shapes
         const auto& entry = resolved.as<StockEntry>();
         int count = 1;
         if (entry.pieces != PiecesOf::none)
-            count = static_cast<int>(shapes.pieces(entry.shape, entry.pieces == PiecesOf::parts ? PieceMode::parts : PieceMode::faces)->size());
+            count =
+                static_cast<int>(shapes.pieces(entry.shape, entry.pieces == PiecesOf::parts ? PieceMode::parts : PieceMode::faces)->size());
         told.entries.push_back({id, first, count});
         first += count;
     }

@@ -33,15 +33,15 @@ struct Result {
     ObjectId swarm;
     Moment moment;
     WorldPose pose;
-    bool shown = true;  ///< the swarm's own switch
-    int count = 0;      ///< instances that were worked on
-    int total = 0;      ///< of the whole swarm; more than `count` in a rehearsal
+    bool shown = true;                ///< the swarm's own switch
+    int count = 0;                    ///< instances that were worked on
+    int total = 0;                    ///< of the whole swarm; more than `count` in a rehearsal
     std::vector<ObjectId> wantWhole;  ///< rail entries that need the whole swarm, in a rehearsal
-    std::uint64_t hash = 0;  ///< of all it depends on; 0 where that can't be told
-    HomePlan home;      ///< whose rows they are: ids and numbers
-    int visible = 0;    ///< instances that are drawn
-    int notFinite = 0;  ///< left out because a place came out as no number
-    Bounds bounds;      ///< of the visible instances' places, swarm space
+    std::uint64_t hash = 0;           ///< of all it depends on; 0 where that can't be told
+    HomePlan home;                    ///< whose rows they are: ids and numbers
+    int visible = 0;                  ///< instances that are drawn
+    int notFinite = 0;                ///< left out because a place came out as no number
+    Bounds bounds;                    ///< of the visible instances' places, swarm space
     std::vector<Variant> variants;
     std::vector<Census> cards;
     std::vector<Backdrop> backdrops;

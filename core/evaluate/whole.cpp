@@ -27,10 +27,12 @@ void runAll(const Plan& plan, int card, FlowStage stage, Progress& progress, Tak
 }
 
 bool gathersNearest(const std::vector<WeaveStep>& steps) {
-    return std::any_of(steps.begin(), steps.end(), [](const WeaveStep& s) { return (s.kind && s.kind->gather && !s.off) || gathersNearest(s.group); });
+    return std::any_of(steps.begin(), steps.end(),
+                       [](const WeaveStep& s) { return (s.kind && s.kind->gather && !s.off) || gathersNearest(s.group); });
 }
 
-void gatherZones(const Plan& plan, std::vector<WeaveStep>& steps, std::span<const glm::vec3> world, std::span<const std::uint32_t> numbers) {
+void gatherZones(const Plan& plan, std::vector<WeaveStep>& steps, std::span<const glm::vec3> world,
+                 std::span<const std::uint32_t> numbers) {
     for (WeaveStep& step : steps) {
         gatherZones(plan, step.group, world, numbers);
         if (!step.kind || !step.kind->gather || step.off) continue;
@@ -85,8 +87,8 @@ void prepareRange(Plan& plan, int number, FlowStage stage, Response& response, P
 WholeSwarm wholeBefore(const Plan& plan, int number, Progress& progress) {
     WholeSwarm whole;
     const auto n = static_cast<std::size_t>(plan.count);
-    for (auto* column : {&whole.x, &whole.y, &whole.z, &whole.qx, &whole.qy, &whole.qz, &whole.qw, &whole.sx, &whole.sy, &whole.sz, &whole.r,
-                         &whole.g, &whole.b, &whole.a, &whole.radius})
+    for (auto* column : {&whole.x, &whole.y, &whole.z, &whole.qx, &whole.qy, &whole.qz, &whole.qw, &whole.sx, &whole.sy, &whole.sz,
+                         &whole.r, &whole.g, &whole.b, &whole.a, &whole.radius})
         column->resize(n);
     std::vector<float> half;  // of each variant's largest side
     for (const Variant& variant : plan.stock.variants) {
@@ -99,7 +101,8 @@ WholeSwarm wholeBefore(const Plan& plan, int number, Progress& progress) {
             std::copy_n(from, block.count, to.begin() + static_cast<std::ptrdiff_t>(at));
         };
         copy(block.position.x, whole.x), copy(block.position.y, whole.y), copy(block.position.z, whole.z);
-        copy(block.rotation.x, whole.qx), copy(block.rotation.y, whole.qy), copy(block.rotation.z, whole.qz), copy(block.rotation.w, whole.qw);
+        copy(block.rotation.x, whole.qx), copy(block.rotation.y, whole.qy), copy(block.rotation.z, whole.qz),
+            copy(block.rotation.w, whole.qw);
         copy(block.scale.x, whole.sx), copy(block.scale.y, whole.sy), copy(block.scale.z, whole.sz);
         copy(block.colour.x, whole.r), copy(block.colour.y, whole.g), copy(block.colour.z, whole.b), copy(block.colour.w, whole.a);
         for (int i = 0; i < block.count; ++i) {
@@ -124,7 +127,8 @@ void prepareWhole(Plan& plan, int number, std::uint64_t hash, Store& store, Prog
     if (card.shaped.normalise) prepareRange(plan, number, FlowStage::driven, card.shaped, progress);
     if (!card.kind().gather) return;
     const std::function<std::shared_ptr<const WholeColumns>()> make = [&] {
-        return std::make_shared<const WholeColumns>(card.kind().gather(card.change.data.get(), wholeBefore(plan, number, progress), progress));
+        return std::make_shared<const WholeColumns>(
+            card.kind().gather(card.change.data.get(), wholeBefore(plan, number, progress), progress));
     };
     ContentHash key;
     key.add("whole");

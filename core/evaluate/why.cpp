@@ -59,7 +59,8 @@ std::optional<Why> zoneReason(const Scene& scene, const Object& gesture) {
 Why zoneElsewhere(const Scene& scene, const Object& gesture, const Result& result) {
     const ObjectId zoneId = referenceOf(scene.at(gesture.list("weave").front()).part("entry"), "zone");
     const Object* zone = scene.find(zoneId);
-    if (!zone || !static_cast<const ZoneKind*>(zone->part("form").kind)->outline) return told("What its weave gives is 0 on every instance.");
+    if (!zone || !static_cast<const ZoneKind*>(zone->part("form").kind)->outline)
+        return told("What its weave gives is 0 on every instance.");
     const glm::vec3 middle = result.pose.toWorld(result.bounds.centre());
     Edit edit{scene, {}, {}, {}};
     for (int c = 0; c < 3; ++c)
@@ -118,10 +119,12 @@ std::optional<Why> whyNothing(const Scene& scene, const Result& result, ObjectId
     if (solo && solo != railEntry) return Why{"Another card is soloed.", "End the solo", {}, true};
     if (!census->waits.empty()) return waiting(scene, gesture, census->waits);
     if (!anyChannel(gesture.part("change")))
-        return mended("No channel is on: it does not say what to change.", "Change the position", set(scene, gesture.id, gesture.part("change").kind->indexOf("position") >= 0 ? "position" : "scale", true));
+        return mended("No channel is on: it does not say what to change.", "Change the position",
+                      set(scene, gesture.id, gesture.part("change").kind->indexOf("position") >= 0 ? "position" : "scale", true));
+    if (census->notFinite > 0 && census->notFinite == result.count)
+        return told("Its formula gives no number for any instance; they were left as they were.");
     if (census->touched == 0) return untouched(scene, gesture, result);
     if (const auto amount = emptyAmount(gesture.part("change"), result.moment.frame)) return told("It acts, but " + *amount + ".");
-    if (census->notFinite == result.count) return told("Its formula gives no number for any instance; they were left as they were.");
     if (result.visible == 0) return told("It acts, but every instance is hidden: a scale of 0 or less stands later in the rail.");
     const auto later = std::find_if(census + 1, result.cards.end(), [](const Census& c) { return c.acts && c.seen > 0; });
     if (later != result.cards.end()) {

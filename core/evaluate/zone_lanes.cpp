@@ -168,7 +168,9 @@ HWY_EXPORT(driveLanes);
 HWY_EXPORT(dropNotFiniteLanes);
 HWY_EXPORT(decodeColoursLanes);
 
-void toWorld(const WorldPose& pose, const Columns3& in, int count, Columns3& out) { HWY_DYNAMIC_DISPATCH(toWorldLanes)(pose, in, count, out); }
+void toWorld(const WorldPose& pose, const Columns3& in, int count, Columns3& out) {
+    HWY_DYNAMIC_DISPATCH(toWorldLanes)(pose, in, count, out);
+}
 void toZone(const ZoneState& zone, const Columns3& world, int count, Columns3& out) {
     HWY_DYNAMIC_DISPATCH(toZoneLanes)(zone, world, count, out);
 }

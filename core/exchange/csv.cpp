@@ -19,16 +19,21 @@ std::string quoted(const std::string& text) {
 }  // namespace
 
 void writeCsv(const Plan& plan, const Scene& scene, std::ostream& out) {
-    out << "number,id,shape,shown,px,py,pz,qx,qy,qz,qw,sx,sy,sz,r,g,b,a\n";
+    out << "number,id,shape,shown,px,py,pz,qx,qy,qz,qw,sx,sy,sz,r,g,b,a";
+    for (const auto& [number, standard] : plan.named) out << ',' << quoted(scene.at(number).name);
+    out << '\n';
+    const auto put = [&](float v) {
+        char text[32];
+        *std::to_chars(text, text + sizeof text, v).ptr = 0;
+        out << ',' << text;
+    };
     readInstances(plan, scene, [&](const InstanceRow& row) {
         out << row.number << ',' << row.id << ',' << quoted(row.shape) << ',' << (row.shown ? 1 : 0);
         for (const float v :
              {row.position.x, row.position.y, row.position.z, row.rotation.x, row.rotation.y, row.rotation.z, row.rotation.w, row.scale.x,
-              row.scale.y, row.scale.z, row.colour.x, row.colour.y, row.colour.z, row.colour.w}) {
-            char text[32];
-            *std::to_chars(text, text + sizeof text, v).ptr = 0;
-            out << ',' << text;
-        }
+              row.scale.y, row.scale.z, row.colour.x, row.colour.y, row.colour.z, row.colour.w})
+            put(v);
+        for (const float v : row.named) put(v);
         out << '\n';
         return static_cast<bool>(out);
     });

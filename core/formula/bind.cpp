@@ -59,8 +59,9 @@ std::string addressFor(const Scene& scene, const Token& token) {
 }  // namespace
 
 std::string inFormula(const std::string& name) {
-    const bool plain = !name.empty() && !std::isdigit(static_cast<unsigned char>(name.front())) &&
-                       std::all_of(name.begin(), name.end(), [](char c) { return std::isalnum(static_cast<unsigned char>(c)) || c == '_'; });
+    const bool plain =
+        !name.empty() && !std::isdigit(static_cast<unsigned char>(name.front())) &&
+        std::all_of(name.begin(), name.end(), [](char c) { return std::isalnum(static_cast<unsigned char>(c)) || c == '_'; });
     return plain ? name : "'" + name + "'";
 }
 

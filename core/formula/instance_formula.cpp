@@ -52,7 +52,8 @@ void fill(const FormulaProgram& program, const Block& block, const Moment& momen
 }  // namespace
 
 bool InstanceFormula::readsTime() const {
-    return program && (program->reads(at(FormulaInput::seconds)) || program->reads(at(FormulaInput::frame)) || program->reads(at(FormulaInput::loop)));
+    return program &&
+           (program->reads(at(FormulaInput::seconds)) || program->reads(at(FormulaInput::frame)) || program->reads(at(FormulaInput::loop)));
 }
 
 void prepareFormula(InstanceFormula& formula, const RailSource& source) {

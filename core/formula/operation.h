@@ -9,12 +9,52 @@ namespace gswarm {
 /// has them.
 enum class Operation : std::uint8_t {
     // of one
-    negate, absolute, sign, floor, ceil, round, trunc, fract, sqrt, inversesqrt, exp, log, exp2, log2, sin, cos, tan, asin, acos, atan,
-    radians, degrees, chance, no,
+    negate,
+    absolute,
+    sign,
+    floor,
+    ceil,
+    round,
+    trunc,
+    fract,
+    sqrt,
+    inversesqrt,
+    exp,
+    log,
+    exp2,
+    log2,
+    sin,
+    cos,
+    tan,
+    asin,
+    acos,
+    atan,
+    radians,
+    degrees,
+    chance,
+    no,
     // of two
-    add, subtract, multiply, divide, mod, min, max, pow, step, less, lessOrEqual, equal, unequal, both, either,
+    add,
+    subtract,
+    multiply,
+    divide,
+    mod,
+    min,
+    max,
+    pow,
+    step,
+    less,
+    lessOrEqual,
+    equal,
+    unequal,
+    both,
+    either,
     // of three
-    clamp, mix, smoothstep, noise, select
+    clamp,
+    mix,
+    smoothstep,
+    noise,
+    select
 };
 
 /// A function that formulas can call.
@@ -30,7 +70,25 @@ const std::vector<FormulaFunction>& formulaFunctions();
 const FormulaFunction* findFormulaFunction(std::string_view name);
 
 /// A number that a formula finds under a short name. The order is that of the inputs of a program.
-enum class FormulaInput : std::uint8_t { number, share, id, homeX, homeY, homeZ, placeX, placeY, placeZ, sizeX, sizeY, sizeZ, weight, seconds, frame, loop, count };
+enum class FormulaInput : std::uint8_t {
+    number,
+    share,
+    id,
+    homeX,
+    homeY,
+    homeZ,
+    placeX,
+    placeY,
+    placeZ,
+    sizeX,
+    sizeY,
+    sizeZ,
+    weight,
+    seconds,
+    frame,
+    loop,
+    count
+};
 inline constexpr int formulaInputCount = 17;
 struct FormulaName {
     const char* name;

@@ -12,7 +12,9 @@ namespace {
 constexpr int deepest = 2 * 64;  // a bracket is two levels: what it chooses from, and its sign
 constexpr std::size_t mostNodes = 1000;
 
-bool startsName(char c) { return std::isalpha(static_cast<unsigned char>(c)) || c == '_' || c == '\'' || static_cast<unsigned char>(c) >= 0x80; }
+bool startsName(char c) {
+    return std::isalpha(static_cast<unsigned char>(c)) || c == '_' || c == '\'' || static_cast<unsigned char>(c) >= 0x80;
+}
 bool inName(char c) { return std::isalnum(static_cast<unsigned char>(c)) || c == '_' || static_cast<unsigned char>(c) >= 0x80; }
 bool digit(char c) { return c >= '0' && c <= '9'; }
 
@@ -67,7 +69,8 @@ class Parser {
                            n.place);
     }
     int add(Node node) {
-        if (out_.nodes.size() >= mostNodes) throw FormulaError("The formula is too long to be worked out; split it over two gestures.", node.place);
+        if (out_.nodes.size() >= mostNodes)
+            throw FormulaError("The formula is too long to be worked out; split it over two gestures.", node.place);
         out_.nodes.push_back(std::move(node));
         return static_cast<int>(out_.nodes.size()) - 1;
     }
@@ -77,7 +80,8 @@ class Parser {
     /// Counts how deep the formula is nested while one level is read.
     struct Level {
         explicit Level(Parser& p) : parser(p) {
-            if (++parser.depth_ > deepest) throw FormulaError("The formula is nested too deeply here; split it over two gestures.", parser.now().place);
+            if (++parser.depth_ > deepest)
+                throw FormulaError("The formula is nested too deeply here; split it over two gestures.", parser.now().place);
         }
         ~Level() { --parser.depth_; }
         Parser& parser;
@@ -173,7 +177,9 @@ class Parser {
         if (token.type == Token::Type::name) {
             ++at_;
             if (sign("(")) return call(token);
-            if (findFormulaFunction(token.text)) throw FormulaError("“" + token.text + "” takes its numbers in brackets: " + findFormulaFunction(token.text)->shown + ".", token.place);
+            if (findFormulaFunction(token.text))
+                throw FormulaError("“" + token.text + "” takes its numbers in brackets: " + findFormulaFunction(token.text)->shown + ".",
+                                   token.place);
             if (token.text == "pi") return add({Node::Kind::constant, Type::number, 3.14159265358979323846, {}, {}, {}, token.place});
             return add({Node::Kind::name, Type::number, 0, token.text, {}, {}, token.place});
         }
@@ -190,12 +196,14 @@ class Parser {
         if (!function) throw FormulaError("There is no function “" + name.text + "”.", name.place);
         expect("(");
         std::vector<int> of;
-        if (!sign(")")) do of.push_back(choice());
+        if (!sign(")")) do
+                of.push_back(choice());
             while (take(","));
         expect(")");
         if (static_cast<int>(of.size()) != function->arguments)
-            throw FormulaError("“" + name.text + "” takes " + std::to_string(function->arguments) + (function->arguments == 1 ? " number" : " numbers") + ", not " +
-                                   std::to_string(of.size()) + ": " + function->shown + ".",
+            throw FormulaError("“" + name.text + "” takes " + std::to_string(function->arguments) +
+                                   (function->arguments == 1 ? " number" : " numbers") + ", not " + std::to_string(of.size()) + ": " +
+                                   function->shown + ".",
                                name.place);
         for (const int argument : of) want(argument, Type::number, "“" + name.text + "”");
         return operation(function->operation, std::move(of), name.place);

@@ -31,8 +31,8 @@ struct Expression {
     struct Node {
         enum class Kind { constant, name, operation } kind;
         Type type = Type::number;
-        double value = 0;   ///< of a constant
-        std::string name;   ///< as written
+        double value = 0;  ///< of a constant
+        std::string name;  ///< as written
         Operation operation = Operation::add;
         std::vector<int> of;  ///< its parts, indices into nodes
         std::size_t place = 0;

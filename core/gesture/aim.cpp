@@ -42,7 +42,8 @@ HWY_INLINE Quaternion fromAxes(const Vector& x, const Vector& y, const Vector& z
     F largest = tw;
     const auto better = [&](F t, const Quaternion& other) {
         const auto more = hn::Gt(t, largest);
-        q = {IfThenElse(more, other.x, q.x), IfThenElse(more, other.y, q.y), IfThenElse(more, other.z, q.z), IfThenElse(more, other.w, q.w)};
+        q = {IfThenElse(more, other.x, q.x), IfThenElse(more, other.y, q.y), IfThenElse(more, other.z, q.z),
+             IfThenElse(more, other.w, q.w)};
         largest = Max(largest, t);
     };
     better(tx, {tx, d, e, a});
@@ -67,8 +68,12 @@ void aimLanes(const GestureInput& in, const Aim& aim, Block& block, EffectColumn
     const Marker marker = markerFor(in, effect, rotationEffect);
     const Vector worldUp = rotate(conjugate(constant(in.swarm.rotation)), constant(glm::vec3(0, 1, 0)));
     // The turn that brings the chosen side to the front (+Z) with the top kept up.
-    const glm::quat sides[] = {{1, 0, 0, 0}, {0, 0, 1, 0}, {0.70710678f, 0, -0.70710678f, 0}, {0.70710678f, 0, 0.70710678f, 0},
-                               {0.70710678f, 0.70710678f, 0, 0}, {0.70710678f, -0.70710678f, 0, 0}};
+    const glm::quat sides[] = {{1, 0, 0, 0},
+                               {0, 0, 1, 0},
+                               {0.70710678f, 0, -0.70710678f, 0},
+                               {0.70710678f, 0, 0.70710678f, 0},
+                               {0.70710678f, 0.70710678f, 0, 0},
+                               {0.70710678f, -0.70710678f, 0, 0}};
     const Quaternion side = constant(sides[static_cast<int>(aim.side)]);
     for (int i = 0; i < paddedCount(block); i += lanes()) {
         const Quaternion q = loadQuaternion(block.rotation, i), home = loadQuaternion(block.home.rotation, i);
@@ -122,7 +127,12 @@ GestureKind aimKind() {
         .reference("thing", &Aim::thing, {ObjectType::zone, ObjectType::swarm, ObjectType::camera}, "The thing they point at")
         .only("at", {"thing"})
         .choice("side", &Aim::side,
-                {{"front", "Front (+Z)"}, {"back", "Back (−Z)"}, {"right", "Right (+X)"}, {"left", "Left (−X)"}, {"top", "Top (+Y)"}, {"bottom", "Bottom (−Y)"}},
+                {{"front", "Front (+Z)"},
+                 {"back", "Back (−Z)"},
+                 {"right", "Right (+X)"},
+                 {"left", "Left (−X)"},
+                 {"top", "Top (+Y)"},
+                 {"bottom", "Bottom (−Y)"}},
                 "Which side of the shape points there")
         .choice("up", &Aim::up, {{"world", "Up in the world"}, {"normal", "The home's normal"}, {"own", "As it stands"}},
                 "What keeps them from rolling over")

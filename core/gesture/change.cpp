@@ -27,7 +27,9 @@ struct Drive {
         const F full = load(block.full.x + i);
         return in.patternSigned ? hn::Mul(hn::Add(full, read(in.numbers[strengthNumber], i)), number(0.5f)) : full;
     }
-    HWY_INLINE F amount(F inside, float outside, int i) const { return elsewhere ? mix(number(outside), inside, load(block.where + i)) : inside; }
+    HWY_INLINE F amount(F inside, float outside, int i) const {
+        return elsewhere ? mix(number(outside), inside, load(block.where + i)) : inside;
+    }
     HWY_INLINE Vector amount(const Vector& inside, const glm::vec3& outside, int i) const {
         return {amount(inside.x, outside.x, i), amount(inside.y, outside.y, i), amount(inside.z, outside.z, i)};
     }
@@ -91,7 +93,8 @@ void turnAboutAxis(const GestureInput& in, const Change& change, Block& block, c
         Vector axis = letter;
         if (change.turnAbout == TurnAbout::normal) axis = normal;
         if (change.turnAbout == TurnAbout::across) axis = unit(cross(worldUp, normal), rotate(home, constant(glm::vec3(1, 0, 0))));
-        if (change.turnAbout == TurnAbout::toward) axis = unit(subtract(constant(change.towardPlace), loadVector(block.position, i)), normal);
+        if (change.turnAbout == TurnAbout::toward)
+            axis = unit(subtract(constant(change.towardPlace), loadVector(block.position, i)), normal);
         if (lettered && change.rotationAxes == ByAxes::world) axis = rotate(toSwarm, letter);
         if (lettered && change.rotationAxes == ByAxes::own) axis = rotate(q, letter);
         if (lettered && change.rotationAxes == ByAxes::normal) axis = rotate(home, letter);
@@ -200,7 +203,8 @@ void colour(const GestureInput& in, const Change& change, Block& block, const Ma
             to = readRamp(change.ramp, at);
             k = load(block.weight + i);
         } else {
-            to = {drive.amount(read(n[0], i), other.x, i), drive.amount(read(n[1], i), other.y, i), drive.amount(read(n[2], i), other.z, i), drive.amount(read(n[3], i), other.w, i)};
+            to = {drive.amount(read(n[0], i), other.x, i), drive.amount(read(n[1], i), other.y, i), drive.amount(read(n[2], i), other.z, i),
+                  drive.amount(read(n[3], i), other.w, i)};
             k = drive.toward(i);
         }
         marker.mark(hn::Ne(k, zero), i);
@@ -245,7 +249,8 @@ void shape(const GestureInput& in, const Change& change, Block& block, const Mar
             const float share = in.patternSigned ? (x[k] + 1) / 2 : x[k];
             int first = change.shapeVariant, count = change.shapeVariants;
             if (change.shapeBy == ShapeBy::driven) {
-                const auto& entry = change.stock.entries[static_cast<std::size_t>(std::clamp(static_cast<int>(std::clamp(share, 0.0f, 1.0f) * static_cast<float>(entries)), 0, entries - 1))];
+                const auto& entry = change.stock.entries[static_cast<std::size_t>(
+                    std::clamp(static_cast<int>(std::clamp(share, 0.0f, 1.0f) * static_cast<float>(entries)), 0, entries - 1))];
                 first = entry.first;
                 count = entry.count;
             }
@@ -300,7 +305,9 @@ HWY_EXPORT(changeLanes);
 
 namespace {
 
-void apply(const GestureInput& in, Block& block, EffectColumns& effect) { HWY_DYNAMIC_DISPATCH(changeLanes)(in, in.as<Change>(), block, effect); }
+void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
+    HWY_DYNAMIC_DISPATCH(changeLanes)(in, in.as<Change>(), block, effect);
+}
 
 void prepare(Change& change, const RailSource& source) {
     if (change.rotation && change.rotationMode == ChangeMode::by && change.turnAbout == TurnAbout::toward)
@@ -376,7 +383,8 @@ GestureKind changeKind() {
         .label("Measured in")
         .only("rotation", on)
         .only("rotationMode", {"to"})
-        .angle("rotationAmount", &Change::rotationAmount, {0, 90, 0}, {-360, 360}, "Turns about X, then Y, then Z; toward a turn, whole turns are lost")
+        .angle("rotationAmount", &Change::rotationAmount, {0, 90, 0}, {-360, 360},
+               "Turns about X, then Y, then Z; toward a turn, whole turns are lost")
         .label("Amount")
         .hard(-36000, 36000)
         .only("rotation", on)
@@ -455,7 +463,8 @@ GestureKind changeKind() {
         .only("shape", on)
         .only("shapeBy", {"one"})
         .toggle("showing", &Change::showing, false, "Hides or shows instances, where x is a half or more")
-        .choice("showingAs", &Change::showingAs, {{"hide", "Hide"}, {"show", "Show again"}}, "Show again undoes what an earlier gesture hid")
+        .choice("showingAs", &Change::showingAs, {{"hide", "Hide"}, {"show", "Show again"}},
+                "Show again undoes what an earlier gesture hid")
         .label("Shown")
         .only("showing", on)
         .toggle("time", &Change::time, false, "Shifts an instance's own time for all later gestures")

@@ -52,11 +52,11 @@ struct GestureInput {
     int components;  ///< of block.driven: 1 or 3
     WorldPose swarm;
     Moment moment;
-    LaneNumber offset;          ///< frames: the instance's own time minus the moment's
-    int card;                   ///< number in the rail, for the effect bits
-    int effectWords;            ///< words of bits that the rail's cards need
-    int row;                    ///< of the block's first instance in `whole`
-    const WholeColumns* whole;  ///< null for gestures that need none
+    LaneNumber offset;               ///< frames: the instance's own time minus the moment's
+    int card;                        ///< number in the rail, for the effect bits
+    int effectWords;                 ///< words of bits that the rail's cards need
+    int row;                         ///< of the block's first instance in `whole`
+    const WholeColumns* whole;       ///< null for gestures that need none
     const Columns3 *before, *after;  ///< where the instances were and will be a moment away; null unless travel is read
 
     template <class T>
@@ -108,7 +108,10 @@ template <class T>
 struct DescribeGesture : Describe<T, GestureKind> {
     DescribeGesture(std::string id, std::string label, std::string summary)
         : Describe<T, GestureKind>(Family::gesture, std::move(id), std::move(label), std::move(summary)) {
-        this->number("strength", &T::strength, 100, {0, 100}, "How strongly the whole gesture acts").unit("%").hard(-1000, 1000).perInstance();
+        this->number("strength", &T::strength, 100, {0, 100}, "How strongly the whole gesture acts")
+            .unit("%")
+            .hard(-1000, 1000)
+            .perInstance();
         this->choice("place", static_cast<GesturePlace T::*>(&T::place), {{"home", "Home"}, {"current", "Where it is now"}},
                      "Which place of an instance patterns and zones look at")
             .label("Reads place");

@@ -107,7 +107,8 @@ void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
         const float x = in.patternSigned ? (block.driven.x[i] + block.weight[i]) * 0.5f : block.driven.x[i];
         bool moved = false;
         for (int a = 0; a < 3; ++a) {
-            const float was = from[a][i], now = was + ((*in.whole)[static_cast<std::size_t>(a)][static_cast<std::size_t>(in.row + i)] - was) * x;
+            const float was = from[a][i],
+                        now = was + ((*in.whole)[static_cast<std::size_t>(a)][static_cast<std::size_t>(in.row + i)] - was) * x;
             moved = moved || now != was;
             to[a][i] = now;
         }

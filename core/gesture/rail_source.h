@@ -49,14 +49,16 @@ class RailSource {
     /// The value behind an address, as it was typed.
     std::function<double(const std::string& address)> number;
     /// What is slow to make, kept under a key of all that goes into it.
-    std::function<std::shared_ptr<const void>(std::uint64_t key, const std::function<std::shared_ptr<const void>()>& make, std::size_t bytes)> kept;
+    std::function<std::shared_ptr<const void>(std::uint64_t key, const std::function<std::shared_ptr<const void>()>& make,
+                                              std::size_t bytes)>
+        kept;
     /// Whatever was given since it was last emptied.
     std::shared_ptr<ContentHash> hash;
 
     template <class T, class Make>
     std::shared_ptr<const T> keptAs(std::uint64_t key, std::size_t bytes, Make make) const {
-        return std::static_pointer_cast<const T>(
-            kept(key, [&]() -> std::shared_ptr<const void> { return std::make_shared<const T>(make()); }, bytes));
+        return std::static_pointer_cast<const T>(kept(
+            key, [&]() -> std::shared_ptr<const void> { return std::make_shared<const T>(make()); }, bytes));
     }
 };
 

@@ -80,8 +80,8 @@ namespace gswarm {
 HWY_EXPORT(respondLanes);
 
 bool changesNothing(const Response& r) {
-    return !r.invert && !r.normalise && r.steps < 2 && r.inLow == r.outLow && r.inHigh == r.outHigh && r.inLow != r.inHigh && r.curve == ResponseCurve::straight &&
-           !r.clip;
+    return !r.invert && !r.normalise && r.steps < 2 && r.inLow == r.outLow && r.inHigh == r.outHigh && r.inLow != r.inHigh &&
+           r.curve == ResponseCurve::straight && !r.clip;
 }
 
 int respond(const Response& response, bool isSigned, int count, float* values) {
@@ -98,7 +98,8 @@ float respondOne(const Response& response, bool isSigned, float value) {
 CurveTable tableOf(const CurvePoints& points) {
     CurveTable table;
     const auto add = [&](double at, double c0, double c1, double c2, double c3) {
-        table.piece[table.count++] = {static_cast<float>(at), static_cast<float>(c0), static_cast<float>(c1), static_cast<float>(c2), static_cast<float>(c3)};
+        table.piece[table.count++] = {static_cast<float>(at), static_cast<float>(c0), static_cast<float>(c1), static_cast<float>(c2),
+                                      static_cast<float>(c3)};
     };
     if (points.empty()) return table;
     add(points.front().at, points.front().value, points.front().in, 0, 0);
@@ -113,7 +114,8 @@ CurveTable tableOf(const CurvePoints& points) {
 
 const Kind responseKind =
     Describe<Response, Kind>(Family::response, "response", "Response", "From a raw value to the value used")
-        .toggle("normalise", &Response::normalise, false, "Spreads what there is over 0 to 1, from the least to the most in the whole swarm")
+        .toggle("normalise", &Response::normalise, false,
+                "Spreads what there is over 0 to 1, from the least to the most in the whole swarm")
         .toggle("invert", &Response::invert, false, "Turns the value round before anything else")
         .number("inLow", &Response::inLow, 0, {-1, 1}, "The raw value that becomes the lower end")
         .label("From, low")
@@ -124,7 +126,11 @@ const Kind responseKind =
         .number("outHigh", &Response::outHigh, 1, {-1, 2}, "What the upper end becomes")
         .label("To, high")
         .choice("curve", &Response::curve,
-                {{"straight", "Straight"}, {"slowStart", "Slow start"}, {"slowEnd", "Slow end"}, {"slowBoth", "Slow start and end"}, {"drawn", "As drawn"}},
+                {{"straight", "Straight"},
+                 {"slowStart", "Slow start"},
+                 {"slowEnd", "Slow end"},
+                 {"slowBoth", "Slow start and end"},
+                 {"drawn", "As drawn"}},
                 "How it goes from one end to the other")
         .curve("points", &Response::points, {{0, 0, 1, 1}, {1, 1, 1, 1}}, "Drag points and their handles; double-click adds one")
         .label("Drawn")

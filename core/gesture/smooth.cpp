@@ -51,7 +51,9 @@ WholeColumns gather(const Smooth& smooth, const WholeSwarm& all, Progress& progr
 
 void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
     const auto& smooth = in.as<Smooth>();
-    const auto whole = [&](int column, int i) { return (*in.whole)[static_cast<std::size_t>(column)][static_cast<std::size_t>(in.row + i)]; };
+    const auto whole = [&](int column, int i) {
+        return (*in.whole)[static_cast<std::size_t>(column)][static_cast<std::size_t>(in.row + i)];
+    };
     const auto mixed = [](float a, float b, float x) { return a + (b - a) * x; };
     const auto mark = [&](EffectChannel channel, int i) { effect.use(channel, in.effectWords)[in.card / 32][i] |= 1u << (in.card % 32); };
     for (int i = 0; i < block.count; ++i) {

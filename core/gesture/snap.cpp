@@ -47,8 +47,9 @@ void snapLanes(const GestureInput& in, const Snap& snap, Block& block, EffectCol
         const F k = toward(in, block, i);
         if (snap.position) {
             const Vector p = loadVector(block.position, i);
-            const Vector to = snap.to == SnapTo::homes ? Vector{load(block.scratch[0] + i), load(block.scratch[1] + i), load(block.scratch[2] + i)}
-                                                       : Vector{stepped(p.x, snap.step.x), stepped(p.y, snap.step.y), stepped(p.z, snap.step.z)};
+            const Vector to = snap.to == SnapTo::homes
+                                  ? Vector{load(block.scratch[0] + i), load(block.scratch[1] + i), load(block.scratch[2] + i)}
+                                  : Vector{stepped(p.x, snap.step.x), stepped(p.y, snap.step.y), stepped(p.z, snap.step.z)};
             const Vector now{mix(p.x, to.x, k), mix(p.y, to.y, k), mix(p.z, to.z, k)};
             places.mark(nonZero(subtract(now, p)), i);
             storeVector(now, block.position, i);
@@ -60,7 +61,8 @@ void snapLanes(const GestureInput& in, const Snap& snap, Block& block, EffectCol
             const F flip = hn::BitCast(Floats(), hn::And(hn::BitCast(Words(), away.w), hn::Set(Words(), 0x80000000u)));
             const Vector v{hn::Xor(away.x, flip), hn::Xor(away.y, flip), hn::Xor(away.z, flip)};
             const F half = arcCosine(hn::Min(hn::Abs(away.w), number(1)));
-            const Quaternion to = multiply(home, turnAbout(unit(v, constant(glm::vec3(0, 1, 0))), stepped(hn::Add(half, half), snap.angle)));
+            const Quaternion to =
+                multiply(home, turnAbout(unit(v, constant(glm::vec3(0, 1, 0))), stepped(hn::Add(half, half), snap.angle)));
             turns.mark(hn::Ne(k, zero), i);
             storeQuaternion(slerp(q, to, k), block.rotation, i);
         }

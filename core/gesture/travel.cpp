@@ -50,7 +50,8 @@ void travelLanes(const GestureInput& in, const Travel& travel, Block& block, Eff
         places.overwrite(arrived, i);
         places.mark(goes, i);
         if (travel.turns) {
-            storeQuaternion(slerp(loadQuaternion(block.rotation, i), {other(3, i), other(4, i), other(5, i), other(6, i)}, k), block.rotation, i);
+            storeQuaternion(slerp(loadQuaternion(block.rotation, i), {other(3, i), other(4, i), other(5, i), other(6, i)}, k),
+                            block.rotation, i);
             turns.overwrite(arrived, i);
             turns.mark(goes, i);
         }
@@ -78,7 +79,8 @@ std::size_t matchOf(const Travel& travel, const Block& block, int i, std::size_t
     if (travel.match == TravelMatch::number) return number % count;
     if (travel.match == TravelMatch::spread) return static_cast<std::size_t>(number * count / static_cast<std::uint64_t>(block.total));
     const std::uint64_t id = static_cast<std::uint64_t>(block.home.idHigh[i]) << 32 | block.home.idLow[i];
-    return std::min(static_cast<std::size_t>(chance(static_cast<std::uint32_t>(travel.seed), id, 90) * static_cast<float>(count)), count - 1);
+    return std::min(static_cast<std::size_t>(chance(static_cast<std::uint32_t>(travel.seed), id, 90) * static_cast<float>(count)),
+                    count - 1);
 }
 
 void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
@@ -101,7 +103,8 @@ void prepare(Travel& travel, const RailSource& source) {
 
 GestureKind travelKind() {
     DescribeGesture<Travel> d("travel", "Travel", "Takes instances to another formation");
-    d.reference("formation", &Travel::formation, {ObjectType::formation}, "Where they go: another version of this swarm's formation, or another swarm's")
+    d.reference("formation", &Travel::formation, {ObjectType::formation},
+                "Where they go: another version of this swarm's formation, or another swarm's")
         .label("To")
         .choice("match", &Travel::match, {{"spread", "Spread over all"}, {"number", "Number by number"}, {"chance", "By chance"}},
                 "Which instance goes to which home; spread and by chance also where the counts differ")

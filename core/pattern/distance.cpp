@@ -50,8 +50,9 @@ void prepare(Distance& pattern, const RailSource& source) {
     key.add(static_cast<std::uint64_t>(pattern.to));
     pattern.tree = source.keptAs<NearestTree>(key.value(), shape->mesh().triangleCount() * 100, [&] { return treeOf(pattern, *shape); });
     if (pattern.tree->empty())
-        throw Error(pattern.to == DistanceTo::curve ? "The shape it measures to has no curve; choose another one, or measure to its surface."
-                                                    : "The shape it measures to is empty; choose another one.");
+        throw Error(pattern.to == DistanceTo::curve
+                        ? "The shape it measures to has no curve; choose another one, or measure to its surface."
+                        : "The shape it measures to is empty; choose another one.");
 }
 
 void fill(const Distance& pattern, const PatternInput& in, Columns3& out) {

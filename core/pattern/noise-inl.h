@@ -31,7 +31,8 @@ HWY_INLINE F withSign(F size, W hash) {
     const W shifted = hn::ShiftLeft<31 - bit>(hash);
 #if HWY_TARGET == HWY_AVX3
     // One instruction that overwrites the shifted word, which nobody needs any more, and not a copy of the size.
-    return F{_mm512_castsi512_ps(_mm512_ternarylogic_epi32(shifted.raw, _mm512_set1_epi32(INT32_MIN), _mm512_castps_si512(size.raw), 0xEA))};
+    return F{
+        _mm512_castsi512_ps(_mm512_ternarylogic_epi32(shifted.raw, _mm512_set1_epi32(INT32_MIN), _mm512_castps_si512(size.raw), 0xEA))};
 #else
     return hn::CopySignToAbs(size, hn::BitCast(Floats(), shifted));
 #endif

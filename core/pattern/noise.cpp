@@ -62,7 +62,8 @@ HWY_INLINE F cellularNoise(F x, F y, F z, float period, F time, std::uint32_t se
     for (int k = -1; k <= 1; ++k)
         for (int j = -1; j <= 1; ++j)
             for (int i = -1; i <= 1; ++i) {
-                const F gx = Add(cx, number(static_cast<float>(i))), gy = Add(cy, number(static_cast<float>(j))), gz = Add(cz, number(static_cast<float>(k)));
+                const F gx = Add(cx, number(static_cast<float>(i))), gy = Add(cy, number(static_cast<float>(j))),
+                        gz = Add(cz, number(static_cast<float>(k)));
                 F wrapped = gx;
                 if (period > 0) wrapped = Sub(gx, Mul(number(period), hn::Floor(hn::Div(gx, number(period)))));
                 const W h = scramble(hn::Add(hn::Add(latticeWord(wrapped, latticeX), latticeWord(gy, latticeY)),
@@ -148,7 +149,8 @@ void fillOutputs(const Noise& noise, const NoiseInput& in, Columns3& out) {
             const F x = Mul(p.x, f), y = Mul(p.y, f), z = Mul(p.z, f);
             Outputs v;
             if constexpr (form == Form::cellular) {
-                for (int k = 0; k < outputs; ++k) v.value[k] = cellularNoise(x, y, z, period, time, seed + static_cast<std::uint32_t>(k) * 7919u);
+                for (int k = 0; k < outputs; ++k)
+                    v.value[k] = cellularNoise(x, y, z, period, time, seed + static_cast<std::uint32_t>(k) * 7919u);
             } else {
                 const AxisCell cx = turned ? returningCell<latticeX>(x, period) : endlessCell<latticeX>(x);
                 v = form == Form::value ? valueNoise<outputs>(cx, y, z, cell, seed) : gradientNoise<outputs>(cx, y, z, cell, seed);
@@ -200,35 +202,35 @@ bool moves(const Noise& noise) { return noise.motion != NoiseMotion::still; }
 
 }  // namespace
 
-const PatternKind noisePattern =
-    moving(makes(DescribePattern<Noise>("noise", "Noise", "Soft hills that drift and change")
-                     .choice("form", &Noise::form,
-                             {{"gradient", "Hills"}, {"value", "Patches"}, {"ridged", "Ridges"}, {"cellular", "Cells"}}, "What it looks like")
-                     .length("size", &Noise::size, 3, {0.2, 12}, "From one hill to the next")
-                     .hard(1e-3, 1e5)
-                     .number("stretch", &Noise::stretch, {1, 1, 1}, {0.2, 5}, "Makes hills longer along an axis")
-                     .hard(1e-3, 1e3)
-                     .only("motion", {"laps", "speed", "still"})
-                     .whole("octaves", &Noise::octaves, 1, {1, 8}, "Finer and finer hills on top")
-                     .whole("seed", &Noise::seed, 1, {0, 1000}, "Another seed, another landscape")
-                     .hard(0, 1e9)
-                     .choice("motion", &Noise::motion,
-                             {{"laps", "Laps: loops exactly"}, {"speed", "Speed"}, {"still", "Still"}, {"drift", "Drift: loops exactly"}},
-                             "How it changes with time")
-                     .length("drift", &Noise::drift, {4, 0, 0}, {-12, 12}, "How far it flows in one lap; along this way it repeats after as much")
-                     .only("motion", {"drift"})
-                     .whole("laps", &Noise::laps, 1, {0, 8}, "How often it comes back to where it began in one loop")
-                     .hard(-1000, 1000)
-                     .only("motion", {"laps", "drift"})
-                     .whole("changes", &Noise::changes, 4, {1, 24}, "How much happens in one lap")
-                     .hard(1, 100000)
-                     .only("motion", {"laps"})
-                     .number("speed", &Noise::speed, 0.5, {0, 4}, "How much happens in one second")
-                     .hard(-1000, 1000)
-                     .only("motion", {"speed"})
-                     .toggle("sameOnAllAxes", &Noise::sameOnAllAxes, false, "One value for X, Y and Z instead of three"),
-                 PatternRange::minusOneToOne, components, fill),
-           moves);
+const PatternKind noisePattern = moving(
+    makes(DescribePattern<Noise>("noise", "Noise", "Soft hills that drift and change")
+              .choice("form", &Noise::form, {{"gradient", "Hills"}, {"value", "Patches"}, {"ridged", "Ridges"}, {"cellular", "Cells"}},
+                      "What it looks like")
+              .length("size", &Noise::size, 3, {0.2, 12}, "From one hill to the next")
+              .hard(1e-3, 1e5)
+              .number("stretch", &Noise::stretch, {1, 1, 1}, {0.2, 5}, "Makes hills longer along an axis")
+              .hard(1e-3, 1e3)
+              .only("motion", {"laps", "speed", "still"})
+              .whole("octaves", &Noise::octaves, 1, {1, 8}, "Finer and finer hills on top")
+              .whole("seed", &Noise::seed, 1, {0, 1000}, "Another seed, another landscape")
+              .hard(0, 1e9)
+              .choice("motion", &Noise::motion,
+                      {{"laps", "Laps: loops exactly"}, {"speed", "Speed"}, {"still", "Still"}, {"drift", "Drift: loops exactly"}},
+                      "How it changes with time")
+              .length("drift", &Noise::drift, {4, 0, 0}, {-12, 12}, "How far it flows in one lap; along this way it repeats after as much")
+              .only("motion", {"drift"})
+              .whole("laps", &Noise::laps, 1, {0, 8}, "How often it comes back to where it began in one loop")
+              .hard(-1000, 1000)
+              .only("motion", {"laps", "drift"})
+              .whole("changes", &Noise::changes, 4, {1, 24}, "How much happens in one lap")
+              .hard(1, 100000)
+              .only("motion", {"laps"})
+              .number("speed", &Noise::speed, 0.5, {0, 4}, "How much happens in one second")
+              .hard(-1000, 1000)
+              .only("motion", {"speed"})
+              .toggle("sameOnAllAxes", &Noise::sameOnAllAxes, false, "One value for X, Y and Z instead of three"),
+          PatternRange::minusOneToOne, components, fill),
+    moves);
 
 }  // namespace gswarm
 #endif

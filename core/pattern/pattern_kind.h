@@ -10,7 +10,7 @@ namespace gswarm {
 
 /// What a pattern may read of a block.
 struct PatternInput {
-    Block& block;  ///< read, but for the working columns of formulas
+    Block& block;           ///< read, but for the working columns of formulas
     const Columns3& place;  ///< metres in swarm space: home or current, as the gesture says
     Bounds homes;           ///< of the whole swarm's homes
     Moment moment;

@@ -51,7 +51,8 @@ const PatternKind randomPattern =
     makes(DescribePattern<Random>("random", "Random", "Chance, kept by each instance for good")
               .number("from", &Random::from, -1, {-1, 1}, "The least value")
               .number("to", &Random::to, 1, {-1, 1}, "The largest value")
-              .choice("spread", &Random::spread, {{"even", "Even"}, {"bell", "Bell-shaped"}}, "Bell-shaped: values near the middle come more often")
+              .choice("spread", &Random::spread, {{"even", "Even"}, {"bell", "Bell-shaped"}},
+                      "Bell-shaped: values near the middle come more often")
               .whole("seed", &Random::seed, 1, {0, 1000}, "Another seed, another throw")
               .hard(0, 1e9)
               .whole("steps", &Random::steps, 0, {0, 12}, "Only this many different values; 0 or 1 for all between")

@@ -81,8 +81,8 @@ bool moves(const Wave& wave) { return wave.motion != WaveMotion::still; }
 
 }  // namespace
 
-const PatternKind wavePattern =
-    moving(makes(DescribePattern<Wave>("wave", "Wave", "Crests that run through the swarm")
+const PatternKind wavePattern = moving(
+    makes(DescribePattern<Wave>("wave", "Wave", "Crests that run through the swarm")
               .choice("form", &Wave::form, {{"sine", "Sine"}, {"triangle", "Triangle"}, {"square", "Square"}, {"saw", "Saw"}},
                       "The form of a crest")
               .choice("along", &Wave::along, {{"number", "Number"}, {"direction", "Direction"}, {"radius", "Outward"}}, "Which way it runs")
@@ -103,7 +103,8 @@ const PatternKind wavePattern =
               .hard(-1000, 1000)
               .only("motion", {"speed"})
               .angle("phase", &Wave::phase, 0, {-180, 180}, "Shifts the wave by a part of a crest"),
-          PatternRange::minusOneToOne, oneComponent<Wave>, fill), moves);
+          PatternRange::minusOneToOne, oneComponent<Wave>, fill),
+    moves);
 
 }  // namespace gswarm
 #endif

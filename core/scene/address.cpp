@@ -141,7 +141,8 @@ Value parseValue(const Scene& scene, const Address& address, std::string_view ty
     } else if (auto* formula = std::get_if<Formula>(&value)) {
         *formula = boundFormula(scene, typed);
     } else {
-        throw Error(where + " is a " + (p.type == ParameterType::curve ? "curve" : "ramp") + "; it is edited in the window or in the project file.");
+        throw Error(where + " is a " + (p.type == ParameterType::curve ? "curve" : "ramp") +
+                    "; it is edited in the window or in the project file.");
     }
     checkValue(p, value, where);
     return value;
@@ -193,8 +194,7 @@ void checkValue(const Parameter& p, const Value& value, const std::string& where
             before = point.at;
         }
     } else if (const auto* formula = std::get_if<Formula>(&value)) {
-        if (formula->text.size() > longestFormula)
-            throw Error(where + " takes at most " + std::to_string(longestFormula) + " characters.");
+        if (formula->text.size() > longestFormula) throw Error(where + " takes at most " + std::to_string(longestFormula) + " characters.");
     } else if (const auto* ramp = std::get_if<Ramp>(&value)) {
         if (ramp->empty() || ramp->size() > mostRampStops) throw Error(where + " takes 1 to " + std::to_string(mostRampStops) + " stops.");
         double before = 0;

@@ -131,7 +131,8 @@ const Kind railKind = Object<RailEntry>(Family::object, "rail", "Rail entry", "A
 
 const Kind weaveKind = Object<WeaveEntry>(Family::object, "weave", "Weave entry", "A zone's part in where a gesture acts")
                            .reference("zone", &WeaveEntry::zone, {ObjectType::zone}, "Which zone")
-                           .choice("operation", &WeaveEntry::operation, {{"cut", "Cut"},
+                           .choice("operation", &WeaveEntry::operation,
+                                   {{"cut", "Cut"},
                                     {"minus", "Minus"},
                                     {"add", "Add"},
                                     {"times", "Times"},

@@ -196,7 +196,8 @@ struct Reader {
             curve->clear();
             for (const Json& item : json) {
                 if (!item.is_array() || item.size() != 4) refuse(where + " has a curve point that is not [at, value, in, out].");
-                curve->push_back({numberFrom(item[0], where), numberFrom(item[1], where), numberFrom(item[2], where), numberFrom(item[3], where)});
+                curve->push_back(
+                    {numberFrom(item[0], where), numberFrom(item[1], where), numberFrom(item[2], where), numberFrom(item[3], where)});
             }
         } else if (auto* formula = std::get_if<Formula>(&value)) {
             const Json& text = member(json, "formula", where);

@@ -154,7 +154,8 @@ Edit shareRail(const Scene& scene, ObjectId from, ObjectId to) {
 
 Edit addNamedNumber(const Scene& scene, ObjectId swarm, const std::string& name) {
     if (scene.at(swarm).list("numbers").size() >= mostNamedNumbers)
-        throw Error("“" + scene.at(swarm).name + "” has " + std::to_string(mostNamedNumbers) + " named numbers, as many as may be; use one of them.");
+        throw Error("“" + scene.at(swarm).name + "” has " + std::to_string(mostNamedNumbers) +
+                    " named numbers, as many as may be; use one of them.");
     const Object number = standardObject(ObjectType::number, freeName(scene, name));
     Edit edit{scene, scene.at(swarm).name + ": number " + number.name, {}, number.id};
     insert(edit.scene, number);

@@ -49,8 +49,8 @@ NearestTree NearestTree::ofCurves(std::span<const Curve> curves) {
 NearestTree NearestTree::ofMesh(const Mesh& mesh) {
     std::vector<Part> parts;
     for (std::size_t t = 0; t < mesh.triangleCount(); ++t)
-        parts.push_back({mesh.positions[mesh.triangles[3 * t]], mesh.positions[mesh.triangles[3 * t + 1]], mesh.positions[mesh.triangles[3 * t + 2]],
-                         static_cast<std::uint32_t>(t)});
+        parts.push_back({mesh.positions[mesh.triangles[3 * t]], mesh.positions[mesh.triangles[3 * t + 1]],
+                         mesh.positions[mesh.triangles[3 * t + 2]], static_cast<std::uint32_t>(t)});
     return NearestTree(std::move(parts));
 }
 

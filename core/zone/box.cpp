@@ -43,18 +43,20 @@ ZoneLines outline(const std::vector<double>& n, bool core) {
 }
 
 std::vector<ZoneHandle> handles(const std::vector<double>& n) {
-    return {{"x", {n[0] / 2, 0, 0}, {1, 0, 0}, "size", 0, 2}, {"y", {0, n[1] / 2, 0}, {0, 1, 0}, "size", 1, 2}, {"z", {0, 0, n[2] / 2}, {0, 0, 1}, "size", 2, 2}};
+    return {{"x", {n[0] / 2, 0, 0}, {1, 0, 0}, "size", 0, 2},
+            {"y", {0, n[1] / 2, 0}, {0, 1, 0}, "size", 1, 2},
+            {"z", {0, 0, n[2] / 2}, {0, 0, 1}, "size", 2, 2}};
 }
 
 }  // namespace
 
 const ZoneKind boxZone = makes(DescribeZone<Box>("box", "Box", "Acts inside a box")
-                                    .length("size", &Box::size, {4, 4, 4}, {0.1, 40}, "Outer width, height and depth")
-                                    .hard(0, 1e6)
-                                    .length("softEdge", &Box::softEdge, 1, {0, 10}, "Over this width it fades, measured inward")
-                                    .hard(0, 1e6)
-                                    .kind(),
-                                weigh, outline, handles);
+                                   .length("size", &Box::size, {4, 4, 4}, {0.1, 40}, "Outer width, height and depth")
+                                   .hard(0, 1e6)
+                                   .length("softEdge", &Box::softEdge, 1, {0, 10}, "Over this width it fades, measured inward")
+                                   .hard(0, 1e6)
+                                   .kind(),
+                               weigh, outline, handles);
 
 }  // namespace gswarm
 #endif

@@ -12,9 +12,7 @@ struct Chosen {
     std::vector<std::uint64_t> sorted;
 };
 
-void prepare(Chosen& zone, const RailSource&) {
-    zone.sorted = chosenIds(zone.ids);
-}
+void prepare(Chosen& zone, const RailSource&) { zone.sorted = chosenIds(zone.ids); }
 
 void weigh(const ZoneInput& in, float* weight) {
     const auto& chosen = in.as<Chosen>().sorted;

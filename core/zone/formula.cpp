@@ -14,11 +14,12 @@ void prepare(FormulaZone& zone, const RailSource& source) { prepareFormula(zone.
 void weigh(const ZoneInput& in, float* weight) { runFormula(in.as<FormulaZone>().weight, *in.block, in.moment, in.offset, weight); }
 
 ZoneKind formulaKind() {
-    ZoneKind kind = preparing(makes(DescribeZone<FormulaZone>("formula", "Formula", "Acts as strongly as you write")
-                                        .formula("weight", &FormulaZone::weight, "smoothstep(0, 3, y)", "Such as y > 1 ? 1 : 0; w is the weight so far")
-                                        .kind(),
-                                    weigh),
-                              prepare);
+    ZoneKind kind =
+        preparing(makes(DescribeZone<FormulaZone>("formula", "Formula", "Acts as strongly as you write")
+                            .formula("weight", &FormulaZone::weight, "smoothstep(0, 3, y)", "Such as y > 1 ? 1 : 0; w is the weight so far")
+                            .kind(),
+                        weigh),
+                  prepare);
     kind.moves = [](const void* data) { return static_cast<const FormulaZone*>(data)->weight.readsTime(); };
     kind.instancesOnly = true;
     kind.mayFail = true;

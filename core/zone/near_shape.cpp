@@ -65,7 +65,9 @@ void prepareInside(InsideMesh& zone, const RailSource& source) {
     ContentHash key;
     key.add("inside test");
     key.add(shape->hash);
-    zone.solid = source.keptAs<Solid>(key.value(), shape->mesh().triangleCount() * 24, [&] { return Solid{shape, InsideTest(shape->mesh())}; });
+    zone.solid = source.keptAs<Solid>(key.value(), shape->mesh().triangleCount() * 24, [&] {
+        return Solid{shape, InsideTest(shape->mesh())};
+    });
 }
 
 void weighInside(const ZoneInput& in, float* weight) {

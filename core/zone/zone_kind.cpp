@@ -50,7 +50,8 @@ std::vector<glm::vec3> circleAbout(int axis, float radius, float along) {
 ZoneLines boxLines(const glm::vec3& half) {
     ZoneLines lines;
     const auto corner = [&](int x, int y, int z) { return half * glm::vec3(x, y, z); };
-    for (const int y : {-1, 1}) lines.push_back({corner(-1, y, -1), corner(1, y, -1), corner(1, y, 1), corner(-1, y, 1), corner(-1, y, -1)});
+    for (const int y : {-1, 1})
+        lines.push_back({corner(-1, y, -1), corner(1, y, -1), corner(1, y, 1), corner(-1, y, 1), corner(-1, y, -1)});
     for (const int x : {-1, 1})
         for (const int z : {-1, 1}) lines.push_back({corner(x, -1, z), corner(x, 1, z)});
     return lines;

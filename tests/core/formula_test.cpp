@@ -106,7 +106,12 @@ TEST(Formula, EveryFunctionMatchesTheLibrary) {
         {"step(x, y)", [](double x, double y) { return y < x ? 0.0 : 1.0; }, -5, 5, 0},
         {"clamp(x, -1, 2)", [](double x, double) { return std::clamp(x, -1.0, 2.0); }, -5, 5, 0},
         {"mix(x, y, 0.25)", [](double x, double y) { return x + (y - x) * 0.25; }, -5, 5, 1e-6},
-        {"smoothstep(-1, 3, x)", [](double x, double) { const double t = std::clamp((x + 1) / 4, 0.0, 1.0); return t * t * (3 - 2 * t); }, -5, 5, 1e-6},
+        {"smoothstep(-1, 3, x)",
+         [](double x, double) {
+             const double t = std::clamp((x + 1) / 4, 0.0, 1.0);
+             return t * t * (3 - 2 * t);
+         },
+         -5, 5, 1e-6},
         {"x ^ 2", [](double x, double) { return x * x; }, -5, 5, 1e-6},
         {"x ^ 3", [](double x, double) { return x * x * x; }, -5, 5, 1e-5},
     };
@@ -127,10 +132,21 @@ TEST(Formula, EveryFunctionMatchesTheLibrary) {
 
 TEST(Formula, PointsAtThePlaceThatCannotBeUnderstood) {
     const std::tuple<const char*, int, const char*> cases[] = {
-        {"", 0, "empty"},           {"1 +", 3, "missing at the end"},    {"1 + * 2", 4, "not expected"}, {"sin(x", 5, "“)” is missing"},
-        {"sin x", 0, "in brackets"}, {"min(1)", 0, "takes 2 numbers"},   {"x + wobble", 4, "nothing called"}, {"x # 2", 2, "means nothing"},
-        {"foo(1)", 0, "no function"}, {"x > 1", 2, "takes a number"},     {"x ? 1 : 2", 0, "takes a comparison"}, {"1 2", 2, "not expected"},
-        {"(x > 1) + 1", 3, "comparison"}, {"1e99999", 0, "too large"},    {"'open.radius", 0, "never closed"},
+        {"", 0, "empty"},
+        {"1 +", 3, "missing at the end"},
+        {"1 + * 2", 4, "not expected"},
+        {"sin(x", 5, "“)” is missing"},
+        {"sin x", 0, "in brackets"},
+        {"min(1)", 0, "takes 2 numbers"},
+        {"x + wobble", 4, "nothing called"},
+        {"x # 2", 2, "means nothing"},
+        {"foo(1)", 0, "no function"},
+        {"x > 1", 2, "takes a number"},
+        {"x ? 1 : 2", 0, "takes a comparison"},
+        {"1 2", 2, "not expected"},
+        {"(x > 1) + 1", 3, "comparison"},
+        {"1e99999", 0, "too large"},
+        {"'open.radius", 0, "never closed"},
     };
     for (const auto& [text, place, said] : cases) {
         const auto [at, sentence] = refused(text);
@@ -150,8 +166,9 @@ TEST(Formula, HasLimits) {
 }
 
 RC_GTEST_PROP(Formula, WhateverIsTypedIsEitherRefusedOrRuns, (const std::vector<std::uint8_t>& picks)) {
-    static const char* const pieces[] = {"x", "y", "1", ".5", "+", "-", "*", "/", "^", "(", ")", ",", "?", ":", "<", ">=", "==", "&&", "!",
-                                         "sin", "min(", "noise(", "rnd(", "smoothstep(", "pi", " ", "'", "\xC3\xA4", "#", "1e9"};
+    static const char* const pieces[] = {"x",    "y",      "1",    ".5",          "+",  "-",  "*",  "/",        "^", "(",
+                                         ")",    ",",      "?",    ":",           "<",  ">=", "==", "&&",       "!", "sin",
+                                         "min(", "noise(", "rnd(", "smoothstep(", "pi", " ",  "'",  "\xC3\xA4", "#", "1e9"};
     std::string text;
     for (const auto pick : picks) text += pieces[pick % std::size(pieces)];
     try {
@@ -164,10 +181,14 @@ RC_GTEST_PROP(Formula, WhateverIsTypedIsEitherRefusedOrRuns, (const std::vector<
 }
 
 TEST(Formula, SameBitsOnEveryTargetAndWhenConstantsAreFolded) {
-    const char* const formulas[] = {"sin(x) * cos(y) + tan(x * 0.1)", "exp(x * 0.3) - log(y + 9)", "pow(x + 9, 0.37) ^ 1.3", "noise(x, y, x * y)",
-                                    "x > y ? atan(x) : asin(y / 9)", "smoothstep(-3, 4, x) / mod(y + 20, 3)", "inversesqrt(x * x + 1)"};
+    const char* const formulas[] = {"sin(x) * cos(y) + tan(x * 0.1)", "exp(x * 0.3) - log(y + 9)",
+                                    "pow(x + 9, 0.37) ^ 1.3",         "noise(x, y, x * y)",
+                                    "x > y ? atan(x) : asin(y / 9)",  "smoothstep(-3, 4, x) / mod(y + 20, 3)",
+                                    "inversesqrt(x * x + 1)"};
     std::vector<float> x(16), y(16);
-    for (int i = 0; i < 16; ++i) x[static_cast<std::size_t>(i)] = static_cast<float>(i) * 0.91f - 7, y[static_cast<std::size_t>(i)] = 8 - static_cast<float>(i) * 0.77f;
+    for (int i = 0; i < 16; ++i)
+        x[static_cast<std::size_t>(i)] = static_cast<float>(i) * 0.91f - 7,
+        y[static_cast<std::size_t>(i)] = 8 - static_cast<float>(i) * 0.77f;
     for (const char* text : formulas) {
         const auto wanted = run(text, x, y);
         for (std::int64_t left = hwy::SupportedTargets(); left != 0; left &= left - 1) {
@@ -268,7 +289,8 @@ TEST(Formula, WhatIsNoNumberLeavesTheInstanceAsItWasAndIsCounted) {
     const ObjectId first = b.gesture(), g = b.gesture("formula"), last = b.gesture();
     for (const ObjectId lift : {first, last}) b.set(lift, "position", true).set(lift, "positionAmount", {0, 1, 0});
     b.set(g, "position", true).set(g, "positionAmount", {0, 10, 0}).set(g, "scale", true);
-    const std::pair<const char*, int> cases[] = {{"1 / i", 1}, {"sqrt(1.5 - i)", 3}, {"log(i - 2)", 3}, {"exp(i * 1000)", 4}, {"0 / 0", 5}, {"1e30 * 1e30", 5}};
+    const std::pair<const char*, int> cases[] = {{"1 / i", 1},         {"sqrt(1.5 - i)", 3}, {"log(i - 2)", 3},
+                                                 {"exp(i * 1000)", 4}, {"0 / 0", 5},         {"1e30 * 1e30", 5}};
     for (const auto& [text, bad] : cases) {
         b.set(g, "pattern-value", Value(Formula{text, {}}));
         const auto result = b.result();

@@ -203,7 +203,8 @@ TEST(Travel, TakesEachToAHomeOfItsOwnThere) {
     for (std::size_t i = 0; i < 8; ++i) expectNear(there[i].position, {0, 0, -7.0f + 2 * static_cast<float>(i)});
     b.set(g, "strength", {50});
     const auto halfway = b.rows();
-    for (std::size_t i = 0; i < 8; ++i) expectNear(halfway[i].position, (homes[i].position + there[i].position) * 0.5f + glm::vec3(0, 3, 0));
+    for (std::size_t i = 0; i < 8; ++i)
+        expectNear(halfway[i].position, (homes[i].position + there[i].position) * 0.5f + glm::vec3(0, 3, 0));
 }
 
 TEST(Travel, DifferentCountsSpreadOverAllHomes) {
@@ -269,7 +270,10 @@ TEST(Change, ElsewhereValuesStandWhereTheWeightIsNothing) {
     Build b = Build::grid(21, 1, 1);
     const ObjectId g = b.gesture(), z = b.zone(g, "ball");
     b.set(z, "radius", {5}).set(z, "softEdge", {5});
-    b.set(g, "scale", true).set(g, "scaleAmount", {1.6, 1.6, 1.6}).set(g, "scaleHasElsewhere", true).set(g, "scaleElsewhere", {0.8, 0.8, 0.8});
+    b.set(g, "scale", true)
+        .set(g, "scaleAmount", {1.6, 1.6, 1.6})
+        .set(g, "scaleHasElsewhere", true)
+        .set(g, "scaleElsewhere", {0.8, 0.8, 0.8});
     for (const auto& row : b.rows()) {
         const float t = std::clamp((5 - std::abs(row.position.x)) / 5, 0.0f, 1.0f), w = t * t * (3 - 2 * t);
         EXPECT_NEAR(row.scale.x, 0.8f + (1.6f - 0.8f) * w, 1e-5f) << row.position.x;
@@ -314,10 +318,13 @@ TEST(Change, NamedNumbersReachLaterGesturesFormulasAndColours) {
     b.scene = addNamedNumber(b.scene, b.swarm, "glow").scene;
     const ObjectId glow = b.scene.at(b.swarm).list("numbers").front();
     b.set(glow, "standard", {0.25});
-    const ObjectId write = b.gesture("number"), read = b.gesture("namedNumber"), formula = b.gesture("formula"), paint = b.gesture("namedNumber");
+    const ObjectId write = b.gesture("number"), read = b.gesture("namedNumber"), formula = b.gesture("formula"),
+                   paint = b.gesture("namedNumber");
     b.set(write, "number", true).set(write, "numberOf", Value(glow)).set(write, "numberAmount", {2});
     b.set(read, "position", true).set(read, "positionAmount", {0, 1, 0}).set(read, "pattern-number", Value(glow));
-    b.set(formula, "position", true).set(formula, "positionAmount", {0, 0, 1}).set(formula, "pattern-value", Value(Formula{"glow * 2", {{"glow", toText(glow) + "/standard"}}}));
+    b.set(formula, "position", true)
+        .set(formula, "positionAmount", {0, 0, 1})
+        .set(formula, "pattern-value", Value(Formula{"glow * 2", {{"glow", toText(glow) + "/standard"}}}));
     b.set(paint, "colour", true).set(paint, "pattern-number", Value(glow)).set(paint, "colourAmount", {1, 1, 1, 1});
     for (const auto& row : b.rows()) {
         const float value = 0.25f + 2 * static_cast<float>(row.number) / 5;
@@ -347,11 +354,15 @@ TEST(Distance, GrowsAwayFromACurveASurfacePointsAndASwarm) {
     for (std::size_t i = 0; i < rows.size(); ++i) ASSERT_NEAR(rows[i].position.y - homes[i].position.y, toLine(homes[i].position), 1e-5f);
     b.choose(g, "pattern-as", "share").set(g, "pattern-reach", {3});
     rows = b.rows();
-    for (std::size_t i = 0; i < rows.size(); ++i) ASSERT_NEAR(rows[i].position.y - homes[i].position.y, std::min(toLine(homes[i].position) / 3, 1.0f), 1e-5f);
+    for (std::size_t i = 0; i < rows.size(); ++i)
+        ASSERT_NEAR(rows[i].position.y - homes[i].position.y, std::min(toLine(homes[i].position) / 3, 1.0f), 1e-5f);
     Edit other = addSwarm(b.scene);
     b.scene = other.scene;
     b.set(b.scene.at(other.made).list("formations").front(), "count", {1, 1, 1}).set(other.made, "position", {0, 5, 0});
-    b.choose(g, "pattern-to", "swarm").set(g, "pattern-swarm", Value(other.made)).choose(g, "pattern-as", "capped").set(g, "pattern-reach", {4});
+    b.choose(g, "pattern-to", "swarm")
+        .set(g, "pattern-swarm", Value(other.made))
+        .choose(g, "pattern-as", "capped")
+        .set(g, "pattern-reach", {4});
     rows = b.rows();
     for (std::size_t i = 0; i < rows.size(); ++i)
         ASSERT_NEAR(rows[i].position.y - homes[i].position.y, std::min(glm::length(homes[i].position - glm::vec3(0, 5, 0)), 4.0f), 1e-5f);
@@ -360,7 +371,11 @@ TEST(Distance, GrowsAwayFromACurveASurfacePointsAndASwarm) {
 TEST(Random, BellShapedChanceHasTheMeanAndTheSpreadOfFourThrows) {
     Build b = Build::grid(200, 1, 200);
     const ObjectId g = b.gesture("random");
-    b.set(g, "position", true).set(g, "positionAmount", {0, 1, 0}).choose(g, "pattern-spread", "bell").set(g, "pattern-from", {0}).set(g, "pattern-sameOnAllAxes", true);
+    b.set(g, "position", true)
+        .set(g, "positionAmount", {0, 1, 0})
+        .choose(g, "pattern-spread", "bell")
+        .set(g, "pattern-from", {0})
+        .set(g, "pattern-sameOnAllAxes", true);
     double sum = 0, square = 0;
     const auto rows = b.rows();
     for (const auto& row : rows) sum += row.position.y, square += double(row.position.y) * row.position.y;
@@ -374,7 +389,10 @@ TEST(Noise, EveryKindStaysInItsRangeUsesItAndLoops) {
         Build b = Build::grid(60, 1, 60);
         b.set(b.scene.piece().id, "loopFrames", {50});
         const ObjectId g = b.gesture("noise");
-        b.set(g, "position", true).set(g, "positionAmount", {0, 1, 0}).choose(g, "pattern-form", form).set(g, "pattern-sameOnAllAxes", true);
+        b.set(g, "position", true)
+            .set(g, "positionAmount", {0, 1, 0})
+            .choose(g, "pattern-form", form)
+            .set(g, "pattern-sameOnAllAxes", true);
         b.set(g, "pattern-octaves", {3});
         float least = 9, most = -9;
         const auto rows = b.rows(7), again = b.rows(57);

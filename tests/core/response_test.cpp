@@ -64,7 +64,9 @@ TEST(Response, ADrawnCurveGoesThroughItsPointsWithTheirSlopes) {
     r.points = {{0.1, 0.2, 0.5, 2}, {0.4, 0.9, 0, -1}, {0.9, 0.3, 1, 3}};
     r.table = tableOf(r.points);
     for (const CurvePoint& p : r.points) EXPECT_NEAR(after(r, static_cast<float>(p.at)), p.value, 1e-6) << p.at;
-    const auto slope = [&](double at, double step) { return (after(r, static_cast<float>(at + step)) - after(r, static_cast<float>(at))) / step; };
+    const auto slope = [&](double at, double step) {
+        return (after(r, static_cast<float>(at + step)) - after(r, static_cast<float>(at))) / step;
+    };
     EXPECT_NEAR(slope(0.1, 1e-3), 2, 0.05);
     EXPECT_NEAR(slope(0.4, -1e-3), 0, 0.05);
     EXPECT_NEAR(slope(0.4, 1e-3), -1, 0.05);
@@ -73,7 +75,10 @@ TEST(Response, ADrawnCurveGoesThroughItsPointsWithTheirSlopes) {
     EXPECT_NEAR(after(r, 1.9f), 0.3 + 3, 1e-5);
     // Between two points it is the cubic of Hermite.
     const double s = 0.5, d = 0.3;
-    EXPECT_NEAR(after(r, 0.25f), (2 * s * s * s - 3 * s * s + 1) * 0.2 + (s * s * s - 2 * s * s + s) * d * 2 + (3 * s * s - 2 * s * s * s) * 0.9 + (s * s * s - s * s) * d * 0, 1e-6);
+    EXPECT_NEAR(after(r, 0.25f),
+                (2 * s * s * s - 3 * s * s + 1) * 0.2 + (s * s * s - 2 * s * s + s) * d * 2 + (3 * s * s - 2 * s * s * s) * 0.9 +
+                    (s * s * s - s * s) * d * 0,
+                1e-6);
     // A new drawn curve changes nothing, so that no overshoot is lost by choosing it.
     Response fresh = plain();
     fresh.curve = ResponseCurve::drawn;

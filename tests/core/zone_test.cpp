@@ -103,10 +103,12 @@ TEST(Zone, NearCurveFadesAwayFromTheLine) {
     const ObjectId z = w.zone("nearCurve");
     w.b.set(z, "shape", Value(line)).set(z, "reach", {3}).set(z, "softEdge", {2});
     // The line lies along X about its middle: what lies beyond its ends measures to them.
-    w.expect([](const glm::vec3& p) {
-        const float beyond = std::max(std::abs(p.x) - 3, 0.0f);
-        return soft(3 - std::sqrt(beyond * beyond + p.y * p.y + p.z * p.z), 2);
-    }, 1e-5f);
+    w.expect(
+        [](const glm::vec3& p) {
+            const float beyond = std::max(std::abs(p.x) - 3, 0.0f);
+            return soft(3 - std::sqrt(beyond * beyond + p.y * p.y + p.z * p.z), 2);
+        },
+        1e-5f);
 }
 
 TEST(Zone, NearAndInsideMeshMeasureToTheSurfaceOfABox) {
@@ -138,9 +140,9 @@ TEST(Zone, NearSwarmMeasuresToItsNearestInstance) {
     w.b.set(grid, "count", {2, 1, 1}).set(grid, "spacing", {8, 1, 1}).set(other.made, "position", {0, 1, 0});
     const ObjectId z = w.zone("nearSwarm");
     w.b.set(z, "swarm", Value(other.made)).set(z, "reach", {3}).set(z, "softEdge", {3});
-    w.expect([](const glm::vec3& p) {
-        return soft(3 - std::min(glm::length(p - glm::vec3(-4, 1, 0)), glm::length(p - glm::vec3(4, 1, 0))), 3);
-    }, 1e-5f);
+    w.expect(
+        [](const glm::vec3& p) { return soft(3 - std::min(glm::length(p - glm::vec3(-4, 1, 0)), glm::length(p - glm::vec3(4, 1, 0))), 3); },
+        1e-5f);
 }
 
 TEST(Zone, NearestTakesExactlyAsManyAsAsked) {
@@ -217,7 +219,8 @@ TEST(Zone, CoreAndSurfaceAreDrawnWhereTheWeightIsOneAndZero) {
                 for (const glm::vec3& p : line) {
                     for (int i = 0; i < 16; ++i) place.x[i] = p.x, place.y[i] = p.y, place.z[i] = p.z;
                     zone.weigh({data.get(), lanes.data(), place, place, 16, nullptr, {}, {}}, weight);
-                    EXPECT_NEAR(weight[0], core ? 1 : 0, 2e-3f) << zone.id << (core ? " core" : " surface") << p.x << ' ' << p.y << ' ' << p.z;
+                    EXPECT_NEAR(weight[0], core ? 1 : 0, 2e-3f)
+                        << zone.id << (core ? " core" : " surface") << p.x << ' ' << p.y << ' ' << p.z;
                 }
         }
         for (const ZoneHandle& handle : zone.handles(numbers)) EXPECT_GE(zone.indexOf(handle.parameter), 0) << zone.id << handle.name;
@@ -243,17 +246,27 @@ TEST(Weave, EveryOperationIsItsFormula) {
     for (const auto& [name, formula] : operations) {
         Weighed w;
         const ObjectId ball = w.zone("ball"), slab = w.zone("slab");
-        w.b.set(ball, "radius", {6}).set(ball, "softEdge", {6}).set(slab, "rotation", {0, 0, 90}).set(slab, "thickness", {8}).set(slab, "softEdge", {4});
+        w.b.set(ball, "radius", {6})
+            .set(ball, "softEdge", {6})
+            .set(slab, "rotation", {0, 0, 90})
+            .set(slab, "thickness", {8})
+            .set(slab, "softEdge", {4});
         const auto weave = w.b.scene.at(w.gesture).list("weave");
         w.b.set(weave[1], "operation", std::string(name)).set(weave[1], "amount", {60});
-        w.expect([&, of = formula](const glm::vec3& p) { return of(soft(6 - glm::length(p), 6), soft(4 - std::abs(p.x), 4), 0.6f); }, 1e-5f);
+        w.expect([&, of = formula](const glm::vec3& p) { return of(soft(6 - glm::length(p), 6), soft(4 - std::abs(p.x), 4), 0.6f); },
+                 1e-5f);
     }
 }
 
 TEST(Weave, AGroupIsWovenFirst) {
     Weighed w;
     const ObjectId a = w.zone("ball"), b = w.zone("ball"), c = w.zone("slab");
-    w.b.set(a, "radius", {7}).set(a, "softEdge", {7}).set(b, "radius", {4}).set(b, "softEdge", {4}).set(c, "thickness", {3}).set(c, "softEdge", {1.5});
+    w.b.set(a, "radius", {7})
+        .set(a, "softEdge", {7})
+        .set(b, "radius", {4})
+        .set(b, "softEdge", {4})
+        .set(c, "thickness", {3})
+        .set(c, "softEdge", {1.5});
     auto weave = w.b.scene.at(w.gesture).list("weave");
     w.b.set(weave[2], "operation", std::string("times"));
     const auto wa = [](const glm::vec3& p) { return soft(7 - glm::length(p), 7); };

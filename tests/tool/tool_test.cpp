@@ -91,7 +91,8 @@ TEST(Tool, InfoTellsOverlapsNotesAndWhatStandsInTheWay) {
 
 TEST(Tool, SetsPointsChoicesAndFormations) {
     const std::string kelp = GSWARM_SOURCE "/demo/kelp.gswarm";
-    const auto first = table(gswarm("evaluate " + kelp + " --swarm \"Kelp 1\" --set \"Stem 1/points=0,0,0;0,0,4\" --set Sway/strength=0").out);
+    const auto first =
+        table(gswarm("evaluate " + kelp + " --swarm \"Kelp 1\" --set \"Stem 1/points=0,0,0;0,0,4\" --set Sway/strength=0").out);
     EXPECT_EQ(gswarm("evaluate " + kelp + " --swarm \"Kelp 1\" --set \"Stem 1/points=0,0,0\"").code, 1);
     ASSERT_GT(first.size(), 10u);
     const auto column = std::find(first[0].begin(), first[0].end(), "pz") - first[0].begin();
