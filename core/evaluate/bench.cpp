@@ -1,12 +1,20 @@
 #include "core/evaluate/bench.h"
 
 #include <hwy/targets.h>
+
 #include <algorithm>
 #include <chrono>
+#include <cmath>
 #include <cstring>
 
 #include "core/evaluate/evaluator.h"
 #include "core/evaluate/yardstick.h"
+#include "core/formula/bind.h"
+#include "core/gesture/gesture_kind.h"
+#include "core/pattern/pattern_kind.h"
+#include "core/scene/edit.h"
+#include "core/scene/rail_edits.h"
+#include "core/zone/zone_kind.h"
 
 namespace gswarm {
 namespace {
@@ -21,6 +29,62 @@ double medianMilliseconds(int runs, Work work) {
     }
     std::nth_element(times.begin(), times.begin() + runs / 2, times.end());
     return times[static_cast<std::size_t>(runs / 2)];
+}
+
+/// A square grid with a named number, a second small swarm to refer to, and room for a rail.
+struct Bed {
+    Scene scene;
+    ObjectId swarm;
+
+    explicit Bed(int instances) {
+        Edit edit = addSwarm(emptyScene());
+        swarm = edit.made;
+        const double side = std::max(1.0, std::round(std::sqrt(static_cast<double>(instances))));
+        const ObjectId grid = edit.scene.at(swarm).list("formations").front();
+        edit = setValue(edit.scene, addressOf(edit.scene, grid, "count"), fixedNumbers({side, 1, side}));
+        edit = addNamedNumber(edit.scene, swarm, "amount");
+        edit = addSwarm(edit.scene);
+        scene = edit.scene;
+    }
+    void set(ObjectId object, const char* parameter, const Value& value) {
+        scene = setValue(scene, addressOf(scene, object, parameter), value).scene;
+    }
+    ObjectId add(const Kind& gesture, const Kind& pattern) {
+        const Edit edit = addGesture(scene, swarm, standardObject(ObjectType::gesture, gesture.label, {&gesture, &pattern}));
+        scene = edit.scene;
+        return edit.made;
+    }
+    int count() const {
+        const auto& numbers = std::get<Numbers>(scene.at(scene.at(swarm).list("formations").front()).part("formation")["count"]);
+        return static_cast<int>(numbers[0].value * numbers[2].value);
+    }
+    /// The rail alone, without packing a result.
+    double milliseconds(int runs) const {
+        Evaluator evaluator(1);
+        Progress progress;
+        const Plan plan = prepare(scene, swarm, 10, {}, evaluator.store(), progress);
+        const auto flow = [&](int) { evaluator.forBlocks(plan, progress, nullptr, [](Block&) {}); };
+        flow(0);
+        return medianMilliseconds(runs, flow);
+    }
+};
+
+double costOf(const Bed& with, const Bed& without, int runs) {
+    return std::max(0.0, with.milliseconds(runs) - without.milliseconds(runs)) * 1e6 / with.count();
+}
+
+Bed moved(int instances, const Kind& pattern) {
+    Bed bed(instances);
+    bed.set(bed.add(changeGesture, pattern), "position", true);
+    return bed;
+}
+
+double formulaCost(int instances, int runs) {
+    Bed bed = moved(instances, formulaPattern);
+    const ObjectId gesture = bed.scene.all(ObjectType::gesture).front();
+    // Ten operations: × + × − × + × max × −
+    bed.set(gesture, "pattern-value", Value(boundFormula(bed.scene, "(max((x * 2 + y) * 0.5 - z * 3 + px * u, 0)) * w - i")));
+    return costOf(bed, moved(instances, steadyPattern), runs);
 }
 
 }  // namespace
@@ -39,6 +103,44 @@ YardstickFigures measureYardstick(int instances, int threads, int runs) {
     const double copy = medianMilliseconds(runs, [&](int) { std::memcpy(to.data(), from.data(), bytes); });
     const auto best = hwy::SupportedTargets() & -hwy::SupportedTargets();
     return {result->count, evaluator.threads(), runs, hwy::TargetName(best), frame, copy, static_cast<double>(bytes) / result->count};
+}
+
+std::vector<KindFigure> measureKinds(int instances, int runs) {
+    std::vector<KindFigure> figures;
+    const Bed steady = moved(instances, steadyPattern);
+    for (const Kind* kind : kindsOf(Family::pattern))
+        figures.push_back({"pattern", kind->id, kind == &steadyPattern ? costOf(steady, Bed(instances), runs) : costOf(moved(instances, *kind), steady, runs)});
+    figures.push_back({"pattern", "formula of ten operations", formulaCost(instances, runs)});
+    for (const Kind* kind : kindsOf(Family::zone)) {
+        Bed bed = steady;
+        bed.scene = addZone(bed.scene, bed.scene.all(ObjectType::gesture).front(), *kind).scene;
+        figures.push_back({"zone", kind->id, costOf(bed, steady, runs)});
+    }
+    for (const Kind* kind : kindsOf(Family::gesture)) {
+        if (static_cast<const GestureKind*>(kind)->gather) continue;
+        Bed bed(instances);
+        const ObjectId made = bed.add(*kind, steadyPattern);
+        if (kind == &changeGesture)
+            for (const char* channel : {"position", "rotation", "scale", "colour"}) bed.set(made, channel, true);
+        figures.push_back({"gesture", kind->id, costOf(bed, Bed(instances), runs)});
+    }
+    return figures;
+}
+
+std::vector<NeighbourFigure> measureNeighbours(int instances, int threads, int runs) {
+    std::vector<NeighbourFigure> figures;
+    for (const Kind* kind : kindsOf(Family::gesture)) {
+        if (!static_cast<const GestureKind*>(kind)->gather) continue;
+        Bed bed(instances);
+        bed.set(bed.add(changeGesture, noisePattern), "position", true);  // another frame, other places
+        bed.add(*kind, steadyPattern);
+        Evaluator evaluator(threads);
+        Progress progress;
+        evaluator.evaluate(bed.scene, bed.swarm, 0, {}, progress);
+        const double frame = medianMilliseconds(runs, [&](int r) { evaluator.evaluate(bed.scene, bed.swarm, r + 1, {}, progress); });
+        figures.push_back({kind->id, bed.count(), frame});
+    }
+    return figures;
 }
 
 }  // namespace gswarm

@@ -1,5 +1,6 @@
 #pragma once
 #include <string>
+#include <vector>
 
 namespace gswarm {
 
@@ -14,5 +15,21 @@ struct YardstickFigures {
 
 /// Evaluates the yardstick at `runs` different frames after one warm-up, into recycled buffers.
 YardstickFigures measureYardstick(int instances, int threads, int runs);
+
+/// What one kind costs: the rail with it less the rail without it, on one thread.
+struct KindFigure {
+    std::string family, kind;
+    double nanoseconds;  ///< an instance
+};
+/// Every pattern (driving a position), zone and gesture that works block by block, and a formula of ten operations.
+std::vector<KindFigure> measureKinds(int instances, int runs);
+
+/// What a gesture costs a frame that looks at the neighbours of each instance, all of them moving.
+struct NeighbourFigure {
+    std::string kind;
+    int instances;
+    double milliseconds;
+};
+std::vector<NeighbourFigure> measureNeighbours(int instances, int threads, int runs);
 
 }  // namespace gswarm

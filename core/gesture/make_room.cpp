@@ -5,6 +5,7 @@
 // Müller et al. 2007). While the rounds go on, what has room drifts back toward where it came from.
 #include <tbb/parallel_for.h>
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 
 #include "core/gesture/gesture_kind.h"
@@ -23,37 +24,73 @@ using Columns = std::vector<float>;
 
 /// Crowds move as a whole: each round goes on with part of the last step (the heavy ball of Polyak 1964).
 constexpr float momentum = 0.85f;
+constexpr int roundsPerSearch = 5;
 
 struct Push {
     float x = 0, y = 0, z = 0;
     int pairs = 0;
 };
 
-/// What pushes one instance in a round.
-Push pushOn(std::size_t i, const Columns& x, const Columns& y, const Columns& z, const Columns& radius, float gap, bool flat,
-            const Neighbours& near) {
+/// Columns of a swarm in the order of its neighbours' slots.
+struct Crowd {
+    Columns x, y, z, radius;
+};
+
+/// What pushes one instance in a round. Places that are the same go apart by their numbers.
+Push pushOn(std::size_t s, const Crowd& crowd, float gap, bool flat, const Neighbours& near) {
     Push push;
-    for (const std::uint32_t j : near.of(i)) {
-        const float least = radius[i] + radius[j] + gap;
-        float dx = x[i] - x[j], dy = flat ? 0 : y[i] - y[j], dz = z[i] - z[j];
+    for (const std::uint32_t o : near.of(s)) {
+        const float least = crowd.radius[s] + crowd.radius[o] + gap;
+        float dx = crowd.x[s] - crowd.x[o], dy = flat ? 0 : crowd.y[s] - crowd.y[o], dz = crowd.z[s] - crowd.z[o];
         const float distance2 = (dx * dx + dy * dy) + dz * dz;
         if (distance2 >= least * least) continue;
         float distance = std::sqrt(distance2);
-        if (distance < 1e-6f) {  // at one place: the lower number goes one way, the higher the other
-            dx = i < j ? 1.0f : -1.0f;
-            dz = i < j ? 0.5f : -0.5f;
+        if (distance < 1e-6f) {
+            dx = near.order[s] < near.order[o] ? 1.0f : -1.0f;
+            dz = dx * 0.5f;
             dy = 0;
             distance = std::sqrt(dx * dx + dz * dz);
             const float shove = least * 0.5f / distance;
             push.x += dx * shove, push.z += dz * shove;
-            ++push.pairs;
-            continue;
+        } else {
+            const float share = (least - distance) * 0.5f / distance;
+            push.x += dx * share, push.y += dy * share, push.z += dz * share;
         }
-        const float share = (least - distance) * 0.5f / distance;
-        push.x += dx * share, push.y += dy * share, push.z += dz * share;
         ++push.pairs;
     }
     return push;
+}
+
+/// How one round goes.
+struct Round {
+    float gap;
+    bool flat;
+    float back;      ///< share of the way home
+    float momentum;  ///< share of the last step
+};
+
+/// One round from `now` into `next`, in which the round before still stands. True if any two were still too near.
+bool runRound(const Round& round, const Neighbours& near, const Crowd& homes, const Crowd& now, Crowd& next) {
+    std::atomic<bool> crowded{false};
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, now.x.size(), 2048), [&](const auto& range) {
+        bool pushed = false;
+        for (std::size_t s = range.begin(); s < range.end(); ++s) {
+            const float was[] = {next.x[s], next.y[s], next.z[s]};
+            next.x[s] = now.x[s], next.y[s] = now.y[s], next.z[s] = now.z[s];
+            if (now.radius[s] <= 0) continue;
+            const Push push = pushOn(s, now, round.gap, round.flat, near);
+            pushed = pushed || push.pairs > 0;
+            const float keepOn = push.pairs > 0 ? round.momentum : 0;
+            // Many pairs at once would throw an instance too far.
+            const float ease = push.pairs > 3 ? 3.0f / static_cast<float>(push.pairs) : 1;
+            const float home = push.pairs == 0 ? round.back * 4 : round.back;
+            next.x[s] += push.x * ease + (homes.x[s] - now.x[s]) * home + (now.x[s] - was[0]) * keepOn;
+            next.y[s] += push.y * ease + (homes.y[s] - now.y[s]) * home + (now.y[s] - was[1]) * keepOn;
+            next.z[s] += push.z * ease + (homes.z[s] - now.z[s]) * home + (now.z[s] - was[2]) * keepOn;
+        }
+        if (pushed) crowded = true;
+    });
+    return crowded;
 }
 
 WholeColumns gather(const MakeRoom& room, const WholeSwarm& all, Progress& progress) {
@@ -64,37 +101,26 @@ WholeColumns gather(const MakeRoom& room, const WholeSwarm& all, Progress& progr
         radius[i] = std::isfinite(all.radius[i]) ? all.radius[i] * room.size / 100 : 0;
         largest = std::max(largest, radius[i]);
     }
-    WholeColumns places{all.x, all.y, all.z};
+    WholeColumns places{all.x, all.y, all.z}, before = places;
     const float reach = 2 * largest + room.gap;
     if (n < 2 || !(reach > 0)) return places;
-    WholeColumns next = places;
-    Neighbours near;
-    for (int round = 0; round < room.rounds; ++round) {
+    bool done = false;
+    for (int first = 0; first < room.rounds && !done; first += roundsPerSearch) {
         progress.check();
-        // Bound anew each round: swapping takes the columns along.
-        const auto &x = places[0], &y = places[1], &z = places[2];
         // Those near enough to meet within a few rounds are looked for once in a while.
-        if (round % 4 == 0) near = neighboursWithin(x, y, z, reach * 1.3f, 48);
-        const bool last = round + 2 >= room.rounds;
-        // The drift home ends halfway: the rest only separates.
-        const float back = std::max(0.0f, 0.04f * (1 - 2 * static_cast<float>(round) / static_cast<float>(room.rounds)));
-        tbb::parallel_for(tbb::blocked_range<std::size_t>(0, n, 2048), [&](const auto& range) {
-            for (std::size_t i = range.begin(); i < range.end(); ++i) {
-                // What was made the round before last still stands in `next`.
-                const float was[] = {next[0][i], next[1][i], next[2][i]};
-                next[0][i] = x[i], next[1][i] = y[i], next[2][i] = z[i];
-                if (radius[i] <= 0) continue;
-                const Push push = pushOn(i, x, y, z, radius, room.gap, room.flat, near);
-                const float keepOn = push.pairs > 0 && !last ? momentum : 0;
-                // Many pairs at once would throw an instance too far.
-                const float ease = push.pairs > 3 ? 3.0f / static_cast<float>(push.pairs) : 1;
-                const float home = push.pairs == 0 ? back * 4 : back;
-                next[0][i] += push.x * ease + (all.x[i] - x[i]) * home + (x[i] - was[0]) * keepOn;
-                next[1][i] += push.y * ease + (all.y[i] - y[i]) * home + (y[i] - was[1]) * keepOn;
-                next[2][i] += push.z * ease + (all.z[i] - z[i]) * home + (z[i] - was[2]) * keepOn;
-            }
-        });
-        std::swap(places, next);
+        const Neighbours near = neighboursWithin(places[0], places[1], places[2], reach * 1.4f, 48);
+        const Crowd homes{near.inOrder(all.x), near.inOrder(all.y), near.inOrder(all.z), {}};
+        Crowd now{near.inOrder(places[0]), near.inOrder(places[1]), near.inOrder(places[2]), near.inOrder(radius)};
+        Crowd next{near.inOrder(before[0]), near.inOrder(before[1]), near.inOrder(before[2]), now.radius};
+        for (int r = first; r < std::min(first + roundsPerSearch, room.rounds) && !done; ++r) {
+            // The drift home ends halfway: the rest only separates.
+            const float back = std::max(0.0f, 0.04f * (1 - 2 * static_cast<float>(r) / static_cast<float>(room.rounds)));
+            const bool crowded = runRound({room.gap, room.flat, back, r + 2 >= room.rounds ? 0 : momentum}, near, homes, now, next);
+            done = !crowded && back == 0;  // nothing would move any more
+            std::swap(now, next);
+        }
+        near.putBack(now.x, places[0]), near.putBack(now.y, places[1]), near.putBack(now.z, places[2]);
+        near.putBack(next.x, before[0]), near.putBack(next.y, before[1]), near.putBack(next.z, before[2]);
     }
     return places;
 }

@@ -1,105 +1,132 @@
 #include "core/gesture/neighbours.h"
 
 #include <tbb/parallel_for.h>
+
 #include <algorithm>
+#include <array>
 #include <cmath>
-#include <numeric>
 
 namespace gswarm {
 namespace {
 
-/// A bin's place as one number: 21 bits an axis.
-std::uint64_t keyOf(std::int64_t x, std::int64_t y, std::int64_t z) {
-    const auto bits = [](std::int64_t v) { return static_cast<std::uint64_t>(v + (1 << 20)) & 0x1FFFFF; };
-    return bits(z) << 42 | bits(y) << 21 | bits(x);
-}
+/// One axis of the grid: cells at least as wide as the distance over where most places are. What lies outside belongs to
+/// the outermost cells: then two places within the distance are still in the same or in adjacent cells.
+struct Axis {
+    float low = 0, perMetre = 0;
+    int cells = 1;
 
-/// Places in the order of their bins, with where each bin begins.
-struct Bins {
-    std::vector<std::uint64_t> keys;   ///< of each row, ascending
-    std::vector<std::uint32_t> index;  ///< of the place in each row
-    std::vector<std::uint64_t> distinct;
-    std::vector<std::uint32_t> begin;  ///< distinct.size() + 1
-    std::vector<std::uint32_t> table;  ///< open hash of distinct, + 1; 0 is free
-
-    std::uint32_t find(std::uint64_t key) const {
-        const std::size_t mask = table.size() - 1;
-        for (std::size_t at = (key * 0x9E3779B97F4A7C15ull >> 20) & mask;; at = (at + 1) & mask) {
-            if (table[at] == 0) return UINT32_MAX;
-            if (distinct[table[at] - 1] == key) return table[at] - 1;
-        }
+    int cellOf(float v) const {
+        const float at = (v - low) * perMetre;
+        return at > 0 ? std::min(static_cast<int>(std::min(at, 1e9f)), cells - 1) : 0;
     }
 };
 
-Bins binned(const std::vector<std::uint64_t>& keyOfPlace) {
-    Bins bins;
-    const std::size_t n = keyOfPlace.size();
-    std::vector<std::pair<std::uint64_t, std::uint32_t>> rows(n);
-    for (std::size_t i = 0; i < n; ++i) rows[i] = {keyOfPlace[i], static_cast<std::uint32_t>(i)};
-    std::sort(rows.begin(), rows.end());
-    for (const auto& [key, index] : rows) {
-        if (bins.distinct.empty() || bins.distinct.back() != key) {
-            bins.distinct.push_back(key);
-            bins.begin.push_back(static_cast<std::uint32_t>(bins.index.size()));
-        }
-        bins.index.push_back(index);
+/// Leaves out the outermost twentieths, so that a few stray places don't make all others share one cell.
+Axis axisOver(const std::vector<float>& v, float distance) {
+    std::vector<float> sample;
+    const std::size_t stride = std::max<std::size_t>(1, v.size() / 4096);
+    for (std::size_t i = 0; i < v.size(); i += stride)
+        if (std::isfinite(v[i])) sample.push_back(v[i]);
+    if (sample.empty()) return {};
+    const auto at = [&](double share) {
+        const auto k = static_cast<std::ptrdiff_t>(share * static_cast<double>(sample.size() - 1));
+        std::nth_element(sample.begin(), sample.begin() + k, sample.end());
+        return sample[static_cast<std::size_t>(k)];
+    };
+    const float low = at(0.05), high = at(0.95), margin = (high - low) * 0.2f + distance;
+    Axis axis;
+    axis.low = low - margin;
+    axis.perMetre = 1 / distance;
+    axis.cells = static_cast<int>(std::clamp((high - low + 2 * margin) / distance + 1, 1.0f, 1e6f));
+    return axis;
+}
+
+struct Grid {
+    Axis x, y, z;
+    std::vector<std::uint32_t> begin;  ///< first slot of each cell, and one more
+
+    std::size_t cellOf(float px, float py, float pz) const { return cellAt(x.cellOf(px), y.cellOf(py), z.cellOf(pz)); }
+    std::size_t cellAt(int i, int j, int k) const {
+        return (static_cast<std::size_t>(k) * static_cast<std::size_t>(y.cells) + static_cast<std::size_t>(j)) * static_cast<std::size_t>(x.cells) +
+               static_cast<std::size_t>(i);
     }
-    bins.begin.push_back(static_cast<std::uint32_t>(n));
-    std::size_t size = 16;
-    while (size < 2 * bins.distinct.size()) size *= 2;
-    bins.table.assign(size, 0);
-    for (std::size_t d = 0; d < bins.distinct.size(); ++d) {
-        std::size_t at = (bins.distinct[d] * 0x9E3779B97F4A7C15ull >> 20) & (size - 1);
-        while (bins.table[at] != 0) at = (at + 1) & (size - 1);
-        bins.table[at] = static_cast<std::uint32_t>(d) + 1;
+    std::size_t count() const { return static_cast<std::size_t>(x.cells) * static_cast<std::size_t>(y.cells) * static_cast<std::size_t>(z.cells); }
+};
+
+/// Wider cells where there would be far more of them than places.
+Grid gridOver(const std::vector<float>& x, const std::vector<float>& y, const std::vector<float>& z, float distance) {
+    Grid grid{axisOver(x, distance), axisOver(y, distance), axisOver(z, distance), {}};
+    while (grid.count() > 4 * x.size() + 1024) {
+        Axis& longest = grid.x.cells >= grid.y.cells && grid.x.cells >= grid.z.cells ? grid.x : grid.y.cells >= grid.z.cells ? grid.y : grid.z;
+        longest.cells = longest.cells / 2 + 1;
+        longest.perMetre /= 2;
     }
-    return bins;
+    return grid;
+}
+
+/// Stable counting sort by cell.
+std::vector<std::uint32_t> sortedInto(Grid& grid, const std::vector<float>& x, const std::vector<float>& y, const std::vector<float>& z) {
+    std::vector<std::uint32_t> cell(x.size());
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, x.size(), 8192), [&](const auto& range) {
+        for (std::size_t i = range.begin(); i < range.end(); ++i) cell[i] = static_cast<std::uint32_t>(grid.cellOf(x[i], y[i], z[i]));
+    });
+    grid.begin.assign(grid.count() + 1, 0);
+    for (const std::uint32_t c : cell) ++grid.begin[c + 1];
+    for (std::size_t c = 1; c < grid.begin.size(); ++c) grid.begin[c] += grid.begin[c - 1];
+    std::vector<std::uint32_t> next(grid.begin.begin(), grid.begin.end() - 1), order(x.size());
+    for (std::size_t i = 0; i < x.size(); ++i) order[next[cell[i]]++] = static_cast<std::uint32_t>(i);
+    return order;
 }
 
 }  // namespace
 
+std::vector<float> Neighbours::inOrder(const std::vector<float>& column) const {
+    std::vector<float> out(column.size());
+    for (std::size_t s = 0; s < out.size(); ++s) out[s] = column[order[s]];
+    return out;
+}
+
+void Neighbours::putBack(const std::vector<float>& bySlot, std::vector<float>& column) const {
+    for (std::size_t s = 0; s < bySlot.size(); ++s) column[order[s]] = bySlot[s];
+}
+
 Neighbours neighboursWithin(const std::vector<float>& x, const std::vector<float>& y, const std::vector<float>& z, float distance,
                             std::size_t most) {
-    const std::size_t n = x.size();
     Neighbours out;
-    out.start.assign(n + 1, 0);
-    if (n == 0 || !(distance > 0)) return out;
-    const auto cell = [distance](float v) { return static_cast<std::int64_t>(std::floor(std::clamp(v / distance, -1e6f, 1e6f))); };
-    std::vector<std::uint64_t> keys(n);
-    for (std::size_t i = 0; i < n; ++i) keys[i] = keyOf(cell(x[i]), cell(y[i]), cell(z[i]));
-    const Bins bins = binned(keys);
+    const std::size_t n = x.size();
+    out.start.assign(n, 0);
+    out.parts.resize((n + Neighbours::slotsInPart - 1) / Neighbours::slotsInPart);
+    if (n == 0 || !(distance > 0)) {
+        out.order.resize(n);
+        for (std::size_t i = 0; i < n; ++i) out.order[i] = static_cast<std::uint32_t>(i);
+        return out;
+    }
+    Grid grid = gridOver(x, y, z, distance);
+    out.order = sortedInto(grid, x, y, z);
+    const std::vector<float> sx = out.inOrder(x), sy = out.inOrder(y), sz = out.inOrder(z);
     const float within2 = distance * distance;
-    const auto collect = [&](std::size_t i, std::vector<std::uint32_t>& found) {
-        found.clear();
-        for (std::int64_t dz = -1; dz <= 1; ++dz)
-            for (std::int64_t dy = -1; dy <= 1; ++dy)
-                for (std::int64_t dx = -1; dx <= 1; ++dx) {
-                    const std::uint32_t bin = bins.find(keyOf(cell(x[i]) + dx, cell(y[i]) + dy, cell(z[i]) + dz));
-                    if (bin == UINT32_MAX) continue;
-                    for (std::uint32_t r = bins.begin[bin]; r < bins.begin[bin + 1]; ++r) {
-                        const std::uint32_t j = bins.index[r];
-                        const float ox = x[j] - x[i], oy = y[j] - y[i], oz = z[j] - z[i];
-                        if (j != i && (ox * ox + oy * oy) + oz * oz < within2) found.push_back(j);
+    tbb::parallel_for(std::size_t{0}, out.parts.size(), [&](std::size_t p) {
+        auto& part = out.parts[p];
+        part.reserve(Neighbours::slotsInPart * 8);
+        std::vector<std::uint32_t> found(most + 1);
+        for (std::size_t s = p * Neighbours::slotsInPart; s < std::min(n, (p + 1) * Neighbours::slotsInPart); ++s) {
+            out.start[s] = static_cast<std::uint32_t>(part.size());
+            const float px = sx[s], py = sy[s], pz = sz[s];
+            const int ci = grid.x.cellOf(px), cj = grid.y.cellOf(py), ck = grid.z.cellOf(pz);
+            std::size_t count = 0;
+            for (int k = std::max(ck - 1, 0); k <= std::min(ck + 1, grid.z.cells - 1); ++k)
+                for (int j = std::max(cj - 1, 0); j <= std::min(cj + 1, grid.y.cells - 1); ++j) {
+                    // Three cells in a row stand one after the other. Each place is written down and counted only if it is near.
+                    const std::uint32_t end = grid.begin[grid.cellAt(std::min(ci + 1, grid.x.cells - 1), j, k) + 1];
+                    for (std::uint32_t o = grid.begin[grid.cellAt(std::max(ci - 1, 0), j, k)]; o < end && count < most; ++o) {
+                        const float dx = sx[o] - px, dy = sy[o] - py, dz = sz[o] - pz;
+                        found[count] = o;
+                        count += static_cast<std::size_t>((dx * dx + dy * dy) + dz * dz < within2) & static_cast<std::size_t>(o != s);
                     }
                 }
-        std::sort(found.begin(), found.end());
-        if (found.size() > most) found.resize(most);
-    };
-    // Counted and filled in chunks whose places in the list are known afterwards.
-    constexpr std::size_t chunk = 4096;
-    const std::size_t chunks = (n + chunk - 1) / chunk;
-    std::vector<std::vector<std::uint32_t>> parts(chunks);
-    tbb::parallel_for(std::size_t{0}, chunks, [&](std::size_t c) {
-        std::vector<std::uint32_t> found;
-        for (std::size_t i = c * chunk; i < std::min(n, (c + 1) * chunk); ++i) {
-            collect(i, found);
-            out.start[i + 1] = static_cast<std::uint32_t>(found.size());
-            parts[c].insert(parts[c].end(), found.begin(), found.end());
+            part.insert(part.end(), found.begin(), found.begin() + static_cast<std::ptrdiff_t>(count));
         }
     });
-    std::partial_sum(out.start.begin(), out.start.end(), out.start.begin());
-    out.others.reserve(out.start.back());
-    for (const auto& part : parts) out.others.insert(out.others.end(), part.begin(), part.end());
     return out;
 }
 

@@ -17,36 +17,85 @@ struct Smooth : GestureBasics {
 
 enum Column { px, py, pz, qx, qy, qz, qw, sx, sy, sz, cr, cg, cb, ca, columnCount };
 
-/// Itself and its neighbours, those farther away with less weight.
-void average(std::size_t i, const WholeSwarm& all, const Neighbours& near, float reach, const WholeColumns& from, WholeColumns& to) {
-    float sums[columnCount], total = 1;
-    for (int c = 0; c < columnCount; ++c) sums[c] = from[static_cast<std::size_t>(c)][i];
-    const float qi[] = {sums[qx], sums[qy], sums[qz], sums[qw]};
-    for (const std::uint32_t j : near.of(i)) {
-        const float dx = all.x[j] - all.x[i], dy = all.y[j] - all.y[i], dz = all.z[j] - all.z[i];
-        const float w = 1 - std::sqrt((dx * dx + dy * dy) + dz * dz) / reach;
-        const float alike = from[qx][j] * qi[0] + from[qy][j] * qi[1] + from[qz][j] * qi[2] + from[qw][j] * qi[3];
-        const float sign = alike < 0 ? -w : w;  // a rotation and its negative mean the same
-        for (int c = 0; c < columnCount; ++c) sums[c] += from[static_cast<std::size_t>(c)][j] * (c >= qx && c <= qw ? sign : w);
-        total += w;
+/// Averages of some columns over itself and the neighbours, those farther away with less weight. A rotation (`turn`: its
+/// first column) is averaged with the sign that is nearer and made a unit again.
+struct Averaging {
+    const Neighbours& near;
+    std::vector<float> weights;  ///< of each slot's neighbours, in the order of their lists
+    std::vector<std::size_t> first;
+
+    Averaging(const Neighbours& neighbours, const WholeSwarm& all, float reach) : near(neighbours) {
+        const auto x = near.inOrder(all.x), y = near.inOrder(all.y), z = near.inOrder(all.z);
+        first.assign(x.size() + 1, 0);
+        for (std::size_t s = 0; s < x.size(); ++s) first[s + 1] = first[s] + near.of(s).size();
+        weights.resize(first.back());
+        forSlots([&](std::size_t s) {
+            std::size_t at = first[s];
+            for (const std::uint32_t o : near.of(s)) {
+                const float dx = x[o] - x[s], dy = y[o] - y[s], dz = z[o] - z[s];
+                weights[at++] = 1 - std::sqrt((dx * dx + dy * dy) + dz * dz) / reach;
+            }
+        });
     }
-    const float length = std::sqrt((sums[qx] * sums[qx] + sums[qy] * sums[qy]) + (sums[qz] * sums[qz] + sums[qw] * sums[qw]));
-    for (int c = 0; c < columnCount; ++c)
-        to[static_cast<std::size_t>(c)][i] = sums[c] / (c >= qx && c <= qw ? std::max(length, 1e-12f) : total);
-}
+
+    template <class Work>
+    void forSlots(Work work) const {
+        tbb::parallel_for(tbb::blocked_range<std::size_t>(0, first.size() - 1, 2048), [&](const auto& range) {
+            for (std::size_t s = range.begin(); s < range.end(); ++s) work(s);
+        });
+    }
+
+    void plain(const std::vector<float>& from, std::vector<float>& to) const {
+        forSlots([&](std::size_t s) {
+            float sum = from[s], total = 1;
+            std::size_t at = first[s];
+            for (const std::uint32_t o : near.of(s)) {
+                sum += from[o] * weights[at];
+                total += weights[at++];
+            }
+            to[s] = sum / total;
+        });
+    }
+
+    void turns(const WholeColumns& from, WholeColumns& to) const {
+        forSlots([&](std::size_t s) {
+            const float own[] = {from[qx][s], from[qy][s], from[qz][s], from[qw][s]};
+            float sum[] = {own[0], own[1], own[2], own[3]};
+            std::size_t at = first[s];
+            for (const std::uint32_t o : near.of(s)) {
+                const float other[] = {from[qx][o], from[qy][o], from[qz][o], from[qw][o]};
+                const float alike = (own[0] * other[0] + own[1] * other[1]) + (own[2] * other[2] + own[3] * other[3]);
+                const float w = alike < 0 ? -weights[at] : weights[at];  // a rotation and its negative mean the same
+                ++at;
+                for (int c = 0; c < 4; ++c) sum[c] += other[c] * w;
+            }
+            const float length = std::sqrt((sum[0] * sum[0] + sum[1] * sum[1]) + (sum[2] * sum[2] + sum[3] * sum[3]));
+            for (int c = 0; c < 4; ++c) to[static_cast<std::size_t>(qx + c)][s] = sum[c] / std::max(length, 1e-12f);
+        });
+    }
+};
 
 WholeColumns gather(const Smooth& smooth, const WholeSwarm& all, Progress& progress) {
-    WholeColumns values{all.x, all.y, all.z, all.qx, all.qy, all.qz, all.qw, all.sx, all.sy, all.sz, all.r, all.g, all.b, all.a};
+    const std::vector<float>* const columns[columnCount] = {&all.x,  &all.y,  &all.z,  &all.qx, &all.qy, &all.qz, &all.qw,
+                                                            &all.sx, &all.sy, &all.sz, &all.r,  &all.g,  &all.b,  &all.a};
+    const auto wanted = [&](int c) { return c < qx ? smooth.position : c < sx ? smooth.rotation : c < cr ? smooth.scale : smooth.colour; };
     const Neighbours near = neighboursWithin(all.x, all.y, all.z, smooth.reach, 64);
-    WholeColumns next = values;
+    const Averaging averaging(near, all, smooth.reach);
+    WholeColumns values(columnCount), next(columnCount), out(columnCount);
+    for (std::size_t c = 0; c < columnCount; ++c)
+        if (wanted(static_cast<int>(c))) next[c] = values[c] = near.inOrder(*columns[c]);
     for (int round = 0; round < smooth.rounds; ++round) {
         progress.check();
-        tbb::parallel_for(tbb::blocked_range<std::size_t>(0, all.count(), 2048), [&](const auto& range) {
-            for (std::size_t i = range.begin(); i < range.end(); ++i) average(i, all, near, smooth.reach, values, next);
-        });
+        if (smooth.rotation) averaging.turns(values, next);
+        for (int c = 0; c < columnCount; ++c)
+            if (wanted(c) && (c < qx || c > qw)) averaging.plain(values[static_cast<std::size_t>(c)], next[static_cast<std::size_t>(c)]);
         std::swap(values, next);
     }
-    return values;
+    for (std::size_t c = 0; c < columnCount; ++c) {
+        out[c].resize(values[c].size());
+        near.putBack(values[c], out[c]);
+    }
+    return out;
 }
 
 void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
