@@ -5,9 +5,11 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMenu>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QTest>
+#include <QTimer>
 
 #include "app/rail/rail_card.h"
 #include "app/settings/number_field.h"
@@ -85,6 +87,31 @@ void Hand::pickFormation(const QString& id) {
     ASSERT_TRUE(sketch->isVisible());
     QTest::mouseClick(sketch, Qt::LeftButton);
     settle();
+}
+
+void Hand::addGesture(const QString& id) {
+    click("addGesture");
+    auto* sample = window_->findChild<QPushButton*>("gesture-" + id);
+    ASSERT_NE(sample, nullptr) << id.toStdString();
+    QTest::mouseClick(sample, Qt::LeftButton);
+    settle();
+}
+
+void Hand::answerMenu(const QString& start) {
+    QTimer::singleShot(150, [start] {
+        auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+        ASSERT_NE(menu, nullptr);
+        const QString here = start.section(" > ", 0, 0), deeper = start.section(" > ", 1);
+        for (QAction* action : menu->actions())
+            if (action->isEnabled() && action->text().startsWith(here)) {
+                menu->setActiveAction(action);
+                if (!deeper.isEmpty()) answerMenu(deeper);
+                QTest::keyClick(menu, deeper.isEmpty() ? Qt::Key_Return : Qt::Key_Right);
+                return;
+            }
+        menu->close();
+        FAIL() << "no entry " << start.toStdString();
+    });
 }
 
 void Hand::drag(QWidget* widget, QPointF from, QPointF gone, Qt::MouseButton button, Qt::KeyboardModifiers modifiers) {

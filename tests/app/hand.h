@@ -28,6 +28,10 @@ class Hand {
     void choose(const QString& box, const QString& label);
     /// Opens the pictures of formations and clicks the one with that id.
     void pickFormation(const QString& id);
+    /// Adds a gesture from the gallery under the (+).
+    void addGesture(const QString& id);
+    /// Answers the next popup menu: the entry whose text begins with `start`; with "A > B" the entry B of the menu A.
+    static void answerMenu(const QString& start);
     void drag(QWidget* widget, QPointF from, QPointF gone, Qt::MouseButton button = Qt::LeftButton,
               Qt::KeyboardModifiers modifiers = Qt::NoModifier);
     /// The rail card of that name; null if there is none.

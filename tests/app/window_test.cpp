@@ -49,30 +49,6 @@ int above(Hand& hand, float y) {
     return count;
 }
 
-void addGestureByMouse(Hand& hand, const QString& id) {
-    hand.click("addGesture");
-    auto* sample = hand.window().findChild<QPushButton*>("gesture-" + id);
-    ASSERT_NE(sample, nullptr);
-    QTest::mouseClick(sample, Qt::LeftButton);
-    hand.settle();
-}
-
-/// Answers the next popup menu: the entry whose text begins with `start`.
-void answerMenu(const QString& start) {
-    QTimer::singleShot(150, [start] {
-        auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
-        ASSERT_NE(menu, nullptr);
-        for (QAction* action : menu->actions())
-            if (action->isEnabled() && action->text().startsWith(start)) {
-                menu->setActiveAction(action);
-                QTest::keyClick(menu, Qt::Key_Return);
-                return;
-            }
-        menu->close();
-        FAIL() << "no entry " << start.toStdString();
-    });
-}
-
 }  // namespace
 
 TEST(Window, BuildsASwarmFromAnEmptyProjectSavesReopensAndUndoesToTheStart) {
@@ -93,7 +69,7 @@ TEST(Window, BuildsASwarmFromAnEmptyProjectSavesReopensAndUndoesToTheStart) {
     const ObjectId formation = hand.window().document().chosen();
     EXPECT_EQ(numberOf(hand, formation, "radius"), 4);
     // A gesture by mouse, where a new ball zone is.
-    addGestureByMouse(hand, "lift");
+    hand.addGesture("lift");
     EXPECT_EQ(hand.window().document().chosen().type(), ObjectType::gesture);
     // The topmost home stands at 4 m, lifted by 1 m; the middle of its box is half a metre higher.
     EXPECT_GT(above(hand, 5.4f), 0);
@@ -187,7 +163,7 @@ TEST(Window, CardsAreSwitchedReorderedAndAnswerWhy) {
     EXPECT_EQ(result(hand)->cards[1].touched, 0);
     lift = static_cast<RailCard*>(hand.card("Lift"));
     EXPECT_TRUE(lift->state().why);
-    answerMenu("Switch it on");
+    Hand::answerMenu("Switch it on");
     hand.click(lift, QPoint(lift->width() - 22, lift->height() - 12));
     EXPECT_GT(result(hand)->cards[1].touched, 100);
     // Drag Gild before Murmur.
@@ -203,7 +179,7 @@ TEST(Window, CardsAreSwitchedReorderedAndAnswerWhy) {
 TEST(Window, NumbersAreDraggedTypedSteppedAndKeyed) {
     Hand hand;
     hand.click("newSwarm");
-    addGestureByMouse(hand, "lift");
+    hand.addGesture("lift");
     const ObjectId gesture = hand.window().document().chosen();
     NumberField* strength = hand.field("strength");
     hand.drag(strength, QPointF(60, 12), QPointF(-100, 0));
@@ -398,14 +374,14 @@ TEST(Window, WithoutOpenGlItSaysSoAndTheRestWorks) {
     hand.click("newSwarm");
     EXPECT_TRUE(hand.window().picture().problem().contains("OpenGL 3.3"));
     EXPECT_EQ(result(hand)->count, 100);
-    addGestureByMouse(hand, "lift");
+    hand.addGesture("lift");
     EXPECT_NEAR(result(hand)->columns->matrix[7], 1.5f, 1e-5f);
 }
 
 TEST(Window, EverythingIsReachedByTab) {
     Hand hand;
     hand.click("newSwarm");
-    addGestureByMouse(hand, "wave");
+    hand.addGesture("wave");
     std::set<QWidget*> reached;
     hand.window().findChild<QPushButton*>("find")->setFocus();
     for (int k = 0; k < 200; ++k) {

@@ -1,0 +1,431 @@
+// The heart in the real window: gestures built by mouse and keyboard and read through the ledger, weaves, formulas,
+// curves, tally, variations, rehearsal, compare.
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <QApplication>
+#include <QClipboard>
+#include <QHeaderView>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPlainTextEdit>
+#include <QPushButton>
+#include <QTableView>
+#include <QTest>
+#include <QToolButton>
+
+#include "app/ledger/ledger_model.h"
+#include "app/ledger/ledger_panel.h"
+#include "app/picture/picture.h"
+#include "app/rail/rail_card.h"
+#include "app/settings/curve_field.h"
+#include "app/settings/number_field.h"
+#include "app/settings/settings.h"
+#include "app/theme/strip.h"
+#include "app/time/time_panel.h"
+#include "core/scene/rail_edits.h"
+#include "core/time/track.h"
+#include "tests/app/hand.h"
+
+using namespace gswarm;
+
+namespace {
+
+const QString demo = GSWARM_SOURCE "/demo/tidal-floor.gswarm";
+
+std::shared_ptr<const Result> result(Hand& hand) { return hand.window().evaluation().resultOf(hand.window().document().swarm()); }
+const CardState& state(Hand& hand, const QString& card) { return static_cast<RailCard*>(hand.card(card))->state(); }
+
+double numberOf(Hand& hand, ObjectId object, const char* parameter, int component = 0) {
+    return valueAt(std::get<Numbers>(valueOf(hand.scene(), addressOf(hand.scene(), object, parameter)))[static_cast<std::size_t>(component)], 0);
+}
+
+LedgerPanel* openLedger(Hand& hand) {
+    hand.key(Qt::Key_L);
+    return hand.find<LedgerPanel>("ledger");
+}
+
+/// What a cell of the ledger says, by the label of its column.
+QString cell(LedgerPanel* ledger, int row, const QString& column) {
+    const auto* model = ledger->table().model();
+    for (int c = 0; c < model->columnCount(); ++c)
+        if (model->headerData(c, Qt::Horizontal).toString().startsWith(column)) return model->index(row, c).data().toString();
+    return "no such column";
+}
+
+void clickHeader(Hand& hand, LedgerPanel* ledger, const QString& column) {
+    auto* header = ledger->table().horizontalHeader();
+    for (int c = 0; c < ledger->table().model()->columnCount(); ++c)
+        if (ledger->table().model()->headerData(c, Qt::Horizontal).toString().startsWith(column)) {
+            ledger->table().scrollTo(ledger->table().model()->index(0, c));
+            hand.click(header->viewport(), QPoint(header->sectionViewportPosition(c) + 20, 10));
+            return;
+        }
+    FAIL() << column.toStdString();
+}
+
+void type(Hand& hand, QPlainTextEdit* editor, const QString& text) {
+    editor->setFocus();
+    editor->selectAll();
+    QTest::keyClicks(editor, text);
+    QTest::keyClick(editor, Qt::Key_Escape);  // leave what is offered
+    hand.settle();
+}
+
+}  // namespace
+
+TEST(Heart, ASwarmOfThreeGesturesBuiltByMouseHasItsNumbersInTheLedger) {
+    Hand hand;
+    hand.click("newSwarm");  // ten by ten boxes, 1.25 m apart
+    hand.addGesture("lift");
+    hand.typeNumber("positionAmount", "2", 1);
+    hand.click("addZone-ball");
+    hand.typeNumber("radius", "4");
+    hand.typeNumber("softEdge", "4");
+    hand.addGesture("randomSize");
+    hand.addGesture("formula");
+    type(hand, hand.find<QPlainTextEdit>("formula"), "i / 10");
+    hand.typeNumber("positionAmount", "0", 1);
+    hand.typeNumber("positionAmount", "1", 0);
+    LedgerPanel* ledger = openLedger(hand);
+    ASSERT_TRUE(ledger);
+    ASSERT_EQ(ledger->table().model()->rowCount(), 100);
+    for (const int row : {0, 7, 44, 45, 99}) {
+        const double x = (row % 10 - 4.5) * 1.25, z = (row / 10 - 4.5) * 1.25;
+        const double t = std::clamp((4 - std::hypot(x, z)) / 4, 0.0, 1.0), weight = t * t * (3 - 2 * t);
+        EXPECT_EQ(cell(ledger, row, "Number").toInt(), row);
+        EXPECT_NEAR(cell(ledger, row, "Position X").toDouble(), x + row / 10.0, 6e-4);
+        EXPECT_NEAR(cell(ledger, row, "Position Y").toDouble(), 2 * weight, 6e-4) << row;
+        EXPECT_NEAR(cell(ledger, row, "Position Z").toDouble(), z, 6e-4);
+        EXPECT_EQ(cell(ledger, row, "Scale X"), cell(ledger, row, "Scale Y"));
+    }
+    // Sorted by height downward: the middle ones come first; a third click gives the order of numbers back.
+    clickHeader(hand, ledger, "Position Y");
+    clickHeader(hand, ledger, "Position Y");
+    EXPECT_GT(cell(ledger, 0, "Position Y").toDouble(), cell(ledger, 50, "Position Y").toDouble());
+    EXPECT_TRUE(QStringList({"44", "45", "54", "55"}).contains(cell(ledger, 0, "Number")));
+    clickHeader(hand, ledger, "Position Y");
+    EXPECT_EQ(cell(ledger, 0, "Number"), "0");
+    // Filtered by a formula; a mistake points at its place and keeps the list.
+    auto* filter = hand.find<QWidget>("ledgerFilter")->findChild<QPlainTextEdit*>();
+    type(hand, filter, "i < 10 && px > 0");
+    int wanted = 0;
+    for (int i = 0; i < 10; ++i) wanted += (i - 4.5) * 1.25 + i / 10.0 > 0;
+    EXPECT_EQ(ledger->table().model()->rowCount(), wanted);
+    type(hand, filter, "i < wobble");
+    EXPECT_EQ(ledger->table().model()->rowCount(), wanted);
+    EXPECT_EQ(hand.find<QWidget>("ledgerFilter")->property("errorPlace").toInt(), 4);
+    type(hand, filter, "");
+    hand.key(Qt::Key_Backspace);
+    EXPECT_EQ(ledger->table().model()->rowCount(), 100);
+}
+
+TEST(Heart, RowsChooseInstancesAndInstancesChooseRows) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("lift");
+    LedgerPanel* ledger = openLedger(hand);
+    Session& session = hand.window().document().session();
+    const auto rowAt = [&](int row) { return QPoint(30, ledger->table().rowViewportPosition(row) + 8); };
+    QTest::mouseClick(ledger->table().viewport(), Qt::LeftButton, {}, rowAt(2));
+    QTest::mouseClick(ledger->table().viewport(), Qt::LeftButton, Qt::ShiftModifier, rowAt(4));
+    EXPECT_EQ(session.instances().ids, idsOfRows(result(hand)->home, {2, 3, 4}));
+    // They become a zone of the gesture: it acts on these three alone.
+    Hand::answerMenu("The 3 chosen");
+    hand.click("addZone-more");
+    EXPECT_EQ(result(hand)->cards[0].touched, 3);
+    EXPECT_NE(cell(ledger, 3, "Position Y"), cell(ledger, 5, "Position Y"));
+    // Copied as text.
+    ledger->table().setFocus();
+    QTest::keyClick(&ledger->table(), Qt::Key_C, Qt::ControlModifier);
+    EXPECT_EQ(QApplication::clipboard()->text().count('\n'), 4);
+    // A band in the picture chooses what it covers; the list scrolls there.
+    Picture& picture = hand.window().picture();
+    hand.drag(&picture, QPointF(4, 4), QPointF(picture.width() - 8, picture.height() - 8));
+    EXPECT_EQ(session.instances().ids.size(), 100u);
+    hand.drag(&picture, QPointF(2, 2), QPointF(10, 10));
+    EXPECT_TRUE(session.instances().ids.empty());
+    // Settings stay with the gesture all the while.
+    EXPECT_EQ(hand.window().document().chosen().type(), ObjectType::gesture);
+}
+
+TEST(Heart, AFormulaIsOfferedNamesAndPointsAtMistakes) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("formula");
+    const ObjectId gesture = hand.window().document().chosen();
+    auto* editor = hand.find<QPlainTextEdit>("formula");
+    const auto text = [&] { return std::get<Formula>(valueOf(hand.scene(), addressOf(hand.scene(), gesture, "pattern-value"))).text; };
+    const std::string before = text();
+    editor->setFocus();
+    editor->selectAll();
+    QTest::keyClicks(editor, "smooths");
+    QTest::qWait(50);
+    QTest::keyClick(editor, Qt::Key_Return);  // takes what is offered
+    QTest::keyClicks(editor, "0, 5, x)");
+    QTest::keyClick(editor, Qt::Key_Escape);
+    hand.settle();
+    EXPECT_EQ(text(), "smoothstep(0, 5, x)");
+    EXPECT_NE(text(), before);
+    type(hand, editor, "1 + wobble * 2");
+    EXPECT_EQ(text(), "1 + w");  // what could be understood last while it was typed
+    auto* error = hand.find<QLabel>("formulaError");
+    ASSERT_TRUE(error);
+    EXPECT_TRUE(error->text().contains("wobble"));
+    EXPECT_EQ(editor->parentWidget()->property("errorPlace").toInt(), 4);
+    type(hand, editor, "1 / (i - 3)");
+    EXPECT_EQ(result(hand)->cards[0].notFinite, 1);
+    EXPECT_TRUE(state(hand, "Formula").count.contains("no number"));
+    EXPECT_EQ(result(hand)->visible, 100);
+}
+
+TEST(Heart, TheWeaveIsReadDownwardGroupedAndPinned) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("lift");
+    const ObjectId gesture = hand.window().document().chosen();
+    const auto weave = [&] { return hand.scene().at(gesture).list("weave"); };
+    const auto more = [&](int row) {
+        auto rows = hand.window().findChildren<QToolButton*>("weaveMore");
+        rows.erase(std::remove_if(rows.begin(), rows.end(), [](QToolButton* b) { return !b->isVisible(); }), rows.end());
+        hand.click(rows[row], QPoint(8, 8));
+    };
+    hand.click("addZone-ball");
+    hand.click("addZone-slab");
+    Hand::answerMenu("Noise");
+    hand.click("addZone-more");
+    ASSERT_EQ(weave().size(), 3u);
+    Hand::answerMenu("Make it a group");
+    more(1);
+    Hand::answerMenu("Into the group");
+    more(3);  // below the group and what it holds
+    ASSERT_EQ(weave().size(), 2u);
+    EXPECT_EQ(hand.scene().at(weave()[1]).list("group").size(), 2u);
+    // Every row has the weight so far; the last row's strip is the card's.
+    auto strips = hand.window().findChildren<Strip*>();
+    strips.erase(std::remove_if(strips.begin(), strips.end(), [](Strip* s) { return !s->isVisible(); }), strips.end());
+    ASSERT_EQ(strips.size(), 4);
+    EXPECT_EQ(strips[1]->weights(), state(hand, "Rise").strip);
+    const ObjectId zone = referenceOf(hand.scene().at(weave()[0]).part("entry"), "zone");
+    Hand::answerMenu("Pin");
+    more(0);
+    EXPECT_TRUE(hand.window().document().session().pinned(zone));
+    Hand::answerMenu("Take the group apart");
+    more(1);
+    EXPECT_EQ(weave().size(), 3u);
+    hand.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(weave().size(), 2u);
+    // A zone that is deleted makes the card wait, and Why? offers the mend.
+    hand.window().document().edit([&](const Scene& s) { return remove(s, zone); });
+    hand.settle();
+    EXPECT_EQ(state(hand, "Rise").count, "waits");
+    Hand::answerMenu("Take the entry out");
+    hand.click(hand.card("Rise"), QPoint(hand.card("Rise")->width() - 20, 50));
+    EXPECT_EQ(weave().size(), 1u);
+    EXPECT_NE(state(hand, "Rise").count, "waits");
+}
+
+TEST(Heart, ACurveIsDrawnAndTheCardSaysWhatAClipCuts) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("lift");
+    hand.click("addZone-ball");
+    const ObjectId gesture = hand.window().document().chosen();
+    hand.window().settings().setSectionOpen("What changes", false);
+    hand.window().settings().setSectionOpen("Where", false);
+    hand.window().settings().setSectionOpen("Shaped how", true);
+    hand.settle();
+    auto* curve = hand.find<CurveField>("curveField");
+    ASSERT_TRUE(curve);
+    hand.click(curve, QPoint(curve->width() / 2, 30));  // takes hold: the curve is drawn from now on
+    EXPECT_EQ(choiceOf(hand.scene().at(gesture).part("where"), "curve"), "drawn");
+    curve = hand.find<CurveField>("curveField");
+    const QPointF last = curve->placeOf(1);
+    hand.drag(curve, last, QPointF(0, 30));
+    const auto points = [&] { return std::get<CurvePoints>(valueOf(hand.scene(), addressOf(hand.scene(), gesture, "where-points"))); };
+    EXPECT_LT(points()[1].value, 0.7);
+    auto* value = hand.find<NumberField>("curve-1");  // its value, typed
+    value->type();
+    QTest::keyClicks(value->findChild<QLineEdit*>(), "2");
+    QTest::keyClick(value->findChild<QLineEdit*>(), Qt::Key_Return);
+    hand.settle();
+    EXPECT_EQ(points()[1].value, 2);
+    QTest::mouseDClick(curve, Qt::LeftButton, {}, QPoint(curve->width() / 2, 40));
+    hand.settle();
+    EXPECT_EQ(points().size(), 3u);
+    QTest::keyClick(curve, Qt::Key_Delete);
+    hand.settle();
+    EXPECT_EQ(points().size(), 2u);
+    EXPECT_EQ(state(hand, "Rise").cut, "");
+    hand.click(hand.find<QWidget>("where-clip")->findChild<QAbstractButton*>(), QPoint(10, 8));
+    const int clipped = result(hand)->cards[0].clippedWhere;
+    EXPECT_GT(clipped, 0);
+    EXPECT_EQ(state(hand, "Rise").cut, QString("cut %1 %").arg(clipped));  // of a hundred
+    EXPECT_TRUE(hand.find<QLabel>("clipTold")->text().contains(QString::number(clipped)));
+}
+
+TEST(Heart, CardsAreTurnedSoloedSharedAndMadeSingle) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("lift");
+    const ObjectId gesture = hand.window().document().chosen(), first = hand.window().document().swarm();
+    QWidget* card = hand.card("Rise");
+    hand.drag(card, QPointF(card->width() - 9, card->height() - 4), QPointF(-(card->width() - 16) / 2.0, 0));
+    EXPECT_NEAR(numberOf(hand, gesture, "strength"), 50, 2);
+    hand.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(numberOf(hand, gesture, "strength"), 100);  // the drag was one step
+    hand.addGesture("tumble");
+    hand.card("Rise")->setFocus();
+    hand.key(Qt::Key_S);
+    EXPECT_TRUE(state(hand, "Rise").solo);
+    EXPECT_FALSE(result(hand)->cards[1].acts);
+    hand.card("Rise")->setFocus();
+    hand.key(Qt::Key_S);
+    EXPECT_TRUE(result(hand)->cards[1].acts);
+    // A second swarm shares it.
+    hand.key(Qt::Key_N, Qt::ControlModifier | Qt::ShiftModifier);
+    const ObjectId second = hand.window().document().swarm();
+    ASSERT_NE(second, first);
+    hand.window().document().choose(first);
+    hand.settle();
+    hand.click(hand.card("Rise"), QPoint(40, 12));
+    Hand::answerMenu("Share with > " + QString::fromStdString(hand.scene().at(second).name));
+    QContextMenuEvent menu(QContextMenuEvent::Mouse, QPoint(40, 12), hand.card("Rise")->mapToGlobal(QPoint(40, 12)));
+    QApplication::sendEvent(hand.card("Rise"), &menu);
+    hand.settle();
+    ASSERT_EQ(usersOf(hand.scene(), gesture), 2);
+    EXPECT_EQ(state(hand, "Rise").swarms, 2);
+    EXPECT_TRUE(hand.find<QLabel>("sharedBy"));
+    hand.typeNumber("positionAmount", "3", 1);
+    EXPECT_NEAR(hand.window().evaluation().resultOf(second)->bounds.high.y, 3, 1e-5f);
+    Hand::answerMenu("Make single");
+    QApplication::sendEvent(hand.card("Rise"), &menu);
+    hand.settle();
+    EXPECT_EQ(usersOf(hand.scene(), gesture), 1);
+    EXPECT_EQ(state(hand, "Rise 2").swarms, 1);
+}
+
+TEST(Heart, TheTallyTellsOneInstanceInTheCards) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("lift");
+    hand.typeNumber("positionAmount", "0.5", 1);
+    hand.addGesture("tint");
+    Picture& picture = hand.window().picture();
+    const auto r = result(hand);
+    const float* m = &r->columns->matrix[12 * 55];
+    const auto at = picture.view().project(r->pose.toWorld({m[3], m[7] + 0.5f, m[11]}), picture.size());
+    ASSERT_TRUE(at);
+    QTest::mouseDClick(&picture, Qt::LeftButton, {}, at->toPoint());
+    hand.settle();
+    const auto& chosen = hand.window().document().session().instances();
+    ASSERT_EQ(chosen.ids.size(), 1u);
+    EXPECT_EQ(state(hand, "Rise").added, "y +0.5");
+    EXPECT_EQ(state(hand, "Tint").added, "coloured");
+    EXPECT_TRUE(state(hand, "Tint").value.startsWith('#'));
+    EXPECT_EQ(state(hand, "Formation").added, "home");
+    const int row = static_cast<int>(rowsOfIds(r->home, chosen.ids).front());
+    EXPECT_EQ(state(hand, "Result").added, QString("number %1").arg(row));
+    hand.key(Qt::Key_A);
+    EXPECT_EQ(state(hand, "Rise").added, "");
+    hand.key(Qt::Key_A);
+    EXPECT_EQ(state(hand, "Rise").added, "y +0.5");
+}
+
+TEST(Heart, NineValuesAreTriedAndUndoBringsThemBack) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("tumble");
+    const ObjectId gesture = hand.window().document().chosen();
+    hand.key(Qt::Key_V, Qt::ControlModifier | Qt::ShiftModifier);
+    const auto& session = hand.window().document().session();
+    ASSERT_TRUE(session.variations());
+    const auto& variations = hand.window().evaluation().latest()->variations;
+    ASSERT_EQ(variations.size(), 9u);
+    EXPECT_EQ(variations[4].value, 5);  // seeds from 1 on
+    const auto wanted = variations[4].shown->swarms[0]->columns->matrix;
+    EXPECT_NE(wanted, variations[3].shown->swarms[0]->columns->matrix);
+    Picture& picture = hand.window().picture();
+    hand.click(&picture, picture.rect().center());
+    EXPECT_EQ(numberOf(hand, gesture, "pattern-seed"), 5);
+    EXPECT_FALSE(session.variations());
+    EXPECT_EQ(result(hand)->columns->matrix, wanted);
+    hand.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(numberOf(hand, gesture, "pattern-seed"), 1);
+    EXPECT_TRUE(session.variations());
+    hand.click("leaveVariations");
+    EXPECT_FALSE(session.variations());
+}
+
+TEST(Heart, ARehearsalSaysSoAndNamesWhatNeedsTheWhole) {
+    Hand hand;
+    ASSERT_TRUE(hand.window().openFile(demo));
+    hand.settle();
+    const int all = result(hand)->count;
+    hand.addGesture("makeRoom");
+    hand.window().document().session().setRehearsal(8);
+    hand.settle();
+    EXPECT_NEAR(result(hand)->count, all / 8.0, all / 32.0);
+    EXPECT_EQ(result(hand)->total, all);
+    const QString said = hand.find<QLabel>("bannerText")->text();
+    EXPECT_TRUE(said.contains("one of 8")) << said.toStdString();
+    EXPECT_TRUE(said.contains("Make room")) << said.toStdString();
+    EXPECT_TRUE(state(hand, "Make room").wantsWhole);
+    hand.click("workOnAll");
+    EXPECT_EQ(result(hand)->count, all);
+    EXPECT_FALSE(hand.find<QLabel>("bannerText"));
+}
+
+TEST(Heart, AKeptVersionIsSeenWhileCIsHeldAndGhostsStandBesideIt) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("wave");
+    const auto kept = result(hand)->columns->matrix;
+    hand.key(Qt::Key_C, Qt::ShiftModifier);
+    hand.typeNumber("positionAmount", "3", 1);
+    const auto changed = result(hand)->columns->matrix;
+    EXPECT_NE(changed, kept);
+    hand.window().picture().setFocus();
+    QTest::keyPress(&hand.window().picture(), Qt::Key_C);
+    hand.settle();
+    EXPECT_EQ(result(hand)->columns->matrix, kept);
+    QTest::keyRelease(&hand.window().picture(), Qt::Key_C);
+    hand.settle();
+    EXPECT_EQ(result(hand)->columns->matrix, changed);
+    hand.key(Qt::Key_G);
+    const auto& ghosts = hand.window().evaluation().latest()->ghosts;
+    ASSERT_EQ(ghosts.size(), 4u);
+    EXPECT_EQ(ghosts.back().frame, 5);
+    EXPECT_NE(ghosts.back().swarm->columns->matrix, changed);
+    hand.key(Qt::Key_G);
+    EXPECT_TRUE(hand.window().evaluation().latest()->ghosts.empty());
+}
+
+TEST(Heart, ANamedNumberIsMadeWithTheChannelAndReadByAnother) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("lift");
+    hand.choose("kind-pattern", "Number");
+    hand.click("channel-position");
+    hand.click("channel-number");
+    const ObjectId swarm = hand.window().document().swarm();
+    ASSERT_EQ(hand.scene().at(swarm).list("numbers").size(), 1u);
+    hand.typeNumber("numberAmount", "4");
+    hand.addGesture("formula");
+    type(hand, hand.find<QPlainTextEdit>("formula"), "amount / 4");
+    const auto r = result(hand);
+    EXPECT_NEAR(r->columns->matrix[12 * 99 + 7] - r->columns->matrix[7], 1, 1e-5f);
+    // Renaming it in the swarm's settings rewrites the formula.
+    const ObjectId gesture = hand.window().document().chosen();
+    hand.window().document().choose(swarm);
+    hand.settle();
+    auto* name = hand.find<QLineEdit>("numberName");
+    ASSERT_TRUE(name);
+    name->setFocus();
+    name->selectAll();
+    QTest::keyClicks(name, "glow");
+    QTest::keyClick(name, Qt::Key_Return);
+    hand.settle();
+    EXPECT_EQ(std::get<Formula>(valueOf(hand.scene(), addressOf(hand.scene(), gesture, "pattern-value"))).text, "glow / 4");
+    EXPECT_EQ(result(hand)->columns->matrix, r->columns->matrix);
+}
