@@ -15,7 +15,7 @@
 #include "app/document/document.h"
 #include "app/document/evaluation.h"
 #include "app/ledger/ledger_model.h"
-#include "app/settings/formula_field.h"
+#include "app/settings/formula_editor.h"
 #include "app/theme/theme.h"
 #include "core/formula/bind.h"
 #include "core/formula/parse.h"
@@ -42,9 +42,9 @@ LedgerPanel::LedgerPanel(Document& document, Evaluation& evaluation, QWidget* pa
     auto* label = new QLabel("Only where", this);
     label->setStyleSheet("color: #a3967f;");
     head->addWidget(label, 0, Qt::AlignTop);
-    filter_ = new FormulaField(
+    filter_ = new FormulaEditor(
         [this] {
-            std::vector<FormulaField::Offer> offers;
+            std::vector<FormulaEditor::Offer> offers;
             for (const FormulaName& name : formulaNames()) offers.push_back({name.name, QString::fromUtf8(name.summary)});
             for (const FormulaFunction& function : formulaFunctions())
                 offers.push_back({function.shown, QString::fromUtf8(function.summary)});
@@ -96,7 +96,7 @@ LedgerPanel::LedgerPanel(Document& document, Evaluation& evaluation, QWidget* pa
     table_->installEventFilter(this);
     column->addWidget(table_, 1);
     connect(table_->horizontalHeader(), &QHeaderView::sectionClicked, this, &LedgerPanel::sortBy);
-    connect(filter_, &FormulaField::typed, this, [this](const QString& text) {
+    connect(filter_, &FormulaEditor::typed, this, [this](const QString& text) {
         query_.filter = text.trimmed().toStdString();
         if (query_.filter.empty()) filter_->clearError();
         ask();

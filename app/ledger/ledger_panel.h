@@ -6,7 +6,7 @@
 
 class Document;
 class Evaluation;
-class FormulaField;
+class FormulaEditor;
 class LedgerModel;
 class QLabel;
 class QTableView;
@@ -42,7 +42,7 @@ class LedgerPanel : public QWidget {
     Evaluation& evaluation_;
     LedgerModel* model_;
     QTableView* table_;
-    FormulaField* filter_;
+    FormulaEditor* filter_;
     QLabel* count_;
     gswarm::LedgerQuery query_;
     gswarm::ObjectId swarm_;

@@ -4,7 +4,7 @@
 #include <QPainter>
 
 #include "app/document/document.h"
-#include "app/picture/pick.h"
+#include "app/picture/hit.h"
 #include "app/picture/renderer.h"
 #include "app/theme/theme.h"
 #include "core/exchange/export.h"
@@ -98,7 +98,7 @@ void paintChosen(const Over& over, const Result& result, const std::vector<std::
     over.painter.setBrush(Qt::NoBrush);
     std::vector<QPolygonF> outlines;
     for (std::size_t k = 0; k < std::min(rows.size(), mostOutlined); ++k) {
-        const QPolygonF outline = pick::outlineOf(result, rows[k], over.view, over.viewport);
+        const QPolygonF outline = hit::outlineOf(result, rows[k], over.view, over.viewport);
         if (!outline.isEmpty()) outlines.push_back(outline);
     }
     over.painter.setPen(QPen(theme::ink, 3.5, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));

@@ -13,7 +13,7 @@
 #include "app/document/evaluation.h"
 #include "app/picture/banner.h"
 #include "app/picture/overlay.h"
-#include "app/picture/pick.h"
+#include "app/picture/hit.h"
 #include "app/picture/variation_bar.h"
 #include "app/theme/theme.h"
 #include "core/exchange/export.h"
@@ -392,10 +392,10 @@ ObjectId Picture::objectAt(QPointF pixel) const {
                         return zone;
     const auto evaluated = evaluation_.latest();
     if (!evaluated) return {};
-    const ObjectId backdrop = pick::backdropAt(*evaluated, view_, size(), pixel);
+    const ObjectId backdrop = hit::backdropAt(*evaluated, view_, size(), pixel);
     if (backdrop && document_.pickable(backdrop)) return backdrop;
-    const auto hit = pick::instanceAt(*evaluated, view_, size(), pixel);
-    if (hit) return document_.pickable(hit->shape) ? hit->shape : hit->swarm;
+    const auto found = hit::instanceAt(*evaluated, view_, size(), pixel);
+    if (found) return document_.pickable(found->shape) ? found->shape : found->swarm;
     return backdrop;
 }
 
@@ -422,27 +422,27 @@ void Picture::chooseAt(QPointF pixel, bool add) {
     const auto evaluated = evaluation_.latest();
     if (!evaluated) return;
     Session& session = document_.session();
-    const auto hit = pick::instanceAt(*evaluated, view_, size(), pixel);
-    if (!hit) {
-        if (const ObjectId backdrop = pick::backdropAt(*evaluated, view_, size(), pixel)) return document_.click(backdrop);
+    const auto found = hit::instanceAt(*evaluated, view_, size(), pixel);
+    if (!found) {
+        if (const ObjectId backdrop = hit::backdropAt(*evaluated, view_, size(), pixel)) return document_.click(backdrop);
         if (!add) session.chooseInstances({}, {});
         return;
     }
-    const auto result = evaluation_.resultOf(hit->swarm);
-    const std::uint64_t id = idsOfRows(result->home, {hit->row}).front();
+    const auto result = evaluation_.resultOf(found->swarm);
+    const std::uint64_t id = idsOfRows(result->home, {found->row}).front();
     if (add)
-        session.toggleInstance(hit->swarm, id);
+        session.toggleInstance(found->swarm, id);
     else
-        session.chooseInstances(hit->swarm, {id});
-    const bool stays = document_.chosen().type() == ObjectType::gesture && hit->swarm == document_.swarm();
-    if (!stays) document_.click(hit->swarm);
+        session.chooseInstances(found->swarm, {id});
+    const bool stays = document_.chosen().type() == ObjectType::gesture && found->swarm == document_.swarm();
+    if (!stays) document_.click(found->swarm);
 }
 
 void Picture::chooseInBand(bool add) {
     const ObjectId swarm = document_.swarm();
     const auto result = evaluation_.resultOf(swarm);
     if (!result) return;
-    auto ids = idsOfRows(result->home, pick::instancesIn(*result, view_, size(), band_));
+    auto ids = idsOfRows(result->home, hit::instancesIn(*result, view_, size(), band_));
     const auto& before = document_.session().instances();
     if (add && before.swarm == swarm) ids.insert(ids.end(), before.ids.begin(), before.ids.end());
     document_.session().chooseInstances(swarm, std::move(ids));
@@ -513,10 +513,10 @@ void Picture::mouseReleaseEvent(QMouseEvent* event) {
 void Picture::mouseDoubleClickEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton || document_.picking() || varying()) return mousePressEvent(event);
     const auto evaluated = evaluation_.latest();
-    const auto hit = evaluated ? pick::instanceAt(*evaluated, view_, size(), event->position()) : std::nullopt;
-    if (!hit) return;
-    const std::uint64_t id = idsOfRows(evaluation_.resultOf(hit->swarm)->home, {hit->row}).front();
-    document_.session().chooseInstances(hit->swarm, {id});
+    const auto found = evaluated ? hit::instanceAt(*evaluated, view_, size(), event->position()) : std::nullopt;
+    if (!found) return;
+    const std::uint64_t id = idsOfRows(evaluation_.resultOf(found->swarm)->home, {found->row}).front();
+    document_.session().chooseInstances(found->swarm, {id});
     document_.session().tally(id);
 }
 

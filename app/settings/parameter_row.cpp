@@ -15,7 +15,7 @@
 #include <QToolButton>
 
 #include "app/settings/colour_field.h"
-#include "app/settings/formula_field.h"
+#include "app/settings/formula_editor.h"
 #include "app/settings/number_field.h"
 #include "app/settings/points_field.h"
 #include "app/settings/ramp_field.h"
@@ -164,7 +164,7 @@ void ParameterRow::showNumberMenu(const Address& number, const QPoint& at) {
 
 void ParameterRow::addFormula() {
     const auto offers = [this] {
-        std::vector<FormulaField::Offer> all;
+        std::vector<FormulaEditor::Offer> all;
         for (const FormulaName& name : formulaNames()) all.push_back({name.name, QString::fromUtf8(name.summary)});
         for (const FormulaFunction& function : formulaFunctions()) all.push_back({function.shown, QString::fromUtf8(function.summary)});
         all.push_back({"pi", "3.14159…"});
@@ -172,12 +172,12 @@ void ParameterRow::addFormula() {
             all.push_back({QString::fromStdString(name), "A number of the scene"});
         return all;
     };
-    auto* field = new FormulaField(offers, fields_);
+    auto* field = new FormulaEditor(offers, fields_);
     field->setToolTip(QString::fromStdString(parameter().summary));
     fields_->layout()->addWidget(field);
     refreshers_.push_back(
         [this, field] { field->show(QString::fromStdString(std::get<Formula>(valueOf(document_.scene(), address_)).text)); });
-    connect(field, &FormulaField::typed, this, [this, field](const QString& text) {
+    connect(field, &FormulaEditor::typed, this, [this, field](const QString& text) {
         const QByteArray bytes = text.toUtf8();
         try {
             const Formula formula = boundFormula(document_.scene(), {bytes.data(), static_cast<std::size_t>(bytes.size())});
@@ -188,7 +188,7 @@ void ParameterRow::addFormula() {
             field->showError(error.what(), static_cast<int>(QString::fromUtf8(bytes.left(static_cast<int>(error.place))).size()));
         }
     });
-    connect(field, &FormulaField::finished, this, [this] { document_.seal(); });
+    connect(field, &FormulaEditor::finished, this, [this] { document_.seal(); });
 }
 
 /// Instances that were chosen one by one: how many, and the choice of now in their place.

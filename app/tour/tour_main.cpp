@@ -17,6 +17,7 @@
 #include "app/rail/rail.h"
 #include "app/settings/settings.h"
 #include "app/theme/theme.h"
+#include "app/time/time_panel.h"
 #include "app/tour/tour.h"
 #include "app/window/main_window.h"
 #include "core/exchange/export.h"
@@ -71,10 +72,6 @@ bool shootFormations(MainWindow& window, const QString& demos, const QString& fo
     fine = open("reef-sign") && fine;
     document.choose(document.scene().at(document.swarm()).list("stock").front());
     fine = shoot("stock") && fine;
-    document.setValue(addressOf(document.scene(), document.scene().named(ObjectType::shape, "Lettering"), "display-as"),
-                      std::string("dimmed"));
-    document.choose(document.scene().named(ObjectType::shape, "Lettering"));
-    fine = shoot("lettering") && fine;
     fine = open("kelp") && fine;
     document.choose(document.scene().named(ObjectType::shape, "Stem 4"));
     fine = shoot("path") && fine;
@@ -83,12 +80,61 @@ bool shootFormations(MainWindow& window, const QString& demos, const QString& fo
     return shoot("pieces") && fine;
 }
 
+/// The instance of a swarm that stands highest, chosen.
+void chooseHighest(MainWindow& window) {
+    const ObjectId swarm = window.document().swarm();
+    const auto result = window.evaluation().resultOf(swarm);
+    std::uint32_t highest = 0;
+    const auto height = [&](std::uint32_t row) { return result->columns->matrix[12 * static_cast<std::size_t>(row) + 7]; };
+    for (std::uint32_t row = 0; row < static_cast<std::uint32_t>(result->count); ++row)
+        if (height(row) > height(highest)) highest = row;
+    window.document().session().chooseInstances(swarm, idsOfRows(result->home, {highest}));
+}
+
+/// Weaves, formulas, the ledger, the tally and nine values side by side.
+bool shootHeart(MainWindow& window, const QString& demos, const QString& folder) {
+    Document& document = window.document();
+    Session& session = document.session();
+    const auto shoot = [&](const char* name) { return tour::shoot(window, folder + "/" + name + ".png"); };
+    const auto open = [&](const char* demo, double frame) {
+        const bool opened = window.openFile(demos + "/" + demo + ".gswarm");
+        document.setFrame(frame);
+        window.picture().lookThroughCamera();
+        return opened && tour::settle(window);
+    };
+    const auto gesture = [&](const char* name) { document.choose(document.scene().named(ObjectType::gesture, name)); };
+    bool fine = open("sonar", 40);
+    gesture("Cold light");
+    window.settings().setSectionOpen("What changes", false);
+    window.settings().setSectionOpen("Shaped how", true);
+    fine = shoot("weave") && fine;
+    window.settings().setSectionOpen("What changes", true);
+    window.settings().setSectionOpen("Shaped how", false);
+    gesture("Rings");
+    fine = shoot("formula") && fine;
+    fine = open("tidal-floor", 75) && fine;
+    gesture("Lift");
+    fine = tour::settle(window) && fine;
+    chooseHighest(window);
+    window.time().showLedger(true);
+    fine = shoot("ledger") && fine;
+    window.time().showLedger(false);
+    session.tally(session.instances().ids.front());
+    fine = shoot("tally") && fine;
+    session.tally(std::nullopt);
+    fine = open("shoal", 40) && fine;
+    gesture("Currents");
+    document.vary(addressOf(document.scene(), document.chosen(), "pattern-size"));
+    fine = shoot("variations") && fine;
+    session.stopVarying();
+    return fine;
+}
+
 int screenshots(MainWindow& window, const QString& demos, const QString& folder) {
     if (!window.openFile(demos + "/tidal-floor.gswarm")) return fail("the project can't be opened");
     Document& document = window.document();
     const auto shoot = [&](const char* name) { return tour::shoot(window, folder + "/" + name + ".png"); };
     bool fine = true;
-    const ObjectId swarm = document.swarm();
     const auto gesture = [&](const char* name) { return document.scene().named(ObjectType::gesture, name); };
     document.setFrame(75);
     document.choose(gesture("Lift"));
@@ -101,8 +147,6 @@ int screenshots(MainWindow& window, const QString& demos, const QString& folder)
     window.picture().setHandleMode(handles::Mode::size);
     fine = shoot("zone") && fine;
     window.picture().setHandleMode(handles::Mode::move);
-    document.choose(swarm);
-    fine = shoot("swarm") && fine;
     window.rail().openGallery();
     fine = tour::settle(window) && fine;
     fine = window.findChild<QWidget*>("gallery")->grab().save(folder + "/gallery.png") && fine;
@@ -115,6 +159,7 @@ int screenshots(MainWindow& window, const QString& demos, const QString& folder)
     fine = tour::settle(window) && window.findChild<Finder*>()->grab().save(folder + "/finder.png") && fine;
     window.findChild<Finder*>()->hide();
     fine = shootFormations(window, demos, folder) && fine;
+    fine = shootHeart(window, demos, folder) && fine;
     document.newProject();
     fine = shoot("greeting") && fine;
     window.findChild<QPushButton*>("newSwarm")->click();

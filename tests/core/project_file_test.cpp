@@ -204,6 +204,67 @@ TEST(ProjectFile, HostileFilesGetOneClearSentence) {
     EXPECT_FALSE(refusal(text.replace(at, 12, "\"scale\": 1e999")).empty());
 }
 
+TEST(ProjectFile, HostileWeavesCurvesAndFormulasAreRefusedOrWait) {
+    using J = nlohmann::ordered_json;
+    const auto formulaGesture = [](J& j) -> J& {
+        for (J& gesture : j["gestures"])
+            if (gesture["pattern"]["kind"] == "formula") return gesture;
+        throw std::logic_error("no formula");
+    };
+    const std::vector<std::pair<std::string, std::string>> refusals = {
+        {changedJson([](J& j) { j["gestures"][0]["where"]["points"] = {{0, 0, 1, 1}}; }), "curve"},
+        {changedJson([](J& j) { j["gestures"][0]["where"]["points"] = {{0.9, 0, 1, 1}, {0.1, 1, 1, 1}}; }), "curve"},
+        {changedJson([](J& j) { j["gestures"][0]["where"]["points"] = {{0, 0, 1}, {1, 1, 1}}; }), "curve"},
+        {changedJson([](J& j) { j["gestures"][0]["where"]["points"] = "steep"; }), "curve"},
+        {changedJson([&](J& j) { formulaGesture(j)["pattern"]["value"] = 3; }), "not an object"},
+        {changedJson([&](J& j) { formulaGesture(j)["pattern"]["value"]["formula"] = std::string(longestFormula + 1, '1'); }), "characters"},
+        {changedJson([&](J& j) { formulaGesture(j)["pattern"]["value"]["names"] = {{"x", 5}}; }), "without an address"},
+        {changedJson([](J& j) { j["gestures"].back()["weave"][0]["group"] = {j["gestures"].back()["weave"][1]}; }), "used twice"},
+        {changedJson([](J& j) {
+             J number{{"id", ""}, {"name", "n"}, {"number", {{"kind", "namedNumber"}, {"version", 1}, {"standard", 0}}}};
+             for (int k = 0; k < 17; ++k) {
+                 number["id"] = "n000000000" + std::to_string(10 + k);
+                 j["swarms"][0]["numbers"].push_back(number);
+             }
+         }),
+         "named numbers"},
+    };
+    for (const auto& [json, wanted] : refusals) {
+        const std::string said = refusal(json);
+        EXPECT_NE(said.find(wanted), std::string::npos) << "wanted “" << wanted << "”, it said: " << said;
+    }
+    // What can be read but not worked out waits with a sentence; the rest of the rail goes on.
+    const auto waits = [](const std::string& json, const std::string& gesture) {
+        const Scene scene = parseProject(json, "waits");
+        Evaluator evaluator(1);
+        Progress progress;
+        const auto result = evaluator.evaluate(scene, scene.all(ObjectType::swarm).front(), 0, {}, progress);
+        for (const Census& census : result->cards)
+            if (scene.at(referenceOf(scene.at(census.entry).part("entry"), "gesture")).name == gesture) return census.waits;
+        return std::string("no such card");
+    };
+    for (const char* formula : {"sin(", "x > 1", "wobble", "((((", "1 +", "\xFF\xFE"}) {
+        std::string json = changedJson([&](J& j) { formulaGesture(j)["pattern"]["value"]["formula"] = "@@"; });
+        json.replace(json.find("@@"), 2, formula);
+        EXPECT_TRUE(!refusal(json).empty() || !waits(json, "Formula").empty()) << formula;
+    }
+    EXPECT_NE(waits(changedJson([&](J& j) { formulaGesture(j)["pattern"]["value"] = {{"formula", "gone"}, {"names", {{"gone", "z00000000000/radius"}}}}; }), "Formula").find("deleted"),
+              std::string::npos);
+    const std::string deep = changedJson([](J& j) {
+        J& gesture = j["gestures"].back();
+        J entry = gesture["weave"][0];
+        for (int k = 0; k < 8; ++k) {
+            J group = entry;
+            group["id"] = "w0000000000" + std::to_string(k);
+            group["entry"]["zone"] = nullptr;
+            group["group"] = {entry};
+            entry = group;
+        }
+        gesture["weave"] = {entry};
+    });
+    EXPECT_NE(waits(deep, "Gesture").find("deeper"), std::string::npos) << waits(deep, "Gesture");
+}
+
 TEST(ProjectFile, TruncatedFilesAreRefused) {
     const std::string whole = toJson(fullScene());
     for (std::size_t length = 0; length + 2 < whole.size(); length += 977) EXPECT_FALSE(refusal(whole.substr(0, length)).empty()) << length;

@@ -1,4 +1,4 @@
-#include "app/settings/formula_field.h"
+#include "app/settings/formula_editor.h"
 
 #include <algorithm>
 #include <QAbstractItemView>
@@ -18,7 +18,7 @@ bool inWord(QChar c) { return c.isLetterOrNumber() || c == '_' || c == '.' || c 
 
 }  // namespace
 
-FormulaField::FormulaField(std::function<std::vector<Offer>()> offers, QWidget* parent) : QWidget(parent), offers_(std::move(offers)) {
+FormulaEditor::FormulaEditor(std::function<std::vector<Offer>()> offers, QWidget* parent) : QWidget(parent), offers_(std::move(offers)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(2);
@@ -45,7 +45,7 @@ FormulaField::FormulaField(std::function<std::vector<Offer>()> offers, QWidget* 
     completer_->popup()->setStyleSheet(
         "QAbstractItemView { background: #29241d; color: #ece3d2; border: 1px solid #3a3329; padding: 2px; } "
         "QAbstractItemView::item { padding: 3px 6px; } QAbstractItemView::item:selected { background: #3a3329; color: #d9a441; }");
-    connect(completer_, qOverload<const QString&>(&QCompleter::activated), this, &FormulaField::take);
+    connect(completer_, qOverload<const QString&>(&QCompleter::activated), this, &FormulaEditor::take);
     connect(editor_, &QPlainTextEdit::textChanged, this, [this] {
         fitHeight();
         emit typed(text());
@@ -53,9 +53,9 @@ FormulaField::FormulaField(std::function<std::vector<Offer>()> offers, QWidget* 
     fitHeight();
 }
 
-QString FormulaField::text() const { return editor_->toPlainText(); }
+QString FormulaEditor::text() const { return editor_->toPlainText(); }
 
-void FormulaField::show(const QString& text) {
+void FormulaEditor::show(const QString& text) {
     if (editor_->hasFocus() || text == this->text()) return;
     const QSignalBlocker quiet(editor_);
     editor_->setPlainText(text);
@@ -64,12 +64,12 @@ void FormulaField::show(const QString& text) {
 }
 
 /// One to four lines, as many as the text needs.
-void FormulaField::fitHeight() {
+void FormulaEditor::fitHeight() {
     const int lines = std::clamp(static_cast<int>(editor_->document()->documentLayout()->documentSize().height()), 1, 4);
     editor_->setFixedHeight(lines * editor_->fontMetrics().lineSpacing() + 12);
 }
 
-void FormulaField::showError(const QString& sentence, int place) {
+void FormulaEditor::showError(const QString& sentence, int place) {
     error_->setText(sentence);
     error_->show();
     QTextEdit::ExtraSelection mark;
@@ -89,13 +89,13 @@ void FormulaField::showError(const QString& sentence, int place) {
     setProperty("errorPlace", at);
 }
 
-void FormulaField::clearError() {
+void FormulaEditor::clearError() {
     error_->hide();
     editor_->setExtraSelections({});
     setProperty("errorPlace", {});
 }
 
-QString FormulaField::wordBefore() const {
+QString FormulaEditor::wordBefore() const {
     const QString all = text();
     const int end = editor_->textCursor().position();
     int start = end;
@@ -106,7 +106,7 @@ QString FormulaField::wordBefore() const {
     return all.mid(start, end - start);
 }
 
-void FormulaField::offer() {
+void FormulaEditor::offer() {
     const QString word = wordBefore();
     if (word.isEmpty() || word[0].isDigit()) return completer_->popup()->hide();
     names_->removeRows(0, names_->rowCount());
@@ -125,7 +125,7 @@ void FormulaField::offer() {
     error_->hide();  // what is still being written is no mistake yet
 }
 
-void FormulaField::take(const QString& name) {
+void FormulaEditor::take(const QString& name) {
     QTextCursor cursor = editor_->textCursor();
     cursor.movePosition(QTextCursor::Left, QTextCursor::KeepAnchor, static_cast<int>(wordBefore().size()));
     // A function is written up to its bracket.
@@ -134,7 +134,7 @@ void FormulaField::take(const QString& name) {
     editor_->setTextCursor(cursor);
 }
 
-bool FormulaField::eventFilter(QObject* watched, QEvent* event) {
+bool FormulaEditor::eventFilter(QObject* watched, QEvent* event) {
     if (event->type() == QEvent::FocusOut) emit finished();
     if (event->type() != QEvent::KeyPress) return QWidget::eventFilter(watched, event);
     auto* key = static_cast<QKeyEvent*>(event);
@@ -155,6 +155,6 @@ bool FormulaField::eventFilter(QObject* watched, QEvent* event) {
         return true;
     }
     const bool writes = !key->text().isEmpty() && key->text()[0].isPrint();
-    if (writes || key->key() == Qt::Key_Backspace) QMetaObject::invokeMethod(this, &FormulaField::offer, Qt::QueuedConnection);
+    if (writes || key->key() == Qt::Key_Backspace) QMetaObject::invokeMethod(this, &FormulaEditor::offer, Qt::QueuedConnection);
     return QWidget::eventFilter(watched, event);
 }

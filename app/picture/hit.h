@@ -7,7 +7,7 @@
 #include "app/picture/view_camera.h"
 
 /// What of an evaluation lies under the pointer. Pixels of a viewport of that size.
-namespace pick {
+namespace hit {
 
 struct Instance {
     gswarm::ObjectId swarm, shape;  ///< the shape that it repeats
@@ -23,4 +23,4 @@ gswarm::ObjectId backdropAt(const Evaluated& evaluated, const ViewCamera& view, 
 /// The outline of one shown instance on screen: the hull of its box. Empty behind the eye.
 QPolygonF outlineOf(const gswarm::Result& result, std::uint32_t row, const ViewCamera& view, QSizeF viewport);
 
-}  // namespace pick
+}  // namespace hit

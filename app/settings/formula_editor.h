@@ -10,7 +10,7 @@ class QStandardItemModel;
 
 /// A formula being written: what can be named is offered while typing, and a place that can't be understood is
 /// underlined with a sentence beneath.
-class FormulaField : public QWidget {
+class FormulaEditor : public QWidget {
     Q_OBJECT
 
   public:
@@ -19,7 +19,7 @@ class FormulaField : public QWidget {
         QString summary;  ///< what it means, shown beside it
     };
     /// `offers` is asked when typing begins.
-    FormulaField(std::function<std::vector<Offer>()> offers, QWidget* parent);
+    FormulaEditor(std::function<std::vector<Offer>()> offers, QWidget* parent);
 
     /// Shows a text unless the hand is in it.
     void show(const QString& text);

@@ -1,11 +1,11 @@
-#include "app/picture/pick.h"
+#include "app/picture/hit.h"
 
 #include <algorithm>
 #include <QLineF>
 
 using namespace gswarm;
 
-namespace pick {
+namespace hit {
 namespace {
 
 glm::vec3 corner(const Bounds& b, int which) {
@@ -128,4 +128,4 @@ ObjectId backdropAt(const Evaluated& evaluated, const ViewCamera& view, QSizeF v
     return {};
 }
 
-}  // namespace pick
+}  // namespace hit
