@@ -68,14 +68,53 @@ Json standardJson(const Parameter& p) {
         return stops;
     }
     if (const auto* points = std::get_if<Points>(&p.standard)) return *points;
+    if (const auto* formula = std::get_if<Formula>(&p.standard)) return formula->text;
+    if (const auto* curve = std::get_if<CurvePoints>(&p.standard)) {
+        Json list = Json::array();
+        for (const CurvePoint& c : *curve) list.push_back({c.at, c.value, c.in, c.out});
+        return list;
+    }
     return nullptr;
 }
 
+const char* nameOf(ParameterType type) {
+    switch (type) {
+        case ParameterType::number:
+            return "number";
+        case ParameterType::whole:
+            return "whole";
+        case ParameterType::angle:
+            return "angle";
+        case ParameterType::length:
+            return "length";
+        case ParameterType::ramp:
+            return "ramp";
+        case ParameterType::points:
+            return "points";
+        case ParameterType::curve:
+            return "curve";
+        case ParameterType::colour:
+            return "colour";
+        case ParameterType::toggle:
+            return "toggle";
+        case ParameterType::choice:
+            return "choice";
+        case ParameterType::text:
+            return "text";
+        case ParameterType::file:
+            return "file";
+        case ParameterType::instances:
+            return "instances";
+        case ParameterType::formula:
+            return "formula";
+        case ParameterType::reference:
+            return "reference";
+    }
+    return "";
+}
+
 Json parameterJson(const Parameter& p) {
-    static const char* const types[] = {"number", "whole",  "angle",  "length", "ramp", "points",
-                                        "colour", "toggle", "choice", "text",   "file", "reference"};
-    Json json{
-        {"id", p.id}, {"label", p.label}, {"type", types[static_cast<int>(p.type)]}, {"summary", p.summary}, {"default", standardJson(p)}};
+    Json json{{"id", p.id}, {"label", p.label}, {"type", nameOf(p.type)}, {"summary", p.summary}, {"default", standardJson(p)}};
     if (p.numeric()) {
         json["components"] = p.components;
         json["unit"] = p.unit;

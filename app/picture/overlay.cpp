@@ -1,5 +1,6 @@
 #include "app/picture/overlay.h"
 
+#include <algorithm>
 #include <cmath>
 #include <QPainter>
 
@@ -44,16 +45,15 @@ void paintZone(const Over& over, ObjectId zone, bool chosen) {
         if (const auto at = over.view.project(place, over.viewport)) over.painter.drawEllipse(*at, 1.2, 1.2);
 }
 
-void paintCurves(const Over& over, const Evaluated& evaluated) {
+void paintCurves(const Over& over, const Evaluated& evaluated, const std::vector<ObjectId>& shapes) {
     for (const auto& result : evaluated.swarms)
         for (const Backdrop& backdrop : result->backdrops)
             for (const Curve& curve : backdrop.meshes->curves) {
-                if (!backdrop.meshes->mesh().triangles.empty()) continue;
+                if (std::find(shapes.begin(), shapes.end(), backdrop.shape) == shapes.end()) continue;
                 std::vector<glm::vec3> places;
                 for (const glm::vec3& p : curve.points) places.push_back(backdrop.pose.toWorld(p));
                 if (curve.closed && !places.empty()) places.push_back(places.front());
-                const bool chosen = over.document.chosen() == backdrop.shape;
-                paintLine(over, places, QPen(chosen ? theme::ivory : theme::quiet, chosen ? 1.6 : 1));
+                paintLine(over, places, QPen(theme::ivory, 1));
             }
 }
 

@@ -27,8 +27,8 @@ void paintText(QPainter& painter, QPointF at, const QString& text);
 void paintLine(const Over& over, const std::vector<glm::vec3>& places, const QPen& pen);
 /// Contour lines of surface and core, and one dot a frame along its way if it is keyed.
 void paintZone(const Over& over, gswarm::ObjectId zone, bool chosen);
-/// Curves among the shapes that are seen for themselves.
-void paintCurves(const Over& over, const Evaluated& evaluated);
+/// The curves of some shapes that are seen for themselves, also where instances hide them.
+void paintCurves(const Over& over, const Evaluated& evaluated, const std::vector<gswarm::ObjectId>& shapes);
 void paintHandles(const Over& over, const std::vector<handles::Handle>& handles, handles::Mode mode, const QString& held);
 void paintNumbers(const Over& over, const gswarm::Result& result);
 /// An ivory line inside an ink line around each.

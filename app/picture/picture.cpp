@@ -17,6 +17,7 @@
 #include "app/picture/variation_bar.h"
 #include "app/theme/theme.h"
 #include "core/exchange/export.h"
+#include "core/scene/references.h"
 
 using namespace gswarm;
 
@@ -281,6 +282,17 @@ std::vector<ObjectId> Picture::zonesToShow() const {
     return zones;
 }
 
+/// The shapes that the chosen gesture and its zones measure to, and the chosen shape itself.
+std::vector<ObjectId> Picture::curvesToShow() const {
+    const Scene& scene = document_.scene();
+    std::vector<ObjectId> users = zonesToShow(), shapes{document_.chosen()};
+    if (document_.chosen().type() == ObjectType::gesture) users.push_back(document_.chosen());
+    for (const ObjectId user : users)
+        for (const ObjectId used : usedBy(scene, user))
+            if (used.type() == ObjectType::shape) shapes.push_back(used);
+    return shapes;
+}
+
 /// Finds the size at which a coarse picture takes about 50 ms.
 void Picture::adapt(int pixelsWide, double milliseconds) {
     const double full = width() * devicePixelRatioF();
@@ -317,7 +329,7 @@ void Picture::paintOverlays(QPainter& painter) {
         painter.setBrush(Qt::NoBrush);
         painter.drawRect(QRectF((width() - w) / 2 + 0.5, (height() - h) / 2 + 0.5, w - 1, h - 1));
     }
-    if (evaluated) overlay::paintCurves(over, *evaluated);
+    if (evaluated && zones_->isChecked()) overlay::paintCurves(over, *evaluated, curvesToShow());
     const auto& instances = document_.session().instances();
     if (const auto result = evaluation_.resultOf(instances.swarm); result && !instances.ids.empty())
         overlay::paintChosen(over, *result, chosenRows(*result));

@@ -77,6 +77,7 @@ class Picture : public QWidget {
     void chooseInBand(bool add);
     void showWork(const QString& what, double fraction);
     std::vector<gswarm::ObjectId> zonesToShow() const;
+    std::vector<gswarm::ObjectId> curvesToShow() const;
 
     Document& document_;
     Evaluation& evaluation_;

@@ -24,7 +24,7 @@ FormulaEditor::FormulaEditor(std::function<std::vector<Offer>()> offers, QWidget
     column->setSpacing(2);
     editor_ = new QPlainTextEdit(this);
     editor_->setObjectName("formula");
-    editor_->setFont(theme::numbers());
+    editor_->setFont(theme::text());
     editor_->setTabChangesFocus(true);
     editor_->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     editor_->setWordWrapMode(QTextOption::WrapAtWordBoundaryOrAnywhere);
@@ -41,7 +41,7 @@ FormulaEditor::FormulaEditor(std::function<std::vector<Offer>()> offers, QWidget
     completer_->setWidget(editor_);
     completer_->setCaseSensitivity(Qt::CaseInsensitive);
     completer_->setMaxVisibleItems(9);
-    completer_->popup()->setFont(theme::numbers());
+    completer_->popup()->setFont(theme::text());
     completer_->popup()->setStyleSheet(
         "QAbstractItemView { background: #29241d; color: #ece3d2; border: 1px solid #3a3329; padding: 2px; } "
         "QAbstractItemView::item { padding: 3px 6px; } QAbstractItemView::item:selected { background: #3a3329; color: #d9a441; }");
@@ -136,6 +136,7 @@ void FormulaEditor::take(const QString& name) {
 
 bool FormulaEditor::eventFilter(QObject* watched, QEvent* event) {
     if (event->type() == QEvent::FocusOut) emit finished();
+    if (event->type() == QEvent::Resize) QMetaObject::invokeMethod(this, &FormulaEditor::fitHeight, Qt::QueuedConnection);
     if (event->type() != QEvent::KeyPress) return QWidget::eventFilter(watched, event);
     auto* key = static_cast<QKeyEvent*>(event);
     const bool open = completer_->popup()->isVisible();

@@ -5,7 +5,6 @@
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QLabel>
-#include <QPainter>
 #include <QPushButton>
 #include <QToolButton>
 
@@ -19,9 +18,14 @@ QString demoFolder() {
     return {};
 }
 
-Greeting::Greeting(QWidget* parent) : QWidget(parent) {
+Greeting::Greeting(QWidget* parent) : QScrollArea(parent) {
     setObjectName("greeting");
-    auto* column = new QVBoxLayout(this);
+    setFrameShape(QFrame::NoFrame);
+    setWidgetResizable(true);
+    auto* content = new QWidget;
+    content->setObjectName("greetingContent");
+    content->setStyleSheet("#greetingContent { background: #15120e; }");
+    auto* column = new QVBoxLayout(content);
     column->setAlignment(Qt::AlignCenter);
     column->setSpacing(14);
     auto* title = new QLabel("An empty stage", this);
@@ -53,17 +57,16 @@ Greeting::Greeting(QWidget* parent) : QWidget(parent) {
         const QString stem = QString(file).chopped(7), name = QString(stem).replace('-', ' ');
         demo->setObjectName("demo-" + stem);
         demo->setIcon(QIcon(demos.filePath(stem + ".png")));
-        demo->setIconSize({208, 117});
+        demo->setIconSize({160, 90});
         demo->setText(name.left(1).toUpper() + name.mid(1));
         demo->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
         demo->setStyleSheet("QToolButton { border: 1px solid #3a3329; padding: 6px; } QToolButton:hover { border-color: #a3967f; }");
-        pictures->addWidget(demo, place / 3, place % 3);
+        pictures->addWidget(demo, place / 4, place % 4);
         ++place;
         connect(demo, &QToolButton::clicked, this, [this, path = demos.filePath(file)] { emit demoAsked(path); });
     }
     column->addLayout(pictures);
     connect(swarm, &QPushButton::clicked, this, &Greeting::newSwarm);
     connect(open, &QPushButton::clicked, this, &Greeting::openAsked);
+    setWidget(content);
 }
-
-void Greeting::paintEvent(QPaintEvent*) { QPainter(this).fillRect(rect(), theme::ink); }

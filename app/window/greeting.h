@@ -1,8 +1,8 @@
 #pragma once
-#include <QWidget>
+#include <QScrollArea>
 
 /// What an empty project shows in place of the picture: the demo pieces as pictures, and a new swarm.
-class Greeting : public QWidget {
+class Greeting : public QScrollArea {
     Q_OBJECT
 
   public:
@@ -12,9 +12,6 @@ class Greeting : public QWidget {
     void newSwarm();
     void openAsked();
     void demoAsked(const QString& path);
-
-  protected:
-    void paintEvent(QPaintEvent*) override;
 };
 
 /// The folder of demo projects: beside the program, installed, or in the source tree; empty if there is none.

@@ -68,7 +68,7 @@ MainWindow::MainWindow() {
     QSettings preferences;
     restoreGeometry(preferences.value("geometry").toByteArray());
     across_->restoreState(preferences.value("across").toByteArray());
-    upDown_->restoreState(preferences.value("upDown").toByteArray());
+    timeHeight_ = preferences.value("timeHeight", timeHeight_).toInt();
     middle_->restoreState(preferences.value("middle").toByteArray());
     refreshTitle();
     refreshGreeting();
@@ -141,11 +141,10 @@ void MainWindow::compose() {
     middle_->setStretchFactor(1, 1);
     time_ = new TimePanel(document_, *evaluation_, *play_, upDown_);
     filled(time_, theme::panel);
-    connect(time_, &TimePanel::ledgerShown, this, [this](bool on) {
-        const int all = upDown_->height(), time = on ? std::max(280, time_->height()) : 172;
-        upDown_->setSizes({all - time, time});
+    connect(time_, &TimePanel::ledgerShown, this, &MainWindow::sizeTime);
+    connect(upDown_, &QSplitter::splitterMoved, this, [this] {
+        if (!time_->showsLedger()) timeHeight_ = time_->height();
     });
-    upDown_->setSizes({520, 172});
     upDown_->setStretchFactor(0, 1);
     right_ = new QStackedWidget(across_);
     right_->setObjectName("right");
@@ -287,7 +286,16 @@ void MainWindow::refreshGreeting() {
     const bool empty = document_.scene().all(ObjectType::swarm).empty();
     stage_->setCurrentWidget(empty ? static_cast<QWidget*>(greeting_) : picture_);
     rail_->setVisible(!empty);
+    if (time_->isHidden() == empty) return;
     time_->setVisible(!empty);
+    sizeTime();
+}
+
+/// The time panel as high as the hand left it; the ledger needs more.
+void MainWindow::sizeTime() {
+    if (!upDown_) return;
+    const int time = std::clamp(time_->showsLedger() ? std::max(280, timeHeight_) : timeHeight_, 56, 420);
+    upDown_->setSizes({std::max(upDown_->height() - time, 160), time});
 }
 
 void MainWindow::tell(const QString& sentence) {
@@ -455,7 +463,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
     QSettings preferences;
     preferences.setValue("geometry", saveGeometry());
     preferences.setValue("across", across_->saveState());
-    if (!time_->showsLedger()) preferences.setValue("upDown", upDown_->saveState());
+    preferences.setValue("timeHeight", timeHeight_);
     preferences.setValue("middle", middle_->saveState());
     event->accept();
 }

@@ -63,6 +63,8 @@ class MainWindow : public QMainWindow {
     void compose();
     void refreshTitle();
     void refreshGreeting();
+    void sizeTime();
+    void resizeEvent(QResizeEvent*) override { sizeTime(); }
     void newSwarm();
     void askOpen();
     bool save();
@@ -96,7 +98,8 @@ class MainWindow : public QMainWindow {
     Settings* settings_;
     ExportPanel* exportPanel_;
     TimePanel* time_;
-    QSplitter *across_, *middle_, *upDown_;
+    QSplitter *across_ = nullptr, *middle_ = nullptr, *upDown_ = nullptr;
     Finder* finder_;
     bool closing_ = false;
+    int timeHeight_ = 172;  ///< of the time panel without the ledger
 };

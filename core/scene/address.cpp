@@ -6,6 +6,7 @@
 
 #include "core/base/error.h"
 #include "core/formula/bind.h"
+#include "core/formula/parse.h"
 
 namespace gswarm {
 namespace {
@@ -139,7 +140,11 @@ Value parseValue(const Scene& scene, const Address& address, std::string_view ty
             start = end + 1;
         }
     } else if (auto* formula = std::get_if<Formula>(&value)) {
-        *formula = boundFormula(scene, typed);
+        try {
+            *formula = boundFormula(scene, typed);
+        } catch (const FormulaError& error) {
+            throw Error(where + ": " + error.what() + " It stands at character " + std::to_string(error.place + 1) + " of “" + std::string(typed) + "”.");
+        }
     } else {
         throw Error(where + " is a " + (p.type == ParameterType::curve ? "curve" : "ramp") +
                     "; it is edited in the window or in the project file.");

@@ -212,8 +212,8 @@ TEST(ProjectFile, HostileWeavesCurvesAndFormulasAreRefusedOrWait) {
         throw std::logic_error("no formula");
     };
     const std::vector<std::pair<std::string, std::string>> refusals = {
-        {changedJson([](J& j) { j["gestures"][0]["where"]["points"] = {{0, 0, 1, 1}}; }), "curve"},
-        {changedJson([](J& j) { j["gestures"][0]["where"]["points"] = {{0.9, 0, 1, 1}, {0.1, 1, 1, 1}}; }), "curve"},
+        {changedJson([](J& j) { j["gestures"][0]["where"]["points"] = {{0, 0, 1, 1}}; }), "points"},
+        {changedJson([](J& j) { j["gestures"][0]["where"]["points"] = {{0.9, 0, 1, 1}, {0.1, 1, 1, 1}}; }), "points"},
         {changedJson([](J& j) { j["gestures"][0]["where"]["points"] = {{0, 0, 1}, {1, 1, 1}}; }), "curve"},
         {changedJson([](J& j) { j["gestures"][0]["where"]["points"] = "steep"; }), "curve"},
         {changedJson([&](J& j) { formulaGesture(j)["pattern"]["value"] = 3; }), "not an object"},

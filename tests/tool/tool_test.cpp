@@ -148,6 +148,33 @@ TEST(Tool, TallyEndsWhereEvaluateStands) {
         EXPECT_FLOAT_EQ(tally[4]["position"][static_cast<std::size_t>(c)], std::stof(wanted[static_cast<std::size_t>(4 + c)]));
 }
 
+TEST(Tool, NamedNumbersAreToldInCsvJsonAndTheTally) {
+    const std::string sonar = GSWARM_SOURCE "/demo/sonar.gswarm";
+    const auto csv = table(gswarm("evaluate " + sonar + " --frame 20").out);
+    ASSERT_GT(csv.size(), 100u);
+    const auto column = std::find(csv[0].begin(), csv[0].end(), "toCall") - csv[0].begin();
+    ASSERT_LT(column, static_cast<std::ptrdiff_t>(csv[0].size()));
+    const Json rows = Json::parse(gswarm("evaluate " + sonar + " --frame 20 --format json").out);
+    for (const std::size_t i : {std::size_t{0}, std::size_t{77}, std::size_t{4000}})
+        EXPECT_FLOAT_EQ(std::stof(csv[i + 1][static_cast<std::size_t>(column)]), rows[i]["named"]["toCall"].get<float>()) << i;
+    const Json tally = Json::parse(gswarm("tally " + sonar + " --frame 20 --json --id " + csv[500][1]).out);
+    EXPECT_EQ(tally[0]["named"]["toCall"], 0);
+    EXPECT_EQ(tally[1]["card"], "Measure call");
+    EXPECT_FLOAT_EQ(tally[1]["named"]["toCall"].get<float>(), rows[499]["named"]["toCall"].get<float>());
+}
+
+TEST(Tool, SetTakesAFormulaAndPointsAtItsMistakes) {
+    const std::string sonar = GSWARM_SOURCE "/demo/sonar.gswarm";
+    const auto plain = table(gswarm("evaluate " + sonar + " --set Rings/pattern-value='0'").out);
+    const auto twice = table(gswarm("evaluate " + sonar + " --set Rings/pattern-value='i * 0 + 1'").out);
+    EXPECT_EQ(plain[9][12], "1");
+    EXPECT_EQ(twice[9][12], "3.4");
+    const Outcome wrong = gswarm("evaluate " + sonar + " --set Rings/pattern-value='1 + wobble'");
+    EXPECT_EQ(wrong.code, 1);
+    EXPECT_NE(wrong.error.find("wobble"), std::string::npos);
+    EXPECT_NE(wrong.error.find("character 5"), std::string::npos) << wrong.error;
+}
+
 TEST(Tool, KindsTellAllParameters) {
     const Json kinds = Json::parse(gswarm("kinds --json").out);
     std::map<std::string, int> families;
@@ -231,6 +258,20 @@ TEST(Tool, GltfPassesTheKhronosValidator) {
         EXPECT_EQ(issues["numWarnings"], 0) << line.substr(0, 2000);
     }
     EXPECT_EQ(files, 2);
+}
+
+TEST(Tool, BenchMeasuresEveryKind) {
+    const Json bench = Json::parse(gswarm("bench --json --kinds --instances 4000 --runs 3").out);
+    std::map<std::string, int> families;
+    for (const Json& figure : bench["kinds"]) {
+        ++families[figure["family"].get<std::string>()];
+        EXPECT_GE(figure["ns_per_instance"].get<double>(), 0) << figure["kind"];
+    }
+    EXPECT_EQ(families["pattern"], 10);  // nine, and the formula of ten operations
+    EXPECT_EQ(families["zone"], 15);
+    EXPECT_EQ(families["gesture"], 5);
+    ASSERT_EQ(bench["neighbours"].size(), 2u);
+    EXPECT_GT(bench["neighbours"][0]["frame_ms"], 0);
 }
 
 TEST(Tool, BenchPrintsTheYardstick) {
