@@ -60,14 +60,24 @@ Reader readerOf(const Plan& plan, const std::string& id) {
     return reader;
 }
 
+bool isTurn(const Reader& reader) { return reader.built >= rx && reader.built <= rz; }
+
+/// The three turns belong together: they are worked out once for all their columns.
+void takeTurns(const Plan& plan, const Block& block, const std::vector<Reader>& readers) {
+    if (std::none_of(readers.begin(), readers.end(), isTurn)) return;
+    for (int i = 0; i < block.count; ++i) {
+        const glm::vec3 turns =
+            turnsOf(plan.pose.rotation * glm::quat(block.rotation.w[i], block.rotation.x[i], block.rotation.y[i], block.rotation.z[i]));
+        for (const Reader& reader : readers)
+            if (isTurn(reader)) reader.to[block.first + i] = turns[reader.built - rx];
+    }
+}
+
 /// One number of one instance as the block has it after the last card.
 float builtInValue(const Plan& plan, const Block& block, int which, int i) {
     const Variant& variant = plan.stock.variants[block.variant[i]];
     const glm::vec3 place(block.position.x[i], block.position.y[i], block.position.z[i]);
     const glm::vec3 scale = glm::vec3(block.scale.x[i], block.scale.y[i], block.scale.z[i]) * (variant.size * plan.pose.scale);
-    const auto turn = [&] {
-        return turnsOf(plan.pose.rotation * glm::quat(block.rotation.w[i], block.rotation.x[i], block.rotation.y[i], block.rotation.z[i]));
-    };
     const auto encoded = [](float linear) { return static_cast<float>(srgbFromLinear(linear)); };
     switch (which) {
         case numberOf:
@@ -82,10 +92,6 @@ float builtInValue(const Plan& plan, const Block& block, int which, int i) {
         case py:
         case pz:
             return plan.pose.toWorld(place)[which - px];
-        case rx:
-        case ry:
-        case rz:
-            return turn()[which - rx];
         case sx:
         case sy:
         case sz:
@@ -106,13 +112,14 @@ void takeBlock(const Plan& plan, const Block& block, const std::vector<Reader>& 
         ledger.ids[static_cast<std::size_t>(block.first + i)] =
             static_cast<std::uint64_t>(block.home.idHigh[i]) << 32 | block.home.idLow[i];
     for (const Reader& reader : readers) {
-        if (!reader.to || reader.card >= 0) continue;
+        if (!reader.to || reader.card >= 0 || isTurn(reader)) continue;
         float* to = reader.to + block.first;
         if (reader.named >= 0)
             std::copy_n(block.named[reader.named], block.count, to);
         else
             for (int i = 0; i < block.count; ++i) to[i] = builtInValue(plan, block, reader.built, i);
     }
+    takeTurns(plan, block, readers);
 }
 
 InstanceFormula filterOf(const Plan& plan, const Scene& scene, const std::string& text, Store& store, Progress& progress) {

@@ -188,8 +188,8 @@ TEST(Tool, KindsTellAllParameters) {
     }
     EXPECT_EQ(families["shape"], 18);
     EXPECT_EQ(families["formation"], 16);
-    EXPECT_EQ(families["pattern"], 6);
-    EXPECT_EQ(families["zone"], 3);
+    EXPECT_EQ(families["pattern"], 9);
+    EXPECT_EQ(families["zone"], 15);
 }
 
 TEST(Tool, ValidateRefusesDamageInOneSentence) {
