@@ -1,0 +1,159 @@
+// What the mouse does in the picture: picking, choosing instances, handles, turning the view.
+#include "app/picture/picture.h"
+
+#include <algorithm>
+#include <cmath>
+#include <QMouseEvent>
+#include <QToolButton>
+
+#include "app/document/document.h"
+#include "app/document/evaluation.h"
+#include "app/picture/hit.h"
+
+using namespace gswarm;
+
+ObjectId Picture::objectAt(QPointF pixel) const {
+    const Scene& scene = document_.scene();
+    if (document_.picking())
+        for (const ObjectId zone : zonesToShow())
+            for (const auto& line : handles::contours(scene, zone, document_.frame(), false))
+                for (const auto& place : line)
+                    if (const auto at = view_.project(place, size()); at && QLineF(*at, pixel).length() < 8 && document_.pickable(zone))
+                        return zone;
+    const auto evaluated = evaluation_.latest();
+    if (!evaluated) return {};
+    const ObjectId backdrop = hit::backdropAt(*evaluated, view_, size(), pixel);
+    if (backdrop && document_.pickable(backdrop)) return backdrop;
+    const auto found = hit::instanceAt(*evaluated, view_, size(), pixel);
+    if (found) return document_.pickable(found->shape) ? found->shape : found->swarm;
+    return backdrop;
+}
+
+int Picture::tileAt(QPointF pixel) const {
+    const int column = std::clamp(static_cast<int>(pixel.x() * 3 / width()), 0, 2);
+    return std::clamp(static_cast<int>(pixel.y() * 3 / height()), 0, 2) * 3 + column;
+}
+
+/// The variation under the pointer becomes the number's value.
+void Picture::keepVariation(int tile) {
+    const auto evaluated = evaluation_.latest();
+    const auto variations = document_.session().variations();
+    if (!variations || tile >= static_cast<int>(evaluated->variations.size())) return;
+    const double value = evaluated->variations[static_cast<std::size_t>(tile)].value;
+    const Scene before = document_.scene();
+    document_.seal();
+    document_.setNumber(variations->number, value);
+    document_.seal();
+    document_.session().keepVariation(before);
+}
+
+/// A click chooses an instance, and with it its swarm where another one was at work; the settings of a gesture stay.
+void Picture::chooseAt(QPointF pixel, bool add) {
+    const auto evaluated = evaluation_.latest();
+    if (!evaluated) return;
+    Session& session = document_.session();
+    const auto found = hit::instanceAt(*evaluated, view_, size(), pixel);
+    if (!found) {
+        if (const ObjectId backdrop = hit::backdropAt(*evaluated, view_, size(), pixel)) return document_.click(backdrop);
+        if (!add) session.chooseInstances({}, {});
+        return;
+    }
+    const auto result = evaluation_.resultOf(found->swarm);
+    const std::uint64_t id = idsOfRows(result->home, {found->row}).front();
+    if (add)
+        session.toggleInstance(found->swarm, id);
+    else
+        session.chooseInstances(found->swarm, {id});
+    const bool stays = document_.chosen().type() == ObjectType::gesture && found->swarm == document_.swarm();
+    if (!stays) document_.click(found->swarm);
+}
+
+void Picture::chooseInBand(bool add) {
+    const ObjectId swarm = document_.swarm();
+    const auto result = evaluation_.resultOf(swarm);
+    if (!result) return;
+    auto ids = idsOfRows(result->home, hit::instancesIn(*result, view_, size(), band_));
+    const auto& before = document_.session().instances();
+    if (add && before.swarm == swarm) ids.insert(ids.end(), before.ids.begin(), before.ids.end());
+    document_.session().chooseInstances(swarm, std::move(ids));
+}
+
+void Picture::mousePressEvent(QMouseEvent* event) {
+    last_ = pressed_ = event->position();
+    leftHeld_ = false;
+    if (event->button() != Qt::LeftButton) return;
+    if (document_.picking()) {
+        if (const ObjectId object = objectAt(last_)) document_.click(object);
+        return;
+    }
+    if (varying()) return keepVariation(tileAt(last_));
+    if (zones_->isChecked())
+        for (const auto& handle : handles()) {
+            const auto at = view_.project(handle.place, size());
+            if (!at || QLineF(*at, last_).length() > 9) continue;
+            drag_ = handles::begin(document_.scene(), document_.handled(), handle, last_, document_.frame());
+            document_.seal();
+            update();
+            return;
+        }
+    leftHeld_ = true;
+}
+
+void Picture::mouseMoveEvent(QMouseEvent* event) {
+    const QPointF now = event->position(), gone = now - last_;
+    if (varying() && !event->buttons() && tileAt(now) != tileUnder_) {
+        tileUnder_ = tileAt(now);
+        update();
+    }
+    if (drag_ && event->buttons() & Qt::LeftButton) {
+        document_.edit([&](const Scene& scene) { return handles::edited(scene, *drag_, now, document_.frame(), view_, size(), mode_); });
+        return;
+    }
+    if (leftHeld_ && (!band_.isNull() || QLineF(now, pressed_).length() > 5)) {
+        band_ = QRectF(pressed_, now).normalized();
+        update();
+    }
+    if (event->buttons() & (Qt::RightButton | Qt::MiddleButton)) {
+        if (event->buttons() & Qt::MiddleButton || event->modifiers() & Qt::ShiftModifier)
+            view_.move(gone, size());
+        else
+            view_.turn(gone);
+        requestDraw(Care::coarse);
+    }
+    last_ = now;
+}
+
+void Picture::mouseReleaseEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton) return;
+    const bool add = event->modifiers() & (Qt::ControlModifier | Qt::ShiftModifier);
+    if (drag_) {
+        drag_.reset();
+        document_.seal();
+    } else if (leftHeld_ && !band_.isNull()) {
+        chooseInBand(add);
+    } else if (leftHeld_) {
+        chooseAt(event->position(), add);
+    }
+    leftHeld_ = false;
+    band_ = {};
+    update();
+}
+
+/// A double click on an instance shows its tally in the cards.
+void Picture::mouseDoubleClickEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton || document_.picking() || varying()) return mousePressEvent(event);
+    const auto evaluated = evaluation_.latest();
+    const auto found = evaluated ? hit::instanceAt(*evaluated, view_, size(), event->position()) : std::nullopt;
+    if (!found) return;
+    const std::uint64_t id = idsOfRows(evaluation_.resultOf(found->swarm)->home, {found->row}).front();
+    document_.session().chooseInstances(found->swarm, {id});
+    document_.session().tally(id);
+}
+
+void Picture::wheelEvent(QWheelEvent* event) {
+    const QPointF at = event->position();
+    const QPointF toward(at.x() / width() * 2 - 1, 1 - at.y() / height() * 2);
+    view_.zoom(std::pow(0.999f, static_cast<float>(event->angleDelta().y())), toward,
+               static_cast<float>(width()) / static_cast<float>(height()));
+    requestDraw(Care::coarse);
+}
