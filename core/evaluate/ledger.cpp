@@ -144,9 +144,10 @@ void sortRows(const std::vector<float>& values, bool descending, std::vector<std
 std::string shortText(float value) {
     if (std::isnan(value)) return "no number";
     if (std::isinf(value)) return value > 0 ? "infinite" : "−infinite";
+    const bool large = std::abs(value) >= 1e6f;
+    const float rounded = large ? value : std::round(value * 1000) / 1000;
     char text[32];
-    const auto end =
-        std::to_chars(text, text + sizeof text, value == 0 ? 0.0f : value, std::chars_format::fixed, std::abs(value) < 1e6f ? 3 : 0).ptr;
+    const auto end = std::to_chars(text, text + sizeof text, rounded == 0 ? 0.0f : rounded, std::chars_format::fixed, large ? 0 : 3).ptr;
     return {text, end};
 }
 
