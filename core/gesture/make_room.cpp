@@ -149,7 +149,7 @@ GestureKind makeRoomKind() {
         .hard(0, 10000)
         .length("gap", &MakeRoom::gap, 0, {0, 1}, "Left between two of them")
         .hard(0, 1e4)
-        .whole("rounds", &MakeRoom::rounds, 20, {4, 100}, "More rounds leave fewer overlaps and take longer")
+        .whole("rounds", &MakeRoom::rounds, 16, {4, 100}, "More rounds leave fewer overlaps and take longer")
         .hard(1, 1000)
         .toggle("flat", &MakeRoom::flat, false, "Moves them in the swarm's floor plane only");
     return gathering(makes(d, apply), gather);
