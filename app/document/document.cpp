@@ -113,7 +113,7 @@ void Document::setSolo(ObjectId railEntry) {
 void Document::vary(const Address& number) {
     const auto& tracks = std::get<Numbers>(valueOf(scene(), number));
     const double now = valueAt(tracks[static_cast<std::size_t>(std::max(number.component, 0))], frame_);
-    session_.vary({number, standardVariations(parameterAt(scene(), number), now)});
+    session_.vary({number, toText(scene(), number), standardVariations(parameterAt(scene(), number), now)});
 }
 
 void Document::startPick(std::vector<ObjectType> allowed, const Picked& picked) {

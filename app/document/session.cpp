@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "core/base/error.h"
+
 using namespace gswarm;
 
 bool Session::Instances::contains(std::uint64_t id) const { return std::binary_search(ids.begin(), ids.end(), id); }
@@ -91,13 +93,26 @@ void Session::rejoin(const Scene& scene) {
     emit viewChanged();
 }
 
+namespace {
+
+/// Another kind in the same slot has other parameters under the same places.
+bool stillMeans(const Scene& scene, const Session::Variations& variations) {
+    try {
+        return scene.find(variations.number.object) && parseAddress(scene, variations.text) == variations.number;
+    } catch (const Error&) {
+        return false;
+    }
+}
+
+}  // namespace
+
 void Session::forgetWhatIsGone(const Scene& scene) {
     std::erase_if(pinned_, [&](ObjectId zone) { return !scene.find(zone); });
     if (instances_.swarm && !scene.find(instances_.swarm)) {
         tally(std::nullopt);
         chooseInstances({}, {});
     }
-    if (variations_ && !scene.find(variations_->number.object)) stopVarying();
+    if (variations_ && !stillMeans(scene, *variations_)) stopVarying();
 }
 
 void Session::reset() {

@@ -58,6 +58,7 @@ class Session : public QObject {
     // ---- nine values of one number side by side
     struct Variations {
         gswarm::Address number;
+        std::string text;  ///< of the address, which tells whether it still means the same
         gswarm::VariationRange range;
     };
     const std::optional<Variations>& variations() const { return variations_; }

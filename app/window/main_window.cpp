@@ -4,6 +4,7 @@
 #include <numeric>
 #include <QApplication>
 #include <QCloseEvent>
+#include <QComboBox>
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -439,7 +440,8 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
     if (event->type() != QEvent::KeyPress && event->type() != QEvent::KeyRelease) return QMainWindow::eventFilter(watched, event);
     auto* key = static_cast<QKeyEvent*>(event);
     const auto* focus = QApplication::focusWidget();
-    const bool writing = qobject_cast<const QLineEdit*>(focus) || qobject_cast<const QPlainTextEdit*>(focus);
+    const bool writing =
+        qobject_cast<const QLineEdit*>(focus) || qobject_cast<const QPlainTextEdit*>(focus) || qobject_cast<const QComboBox*>(focus);
     if (key->key() != Qt::Key_C || key->modifiers() != Qt::NoModifier || writing) return QMainWindow::eventFilter(watched, event);
     Session& session = document_.session();
     if (!session.hasKept()) {

@@ -37,7 +37,8 @@ std::shared_ptr<const Result> result(Hand& hand) { return hand.window().evaluati
 const CardState& state(Hand& hand, const QString& card) { return static_cast<RailCard*>(hand.card(card))->state(); }
 
 double numberOf(Hand& hand, ObjectId object, const char* parameter, int component = 0) {
-    return valueAt(std::get<Numbers>(valueOf(hand.scene(), addressOf(hand.scene(), object, parameter)))[static_cast<std::size_t>(component)], 0);
+    return valueAt(
+        std::get<Numbers>(valueOf(hand.scene(), addressOf(hand.scene(), object, parameter)))[static_cast<std::size_t>(component)], 0);
 }
 
 LedgerPanel* openLedger(Hand& hand) {
@@ -355,6 +356,12 @@ TEST(Heart, NineValuesAreTriedAndUndoBringsThemBack) {
     EXPECT_TRUE(session.variations());
     hand.click("leaveVariations");
     EXPECT_FALSE(session.variations());
+    // Another pattern has no such number: the nine pictures end.
+    hand.key(Qt::Key_V, Qt::ControlModifier | Qt::ShiftModifier);
+    EXPECT_TRUE(session.variations());
+    hand.choose("kind-pattern", "Steady");
+    EXPECT_FALSE(session.variations());
+    EXPECT_EQ(result(hand)->visible, 100);
 }
 
 TEST(Heart, ARehearsalSaysSoAndNamesWhatNeedsTheWhole) {
