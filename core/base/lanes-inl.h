@@ -118,13 +118,6 @@ HWY_INLINE F exp2(F x) {
     return hn::Mul(p, hn::BitCast(Floats(), bits));
 }
 
-/// Linear light to sRGB encoding (IEC 61966-2-1) for x in 0 … 1.
-HWY_INLINE F encodeSrgb(F x) {
-    const F safe = hn::Max(x, number(1e-6f));
-    const F curve = hn::Sub(hn::Mul(number(1.055f), exp2(hn::Mul(log2(safe), number(1.0f / 2.4f)))), number(0.055f));
-    return hn::IfThenElse(hn::Le(x, number(0.0031308f)), hn::Mul(x, number(12.92f)), curve);
-}
-
 /// sRGB encoding to linear light, extended to negative values by symmetry.
 HWY_INLINE F decodeSrgb(F x) {
     const F size = hn::Abs(x);
