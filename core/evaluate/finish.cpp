@@ -83,6 +83,9 @@ void finishLanes(const Block& block, const StockNumbers& stock, float* matrix, s
     std::size_t notFinite = 0, seen = 0;
     const bool pastCache = block.total > 65536;
     alignas(64) float matrices[12 * 16];
+    // Written at the end of the block, so that they don't wait behind what goes past the cache.
+    alignas(64) WordColumn colours;
+    alignas(64) std::uint16_t variants[blockSize];
     for (int i = 0; i < block.count; i += lanes()) {
         const int here = std::min(lanes(), block.count - i);
         const F size = read(stock.size, i);
@@ -108,7 +111,7 @@ void finishLanes(const Block& block, const StockNumbers& stock, float* matrix, s
         packed = hn::Or(packed, hn::ShiftLeft<16>(toByte(encodeForByte(clamp01(load(block.colour.z + i))))));
         packed = hn::Or(packed, hn::ShiftLeft<8>(toByte(encodeForByte(clamp01(load(block.colour.y + i))))));
         packed = hn::Or(packed, toByte(encodeForByte(clamp01(load(block.colour.x + i)))));
-        hn::BlendedStore(packed, hn::FirstN(Words(), static_cast<std::size_t>(here)), Words(), colour + i);
+        store(packed, colours + i);
 
         const auto inside = hn::FirstN(Floats(), static_cast<std::size_t>(here));
         const F sum = Add(Add(Add(px, py), Add(pz, m00)), Add(Add(m11, m22), Add(m01, m12)));
@@ -116,8 +119,7 @@ void finishLanes(const Block& block, const StockNumbers& stock, float* matrix, s
         const auto shown = hn::And(hn::And(inside, finite), hn::Gt(Mul(Mul(sx, sy), Mul(sz, load(block.shown + i))), zero));
         store(hn::IfThenElseZero(shown, one), visible + i);
         const W kept = hn::IfThenElse(hn::RebindMask(Words(), shown), hn::PromoteTo(Words(), hn::LoadU(Halves(), block.variant + i)), none);
-        hn::BlendedStore(hn::DemoteTo(Halves(), hn::BitCast(Wholes(), kept)), hn::FirstN(Halves(), static_cast<std::size_t>(here)),
-                         Halves(), variant + i);
+        hn::StoreU(hn::DemoteTo(Halves(), hn::BitCast(Wholes(), kept)), Halves(), variants + i);
         seen += hn::CountTrue(Floats(), shown);
         notFinite += hn::CountTrue(Floats(), hn::And(inside, hn::Not(finite)));
         const auto grow = [&](F& low, F& high, F p) {
@@ -128,6 +130,8 @@ void finishLanes(const Block& block, const StockNumbers& stock, float* matrix, s
         grow(lowY, highY, py);
         grow(lowZ, highZ, pz);
     }
+    std::memcpy(colour, colours, static_cast<std::size_t>(block.count) * sizeof *colour);
+    std::memcpy(variant, variants, static_cast<std::size_t>(block.count) * sizeof *variant);
     hwy::FlushStream();
     const auto least = [](F v) { return hn::GetLane(hn::MinOfLanes(Floats(), v)); };
     const auto most = [](F v) { return hn::GetLane(hn::MaxOfLanes(Floats(), v)); };
