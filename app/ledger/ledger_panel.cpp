@@ -17,8 +17,6 @@
 #include "app/ledger/ledger_model.h"
 #include "app/settings/formula_editor.h"
 #include "app/theme/theme.h"
-#include "core/formula/bind.h"
-#include "core/formula/parse.h"
 
 using namespace gswarm;
 
@@ -42,17 +40,7 @@ LedgerPanel::LedgerPanel(Document& document, Evaluation& evaluation, QWidget* pa
     auto* label = new QLabel("Only where", this);
     label->setStyleSheet("color: #a3967f;");
     head->addWidget(label, 0, Qt::AlignTop);
-    filter_ = new FormulaEditor(
-        [this] {
-            std::vector<FormulaEditor::Offer> offers;
-            for (const FormulaName& name : formulaNames()) offers.push_back({name.name, QString::fromUtf8(name.summary)});
-            for (const FormulaFunction& function : formulaFunctions())
-                offers.push_back({function.shown, QString::fromUtf8(function.summary)});
-            for (const std::string& name : reachableNames(document_.scene()))
-                offers.push_back({QString::fromStdString(name), "A number of the scene"});
-            return offers;
-        },
-        this);
+    filter_ = new FormulaEditor([this] { return FormulaEditor::offersFor(document_.scene()); }, this);
     filter_->setObjectName("ledgerFilter");
     filter_->setToolTip(
         "A condition such as py > 1 && rnd(1) < 0.5. x y z is the home, px py pz the place now in the swarm's own metres, sx sy sz the "
@@ -97,7 +85,7 @@ LedgerPanel::LedgerPanel(Document& document, Evaluation& evaluation, QWidget* pa
     column->addWidget(table_, 1);
     connect(table_->horizontalHeader(), &QHeaderView::sectionClicked, this, &LedgerPanel::sortBy);
     connect(filter_, &FormulaEditor::typed, this, [this](const QString& text) {
-        query_.filter = text.trimmed().toStdString();
+        query_.filter = text.trimmed().isEmpty() ? std::string() : text.toStdString();
         if (query_.filter.empty()) filter_->clearError();
         ask();
     });
@@ -125,10 +113,7 @@ void LedgerPanel::take(const std::shared_ptr<const Ledger>& ledger) {
     tellCount();
 }
 
-void LedgerPanel::refuse(const QString& sentence, int place) {
-    const QByteArray bytes = QByteArray::fromStdString(query_.filter);
-    filter_->showError(sentence, place < 0 ? -1 : static_cast<int>(QString::fromUtf8(bytes.left(place)).size()));
-}
+void LedgerPanel::refuse(const QString& sentence, int place) { filter_->showError(sentence, place); }
 
 void LedgerPanel::tellCount() {
     const Ledger* ledger = model_->ledger();

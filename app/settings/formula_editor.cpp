@@ -11,6 +11,8 @@
 #include <QVBoxLayout>
 
 #include "app/theme/theme.h"
+#include "core/formula/bind.h"
+#include "core/formula/operation.h"
 
 namespace {
 
@@ -69,7 +71,18 @@ void FormulaEditor::fitHeight() {
     editor_->setFixedHeight(lines * editor_->fontMetrics().lineSpacing() + 12);
 }
 
-void FormulaEditor::showError(const QString& sentence, int place) {
+std::vector<FormulaEditor::Offer> FormulaEditor::offersFor(const gswarm::Scene& scene) {
+    std::vector<Offer> offers;
+    for (const gswarm::FormulaName& name : gswarm::formulaNames()) offers.push_back({name.name, QString::fromUtf8(name.summary)});
+    for (const gswarm::FormulaFunction& function : gswarm::formulaFunctions())
+        offers.push_back({function.shown, QString::fromUtf8(function.summary)});
+    offers.push_back({"pi", "3.14159…"});
+    for (const std::string& name : gswarm::reachableNames(scene)) offers.push_back({QString::fromStdString(name), "A number of the scene"});
+    return offers;
+}
+
+void FormulaEditor::showError(const QString& sentence, int byte) {
+    const int place = byte < 0 ? -1 : static_cast<int>(QString::fromUtf8(text().toUtf8().left(byte)).size());
     error_->setText(sentence);
     error_->show();
     QTextEdit::ExtraSelection mark;

@@ -7,6 +7,9 @@
 class QCompleter;
 class QLabel;
 class QStandardItemModel;
+namespace gswarm {
+struct Scene;
+}
 
 /// A formula being written: what can be named is offered while typing, and a place that can't be understood is
 /// underlined with a sentence beneath.
@@ -18,14 +21,16 @@ class FormulaEditor : public QWidget {
         QString name;     ///< what is written
         QString summary;  ///< what it means, shown beside it
     };
+    /// All that a formula may name: short names, functions, and numbers of the scene.
+    static std::vector<Offer> offersFor(const gswarm::Scene& scene);
     /// `offers` is asked when typing begins.
     FormulaEditor(std::function<std::vector<Offer>()> offers, QWidget* parent);
 
     /// Shows a text unless the hand is in it.
     void show(const QString& text);
     QString text() const;
-    /// `place` is a character of the text; −1 for the whole.
-    void showError(const QString& sentence, int place);
+    /// `byte` of the text as UTF-8, as the core tells places; −1 for the whole.
+    void showError(const QString& sentence, int byte);
     void clearError();
 
   signals:

@@ -163,16 +163,7 @@ void ParameterRow::showNumberMenu(const Address& number, const QPoint& at) {
 }
 
 void ParameterRow::addFormula() {
-    const auto offers = [this] {
-        std::vector<FormulaEditor::Offer> all;
-        for (const FormulaName& name : formulaNames()) all.push_back({name.name, QString::fromUtf8(name.summary)});
-        for (const FormulaFunction& function : formulaFunctions()) all.push_back({function.shown, QString::fromUtf8(function.summary)});
-        all.push_back({"pi", "3.14159…"});
-        for (const std::string& name : reachableNames(document_.scene()))
-            all.push_back({QString::fromStdString(name), "A number of the scene"});
-        return all;
-    };
-    auto* field = new FormulaEditor(offers, fields_);
+    auto* field = new FormulaEditor([this] { return FormulaEditor::offersFor(document_.scene()); }, fields_);
     field->setToolTip(QString::fromStdString(parameter().summary));
     fields_->layout()->addWidget(field);
     refreshers_.push_back(
@@ -185,7 +176,7 @@ void ParameterRow::addFormula() {
             document_.setValue(address_, formula);
         } catch (const FormulaError& error) {
             // Until it can be understood, the last one that could goes on.
-            field->showError(error.what(), static_cast<int>(QString::fromUtf8(bytes.left(static_cast<int>(error.place))).size()));
+            field->showError(error.what(), static_cast<int>(error.place));
         }
     });
     connect(field, &FormulaEditor::finished, this, [this] { document_.seal(); });
