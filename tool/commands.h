@@ -28,6 +28,7 @@ ObjectId swarmNamed(const Scene& scene, const std::string& name);
 void addInfo(CLI::App& app);
 void addEvaluate(CLI::App& app);
 void addTally(CLI::App& app);
+void addLoopCheck(CLI::App& app);
 void addKinds(CLI::App& app);
 void addValidate(CLI::App& app);
 void addExport(CLI::App& app);

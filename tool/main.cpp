@@ -12,7 +12,7 @@ int main(int argc, char** argv) {
     app.require_subcommand(1);
     app.set_version_flag("--version", "gswarm 0.1.0");
     using namespace gswarm::tool;
-    for (const auto add : {addInfo, addEvaluate, addTally, addKinds, addValidate, addExport, addRender, addBench}) add(app);
+    for (const auto add : {addInfo, addEvaluate, addTally, addLoopCheck, addKinds, addValidate, addExport, addRender, addBench}) add(app);
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {

@@ -6,6 +6,7 @@
 #include "core/exchange/export.h"
 #include "core/scene/project_file.h"
 #include "core/scene/references.h"
+#include "core/scene/resolve.h"
 #include "core/time/track.h"
 
 using namespace gswarm;
@@ -112,7 +113,7 @@ void Document::setSolo(ObjectId railEntry) {
 
 void Document::vary(const Address& number) {
     const auto& tracks = std::get<Numbers>(valueOf(scene(), number));
-    const double now = valueAt(tracks[static_cast<std::size_t>(std::max(number.component, 0))], frame_);
+    const double now = valueAt(scene(), tracks[static_cast<std::size_t>(std::max(number.component, 0))], frame_);
     session_.vary({number, toText(scene(), number), standardVariations(parameterAt(scene(), number), now)});
 }
 

@@ -5,6 +5,8 @@
 #include <glm/gtc/constants.hpp>
 
 #include "core/evaluate/backdrops.h"
+#include "core/evaluate/placing.h"
+#include "core/scene/resolve.h"
 #include "core/shape/shape_kind.h"
 #include "core/time/track.h"
 
@@ -61,9 +63,9 @@ Edit movePoint(const Scene& scene, const Drag& drag, const glm::dvec3& place) {
 }  // namespace
 
 WorldPose poseOf(const Scene& scene, ObjectId id, double frame) {
-    if (id.type() == ObjectType::swarm) return swarmPoseAt(scene, id, frame);
+    if (id.type() == ObjectType::swarm) return poseAt(scene, id, frame);
     if (id.type() == ObjectType::zone) {
-        const ZoneState state = zoneStateAt(scene.at(id), frame);
+        const ZoneState state = zoneStateAt(scene, scene.at(id), frame);
         return {state.position, state.rotation, 1};
     }
     return shapePoseAt(scene, id, frame);
@@ -84,7 +86,7 @@ std::vector<Handle> handlesOf(const Scene& scene, ObjectId id, double frame, Mod
         return handles;
     }
     if (mode == Mode::size) {
-        if (id.type() == ObjectType::zone) return sizeHandles(kindOf(scene, id), zoneStateAt(scene.at(id), frame));
+        if (id.type() == ObjectType::zone) return sizeHandles(kindOf(scene, id), zoneStateAt(scene, scene.at(id), frame));
         return {{"scale", pose.position + axis(0) * reach, axis(0), "scale", -1, pose.scale / reach}};
     }
     for (int a = 0; a < 3; ++a) {
@@ -104,7 +106,7 @@ Drag begin(const Scene& scene, ObjectId object, const Handle& handle, QPointF fr
         const auto& p = (*points)[static_cast<std::size_t>(handle.component)];
         drag.numbers.assign(p.begin(), p.end());
     } else {
-        for (const Track& t : std::get<Numbers>(value)) drag.numbers.push_back(valueAt(t, frame));
+        for (const Track& t : std::get<Numbers>(value)) drag.numbers.push_back(valueAt(scene, t, frame));
     }
     return drag;
 }
@@ -142,7 +144,7 @@ Edit edited(const Scene& scene, const Drag& drag, QPointF to, double frame, cons
 std::vector<std::vector<glm::vec3>> contours(const Scene& scene, ObjectId zone, double frame, bool core) {
     const ZoneKind& kind = kindOf(scene, zone);
     if (!kind.outline) return {};
-    const ZoneState state = zoneStateAt(scene.at(zone), frame);
+    const ZoneState state = zoneStateAt(scene, scene.at(zone), frame);
     ZoneLines lines = kind.outline(typed(state), core);
     for (auto& line : lines)
         for (glm::vec3& p : line) p = state.position + state.rotation * p;
@@ -153,7 +155,7 @@ std::vector<glm::vec3> path(const Scene& scene, ObjectId zone, int first, int la
     const auto& numbers = std::get<Numbers>(scene.at(zone).part("place")["position"]);
     std::vector<glm::vec3> places;
     if (std::none_of(numbers.begin(), numbers.end(), [](const Track& t) { return t.keyed(); })) return places;
-    for (int f = first; f <= std::min(last, first + 2000); ++f) places.push_back(zoneStateAt(scene.at(zone), f).position);
+    for (int f = first; f <= std::min(last, first + 2000); ++f) places.push_back(zoneStateAt(scene, scene.at(zone), f).position);
     return places;
 }
 

@@ -14,6 +14,7 @@
 #include "app/theme/theme.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/scene/rail_edits.h"
+#include "core/scene/resolve.h"
 
 using namespace gswarm;
 
@@ -238,11 +239,11 @@ CardState Rail::gestureState(std::size_t i) const {
     state.icon = iconOf(gesture);
     state.name = QString::fromStdString(gesture.name);
     state.hasSwitch = true;
-    state.on = switchOf(entry, "on");
+    state.on = switchAt(document_.scene(), entry, "on", document_.frame());
     state.solo = document_.solo() == entries_[i];
     state.chosen = document_.chosen() == gesture.id;
     state.swarms = usersOf(scene, gesture.id);
-    state.strength = numberAt(gesture.part("change"), "strength", document_.frame()) / 100;
+    state.strength = numberAt(document_.scene(), gesture.part("change"), "strength", document_.frame()) / 100;
     state.count = state.on ? "…" : "off";
     if (result && i < result->cards.size() && result->cards[i].entry == entries_[i]) addCensus(*result, i, state);
     if (state.swarms > 1) state.tip += QString("\nShared by %1 swarms: edited in one, changed in all").arg(state.swarms);

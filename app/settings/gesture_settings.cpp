@@ -13,6 +13,7 @@
 #include "app/theme/theme.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/scene/rail_edits.h"
+#include "core/scene/resolve.h"
 
 using namespace gswarm;
 
@@ -39,7 +40,8 @@ QString Settings::whereSummary(const Object& gesture) const {
 QString Settings::whenSummary(const Object& gesture) const {
     const Part& when = gesture.part("when");
     const bool keyed = std::get<Numbers>(gesture.part("change")["strength"])[0].keyed();
-    const QString strength = keyed ? "keyed" : QString("%1 %").arg(numberAt(gesture.part("change"), "strength", document_.frame()));
+    const QString strength =
+        keyed ? "keyed" : QString("%1 %").arg(numberAt(document_.scene(), gesture.part("change"), "strength", document_.frame()));
     return choiceOf(when, "by") == "none" ? strength + ", all at once" : strength + ", staggered";
 }
 
@@ -211,7 +213,7 @@ void Settings::addTiming(Section* section, const Object& gesture) {
     section->body()->addWidget(label);
     const Track& strength = std::get<Numbers>(gesture.part("change")["strength"])[0];
     const Moment moment = momentAt(document_.scene(), 0);
-    const double over = choiceOf(gesture.part("when"), "by") == "none" ? 0 : numberAt(gesture.part("when"), "over", 0);
+    const double over = choiceOf(gesture.part("when"), "by") == "none" ? 0 : numberAt(document_.scene(), gesture.part("when"), "over", 0);
     if (!strength.keyed()) {
         label->setText("The strength is the same at every frame. Press K in it to key it.");
         return;

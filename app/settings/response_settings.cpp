@@ -14,13 +14,14 @@
 #include "app/theme/theme.h"
 #include "core/gesture/response.h"
 #include "core/pattern/pattern_kind.h"
+#include "core/scene/resolve.h"
 
 using namespace gswarm;
 
 namespace {
 
 Response responseOf(const Part& part, double frame) {
-    Response response = resolve(part, frame).as<Response>();
+    Response response = resolve(scene, part, frame).as<Response>();
     response.table = tableOf(response.points);
     return response;
 }

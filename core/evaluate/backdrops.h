@@ -22,7 +22,4 @@ struct Backdrop {
 /// is; and those that nothing uses, at the middle of the world, with the first swarm of all.
 std::vector<Backdrop> backdropsOf(const Scene& scene, ObjectId swarm, double frame, const Shapes& shapes);
 
-/// Where a shape lies: with the first swarm that uses it, else where a zone has it, else at the middle of the world.
-WorldPose shapePoseAt(const Scene& scene, ObjectId shape, double frame);
-
 }  // namespace gswarm

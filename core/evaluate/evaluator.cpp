@@ -95,8 +95,11 @@ std::shared_ptr<const Result> Evaluator::run(const Plan& plan, Progress& progres
     std::vector<CardCount> counts(static_cast<std::size_t>(plan.blocks()) * cards);
     std::vector<BlockCount> blocks(static_cast<std::size_t>(plan.blocks()));
 
+    const std::uint64_t key = plan.memory.key;
+    const auto state = key && !store_.checkpoints().has(key) ? emptyState(plan) : nullptr;
     const auto work = [&](const tbb::blocked_range<int>& range) {
         FlowSpace& space = *arena_->spaces.local();
+        space.remember = state.get();
         for (int b = range.begin(); b != range.end(); ++b) {
             if (progress.cancelled()) return;
             runBlock(plan, b, space, nullptr, samples.data());
@@ -106,6 +109,7 @@ std::shared_ptr<const Result> Evaluator::run(const Plan& plan, Progress& progres
     };
     arena_->arena.execute([&] { tbb::parallel_for(tbb::blocked_range<int>(0, plan.blocks()), work); });
     progress.check();
+    if (state) store_.checkpoints().keep(key, state);
 
     for (std::size_t b = 0; b < blocks.size(); ++b) {
         result->visible += blocks[b].visible;
@@ -151,6 +155,7 @@ void Evaluator::forBlocks(const Plan& plan, Progress& progress, const AfterCard*
         tbb::parallel_for(0, plan.blocks(), [&](int b) {
             if (progress.cancelled()) return;
             FlowSpace& space = *arena_->spaces.local();
+            space.remember = nullptr;
             runBlock(plan, b, space, afterCard);
             take(space.block);
         });

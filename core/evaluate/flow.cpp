@@ -1,6 +1,7 @@
 #include "core/evaluate/flow.h"
 
 #include <algorithm>
+#include <cmath>
 #include <cstring>
 
 #include "core/evaluate/zone_lanes.h"
@@ -66,6 +67,18 @@ void sample(const Block& block, int count, const float* column, std::vector<floa
     const int stride = stripStride(count);
     for (int n = (block.first + stride - 1) / stride * stride; n < block.first + block.count; n += stride)
         to[static_cast<std::size_t>(n / stride)] = column[n - block.first];
+}
+
+/// Where a number of the card is none, the card does not act. Returns how many those are.
+int dropUnnumbered(float* numbers, float instead, int count, float* where) {
+    int dropped = 0;
+    for (int i = 0; i < count; ++i) {
+        if (std::abs(numbers[i]) < 1e30f) continue;
+        numbers[i] = instead;
+        where[i] = 0;
+        ++dropped;
+    }
+    return dropped;
 }
 
 /// One card at work on one block.
@@ -154,7 +167,8 @@ struct CardRun {
     }
 
     /// The numbers that kernels read: constants, or a column where they are keyed and instances have times of their own.
-    std::array<LaneNumber, mostGestureNumbers> numbers() {
+    /// An instance for which one of them is no number keeps what it had: its weight becomes 0, and it is counted.
+    std::array<LaneNumber, mostGestureNumbers> numbers(int& notFinite) {
         std::array<LaneNumber, mostGestureNumbers> out{};
         Block& b = block();
         const int padded = paddedCount(b);
@@ -162,8 +176,9 @@ struct CardRun {
         for (int n = 0; n < card.numberCount; ++n) {
             const auto at = static_cast<std::size_t>(n);
             out[at].value = card.numbers[at];
-            if (card.lanes[at].pieces.empty()) continue;
-            readPieces(card.lanes[at], plan.moment.frame, b.offset, padded, b.scratch[at]);
+            if (card.lanes[at].same()) continue;
+            if (readLane(card.lanes[at], b, plan.moment, offset, b.scratch[at]))
+                notFinite += dropUnnumbered(b.scratch[at], card.numbers[at], b.count, b.where);
             out[at].column = b.scratch[at];
             colourLanes = colourLanes || (card.colourAt >= 0 && n >= card.colourAt && n < card.colourAt + 3);
         }
@@ -195,6 +210,64 @@ struct CardRun {
         return true;
     }
 
+    /// The card's columns of what was and what will be remembered, from the block's first instance on; and the next to use.
+    std::array<const float*, mostRemembered> from{};
+    std::array<float*, mostRemembered> to{};
+    int next = 0;
+    bool knows = false, keeps = false;
+
+    void openMemory() {
+        if (card.remembered == 0) return;
+        const auto columns = [&](const MemoryState* state) -> const std::vector<MemoryState::Column>* {
+            const auto at = static_cast<std::size_t>(number);
+            const bool fits = state && at < state->cards.size() && state->count == plan.count &&
+                              static_cast<int>(state->cards[at].size()) == card.remembered;
+            return fits ? &state->cards[at] : nullptr;
+        };
+        const auto* before = card.settles ? nullptr : columns(plan.memory.from.get());
+        const auto* after = columns(space.remember);
+        knows = before;
+        keeps = after;
+        for (std::size_t c = 0; c < static_cast<std::size_t>(card.remembered); ++c) {
+            if (before) from[c] = (*before)[c].data() + block().first;
+            if (after) to[c] = const_cast<float*>((*after)[c].data()) + block().first;
+        }
+    }
+    const float* const* knownColumns() const { return knows ? from.data() + next : nullptr; }
+    float* const* keptColumns() const { return keeps ? to.data() + next : nullptr; }
+
+    /// The weight lingers or is held, and what drives it lags behind or swings. Returns the weight for what goes toward
+    /// something by a signed pattern.
+    const float* followThrough(int components, bool isSigned, bool elsewhere) {
+        Block& b = block();
+        const int padded = paddedCount(b);
+        if (card.follow.weight != WeightMemory::none) {
+            const WeightStep step = weightStep(card.follow, plan.memory.frames);
+            for (float* column : {b.weight, elsewhere ? b.where : nullptr}) {
+                if (!column) continue;
+                stepWeights(step, knownColumns(), padded, column, keptColumns());
+                next += 2;
+            }
+            weighDriven(components, b);
+        }
+        if (card.follow.driven == DrivenMemory::none) return b.weight;
+        const bool spring = card.follow.driven == DrivenMemory::spring;
+        const OscillatorStep step = spring ? springStep(card.follow.frequency, card.follow.damping, plan.memory.frames, plan.moment.rate)
+                                           : lagStep(card.follow.lag, plan.memory.frames);
+        const auto follow = [&](float* column) {
+            stepDriven(step, spring, knownColumns(), padded, column, keptColumns());
+            next += card.follow.drivenColumns();
+        };
+        float* const driven[] = {b.driven.x, b.driven.y, b.driven.z};
+        float* const full[] = {b.full.x, b.full.y, b.full.z};
+        for (int c = 0; c < components; ++c) follow(driven[c]);
+        for (int c = 0; elsewhere && c < components; ++c) follow(full[c]);
+        if (!isSigned) return b.weight;
+        std::copy_n(b.weight, padded, b.zone);
+        follow(b.zone);
+        return b.zone;
+    }
+
     void run() {
         Block& b = block();
         CardCount& count = space.counts[static_cast<std::size_t>(number)];
@@ -208,11 +281,14 @@ struct CardRun {
         float* const columns[] = {b.pattern.x, b.pattern.y, b.pattern.z};
         for (int c = 0; c < components; ++c) count.clippedShaped += respond(card.shaped, isSigned, b.count, columns[c]);
         if (card.mayFail) count.notFinite = dropNotFinite(components, b);
-        const auto lanes = numbers();
+        const auto lanes = numbers(count.notFinite);
         const bool elsewhere = card.kind().actsElsewhere && card.kind().actsElsewhere(card.change.data.get());
         driveBlock(lanes[0], components, elsewhere, b);
+        openMemory();
+        const float* towards = card.remembered ? followThrough(components, isSigned, elsewhere) : b.weight;
         // Without zones every instance has the same weight.
-        const bool same = card.weave.empty() && !card.mayFail && !lanes[0].column;
+        const bool same =
+            card.weave.empty() && !card.mayFail && !lanes[0].column && count.notFinite == 0 && card.follow.weight == WeightMemory::none;
         const WeightCount weights =
             same ? WeightCount{b.weight[0] != 0 ? b.count : 0, b.weight[0], b.weight[0]} : countWeights(b.weight, b.count);
         count.touched = elsewhere && (lanes[0].column || lanes[0].value != 0) ? b.count : weights.touched;
@@ -220,8 +296,8 @@ struct CardRun {
         count.most = weights.most;
         const bool travels = card.before && readTravel();
         card.kind().apply({card.change.data.get(), lanes.data(), isSigned, components, plan.pose, plan.moment, offset, number,
-                           static_cast<int>(plan.cards.size() + 31) / 32, b.first, card.whole.get(), travels ? &space.before : &b.position,
-                           travels ? &space.after : &b.position},
+                           static_cast<int>(plan.cards.size() + 31) / 32, b.first, card.whole.get(), towards, plan.memory.frames,
+                           knownColumns(), keptColumns(), travels ? &space.before : &b.position, travels ? &space.after : &b.position},
                           b, space.effect);
         if (samples) sample(b, plan.count, b.weight, samples->strip);
     }

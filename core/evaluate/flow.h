@@ -8,6 +8,9 @@
 
 namespace gswarm {
 
+/// Most columns that one card remembers of every instance.
+inline constexpr int mostRemembered = 40;
+
 /// What one card did to the instances of one block; the census folds these in block order.
 struct CardCount {
     int touched = 0;            ///< weight is not 0
@@ -31,6 +34,7 @@ struct FlowSpace {
     Columns3 before, after;
     std::unique_ptr<FlowSpace> aside;  ///< for the rail a moment away, made when travel is first read
     EffectColumns effect;
+    MemoryState* remember = nullptr;  ///< where the cards write what they remember; null where nobody asks
     std::array<CardCount, mostCards> counts;
 };
 

@@ -23,10 +23,10 @@ namespace {
 /// Weights of a zone at places of a swarm, a few at a time in the zone's own lanes.
 class ZoneWeights {
   public:
-    ZoneWeights(const Object& zone, const WorldPose& pose, const RailSource& source)
+    ZoneWeights(const Scene& scene, const Object& zone, const WorldPose& pose, const RailSource& source)
         : kind_(static_cast<const ZoneKind*>(zone.part("form").kind)),
-          part_(resolve(zone.part("form"), source.moment.frame)),
-          state_(zoneStateAt(zone, source.moment.frame)),
+          part_(resolve(scene, zone.part("form"), source.moment.frame)),
+          state_(zoneStateAt(scene, zone, source.moment.frame)),
           moment_(source.moment),
           pose_(pose),
           space_(std::make_unique<Space>()) {
@@ -125,19 +125,19 @@ struct Making {
     const PlanOptions& options;
     Store& store;
     Progress& progress;
-    WorldPose pose = swarmPoseAt(scene, swarm, frame);
+    WorldPose pose = poseAt(scene, swarm, frame);
     Shapes shapes{scene, frame, options.projectFolder, store, progress};
-    Shapes restShapes{scene, numberAt(scene.piece().part("settings"), "firstFrame", 0), options.projectFolder, store, progress};
-    ResolvedPart rule = resolve(formation.part("formation"), frame);
-    ResolvedPart standingPart = resolve(formation.part("standing"), frame);
-    ResolvedPart orderPart = resolve(formation.part("order"), frame);
+    Shapes restShapes{scene, numberAt(scene, scene.piece().part("settings"), "firstFrame", 0), options.projectFolder, store, progress};
+    ResolvedPart rule = resolve(scene, formation.part("formation"), frame);
+    ResolvedPart standingPart = resolve(scene, formation.part("standing"), frame);
+    ResolvedPart orderPart = resolve(scene, formation.part("order"), frame);
 
     const FormationKind& kind() const { return static_cast<const FormationKind&>(*rule.kind); }
     const Standing& standing() const { return standingPart.as<Standing>(); }
     const Order& order() const { return orderPart.as<Order>(); }
     const Object* densityZone() const {
         const Object* zone = scene.find(standing().density);
-        return zone && switchOf(zone->part("place"), "on") ? zone : nullptr;
+        return zone && switchAt(scene, zone->part("place"), "on", frame) ? zone : nullptr;
     }
 
     FormationSource source() {
@@ -153,7 +153,8 @@ struct Making {
             return store.get<SurfacePoints>(key, made, [](const SurfacePoints& p) { return p.size() * sizeof(SurfacePoint); });
         };
         if (const Object* zone = densityZone()) {
-            const auto weights = std::make_shared<ZoneWeights>(*zone, pose, railSourceOf(scene, swarm, frame, options, store, progress));
+            const auto weights =
+                std::make_shared<ZoneWeights>(scene, *zone, pose, railSourceOf(scene, swarm, frame, options, store, progress));
             source.density = [weights](std::span<const glm::vec3> places, float* out) { (*weights)(places, out); };
         }
         source.progress = &progress;
@@ -178,9 +179,9 @@ struct Making {
     }
     void addDensity(ContentHash& hash) const {
         if (const Object* zone = densityZone()) {
-            hash.add(hashOf(zoneStateAt(*zone, frame), zone->part("form").kind->id));
+            hash.add(hashOf(zoneStateAt(scene, *zone, frame), zone->part("form").kind->id));
             const RailSource source = railSourceOf(scene, swarm, frame, options, store, progress);
-            const ResolvedPart form = resolve(zone->part("form"), frame);
+            const ResolvedPart form = resolve(scene, zone->part("form"), frame);
             const auto& zoneKind = static_cast<const ZoneKind&>(*form.kind);
             if (zoneKind.prepare) zoneKind.prepare(form.data.get(), source);
             hash.add(form.hash);
@@ -395,12 +396,6 @@ Homes listOf(const HomePlan& plan, Progress& progress) {
         append(homes, *columns, range.count);
     }
     return homes;
-}
-
-WorldPose swarmPoseAt(const Scene& scene, ObjectId swarm, double frame) {
-    const auto resolved = resolve(scene.at(swarm).part("place"), frame);
-    const auto& place = resolved.as<SwarmPlace>();
-    return {place.position, rotationFromTurns(place.rotation), place.scale};
 }
 
 std::string grouped(double n) {

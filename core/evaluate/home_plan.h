@@ -43,9 +43,6 @@ struct HomePlan {
     }
 };
 
-/// A swarm's pose, for zones and other swarms.
-WorldPose swarmPoseAt(const Scene& scene, ObjectId swarm, double frame);
-
 /// The homes of a formation with standing and order applied. Throws Error if there would be more than may be.
 HomePlan prepareHomes(const Scene& scene, ObjectId swarm, const Object& formation, double frame, const PlanOptions& options, Store& store,
                       Progress& progress);

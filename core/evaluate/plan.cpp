@@ -1,6 +1,12 @@
 #include "core/evaluate/plan.h"
 
+#include <tbb/enumerable_thread_specific.h>
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
 #include <cmath>
+#include <glm/geometric.hpp>
+#include <limits>
 
 #include "core/base/error.h"
 #include "core/evaluate/rail_plan.h"
@@ -35,10 +41,10 @@ void addStart(ContentHash& hash, const Scene& scene, const Object& swarm, const 
     hash.add(std::uint64_t{plan.shown});
     addPose(hash, plan.pose);
     const double frame = plan.moment.frame;
-    hash.add(resolve(swarm.part("stocking"), frame).hash);
+    hash.add(resolve(scene, swarm.part("stocking"), frame).hash);
     for (const ObjectId id : swarm.list("stock")) {
         hash.add(id.bits);
-        hash.add(resolve(scene.at(id).part("entry"), frame).hash);
+        hash.add(resolve(scene, scene.at(id).part("entry"), frame).hash);
     }
     for (const Variant& variant : plan.stock.variants) hash.add(variant.meshes->hash);
     for (const auto& [id, standard] : plan.named) {
@@ -68,8 +74,49 @@ std::shared_ptr<const Plan> railUntil(const Scene& scene, ObjectId swarm, double
     return std::make_shared<const Plan>(prepare(scene, swarm, frame, until, store, progress));
 }
 
+/// The least and largest distance of all homes from a place, also of those that a rehearsal leaves out.
+void prepareDistances(const Scene& scene, const Object& swarm, const Plan& plan, Stagger& stagger, const PlanOptions& options, Store& store,
+                      Progress& progress) {
+    PlanOptions all = options;
+    all.rehearsal = 1;
+    const HomePlan homes = options.rehearsal == 1
+                               ? plan.home
+                               : prepareHomes(scene, swarm.id, formationOf(scene, swarm), plan.moment.frame, all, store, progress);
+    struct Range {
+        float low = std::numeric_limits<float>::max(), high = 0;
+    };
+    const std::function<std::shared_ptr<const Range>()> measure = [&] {
+        std::vector<Range> ranges(static_cast<std::size_t>((homes.count + blockSize - 1) / blockSize));
+        tbb::enumerable_thread_specific<std::unique_ptr<HomeColumns>> columns([] { return std::make_unique<HomeColumns>(); });
+        tbb::parallel_for(std::size_t{0}, ranges.size(), [&](std::size_t b) {
+            HomeColumns& home = *columns.local();
+            const int first = static_cast<int>(b) * blockSize, count = std::min(blockSize, homes.count - first);
+            homes.place({first, count, homes.count}, home);
+            for (int i = 0; i < count; ++i) {
+                const glm::vec3 p{home.position.x[i], home.position.y[i], home.position.z[i]};
+                const float away = glm::distance(p, stagger.place);
+                ranges[b] = {std::min(ranges[b].low, away), std::max(ranges[b].high, away)};
+            }
+        });
+        Range whole;
+        for (const Range& range : ranges) whole = {std::min(whole.low, range.low), std::max(whole.high, range.high)};
+        return std::make_shared<const Range>(whole);
+    };
+    ContentHash key;
+    key.add("distances");
+    key.add(homes.hash);
+    for (int c = 0; c < 3; ++c) key.add(double(stagger.place[c]));
+    const auto range = homes.hash ? store.get<Range>(key.value(), measure, [](const Range&) { return sizeof(Range); }) : measure();
+    stagger.low = range->low;
+    stagger.scale = range->high > range->low ? 1 / (range->high - range->low) : 0;
+}
+
 void prepareRail(const Scene& scene, const Object& swarm, const PlanOptions& options, Store& store, Progress& progress, ContentHash& hash,
                  Plan& plan) {
+    if (plan.memory.any) {
+        hash.add(plan.moment.frame);
+        hash.add(plan.memory.hash);
+    }
     RailSource source = railSourceOf(scene, plan.swarm, plan.moment.frame, options, store, progress);
     const ResolvedPart& stockPattern = plan.stock.pattern;
     if (plan.stock.patternKind().prepare) plan.stock.patternKind().prepare(stockPattern.data.get(), source);
@@ -82,6 +129,9 @@ void prepareRail(const Scene& scene, const Object& swarm, const PlanOptions& opt
         if (number >= options.cards) break;
         plan.cards.push_back(prepareCard(scene, scene.at(id), options, source, shift));
         Card& card = plan.cards.back();
+        card.settles = plan.memory.before < memoryStart(scene, scene.at(card.gesture));
+        if (card.acts && card.stagger.by == StaggerBy::distance)
+            prepareDistances(scene, swarm, plan, card.stagger, options, store, progress);
         hash.add(source.hash->value());
         if (card.acts && card.kind().readsTravel && card.kind().readsTravel(card.change.data.get())) {
             hash.add(plan.moment.frame);
@@ -97,24 +147,23 @@ void prepareRail(const Scene& scene, const Object& swarm, const PlanOptions& opt
 
 }  // namespace
 
-glm::quat rotationFromTurns(const glm::vec3& radians) {
-    return glm::angleAxis(radians.z, glm::vec3(0, 0, 1)) * glm::angleAxis(radians.y, glm::vec3(0, 1, 0)) *
-           glm::angleAxis(radians.x, glm::vec3(1, 0, 0));
-}
-
-ZoneState zoneStateAt(const Object& zone, double frame) {
-    const auto resolved = resolve(zone.part("place"), frame);
-    const auto& pose = resolved.as<Pose>();
-    ZoneState state{pose.position, rotationFromTurns(pose.rotation), {}};
+ZoneState zoneStateAt(const Scene& scene, const Object& zone, double frame) {
+    const WorldPose pose = poseAt(scene, zone.id, frame);
+    ZoneState state{pose.position, pose.rotation, {}};
     const Part& form = zone.part("form");
     std::size_t next = 0;
     for (std::size_t i = 0; i < form.values.size(); ++i)
         if (const auto* numbers = std::get_if<Numbers>(&form.values[i]))
-            for (const Track& track : *numbers) state.numbers[next++] = static_cast<float>(valueAt(track, frame));
+            for (const Track& track : *numbers) state.numbers[next++] = static_cast<float>(valueAt(scene, track, frame));
     return state;
 }
 
-Plan prepare(const Scene& scene, ObjectId swarmId, double frame, const PlanOptions& options, Store& store, Progress& progress) {
+Plan prepare(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Store& store, Progress& progress) {
+    return prepareWith(scene, swarm, frame, options, memoryFor(scene, swarm, frame, options, store, progress), store, progress);
+}
+
+Plan prepareWith(const Scene& scene, ObjectId swarmId, double frame, const PlanOptions& options, const MemoryPlan& memory, Store& store,
+                 Progress& progress) {
     const Object& swarm = scene.at(swarmId);
     if (swarm.list("rail").size() > mostCards)
         throw Error("“" + swarm.name + "” has more than " + std::to_string(mostCards) + " cards in its rail; split it in two swarms.");
@@ -123,8 +172,9 @@ Plan prepare(const Scene& scene, ObjectId swarmId, double frame, const PlanOptio
     Plan plan;
     plan.swarm = swarmId;
     plan.moment = momentAt(scene, frame);
-    plan.pose = swarmPoseAt(scene, swarmId, frame);
-    plan.shown = switchOf(swarm.part("place"), "shown");
+    plan.memory = memory;
+    plan.pose = poseAt(scene, swarmId, frame);
+    plan.shown = switchAt(scene, swarm.part("place"), "shown", frame);
     plan.home = prepareHomes(scene, swarmId, formation, frame, options, store, progress);
     plan.count = plan.home.count;
     plan.total = plan.home.total;
@@ -132,7 +182,7 @@ Plan prepare(const Scene& scene, ObjectId swarmId, double frame, const PlanOptio
     plan.stock = prepareStock(scene, swarm, frame, shapes, plan.home);
     plan.backdrops = backdropsOf(scene, swarmId, frame, shapes);
     for (const ObjectId id : swarm.list("numbers"))
-        plan.named.push_back({id, resolve(scene.at(id).part("number"), frame).as<NamedNumber>().standard});
+        plan.named.push_back({id, resolve(scene, scene.at(id).part("number"), frame).as<NamedNumber>().standard});
     addNotes(scene, formation, shapes, plan.notes);
     for (const std::string& note : {plan.home.note, plan.stock.note})
         if (!note.empty()) plan.notes.push_back(note);

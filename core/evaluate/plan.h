@@ -6,6 +6,9 @@
 #include "core/base/progress.h"
 #include "core/evaluate/backdrops.h"
 #include "core/evaluate/home_plan.h"
+#include "core/evaluate/memory.h"
+#include "core/evaluate/number_lane.h"
+#include "core/evaluate/placing.h"
 #include "core/evaluate/stock_plan.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/gesture/response.h"
@@ -14,7 +17,7 @@
 #include "core/scene/object_kinds.h"
 #include "core/scene/scene.h"
 #include "core/shape/shape_kind.h"
-#include "core/time/track.h"
+#include "core/time/follow_through.h"
 #include "core/zone/zone_kind.h"
 
 namespace gswarm {
@@ -58,8 +61,10 @@ struct Card {
     std::vector<WeaveStep> weave;
     int numberCount = 0;
     std::array<float, mostGestureNumbers> numbers{};
-    /// Numbers that are keyed where instances have times of their own. Empty pieces mean the constant.
-    std::array<TrackPieces, mostGestureNumbers> lanes;
+    std::array<NumberLane, mostGestureNumbers> lanes;  ///< of those that differ from instance to instance; the others are same()
+    FollowThrough follow{};
+    int remembered = 0;                         ///< columns that it remembers of every instance
+    bool settles = true;                        ///< nothing is remembered yet at this frame
     int colourAt = -1;                          ///< which numbers are a colour, typed encoded; −1 for none
     std::shared_ptr<const WholeColumns> whole;  ///< of a gesture that needs all instances at once
     std::shared_ptr<const Plan> before, after;  ///< the rail up to this card half a frame away, where travel is read
@@ -82,6 +87,7 @@ struct Plan {
     StockPlan stock;
     std::vector<std::pair<ObjectId, float>> named;  ///< named numbers and what they are at home
     std::vector<Card> cards;
+    MemoryPlan memory;
     std::vector<Backdrop> backdrops;
     std::vector<std::string> notes;   ///< what the person should know, one sentence each
     std::vector<ObjectId> wantWhole;  ///< rail entries that need the whole swarm, in a rehearsal
@@ -101,9 +107,7 @@ struct PlanOptions {
 /// only a card lacks makes that card wait.
 Plan prepare(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Store& store, Progress& progress);
 
-/// Rotation from three turns about X, then Y, then Z (radians).
-glm::quat rotationFromTurns(const glm::vec3& radians);
 /// A zone's state at a frame.
-ZoneState zoneStateAt(const Object& zone, double frame);
+ZoneState zoneStateAt(const Scene& scene, const Object& zone, double frame);
 
 }  // namespace gswarm

@@ -5,45 +5,15 @@
 #include <glm/common.hpp>
 
 #include "core/base/error.h"
+#include "core/scene/references.h"
+#include "core/scene/resolve.h"
 
 namespace gswarm {
 namespace {
 
 constexpr double radiansPerDegree = 3.14159265358979323846 / 180;
 
-bool keyed(const Part& part) {
-    for (const Value& value : part.values)
-        if (const auto* numbers = std::get_if<Numbers>(&value))
-            for (const Track& track : *numbers)
-                if (track.keyed()) return true;
-    return false;
-}
-
 double unitOf(const Parameter& p) { return p.type == ParameterType::angle ? radiansPerDegree : p.unit == "%" ? 0.01 : 1; }
-
-/// The numbers that may differ per instance, in the order of the table and in kernel units; those that are keyed as
-/// pieces too where instances have times of their own.
-void readNumbers(const Part& change, double frame, Card& card) {
-    int at = 0;
-    for (std::size_t i = 0; i < change.values.size(); ++i) {
-        const Parameter& p = change.kind->parameters[i];
-        if (!p.perInstance) continue;
-        const auto& numbers = std::get<Numbers>(change.values[i]);
-        const bool colour = p.type == ParameterType::colour;
-        if (colour) card.colourAt = at;
-        for (std::size_t c = 0; c < numbers.size(); ++c, ++at) {
-            const double typed = std::clamp(valueAt(numbers[c], frame), p.hard.low, p.hard.high);
-            card.numbers[static_cast<std::size_t>(at)] = static_cast<float>(colour && c < 3 ? linearFromSrgb(typed) : typed * unitOf(p));
-            if (!card.ownTime || !numbers[c].keyed()) continue;
-            TrackPieces pieces = compile(numbers[c]);
-            for (auto& piece : pieces.pieces)
-                for (float* coefficient : {&piece.c0, &piece.c1, &piece.c2, &piece.c3})
-                    *coefficient = static_cast<float>(*coefficient * unitOf(p));
-            card.lanes[static_cast<std::size_t>(at)] = std::move(pieces);
-        }
-    }
-    card.numberCount = at;
-}
 
 /// What the preparing of one card needs to know beside the scene.
 struct Preparing {
@@ -53,7 +23,35 @@ struct Preparing {
     Card& card;
 
     double frame() const { return source.moment.frame; }
+    /// Where all instances have the frame's own time, both are that frame.
+    double from() const { return card.ownTime ? earliest : frame(); }
+    double to() const { return card.ownTime ? latest : frame(); }
 };
+
+/// The numbers that may differ per instance, in the order of the table and in kernel units.
+void readNumbers(const Preparing& p, const Part& change) {
+    Card& card = p.card;
+    int at = 0;
+    for (std::size_t i = 0; i < change.values.size(); ++i) {
+        const Parameter& parameter = change.kind->parameters[i];
+        if (!parameter.perInstance) continue;
+        const auto& numbers = std::get<Numbers>(change.values[i]);
+        const bool colour = parameter.type == ParameterType::colour;
+        if (colour) card.colourAt = at;
+        for (std::size_t c = 0; c < numbers.size(); ++c, ++at) {
+            NumberLane lane = laneOf(p.scene, numbers[c], p.source, p.from(), p.to());
+            const double typed = std::clamp(double(lane.value), parameter.hard.low, parameter.hard.high);
+            const double unit = unitOf(parameter);
+            card.numbers[static_cast<std::size_t>(at)] = static_cast<float>(colour && c < 3 ? linearFromSrgb(typed) : typed * unit);
+            lane.factor = static_cast<float>(unit);
+            lane.low = static_cast<float>(parameter.hard.low);
+            lane.high = static_cast<float>(parameter.hard.high);
+            if (!lane.same()) p.source.hash->add(p.frame());
+            card.lanes[static_cast<std::size_t>(at)] = std::move(lane);
+        }
+    }
+    card.numberCount = at;
+}
 
 void addState(ContentHash& hash, const ZoneState& state) {
     for (const float v :
@@ -62,11 +60,20 @@ void addState(ContentHash& hash, const ZoneState& state) {
     for (const float v : state.numbers) hash.add(double(v));
 }
 
+/// Whether a zone moves, by itself or with what it hangs from.
+bool movesInTime(const Scene& scene, ObjectId id) {
+    const std::vector<ObjectId> behind = everythingBehind(scene, {id});
+    return std::any_of(behind.begin(), behind.end(), [&](ObjectId other) {
+        const Object& object = scene.at(other);
+        return std::any_of(object.parts.begin(), object.parts.end(), [](const Part& part) { return moves(part); });
+    });
+}
+
 /// A zone at the frame, or at every whole frame that an instance may see it at.
 void addZone(const Preparing& p, const Object& zone, WeaveStep& step) {
-    ResolvedPart form = resolve(zone.part("form"), p.frame());
+    ResolvedPart form = resolve(p.scene, zone.part("form"), p.frame());
     step.kind = static_cast<const ZoneKind*>(form.kind);
-    step.off = !switchOf(zone.part("place"), "on");
+    step.off = !switchAt(p.scene, zone.part("place"), "on", p.frame());
     p.source.hash->add(form.hash);
     p.source.hash->add(std::uint64_t{step.off});
     if (!step.off && step.kind->prepare) step.kind->prepare(form.data.get(), p.source);
@@ -74,12 +81,12 @@ void addZone(const Preparing& p, const Object& zone, WeaveStep& step) {
     p.card.mayFail = p.card.mayFail || step.kind->mayFail;
     if (step.kind->moves && step.kind->moves(form.data.get())) p.source.hash->add(p.frame());
     step.firstFrame = p.frame();
-    if (p.card.ownTime && (keyed(zone.part("place")) || keyed(zone.part("form")))) {
+    if (p.card.ownTime && movesInTime(p.scene, zone.id)) {
         p.source.hash->add(p.frame());
         step.firstFrame = std::floor(p.earliest);
-        for (double f = step.firstFrame; f <= std::ceil(p.latest) + 1; ++f) step.states.push_back(zoneStateAt(zone, f));
+        for (double f = step.firstFrame; f <= std::ceil(p.latest) + 1; ++f) step.states.push_back(zoneStateAt(p.scene, zone, f));
     } else {
-        step.states.push_back(zoneStateAt(zone, p.frame()));
+        step.states.push_back(zoneStateAt(p.scene, zone, p.frame()));
     }
     for (const ZoneState& state : step.states) addState(*p.source.hash, state);
 }
@@ -88,7 +95,7 @@ std::vector<WeaveStep> weaveOf(const Preparing& p, const std::vector<ObjectId>& 
     std::vector<WeaveStep> steps;
     for (const ObjectId id : entries) {
         const Object& object = p.scene.at(id);
-        const auto resolved = resolve(object.part("entry"), p.frame());
+        const auto resolved = resolve(p.scene, object.part("entry"), p.frame());
         const auto& entry = resolved.as<WeaveEntry>();
         p.source.hash->add(resolved.hash);
         if (!entry.on) continue;
@@ -115,8 +122,8 @@ std::vector<WeaveStep> weaveOf(const Preparing& p, const std::vector<ObjectId>& 
     return steps;
 }
 
-Response responseOf(const Part& part, RailSource& source) {
-    const ResolvedPart resolved = resolve(part, source.moment.frame);
+Response responseOf(const Scene& scene, const Part& part, RailSource& source) {
+    const ResolvedPart resolved = resolve(scene, part, source.moment.frame);
     source.hash->add(resolved.hash);
     Response response = resolved.as<Response>();
     response.table = tableOf(response.points);
@@ -132,34 +139,47 @@ void prepareKinds(const Preparing& p, const Object& gesture) {
     card.mayFail = card.mayFail || card.patternKind().mayFail;
     const bool patternMoves = card.patternKind().moves && card.patternKind().moves(card.pattern.data.get());
     const bool kindMoves = card.kind().moves && card.kind().moves(card.change.data.get());
-    const bool lanesMove = card.ownTime && keyed(gesture.part("change"));
-    if (patternMoves || kindMoves || lanesMove) hash.add(p.frame());
+    if (patternMoves || kindMoves) hash.add(p.frame());
+    readNumbers(p, gesture.part("change"));
+}
+
+/// Weight, where and what drives it, each with what the follow-through needs; then the kind's own.
+int columnsRemembered(const Card& card) {
+    const bool elsewhere = card.kind().actsElsewhere && card.kind().actsElsewhere(card.change.data.get());
+    const int components = card.patternKind().components(card.pattern.data.get());
+    const int driven = components * (elsewhere ? 2 : 1) + (card.patternKind().isSigned ? 1 : 0);
+    const int own = card.kind().remembers ? card.kind().remembers(card.change.data.get()) : 0;
+    return card.follow.weightColumns() * (elsewhere ? 2 : 1) + card.follow.drivenColumns() * driven + own;
 }
 
 }  // namespace
 
 Card prepareCard(const Scene& scene, const Object& railEntry, const PlanOptions& options, RailSource& source, double shiftFrames) {
     const double frame = source.moment.frame;
-    const auto entry = resolve(railEntry.part("entry"), frame);
+    const auto entry = resolve(scene, railEntry.part("entry"), frame);
     const Object& gesture = scene.at(entry.as<RailEntry>().gesture);
     *source.hash = ContentHash();
     Card card;
     card.entry = railEntry.id;
     card.gesture = gesture.id;
     card.acts = entry.as<RailEntry>().on && (!options.solo || options.solo == railEntry.id);
-    card.change = resolve(gesture.part("change"), frame);
-    card.pattern = resolve(gesture.part("pattern"), frame);
-    const ResolvedPart when = resolve(gesture.part("when"), frame);
+    card.change = resolve(scene, gesture.part("change"), frame);
+    card.pattern = resolve(scene, gesture.part("pattern"), frame);
+    const ResolvedPart when = resolve(scene, gesture.part("when"), frame);
     card.stagger = when.as<Stagger>();
     card.ownTime = card.stagger.by != StaggerBy::none || shiftFrames > 0;
-    readNumbers(gesture.part("change"), frame, card);
     source.hash->add(when.hash);
     source.hash->add(std::uint64_t{card.acts});
     const double over = card.stagger.by == StaggerBy::none ? 0 : card.stagger.over;
     const Preparing preparing{scene, source, frame - std::max(over, 0.0) - shiftFrames, frame - std::min(over, 0.0) + shiftFrames, card};
-    card.where = responseOf(gesture.part("where"), source);
-    card.shaped = responseOf(gesture.part("shaped"), source);
+    card.where = responseOf(scene, gesture.part("where"), source);
+    card.shaped = responseOf(scene, gesture.part("shaped"), source);
+    const ResolvedPart follow = resolve(scene, gesture.part("follow"), frame);
+    card.follow = follow.as<FollowThrough>();
+    card.remembered = columnsRemembered(card);
+    source.hash->add(follow.hash);
     try {
+        prepareStagger(card.stagger, source);
         prepareKinds(preparing, gesture);
         card.weave = weaveOf(preparing, gesture.list("weave"), 0);
     } catch (const Error& error) {

@@ -11,4 +11,8 @@ RailSource railSourceOf(const Scene& scene, ObjectId swarm, double frame, const 
 /// shift the instances' time by up to `shiftFrames`.
 Card prepareCard(const Scene& scene, const Object& railEntry, const PlanOptions& options, RailSource& source, double shiftFrames);
 
+/// A plan as prepare() makes it, with a memory that is known.
+Plan prepareWith(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, const MemoryPlan& memory, Store& store,
+                 Progress& progress);
+
 }  // namespace gswarm

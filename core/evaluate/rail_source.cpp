@@ -23,15 +23,6 @@ const Object& present(const Scene& scene, ObjectId id, const std::string& what) 
     return *object;
 }
 
-WorldPose poseOf(const Object& object, double frame) {
-    if (object.id.type() == ObjectType::zone) {
-        const ZoneState state = zoneStateAt(object, frame);
-        return {state.position, state.rotation, 1};
-    }
-    const auto place = resolve(object.part("camera"), frame);
-    return {place.as<Camera>().position, {1, 0, 0, 0}, 1};
-}
-
 std::shared_ptr<const Homes> instancesOf(const Scene& scene, ObjectId other, double frame, const PlanOptions& options, Store& store,
                                          Progress& progress, ContentHash& hash) {
     present(scene, other, "swarm");
@@ -58,7 +49,7 @@ std::shared_ptr<const Homes> homesOf(const Scene& scene, ObjectId swarm, ObjectI
     hash.add(plan.hash ? plan.hash : once());
     Homes homes = listOf(plan, progress);
     if (owner == swarm) return std::make_shared<const Homes>(std::move(homes));
-    const WorldPose theirs = swarmPoseAt(scene, owner, frame), own = swarmPoseAt(scene, swarm, frame);
+    const WorldPose theirs = poseAt(scene, owner, frame), own = poseAt(scene, swarm, frame);
     for (const WorldPose& pose : {theirs, own})
         for (const float v : {pose.position.x, pose.position.y, pose.position.z, pose.rotation.x, pose.rotation.y, pose.rotation.z,
                               pose.rotation.w, pose.scale})
@@ -85,7 +76,7 @@ StockTold stockOf(const Scene& scene, ObjectId swarm, double frame, const Shapes
     StockTold told;
     int first = 0;
     for (const ObjectId id : scene.at(swarm).list("stock")) {
-        const auto resolved = resolve(scene.at(id).part("entry"), frame);
+        const auto resolved = resolve(scene, scene.at(id).part("entry"), frame);
         const auto& entry = resolved.as<StockEntry>();
         int count = 1;
         if (entry.pieces != PiecesOf::none)
@@ -102,7 +93,7 @@ StockTold stockOf(const Scene& scene, ObjectId swarm, double frame, const Shapes
 RailSource railSourceOf(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Store& store, Progress& progress) {
     RailSource source;
     source.moment = momentAt(scene, frame);
-    source.swarm = swarmPoseAt(scene, swarm, frame);
+    source.swarm = poseAt(scene, swarm, frame);
     source.progress = &progress;
     const auto hash = source.hash = std::make_shared<ContentHash>();
     const auto shapes = std::make_shared<Shapes>(scene, frame, options.projectFolder, store, progress);
@@ -119,8 +110,8 @@ RailSource railSourceOf(const Scene& scene, ObjectId swarm, double frame, const 
         return homesOf(scene, swarm, formation, frame, options, store, progress, *hash);
     };
     source.pose = [&scene, frame, hash](ObjectId id) {
-        const Object& object = present(scene, id, "thing to point at");
-        const WorldPose pose = id.type() == ObjectType::swarm ? swarmPoseAt(scene, id, frame) : poseOf(object, frame);
+        present(scene, id, "thing to point at");
+        const WorldPose pose = poseAt(scene, id, frame);
         for (const float v : {pose.position.x, pose.position.y, pose.position.z}) hash->add(double(v));
         return pose;
     };
@@ -135,13 +126,8 @@ RailSource railSourceOf(const Scene& scene, ObjectId swarm, double frame, const 
     };
     source.stock = [&scene, swarm, frame, shapes] { return stockOf(scene, swarm, frame, *shapes); };
     source.number = [&scene, frame](const std::string& text) {
-        try {
-            const Address address = parseAddress(scene, text);
-            const auto& numbers = std::get<Numbers>(valueOf(scene, address));
-            return valueAt(numbers[static_cast<std::size_t>(std::max(address.component, 0))], frame);
-        } catch (const Error&) {
-            throw Error("Its formula names a number of something that was deleted; write another one.");
-        }
+        if (const auto value = valueAtAddress(scene, text, frame)) return *value;
+        throw Error("Its formula names a number of something that was deleted; write another one.");
     };
     source.kept = [&store](std::uint64_t key, const std::function<std::shared_ptr<const void>()>& make, std::size_t bytes) {
         return store.keep(key, make, bytes);

@@ -1,6 +1,7 @@
 #include "core/evaluate/shapes.h"
 
 #include "core/base/error.h"
+#include "core/scene/resolve.h"
 
 namespace gswarm {
 namespace {
@@ -34,7 +35,7 @@ std::uint64_t Shapes::hashOf(const Object& shape, int depth) const {
     if (depth > mostDepth) throw Error("It is made from shapes made from shapes, more than " + std::to_string(mostDepth) + " deep.");
     const Part& part = shape.part("maker");
     ContentHash hash;
-    hash.add(resolve(part, frame_).hash);
+    hash.add(resolve(scene_, part, frame_).hash);
     hash.add(filesHash(part, folder_));
     for (const Value& value : part.values)
         if (const auto* other = std::get_if<ObjectId>(&value); other && scene_.find(*other)) hash.add(hashOf(scene_.at(*other), depth + 1));
@@ -47,7 +48,7 @@ std::shared_ptr<const ShapeMeshes> Shapes::get(ObjectId id) const {
     try {
         const std::uint64_t key = hashOf(*shape, 0);
         const std::function<std::shared_ptr<const ShapeMeshes>()> make = [&] {
-            const ResolvedPart maker = resolve(shape->part("maker"), frame_);
+            const ResolvedPart maker = resolve(scene_, shape->part("maker"), frame_);
             progress_.say(shape->name + ": making the shape");
             const ShapeSource source{folder_, [this](ObjectId other) { return get(other); }, &progress_};
             auto made = std::make_shared<ShapeMeshes>(makeShape(static_cast<const ShapeKind&>(*maker.kind), maker.data.get(), source));

@@ -5,6 +5,7 @@
 #include "core/base/chance.h"
 #include "core/base/error.h"
 #include "core/evaluate/fit.h"
+#include "core/scene/resolve.h"
 
 namespace gswarm {
 namespace {
@@ -51,12 +52,12 @@ void fitToSpacing(StockPlan& plan, const HomePlan& homes) {
 StockPlan prepareStock(const Scene& scene, const Object& swarm, double frame, const Shapes& shapes, const HomePlan& homes) {
     if (swarm.list("stock").empty()) throw Error("“" + swarm.name + "” has nothing to repeat; add a shape in the Stock card.");
     StockPlan plan;
-    plan.stocking = resolve(swarm.part("stocking"), frame).as<Stocking>();
-    plan.pattern = resolve(swarm.part("stockPattern"), frame);
+    plan.stocking = resolve(scene, swarm.part("stocking"), frame).as<Stocking>();
+    plan.pattern = resolve(scene, swarm.part("stockPattern"), frame);
     std::vector<float> odds;
     for (const ObjectId id : swarm.list("stock")) {
         const Object& entryObject = scene.at(id);
-        const auto resolved = resolve(entryObject.part("entry"), frame);
+        const auto resolved = resolve(scene, entryObject.part("entry"), frame);
         const auto& entry = resolved.as<StockEntry>();
         if (!scene.find(entry.shape))
             throw Error("“" + entryObject.name + "” in the stock has lost its shape; choose another one in the Stock card.");

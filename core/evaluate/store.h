@@ -6,6 +6,8 @@
 #include <mutex>
 #include <unordered_map>
 
+#include "core/evaluate/checkpoints.h"
+
 namespace gswarm {
 
 /// What was slow to make, kept by a hash of what it was made from. Bounded by bytes; what was used least recently
@@ -31,6 +33,8 @@ class Store {
         return made;
     }
     std::size_t bytes() const;
+    /// What rails with a memory remember.
+    Checkpoints& checkpoints() { return checkpoints_; }
 
   private:
     struct Entry {
@@ -45,6 +49,7 @@ class Store {
     std::list<Entry> entries_;  // most recent first
     std::unordered_map<std::uint64_t, std::list<Entry>::iterator> byKey_;
     mutable std::mutex mutex_;
+    Checkpoints checkpoints_;
 };
 
 }  // namespace gswarm

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/gesture/gesture_kind.h"
+#include "core/scene/resolve.h"
 
 namespace gswarm {
 namespace {
@@ -23,13 +24,13 @@ bool anyChannel(const Part& change) {
 }
 
 /// The amount of the only channel that is on, if it is such that nothing changes.
-std::optional<std::string> emptyAmount(const Part& change, double frame) {
+std::optional<std::string> emptyAmount(const Scene& scene, const Part& change, double frame) {
     if (change.kind != &changeGesture) return std::nullopt;
     for (const char* channel : {"colour", "shape", "showing", "time", "number"})
         if (switchOf(change, channel)) return std::nullopt;
     const auto all = [&](const char* parameter, double still) {
         for (int c = 0; c < 3; ++c)
-            if (numberAt(change, parameter, frame, c) != still) return false;
+            if (numberAt(scene, change, parameter, frame, c) != still) return false;
         return true;
     };
     const auto still = [&](const char* channel, double value) {
@@ -37,19 +38,19 @@ std::optional<std::string> emptyAmount(const Part& change, double frame) {
         if (!switchOf(change, name)) return true;
         if (choiceOf(change, name + "Mode") != "by" || switchOf(change, name + "HasElsewhere")) return false;
         const bool oneAngle = name == "rotation" && choiceOf(change, "turnAbout") != "angles";
-        return oneAngle ? numberAt(change, "rotationAngle", frame) == 0 : all((name + "Amount").c_str(), value);
+        return oneAngle ? numberAt(scene, change, "rotationAngle", frame) == 0 : all((name + "Amount").c_str(), value);
     };
     if (still("position", 0) && still("rotation", 0) && still("scale", 1)) return "its amounts change nothing (0, or × 1 for scale)";
     return std::nullopt;
 }
 
-std::optional<Why> zoneReason(const Scene& scene, const Object& gesture) {
+std::optional<Why> zoneReason(const Scene& scene, const Object& gesture, double frame) {
     for (const ObjectId id : gesture.list("weave")) {
         const Part& entry = scene.at(id).part("entry");
         const ObjectId zoneId = referenceOf(entry, "zone");
         const Object* zone = scene.find(zoneId);
         if (!zone) continue;  // a group
-        if (!switchOf(zone->part("place"), "on"))
+        if (!switchAt(scene, zone->part("place"), "on", frame))
             return mended("Its zone “" + zone->name + "” is off.", "Switch it on", set(scene, zoneId, "on", true));
     }
     return std::nullopt;
@@ -74,12 +75,12 @@ Why zoneElsewhere(const Scene& scene, const Object& gesture, const Result& resul
 
 Why untouched(const Scene& scene, const Object& gesture, const Result& result) {
     const double frame = result.moment.frame;
-    if (numberAt(gesture.part("change"), "strength", frame) == 0)
+    if (numberAt(scene, gesture.part("change"), "strength", frame) == 0)
         return mended("Its strength is 0 % at this frame.", "Set it to 100 %",
                       setNumber(scene, addressOf(scene, gesture.id, "strength"), 100, frame));
     const Part& where = gesture.part("where");
-    if (numberAt(where, "inLow", frame) == numberAt(where, "inHigh", frame) ||
-        (numberAt(where, "outLow", frame) == 0 && numberAt(where, "outHigh", frame) == 0)) {
+    if (numberAt(scene, where, "inLow", frame) == numberAt(scene, where, "inHigh", frame) ||
+        (numberAt(scene, where, "outLow", frame) == 0 && numberAt(scene, where, "outHigh", frame) == 0)) {
         Edit edit = setKind(scene, gesture.id, "where", *where.kind);
         for (const auto& [parameter, value] :
              {std::pair{"where-inLow", 0.0}, {"where-inHigh", 1.0}, {"where-outLow", 0.0}, {"where-outHigh", 1.0}})
@@ -87,7 +88,7 @@ Why untouched(const Scene& scene, const Object& gesture, const Result& result) {
         edit.mergeKey.clear();
         return mended("The range under Where is empty.", "Make it 0 to 1", std::move(edit));
     }
-    if (auto zone = zoneReason(scene, gesture)) return *zone;
+    if (auto zone = zoneReason(scene, gesture, frame)) return *zone;
     if (choiceOf(gesture.part("when"), "by") != "none" && std::get<Numbers>(gesture.part("change")["strength"])[0].keyed())
         return told("Its stagger has not reached any instance at this frame; go on in time or start it earlier.");
     if (!gesture.list("weave").empty()) return zoneElsewhere(scene, gesture, result);
@@ -115,7 +116,8 @@ std::optional<Why> whyNothing(const Scene& scene, const Result& result, ObjectId
     if (census == result.cards.end() || (census->touched > 0 && census->seen > 0)) return std::nullopt;
     const Part& entry = scene.at(railEntry).part("entry");
     const Object& gesture = scene.at(referenceOf(entry, "gesture"));
-    if (!switchOf(entry, "on")) return mended("The card is off.", "Switch it on", set(scene, railEntry, "on", true));
+    if (!switchAt(scene, entry, "on", result.moment.frame))
+        return mended("The card is off.", "Switch it on", set(scene, railEntry, "on", true));
     if (solo && solo != railEntry) return Why{"Another card is soloed.", "End the solo", {}, true};
     if (!census->waits.empty()) return waiting(scene, gesture, census->waits);
     if (!anyChannel(gesture.part("change")))
@@ -124,7 +126,7 @@ std::optional<Why> whyNothing(const Scene& scene, const Result& result, ObjectId
     if (census->notFinite > 0 && census->notFinite == result.count)
         return told("Its formula gives no number for any instance; they were left as they were.");
     if (census->touched == 0) return untouched(scene, gesture, result);
-    if (const auto amount = emptyAmount(gesture.part("change"), result.moment.frame)) return told("It acts, but " + *amount + ".");
+    if (const auto amount = emptyAmount(scene, gesture.part("change"), result.moment.frame)) return told("It acts, but " + *amount + ".");
     if (result.visible == 0) return told("It acts, but every instance is hidden: a scale of 0 or less stands later in the rail.");
     const auto later = std::find_if(census + 1, result.cards.end(), [](const Census& c) { return c.acts && c.seen > 0; });
     if (later != result.cards.end()) {

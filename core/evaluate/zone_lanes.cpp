@@ -135,6 +135,13 @@ void driveLanes(const LaneNumber& strength, int components, bool full, Block& bl
     }
 }
 
+void weighDrivenLanes(int components, Block& block) {
+    const float* const from[] = {block.pattern.x, block.pattern.y, block.pattern.z};
+    float* const to[] = {block.driven.x, block.driven.y, block.driven.z};
+    for (int i = 0; i < paddedCount(block); i += lanes())
+        for (int c = 0; c < components; ++c) store(hn::Mul(load(block.weight + i), load(from[c] + i)), to[c] + i);
+}
+
 int dropNotFiniteLanes(int components, Block& block) {
     float* const values[] = {block.pattern.x, block.pattern.y, block.pattern.z};
     std::size_t dropped = 0;
@@ -165,6 +172,7 @@ HWY_EXPORT(toZoneAtOwnTimeLanes);
 HWY_EXPORT(weaveLanes);
 HWY_EXPORT(countWeightsLanes);
 HWY_EXPORT(driveLanes);
+HWY_EXPORT(weighDrivenLanes);
 HWY_EXPORT(dropNotFiniteLanes);
 HWY_EXPORT(decodeColoursLanes);
 
@@ -185,6 +193,7 @@ WeightCount countWeights(const float* weight, int count) { return HWY_DYNAMIC_DI
 void driveBlock(const LaneNumber& strength, int components, bool full, Block& block) {
     HWY_DYNAMIC_DISPATCH(driveLanes)(strength, components, full, block);
 }
+void weighDriven(int components, Block& block) { HWY_DYNAMIC_DISPATCH(weighDrivenLanes)(components, block); }
 int dropNotFinite(int components, Block& block) { return HWY_DYNAMIC_DISPATCH(dropNotFiniteLanes)(components, block); }
 void decodeColours(int count, float* r, float* g, float* b) { HWY_DYNAMIC_DISPATCH(decodeColoursLanes)(count, r, g, b); }
 

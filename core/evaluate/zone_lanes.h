@@ -27,6 +27,9 @@ WeightCount countWeights(const float* weight, int count);
 /// weight = where · strength; driven = weight · pattern for each of the components; with `full` also without where.
 void driveBlock(const LaneNumber& strength, int components, bool full, Block& block);
 
+/// driven = weight · pattern again, after the weight has changed.
+void weighDriven(int components, Block& block);
+
 /// Where the weave or the pattern is infinite or no number, both become 0, so that the card leaves the instance as it
 /// was. Returns how many there are.
 int dropNotFinite(int components, Block& block);

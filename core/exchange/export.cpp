@@ -10,7 +10,9 @@
 namespace gswarm {
 FrameRange framesOf(const Scene& scene) {
     const Part& piece = scene.piece().part("settings");
-    const auto whole = [&](const char* parameter) { return static_cast<int>(std::lround(numberAt(piece, parameter, 0))); };
+    const auto whole = [&](const char* parameter) {
+        return static_cast<int>(std::lround(std::get<Numbers>(piece[parameter]).front().value));
+    };
     const int first = whole("firstFrame");
     return {first, std::max(first, whole("lastFrame"))};
 }

@@ -66,8 +66,8 @@ void prepareCondition(InstanceFormula& formula, const RailSource& source) {
     formula.program = std::make_shared<const FormulaProgram>(compileFormula(expression, scopeFor(formula.formula, source)));
 }
 
-void runFormula(const InstanceFormula& formula, Block& block, const Moment& moment, const LaneNumber& offset, float* out) {
-    const FormulaProgram& program = *formula.program;
+void runInBlock(const FormulaProgram& program, Block& block, const Moment& moment, const LaneNumber& offset,
+                std::span<const float* const> named, float* out) {
     thread_local Worked worked;
     fill(program, block, moment, offset, worked);
     FormulaColumns columns;
@@ -91,8 +91,14 @@ void runFormula(const InstanceFormula& formula, Block& block, const Moment& mome
     set(FormulaInput::frame, worked.frame);
     set(FormulaInput::loop, worked.loop);
     set(FormulaInput::count, worked.count);
-    for (int k = 0; k < 16; ++k) columns.input[firstNamed + k] = block.named[k];
+    for (std::size_t k = 0; k < named.size(); ++k) columns.input[firstNamed + static_cast<int>(k)] = named[k];
     runFormula(program, columns, paddedCount(block), block.formula, out);
+}
+
+void runFormula(const InstanceFormula& formula, Block& block, const Moment& moment, const LaneNumber& offset, float* out) {
+    const float* named[16];
+    for (int k = 0; k < 16; ++k) named[k] = block.named[k];
+    runInBlock(*formula.program, block, moment, offset, named, out);
 }
 
 }  // namespace gswarm

@@ -1,5 +1,6 @@
 #pragma once
 #include <memory>
+#include <span>
 
 #include "core/base/block.h"
 #include "core/formula/program.h"
@@ -25,6 +26,10 @@ struct InstanceFormula {
 void prepareFormula(InstanceFormula& formula, const RailSource& source);
 /// The same for a condition.
 void prepareCondition(InstanceFormula& formula, const RailSource& source);
+
+/// Runs a program whose inputs are those of FormulaInput and then `named`, columns that are valid up to paddedCount.
+void runInBlock(const FormulaProgram& program, Block& block, const Moment& moment, const LaneNumber& offset,
+                std::span<const float* const> named, float* out);
 
 /// Fills out[i] for the block, as far as paddedCount; `offset` is each instance's own time minus the moment's, frames.
 /// What is no number or infinite is left for the card to deal with. Uses block.formula.

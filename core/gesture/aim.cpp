@@ -124,7 +124,8 @@ GestureKind aimKind() {
     DescribeGesture<Aim> d("aim", "Aim", "Turns instances to point somewhere");
     d.choice("at", &Aim::at, {{"thing", "At a thing"}, {"travel", "Along their travel"}, {"surface", "Up the surface"}}, "Where they point")
         .label("Points")
-        .reference("thing", &Aim::thing, {ObjectType::zone, ObjectType::swarm, ObjectType::camera}, "The thing they point at")
+        .reference("thing", &Aim::thing, {ObjectType::zone, ObjectType::swarm, ObjectType::camera, ObjectType::mount},
+                   "The thing they point at")
         .only("at", {"thing"})
         .choice("side", &Aim::side,
                 {{"front", "Front (+Z)"},

@@ -374,7 +374,8 @@ GestureKind changeKind() {
         .only("rotation", on)
         .only("rotationMode", {"by"})
         .only("turnAbout", {"angles", "x", "y", "z"})
-        .reference("turnToward", &Change::turnToward, {ObjectType::zone, ObjectType::swarm, ObjectType::camera}, "The axis points at this")
+        .reference("turnToward", &Change::turnToward, {ObjectType::zone, ObjectType::swarm, ObjectType::camera, ObjectType::mount},
+                   "The axis points at this")
         .label("Toward")
         .only("rotation", on)
         .only("rotationMode", {"by"})

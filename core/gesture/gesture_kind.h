@@ -57,6 +57,10 @@ struct GestureInput {
     int effectWords;                 ///< words of bits that the rail's cards need
     int row;                         ///< of the block's first instance in `whole`
     const WholeColumns* whole;       ///< null for gestures that need none
+    const float* towards;            ///< weight by which a signed pattern goes toward something; block.weight unless it follows
+    double stepFrames;               ///< since the remembered state
+    const float* const* from;        ///< what each instance remembers, the kind's columns; null where nothing is known yet
+    float* const* to;                ///< what it is to remember; null where nobody asks
     const Columns3 *before, *after;  ///< where the instances were and will be a moment away; null unless travel is read
 
     template <class T>
@@ -77,6 +81,8 @@ struct GestureKind : Kind {
     std::function<bool(const void*)> moves;
     /// Whether it needs to know where instances come from and go to.
     std::function<bool(const void*)> readsTravel;
+    /// How many columns it remembers of every instance from frame to frame. One that begins with no number is not known.
+    std::function<int(const void*)> remembers;
     /// Whether it acts where no zone is, too.
     std::function<bool(const void*)> actsElsewhere;
 
@@ -118,6 +124,6 @@ struct DescribeGesture : Describe<T, GestureKind> {
     }
 };
 
-extern const GestureKind changeGesture, aimGesture, makeRoomGesture, snapGesture, wrapGesture, travelGesture, smoothGesture;
+extern const GestureKind changeGesture, aimGesture, makeRoomGesture, snapGesture, wrapGesture, travelGesture, smoothGesture, followGesture;
 
 }  // namespace gswarm

@@ -1,4 +1,6 @@
 #include "core/picture/view.h"
+#include "core/evaluate/placing.h"
+#include "core/scene/resolve.h"
 
 #include <algorithm>
 #include <cmath>
@@ -10,11 +12,13 @@ Setting settingAt(const Scene& scene, double frame) {
     const auto fill = [&](ObjectType type, const char* slot, auto& to, const Kind& kind) {
         const auto ids = scene.all(type);
         const Part part = ids.empty() ? standardPart(kind) : scene.at(ids.front()).part(slot);
-        to = resolve(part, frame).as<std::decay_t<decltype(to)>>();
+        to = resolve(scene, part, frame).as<std::decay_t<decltype(to)>>();
     };
-    fill(ObjectType::camera, "camera", setting.camera, cameraKind);
+    const auto cameras = scene.all(ObjectType::camera);
+    setting.camera =
+        cameras.empty() ? resolve(scene, standardPart(cameraKind), frame).as<Camera>() : cameraAt(scene, cameras.front(), frame);
     fill(ObjectType::light, "light", setting.light, sunAndSkyKind);
-    const auto piece = resolve(scene.piece().part("settings"), frame);
+    const auto piece = resolve(scene, scene.piece().part("settings"), frame);
     setting.background = glm::vec3(piece.as<Piece>().background);
     setting.exposure = std::exp2(piece.as<Piece>().exposure);
     return setting;

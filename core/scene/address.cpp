@@ -55,6 +55,15 @@ std::string join(const std::vector<Choice>& choices) {
     return out;
 }
 
+Formula formulaFrom(const Scene& scene, std::string_view typed, const std::string& where) {
+    try {
+        return boundFormula(scene, typed);
+    } catch (const FormulaError& error) {
+        throw Error(where + ": " + error.what() + " It stands at character " + std::to_string(error.place + 1) + " of “" +
+                    std::string(typed) + "”.");
+    }
+}
+
 std::string plain(double v) {
     char text[32];
     const auto end = std::to_chars(text, text + sizeof text, v).ptr;
@@ -113,15 +122,22 @@ const Value& valueOf(const Scene& scene, const Address& a) {
 Value parseValue(const Scene& scene, const Address& address, std::string_view typed) {
     const Parameter& p = parameterAt(scene, address);
     const std::string where = "“" + p.label + "” of “" + scene.at(address.object).name + "”";
-    Value value = valueOf(scene, address);
-    if (auto* numbers = std::get_if<Numbers>(&value)) {
+    Value value = p.type == ParameterType::toggle ? Value(false) : valueOf(scene, address);
+    if (auto* numbers = std::get_if<Numbers>(&value); numbers && typed.starts_with('=')) {
+        const auto formula = std::make_shared<const Formula>(formulaFrom(scene, typed.substr(1), where));
+        for (std::size_t c = 0; c < numbers->size(); ++c)
+            if (address.component < 0 || address.component == static_cast<int>(c)) {
+                (*numbers)[c] = Track{(*numbers)[c].value};
+                (*numbers)[c].formula = formula;
+            }
+    } else if (numbers) {
         const std::vector<double> parts = splitNumbers(typed, where);
         const std::size_t wanted = address.component >= 0 ? 1 : numbers->size();
         if (parts.size() != wanted && parts.size() != 1)
             throw Error(where + " takes " + std::to_string(wanted) + " numbers, not " + std::to_string(parts.size()) + ".");
         for (std::size_t c = 0; c < numbers->size(); ++c)
-            if (address.component < 0) (*numbers)[c] = {parts[std::min(c, parts.size() - 1)], nullptr};
-        if (address.component >= 0) (*numbers)[static_cast<std::size_t>(address.component)] = {parts[0], nullptr};
+            if (address.component < 0) (*numbers)[c] = {parts[std::min(c, parts.size() - 1)]};
+        if (address.component >= 0) (*numbers)[static_cast<std::size_t>(address.component)] = {parts[0]};
     } else if (auto* on = std::get_if<bool>(&value)) {
         if (typed != "on" && typed != "off" && typed != "true" && typed != "false")
             throw Error(where + " is on or off, not “" + std::string(typed) + "”.");
@@ -140,11 +156,7 @@ Value parseValue(const Scene& scene, const Address& address, std::string_view ty
             start = end + 1;
         }
     } else if (auto* formula = std::get_if<Formula>(&value)) {
-        try {
-            *formula = boundFormula(scene, typed);
-        } catch (const FormulaError& error) {
-            throw Error(where + ": " + error.what() + " It stands at character " + std::to_string(error.place + 1) + " of “" + std::string(typed) + "”.");
-        }
+        *formula = formulaFrom(scene, typed, where);
     } else {
         throw Error(where + " is a " + (p.type == ParameterType::curve ? "curve" : "ramp") +
                     "; it is edited in the window or in the project file.");
@@ -153,23 +165,42 @@ Value parseValue(const Scene& scene, const Address& address, std::string_view ty
     return value;
 }
 
+namespace {
+
+void checkLink(const Link& link, const std::string& where) {
+    for (const double v : {link.fromLow, link.fromHigh, link.toLow, link.toHigh, link.delay, link.step})
+        if (!(std::abs(v) <= 1e9)) throw Error(where + " has a link with a number that is not finite or beyond 10⁹.");
+    if (link.step < 0) throw Error(where + " has a link that snaps to steps below 0.");
+    if (link.curve.size() > mostCurvePoints) throw Error(where + " has a link whose curve has too many points.");
+}
+
+}  // namespace
+
 void checkValue(const Parameter& p, const Value& value, const std::string& where) {
-    if (value.index() != p.standard.index()) throw Error(where + " has a value of the wrong type.");
+    const bool movedSwitch = p.type == ParameterType::toggle && std::holds_alternative<Numbers>(value);
+    if (value.index() != p.standard.index() && !movedSwitch) throw Error(where + " has a value of the wrong type.");
     if (const auto* numbers = std::get_if<Numbers>(&value)) {
-        if (static_cast<int>(numbers->size()) != p.components) throw Error(where + " takes " + std::to_string(p.components) + " numbers.");
+        if (static_cast<int>(numbers->size()) != (movedSwitch ? 1 : p.components))
+            throw Error(where + " takes " + std::to_string(p.components) + " numbers.");
         const auto check = [&](double v) {
             if (!std::isfinite(v)) throw Error(where + " must be a finite number.");
             if (v < p.hard.low || v > p.hard.high)
                 throw Error(where + " must lie between " + plain(p.hard.low) + " and " + plain(p.hard.high) + ", not " + plain(v) + ".");
         };
         for (const Track& track : *numbers) {
+            if (track.moves() && p.still) throw Error(where + " has one value for the whole piece and can't be keyed.");
+            if (track.link) checkLink(*track.link, where);
+            if (track.formula && (track.formula->text.size() > longestFormula || track.formula->names.size() > longestFormula))
+                throw Error(where + " has a formula of more than " + std::to_string(longestFormula) + " characters.");
             if (!track.keyed()) {
                 check(track.value);
                 continue;
             }
+            if (track.keys->size() > mostKeys) throw Error(where + " has more than " + std::to_string(mostKeys) + " keys.");
             for (std::size_t k = 0; k < track.keys->size(); ++k) {
                 const Key& key = (*track.keys)[k];
                 check(key.value);
+                if (!(std::abs(key.in) <= 1e9 && std::abs(key.out) <= 1e9)) throw Error(where + " has a key with an impossible slope.");
                 if (!std::isfinite(key.frame) || std::abs(key.frame) > 1e7) throw Error(where + " has a key at an impossible frame.");
                 if (k > 0 && key.frame <= (*track.keys)[k - 1].frame)
                     throw Error(where + " has keys that are not in ascending order of frame.");

@@ -28,8 +28,8 @@ Address addressOf(const Scene& scene, ObjectId object, std::string_view paramete
 const Parameter& parameterAt(const Scene& scene, const Address& address);
 const Value& valueOf(const Scene& scene, const Address& address);
 
-/// The value a person typed, checked against the parameter: numbers with commas between components, on/off, a choice's
-/// id, an object's id or name, a text. Throws Error that tells what is allowed.
+/// The value a person typed, checked against the parameter: numbers with commas between components or a formula behind =, on/off, a
+/// choice's id, an object's id or name, a text. Throws Error that tells what is allowed.
 Value parseValue(const Scene& scene, const Address& address, std::string_view typed);
 
 /// Throws Error if the value may not stand there: wrong type, out of the hard range, not finite, unknown choice.

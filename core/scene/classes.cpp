@@ -9,6 +9,7 @@
 #include "core/pattern/pattern_kind.h"
 #include "core/scene/object_kinds.h"
 #include "core/shape/shape_kind.h"
+#include "core/time/follow_through.h"
 #include "core/zone/zone_kind.h"
 
 namespace gswarm {
@@ -22,7 +23,12 @@ const std::vector<ObjectClass>& objectClasses() {
          "Shape",
          {{"maker", "", Family::shape, nullptr}, {"display", "display-", Family::object, &displayKind}},
          {}},
-        {ObjectType::zone, "zone", "zones", "Zone", {{"place", "", Family::object, &poseKind}, {"form", "", Family::zone, nullptr}}, {}},
+        {ObjectType::zone,
+         "zone",
+         "zones",
+         "Zone",
+         {{"place", "", Family::object, &poseKind}, {"form", "", Family::zone, nullptr}, {"hang", "hang-", Family::object, &hangKind}},
+         {}},
         {ObjectType::gesture,
          "gesture",
          "gestures",
@@ -31,7 +37,8 @@ const std::vector<ObjectClass>& objectClasses() {
           {"pattern", "pattern-", Family::pattern, nullptr},
           {"where", "where-", Family::response, nullptr},
           {"shaped", "shaped-", Family::response, nullptr},
-          {"when", "when-", Family::stagger, nullptr}},
+          {"when", "when-", Family::stagger, nullptr},
+          {"follow", "follow-", Family::object, &followThroughKind}},
          {{"weave", ObjectType::weave}}},
         {ObjectType::swarm,
          "swarm",
@@ -39,13 +46,25 @@ const std::vector<ObjectClass>& objectClasses() {
          "Swarm",
          {{"place", "", Family::object, &swarmKind},
           {"stocking", "stocking-", Family::object, &stockingKind},
-          {"stockPattern", "stock-pattern-", Family::pattern, nullptr}},
+          {"stockPattern", "stock-pattern-", Family::pattern, nullptr},
+          {"hang", "hang-", Family::object, &hangKind}},
          {{"formations", ObjectType::formation},
           {"stock", ObjectType::stock},
           {"rail", ObjectType::rail},
           {"numbers", ObjectType::number}}},
         {ObjectType::light, "light", "lights", "Light", {{"light", "", Family::object, &sunAndSkyKind}}, {}},
-        {ObjectType::camera, "camera", "cameras", "Camera", {{"camera", "", Family::object, &cameraKind}}, {}},
+        {ObjectType::camera,
+         "camera",
+         "cameras",
+         "Camera",
+         {{"camera", "", Family::object, &cameraKind}, {"hang", "hang-", Family::object, &hangKind}},
+         {}},
+        {ObjectType::mount,
+         "mount",
+         "mounts",
+         "Mount",
+         {{"place", "", Family::object, &mountKind}, {"hang", "hang-", Family::object, &hangKind}},
+         {}},
         {ObjectType::formation,
          "formation",
          "",
@@ -70,8 +89,8 @@ const ObjectClass& classOf(ObjectType type) {
 
 const std::vector<const Kind*>& kindsOf(Family family) {
     static const std::array<std::vector<const Kind*>, 8> kinds = {{
-        {&pieceKind, &poseKind, &swarmKind, &stockingKind, &displayKind, &standingKind, &orderKind, &stockKind, &railKind, &weaveKind,
-         &namedNumberKind, &sunAndSkyKind, &cameraKind},
+        {&pieceKind, &poseKind, &mountKind, &hangKind, &swarmKind, &stockingKind, &displayKind, &standingKind, &orderKind, &stockKind,
+         &railKind, &weaveKind, &namedNumberKind, &sunAndSkyKind, &cameraKind, &followThroughKind},
         {&boxShape, &ballShape, &geodesicBallShape, &regularSolidShape, &tubeShape, &coneShape, &ringShape, &discShape, &cardShape,
          &lineShape, &pathShape, &circleShape, &helixShape, &letteringShape, &artworkShape, &meshFileShape, &clippedShape, &dualShape},
         {&gridFormation, &lineFormation, &ringFormation, &honeycombFormation, &closePackingFormation, &goldenSpiralFormation,
@@ -81,7 +100,7 @@ const std::vector<const Kind*>& kindsOf(Family family) {
          &namedNumberPattern},
         {&ballZone, &boxZone, &slabZone, &tubeZone, &coneZone, &ringZone, &nearCurveZone, &nearMeshZone, &insideMeshZone, &nearSwarmZone,
          &nearestZone, &chosenZone, &noiseZone, &formulaZone, &everywhereZone},
-        {&changeGesture, &aimGesture, &makeRoomGesture, &snapGesture, &wrapGesture, &travelGesture, &smoothGesture},
+        {&changeGesture, &aimGesture, &makeRoomGesture, &snapGesture, &wrapGesture, &travelGesture, &smoothGesture, &followGesture},
         {&responseKind},
         {&staggerKind},
     }};

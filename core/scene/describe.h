@@ -16,7 +16,7 @@ struct RampTable {
 };
 
 /// Builds the table of a kind whose resolved form is the struct T. K is the family's Kind.
-/// Each call adds one parameter; `hard`, `unit`, `label`, `only` and `perInstance` refine the one added last.
+/// Each call adds one parameter; `hard`, `unit`, `label`, `only`, `perInstance` and `still` refine the one added last.
 template <class T, class K>
 class Describe {
   public:
@@ -163,6 +163,8 @@ class Describe {
     /// A text of several lines.
     Describe& lines() { return last().lines = true, *this; }
     Describe& perInstance() { return last().perInstance = true, *this; }
+    /// One value for the whole piece: can't be keyed.
+    Describe& still() { return last().still = true, *this; }
 
     /// The family's own functions are set on this before it is converted.
     K& kind() { return kind_; }

@@ -3,12 +3,15 @@
 #include <algorithm>
 #include <cmath>
 #include <cstdio>
+#include <optional>
 
 #include "core/base/error.h"
 #include "core/formula/bind.h"
 #include "core/scene/edit_parts.h"
 #include "core/scene/first_references.h"
+#include "core/scene/hanging.h"
 #include "core/scene/object_kinds.h"
+#include "core/scene/resolve.h"
 #include "core/shape/shape_kind.h"
 #include "core/time/track.h"
 
@@ -34,7 +37,10 @@ std::string told(const Parameter& p, const Value& value, int component) {
         for (int c = 0; c < static_cast<int>(numbers->size()); ++c)
             if (component < 0 || component == c) {
                 const Track& track = (*numbers)[static_cast<std::size_t>(c)];
-                out += (out.empty() ? "" : ", ") + (track.keyed() ? "keyed" : shortNumber(track.value));
+                out += (out.empty() ? "" : ", ") + (track.keyed()   ? "keyed"
+                                                    : track.formula ? "a formula"
+                                                    : track.link    ? "a link"
+                                                                    : shortNumber(track.value));
             }
         return out;
     }
@@ -55,16 +61,6 @@ std::string labelFor(const Scene& scene, const Address& a, const Value& before, 
     std::string label = scene.at(a.object).name + ": " + p.label;
     if (!from.empty() && !to.empty()) label += " " + from + " → " + to + (p.unit.empty() ? "" : " " + p.unit);
     return label;
-}
-
-/// Calls change(track, parameter) on every keyed track of the object.
-template <class Change>
-void forKeyedTracks(Object& object, Change change) {
-    for (auto& part : object.parts)
-        for (auto& value : part.values)
-            if (auto* numbers = std::get_if<Numbers>(&value))
-                for (auto& track : *numbers)
-                    if (track.keyed()) track = change(track);
 }
 
 ObjectId appendWeave(Scene& scene, ObjectId gesture, ObjectId zone) {
@@ -88,6 +84,22 @@ void removeWithOwned(Scene& scene, ObjectId id) {
     if (id.type() != ObjectType::rail) return;
     const ObjectId gesture = referenceOf(object.part("entry"), "gesture");
     if (scene.find(gesture) && scene.referringTo(gesture).empty()) removeWithOwned(scene, gesture);
+}
+
+/// A value after an object was renamed; empty where no formula of it names the object.
+std::optional<Value> renamedIn(const Value& value, ObjectId id, const std::string& name) {
+    if (const auto* formula = std::get_if<Formula>(&value); formula && !formula->names.empty())
+        return Value(gswarm::renamedIn(*formula, id, name));
+    const auto* numbers = std::get_if<Numbers>(&value);
+    if (!numbers) return std::nullopt;
+    Numbers out = *numbers;
+    bool found = false;
+    for (Track& track : out) {
+        if (!track.formula || track.formula->names.empty()) continue;
+        track.formula = std::make_shared<const Formula>(gswarm::renamedIn(*track.formula, id, name));
+        found = true;
+    }
+    return found ? std::optional<Value>(out) : std::nullopt;
 }
 
 /// The first swarm in whose rail a gesture stands.
@@ -127,6 +139,10 @@ Edit setValue(const Scene& scene, const Address& a, const Value& value) {
     Edit edit{scene, labelFor(scene, a, before, value), toText(scene, a), {}};
     valueIn(edit.scene, a) = value;
     if (std::holds_alternative<ObjectId>(value)) refuseCircle(edit.scene, a.object);
+    if (const std::string circle = circleOfNumbers(edit.scene, a); !circle.empty())
+        throw Error("That would make a circle of numbers: " + circle + ". It was kept as it was.");
+    if (const std::string circle = circleOfHanging(edit.scene, a.object); !circle.empty())
+        throw Error("That would make a circle of hanging: " + circle + ". It was kept as it was.");
     return edit;
 }
 
@@ -135,53 +151,13 @@ Edit setNumber(const Scene& scene, const Address& a, double value, double frame)
     for (int c = 0; c < static_cast<int>(numbers.size()); ++c) {
         if (a.component >= 0 && a.component != c) continue;
         Track& track = numbers[static_cast<std::size_t>(c)];
-        track = track.keyed() ? withKey(track, frame, value, Ease::eased) : Track{value, nullptr};
+        if (track.formula || track.link)
+            throw Error(scene.at(a.object).name + ": " + parameterAt(scene, a).label + " is moved by a " +
+                        (track.link ? "link" : "formula") +
+                        ", so it can't be set by hand; the mark before its value makes it fixed again.");
+        track = track.keyed() ? withKey(track, frame, value, Ease::eased) : Track{value};
     }
     return setValue(scene, a, numbers);
-}
-
-Edit toggleKey(const Scene& scene, const Address& a, double frame) {
-    Numbers numbers = std::get<Numbers>(valueOf(scene, a));
-    const auto touches = [&](std::size_t c) { return a.component < 0 || a.component == static_cast<int>(c); };
-    const auto keyHere = [frame](const Track& t) {
-        return t.keyed() && std::any_of(t.keys->begin(), t.keys->end(), [frame](const Key& k) { return k.frame == frame; });
-    };
-    bool present = true;
-    for (std::size_t c = 0; c < numbers.size(); ++c)
-        if (touches(c)) present = present && keyHere(numbers[c]);
-    for (std::size_t c = 0; c < numbers.size(); ++c) {
-        if (!touches(c)) continue;
-        Track& track = numbers[c];
-        track = present ? withoutKey(track, frame) : withKey(track, frame, valueAt(track, frame), Ease::eased);
-    }
-    Edit edit = setValue(scene, a, numbers);
-    const Parameter& p = parameterAt(scene, a);
-    edit.label = scene.at(a.object).name + ": " + (present ? "remove key of " : "key ") + p.label + " at " + shortNumber(frame);
-    edit.mergeKey.clear();
-    return edit;
-}
-
-Edit moveKeys(const Scene& scene, ObjectId id, double from, double to) {
-    Edit edit{scene, scene.at(id).name + ": move keys " + shortNumber(from) + " → " + shortNumber(to), {}, {}};
-    forKeyedTracks(changed(edit.scene, id), [&](const Track& t) { return withMovedKey(t, from, to); });
-    return edit;
-}
-
-Edit removeKeys(const Scene& scene, ObjectId id, double frame) {
-    Edit edit{scene, scene.at(id).name + ": remove keys at " + shortNumber(frame), {}, {}};
-    forKeyedTracks(changed(edit.scene, id), [&](const Track& t) { return withoutKey(t, frame); });
-    return edit;
-}
-
-Edit setKeyEase(const Scene& scene, ObjectId id, double frame, Ease ease) {
-    Edit edit{scene, scene.at(id).name + ": keys at " + shortNumber(frame) + " " + easeNames[static_cast<std::size_t>(ease)], {}, {}};
-    forKeyedTracks(changed(edit.scene, id), [&](const Track& track) {
-        std::vector<Key> keys = *track.keys;
-        for (Key& key : keys)
-            if (key.frame == frame) key.ease = ease;
-        return Track{track.value, std::make_shared<const std::vector<Key>>(std::move(keys))};
-    });
-    return edit;
 }
 
 Edit rename(const Scene& scene, ObjectId id, const std::string& name) {
@@ -193,8 +169,7 @@ Edit rename(const Scene& scene, ObjectId id, const std::string& name) {
     for (const auto& [user, object] : scene.objects)
         for (std::size_t p = 0; p < object->parts.size(); ++p)
             for (std::size_t v = 0; v < object->parts[p].values.size(); ++v)
-                if (const auto* formula = std::get_if<Formula>(&object->parts[p].values[v]); formula && !formula->names.empty())
-                    changed(edit.scene, user).parts[p].values[v] = renamedIn(*formula, id, name);
+                if (auto renamed = renamedIn(object->parts[p].values[v], id, name)) changed(edit.scene, user).parts[p].values[v] = *renamed;
     return edit;
 }
 
@@ -224,6 +199,14 @@ Edit addShape(const Scene& scene, const Kind& kind) {
     Edit edit{scene, "Add " + shape.name, {}, shape.id};
     insert(edit.scene, shape);
     edit.scene.order.push_back(shape.id);
+    return edit;
+}
+
+Edit addMount(const Scene& scene) {
+    const Object mount = standardObject(ObjectType::mount, freeName(scene, "Mount"));
+    Edit edit{scene, "Add " + mount.name, {}, mount.id};
+    insert(edit.scene, mount);
+    edit.scene.order.push_back(mount.id);
     return edit;
 }
 

@@ -17,18 +17,14 @@ struct Edit {
 
 /// Every edit leaves the given scene as it is. Throws Error for values that may not stand there.
 Edit setValue(const Scene& scene, const Address& address, const Value& value);
-/// Sets one component, or a key at `frame` if the component is keyed.
+/// Sets one component, or a key at `frame` if the component is keyed. Throws Error for one that a formula or a link moves.
 Edit setNumber(const Scene& scene, const Address& address, double value, double frame);
-/// Puts a key at the frame with the value the number has there; takes it away if there is one.
-Edit toggleKey(const Scene& scene, const Address& address, double frame);
-/// Moves all keys of an object that stand at one frame.
-Edit moveKeys(const Scene& scene, ObjectId object, double from, double to);
-Edit removeKeys(const Scene& scene, ObjectId object, double frame);
-Edit setKeyEase(const Scene& scene, ObjectId object, double frame, Ease ease);
 Edit rename(const Scene& scene, ObjectId object, const std::string& name);
 /// Puts another kind into a slot; values of parameters that both kinds have stay.
 Edit setKind(const Scene& scene, ObjectId object, std::string_view slot, const Kind& kind);
 
+/// An empty object that others hang from, at the middle of the world.
+Edit addMount(const Scene& scene);
 /// A swarm of boxes on a grid, with its own shape.
 Edit addSwarm(const Scene& scene);
 Edit addShape(const Scene& scene, const Kind& kind);

@@ -1,6 +1,7 @@
 #include "core/scene/edit_parts.h"
 
 #include <algorithm>
+#include <map>
 
 #include "core/base/error.h"
 #include "core/scene/references.h"
@@ -38,13 +39,48 @@ ObjectId appendStock(Scene& scene, ObjectId swarm, ObjectId shape) {
     return entry.id;
 }
 
-ObjectId copyWithOwned(Scene& scene, ObjectId id) {
+namespace {
+
+ObjectId copied(Scene& scene, ObjectId id, std::map<std::string, std::string>& names) {
     Object copy = scene.at(id);
     copy.id = newObjectId(id.type());
+    names[toText(id)] = toText(copy.id);
     for (auto& list : copy.lists)
-        for (auto& child : list) child = copyWithOwned(scene, child);
+        for (auto& child : list) child = copied(scene, child, names);
     insert(scene, copy);
     return copy.id;
+}
+
+void readdress(std::string& address, const std::map<std::string, std::string>& names) {
+    const auto slash = address.find('/');
+    if (const auto found = names.find(address.substr(0, slash)); found != names.end()) address.replace(0, slash, found->second);
+}
+
+/// Numbers that read numbers of the copied things read those of the copies.
+void readdress(Track& track, const std::map<std::string, std::string>& names) {
+    if (track.link) {
+        Link link = *track.link;
+        readdress(link.to, names);
+        track.link = std::make_shared<const Link>(link);
+    }
+    if (track.formula) {
+        Formula formula = *track.formula;
+        for (auto& [name, address] : formula.names) readdress(address, names);
+        track.formula = std::make_shared<const Formula>(formula);
+    }
+}
+
+}  // namespace
+
+ObjectId copyWithOwned(Scene& scene, ObjectId id) {
+    std::map<std::string, std::string> names;
+    const ObjectId made = copied(scene, id, names);
+    for (const auto& [from, to] : names)
+        for (Part& part : changed(scene, parseObjectId(to)).parts)
+            for (Value& value : part.values)
+                if (auto* numbers = std::get_if<Numbers>(&value))
+                    for (Track& track : *numbers) readdress(track, names);
+    return made;
 }
 
 void setText(Object& object, std::string_view slot, std::string_view parameter, const std::string& to) {

@@ -4,8 +4,6 @@
 #include <cmath>
 #include <stdexcept>
 
-#include "core/time/track.h"
-
 namespace gswarm {
 
 int Kind::indexOf(std::string_view parameter) const {
@@ -31,17 +29,18 @@ bool applies(const Parameter& parameter, const Part& part) {
         const Parameter& asked = part.kind->parameters[static_cast<std::size_t>(part.kind->indexOf(condition.parameter))];
         if (!applies(asked, part)) return true;
         const Value& value = part[condition.parameter];
-        const std::string state =
-            std::holds_alternative<bool>(value) ? (std::get<bool>(value) ? "on" : "off") : std::get<std::string>(value);
+        const std::string state = std::holds_alternative<std::string>(value) ? std::get<std::string>(value)
+                                                                             : (switchOf(part, condition.parameter) ? "on" : "off");
         return std::find(condition.choices.begin(), condition.choices.end(), state) != condition.choices.end();
     });
 }
 
 const std::string& choiceOf(const Part& part, std::string_view parameter) { return std::get<std::string>(part[parameter]); }
-double numberAt(const Part& part, std::string_view parameter, double frame, int component) {
-    return valueAt(std::get<Numbers>(part[parameter])[static_cast<std::size_t>(component)], frame);
+bool switchOf(const Part& part, std::string_view parameter) {
+    const Value& value = part[parameter];
+    const auto* on = std::get_if<bool>(&value);
+    return !on || *on;
 }
-bool switchOf(const Part& part, std::string_view parameter) { return std::get<bool>(part[parameter]); }
 ObjectId referenceOf(const Part& part, std::string_view parameter) { return std::get<ObjectId>(part[parameter]); }
 
 double linearFromSrgb(double e) {
@@ -55,20 +54,21 @@ double srgbFromLinear(double l) {
 
 namespace {
 
-Resolved resolveValue(const Parameter& parameter, const Value& value, double frame, ContentHash& hash) {
+Resolved resolveValue(const Parameter& parameter, const Value& value, const NumberOf& numberOf, ContentHash& hash) {
     Resolved out;
-    if (const auto* numbers = std::get_if<Numbers>(&value)) {
+    if (parameter.type == ParameterType::toggle) {
+        const auto* on = std::get_if<bool>(&value);
+        out.on = on ? *on : numberOf(std::get<Numbers>(value).front()) >= 0.5;
+        hash.add(std::uint64_t{out.on});
+    } else if (const auto* numbers = std::get_if<Numbers>(&value)) {
         for (std::size_t c = 0; c < numbers->size() && c < 4; ++c) {
-            double v = valueAt((*numbers)[c], frame);
+            double v = numberOf((*numbers)[c]);
             if (parameter.type == ParameterType::whole) v = std::round(v);
             out.number[c] = std::clamp(v, parameter.hard.low, parameter.hard.high);
             hash.add(out.number[c]);
             if (parameter.type == ParameterType::angle) out.number[c] *= 3.14159265358979323846 / 180;
             if (parameter.type == ParameterType::colour && c < 3) out.number[c] = linearFromSrgb(out.number[c]);
         }
-    } else if (const auto* on = std::get_if<bool>(&value)) {
-        out.on = *on;
-        hash.add(std::uint64_t{*on});
     } else if (const auto* text = std::get_if<std::string>(&value)) {
         out.text = *text;
         hash.add(*text);
@@ -102,13 +102,13 @@ Resolved resolveValue(const Parameter& parameter, const Value& value, double fra
 
 }  // namespace
 
-ResolvedPart resolve(const Part& part, double frame) {
+ResolvedPart resolvedWith(const Part& part, const NumberOf& numberOf) {
     ContentHash hash;
     hash.add(part.kind->id);
     ResolvedPart out{part.kind, part.kind->create(), 0};
     for (std::size_t i = 0; i < part.values.size(); ++i) {
         const auto& parameter = part.kind->parameters[i];
-        parameter.assign(out.data.get(), resolveValue(parameter, part.values[i], frame, hash));
+        parameter.assign(out.data.get(), resolveValue(parameter, part.values[i], numberOf, hash));
     }
     out.hash = hash.value();
     return out;

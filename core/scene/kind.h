@@ -73,8 +73,10 @@ struct Parameter {
     bool lines = false;                  ///< a text of several lines
     bool families = false;               ///< a text that names an installed font
     bool perInstance = false;            ///< may be read at each instance's own time
+    bool still = false;                  ///< has one value for the whole piece: can't be keyed
     std::function<void(void*, const Resolved&)> assign;
 
+    /// Whether it has numbers; a switch has one only while it moves.
     bool numeric() const { return components > 0 && std::holds_alternative<Numbers>(standard); }
 };
 
@@ -111,7 +113,7 @@ bool applies(const Parameter& parameter, const Part& part);
 
 /// The typed text of a choice, e.g. the id of the chosen entry.
 const std::string& choiceOf(const Part& part, std::string_view parameter);
-double numberAt(const Part& part, std::string_view parameter, double frame, int component = 0);
+/// Whether a switch is on, or on at some frames.
 bool switchOf(const Part& part, std::string_view parameter);
 ObjectId referenceOf(const Part& part, std::string_view parameter);
 
@@ -126,7 +128,9 @@ struct ResolvedPart {
         return *static_cast<const T*>(data.get());
     }
 };
-ResolvedPart resolve(const Part& part, double frame);
+/// Fills in a kind's struct, parameter by parameter; `numberOf` gives each number in typed units.
+using NumberOf = std::function<double(const Track& track)>;
+ResolvedPart resolvedWith(const Part& part, const NumberOf& numberOf);
 
 /// One colour typed sRGB-encoded, in linear light.
 double linearFromSrgb(double encoded);

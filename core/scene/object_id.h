@@ -22,6 +22,7 @@ enum class ObjectType : char {
     number = 'n',
     light = 'l',
     camera = 'c',
+    mount = 'm',
 };
 
 /// Names an object for good: its type's letter and 55 random bits, written as the letter and eleven base-32 digits.

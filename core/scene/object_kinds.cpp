@@ -17,13 +17,17 @@ const Kind pieceKind =
         .text("rate", &Piece::rate, "25", "Frames a second, also as a fraction such as 30000/1001")
         .number("firstFrame", &Piece::firstFrame, 0, {0, 500}, "Where playing and rendering begin")
         .unit("frame")
+        .still()
         .number("lastFrame", &Piece::lastFrame, 124, {0, 500}, "The last frame that is played and rendered")
         .unit("frame")
+        .still()
         .number("loopStart", &Piece::loopStart, 0, {0, 500}, "The frame at which the loop begins")
         .unit("frame")
+        .still()
         .number("loopFrames", &Piece::loopFrames, 125, {1, 500}, "Length of the loop: what makes laps makes them in this time")
         .unit("frames")
         .hard(1, 1e6)
+        .still()
         .colour("background", &Piece::background, {0.055, 0.047, 0.039, 1}, "Colour behind everything")
         .number("exposure", &Piece::exposure, 0, {-4, 4}, "Brightness of the picture; one stop doubles the light")
         .unit("stops")
@@ -35,6 +39,28 @@ const Kind poseKind = Object<Pose>(Family::object, "pose", "Place", "Where an ob
                           .length("position", &Pose::position, {0, 0, 0}, {-10, 10}, "Place in the world")
                           .angle("rotation", &Pose::rotation, {0, 0, 0}, {-180, 180}, "Turns about X, then Y, then Z")
                           .kind();
+
+const Kind mountKind = Object<Pose>(Family::object, "mount", "Place", "Where an empty object stands that others hang from")
+                           .length("position", &Pose::position, {0, 0, 0}, {-10, 10}, "Place in the world, or from what it hangs from")
+                           .angle("rotation", &Pose::rotation, {0, 0, 0}, {-180, 180}, "Turns about X, then Y, then Z")
+                           .kind();
+
+const Kind hangKind =
+    Object<Hang>(Family::object, "hang", "Hanging", "What its place and turn are told from")
+        .choice("by", &Hang::by, {{"none", "On its own"}, {"object", "From an object"}, {"curve", "Along a curve"}},
+                "What its place and turn are told from; size is never inherited")
+        .label("Hangs")
+        .reference("from", &Hang::from, {ObjectType::mount, ObjectType::swarm, ObjectType::zone, ObjectType::camera},
+                   "Moves and turns along with this")
+        .only("by", {"object"})
+        .reference("curve", &Hang::curve, {ObjectType::shape}, "Goes along this line, path, circle or helix")
+        .only("by", {"curve"})
+        .number("along", &Hang::along, 0, {0, 100}, "How far along the curve, as a share of its length; closed ones go around")
+        .unit("%")
+        .only("by", {"curve"})
+        .toggle("turned", &Hang::turned, true, "Its Z points along the curve and its Y along the curve's normal")
+        .only("by", {"curve"})
+        .kind();
 
 const Kind swarmKind =
     Object<SwarmPlace>(Family::object, "swarm", "Swarm", "Place of the whole swarm")

@@ -20,6 +20,14 @@ struct Pose {
     glm::vec3 position, rotation;
     bool on;
 };
+/// What an object's place is told from.
+enum class HangBy { none, object, curve };
+struct Hang {
+    HangBy by;
+    ObjectId from, curve;
+    float along;  ///< percent of the curve's length
+    bool turned;
+};
 struct SwarmPlace {
     glm::vec3 position, rotation;
     float scale;
@@ -102,8 +110,8 @@ struct Camera {
     float focalLength;  ///< millimetres on a 36 mm wide frame
 };
 
-extern const Kind pieceKind, poseKind, swarmKind, stockingKind, displayKind, standingKind, orderKind, stockKind, railKind, weaveKind,
-    namedNumberKind, sunAndSkyKind, cameraKind;
+extern const Kind pieceKind, poseKind, mountKind, hangKind, swarmKind, stockingKind, displayKind, standingKind, orderKind, stockKind,
+    railKind, weaveKind, namedNumberKind, sunAndSkyKind, cameraKind;
 
 /// Frames a second from "25", "23.976" or "30000/1001"; 0 when the text is no such thing or not in 0 … 1000.
 double parseRate(const std::string& text);

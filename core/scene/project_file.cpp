@@ -4,14 +4,17 @@
 #include <cmath>
 #include <nlohmann/json.hpp>
 #include <set>
+#include <tuple>
 
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
 #include "core/formation/formation_kind.h"
 #include "core/gesture/change.h"
 #include "core/scene/address.h"
+#include "core/scene/hanging.h"
 #include "core/scene/object_kinds.h"
 #include "core/scene/references.h"
+#include "core/scene/resolve.h"
 #include "core/shape/shape_kind.h"
 
 namespace gswarm {
@@ -30,12 +33,44 @@ Json numberJson(double v) {
     return v;
 }
 
+Json curveJson(const CurvePoints& curve) {
+    Json list = Json::array();
+    for (const auto& point : curve)
+        list.push_back({numberJson(point.at), numberJson(point.value), numberJson(point.in), numberJson(point.out)});
+    return list;
+}
+
+Json formulaJson(const Formula& formula) {
+    Json names = Json::object();
+    for (const auto& [name, address] : formula.names) names[name] = address;
+    return Json{{"formula", formula.text}, {"names", names}};
+}
+
+/// A fixed number is just that; whatever moves is an object. Keys are [frame, value, ease, slope in, slope out].
 Json trackJson(const Track& track) {
+    if (track.formula) {
+        Json json = formulaJson(*track.formula);
+        json["value"] = numberJson(track.value);
+        return json;
+    }
+    if (track.link) {
+        const Link& link = *track.link;
+        return Json{{"link", link.to},
+                    {"from", {numberJson(link.fromLow), numberJson(link.fromHigh)}},
+                    {"onto", {numberJson(link.toLow), numberJson(link.toHigh)}},
+                    {"curve", curveJson(link.curve)},
+                    {"clip", link.clip},
+                    {"step", numberJson(link.step)},
+                    {"delay", numberJson(link.delay)},
+                    {"value", numberJson(track.value)}};
+    }
     if (!track.keyed()) return numberJson(track.value);
     Json keys = Json::array();
     for (const Key& key : *track.keys)
-        keys.push_back({numberJson(key.frame), numberJson(key.value), easeNames[static_cast<std::size_t>(key.ease)]});
-    return Json{{"keys", keys}};
+        keys.push_back({numberJson(key.frame), numberJson(key.value), easeNames[static_cast<std::size_t>(key.ease)], numberJson(key.in),
+                        numberJson(key.out)});
+    const auto beyond = [](Beyond b) { return beyondNames[static_cast<std::size_t>(b)]; };
+    return Json{{"keys", keys}, {"before", beyond(track.before)}, {"after", beyond(track.after)}};
 }
 
 Json valueJson(const Value& value) {
@@ -53,17 +88,8 @@ Json valueJson(const Value& value) {
         for (const auto& point : *points) list.push_back({numberJson(point[0]), numberJson(point[1]), numberJson(point[2])});
         return list;
     }
-    if (const auto* curve = std::get_if<CurvePoints>(&value)) {
-        Json list = Json::array();
-        for (const auto& point : *curve)
-            list.push_back({numberJson(point.at), numberJson(point.value), numberJson(point.in), numberJson(point.out)});
-        return list;
-    }
-    if (const auto* formula = std::get_if<Formula>(&value)) {
-        Json names = Json::object();
-        for (const auto& [name, address] : formula->names) names[name] = address;
-        return Json{{"formula", formula->text}, {"names", names}};
-    }
+    if (const auto* curve = std::get_if<CurvePoints>(&value)) return curveJson(*curve);
+    if (const auto* formula = std::get_if<Formula>(&value)) return formulaJson(*formula);
     Json stops = Json::array();
     for (const RampStop& stop : std::get<Ramp>(value)) {
         Json colour = Json::array();
@@ -147,19 +173,90 @@ struct Reader {
         return json.get<double>();
     }
 
-    Track trackFrom(const Json& json, const std::string& where) const {
-        if (json.is_number()) return {json.get<double>(), nullptr};
-        const Json& list = member(json, "keys", where);
-        if (!list.is_array() || list.empty() || list.size() > 1'000'000) refuse(where + " has no proper list of keys.");
+    /// Which of some names a text is.
+    template <class Names>
+    std::size_t oneOf(const Names& names, const Json& json, const std::string& where, const char* what) const {
+        const auto found = std::find(names.begin(), names.end(), json.is_string() ? json.get<std::string>() : "");
+        if (found == names.end()) refuse(where + " has an unknown " + what + ".");
+        return static_cast<std::size_t>(found - names.begin());
+    }
+
+    CurvePoints curveFrom(const Json& json, const std::string& where) const {
+        if (!json.is_array() || json.size() > mostCurvePoints) refuse(where + " is not a list of curve points.");
+        CurvePoints curve;
+        for (const Json& item : json) {
+            if (!item.is_array() || item.size() != 4) refuse(where + " has a curve point that is not [at, value, in, out].");
+            curve.push_back(
+                {numberFrom(item[0], where), numberFrom(item[1], where), numberFrom(item[2], where), numberFrom(item[3], where)});
+        }
+        return curve;
+    }
+
+    Formula formulaFrom(const Json& json, const std::string& where) const {
+        const Json& text = member(json, "formula", where);
+        const Json& names = member(json, "names", where);
+        if (!text.is_string() || !names.is_object() || names.size() > 1000) refuse(where + " is not a formula with its names.");
+        Formula formula{text.get<std::string>(), {}};
+        for (const auto& [name, address] : names.items()) {
+            if (!address.is_string()) refuse(where + " has a name without an address.");
+            formula.names.push_back({name, address.get<std::string>()});
+        }
+        return formula;
+    }
+
+    std::pair<double, double> pairFrom(const Json& json, const std::string& where) const {
+        if (!json.is_array() || json.size() != 2) refuse(where + " has a range that is not [low, high].");
+        return {numberFrom(json[0], where), numberFrom(json[1], where)};
+    }
+
+    Link linkFrom(const Json& json, const std::string& where) const {
+        Link link;
+        const Json& to = member(json, "link", where);
+        const Json& clip = member(json, "clip", where);
+        if (!to.is_string() || !clip.is_boolean()) refuse(where + " is not a proper link.");
+        link.to = to.get<std::string>();
+        link.clip = clip.get<bool>();
+        std::tie(link.fromLow, link.fromHigh) = pairFrom(member(json, "from", where), where);
+        std::tie(link.toLow, link.toHigh) = pairFrom(member(json, "onto", where), where);
+        link.curve = curveFrom(member(json, "curve", where), where);
+        link.step = numberFrom(member(json, "step", where), where);
+        link.delay = numberFrom(member(json, "delay", where), where);
+        return link;
+    }
+
+    std::vector<Key> keysFrom(const Json& list, const std::string& where) const {
+        if (!list.is_array() || list.empty() || list.size() > mostKeys)
+            refuse(where + " has no list of keys, 1 to " + std::to_string(mostKeys) + " of them.");
         std::vector<Key> keys;
         for (const Json& item : list) {
-            if (!item.is_array() || item.size() != 3) refuse(where + " has a key that is not [frame, value, ease].");
-            const auto ease = std::find(std::begin(easeNames), std::end(easeNames), item[2].is_string() ? item[2].get<std::string>() : "");
-            if (ease == std::end(easeNames)) refuse(where + " has a key with an unknown ease.");
-            keys.push_back({numberFrom(item[0], where), numberFrom(item[1], where), static_cast<Ease>(ease - std::begin(easeNames))});
+            // Before version 4 there were no slopes.
+            if (!item.is_array() || item.size() < (version < 4 ? 3u : 5u) || item.size() > 5)
+                refuse(where + " has a key that is not [frame, value, ease, in, out].");
+            Key key{numberFrom(item[0], where), numberFrom(item[1], where), static_cast<Ease>(oneOf(easeNames, item[2], where, "ease"))};
+            if (item.size() == 5) key.in = numberFrom(item[3], where), key.out = numberFrom(item[4], where);
+            keys.push_back(key);
         }
-        const double first = keys.front().value;
-        return {first, std::make_shared<const std::vector<Key>>(std::move(keys))};
+        return keys;
+    }
+
+    Track trackFrom(const Json& json, const std::string& where) const {
+        if (json.is_number()) return Track{json.get<double>()};
+        Track track;
+        if (json.is_object() && (json.contains("formula") || json.contains("link"))) {
+            track.value = numberFrom(member(json, "value", where), where);
+            if (json.contains("link"))
+                track.link = std::make_shared<const Link>(linkFrom(json, where));
+            else
+                track.formula = std::make_shared<const Formula>(formulaFrom(json, where));
+            return track;
+        }
+        std::vector<Key> keys = keysFrom(member(json, "keys", where), where);
+        track.value = keys.front().value;
+        track.keys = std::make_shared<const std::vector<Key>>(std::move(keys));
+        if (version < 4 && !json.contains("before")) return track;
+        track.before = static_cast<Beyond>(oneOf(beyondNames, member(json, "before", where), where, "way to go on before its keys"));
+        track.after = static_cast<Beyond>(oneOf(beyondNames, member(json, "after", where), where, "way to go on after its keys"));
+        return track;
     }
 
     Value valueFrom(const Parameter& p, const Json& json, const std::string& where) const {
@@ -172,7 +269,9 @@ struct Reader {
                     refuse(where + " is not a list of " + std::to_string(p.components) + " numbers.");
                 for (std::size_t c = 0; c < numbers->size(); ++c) (*numbers)[c] = trackFrom(json[c], where);
             }
-        } else if (auto* on = std::get_if<bool>(&value)) {
+        } else if (auto* on = std::get_if<bool>(&value); on && json.is_object()) {
+            value = Numbers{trackFrom(json, where)};
+        } else if (on) {
             if (!json.is_boolean()) refuse(where + " is not true or false.");
             *on = json.get<bool>();
         } else if (auto* text = std::get_if<std::string>(&value)) {
@@ -192,22 +291,9 @@ struct Reader {
                 points->push_back({numberFrom(item[0], where), numberFrom(item[1], where), numberFrom(item[2], where)});
             }
         } else if (auto* curve = std::get_if<CurvePoints>(&value)) {
-            if (!json.is_array() || json.size() > mostCurvePoints) refuse(where + " is not a list of curve points.");
-            curve->clear();
-            for (const Json& item : json) {
-                if (!item.is_array() || item.size() != 4) refuse(where + " has a curve point that is not [at, value, in, out].");
-                curve->push_back(
-                    {numberFrom(item[0], where), numberFrom(item[1], where), numberFrom(item[2], where), numberFrom(item[3], where)});
-            }
+            *curve = curveFrom(json, where);
         } else if (auto* formula = std::get_if<Formula>(&value)) {
-            const Json& text = member(json, "formula", where);
-            const Json& names = member(json, "names", where);
-            if (!text.is_string() || !names.is_object() || names.size() > 1000) refuse(where + " is not a formula with its names.");
-            *formula = {text.get<std::string>(), {}};
-            for (const auto& [name, address] : names.items()) {
-                if (!address.is_string()) refuse(where + " has a name without an address.");
-                formula->names.push_back({name, address.get<std::string>()});
-            }
+            *formula = formulaFrom(json, where);
         } else {
             if (!json.is_array()) refuse(where + " is not a list of stops.");
             Ramp ramp;
@@ -269,8 +355,9 @@ struct Reader {
         std::set<std::string> known{"id", "name"};
         for (const auto& slot : objectClass.slotInfos) {
             const std::string where = objectClass.label + " “" + object->name + "”, " + slot.id;
-            // Version 1 had no display of shapes, no standing and order of formations, no stocking: defaults mean the same.
-            if (version < 2 && !json.contains(slot.id))
+            // Version 1 had no display of shapes, no standing and order of formations, no stocking, those before 4 no
+            // hanging and no follow-through: defaults mean the same.
+            if (version < 4 && !json.contains(slot.id))
                 object->parts.push_back(standardPart(slot.only ? *slot.only : *kindsOf(slot.family).front()));
             else
                 object->parts.push_back(partFrom(slot, member(json, slot.id, where), where));
@@ -297,7 +384,7 @@ struct Reader {
     }
 
     void checkCount(const Object& swarm, const Object& formation) const {
-        const ResolvedPart part = resolve(formation.part("formation"), 0);
+        const ResolvedPart part = resolve(scene, formation.part("formation"), 0);
         const auto& kind = static_cast<const FormationKind&>(*part.kind);
         if (kind.needsMaking(part.data.get())) return;  // known only with what it stands on
         const double count = kind.count(part.data.get(), {});
@@ -324,6 +411,15 @@ struct Reader {
 
     void checkScene() const {
         if (const std::string circle = circleIn(scene); !circle.empty()) refuse("it has things that stand on themselves: " + circle + ".");
+        for (const auto& [id, object] : scene.objects) {
+            if (const std::string circle = circleOfHanging(scene, id); !circle.empty())
+                refuse("it has things that hang from themselves: " + circle + ".");
+            for (std::size_t s = 0; s < object->parts.size(); ++s)
+                for (std::size_t v = 0; v < object->parts[s].values.size(); ++v)
+                    if (std::holds_alternative<Numbers>(object->parts[s].values[v]))
+                        if (const auto circle = circleOfNumbers(scene, {id, static_cast<int>(s), static_cast<int>(v), -1}); !circle.empty())
+                            refuse("it has numbers that follow themselves: " + circle + ".");
+        }
         if (scene.all(ObjectType::piece).size() != 1) refuse("it must have exactly one piece.");
         if (parseRate(choiceOf(scene.piece().part("settings"), "rate")) == 0) refuse("its frame rate is not a number above 0.");
         for (const ObjectId id : scene.all(ObjectType::swarm)) {

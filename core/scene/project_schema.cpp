@@ -16,7 +16,7 @@ Json valueSchema(const Parameter& p) {
         json =
             p.components == 1 ? number : Json{{"type", "array"}, {"items", number}, {"minItems", p.components}, {"maxItems", p.components}};
     } else if (p.type == ParameterType::toggle) {
-        json = {{"type", "boolean"}};
+        json = {{"$ref", "#/definitions/switch"}};
     } else if (p.type == ParameterType::choice) {
         Json ids = Json::array();
         for (const auto& choice : p.choices) ids.push_back(choice.id);
@@ -68,10 +68,29 @@ Json classSchema(const ObjectClass& objectClass) {
 
 std::string projectSchema() {
     const Json plain{{"type", "number"}};
-    const Json key{{"type", "array"}, {"minItems", 3}, {"maxItems", 3}, {"items", Json::array({plain, plain, Json{{"enum", easeNames}}})}};
-    const Json keyed{{"type", "object"},
-                     {"required", Json::array({"keys"})},
-                     {"properties", {{"keys", {{"type", "array"}, {"minItems", 1}, {"items", key}}}}}};
+    const Json key{{"type", "array"},
+                   {"minItems", 5},
+                   {"maxItems", 5},
+                   {"items", Json::array({plain, plain, Json{{"enum", easeNames}}, plain, plain})}};
+    const Json beyond{{"enum", beyondNames}};
+    const Json keyed{
+        {"type", "object"},
+        {"required", {"keys", "before", "after"}},
+        {"properties",
+         {{"keys", {{"type", "array"}, {"minItems", 1}, {"maxItems", mostKeys}, {"items", key}}}, {"before", beyond}, {"after", beyond}}}};
+    const Json pair{{"type", "array"}, {"items", plain}, {"minItems", 2}, {"maxItems", 2}};
+    const Json point{{"type", "array"}, {"items", plain}, {"minItems", 4}, {"maxItems", 4}};
+    const Json link{{"type", "object"},
+                    {"required", {"link", "from", "onto", "curve", "clip", "step", "delay", "value"}},
+                    {"properties",
+                     {{"link", {{"type", "string"}}},
+                      {"from", pair},
+                      {"onto", pair},
+                      {"curve", {{"type", "array"}, {"items", point}, {"maxItems", mostCurvePoints}}},
+                      {"clip", {{"type", "boolean"}}},
+                      {"step", plain},
+                      {"delay", plain},
+                      {"value", plain}}}};
     const Json stop{{"type", "object"},
                     {"required", {"at", "colour"}},
                     {"properties", {{"at", plain}, {"colour", {{"type", "array"}, {"items", plain}, {"minItems", 4}, {"maxItems", 4}}}}}};
@@ -80,9 +99,15 @@ std::string projectSchema() {
                        {"properties",
                         {{"formula", {{"type", "string"}, {"maxLength", longestFormula}}},
                          {"names", {{"type", "object"}, {"additionalProperties", {{"type", "string"}}}}}}}};
-    Json definitions{{"formula", formula},
-                     {"value", {{"oneOf", Json::array({plain, keyed})}}},
-                     {"ramp", {{"type", "array"}, {"minItems", 1}, {"maxItems", mostRampStops}, {"items", stop}}}};
+    const Json formulaReference{{"$ref", "#/definitions/formula"}};
+    const Json moving = Json::array({{{"type", "boolean"}}, {{"$ref", "#/definitions/value"}}});
+    Json definitions{
+        {"formula", formula},
+        {"switch", {{"oneOf", moving}}},
+        {"value",
+         {{"oneOf",
+           Json::array({plain, keyed, link, {{"allOf", Json::array({formulaReference, {{"required", Json::array({"value"})}}})}}})}}},
+        {"ramp", {{"type", "array"}, {"minItems", 1}, {"maxItems", mostRampStops}, {"items", stop}}}};
     for (const Family family : {Family::object, Family::shape, Family::formation, Family::pattern, Family::zone, Family::gesture,
                                 Family::response, Family::stagger})
         for (const Kind* kind : kindsOf(family)) definitions[toText(family) + "-" + kind->id] = kindSchema(*kind);
@@ -93,7 +118,7 @@ std::string projectSchema() {
             properties[objectClass.plural] = {{"type", "array"}, {"items", {{"$ref", "#/definitions/" + objectClass.id}}}};
     }
     const Json schema{{"$schema", "http://json-schema.org/draft-07/schema#"},
-                      {"title", "Gilded Swarm project, version 3"},
+                      {"title", "Gilded Swarm project, version 4"},
                       {"type", "object"},
                       {"required", {"format", "version", "pieces"}},
                       {"properties", properties},

@@ -1,6 +1,10 @@
 #include "core/scene/references.h"
 
+#include <algorithm>
 #include <set>
+
+#include "core/scene/object_kinds.h"
+#include "core/scene/resolve.h"
 
 namespace gswarm {
 namespace {
@@ -50,12 +54,38 @@ std::string searched(const Scene& scene, const std::vector<ObjectId>& starts) {
 std::vector<ObjectId> usedBy(const Scene& scene, ObjectId id) {
     std::vector<ObjectId> out;
     const Object& object = scene.at(id);
-    for (const Part& part : object.parts)
+    for (const Part& part : object.parts) {
+        if (part.kind == &hangKind) continue;
         for (const Value& value : part.values)
             if (const auto* other = std::get_if<ObjectId>(&value); other && scene.find(*other)) out.push_back(*other);
+    }
     for (const auto& list : object.lists)
         for (const ObjectId child : list)
             if (scene.find(child)) out.push_back(child);
+    return out;
+}
+
+std::vector<ObjectId> everythingBehind(const Scene& scene, const std::vector<ObjectId>& roots) {
+    std::set<ObjectId> found;
+    std::vector<ObjectId> open = roots, out;
+    const auto add = [&](ObjectId id) {
+        if (scene.find(id) && !found.contains(id)) open.push_back(id);
+    };
+    while (!open.empty()) {
+        const ObjectId id = open.back();
+        open.pop_back();
+        if (!found.insert(id).second) continue;
+        out.push_back(id);
+        for (const ObjectId used : usedBy(scene, id)) add(used);
+        for (const Part& part : scene.at(id).parts)
+            for (const Value& value : part.values) {
+                if (const auto* other = std::get_if<ObjectId>(&value); other && part.kind == &hangKind) add(*other);
+                if (const auto* numbers = std::get_if<Numbers>(&value))
+                    for (const Track& track : *numbers)
+                        for (const std::string& address : readBy(track)) add(parseObjectId(address.substr(0, address.find('/'))));
+            }
+    }
+    std::sort(out.begin(), out.end());
     return out;
 }
 

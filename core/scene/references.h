@@ -5,8 +5,13 @@
 
 namespace gswarm {
 
-/// Everything an object refers to or owns, in the order of its tables; what is not there is left out.
+/// Everything an object refers to or owns, in the order of its tables; what is not there is left out. What it hangs from
+/// is not meant: a zone may hang from the swarm that it acts on.
 std::vector<ObjectId> usedBy(const Scene& scene, ObjectId id);
+
+/// These objects and all that they depend on in any way, hanging and numbers that read other numbers too, in the order
+/// of their ids.
+std::vector<ObjectId> everythingBehind(const Scene& scene, const std::vector<ObjectId>& roots);
 
 /// The names along a way that comes back to where it began, "A → B → A", starting anywhere or from one object; empty if
 /// there is none. What depends on itself can't be computed.

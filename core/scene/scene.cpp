@@ -72,9 +72,9 @@ bool operator==(const Scene& a, const Scene& b) {
 }
 
 Moment momentAt(const Scene& scene, double frame) {
-    const ResolvedPart resolved = resolve(scene.piece().part("settings"), frame);
-    const auto& piece = resolved.as<Piece>();
-    return {frame, parseRate(piece.rate), piece.loopStart, piece.loopFrames};
+    const Part& piece = scene.piece().part("settings");
+    const auto number = [&](const char* name) { return std::get<Numbers>(piece[name]).front().value; };
+    return {frame, parseRate(choiceOf(piece, "rate")), number("loopStart"), number("loopFrames")};
 }
 
 Object standardObject(ObjectType type, std::string name, const std::vector<const Kind*>& kinds) {

@@ -1,4 +1,5 @@
 #include "core/scene/variations.h"
+#include "core/scene/resolve.h"
 
 #include <algorithm>
 #include <cmath>
@@ -39,7 +40,8 @@ Address variedNumber(const Scene& scene, ObjectId gesture) {
         if (change.kind->indexOf(name + "Amount") < 0 || !switchOf(change, name)) continue;
         int largest = 0;
         for (int c = 1; c < 3; ++c)
-            if (std::abs(numberAt(change, name + "Amount", 0, c)) > std::abs(numberAt(change, name + "Amount", 0, largest))) largest = c;
+            if (std::abs(numberAt(scene, change, name + "Amount", 0, c)) > std::abs(numberAt(scene, change, name + "Amount", 0, largest)))
+                largest = c;
         return addressOf(scene, gesture, name + "Amount", largest);
     }
     return addressOf(scene, gesture, "strength");

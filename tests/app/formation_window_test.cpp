@@ -16,6 +16,7 @@
 #include "app/settings/formation_sketch.h"
 #include "app/settings/number_field.h"
 #include "app/settings/settings.h"
+#include "core/scene/resolve.h"
 #include "core/time/track.h"
 #include "tests/app/hand.h"
 
@@ -71,7 +72,7 @@ TEST(FormationWindow, ThePickerTellsCountsKeepsWhatIsSharedAndBringsAGround) {
     hand.typeNumber("seed", "7");
     hand.typeNumber("count", "250");
     hand.pickFormation("scatterInMesh");
-    EXPECT_EQ(numberAt(formation(hand), "seed", 0), 7);
+    EXPECT_EQ(numberAt(hand.scene(), formation(hand), "seed", 0), 7);
     EXPECT_EQ(result(hand)->count, 250);
     for (int k = 0; k < 5; ++k) hand.key(Qt::Key_Z, Qt::ControlModifier);
     EXPECT_EQ(result(hand)->count, 100);
@@ -134,7 +135,7 @@ TEST(StockWindow, AddsWeighsReordersFitsAndTellsOverlaps) {
     QTest::keyClicks(odds->findChild<QLineEdit*>(), "0");
     QTest::keyClick(odds->findChild<QLineEdit*>(), Qt::Key_Return);
     hand.settle();
-    EXPECT_EQ(numberAt(hand.scene().at(entry).part("entry"), "odds", 0), 0);
+    EXPECT_EQ(numberAt(hand.scene(), hand.scene().at(entry).part("entry"), "odds", 0), 0);
     EXPECT_EQ(second(), 0);
     hand.click("stockUp-2");
     EXPECT_EQ(hand.scene().at(hand.window().document().swarm()).list("stock").front(), entry);
@@ -230,7 +231,9 @@ TEST(SwarmWindow, HandlesMoveTurnAndSizeTheWholeSwarm) {
     hand.click("newSwarm");
     const ObjectId swarm = hand.window().document().swarm();
     auto& picture = hand.window().picture();
-    const auto number = [&](const char* parameter, int c) { return numberAt(hand.scene().at(swarm).part("place"), parameter, 0, c); };
+    const auto number = [&](const char* parameter, int c) {
+        return numberAt(hand.scene(), hand.scene().at(swarm).part("place"), parameter, 0, c);
+    };
     const auto x = picture.handlePlace("x");
     ASSERT_TRUE(x);
     hand.drag(&picture, *x, {50, 10});
@@ -274,7 +277,7 @@ TEST(LongWork, ShowsProgressAndIsStoppedWithoutLosingAnything) {
     EXPECT_TRUE(hand.line().contains("Stopped")) << hand.line().toStdString();
     hand.key(Qt::Key_Z, Qt::ControlModifier);
     EXPECT_EQ(result(hand)->count, shown);
-    EXPECT_NEAR(numberAt(formation(hand), "distance", 0), 0.5, 1e-9);
+    EXPECT_NEAR(numberAt(hand.scene(), formation(hand), "distance", 0), 0.5, 1e-9);
 }
 
 TEST(LongWork, ASizeBeyondTheLimitIsRefusedInPlaceWithTheFigure) {

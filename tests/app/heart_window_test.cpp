@@ -24,6 +24,7 @@
 #include "app/theme/strip.h"
 #include "app/time/time_panel.h"
 #include "core/scene/rail_edits.h"
+#include "core/scene/resolve.h"
 #include "core/time/track.h"
 #include "tests/app/hand.h"
 
@@ -38,6 +39,7 @@ const CardState& state(Hand& hand, const QString& card) { return static_cast<Rai
 
 double numberOf(Hand& hand, ObjectId object, const char* parameter, int component = 0) {
     return valueAt(
+        hand.scene(),
         std::get<Numbers>(valueOf(hand.scene(), addressOf(hand.scene(), object, parameter)))[static_cast<std::size_t>(component)], 0);
 }
 

@@ -25,6 +25,7 @@
 #include "app/settings/number_field.h"
 #include "app/time/time_rows.h"
 #include "core/scene/project_file.h"
+#include "core/scene/resolve.h"
 #include "core/time/track.h"
 #include "tests/app/hand.h"
 
@@ -36,6 +37,7 @@ const QString demo = GSWARM_SOURCE "/demo/tidal-floor.gswarm";
 
 double numberOf(Hand& hand, ObjectId object, const char* parameter, int component = 0, double frame = 0) {
     return valueAt(
+        hand.scene(),
         std::get<Numbers>(valueOf(hand.scene(), addressOf(hand.scene(), object, parameter)))[static_cast<std::size_t>(component)], frame);
 }
 
@@ -114,13 +116,13 @@ TEST(Window, AZoneIsMovedAndSizedByItsHandles) {
     const auto handle = picture.handlePlace("y");
     ASSERT_TRUE(handle);
     hand.drag(&picture, *handle, QPointF(0, -60));
-    const double perPixel = picture.view().metresPerPixel(zoneStateAt(hand.scene().at(zone), 75).position, picture.size());
+    const double perPixel = picture.view().metresPerPixel(zoneStateAt(hand.scene(), hand.scene().at(zone), 75).position, picture.size());
     EXPECT_NEAR(numberOf(hand, zone, "position", 1) - before, 60 * perPixel, 0.35 * 60 * perPixel);
     hand.key(Qt::Key_3);
     const double radius = numberOf(hand, zone, "radius");
     const auto size = picture.handlePlace("radius");
     ASSERT_TRUE(size);
-    const auto middle = picture.view().project(zoneStateAt(hand.scene().at(zone), 75).position, picture.size());
+    const auto middle = picture.view().project(zoneStateAt(hand.scene(), hand.scene().at(zone), 75).position, picture.size());
     hand.drag(&picture, *size, (*size - *middle) * 0.25);
     EXPECT_NEAR(numberOf(hand, zone, "radius"), radius * 1.25, radius * 0.12);
     // One drag, one step.

@@ -7,6 +7,7 @@
 #include <string>
 
 #include "core/base/error.h"
+#include "core/scene/resolve.h"
 #include "tests/core/making.h"
 
 using namespace gswarm;
@@ -157,7 +158,7 @@ TEST(SetFormation, KeepsCountsSeedsAndSpacingsAndFindsAGround) {
     Build random = with("randomOnMesh");
     random.set(random.formation, "seed", {42});
     const Scene inside = setFormation(random.scene, random.formation, *findKind(Family::formation, "scatterInMesh")).scene;
-    EXPECT_EQ(numberAt(inside.at(random.formation).part("formation"), "seed", 0), 42);
+    EXPECT_EQ(numberAt(inside, inside.at(random.formation).part("formation"), "seed", 0), 42);
     EXPECT_EQ(inside.all(ObjectType::shape).size(), random.scene.all(ObjectType::shape).size());
     EXPECT_EQ(choiceOf(inside.at(referenceOf(inside.at(random.formation).part("formation"), "shape")).part("display"), "as"), "dimmed");
 }

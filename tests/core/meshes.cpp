@@ -1,4 +1,5 @@
 #include "tests/core/meshes.h"
+#include "core/scene/resolve.h"
 
 #include <cmath>
 #include <glm/geometric.hpp>
@@ -10,7 +11,7 @@ ShapeMeshes shape(const std::string& kindId, const Numbered& numbers, const Chos
     Part part = standardPart(kind);
     for (const auto& [id, values] : numbers) {
         Numbers tracks;
-        for (const double v : values) tracks.push_back({v, nullptr});
+        for (const double v : values) tracks.push_back({v});
         part.values.at(static_cast<std::size_t>(kind.indexOf(id))) = tracks;
     }
     for (const auto& [id, value] : choices) {
@@ -22,7 +23,7 @@ ShapeMeshes shape(const std::string& kindId, const Numbered& numbers, const Chos
         else
             at = value;
     }
-    const ResolvedPart maker = resolve(part, 0);
+    const ResolvedPart maker = resolve(Scene{}, part, 0);
     return makeShape(static_cast<const ShapeKind&>(kind), maker.data.get(), source);
 }
 

@@ -7,6 +7,7 @@
 
 #include "core/base/error.h"
 #include "core/gesture/response.h"
+#include "core/scene/resolve.h"
 #include "tests/core/making.h"
 
 using namespace gswarm;
@@ -15,7 +16,7 @@ using making::Build;
 namespace {
 
 Response plain() {
-    Response r = resolve(standardPart(responseKind), 0).as<Response>();
+    Response r = resolve(Scene{}, standardPart(responseKind), 0).as<Response>();
     r.table = tableOf(r.points);
     return r;
 }

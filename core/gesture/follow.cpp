@@ -1,0 +1,170 @@
+// Lets the finished instances lag behind or swing like springs: a card of its own, so that its place in the order is seen.
+#include "core/time/follow_through.h"
+
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "core/gesture/follow.cpp"
+#include <hwy/foreach_target.h>
+
+#include "core/base/lanes-inl.h"
+#include "core/gesture/effect-inl.h"
+
+#ifndef GSWARM_FOLLOW_CPP_
+#define GSWARM_FOLLOW_CPP_
+namespace gswarm {
+
+enum class FollowHow { spring, lag };
+struct Follow : GestureBasics {
+    FollowHow how;
+    float lag, frequency, damping;
+    bool position, rotation, scale, loops;
+};
+
+/// What each instance remembers: place and its speed, turn and its speed, size and its speed.
+enum FollowColumn { placeColumn, placeSpeed = 3, turnColumn = 6, turnSpeed = 10, sizeColumn = 13, sizeSpeed = 16, followColumns = 19 };
+
+}  // namespace gswarm
+#endif
+
+HWY_BEFORE_NAMESPACE();
+namespace gswarm::HWY_NAMESPACE {
+
+/// One step of a number towards where it is to be.
+HWY_INLINE F stepped(const OscillatorStep& step, F goal, F before, F speed, F& speedNow) {
+    using hn::Add, hn::Mul, hn::Sub;
+    const F e = Sub(before, goal);
+    speedNow = Add(Mul(e, number(step.ve)), Mul(speed, number(step.vv)));
+    return Add(goal, Add(Mul(e, number(step.ee)), Mul(speed, number(step.ev))));
+}
+
+/// The half turn's axis times its angle, radians, the shorter way.
+HWY_INLINE Vector turnVector(const Quaternion& q) {
+    using hn::Mul;
+    const F zero = hn::Zero(Floats());
+    const F sign = hn::IfThenElse(hn::Lt(q.w, zero), number(-1), number(1));
+    const F sine = hn::Sqrt(dot({q.x, q.y, q.z}, {q.x, q.y, q.z}));
+    const auto narrow = hn::Lt(sine, number(0.7f));  // the arc sine is the exact one for small turns
+    const F arc = arcCosine(hn::IfThenElse(narrow, sine, hn::Abs(q.w)));
+    const F half = hn::IfThenElse(narrow, hn::Sub(number(1.57079632679f), arc), arc);
+    const F scale =
+        Mul(sign, hn::IfThenElse(hn::Lt(sine, number(1e-6f)), number(2), hn::Div(Mul(number(2), half), hn::Max(sine, number(1e-6f)))));
+    return {Mul(q.x, scale), Mul(q.y, scale), Mul(q.z, scale)};
+}
+
+HWY_INLINE Quaternion turnOf(const Vector& v) {
+    using hn::Mul;
+    const F angle = hn::Sqrt(dot(v, v));
+    const SineCosine half = sineCosine(Mul(angle, number(0.5f)));
+    const F scale = hn::IfThenElse(hn::Lt(angle, number(1e-6f)), number(0.5f), hn::Div(half.sine, hn::Max(angle, number(1e-6f))));
+    return {Mul(v.x, scale), Mul(v.y, scale), Mul(v.z, scale), half.cosine};
+}
+
+/// Places or sizes.
+void followThree(const GestureInput& in, const OscillatorStep& step, int column, int speedColumn, Columns3& values, Block& block,
+                 const Marker& marker) {
+    float* const three[] = {values.x, values.y, values.z};
+    for (int i = 0; i < paddedCount(block); i += lanes()) {
+        const F x = toward(in, block, i);
+        auto changed = hn::Ne(x, x);
+        for (int c = 0; c < 3; ++c) {
+            const F goal = load(three[c] + i);
+            F now = goal, speed = hn::Zero(Floats());
+            if (in.from) {
+                const F before = load(in.from[column + c] + i);
+                const auto known = hn::Eq(before, before);
+                F speedNow;
+                now = hn::IfThenElse(known, stepped(step, goal, before, load(in.from[speedColumn + c] + i), speedNow), goal);
+                speed = hn::IfThenElseZero(known, speedNow);
+            }
+            if (in.to) store(now, in.to[column + c] + i), store(speed, in.to[speedColumn + c] + i);
+            const F shown = mix(goal, now, x);
+            changed = hn::Or(changed, hn::Ne(shown, goal));
+            store(shown, three[c] + i);
+        }
+        marker.mark(changed, i);
+    }
+}
+
+void followTurn(const GestureInput& in, const OscillatorStep& step, Block& block, const Marker& marker) {
+    for (int i = 0; i < paddedCount(block); i += lanes()) {
+        const Quaternion goal = loadQuaternion(block.rotation, i);
+        Quaternion now = goal;
+        Vector speed{hn::Zero(Floats()), hn::Zero(Floats()), hn::Zero(Floats())};
+        if (in.from) {
+            const auto column = [&](int c) { return load(in.from[c] + i); };
+            const Quaternion before{column(turnColumn), column(turnColumn + 1), column(turnColumn + 2), column(turnColumn + 3)};
+            const auto known = hn::Eq(before.x, before.x);
+            const Vector away = turnVector(multiply(before, conjugate(goal)));
+            Vector left;
+            F speeds[3];
+            const F zero = hn::Zero(Floats());
+            left.x = stepped(step, zero, away.x, column(turnSpeed), speeds[0]);
+            left.y = stepped(step, zero, away.y, column(turnSpeed + 1), speeds[1]);
+            left.z = stepped(step, zero, away.z, column(turnSpeed + 2), speeds[2]);
+            const Quaternion turned = normalize(multiply(turnOf(left), goal));
+            now = {hn::IfThenElse(known, turned.x, goal.x), hn::IfThenElse(known, turned.y, goal.y),
+                   hn::IfThenElse(known, turned.z, goal.z), hn::IfThenElse(known, turned.w, goal.w)};
+            speed = {hn::IfThenElseZero(known, speeds[0]), hn::IfThenElseZero(known, speeds[1]), hn::IfThenElseZero(known, speeds[2])};
+        }
+        if (in.to) {
+            const F all[] = {now.x, now.y, now.z, now.w, speed.x, speed.y, speed.z};
+            for (int c = 0; c < 7; ++c) store(all[c], in.to[turnColumn + c] + i);
+        }
+        const Quaternion shown = slerp(goal, now, toward(in, block, i));
+        const Vector moved = turnVector(multiply(shown, conjugate(goal)));
+        marker.mark(hn::Gt(dot(moved, moved), number(1e-12f)), i);
+        storeQuaternion(shown, block.rotation, i);
+    }
+}
+
+void followLanes(const GestureInput& in, const Follow& follow, const OscillatorStep& step, Block& block, EffectColumns& effect) {
+    if (follow.position) followThree(in, step, placeColumn, placeSpeed, block.position, block, markerFor(in, effect, positionEffect));
+    if (follow.rotation) followTurn(in, step, block, markerFor(in, effect, rotationEffect));
+    if (follow.scale) followThree(in, step, sizeColumn, sizeSpeed, block.scale, block, markerFor(in, effect, scaleEffect));
+}
+
+}  // namespace gswarm::HWY_NAMESPACE
+HWY_AFTER_NAMESPACE();
+
+#if HWY_ONCE
+namespace gswarm {
+HWY_EXPORT(followLanes);
+
+namespace {
+
+void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
+    const auto& follow = in.as<Follow>();
+    const OscillatorStep step = follow.how == FollowHow::spring
+                                    ? springStep(follow.frequency, follow.damping, in.stepFrames, in.moment.rate)
+                                    : lagStep(follow.lag, in.stepFrames);
+    HWY_DYNAMIC_DISPATCH(followLanes)(in, follow, step, block, effect);
+}
+
+GestureKind followKind() {
+    DescribeGesture<Follow> d("follow", "Follow-through", "Lets finished instances lag behind or swing like springs");
+    d.choice("how", &Follow::how, {{"spring", "Swings like a spring"}, {"lag", "Lags behind"}}, "How they come to where they are to be")
+        .number("frequency", &Follow::frequency, 2, {0.2, 8}, "Swings a second")
+        .hard(0.001, 1000)
+        .only("how", {"spring"})
+        .number("damping", &Follow::damping, 0.25, {0, 1}, "0 swings for ever, 1 comes to rest without swinging")
+        .hard(0, 10)
+        .only("how", {"spring"})
+        .number("lag", &Follow::lag, 12, {0, 100}, "Until nearly all of a change has arrived")
+        .unit("frames")
+        .hard(0, 1e5)
+        .only("how", {"lag"})
+        .toggle("position", &Follow::position, true, "Places follow")
+        .toggle("rotation", &Follow::rotation, true, "Turns follow")
+        .toggle("scale", &Follow::scale, false, "Sizes follow")
+        .toggle("loops", &Follow::loops, false, "Starts one loop early, so that the last frame meets the first")
+        .label("Loop this memory");
+    GestureKind kind = makes(d, apply);
+    kind.remembers = [](const void*) { return static_cast<int>(followColumns); };
+    return kind;
+}
+
+}  // namespace
+
+const GestureKind followGesture = followKind();
+
+}  // namespace gswarm
+#endif

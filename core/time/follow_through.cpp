@@ -1,0 +1,142 @@
+#include "core/time/follow_through.h"
+
+#include <algorithm>
+#include <cmath>
+
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "core/time/follow_through.cpp"
+#include <hwy/foreach_target.h>
+
+#include "core/base/lanes-inl.h"
+
+HWY_BEFORE_NAMESPACE();
+namespace gswarm::HWY_NAMESPACE {
+
+void stepWeightsLanes(const WeightStep& step, const float* const* from, int count, float* weight, float* const* to) {
+    using hn::Add, hn::Max, hn::Min, hn::Mul, hn::Sub;
+    const F zero = hn::Zero(Floats()), frames = number(step.frames), holds = number(step.holds);
+    const F rise = number(step.rise), fade = number(step.fadePerFrame);
+    for (int i = 0; i < count; i += lanes()) {
+        const F in = load(weight + i);
+        F now = in, left = holds;
+        if (from) {
+            const F before = load(from[0] + i), leftBefore = load(from[1] + i);
+            const auto known = hn::Eq(before, before);
+            const auto up = hn::Ge(in, before);
+            const F fading = Max(Sub(frames, leftBefore), zero);
+            const F moved = hn::IfThenElse(up, Min(in, Add(before, rise)), Max(in, Sub(before, Mul(fading, fade))));
+            now = hn::IfThenElse(known, moved, in);
+            left = hn::IfThenElse(hn::And(known, hn::Not(up)), Max(Sub(leftBefore, frames), zero), holds);
+        }
+        store(now, weight + i);
+        if (!to) continue;
+        store(now, to[0] + i);
+        store(left, to[1] + i);
+    }
+}
+
+void stepDrivenLanes(const OscillatorStep& step, bool speed, const float* const* from, int count, float* driven, float* const* to) {
+    using hn::Add, hn::Mul, hn::Sub;
+    for (int i = 0; i < count; i += lanes()) {
+        const F in = load(driven + i);
+        F now = in, velocity = hn::Zero(Floats());
+        if (from) {
+            const F before = load(from[0] + i);
+            const auto known = hn::Eq(before, before);
+            const F e = Sub(before, in), v = speed ? load(from[1] + i) : velocity;
+            now = hn::IfThenElse(known, Add(in, Add(Mul(e, number(step.ee)), Mul(v, number(step.ev)))), in);
+            velocity = hn::IfThenElseZero(known, Add(Mul(e, number(step.ve)), Mul(v, number(step.vv))));
+        }
+        store(now, driven + i);
+        if (!to) continue;
+        store(now, to[0] + i);
+        if (speed) store(velocity, to[1] + i);
+    }
+}
+
+}  // namespace gswarm::HWY_NAMESPACE
+HWY_AFTER_NAMESPACE();
+
+#if HWY_ONCE
+#include "core/scene/describe.h"
+
+namespace gswarm {
+HWY_EXPORT(stepWeightsLanes);
+HWY_EXPORT(stepDrivenLanes);
+
+void stepWeights(const WeightStep& step, const float* const* from, int count, float* weight, float* const* to) {
+    HWY_DYNAMIC_DISPATCH(stepWeightsLanes)(step, from, count, weight, to);
+}
+void stepDriven(const OscillatorStep& step, bool speed, const float* const* from, int count, float* driven, float* const* to) {
+    HWY_DYNAMIC_DISPATCH(stepDrivenLanes)(step, speed, from, count, driven, to);
+}
+
+OscillatorStep springStep(double frequency, double damping, double frames, double rate) {
+    const double w = 2 * 3.14159265358979323846 * frequency / rate, t = frames;  // per frame
+    const double z = damping, decay = std::exp(-z * w * t);
+    double c, s;  // the solutions that begin with (1, 0) and (0, 1), without the decay
+    if (z < 1 - 1e-6) {
+        const double wd = w * std::sqrt(1 - z * z);
+        c = std::cos(wd * t);
+        s = std::sin(wd * t) / wd;
+    } else if (z > 1 + 1e-6) {
+        const double wd = w * std::sqrt(z * z - 1);
+        c = std::cosh(wd * t);
+        s = std::sinh(wd * t) / wd;
+    } else {
+        c = 1;
+        s = t;
+    }
+    const auto f = [decay](double v) { return static_cast<float>(decay * v); };
+    return {f(c + z * w * s), f(s), f(-w * w * s), f(c - z * w * s)};
+}
+
+OscillatorStep lagStep(double lag, double frames) {
+    const double left = lag <= 0 ? 0 : std::exp(std::log(0.05) * frames / lag);
+    return {static_cast<float>(left), 0, 0, 0};
+}
+
+WeightStep weightStep(const FollowThrough& follow, double frames) {
+    constexpr double atOnce = 1e9;
+    const auto perFrame = [](float over) { return over > 0 ? 1 / double(over) : atOnce; };
+    const bool holds = follow.weight == WeightMemory::hold;
+    return {static_cast<float>(std::min(perFrame(follow.rises) * frames, atOnce)), static_cast<float>(frames), holds ? follow.holds : 0,
+            static_cast<float>(perFrame(follow.fades))};
+}
+
+const Kind followThroughKind =
+    Describe<FollowThrough, Kind>(Family::object, "followThrough", "Follow-through", "What a gesture remembers of the frames before")
+        .choice("weight", &FollowThrough::weight, {{"none", "At once"}, {"linger", "Lingers"}, {"hold", "Is held"}},
+                "How the weight follows when a zone comes and goes")
+        .label("The weight")
+        .number("rises", &FollowThrough::rises, 0, {0, 50}, "Until a weight of 0 has come to 1; 0 is at once")
+        .unit("frames")
+        .hard(0, 1e5)
+        .only("weight", {"linger", "hold"})
+        .number("holds", &FollowThrough::holds, 25, {0, 200}, "How long a weight stays after its cause has gone")
+        .unit("frames")
+        .hard(0, 1e6)
+        .only("weight", {"hold"})
+        .number("fades", &FollowThrough::fades, 25, {0, 100}, "Until a weight of 1 has come to 0; 0 is at once")
+        .unit("frames")
+        .hard(0, 1e5)
+        .only("weight", {"linger", "hold"})
+        .choice("driven", &FollowThrough::driven, {{"none", "At once"}, {"lag", "Lags behind"}, {"spring", "Swings like a spring"}},
+                "How what drives the gesture follows")
+        .label("What drives it")
+        .number("lag", &FollowThrough::lag, 12, {0, 100}, "Until nearly all of a change has arrived")
+        .unit("frames")
+        .hard(0, 1e5)
+        .only("driven", {"lag"})
+        .number("frequency", &FollowThrough::frequency, 2, {0.2, 8}, "Swings a second")
+        .hard(0.001, 1000)
+        .only("driven", {"spring"})
+        .number("damping", &FollowThrough::damping, 0.25, {0, 1}, "0 swings for ever, 1 comes to rest without swinging")
+        .hard(0, 10)
+        .only("driven", {"spring"})
+        .toggle("loops", &FollowThrough::loops, false, "Starts one loop early, so that the last frame meets the first")
+        .label("Loop this memory")
+        .kind();
+
+}  // namespace gswarm
+#endif

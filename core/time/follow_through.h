@@ -1,0 +1,51 @@
+#pragma once
+#include "core/scene/kind.h"
+
+namespace gswarm {
+
+enum class WeightMemory { none, linger, hold };
+enum class DrivenMemory { none, lag, spring };
+
+/// What a gesture remembers: its weight may rise and fade slowly or be held, and what drives it may lag behind or swing
+/// like a spring.
+struct FollowThrough {
+    WeightMemory weight;
+    float rises, holds, fades;  ///< frames
+    DrivenMemory driven;
+    float lag;        ///< frames until 95 % of a change has arrived
+    float frequency;  ///< swings a second
+    float damping;    ///< 0 swings for ever, 1 just does not swing
+    bool loops;       ///< starts one loop early, so that the seam is closed
+
+    bool any() const { return weight != WeightMemory::none || driven != DrivenMemory::none; }
+    int weightColumns() const { return weight == WeightMemory::none ? 0 : 2; }
+    int drivenColumns() const { return driven == DrivenMemory::none ? 0 : driven == DrivenMemory::lag ? 1 : 2; }
+};
+
+/// One step of a damped oscillator with a target that rests, exact for any length of step (e is the distance from the
+/// target, v its speed a frame): e' = ee·e + ev·v, v' = ve·e + vv·v. A lag has no speed.
+struct OscillatorStep {
+    float ee = 0, ev = 0, ve = 0, vv = 0;
+};
+/// Over `frames`; frequency in swings a second above 0, damping 0 … 10.
+OscillatorStep springStep(double frequency, double damping, double frames, double rate);
+/// Exponential approach: after `lag` frames 5 % of the distance is left; 0 arrives at once.
+OscillatorStep lagStep(double lag, double frames);
+
+/// How far a weight may move in one step: up by `rise`, and down by what is left of the step after the hold.
+struct WeightStep {
+    float rise = 0;          ///< largest rise in the step
+    float frames = 0;        ///< of the step
+    float holds = 0;         ///< frames
+    float fadePerFrame = 0;  ///< largest fall a frame
+};
+WeightStep weightStep(const FollowThrough& follow, double frames);
+
+/// The kernels work in place on columns up to `count`, a multiple of 16. States that are no number begin settled: at the
+/// input, without speed. Without `from` all do. `from` and `to` may be the same columns; `to` may be null.
+void stepWeights(const WeightStep& step, const float* const* from, int count, float* weight, float* const* to);
+void stepDriven(const OscillatorStep& step, bool speed, const float* const* from, int count, float* driven, float* const* to);
+
+extern const Kind followThroughKind;
+
+}  // namespace gswarm

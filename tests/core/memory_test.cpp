@@ -1,0 +1,254 @@
+// Follow-through: closed forms, the same bits by any route, what an edit leaves valid, spilling.
+#include <gtest/gtest.h>
+#include <unistd.h>
+
+#include <cmath>
+#include <filesystem>
+
+#include "core/evaluate/loop_check.h"
+#include "core/evaluate/memory.h"
+#include "core/scene/key_edits.h"
+#include "core/scene/resolve.h"
+#include "core/time/follow_through.h"
+#include "core/time/track.h"
+#include "tests/core/making.h"
+
+using namespace gswarm;
+using making::Build;
+
+namespace {
+
+/// Boxes in a row, lifted by 1 m by a gesture whose strength is keyed from 0 to 100 % at one frame.
+struct Lifted : Build {
+    ObjectId gesture;
+
+    explicit Lifted(int count = 4) : Build(Build::grid(count, 1, 1)) {
+        gesture = Build::gesture("steady");
+        set(gesture, "position", Value(true));
+        set(gesture, "positionAmount", {0, 1, 0});
+        key(gesture, "strength", {{0, 0, Ease::hold}, {10, 100, Ease::hold}});
+    }
+    Lifted& spring(double frequency, double damping) {
+        choose(gesture, "follow-driven", "spring");
+        set(gesture, "follow-frequency", {frequency});
+        set(gesture, "follow-damping", {damping});
+        return *this;
+    }
+    float height(double frame, int row = 0) const { return rows(frame)[static_cast<std::size_t>(row)].position.y; }
+};
+
+std::vector<float> matrixAt(Evaluator& evaluator, const Build& build, double frame) {
+    Progress progress;
+    const auto result = evaluator.evaluate(build.scene, build.swarm, frame, {}, progress);
+    return {result->columns->matrix.begin(), result->columns->matrix.end()};
+}
+
+}  // namespace
+
+TEST(FollowThrough, StepsOfASpringMayBeCutAnywhere) {
+    for (const double damping : {0.0, 0.3, 1.0, 2.5}) {
+        const OscillatorStep whole = springStep(1.7, damping, 1, 25), a = springStep(1.7, damping, 0.3, 25),
+                             b = springStep(1.7, damping, 0.7, 25);
+        EXPECT_NEAR(b.ee * a.ee + b.ev * a.ve, whole.ee, 1e-5) << damping;
+        EXPECT_NEAR(b.ee * a.ev + b.ev * a.vv, whole.ev, 1e-5) << damping;
+        EXPECT_NEAR(b.ve * a.ee + b.vv * a.ve, whole.ve, 1e-5) << damping;
+        EXPECT_NEAR(b.ve * a.ev + b.vv * a.vv, whole.vv, 1e-5) << damping;
+    }
+    EXPECT_NEAR(lagStep(10, 10).ee, 0.05, 1e-6);
+    EXPECT_EQ(lagStep(0, 1).ee, 0);
+}
+
+TEST(FollowThrough, ASpringIsTheDampedOscillator) {
+    const Lifted lifted = Lifted().spring(2, 0.25);
+    // A step of the target at frame 10 acts from the state of frame 9 on.
+    const double w = 2 * 3.14159265358979323846 * 2, z = 0.25, wd = w * std::sqrt(1 - z * z);
+    for (const double frame : {9.5, 10.0, 13.0, 17.5, 40.0}) {
+        const double t = (frame - 9) / 25;
+        const double wanted = frame < 10 ? 0 : 1 - std::exp(-z * w * t) * (std::cos(wd * t) + z * w / wd * std::sin(wd * t));
+        EXPECT_NEAR(lifted.height(frame), wanted, 2e-5) << frame;
+    }
+    EXPECT_GT(lifted.height(15), 1.2f) << "it overshoots";
+}
+
+TEST(FollowThrough, LagLingerAndHold) {
+    Lifted lag;
+    lag.choose(lag.gesture, "follow-driven", "lag").set(lag.gesture, "follow-lag", {8});
+    EXPECT_NEAR(lag.height(17), 0.95, 1e-4);
+    Lifted falls;
+    falls.key(falls.gesture, "strength", {{0, 100, Ease::hold}, {10, 0, Ease::hold}});
+    falls.choose(falls.gesture, "follow-weight", "linger").set(falls.gesture, "follow-fades", {20});
+    EXPECT_NEAR(falls.height(9), 1, 1e-6);
+    EXPECT_NEAR(falls.height(14), 1 - 5 / 20.0, 1e-5);
+    EXPECT_NEAR(falls.height(14.5), 1 - 5.5 / 20.0, 1e-5);
+    EXPECT_EQ(falls.height(29), 0) << "a weight that has faded is 0, not nearly";
+    falls.choose(falls.gesture, "follow-weight", "hold").set(falls.gesture, "follow-holds", {30}).set(falls.gesture, "follow-fades", {0});
+    EXPECT_EQ(falls.height(38), 1);
+    EXPECT_EQ(falls.height(41), 0);
+}
+
+TEST(FollowThrough, BeginsSettledAndEarlierFramesAreUnchanged) {
+    Lifted lifted;
+    lifted.spring(2, 0.2).key(lifted.gesture, "strength", {{-20, 0, Ease::linear}, {0, 100, Ease::hold}});
+    EXPECT_NEAR(lifted.height(-10), 0.5, 1e-6);
+    EXPECT_EQ(lifted.height(0), 1);
+    EXPECT_EQ(lifted.height(30), 1) << "it began at rest";
+}
+
+TEST(FollowThrough, AnyRouteAndAnyThreadsGiveTheSameBits) {
+    Lifted lifted(3000);
+    lifted.spring(3, 0.1);
+    lifted.choose(lifted.gesture, "when-by", "number").set(lifted.gesture, "when-over", {30});
+    lifted.choose(lifted.gesture, "follow-weight", "linger");
+    Evaluator played(1), jumped(2), back(2);
+    std::vector<float> last;
+    for (int frame = 0; frame <= 60; ++frame) last = matrixAt(played, lifted, frame);
+    EXPECT_EQ(matrixAt(jumped, lifted, 60), last);
+    matrixAt(back, lifted, 90);
+    for (const double frame : {75.0, 60.25, 61.0}) matrixAt(back, lifted, frame);
+    EXPECT_EQ(matrixAt(back, lifted, 60), last);
+    EXPECT_EQ(matrixAt(back, lifted, 30.5), matrixAt(jumped, lifted, 30.5));
+}
+
+TEST(FollowThrough, AnEditLeavesTheFramesBeforeItValid) {
+    Lifted lifted;
+    lifted.spring(2, 0.2).key(lifted.gesture, "strength", {{0, 0, Ease::linear}, {40, 100, Ease::linear}, {80, 0, Ease::linear}});
+    const MemoryKeys before(lifted.scene, lifted.swarm, {});
+    const Scene moved = moveKeys(lifted.scene, {{addressOf(lifted.scene, lifted.gesture, "strength"), 80}}, 10).scene;
+    const MemoryKeys after(moved, lifted.swarm, {});
+    MemoryKeys a = before, b = after;
+    EXPECT_EQ(a.at(30), b.at(30));
+    EXPECT_NE(a.at(60), b.at(60));
+    // A colour of the stock changes nothing that is remembered; another frequency changes all.
+    Lifted other = lifted;
+    other.set(other.gesture, "follow-frequency", {3});
+    MemoryKeys c(other.scene, other.swarm, {});
+    EXPECT_NE(a.at(1), c.at(1));
+}
+
+TEST(FollowThrough, InstancesThatAppearBeginSettled) {
+    Lifted lifted;
+    lifted.spring(1, 0.1);
+    lifted.key(lifted.formation, "count", {{0, 4, Ease::hold}, {14, 6, Ease::hold}});
+    const auto rows = lifted.rows(14);
+    ASSERT_EQ(rows.size(), 6u);
+    int settled = 0;
+    for (const auto& row : rows) settled += row.position.y == 1;
+    EXPECT_EQ(settled, 2);
+}
+
+TEST(FollowThrough, SignedPatternsGoTowardWithoutAJump) {
+    Lifted lifted;
+    lifted.scene = setKind(lifted.scene, lifted.gesture, "pattern", *findKind(Family::pattern, "wave")).scene;
+    lifted.choose(lifted.gesture, "positionMode", "to")
+        .choose(lifted.gesture, "follow-driven", "lag")
+        .set(lifted.gesture, "follow-lag", {30});
+    const double step = std::abs(lifted.height(10) - lifted.height(9));
+    EXPECT_LT(step, 0.15);
+}
+
+TEST(Follow, ACardOfItsOwnSwingsWhatIsFinished) {
+    Lifted lifted;
+    const Object card =
+        standardObject(ObjectType::gesture, "Follow", {findKind(Family::gesture, "follow"), findKind(Family::pattern, "steady")});
+    const Edit edit = addGesture(lifted.scene, lifted.swarm, card);
+    lifted.scene = edit.scene;
+    lifted.set(lifted.gesture, "rotation", Value(true)).set(lifted.gesture, "rotationAmount", {0, 0, 40});
+    lifted.set(edit.made, "frequency", {2}).set(edit.made, "damping", {0.25});
+    const double w = 2 * 3.14159265358979323846 * 2, z = 0.25, wd = w * std::sqrt(1 - z * z), t = (16.0 - 9) / 25;
+    const double wanted = 1 - std::exp(-z * w * t) * (std::cos(wd * t) + z * w / wd * std::sin(wd * t));
+    const auto row = lifted.rows(16)[1];
+    EXPECT_NEAR(row.position.y, wanted, 2e-5);
+    EXPECT_NEAR(2 * std::atan2(row.rotation.z, row.rotation.w) * 57.29577951, 40 * wanted, 2e-3) << "turns swing by the same law";
+    lifted.set(edit.made, "strength", {0});
+    EXPECT_EQ(lifted.height(16), 1);
+}
+
+TEST(Checkpoints, SpillToDiskAndComeBack) {
+    const auto folder = std::filesystem::temp_directory_path() / ("gswarm-checkpoints-" + std::to_string(::getpid()));
+    {
+        Checkpoints checkpoints;
+        checkpoints.limit(10'000, folder);
+        const auto state = [](double frame) {
+            auto made = std::make_shared<MemoryState>();
+            made->frame = frame;
+            made->count = 1000;
+            made->cards = {{}, {MemoryState::Column(1008, static_cast<float>(frame))}};
+            return made;
+        };
+        for (int frame = 0; frame <= 40; ++frame) checkpoints.keep(static_cast<std::uint64_t>(frame + 1), state(frame));
+        EXPECT_LE(checkpoints.bytes(), 10'000u);
+        EXPECT_GT(checkpoints.bytesOnDisk(), 4 * 4032u);
+        const auto back = checkpoints.find(1 + 8);
+        ASSERT_TRUE(back);
+        EXPECT_EQ(back->frame, 8);
+        EXPECT_EQ(back->cards[1][0], MemoryState::Column(1008, 8.0f));
+        EXPECT_FALSE(checkpoints.find(1 + 9)) << "states between checkpoints are not kept";
+        for (const auto& file : std::filesystem::directory_iterator(folder)) std::filesystem::resize_file(file, 100);
+        EXPECT_FALSE(checkpoints.find(1 + 16)) << "a damaged file is as good as none";
+    }
+    EXPECT_TRUE(std::filesystem::is_empty(folder)) << "nothing stays behind";
+    std::filesystem::remove(folder);
+}
+
+TEST(Loop, TheCheckNamesTheGestureAndTheMendsCloseIt) {
+    Build b = Build::grid(20, 1, 20);
+    const ObjectId still = b.gesture("random"), noisy = b.gesture("noise"), waving = b.gesture("wave"), keyed = b.gesture("steady");
+    for (const ObjectId id : {still, noisy, waving, keyed}) b.set(id, "position", Value(true));
+    b.choose(noisy, "pattern-motion", "speed").choose(waving, "pattern-motion", "speed").set(waving, "pattern-speed", {0.37});
+    b.set(keyed, "rotation", Value(true)).key(keyed, "strength", {{0, 0}, {60, 100}});
+    b.choose(keyed, "follow-driven", "spring").set(keyed, "follow-frequency", {3}).set(keyed, "follow-damping", {0.5});
+    Evaluator evaluator(2);
+    Progress progress;
+    const LoopCheck open = checkLoop(b.scene, {}, evaluator, progress);
+    ASSERT_EQ(open.swarms.size(), 1u);
+    EXPECT_FALSE(open.closed);
+    EXPECT_EQ(open.swarms[0].breaks, b.scene.at(b.swarm).list("rail")[1]) << open.swarms[0].told;
+    EXPECT_EQ(open.mends.size(), 4u);
+    b.scene = makeLoop(b.scene, {}).scene;
+    const LoopCheck mended = checkLoop(b.scene, {}, evaluator, progress);
+    EXPECT_TRUE(mended.closed) << mended.swarms[0].told;
+    EXPECT_LT(mended.swarms[0].seam.position, 1e-4 * mended.swarms[0].size);
+    EXPECT_LT(mended.swarms[0].seam.rotation, 0.01);
+    EXPECT_TRUE(mended.mends.empty());
+}
+
+TEST(Loop, WrapsAndLastFormulasAreTold) {
+    Build b = Build::grid(6, 1, 1);
+    const Object wrap =
+        standardObject(ObjectType::gesture, "Stream", {findKind(Family::gesture, "wrap"), findKind(Family::pattern, "steady")});
+    const Edit edit = addGesture(b.scene, b.swarm, wrap);
+    b.scene = edit.scene;
+    b.choose(edit.made, "motion", "speed").set(edit.made, "speed", {1.3, 0, 0});
+    b.scene = setFormula(b.scene, addressOf(b.scene, b.swarm, "position", 1), "t").scene;
+    Evaluator evaluator(2);
+    Progress progress;
+    const LoopCheck open = checkLoop(b.scene, {}, evaluator, progress);
+    ASSERT_EQ(open.told.size(), 1u);
+    EXPECT_NE(open.told[0].find("Swarm position y"), std::string::npos);
+    EXPECT_FALSE(open.swarms[0].breaks) << "its own place breaks it, before any card";
+    b.scene = setFormula(b.scene, addressOf(b.scene, b.swarm, "position", 1), "sin(2 * pi * loop)").scene;
+    b.scene = makeLoop(b.scene, edit.made).scene;
+    EXPECT_TRUE(checkLoop(b.scene, {}, evaluator, progress).closed);
+    EXPECT_THROW(makeLoop(b.scene, {}), Error);
+}
+
+TEST(Stagger, ByDistanceCurveAndNamedNumber) {
+    Build b = Build::grid(5, 1, 1);  // at x −2 … 2
+    const ObjectId gesture = b.gesture("steady");
+    b.set(gesture, "position", Value(true)).set(gesture, "positionAmount", {0, 1, 0});
+    b.key(gesture, "strength", {{0, 0, Ease::linear}, {100, 100, Ease::linear}}).set(gesture, "when-over", {40});
+    const auto heights = [&] {
+        std::vector<float> out;
+        for (const auto& row : b.rows(50)) out.push_back(row.position.y);
+        return out;
+    };
+    Edit mount = addMount(b.scene);
+    b.scene = mount.scene;
+    b.set(mount.made, "position", {-2, 0, 0}).choose(gesture, "when-by", "distance").set(gesture, "when-thing", Value(mount.made));
+    for (int i = 0; i < 5; ++i) EXPECT_NEAR(heights()[static_cast<std::size_t>(i)], 0.5 - 0.1 * i, 1e-5);
+    const Edit line = addShape(b.scene, *findKind(Family::shape, "line"));
+    b.scene = line.scene;
+    b.set(line.made, "from", {2, 0, 0}).set(line.made, "to", {-2, 0, 0});
+    b.choose(gesture, "when-by", "curve").set(gesture, "when-curve", Value(line.made));
+    for (int i = 0; i < 5; ++i) EXPECT_NEAR(heights()[static_cast<std::size_t>(i)], 0.5 - 0.1 * (4 - i), 1e-4);
+}
