@@ -4,6 +4,7 @@
 
 #include "core/base/error.h"
 #include "core/exchange/export.h"
+#include "core/scene/key_edits.h"
 #include "core/scene/project_file.h"
 #include "core/scene/references.h"
 #include "core/scene/resolve.h"
@@ -29,7 +30,14 @@ ObjectId Document::edit(const MakeEdit& make) {
 }
 
 void Document::setNumber(const Address& address, double value) {
-    edit([&](const Scene& s) { return gswarm::setNumber(s, address, value, frame_); });
+    edit([&](const Scene& s) {
+        if (!recording_) return gswarm::setNumber(s, address, value, frame_);
+        Edit recorded = gswarm::setNumber(s, address, value, frame_);
+        const auto& numbers = std::get<Numbers>(valueOf(s, address));
+        const bool fixed = !numbers[static_cast<std::size_t>(std::max(address.component, 0))].moves();
+        if (fixed && !parameterAt(s, address).still) recorded.scene = toggleKey(recorded.scene, address, frame_).scene;
+        return recorded;
+    });
 }
 void Document::setValue(const Address& address, const Value& value) {
     edit([&](const Scene& s) { return gswarm::setValue(s, address, value); });
@@ -70,7 +78,8 @@ void Document::choose(ObjectId id) {
     if (id && scene().find(id) && !(swarm() && uses(swarm(), id)))
         for (const ObjectId swarm : scene().all(ObjectType::swarm))
             if (uses(swarm, id)) swarm_ = swarm;
-    const bool placed = id.type() == ObjectType::zone || id.type() == ObjectType::swarm || id.type() == ObjectType::shape;
+    const bool placed =
+        id.type() == ObjectType::zone || id.type() == ObjectType::swarm || id.type() == ObjectType::shape || id.type() == ObjectType::mount;
     handled_ = placed ? id : ObjectId{};
     if (id.type() == ObjectType::gesture)
         if (const auto& weave = scene().at(id).list("weave"); !weave.empty())
@@ -129,6 +138,30 @@ void Document::cancelPick() {
     emit sessionChanged();
 }
 
+void Document::startLink(const Address& number) {
+    linked_ = number;
+    emit sessionChanged();
+}
+
+void Document::cancelLink() {
+    if (!std::exchange(linked_, std::nullopt)) return;
+    emit sessionChanged();
+}
+
+void Document::linkTo(const Address& number) {
+    if (!linked_) return;
+    const Address from = *std::exchange(linked_, std::nullopt);
+    edit([&](const Scene& s) { return setLink(s, from, suggestedLink(s, from, number)); });
+    history_.seal();
+    if (scene().find(from.object)) choose(from.object);
+    emit sessionChanged();
+}
+
+void Document::setRecording(bool on) {
+    recording_ = on;
+    emit sessionChanged();
+}
+
 bool Document::pickable(ObjectId id) const {
     return picking() && std::find(pickTypes_.begin(), pickTypes_.end(), id.type()) != pickTypes_.end();
 }
@@ -146,6 +179,8 @@ void Document::replace(Scene scene, const std::filesystem::path& path) {
     path_ = path;
     chosen_ = handled_ = solo_ = swarm_ = {};
     picked_ = nullptr;
+    linked_.reset();
+    recording_ = false;
     session_.reset();
     frame_ = framesOf(this->scene()).first;
     emit trouble({});

@@ -56,6 +56,17 @@ class Document : public QObject {
     /// A click on an object anywhere: chooses it, or answers the pick.
     void click(gswarm::ObjectId id);
 
+    // ---- linking: the next number that is clicked is followed by this one
+    void startLink(const gswarm::Address& number);
+    void cancelLink();
+    bool linking() const { return linked_.has_value(); }
+    /// A click on a number while linking; the thing whose number began it is chosen again.
+    void linkTo(const gswarm::Address& number);
+
+    /// While recording, a number that is changed gets a key at the playhead.
+    bool recording() const { return recording_; }
+    void setRecording(bool on);
+
     // ---- file
     const std::filesystem::path& path() const { return path_; }
     std::filesystem::path folder() const { return path_.parent_path(); }
@@ -89,4 +100,6 @@ class Document : public QObject {
     double frame_ = 0;
     std::vector<gswarm::ObjectType> pickTypes_;
     Picked picked_;
+    std::optional<gswarm::Address> linked_;
+    bool recording_ = false;
 };

@@ -1,11 +1,16 @@
 #include "app/document/evaluation.h"
 
 #include <chrono>
+#include <QCoreApplication>
 #include <QMetaObject>
+#include <QSettings>
+#include <QStandardPaths>
 
 #include "app/document/document.h"
 #include "core/base/error.h"
+#include "core/evaluate/memory.h"
 #include "core/evaluate/overlaps.h"
+#include "core/exchange/export.h"
 #include "core/formula/parse.h"
 #include "core/scene/edit.h"
 
@@ -22,6 +27,7 @@ Evaluation::Evaluation(Document& document, QObject* parent) : QObject(parent), d
         connect(&document_, signal, this, &Evaluation::request);
     for (const auto signal : {&Session::viewChanged, &Session::tallyChanged})
         connect(&document_.session(), signal, this, &Evaluation::request);
+    limitMemory(QSettings().value("followThroughMegabytes", 512).toInt());
     watch_.setInterval(100);
     connect(&watch_, &QTimer::timeout, this, &Evaluation::tellProgress);
     watch_.start();
@@ -144,7 +150,9 @@ std::shared_ptr<Evaluated> Evaluation::work(const Request& request, Progress& pr
     out->scene = request.scene;
     out->frame = request.frame;
     out->options = request.options;
+    double longest = -1;
     for (const ObjectId swarm : request.scene.all(ObjectType::swarm)) {
+        const auto begun = std::chrono::steady_clock::now();
         try {
             const Plan plan = prepare(request.scene, swarm, request.frame, request.options, evaluator_.store(), progress);
             out->swarms.push_back(evaluator_.run(plan, progress));
@@ -156,6 +164,8 @@ std::shared_ptr<Evaluated> Evaluation::work(const Request& request, Progress& pr
         } catch (const Error& error) {
             out->problems[swarm] = error.what();
         }
+        const double took = std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
+        if (took > longest) longest = took, out->dearest = swarm;
     }
     if (request.swarm && !out->problems.contains(request.swarm)) addExtras(request, progress, *out);
     out->milliseconds = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();
@@ -169,7 +179,8 @@ void Evaluation::run() {
         {
             std::unique_lock lock(mutex_);
             current_.reset();
-            wake_.wait(lock, [this] { return stop_ || next_ || question_ || (unlisted_ && ledger_) || uncounted_; });
+            wake_.wait(lock,
+                       [this] { return stop_ || next_ || question_ || (unlisted_ && ledger_) || uncounted_ || unfilled_ || unchecked_; });
             if (stop_) return;
             progress = current_ = std::make_shared<Progress>();
             request = std::move(next_);
@@ -184,6 +195,18 @@ void Evaluation::run() {
                 const LedgerRequest wanted = *ledger_;
                 lock.unlock();
                 readLedgerAtRest(wanted, unlisted);
+                continue;
+            }
+            if (!request && !uncounted_ && unchecked_) {
+                const auto unchecked = std::exchange(unchecked_, nullptr);
+                lock.unlock();
+                checkLoopAtRest(unchecked);
+                continue;
+            }
+            if (!request && !uncounted_) {
+                const auto unfilled = std::exchange(unfilled_, nullptr);
+                lock.unlock();
+                fillMemoryAtRest(unfilled);
                 continue;
             }
             if (!request) {
@@ -277,6 +300,79 @@ void Evaluation::countOverlapsAtRest(const std::shared_ptr<const Evaluated>& eva
     QMetaObject::invokeMethod(this, tell, Qt::QueuedConnection);
 }
 
+void Evaluation::limitMemory(int megabytes) {
+    QSettings().setValue("followThroughMegabytes", megabytes);
+    const QString folder = QStandardPaths::writableLocation(QStandardPaths::CacheLocation) + "/follow-through-" +
+                           QString::number(QCoreApplication::applicationPid());
+    evaluator_.store().checkpoints().limit(static_cast<std::size_t>(std::max(megabytes, 1)) << 20, folder.toStdString());
+}
+
+void Evaluation::watchLoop() {
+    {
+        const std::lock_guard lock(mutex_);
+        if (watchesLoop_) return;
+        watchesLoop_ = true;
+        unchecked_ = latest_;
+    }
+    wake_.notify_one();
+}
+
+/// One frame after the other, so that any request comes between.
+void Evaluation::fillMemoryAtRest(const std::shared_ptr<const Evaluated>& evaluated) {
+    const Scene& scene = evaluated->scene;
+    const FrameRange range = framesOf(scene);
+    bool more = false;
+    std::vector<bool> ready;
+    atRest_ = true;
+    try {
+        for (const ObjectId swarm : scene.all(ObjectType::swarm)) {
+            if (evaluated->problems.contains(swarm) || lastCardThatRemembers(scene, swarm) < 0) continue;
+            more = makeNextFrame(scene, swarm, range.first, range.last, evaluated->options, evaluator_.store(), *current_) || more;
+            auto known = knownFrames(scene, swarm, range.first, range.last, evaluated->options, evaluator_.store());
+            if (ready.empty()) ready = known;
+            for (std::size_t i = 0; i < ready.size(); ++i) ready[i] = ready[i] && known[i];
+        }
+    } catch (const Cancelled&) {
+        more = true;
+    } catch (const Error&) {
+        // The swarm says itself what is wrong with it.
+    }
+    atRest_ = false;
+    {
+        const std::lock_guard lock(mutex_);
+        if (more && !next_ && !unfilled_) unfilled_ = evaluated;
+    }
+    QMetaObject::invokeMethod(
+        this,
+        [this, ready] {
+            if (readyFrames_ == ready) return;
+            readyFrames_ = ready;
+            emit framesReady();
+        },
+        Qt::QueuedConnection);
+}
+
+void Evaluation::checkLoopAtRest(const std::shared_ptr<const Evaluated>& evaluated) {
+    atRest_ = true;
+    std::shared_ptr<const LoopCheck> check;
+    try {
+        check = std::make_shared<const LoopCheck>(checkLoop(evaluated->scene, evaluated->options, evaluator_, *current_));
+    } catch (const Cancelled&) {
+        const std::lock_guard lock(mutex_);
+        if (!next_ && !unchecked_) unchecked_ = evaluated;
+    } catch (const Error&) {
+        // The swarm says itself what is wrong with it.
+    }
+    atRest_ = false;
+    if (!check) return;
+    const auto tell = [this, check, evaluated] {
+        if (!latest_ || !(latest_->scene == evaluated->scene)) return;
+        loop_ = check;
+        emit loopChecked();
+    };
+    QMetaObject::invokeMethod(this, tell, Qt::QueuedConnection);
+}
+
 void Evaluation::readLedgerAtRest(const LedgerRequest& request, const std::shared_ptr<const Evaluated>& evaluated) {
     atRest_ = listing_ = true;
     try {
@@ -317,12 +413,16 @@ void Evaluation::deliver(std::shared_ptr<const Evaluated> evaluated, const QStri
     // A swarm that can't be made keeps what it last was.
     for (const auto& [swarm, problem] : evaluated->problems)
         if (const auto before = resultOf(swarm); before && evaluated->scene.find(swarm)) known->swarms.push_back(before);
+    const bool changed = !latest_ || !(latest_->scene == known->scene);
     latest_ = known;
     overlaps_.clear();
+    if (changed) loop_.reset();
     {
         const std::lock_guard lock(mutex_);
-        uncounted_ = unlisted_ = known;
+        uncounted_ = unlisted_ = unfilled_ = known;
+        if (watchesLoop_ && !loop_) unchecked_ = known;
     }
+    if (changed) emit loopChecked();
     wake_.notify_one();
     for (const auto& [swarm, problem] : known->problems) emit trouble(problem);
     emit ready();

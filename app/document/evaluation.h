@@ -12,6 +12,7 @@
 #include "app/document/session.h"
 #include "core/evaluate/evaluator.h"
 #include "core/evaluate/ledger.h"
+#include "core/evaluate/loop_check.h"
 #include "core/evaluate/table.h"
 
 struct Evaluated;
@@ -41,6 +42,7 @@ struct Evaluated {
     gswarm::ObjectId weightsOf;           ///< the rail entry whose weights are below, or none
     std::vector<float> weights;           ///< one an instance of its swarm
     double milliseconds = 0;
+    gswarm::ObjectId dearest;                      ///< the swarm that took longest
     std::map<gswarm::ObjectId, QString> problems;  ///< swarms that can't be made, and why; they show their last result
 };
 Q_DECLARE_METATYPE(std::shared_ptr<const Evaluated>)
@@ -74,8 +76,18 @@ class Evaluation : public QObject {
     /// `counted`, worked out when there is nothing else to do; a new question replaces one that waits.
     void askCounts(gswarm::ObjectId formation, int question);
 
+    /// The check of the loop of the scene as it is now; null while it is not known. Made at rest, once it is asked for.
+    std::shared_ptr<const gswarm::LoopCheck> loop() const { return loop_; }
+    void watchLoop();
+    /// Which frames of the piece have their follow-through at hand; empty where nothing of the shown rail remembers.
+    const std::vector<bool>& readyFrames() const { return readyFrames_; }
+    /// How much memory follow-through may take before it goes to disk.
+    void limitMemory(int megabytes);
+
   signals:
     void ready();
+    void loopChecked();
+    void framesReady();
     /// Long work goes on: what is made and how far it is (0 … 1). Empty once it is over.
     void working(const QString& what, double fraction);
     void overlapsKnown();
@@ -115,6 +127,8 @@ class Evaluation : public QObject {
     };
     void readLedgerAtRest(const LedgerRequest& request, const std::shared_ptr<const Evaluated>& evaluated);
     void tellProgress();
+    void fillMemoryAtRest(const std::shared_ptr<const Evaluated>& evaluated);
+    void checkLoopAtRest(const std::shared_ptr<const Evaluated>& evaluated);
 
     Document& document_;
     gswarm::Evaluator evaluator_;
@@ -127,6 +141,11 @@ class Evaluation : public QObject {
     std::unique_ptr<Question> question_;
     std::shared_ptr<const Evaluated> uncounted_;  ///< delivered, overlaps not counted yet
     std::shared_ptr<const Evaluated> unlisted_;   ///< delivered, ledger not read yet
+    std::shared_ptr<const Evaluated> unfilled_;   ///< delivered, follow-through not made for all its frames
+    std::shared_ptr<const Evaluated> unchecked_;  ///< delivered, loop not checked yet
+    std::shared_ptr<const gswarm::LoopCheck> loop_;
+    std::vector<bool> readyFrames_;
+    bool watchesLoop_ = false;
     std::optional<LedgerRequest> ledger_;
     std::map<gswarm::ObjectId, int> overlaps_;
     std::atomic<bool> atRest_{false}, listing_{false};  ///< the work under way gives way to any request

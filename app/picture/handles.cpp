@@ -63,16 +63,13 @@ Edit movePoint(const Scene& scene, const Drag& drag, const glm::dvec3& place) {
 }  // namespace
 
 WorldPose poseOf(const Scene& scene, ObjectId id, double frame) {
-    if (id.type() == ObjectType::swarm) return poseAt(scene, id, frame);
-    if (id.type() == ObjectType::zone) {
-        const ZoneState state = zoneStateAt(scene, scene.at(id), frame);
-        return {state.position, state.rotation, 1};
-    }
+    if (id.type() != ObjectType::shape) return poseAt(scene, id, frame);
     return shapePoseAt(scene, id, frame);
 }
 
 bool hasHandles(const Scene& scene, ObjectId id) {
-    return id && scene.find(id) && (id.type() == ObjectType::zone || id.type() == ObjectType::swarm || isPath(scene, id));
+    return id && scene.find(id) &&
+           (id.type() == ObjectType::zone || id.type() == ObjectType::swarm || id.type() == ObjectType::mount || isPath(scene, id));
 }
 
 std::vector<Handle> handlesOf(const Scene& scene, ObjectId id, double frame, Mode mode, float reach) {
@@ -85,13 +82,15 @@ std::vector<Handle> handlesOf(const Scene& scene, ObjectId id, double frame, Mod
                                glm::vec3(0), "points", static_cast<int>(p), 0});
         return handles;
     }
-    if (mode == Mode::size) {
+    if (mode == Mode::size && id.type() != ObjectType::mount) {
         if (id.type() == ObjectType::zone) return sizeHandles(kindOf(scene, id), zoneStateAt(scene, scene.at(id), frame));
         return {{"scale", pose.position + axis(0) * reach, axis(0), "scale", -1, pose.scale / reach}};
     }
+    // What hangs is moved along the axes of what it hangs from.
+    const glm::quat base = baseOf(scene, id, frame).rotation;
     for (int a = 0; a < 3; ++a) {
         if (mode == Mode::move)
-            handles.push_back({axisNames[a], pose.position + axis(a) * reach, axis(a), "position", a, 1});
+            handles.push_back({axisNames[a], pose.position + base * axis(a) * reach, base * axis(a), "position", a, 1});
         else
             handles.push_back({axisNames[a], pose.position + pose.rotation * axis((a + 1) % 3) * reach, glm::vec3(0), "rotation", a, 0});
     }
@@ -130,7 +129,8 @@ Edit edited(const Scene& scene, const Drag& drag, QPointF to, double frame, cons
             return movePoint(scene, drag, begun + glm::dvec3(glm::conjugate(pose.rotation) * gone / pose.scale));
         }
         Edit edit{scene, {}, {}, {}};
-        for (int c = 0; c < 3; ++c) edit = set(edit.scene, c, rounded(begun[c] + gone[c]));
+        const glm::vec3 moved = glm::conjugate(baseOf(scene, drag.object, frame).rotation) * gone;
+        for (int c = 0; c < 3; ++c) edit = set(edit.scene, c, rounded(begun[c] + moved[c]));
         edit.label = scene.at(drag.object).name + ": move";
         edit.mergeKey = toText(drag.object) + "/move";
         return edit;

@@ -6,6 +6,8 @@
 #include <QStyledItemDelegate>
 
 #include "app/theme/theme.h"
+#include "core/scene/key_edits.h"
+#include "core/scene/resolve.h"
 
 using namespace gswarm;
 
@@ -72,8 +74,8 @@ void SceneList::refresh() {
     refreshing_ = true;
     clear();
     const Scene& scene = document_.scene();
-    for (const ObjectType type : {ObjectType::swarm, ObjectType::gesture, ObjectType::zone, ObjectType::shape, ObjectType::light,
-                                  ObjectType::camera, ObjectType::piece})
+    for (const ObjectType type : {ObjectType::swarm, ObjectType::gesture, ObjectType::zone, ObjectType::mount, ObjectType::shape,
+                                  ObjectType::light, ObjectType::camera, ObjectType::piece})
         for (const ObjectId id : scene.all(type)) {
             const bool fits = !document_.picking() || document_.pickable(id);
             const QString kind = QString::fromStdString(classOf(type).id);
@@ -101,7 +103,11 @@ void SceneList::mousePressEvent(QMouseEvent* event) {
 
 void SceneList::switchShown(ObjectId id) {
     const Scene& scene = document_.scene();
-    if (id.type() == ObjectType::swarm) document_.setValue(addressOf(scene, id, "shown"), !switchOf(scene.at(id).part("place"), "shown"));
+    if (id.type() == ObjectType::swarm)
+        document_.edit([&](const Scene& s) {
+            return setSwitch(s, addressOf(s, id, "shown"), !switchAt(s, s.at(id).part("place"), "shown", document_.frame()),
+                             document_.frame());
+        });
     if (id.type() == ObjectType::shape) {
         const QString now = shownAs(scene, id);
         document_.setValue(addressOf(scene, id, "display-as"), std::string(now == "shown"    ? "dimmed"

@@ -3,17 +3,21 @@
 
 #include <algorithm>
 #include <cmath>
+#include <QComboBox>
 #include <QGridLayout>
+#include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
 
 #include "app/document/evaluation.h"
+#include "app/settings/number_field.h"
 #include "app/settings/parameter_row.h"
 #include "app/settings/section.h"
 #include "app/theme/theme.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/scene/rail_edits.h"
 #include "core/scene/resolve.h"
+#include "core/scene/timing_edits.h"
 
 using namespace gswarm;
 
@@ -42,7 +46,9 @@ QString Settings::whenSummary(const Object& gesture) const {
     const bool keyed = std::get<Numbers>(gesture.part("change")["strength"])[0].keyed();
     const QString strength =
         keyed ? "keyed" : QString("%1 %").arg(numberAt(document_.scene(), gesture.part("change"), "strength", document_.frame()));
-    return choiceOf(when, "by") == "none" ? strength + ", all at once" : strength + ", staggered";
+    const Part& follow = gesture.part("follow");
+    const bool remembers = choiceOf(follow, "weight") != "none" || choiceOf(follow, "driven") != "none";
+    return strength + (choiceOf(when, "by") == "none" ? ", all at once" : ", staggered") + (remembers ? ", follows through" : "");
 }
 
 std::shared_ptr<const Census> Settings::censusOf(ObjectId gesture) const {
@@ -91,8 +97,9 @@ void Settings::showGesture(const Object& gesture) {
 
     Section* when = addSection("When");
     addRows(when, id, "change", {}, {"strength"});
-    addRows(when, id, "when");
     addTiming(when, gesture);
+    addRows(when, id, "when");
+    addRows(when, id, "follow");
     summaries_.push_back({when, [this, object] { return whenSummary(object()); }});
 }
 
@@ -206,20 +213,106 @@ void Settings::addDrivenTold(Section* section, ObjectId gesture) {
     tell();
 }
 
+/// "Each takes · last starts at · all done at": editing one adjusts the others.
 void Settings::addTiming(Section* section, const Object& gesture) {
-    auto* label = new QLabel(content_);
-    label->setWordWrap(true);
-    label->setStyleSheet("color: #a3967f;");
-    section->body()->addWidget(label);
-    const Track& strength = std::get<Numbers>(gesture.part("change")["strength"])[0];
-    const Moment moment = momentAt(document_.scene(), 0);
-    const double over = choiceOf(gesture.part("when"), "by") == "none" ? 0 : numberAt(document_.scene(), gesture.part("when"), "over", 0);
-    if (!strength.keyed()) {
-        label->setText("The strength is the same at every frame. Press K in it to key it.");
+    const ObjectId id = gesture.id;
+    if (!timingOf(document_.scene(), id, document_.frame())) {
+        auto* grow = new QPushButton("Grow from 0 to 100 % over a second", content_);
+        grow->setObjectName("grow");
+        grow->setToolTip("Two keys of the strength, from the playhead on");
+        section->body()->addWidget(grow);
+        connect(grow, &QPushButton::clicked, this, [this, id] {
+            document_.edit([&](const Scene& s) { return growFrom(s, id, document_.frame()); });
+            document_.seal();
+        });
         return;
     }
-    const double first = strength.keys->front().frame, last = strength.keys->back().frame;
-    const auto seconds = [&](double frames) { return QString::number(frames / moment.rate, 'f', 2) + " s"; };
-    label->setText(QString("Each takes %1 · last starts at %2 · all done at %3")
-                       .arg(seconds(last - first), seconds(first + std::max(over, 0.0)), seconds(last + std::max(over, 0.0))));
+    struct Field {
+        const char *name, *label, *summary;
+        double (*read)(const Timing&);
+        Edit (*write)(const Scene&, ObjectId, double);
+    };
+    static const Field fields[] = {
+        {"timing-each", "Each takes", "How long every single instance takes", [](const Timing& t) { return t.each; }, setEach},
+        {"timing-last", "Last starts at", "The frame at which the last instance starts", [](const Timing& t) { return t.lastStarts; },
+         setLastStart},
+        {"timing-done", "All done at", "The frame at which all have finished", [](const Timing& t) { return t.done(); }, setDone}};
+    auto* row = new QWidget(content_);
+    row->setObjectName("timing");
+    auto* grid = new QGridLayout(row);
+    grid->setContentsMargins(0, 0, 0, 0);
+    grid->setSpacing(3);
+    auto* seconds = new QLabel(content_);
+    seconds->setObjectName("timingSeconds");
+    seconds->setStyleSheet("color: #a3967f;");
+    std::vector<NumberField*> made;
+    for (int k = 0; k < 3; ++k) {
+        const Field& field = fields[k];
+        Parameter p;
+        p.label = field.label;
+        p.summary = field.summary;
+        p.unit = "frames";
+        p.type = ParameterType::whole;
+        p.suggested = {0, 200};
+        auto* label = new QLabel(field.label, row);
+        label->setStyleSheet("color: #a3967f;");
+        auto* number = new NumberField(p, momentAt(document_.scene(), 0).rate, row);
+        number->setObjectName(field.name);
+        grid->addWidget(label, 0, k);
+        grid->addWidget(number, 1, k);
+        made.push_back(number);
+        connect(number, &NumberField::edited, this,
+                [this, id, write = field.write](double v) { document_.edit([&](const Scene& s) { return write(s, id, v); }); });
+        connect(number, &NumberField::finished, this, [this] { document_.seal(); });
+        connect(number, &NumberField::trouble, this, &Settings::trouble);
+    }
+    section->body()->addWidget(row);
+    section->body()->addWidget(seconds);
+    addGrowthEase(section, id);
+    const auto tell = [this, id, made, seconds] {
+        const auto timing = document_.scene().find(id) ? timingOf(document_.scene(), id, document_.frame()) : std::nullopt;
+        if (!timing) return;
+        for (std::size_t k = 0; k < made.size(); ++k) made[k]->show(fields[k].read(*timing), NumberField::Mark::none);
+        const double rate = momentAt(document_.scene(), 0).rate;
+        const auto text = [rate](double frames) { return QString::number(frames / rate, 'f', 2) + " s"; };
+        seconds->setText(text(timing->each) + " · " + text(timing->lastStarts) + " · " + text(timing->done()));
+    };
+    told_.push_back(tell);
+    tell();
+}
+
+/// The ease of the growth of each; that of the order is the stagger's own.
+void Settings::addGrowthEase(Section* section, ObjectId gesture) {
+    auto* row = new QWidget(content_);
+    auto* line = new QHBoxLayout(row);
+    line->setContentsMargins(0, 0, 0, 0);
+    line->setSpacing(4);
+    auto* label = new QLabel("Ease of each", row);
+    label->setFixedWidth(92);
+    label->setStyleSheet("color: #a3967f;");
+    auto* box = new QComboBox(row);
+    box->setObjectName("growthEase");
+    const std::pair<const char*, Ease> eases[] = {{"Eased", Ease::eased},
+                                                  {"Straight", Ease::linear},
+                                                  {"Slow start", Ease::slowStart},
+                                                  {"Slow end", Ease::slowEnd},
+                                                  {"Past the end and back", Ease::overshoot},
+                                                  {"Back first", Ease::backFirst},
+                                                  {"Hold", Ease::hold},
+                                                  {"Free", Ease::free}};
+    for (const auto& [name, ease] : eases) box->addItem(name, static_cast<int>(ease));
+    line->addWidget(label);
+    line->addWidget(box, 1);
+    section->body()->addWidget(row);
+    connect(box, &QComboBox::activated, this, [this, box, gesture] {
+        const auto ease = static_cast<Ease>(box->currentData().toInt());
+        document_.edit([&](const Scene& s) { return setGrowthEase(s, gesture, ease); });
+        document_.seal();
+    });
+    const auto tell = [this, box, gesture] {
+        const auto timing = document_.scene().find(gesture) ? timingOf(document_.scene(), gesture, document_.frame()) : std::nullopt;
+        if (timing) box->setCurrentIndex(box->findData(static_cast<int>(timing->ease)));
+    };
+    told_.push_back(tell);
+    tell();
 }

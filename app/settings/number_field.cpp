@@ -25,7 +25,7 @@ NumberField::NumberField(const Parameter& parameter, double framesPerSecond, QWi
     setMinimumWidth(44);
     setCursor(Qt::SizeHorCursor);
     setAccessibleName(QString::fromStdString(parameter.label));
-    setToolTip(QString::fromStdString(parameter.summary) + "\nDrag, type or scroll. K keys it.");
+    setToolTip(QString::fromStdString(parameter.summary) + "\nDrag, type or scroll. K keys it; the mark before it tells what moves it.");
     editor_ = new QLineEdit(this);
     editor_->setFont(theme::numbers());
     editor_->hide();
@@ -65,6 +65,12 @@ void NumberField::step(double steps) {
     emit edited(limited(std::round((value_ + steps * size) / size * 1e6) / 1e6 * size));
 }
 
+void NumberField::offerPick(bool on) {
+    offered_ = on;
+    setCursor(on ? Qt::PointingHandCursor : Qt::SizeHorCursor);
+    update();
+}
+
 void NumberField::type() {
     editor_->setGeometry(rect());
     editor_->setText(text());
@@ -97,18 +103,27 @@ void NumberField::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     const QRectF box = QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5);
-    painter.setPen(QPen(hasFocus() ? theme::gold : theme::line, 1));
+    painter.setPen(QPen(hasFocus() || offered_ ? theme::gold : theme::line, 1, offered_ ? Qt::DashLine : Qt::SolidLine));
     painter.setBrush(theme::ink);
     painter.drawRoundedRect(box, 4, 4);
     const double span = parameter_.suggested.high - parameter_.suggested.low;
     const double share = std::clamp((value_ - parameter_.suggested.low) / (span > 0 ? span : 1), 0.0, 1.0);
     painter.fillRect(QRectF(left(), height() - 4, (width() - left() - 4) * share, 2), theme::weightLow);
-    // The mark: a ring when fixed, a hollow diamond when keyed, a full one with a key at this frame.
+    // The mark: a ring when fixed, a hollow diamond when keyed, a full one with a key at this frame, ƒ, or two rings.
     const QPointF middle(7.5, height() / 2.0);
     if (mark_ == Mark::fixed) {
         painter.setPen(QPen(theme::weightLow, 1.2));
         painter.setBrush(Qt::NoBrush);
         painter.drawEllipse(middle, 2, 2);
+    } else if (mark_ == Mark::formula || mark_ == Mark::trouble) {
+        painter.setPen(mark_ == Mark::trouble ? theme::coral : theme::ivory);
+        painter.setFont(theme::text(11, QFont::Medium));
+        painter.drawText(QRectF(0, 0, markWidth + 2, height() - 1), Qt::AlignCenter, mark_ == Mark::trouble ? "!" : "ƒ");
+    } else if (mark_ == Mark::link) {  // two rings that hold each other
+        painter.setPen(QPen(theme::ivory, 1.1));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawEllipse(middle + QPointF(-1.6, 0), 2.4, 2.4);
+        painter.drawEllipse(middle + QPointF(1.8, 0), 2.4, 2.4);
     } else if (mark_ != Mark::none) {
         const QPolygonF diamond({middle + QPointF(0, -4), middle + QPointF(4, 0), middle + QPointF(0, 4), middle + QPointF(-4, 0)});
         painter.setPen(QPen(theme::ivory, 1.2));
@@ -126,6 +141,10 @@ void NumberField::paintEvent(QPaintEvent*) {
 
 void NumberField::mousePressEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton) return;
+    if (offered_) {
+        emit picked();
+        return;
+    }
     if (event->position().x() < left() && mark_ != Mark::none) {
         emit markClicked();
         return;
@@ -177,7 +196,7 @@ void NumberField::keyPressEvent(QKeyEvent* event) {
             type();
             return;
         case Qt::Key_K:
-            emit markClicked();
+            emit keyAsked();
             return;
         default:
             break;

@@ -11,19 +11,23 @@ class NumberField : public QWidget {
     Q_OBJECT
 
   public:
-    enum class Mark { none, fixed, keyed, keyHere };  ///< none: nothing but the hand can move it
+    enum class Mark { none, fixed, keyed, keyHere, formula, link, trouble };  ///< none: nothing but the hand can move it
 
     NumberField(const gswarm::Parameter& parameter, double framesPerSecond, QWidget* parent);
 
     void show(double value, Mark mark);
     double value() const { return value_; }
+    /// While another number looks for one to follow, a click answers.
+    void offerPick(bool on);
     /// Opens the text for typing.
     void type();
 
   signals:
     void edited(double value);
     void finished();     ///< a drag or typing has ended
-    void markClicked();  ///< wants a key here, or to lose it
+    void markClicked();  ///< asks what moves it
+    void keyAsked();     ///< wants a key here, or to lose it
+    void picked();       ///< was clicked while another number looks for one to follow
     void trouble(const QString& sentence);
 
   protected:
@@ -51,6 +55,6 @@ class NumberField : public QWidget {
     double value_ = 0;
     Mark mark_ = Mark::fixed;
     QLineEdit* editor_;
-    bool pressed_ = false, dragged_ = false, taking_ = false;
+    bool offered_ = false, pressed_ = false, dragged_ = false, taking_ = false;
     double pressX_ = 0, pressValue_ = 0;
 };

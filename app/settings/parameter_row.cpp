@@ -16,16 +16,20 @@
 
 #include "app/settings/colour_field.h"
 #include "app/settings/formula_editor.h"
+#include "app/settings/moved_by.h"
 #include "app/settings/number_field.h"
 #include "app/settings/points_field.h"
 #include "app/settings/ramp_field.h"
 #include "app/settings/switch.h"
 #include "app/theme/theme.h"
 #include "core/base/error.h"
+#include "core/evaluate/placing.h"
 #include "core/formula/bind.h"
 #include "core/formula/parse.h"
 #include "core/scene/chosen_ids.h"
+#include "core/scene/key_edits.h"
 #include "core/scene/rail_edits.h"
+#include "core/scene/resolve.h"
 #include "core/time/track.h"
 
 using namespace gswarm;
@@ -34,8 +38,12 @@ namespace {
 
 constexpr int labelWidth = 92;
 
-NumberField::Mark markOf(const Track& track, double frame) {
-    if (!track.keyed()) return NumberField::Mark::fixed;
+NumberField::Mark markOf(const Scene& scene, const Parameter& p, const Track& track, double frame) {
+    if (p.still) return NumberField::Mark::none;
+    if (!track.moves()) return NumberField::Mark::fixed;
+    if (!track.keyed() && !troubleOf(scene, track, frame).empty()) return NumberField::Mark::trouble;
+    if (track.formula) return NumberField::Mark::formula;
+    if (track.link) return NumberField::Mark::link;
     for (const Key& key : *track.keys)
         if (key.frame == frame) return NumberField::Mark::keyHere;
     return NumberField::Mark::keyed;
@@ -56,7 +64,11 @@ ParameterRow::ParameterRow(Document& document, const Address& address, QWidget* 
     setObjectName(QString::fromStdString(classOf(address.object.type()).slotInfos[static_cast<std::size_t>(address.slot)].prefix + p.id));
     // Points need the whole width: their label stands above.
     const bool above = p.type == ParameterType::points || p.type == ParameterType::formula;
-    auto* row = new QBoxLayout(above ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight, this);
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    auto* row = new QBoxLayout(above ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
+    column->addLayout(row);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(above ? 0 : 4);
     // Fields side by side leave no room for units: the label says it for all.
@@ -126,38 +138,101 @@ void ParameterRow::mouseDoubleClickEvent(QMouseEvent* event) {
     if (label_->isVisible() && label_->geometry().contains(event->position().toPoint())) document_.setValue(address_, parameter().standard);
 }
 
+Address ParameterRow::numberOf(int component) const {
+    Address one = address_;
+    one.component = parameter().components > 1 ? component : -1;
+    return one;
+}
+
 void ParameterRow::addNumbers() {
     const double rate = momentAt(document_.scene(), 0).rate;
+    movers_.resize(static_cast<std::size_t>(parameter().components));
     for (int c = 0; c < parameter().components; ++c) {
         auto* field = new NumberField(parameter(), rate, fields_);
         if (parameter().components > 1) field->setObjectName(QString("xyz"[c]));
         fields_->layout()->addWidget(field);
-        Address one = address_;
-        one.component = parameter().components > 1 ? c : -1;
+        const Address one = numberOf(c);
         refreshers_.push_back([this, field, c] {
             const Track& track = std::get<Numbers>(valueOf(document_.scene(), address_))[static_cast<std::size_t>(c)];
-            field->show(valueAt(track, document_.frame()), markOf(track, document_.frame()));
+            const double frame = document_.frame();
+            field->show(valueAt(document_.scene(), track, frame), markOf(document_.scene(), parameter(), track, frame));
+            field->offerPick(document_.linking());
+            showMover(c, false);
         });
         connect(field, &NumberField::edited, this, [this, one](double v) { document_.setNumber(one, v); });
         connect(field, &NumberField::finished, this, [this] { document_.seal(); });
         connect(field, &NumberField::trouble, this, &ParameterRow::trouble);
-        connect(field, &NumberField::markClicked, this,
+        connect(field, &NumberField::picked, this, [this, one] { document_.linkTo(one); });
+        connect(field, &NumberField::keyAsked, this,
                 [this, one] { document_.edit([&](const Scene& s) { return toggleKey(s, one, document_.frame()); }); });
+        connect(field, &NumberField::markClicked, this,
+                [this, field, one] { showNumberMenu(one, field->mapToGlobal(QPoint(0, field->height()))); });
         field->setContextMenuPolicy(Qt::CustomContextMenu);
         connect(field, &QWidget::customContextMenuRequested, this,
                 [this, field, one](const QPoint& at) { showNumberMenu(one, field->mapToGlobal(at)); });
     }
+    connect(&document_, &Document::sessionChanged, this, [this] {
+        if (document_.scene().find(address_.object)) refresh();
+    });
 }
 
+void ParameterRow::showMover(int component, bool editIt) {
+    const Address one = numberOf(component);
+    MovedBy*& mover = movers_[static_cast<std::size_t>(component)];
+    const Track& track = trackAt(document_.scene(), one);
+    if (mover && !mover->fits()) {
+        mover->hide();
+        mover->deleteLater();
+        mover = nullptr;
+    }
+    if (!mover && (track.formula || track.link)) {
+        mover = new MovedBy(document_, one, this);
+        connect(mover, &MovedBy::trouble, this, &ParameterRow::trouble);
+        layout()->addWidget(mover);
+        mover->show();
+    }
+    if (mover) mover->refresh();
+    if (mover && editIt) mover->edit();
+}
+
+/// What moves the number, and what else can be done with it.
 void ParameterRow::showNumberMenu(const Address& number, const QPoint& at) {
+    const Track track = trackAt(document_.scene(), number);
     QMenu menu(this);
     menu.setObjectName("numberMenu");
-    const QAction* key = menu.addAction("Key here, or take the key away (K)");
+    const bool still = parameter().still;
+    QAction* const fixed = menu.addAction("Fixed");
+    QAction* const key = menu.addAction("Key here, or take the key away (K)");
+    QAction* const formula = menu.addAction("Formula");
+    QAction* const link = menu.addAction("Link: then click the number to follow");
+    const bool now[] = {!track.moves(), track.keyed(), bool(track.formula), bool(track.link)};
+    QAction* const ways[] = {fixed, key, formula, link};
+    for (int k = 0; k < 4; ++k) {
+        ways[k]->setCheckable(true);
+        ways[k]->setChecked(now[k]);
+        ways[k]->setEnabled(!still);
+    }
+    const auto readers = readersOf(document_.scene(), number);
+    if (!readers.empty()) {
+        menu.addSeparator();
+        for (const Address& reader : readers) {
+            QAction* follows = menu.addAction("Followed by " + QString::fromStdString(nameOf(document_.scene(), reader)));
+            connect(follows, &QAction::triggered, this, [this, reader] { document_.choose(reader.object); });
+        }
+    }
+    menu.addSeparator();
     const QAction* vary = menu.addAction("Nine values side by side");
     const QAction* reset = menu.addAction("Reset");
     const QAction* done = menu.exec(at);
     if (!done) return;
+    if (done == fixed) document_.edit([&](const Scene& s) { return setFixed(s, number, document_.frame()); });
     if (done == key) document_.edit([&](const Scene& s) { return toggleKey(s, number, document_.frame()); });
+    if (done == formula) {
+        const double value = valueAt(document_.scene(), track, document_.frame());
+        document_.edit([&](const Scene& s) { return setFormula(s, number, QString::number(value).toStdString()); });
+        showMover(std::max(number.component, 0), true);
+    }
+    if (done == link) document_.startLink(number);
     if (done == vary) emit variationsAsked(number);
     if (done == reset) document_.setValue(address_, parameter().standard);
 }
@@ -244,7 +319,7 @@ void ParameterRow::addColour() {
     refreshers_.push_back([this, field] {
         const auto& numbers = std::get<Numbers>(valueOf(document_.scene(), address_));
         const auto channel = [&](std::size_t c) {
-            return static_cast<float>(std::clamp(valueAt(numbers[c], document_.frame()), 0.0, 1.0));
+            return static_cast<float>(std::clamp(valueAt(document_.scene(), numbers[c], document_.frame()), 0.0, 1.0));
         };
         field->show(QColor::fromRgbF(channel(0), channel(1), channel(2)));
     });
@@ -261,6 +336,13 @@ void ParameterRow::addColour() {
             edit.mergeKey = toText(scene, address_);
             return edit;
         });
+    });
+    field->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(field, &QWidget::customContextMenuRequested, this, [this, field](const QPoint& at) {
+        QMenu menu(this);
+        const QAction* key = menu.addAction("Key here, or take the key away (K)");
+        if (menu.exec(field->mapToGlobal(at)) == key)
+            document_.edit([&](const Scene& s) { return toggleKey(s, address_, document_.frame()); });
     });
     connect(field, &ColourField::finished, this, [this] { document_.seal(); });
     connect(field, &ColourField::trouble, this, &ParameterRow::trouble);
@@ -287,7 +369,13 @@ void ParameterRow::addChoice() {
         box->setCurrentIndex(box->findData(QString::fromStdString(std::get<std::string>(valueOf(document_.scene(), address_)))));
     });
     connect(box, &QComboBox::activated, this, [this, box] {
-        document_.setValue(address_, box->currentData().toString().toStdString());
+        const std::string choice = box->currentData().toString().toStdString();
+        const bool letGo = parameter().id == "by" && choice == "none" &&
+                           document_.scene().at(address_.object).parts[static_cast<std::size_t>(address_.slot)].kind == &hangKind;
+        if (letGo)
+            document_.edit([&](const Scene& scene) { return hang(scene, address_.object, {}, document_.frame()); });
+        else
+            document_.setValue(address_, choice);
         document_.seal();
     });
 }
@@ -298,11 +386,18 @@ void ParameterRow::addToggle() {
     box->setToolTip(QString::fromStdString(parameter().summary));
     fields_->layout()->addWidget(box);
     static_cast<QHBoxLayout*>(fields_->layout())->addStretch(1);
-    refreshers_.push_back([this, box] { box->setChecked(std::get<bool>(valueOf(document_.scene(), address_))); });
+    refreshers_.push_back([this, box] {
+        const Part& part = document_.scene().at(address_.object).parts[static_cast<std::size_t>(address_.slot)];
+        const bool moved = std::holds_alternative<Numbers>(valueOf(document_.scene(), address_));
+        box->setChecked(switchAt(document_.scene(), part, parameter().id, document_.frame()));
+        box->showKeyed(moved);
+    });
     connect(box, &Switch::clicked, this, [this](bool on) {
-        document_.setValue(address_, on);
+        document_.edit([&](const Scene& s) { return setSwitch(s, address_, on, document_.frame()); });
         document_.seal();
     });
+    connect(box, &Switch::keyAsked, this,
+            [this] { document_.edit([&](const Scene& s) { return toggleKey(s, address_, document_.frame()); }); });
 }
 
 void ParameterRow::addText(bool file) {
@@ -316,6 +411,7 @@ void ParameterRow::addText(bool file) {
     });
     connect(line, &QLineEdit::editingFinished, this, [this, line, now] {
         if (line->text() == now()) return;
+        if (parameter().id == "rate") return askRate(line->text(), line->mapToGlobal(QPoint(0, line->height())));
         document_.setValue(address_, line->text().toStdString());
         line->setText(now());
     });
@@ -354,6 +450,25 @@ void ParameterRow::addLines() {
     connect(text, &QPlainTextEdit::textChanged, this, [this, text] { document_.setValue(address_, text->toPlainText().toStdString()); });
 }
 
+/// What is keyed may keep its frames or its seconds.
+void ParameterRow::askRate(const QString& rate, const QPoint& at) {
+    const auto& objects = document_.scene().objects;
+    const bool keys = std::any_of(objects.begin(), objects.end(),
+                                  [&](const auto& entry) { return !keyedNumbers(document_.scene(), entry.first).empty(); });
+    RateKeeps keeps = RateKeeps::frames;
+    if (keys) {
+        QMenu menu(this);
+        menu.setObjectName("rateMenu");
+        menu.addAction("Keys keep their frames");
+        const QAction* seconds = menu.addAction("Keys keep their seconds");
+        const QAction* done = menu.exec(at);
+        if (!done) return refresh();
+        if (done == seconds) keeps = RateKeeps::seconds;
+    }
+    document_.edit([&](const Scene& s) { return setRate(s, rate.toStdString(), keeps); });
+    refresh();
+}
+
 void ParameterRow::addPoints() {
     auto* field = new PointsField(fields_);
     fields_->layout()->addWidget(field);
@@ -375,16 +490,21 @@ void ParameterRow::addReference() {
     none->setToolTip("Refer to nothing");
     none->setAccessibleName("Refer to nothing");
     fields_->layout()->addWidget(none);
-    connect(none, &QToolButton::clicked, this, [this] { document_.setValue(address_, ObjectId{}); });
+    const bool hanging = document_.scene().at(address_.object).parts[static_cast<std::size_t>(address_.slot)].kind == &hangKind;
+    const auto refer = [this, hanging](ObjectId id) {
+        if (!hanging) return document_.setValue(address_, id);
+        document_.edit([&](const Scene& s) { return hang(s, address_.object, id, document_.frame()); });
+    };
+    connect(none, &QToolButton::clicked, this, [refer] { refer({}); });
     refreshers_.push_back([this, none] { none->setVisible(static_cast<bool>(std::get<ObjectId>(valueOf(document_.scene(), address_)))); });
     refreshers_.push_back([this, slot] {
         const ObjectId id = std::get<ObjectId>(valueOf(document_.scene(), address_));
         const Object* object = document_.scene().find(id);
         slot->setText(object ? QString::fromStdString(object->name) : id ? "deleted: pick another" : "pick one");
     });
-    connect(slot, &QPushButton::clicked, this, [this, slot] {
+    connect(slot, &QPushButton::clicked, this, [this, slot, refer] {
         slot->setText("click the thing…");
-        document_.startPick(parameter().references, [this](ObjectId id) { document_.setValue(address_, id); });
+        document_.startPick(parameter().references, refer);
     });
     connect(&document_, &Document::sessionChanged, this, [this] {
         if (!document_.picking() && document_.scene().find(address_.object)) refresh();

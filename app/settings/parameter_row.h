@@ -5,6 +5,7 @@
 
 #include "app/document/document.h"
 
+class MovedBy;
 class QLabel;
 
 /// One parameter of an object as a row: its label and the fields that suit its type. All that it shows and asks for
@@ -27,6 +28,9 @@ class ParameterRow : public QWidget {
 
   private:
     void addNumbers();
+    gswarm::Address numberOf(int component) const;
+    /// Shows what moves a number under it, while a formula or a link does.
+    void showMover(int component, bool editIt);
     void addColour();
     void addChoice();
     void addToggle();
@@ -39,6 +43,7 @@ class ParameterRow : public QWidget {
     void addInstances();
     void showNumberMenu(const gswarm::Address& number, const QPoint& at);
     void addRamp();
+    void askRate(const QString& rate, const QPoint& at);
     const gswarm::Parameter& parameter() const { return gswarm::parameterAt(document_.scene(), address_); }
     void mousePressEvent(QMouseEvent*) override {}
     void mouseDoubleClickEvent(QMouseEvent* event) override;
@@ -48,4 +53,5 @@ class ParameterRow : public QWidget {
     QLabel* label_;
     QWidget* fields_;
     std::vector<std::function<void()>> refreshers_;
+    std::vector<MovedBy*> movers_;  ///< one for each number, null for those that nothing moves in words
 };

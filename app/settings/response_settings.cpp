@@ -20,7 +20,7 @@ using namespace gswarm;
 
 namespace {
 
-Response responseOf(const Part& part, double frame) {
+Response responseOf(const Scene& scene, const Part& part, double frame) {
     Response response = resolve(scene, part, frame).as<Response>();
     response.table = tableOf(response.points);
     return response;
@@ -112,7 +112,7 @@ void Settings::addCurve(Section* section, ObjectId gesture) {
     const auto tell = [this, field, cut, gesture, slot] {
         const Object* object = document_.scene().find(gesture);
         if (!object) return;
-        const Response response = responseOf(object->part(slot), document_.frame());
+        const Response response = responseOf(document_.scene(), object->part(slot), document_.frame());
         const auto census = censusOf(gesture);
         const bool where = slot == "where";
         const bool isSigned = !where && static_cast<const PatternKind*>(object->part("pattern").kind)->isSigned;

@@ -13,6 +13,7 @@
 #include "app/settings/parameter_row.h"
 #include "app/settings/section.h"
 #include "app/theme/theme.h"
+#include "core/scene/key_edits.h"
 #include "core/scene/rail_edits.h"
 
 using namespace gswarm;
@@ -113,7 +114,9 @@ std::string Settings::signature() const {
             }
     };
     addOwned(*shown);
-    if (object->id.type() == ObjectType::gesture) text += std::to_string(usersOf(document_.scene(), object->id)) + shapedSlot_;
+    if (object->id.type() == ObjectType::gesture)
+        text += std::to_string(usersOf(document_.scene(), object->id)) + shapedSlot_ +
+                (keyedNumbers(document_.scene(), object->id).empty() ? "" : "keyed");
     return text + toText(unfolded_);
 }
 

@@ -84,6 +84,7 @@ class Settings : public QWidget {
     void showZoneMenu(gswarm::ObjectId gesture, const QPoint& at);
     void addZoneButtons(Section* section, gswarm::ObjectId gesture);
     void addTiming(Section* section, const gswarm::Object& gesture);
+    void addGrowthEase(Section* section, gswarm::ObjectId gesture);
     std::pair<QString, int> focusedPlace() const;
     void focusPlace(const QString& row, int field);
     /// What the card of a gesture did in the latest evaluation; null if that is not known.

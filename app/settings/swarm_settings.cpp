@@ -38,6 +38,7 @@ QString formationName(const Scene& scene, const Object& swarm) {
 void Settings::showSwarm(const Object& swarm) {
     Section* place = addSection("Place of the swarm");
     addRows(place, swarm.id, "place", {"formation"});
+    addRows(place, swarm.id, "hang");
     summaries_.push_back({place, [] { return QString(); }});
     showFormation(swarm);
     showStock(swarm);

@@ -9,8 +9,11 @@
 #include "app/document/evaluation.h"
 #include "app/ledger/ledger_panel.h"
 #include "app/theme/theme.h"
+#include "app/time/curve_view.h"
+#include "app/time/loop_panel.h"
 #include "app/time/play.h"
 #include "app/time/time_rows.h"
+#include "core/evaluate/loop_check.h"
 #include "core/exchange/export.h"
 
 using namespace gswarm;
@@ -31,6 +34,12 @@ TimePanel::TimePanel(Document& document, Evaluation& evaluation, Play& play, QWi
     auto* next = button("next", "One frame on (.)");
     auto* last = button("last", "To the last frame (End)");
     for (auto* b : {first, back, play_button_, next, last}) transport->addWidget(b);
+    mode_ = button("play-loop", "");
+    mode_->setObjectName("playMode");
+    record_ = button("record", "Record: a number that is changed gets a key at the playhead, also while playing (R)");
+    record_->setObjectName("record");
+    record_->setCheckable(true);
+    for (auto* b : {mode_, record_}) transport->addWidget(b);
     range_ = new QLabel(this);
     range_->setFont(theme::numbers(11));
     range_->setStyleSheet("color: #a3967f; padding-left: 10px;");
@@ -40,6 +49,13 @@ TimePanel::TimePanel(Document& document, Evaluation& evaluation, Play& play, QWi
     speed_->setFont(theme::numbers(11));
     speed_->setStyleSheet("color: #a3967f;");
     transport->addWidget(speed_);
+    ring_ = button("loop-unknown", "The loop: closed or broken ring; a click tells why and offers mends");
+    ring_->setObjectName("loopRing");
+    transport->addWidget(ring_);
+    curvesButton_ = button("curves", "Curves of what is chosen, in place of the rows");
+    curvesButton_->setObjectName("showCurves");
+    curvesButton_->setCheckable(true);
+    transport->addWidget(curvesButton_);
     list_ = button("ledger", "Ledger: a table of every number of every instance, in place of the rows (L)");
     list_->setObjectName("showLedger");
     list_->setCheckable(true);
@@ -56,7 +72,27 @@ TimePanel::TimePanel(Document& document, Evaluation& evaluation, Play& play, QWi
     ledger_ = new LedgerPanel(document, evaluation, this);
     ledger_->hide();
     column->addWidget(ledger_, 1);
+    curves_ = new CurveView(document, *rows_, this);
+    curves_->hide();
+    column->addWidget(curves_, 1);
+    loop_ = new LoopPanel(document, evaluation, this);
     connect(list_, &QToolButton::toggled, this, &TimePanel::showLedger);
+    connect(curvesButton_, &QToolButton::toggled, this, [this](bool on) { showCurves(on); });
+    connect(rows_, &TimeRows::curvesAsked, this, [this](ObjectId object) { showCurves(true, object); });
+    connect(mode_, &QToolButton::clicked, this,
+            [this] { play_.setMode(static_cast<Play::Mode>((static_cast<int>(play_.mode()) + 1) % 3)); });
+    connect(record_, &QToolButton::toggled, &document_, &Document::setRecording);
+    connect(&document_, &Document::sessionChanged, this, [this] {
+        const QSignalBlocker quiet(record_);
+        record_->setChecked(document_.recording());
+    });
+    connect(ring_, &QToolButton::clicked, this, [this] {
+        evaluation_.watchLoop();
+        loop_->open(ring_->mapToGlobal(QPoint(ring_->width(), -4)));
+    });
+    connect(&evaluation_, &Evaluation::loopChecked, this, &TimePanel::refreshLoop);
+    connect(&evaluation_, &Evaluation::framesReady, this,
+            [this] { rows_->showReady(framesOf(document_.scene()).first, evaluation_.readyFrames()); });
     connect(first, &QToolButton::clicked, &play_, &Play::toStart);
     connect(back, &QToolButton::clicked, this, [this] { play_.stepFrames(-1); });
     connect(play_button_, &QToolButton::clicked, &play_, &Play::toggle);
@@ -72,14 +108,50 @@ TimePanel::TimePanel(Document& document, Evaluation& evaluation, Play& play, QWi
 bool TimePanel::showsLedger() const { return list_->isChecked(); }
 
 void TimePanel::showLedger(bool on) {
-    const QSignalBlocker quiet(list_);
-    list_->setChecked(on);
+    showInstead(on ? ledger_ : nullptr);
+    emit ledgerShown(on);
+}
+
+void TimePanel::showCurves(bool on, ObjectId object) {
+    if (on) curves_->show(object ? object : document_.chosen());
+    const bool ledger = showsLedger();
+    showInstead(on ? curves_ : nullptr);
+    if (ledger) emit ledgerShown(false);
+}
+
+/// Something in place of the rows, under the ruler with its playhead; null for the rows.
+void TimePanel::showInstead(QWidget* panel) {
+    const QSignalBlocker quietList(list_), quietCurves(curvesButton_);
+    list_->setChecked(panel == ledger_);
+    curvesButton_->setChecked(panel == curves_);
+    const bool on = panel != nullptr;
     scroll_->verticalScrollBar()->setValue(0);
     scroll_->setVerticalScrollBarPolicy(on ? Qt::ScrollBarAlwaysOff : Qt::ScrollBarAsNeeded);
     scroll_->setMaximumHeight(on ? TimeRows::rulerHeight : QWIDGETSIZE_MAX);
     scroll_->setMinimumHeight(on ? TimeRows::rulerHeight : 0);
-    ledger_->setVisible(on);
-    emit ledgerShown(on);
+    ledger_->setVisible(panel == ledger_);
+    curves_->setVisible(panel == curves_);
+}
+
+void TimePanel::refreshLoop() {
+    const auto check = evaluation_.loop();
+    ring_->setIcon(theme::icon(!check ? "loop-unknown" : check->closed ? "loop-closed" : "loop-broken"));
+    ring_->setToolTip(!check          ? "The loop has not been checked; a click does it"
+                      : check->closed ? "The seam of the loop is closed"
+                                      : "The seam of the loop is broken; a click tells why and offers mends");
+}
+
+/// What is slow, when pictures come too late: the dearest of evaluation and drawing.
+QString TimePanel::late() const {
+    const double wanted = momentAt(document_.scene(), 0).rate, shown = play_.shownRate();
+    const auto latest = evaluation_.latest();
+    if (!latest || shown <= 0) return {};
+    QString text = QString("%1 of %2 pictures a second").arg(shown, 0, 'f', 1).arg(wanted, 0, 'g', 4);
+    if (shown > 0.9 * wanted) return text;
+    const double budget = 1000 / wanted;
+    if (latest->milliseconds < 0.6 * budget) return text + ": drawing is slow";
+    const Object* dearest = document_.scene().find(latest->dearest);
+    return text + QString(": evaluating is slow%1").arg(dearest ? ", most of all “" + QString::fromStdString(dearest->name) + "”" : "");
 }
 
 QToolButton* TimePanel::button(const char* name, const QString& tip) {
@@ -97,5 +169,10 @@ void TimePanel::refresh() {
     play_button_->setIcon(theme::icon(play_.playing() ? "pause" : "play"));
     range_->setText(
         QString("%1 – %2   %3 frames a second   loop %4").arg(range.first).arg(range.last).arg(moment.rate).arg(moment.loopFrames));
+    const char* const modes[] = {"play-loop", "play-once", "play-back"};
+    const char* const told[] = {"Plays over and over", "Plays to the end of the range", "Plays there and back"};
+    mode_->setIcon(theme::icon(modes[static_cast<int>(play_.mode())]));
+    mode_->setToolTip(QString(told[static_cast<int>(play_.mode())]) + "; a click changes that");
+    if (const QString text = late(); !text.isEmpty()) return speed_->setText(text + "  ");
     if (const auto latest = evaluation_.latest()) speed_->setText(QString("evaluated in %1 ms  ").arg(latest->milliseconds, 0, 'f', 1));
 }

@@ -3,7 +3,9 @@
 
 #include "app/document/document.h"
 
+class CurveView;
 class Evaluation;
+class LoopPanel;
 class LedgerPanel;
 class Play;
 class QLabel;
@@ -21,12 +23,18 @@ class TimePanel : public QWidget {
     /// The ledger in place of the rows, under the ruler with its playhead.
     void showLedger(bool on);
     bool showsLedger() const;
+    /// The curves of an object in place of the rows; of what is chosen for the empty id.
+    void showCurves(bool on, gswarm::ObjectId object = {});
+    CurveView* curves() const { return curves_; }
 
   signals:
     void ledgerShown(bool on);
 
   private:
     void refresh();
+    void refreshLoop();
+    void showInstead(QWidget* panel);
+    QString late() const;
     QToolButton* button(const char* icon, const QString& tip);
 
     Document& document_;
@@ -35,6 +43,8 @@ class TimePanel : public QWidget {
     TimeRows* rows_;
     QScrollArea* scroll_;
     LedgerPanel* ledger_;
-    QToolButton *play_button_, *piece_, *list_;
+    CurveView* curves_;
+    LoopPanel* loop_;
+    QToolButton *play_button_, *piece_, *list_, *mode_, *record_, *curvesButton_, *ring_;
     QLabel *range_, *speed_;
 };

@@ -1,11 +1,14 @@
 #pragma once
+#include <optional>
 #include <QWidget>
 #include <vector>
 
 #include "app/document/document.h"
+#include "core/scene/key_edits.h"
 
-/// Ruler and rows of the time panel: the playhead, one bar per gesture from its first start to its last end, and one
-/// row for everything keyed, with its keys. Click chooses a key, drag moves it, Delete takes it away.
+/// Ruler and rows of the time panel: the playhead, one bar per gesture from its first start to its last end with its keys,
+/// and under each gesture or object one row for every keyed number. Keys are chosen by clicks and by a band, dragged,
+/// stretched with Alt, copied and pasted.
 class TimeRows : public QWidget {
     Q_OBJECT
 
@@ -13,31 +16,53 @@ class TimeRows : public QWidget {
     TimeRows(Document& document, QWidget* parent);
     double xOf(double frame) const;
 
+    struct Row {
+        gswarm::ObjectId object;
+        std::optional<gswarm::Address> number;  ///< none for the row of the object itself
+        double from = 0, to = 0;                ///< the bar; equal for none
+        std::vector<double> keys;               ///< frames
+    };
+    std::vector<Row> rows() const;
+    QRectF rowRect(int row) const;
+    const std::vector<gswarm::KeyPlace>& chosenKeys() const { return chosen_; }
+    void chooseKeys(std::vector<gswarm::KeyPlace> keys);
+    /// Frames whose follow-through is made already, for the thin line in the ruler; empty where nothing remembers.
+    void showReady(int first, std::vector<bool> ready);
+
     static constexpr int rulerHeight = 24;  ///< pixels, at the top
+
+  signals:
+    void curvesAsked(gswarm::ObjectId object);
 
   protected:
     void paintEvent(QPaintEvent*) override;
     void mousePressEvent(QMouseEvent*) override;
     void mouseMoveEvent(QMouseEvent*) override;
     void mouseReleaseEvent(QMouseEvent*) override;
+    void mouseDoubleClickEvent(QMouseEvent*) override;
     void contextMenuEvent(QContextMenuEvent*) override;
     void keyPressEvent(QKeyEvent*) override;
 
   private:
-    struct Row {
-        gswarm::ObjectId object;
-        double from = 0, to = 0;   ///< the bar; equal for none
-        std::vector<double> keys;  ///< frames
-    };
-    std::vector<Row> rows() const;
     double frameAt(double x) const;
-    QRectF rowRect(int row) const;
     const Row* rowAt(double y, const std::vector<Row>& rows) const;
+    std::vector<gswarm::KeyPlace> keysAt(const QPointF& at, const std::vector<Row>& rows) const;
+    std::vector<gswarm::KeyPlace> keysOf(const Row& row, double frame) const;
+    std::vector<gswarm::KeyPlace> keysIn(const QRectF& band) const;
+    bool chosen(const gswarm::KeyPlace& key) const;
     void refresh();
     void scrub(double x);
+    void moveChosen(double by);
+    void paintRuler(QPainter& painter) const;
+    void paintRow(QPainter& painter, const Row& row, const QRectF& box) const;
+    void paintHead(QPainter& painter) const;
 
     Document& document_;
-    gswarm::ObjectId keyObject_;
-    double keyFrame_ = 0;
-    bool scrubbing_ = false, moving_ = false;
+    std::vector<gswarm::KeyPlace> chosen_;
+    gswarm::CopiedKeys copied_;
+    enum class Does { nothing, scrubs, moves, stretches, bands } does_ = Does::nothing;
+    QPointF pressed_, now_;
+    double grabbed_ = 0;  ///< frame of the key that was grabbed, where it is now
+    std::vector<bool> ready_;
+    int readyFirst_ = 0;
 };

@@ -26,9 +26,11 @@
 #include "app/settings/number_field.h"
 #include "app/settings/settings.h"
 #include "app/theme/theme.h"
+#include "app/time/curve_view.h"
 #include "app/time/time_panel.h"
 #include "app/window/greeting.h"
 #include "core/base/error.h"
+#include "core/evaluate/loop_check.h"
 #include "core/scene/project_file.h"
 
 using namespace gswarm;
@@ -49,7 +51,7 @@ MainWindow::MainWindow() {
     setMinimumSize(960, 600);
     setWindowTitle("Gilded Swarm");
     evaluation_ = std::make_unique<Evaluation>(document_, nullptr);
-    play_ = std::make_unique<Play>(document_, nullptr);
+    play_ = std::make_unique<Play>(document_, *evaluation_, nullptr);
     autosave_ = std::make_unique<Autosave>(document_, nullptr);
     compose();
     buildCommands();
@@ -232,6 +234,16 @@ void MainWindow::buildCommands() {
         {"Play or stop", "Space", [this] { play_->toggle(); }, always},
         {"One frame back", ",", [this] { play_->stepFrames(-1); }, always},
         {"One frame on", ".", [this] { play_->stepFrames(1); }, always},
+        {"Record keys", "R", [this] { document_.setRecording(!document_.recording()); }, always},
+        {"Curves of what is chosen", "Ctrl+Shift+K", [this] { time_->showCurves(!time_->curves()->isVisible()); }, hasSwarm},
+        {"Check the loop", "", [this] { time_->findChild<QToolButton*>("loopRing")->click(); }, hasSwarm},
+        {"Make the whole piece loop", "", [this] { loopPiece({}); }, hasSwarm},
+        {"Make what is chosen loop", "", [this] { loopPiece(document_.chosen()); },
+         [this] { return static_cast<bool>(document_.chosen()); }},
+        {"Add a mount, an empty object to hang others from", "", [this] { document_.choose(document_.edit(addMount)); }, always},
+        {"Follow-through in memory: 256 MB, the rest on disk", "", [this] { evaluation_->limitMemory(256); }, always},
+        {"Follow-through in memory: 512 MB, the rest on disk", "", [this] { evaluation_->limitMemory(512); }, always},
+        {"Follow-through in memory: 2 GB, the rest on disk", "", [this] { evaluation_->limitMemory(2048); }, always},
         {"To the first frame", "Home", [this] { play_->toStart(); }, always},
         {"To the last frame", "End", [this] { play_->toEnd(); }, always},
         {"Frame the choice", "F", [this] { picture_->frameChoice(); }, always},
@@ -267,6 +279,11 @@ void MainWindow::buildCommands() {
         });
     }
     connect(new QShortcut(QKeySequence("Ctrl+K"), this), &QShortcut::activated, this, &MainWindow::openFinder);
+}
+
+void MainWindow::loopPiece(ObjectId object) {
+    document_.edit([&](const Scene& scene) { return makeLoop(scene, object); });
+    document_.seal();
 }
 
 // ---- what the window says

@@ -116,10 +116,10 @@ void followTurn(const GestureInput& in, const OscillatorStep& step, Block& block
     }
 }
 
-void followLanes(const GestureInput& in, const Follow& follow, const OscillatorStep& step, Block& block, EffectColumns& effect) {
-    if (follow.position) followThree(in, step, placeColumn, placeSpeed, block.position, block, markerFor(in, effect, positionEffect));
-    if (follow.rotation) followTurn(in, step, block, markerFor(in, effect, rotationEffect));
-    if (follow.scale) followThree(in, step, sizeColumn, sizeSpeed, block.scale, block, markerFor(in, effect, scaleEffect));
+void followLanes(const GestureInput& in, const Follow& goes, const OscillatorStep& step, Block& block, EffectColumns& effect) {
+    if (goes.position) followThree(in, step, placeColumn, placeSpeed, block.position, block, markerFor(in, effect, positionEffect));
+    if (goes.rotation) followTurn(in, step, block, markerFor(in, effect, rotationEffect));
+    if (goes.scale) followThree(in, step, sizeColumn, sizeSpeed, block.scale, block, markerFor(in, effect, scaleEffect));
 }
 
 }  // namespace gswarm::HWY_NAMESPACE
@@ -132,11 +132,10 @@ HWY_EXPORT(followLanes);
 namespace {
 
 void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
-    const auto& follow = in.as<Follow>();
-    const OscillatorStep step = follow.how == FollowHow::spring
-                                    ? springStep(follow.frequency, follow.damping, in.stepFrames, in.moment.rate)
-                                    : lagStep(follow.lag, in.stepFrames);
-    HWY_DYNAMIC_DISPATCH(followLanes)(in, follow, step, block, effect);
+    const auto& goes = in.as<Follow>();
+    const OscillatorStep step = goes.how == FollowHow::spring ? springStep(goes.frequency, goes.damping, in.stepFrames, in.moment.rate)
+                                                              : lagStep(goes.lag, in.stepFrames);
+    HWY_DYNAMIC_DISPATCH(followLanes)(in, goes, step, block, effect);
 }
 
 GestureKind followKind() {
