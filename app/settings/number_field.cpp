@@ -65,6 +65,11 @@ void NumberField::step(double steps) {
     emit edited(limited(std::round((value_ + steps * size) / size * 1e6) / 1e6 * size));
 }
 
+void NumberField::showVaries(bool varies) {
+    varies_ = varies;
+    update();
+}
+
 void NumberField::offerPick(bool on) {
     offered_ = on;
     setCursor(on ? Qt::PointingHandCursor : Qt::SizeHorCursor);
@@ -136,7 +141,7 @@ void NumberField::paintEvent(QPaintEvent*) {
     const QString whole = unit.isEmpty() || unit.startsWith("frame") || parameter_.components > 1 ? text() : text() + " " + unit;
     const QRectF room = QRectF(rect()).adjusted(left(), 0, -5, -1);
     const bool fits = painter.fontMetrics().horizontalAdvance(whole) <= room.width();
-    painter.drawText(room, Qt::AlignRight | Qt::AlignVCenter, fits ? whole : text());
+    painter.drawText(room, Qt::AlignRight | Qt::AlignVCenter, varies_ ? "varies" : fits ? whole : text());
 }
 
 void NumberField::mousePressEvent(QMouseEvent* event) {

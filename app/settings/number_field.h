@@ -16,6 +16,8 @@ class NumberField : public QWidget {
     NumberField(const gswarm::Parameter& parameter, double framesPerSecond, QWidget* parent);
 
     void show(double value, Mark mark);
+    /// Instead of a value: every instance has its own.
+    void showVaries(bool varies);
     double value() const { return value_; }
     /// While another number looks for one to follow, a click answers.
     void offerPick(bool on);
@@ -55,6 +57,6 @@ class NumberField : public QWidget {
     double value_ = 0;
     Mark mark_ = Mark::fixed;
     QLineEdit* editor_;
-    bool offered_ = false, pressed_ = false, dragged_ = false, taking_ = false;
+    bool offered_ = false, varies_ = false, pressed_ = false, dragged_ = false, taking_ = false;
     double pressX_ = 0, pressValue_ = 0;
 };

@@ -25,6 +25,7 @@
 #include "core/base/error.h"
 #include "core/evaluate/placing.h"
 #include "core/formula/bind.h"
+#include "core/formula/number_formula.h"
 #include "core/formula/parse.h"
 #include "core/scene/chosen_ids.h"
 #include "core/scene/key_edits.h"
@@ -47,6 +48,14 @@ NumberField::Mark markOf(const Scene& scene, const Parameter& p, const Track& tr
     for (const Key& key : *track.keys)
         if (key.frame == frame) return NumberField::Mark::keyHere;
     return NumberField::Mark::keyed;
+}
+
+bool readsInstance(const Track& track) {
+    try {
+        return track.formula && numberFormula(*track.formula)->readsInstance;
+    } catch (const FormulaError&) {
+        return false;
+    }
 }
 
 /// What stands in the scene list can be clicked; stock entries, formations and named numbers are chosen from a list.
@@ -156,6 +165,7 @@ void ParameterRow::addNumbers() {
             const Track& track = std::get<Numbers>(valueOf(document_.scene(), address_))[static_cast<std::size_t>(c)];
             const double frame = document_.frame();
             field->show(valueAt(document_.scene(), track, frame), markOf(document_.scene(), parameter(), track, frame));
+            field->showVaries(readsInstance(track));
             field->offerPick(document_.linking());
             showMover(c, false);
         });

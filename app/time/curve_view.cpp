@@ -132,8 +132,8 @@ void CurveView::paintCurve(QPainter& painter, const Address& number, const QColo
         const double frame = frameAt(x);
         const QPointF v(x, yOf(keyedValueAt(track, frame)));
         const QPointF s(x, plot().center().y() - slopeAt(track, frame) / fastest * plot().height() * 0.45);
-        value.isEmpty() ? value.moveTo(v) : value.lineTo(v);
-        speed.isEmpty() ? speed.moveTo(s) : speed.lineTo(s);
+        value.elementCount() == 0 ? value.moveTo(v) : value.lineTo(v);
+        speed.elementCount() == 0 ? speed.moveTo(s) : speed.lineTo(s);
     }
     painter.setBrush(Qt::NoBrush);
     if (speed_) {

@@ -73,6 +73,7 @@ void LoopPanel::refresh() {
             });
         }
     }
-    adjustSize();
+    content_->show();
+    setFixedHeight(layout()->totalHeightForWidth(width()));
     move(corner_ - QPoint(width(), height()));
 }

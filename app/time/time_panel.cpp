@@ -107,16 +107,17 @@ TimePanel::TimePanel(Document& document, Evaluation& evaluation, Play& play, QWi
 
 bool TimePanel::showsLedger() const { return list_->isChecked(); }
 
+int TimePanel::heightWanted() const { return showsLedger() ? 280 : curvesButton_->isChecked() ? 260 : 0; }
+
 void TimePanel::showLedger(bool on) {
     showInstead(on ? ledger_ : nullptr);
-    emit ledgerShown(on);
+    emit roomWanted();
 }
 
 void TimePanel::showCurves(bool on, ObjectId object) {
     if (on) curves_->show(object ? object : document_.chosen());
-    const bool ledger = showsLedger();
     showInstead(on ? curves_ : nullptr);
-    if (ledger) emit ledgerShown(false);
+    emit roomWanted();
 }
 
 /// Something in place of the rows, under the ruler with its playhead; null for the rows.

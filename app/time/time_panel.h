@@ -27,8 +27,11 @@ class TimePanel : public QWidget {
     void showCurves(bool on, gswarm::ObjectId object = {});
     CurveView* curves() const { return curves_; }
 
+    /// The least height that what is shown now needs, pixels.
+    int heightWanted() const;
+
   signals:
-    void ledgerShown(bool on);
+    void roomWanted();  ///< something else is shown, which may need another height
 
   private:
     void refresh();

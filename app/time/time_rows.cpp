@@ -324,6 +324,13 @@ void TimeRows::contextMenuEvent(QContextMenuEvent* event) {
     if (curves) emit curvesAsked(object);
 }
 
+/// With the keyboard here, Ctrl+A means the keys and not the instances.
+bool TimeRows::event(QEvent* event) {
+    if (event->type() != QEvent::ShortcutOverride) return QWidget::event(event);
+    if (static_cast<QKeyEvent*>(event)->matches(QKeySequence::SelectAll)) event->accept();
+    return QWidget::event(event);
+}
+
 void TimeRows::keyPressEvent(QKeyEvent* event) {
     const auto edit = [this](const Document::MakeEdit& make) {
         document_.edit(make);

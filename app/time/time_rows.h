@@ -35,6 +35,7 @@ class TimeRows : public QWidget {
     void curvesAsked(gswarm::ObjectId object);
 
   protected:
+    bool event(QEvent* event) override;
     void paintEvent(QPaintEvent*) override;
     void mousePressEvent(QMouseEvent*) override;
     void mouseMoveEvent(QMouseEvent*) override;

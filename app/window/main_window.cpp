@@ -144,9 +144,9 @@ void MainWindow::compose() {
     middle_->setStretchFactor(1, 1);
     time_ = new TimePanel(document_, *evaluation_, *play_, upDown_);
     filled(time_, theme::panel);
-    connect(time_, &TimePanel::ledgerShown, this, &MainWindow::sizeTime);
+    connect(time_, &TimePanel::roomWanted, this, &MainWindow::sizeTime);
     connect(upDown_, &QSplitter::splitterMoved, this, [this] {
-        if (!time_->showsLedger()) timeHeight_ = time_->height();
+        if (time_->heightWanted() == 0) timeHeight_ = time_->height();
     });
     upDown_->setStretchFactor(0, 1);
     right_ = new QStackedWidget(across_);
@@ -309,10 +309,10 @@ void MainWindow::refreshGreeting() {
     sizeTime();
 }
 
-/// The time panel as high as the hand left it; the ledger needs more.
+/// The time panel as high as the hand left it; ledger and curves need more.
 void MainWindow::sizeTime() {
     if (!upDown_) return;
-    const int time = std::clamp(time_->showsLedger() ? std::max(280, timeHeight_) : timeHeight_, 56, 420);
+    const int time = std::clamp(std::max(time_->heightWanted(), timeHeight_), 56, 420);
     upDown_->setSizes({std::max(upDown_->height() - time, 160), time});
 }
 

@@ -224,6 +224,8 @@ LoopCheck checkLoop(const Scene& scene, const PlanOptions& options, Evaluator& e
     // What is seen in the picture beside the swarms: a camera or light that does not come back.
     for (const LoopMend& mend : check.mends)
         if (mend.object.type() == ObjectType::camera || mend.object.type() == ObjectType::light) check.closed = false;
+    // Keys of what is out of sight at the seam need not come back.
+    if (check.closed) check.mends.clear();
     return check;
 }
 

@@ -61,10 +61,13 @@ bool readLane(const NumberLane& lane, Block& block, const Moment& moment, const 
         std::copy_n(block.named[lane.column], padded, out);
     } else if (lane.formula) {
         const float* names[mostFormulaNames] = {};
-        thread_local std::unique_ptr<Column[]> columns = std::make_unique<Column[]>(mostFormulaNames);
+        struct alignas(64) Names {
+            Column column[mostFormulaNames];
+        };
+        thread_local const std::unique_ptr<Names> columns = std::make_unique<Names>();
         for (std::size_t k = 0; k < lane.names.size(); ++k) {
-            readLane(lane.names[k], block, moment, offset, columns[k]);
-            names[k] = columns[k];
+            readLane(lane.names[k], block, moment, offset, columns->column[k]);
+            names[k] = columns->column[k];
         }
         runInBlock(lane.formula->program, block, moment, offset, {names, lane.names.size()}, out);
     } else if (!lane.pieces.empty() && offset.column) {

@@ -65,9 +65,12 @@ double runNumber(const NumberFormula& formula, const Moment& moment, std::span<c
     for (std::size_t k = 0; k < names.size(); ++k) set(formula.firstName() + static_cast<int>(k), names[k]);
     alignas(64) std::uint32_t ids[lanes] = {};
     columns.idLow = columns.idHigh = ids;
-    thread_local std::unique_ptr<Column[]> work = std::make_unique<Column[]>(formulaColumns);
+    struct alignas(64) Work {
+        Column column[formulaColumns];
+    };
+    thread_local const std::unique_ptr<Work> work = std::make_unique<Work>();
     alignas(64) float out[lanes];
-    runFormula(formula.program, columns, lanes, work.get(), out);
+    runFormula(formula.program, columns, lanes, work->column, out);
     return static_cast<double>(out[0]);
 }
 

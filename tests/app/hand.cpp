@@ -49,6 +49,7 @@ void Hand::key(int key, Qt::KeyboardModifiers modifiers) {
 NumberField* Hand::field(const QString& row, int component) {
     auto* widget = find<QWidget>(row);
     if (!widget) return nullptr;
+    if (auto* itself = qobject_cast<NumberField*>(widget)) return itself;
     const auto fields = widget->findChildren<NumberField*>();
     return component < fields.size() ? fields[component] : nullptr;
 }

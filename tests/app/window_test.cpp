@@ -204,7 +204,7 @@ TEST(Window, NumbersAreDraggedTypedSteppedAndKeyed) {
     // The key is dragged ten frames later in the time panel.
     auto* rows = hand.find<TimeRows>("timeRows");
     hand.drag(rows, QPointF(rows->xOf(20), 24 + 11), QPointF(rows->xOf(30) - rows->xOf(20), 0));
-    EXPECT_EQ(numberOf(hand, gesture, "strength", 0, 15), 50);
+    EXPECT_DOUBLE_EQ(numberOf(hand, gesture, "strength", 0, 15), 50);
     EXPECT_EQ(numberOf(hand, gesture, "strength", 0, 30), 100);
     hand.typeNumber("strength", "many");
     EXPECT_TRUE(hand.line().contains("no number")) << hand.line().toStdString();
