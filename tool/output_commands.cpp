@@ -154,8 +154,18 @@ Json yardstickJson(const BenchOptions& o) {
 
 Json kindsJson(const BenchOptions& o) {
     Json kinds = Json::array();
-    for (const KindFigure& f : measureKinds(o.instances, o.runs)) kinds.push_back({{"family", f.family}, {"kind", f.kind}, {"ns_per_instance", f.nanoseconds}});
+    for (const KindFigure& f : measureKinds(o.instances, o.runs))
+        kinds.push_back({{"family", f.family}, {"kind", f.kind}, {"ns_per_instance", f.nanoseconds}});
     return kinds;
+}
+
+Json followJson(const BenchOptions& o) {
+    const FollowFigure f = measureFollowThrough(std::min(o.instances, 100'000), 500, o.threads);
+    return {{"instances", f.instances},
+            {"frame", f.frame},
+            {"cold_ms", f.coldMilliseconds},
+            {"warm_ms", f.warmMilliseconds},
+            {"play_ms", f.playMilliseconds}};
 }
 
 Json neighboursJson(const BenchOptions& o) {
@@ -176,13 +186,20 @@ Json sizesJson(const BenchOptions& o) {
 
 void tell(const Json& json) {
     const Json& y = json["yardstick"];
-    std::cout << y["instances"] << " instances on " << y["threads"] << " threads (" << y["target"].get<std::string>() << "): " << y["frame_ms"]
-              << " ms a frame; a copy of the result takes " << y["copy_ms"] << " ms\n";
+    std::cout << y["instances"] << " instances on " << y["threads"] << " threads (" << y["target"].get<std::string>()
+              << "): " << y["frame_ms"] << " ms a frame; a copy of the result takes " << y["copy_ms"] << " ms\n";
     for (const Json& k : json.value("kinds", Json::array()))
-        std::cout << k["family"].get<std::string>() << ' ' << k["kind"].get<std::string>() << ": " << k["ns_per_instance"] << " ns an instance\n";
+        std::cout << k["family"].get<std::string>() << ' ' << k["kind"].get<std::string>() << ": " << k["ns_per_instance"]
+                  << " ns an instance\n";
     for (const Json& n : json.value("neighbours", Json::array()))
         std::cout << n["kind"].get<std::string>() << " among " << n["instances"] << ": " << n["frame_ms"] << " ms a frame\n";
-    for (const Json& s : json.value("sizes", Json::array())) std::cout << s["instances"] << " instances: " << s["frame_ms"] << " ms a frame\n";
+    if (json.contains("followThrough")) {
+        const Json& f = json["followThrough"];
+        std::cout << f["instances"] << " instances on springs: frame " << f["frame"] << " after " << f["cold_ms"] << " ms at first, "
+                  << f["warm_ms"] << " ms again; " << f["play_ms"] << " ms a frame in a row\n";
+    }
+    for (const Json& s : json.value("sizes", Json::array()))
+        std::cout << s["instances"] << " instances: " << s["frame_ms"] << " ms a frame\n";
 }
 
 }  // namespace
@@ -201,6 +218,7 @@ void addBench(CLI::App& app) {
         if (options->kinds) {
             json["kinds"] = kindsJson(*options);
             json["neighbours"] = neighboursJson(*options);
+            json["followThrough"] = followJson(*options);
         }
         if (options->sizes) json["sizes"] = sizesJson(*options);
         if (options->json)

@@ -19,6 +19,7 @@ constexpr int columns = 4, frames = 50;
 /// What must come before, for the gesture to have something to do.
 const char* before(const std::string& start) {
     if (start == "makeRoom" || start == "snap" || start == "aim") return "scatter";
+    if (start == "follow") return "grow";
     return start == "smooth" ? "randomSize" : nullptr;
 }
 

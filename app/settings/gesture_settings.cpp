@@ -99,7 +99,9 @@ void Settings::showGesture(const Object& gesture) {
     addRows(when, id, "change", {}, {"strength"});
     addTiming(when, gesture);
     addRows(when, id, "when");
-    addRows(when, id, "follow");
+    const Part& follow = gesture.part("follow");
+    const bool remembers = choiceOf(follow, "weight") != "none" || choiceOf(follow, "driven") != "none";
+    addRows(when, id, "follow", remembers ? std::vector<std::string>{} : std::vector<std::string>{"loops"});
     summaries_.push_back({when, [this, object] { return whenSummary(object()); }});
 }
 

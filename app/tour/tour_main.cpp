@@ -6,20 +6,23 @@
 #include <QComboBox>
 #include <QElapsedTimer>
 #include <QLineEdit>
+#include <QPainter>
 #include <QPushButton>
 #include <QStandardPaths>
 #include <QTextStream>
 #include <QThread>
 #include <QToolButton>
 
-#include "app/finder/finder.h"
+#include "app/document/evaluation.h"
 #include "app/picture/picture.h"
 #include "app/rail/rail.h"
 #include "app/settings/settings.h"
 #include "app/theme/theme.h"
+#include "app/time/loop_panel.h"
 #include "app/time/time_panel.h"
 #include "app/tour/tour.h"
 #include "app/window/main_window.h"
+#include "core/evaluate/loop_check.h"
 #include "core/exchange/export.h"
 
 using namespace gswarm;
@@ -72,9 +75,6 @@ bool shootFormations(MainWindow& window, const QString& demos, const QString& fo
     fine = open("reef-sign") && fine;
     document.choose(document.scene().at(document.swarm()).list("stock").front());
     fine = shoot("stock") && fine;
-    fine = open("kelp") && fine;
-    document.choose(document.scene().named(ObjectType::shape, "Stem 4"));
-    fine = shoot("path") && fine;
     fine = open("coral-bell") && fine;
     document.choose(document.scene().named(ObjectType::gesture, "Open"));
     return shoot("pieces") && fine;
@@ -130,6 +130,40 @@ bool shootHeart(MainWindow& window, const QString& demos, const QString& folder)
     return fine;
 }
 
+/// Curves of keys, and the loop check with something to mend.
+bool shootTime(MainWindow& window, const QString& demos, const QString& folder) {
+    Document& document = window.document();
+    bool fine = window.openFile(demos + "/kelp.gswarm");
+    document.setFrame(52);
+    window.picture().lookThroughCamera();
+    const ObjectId sway = document.scene().named(ObjectType::gesture, "Sway");
+    document.choose(sway);
+    window.settings().setSectionOpen("What changes", false);
+    window.settings().setSectionOpen("Driven by", false);
+    window.time().showCurves(true);
+    for (int k = 0; k < 60 && window.evaluation().readyFrames().empty(); ++k) fine = tour::settle(window) && fine;
+    fine = tour::shoot(window, folder + "/curves.png") && fine;
+    window.time().showCurves(false);
+    fine = window.openFile(demos + "/tidal-floor.gswarm") && fine;
+    document.setFrame(75);
+    const ObjectId murmur = document.scene().named(ObjectType::gesture, "Murmur");
+    document.choose(murmur);
+    document.setValue(addressOf(document.scene(), murmur, "pattern-motion"), std::string("speed"));
+    window.findChild<QToolButton*>("loopRing")->click();
+    for (int k = 0; k < 200 && !window.evaluation().loop(); ++k) {
+        QThread::msleep(50);
+        QApplication::processEvents();
+    }
+    fine = tour::settle(window) && fine;
+    QPixmap picture = window.grab();
+    auto* panel = window.findChild<LoopPanel*>();
+    QPainter(&picture).drawPixmap(window.mapFromGlobal(panel->mapToGlobal(QPoint(0, 0))), panel->grab());
+    panel->hide();
+    window.settings().setSectionOpen("What changes", true);
+    window.settings().setSectionOpen("Driven by", true);
+    return picture.save(folder + "/loop.png") && fine;
+}
+
 int screenshots(MainWindow& window, const QString& demos, const QString& folder) {
     if (!window.openFile(demos + "/tidal-floor.gswarm")) return fail("the project can't be opened");
     Document& document = window.document();
@@ -154,12 +188,9 @@ int screenshots(MainWindow& window, const QString& demos, const QString& folder)
     window.showWorkView("Export");
     fine = shoot("export") && fine;
     window.showWorkView("Compose");
-    window.openFinder();
-    window.findChild<QLineEdit*>("finderLine")->setText("s");
-    fine = tour::settle(window) && window.findChild<Finder*>()->grab().save(folder + "/finder.png") && fine;
-    window.findChild<Finder*>()->hide();
     fine = shootFormations(window, demos, folder) && fine;
     fine = shootHeart(window, demos, folder) && fine;
+    fine = shootTime(window, demos, folder) && fine;
     document.newProject();
     fine = shoot("greeting") && fine;
     window.findChild<QPushButton*>("newSwarm")->click();

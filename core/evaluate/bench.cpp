@@ -109,7 +109,8 @@ std::vector<KindFigure> measureKinds(int instances, int runs) {
     std::vector<KindFigure> figures;
     const Bed steady = moved(instances, steadyPattern);
     for (const Kind* kind : kindsOf(Family::pattern))
-        figures.push_back({"pattern", kind->id, kind == &steadyPattern ? costOf(steady, Bed(instances), runs) : costOf(moved(instances, *kind), steady, runs)});
+        figures.push_back({"pattern", kind->id,
+                           kind == &steadyPattern ? costOf(steady, Bed(instances), runs) : costOf(moved(instances, *kind), steady, runs)});
     figures.push_back({"pattern", "formula of ten operations", formulaCost(instances, runs)});
     for (const Kind* kind : kindsOf(Family::zone)) {
         Bed bed = steady;
@@ -141,6 +142,23 @@ std::vector<NeighbourFigure> measureNeighbours(int instances, int threads, int r
         figures.push_back({kind->id, bed.count(), frame});
     }
     return figures;
+}
+
+FollowFigure measureFollowThrough(int instances, int frame, int threads) {
+    Bed bed(instances);
+    const ObjectId gesture = bed.add(changeGesture, noisePattern);
+    bed.set(gesture, "position", true);
+    bed.set(gesture, "follow-driven", std::string("spring"));
+    Evaluator evaluator(threads);
+    Progress progress;
+    const auto timed = [&](int at) {
+        return medianMilliseconds(1, [&](int) { evaluator.evaluate(bed.scene, bed.swarm, at, {}, progress); });
+    };
+    const double cold = timed(frame);
+    double warm = 0, play = 0;
+    for (const int back : {frame / 2, frame / 3, frame * 7 / 9}) warm = std::max(warm, timed(back));  // the worst of three
+    for (int k = 1; k <= 8; ++k) play += timed(frame + k) / 8;
+    return {bed.count(), frame, cold, warm, play};
 }
 
 }  // namespace gswarm

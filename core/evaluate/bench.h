@@ -32,4 +32,13 @@ struct NeighbourFigure {
 };
 std::vector<NeighbourFigure> measureNeighbours(int instances, int threads, int runs);
 
+/// Reaching a frame of a swarm whose places swing like springs: at first, from the beginning, and again, when the frames
+/// on the way are known.
+struct FollowFigure {
+    int instances, frame;
+    double coldMilliseconds, warmMilliseconds;
+    double playMilliseconds;  ///< a frame after the one before it
+};
+FollowFigure measureFollowThrough(int instances, int frame, int threads);
+
 }  // namespace gswarm

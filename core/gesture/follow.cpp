@@ -13,7 +13,7 @@
 namespace gswarm {
 
 enum class FollowHow { spring, lag };
-struct Follow : GestureBasics {
+struct Springing : GestureBasics {
     FollowHow how;
     float lag, frequency, damping;
     bool position, rotation, scale, loops;
@@ -116,7 +116,7 @@ void followTurn(const GestureInput& in, const OscillatorStep& step, Block& block
     }
 }
 
-void followLanes(const GestureInput& in, const Follow& goes, const OscillatorStep& step, Block& block, EffectColumns& effect) {
+void followLanes(const GestureInput& in, const Springing& goes, const OscillatorStep& step, Block& block, EffectColumns& effect) {
     if (goes.position) followThree(in, step, placeColumn, placeSpeed, block.position, block, markerFor(in, effect, positionEffect));
     if (goes.rotation) followTurn(in, step, block, markerFor(in, effect, rotationEffect));
     if (goes.scale) followThree(in, step, sizeColumn, sizeSpeed, block.scale, block, markerFor(in, effect, scaleEffect));
@@ -132,29 +132,29 @@ HWY_EXPORT(followLanes);
 namespace {
 
 void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
-    const auto& goes = in.as<Follow>();
+    const auto& goes = in.as<Springing>();
     const OscillatorStep step = goes.how == FollowHow::spring ? springStep(goes.frequency, goes.damping, in.stepFrames, in.moment.rate)
                                                               : lagStep(goes.lag, in.stepFrames);
     HWY_DYNAMIC_DISPATCH(followLanes)(in, goes, step, block, effect);
 }
 
 GestureKind followKind() {
-    DescribeGesture<Follow> d("follow", "Follow-through", "Lets finished instances lag behind or swing like springs");
-    d.choice("how", &Follow::how, {{"spring", "Swings like a spring"}, {"lag", "Lags behind"}}, "How they come to where they are to be")
-        .number("frequency", &Follow::frequency, 2, {0.2, 8}, "Swings a second")
+    DescribeGesture<Springing> d("follow", "Follow-through", "Lets finished instances lag behind or swing like springs");
+    d.choice("how", &Springing::how, {{"spring", "Swings like a spring"}, {"lag", "Lags behind"}}, "How they come to where they are to be")
+        .number("frequency", &Springing::frequency, 2, {0.2, 8}, "Swings a second")
         .hard(0.001, 1000)
         .only("how", {"spring"})
-        .number("damping", &Follow::damping, 0.25, {0, 1}, "0 swings for ever, 1 comes to rest without swinging")
+        .number("damping", &Springing::damping, 0.25, {0, 1}, "0 swings for ever, 1 comes to rest without swinging")
         .hard(0, 10)
         .only("how", {"spring"})
-        .number("lag", &Follow::lag, 12, {0, 100}, "Until nearly all of a change has arrived")
+        .number("lag", &Springing::lag, 12, {0, 100}, "Until nearly all of a change has arrived")
         .unit("frames")
         .hard(0, 1e5)
         .only("how", {"lag"})
-        .toggle("position", &Follow::position, true, "Places follow")
-        .toggle("rotation", &Follow::rotation, true, "Turns follow")
-        .toggle("scale", &Follow::scale, false, "Sizes follow")
-        .toggle("loops", &Follow::loops, false, "Starts one loop early, so that the last frame meets the first")
+        .toggle("position", &Springing::position, true, "Places follow")
+        .toggle("rotation", &Springing::rotation, true, "Turns follow")
+        .toggle("scale", &Springing::scale, false, "Sizes follow")
+        .toggle("loops", &Springing::loops, false, "Starts one loop early, so that the last frame meets the first")
         .label("Loop this memory");
     GestureKind kind = makes(d, apply);
     kind.remembers = [](const void*) { return static_cast<int>(followColumns); };

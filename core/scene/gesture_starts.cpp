@@ -86,6 +86,7 @@ Object formula() {
     return g;
 }
 Object aim() { return gestureWith("Aim", steadyPattern, aimGesture); }
+Object follow() { return gestureWith("Swing", steadyPattern, followGesture); }
 Object makeRoom() { return gestureWith("Make room", steadyPattern, makeRoomGesture); }
 Object snap() { return gestureWith("Snap", steadyPattern, snapGesture); }
 Object stream() { return gestureWith("Stream", steadyPattern, wrapGesture); }
@@ -122,6 +123,7 @@ const std::vector<GestureStart>& gestureStarts() {
         {"travel", "Travel", "Takes each to another formation, one after the other", travel},
         {"makeRoom", "Make room", "Moves them apart until none overlap", makeRoom},
         {"snap", "Snap", "Snaps places, turns or sizes to steps", snap},
+        {"follow", "Swing", "Lets what is finished swing or lag behind", follow},
         {"smooth", "Smooth", "Evens out sizes and colours among neighbours", smooth},
     };
     return starts;

@@ -169,8 +169,7 @@ TEST(TimeWindow, CurvesShowKeysAndFreeSlopes) {
 TEST(TimeWindow, AFormulaIsWrittenUnderItsNumberAndItsMistakeIsShown) {
     Timed hand;
     hand.moveBy("positionAmount", "Formula", 1);
-    auto* editor = hand.find<FormulaEditor>("") ? hand.find<FormulaEditor>("")
-                                                : hand.window().findChild<QWidget*>("movedBy")->findChild<FormulaEditor*>();
+    auto* editor = hand.window().findChild<QWidget*>("movedBy")->findChild<FormulaEditor*>();
     ASSERT_NE(editor, nullptr);
     auto* text = editor->findChild<QPlainTextEdit*>();
     text->setFocus();

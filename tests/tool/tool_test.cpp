@@ -175,6 +175,33 @@ TEST(Tool, SetTakesAFormulaAndPointsAtItsMistakes) {
     EXPECT_NE(wrong.error.find("character 5"), std::string::npos) << wrong.error;
 }
 
+TEST(Tool, LoopCheckNamesWhatBreaksAndMendsIt) {
+    const Outcome closed = gswarm("loop-check " GSWARM_SOURCE "/demo/kelp.gswarm --json");
+    ASSERT_EQ(closed.code, 0) << closed.error;
+    const Json fine = Json::parse(closed.out);
+    EXPECT_EQ(fine["closed"], true);
+    EXPECT_TRUE(fine["mends"].empty());
+    const fs::path mended = folder() / "mended.gswarm";
+    const Outcome open = gswarm("loop-check " + demo + " --set Murmur/pattern-motion=speed --json --mend " + mended.string());
+    ASSERT_EQ(open.code, 0) << open.error;
+    const Json broken = Json::parse(open.out);
+    EXPECT_EQ(broken["closed"], false);
+    EXPECT_EQ(broken["swarms"][0]["breaks"], "Murmur");
+    EXPECT_GT(broken["swarms"][0]["seam"]["position"], 1e-4 * broken["swarms"][0]["size"].get<double>());
+    const Json after = Json::parse(gswarm("loop-check " + mended.string() + " --json").out);
+    EXPECT_EQ(after["closed"], true);
+}
+
+TEST(Tool, SetTakesAFormulaForANumber) {
+    const std::string at = "evaluate " + demo + " --frame 50 --format json --set Lift/strength=0 --set Murmur/strength=0 --set ";
+    const Json plain = Json::parse(gswarm(at + "Floor/position.y=3").out);
+    const Json moved = Json::parse(gswarm(at + "\"Floor/position.y==t + 1\"").out);
+    EXPECT_NEAR(moved[7]["position"][1].get<double>(), plain[7]["position"][1].get<double>(), 1e-6) << "t is 2 at frame 50";
+    const Outcome wrong = gswarm(at + "\"Floor/position.y==t +\"");
+    EXPECT_EQ(wrong.code, 1);
+    EXPECT_NE(wrong.error.find("character"), std::string::npos) << wrong.error;
+}
+
 TEST(Tool, KindsTellAllParameters) {
     const Json kinds = Json::parse(gswarm("kinds --json").out);
     std::map<std::string, int> families;
@@ -269,7 +296,9 @@ TEST(Tool, BenchMeasuresEveryKind) {
     }
     EXPECT_EQ(families["pattern"], 10);  // nine, and the formula of ten operations
     EXPECT_EQ(families["zone"], 15);
-    EXPECT_EQ(families["gesture"], 5);
+    EXPECT_EQ(families["gesture"], 6);
+    EXPECT_EQ(bench["followThrough"]["frame"], 500);
+    EXPECT_GT(bench["followThrough"]["cold_ms"], bench["followThrough"]["play_ms"]);
     ASSERT_EQ(bench["neighbours"].size(), 2u);
     EXPECT_GT(bench["neighbours"][0]["frame_ms"], 0);
 }

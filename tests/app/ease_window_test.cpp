@@ -1,0 +1,148 @@
+// How many actions things take: each click on the window, choice, typed number, dropped drag or key counts as one.
+#include <gtest/gtest.h>
+
+#include <QLabel>
+#include <QPushButton>
+#include <QTest>
+
+#include "app/rail/rail_card.h"
+#include "app/settings/number_field.h"
+#include "core/evaluate/loop_check.h"
+#include "core/formation/formation_kind.h"
+#include "core/scene/key_edits.h"
+#include "core/scene/resolve.h"
+#include "core/scene/timing_edits.h"
+#include "tests/app/hand.h"
+
+using namespace gswarm;
+
+namespace {
+
+/// A hand whose actions are counted.
+struct Counted : Hand {
+    int actions = 0;
+
+    void press(const QString& name) { click(name), ++actions; }
+    void take(const QString& box, const QString& label) { choose(box, label), ++actions; }
+    void type(const QString& row, const QString& text, int component = 0) { typeNumber(row, text, component), ++actions; }
+    /// The (+) and the picture in its gallery.
+    void gesture(const QString& id) { addGesture(id), actions += 2; }
+    void formation(const QString& id) { pickFormation(id), actions += 2; }
+    void toFrame(double frame) { window().document().setFrame(frame), settle(), ++actions; }  // a click in the ruler
+    void keyed(const QString& row, int component = 0) {
+        field(row, component)->setFocus();
+        key(Qt::Key_K);
+        ++actions;
+    }
+    std::shared_ptr<const Result> result() { return window().evaluation().resultOf(window().document().swarm()); }
+    ObjectId last(ObjectType type) {
+        ObjectId newest;
+        for (const ObjectId id : scene().order)
+            if (id.type() == type) newest = id;
+        return newest;
+    }
+};
+
+}  // namespace
+
+TEST(Ease, FourHundredBoxesOnADomeGrowFromTheBaseInFourteen) {
+    Counted hand;
+    hand.press("newSwarm");
+    hand.formation("goldenSpiral");
+    hand.take("onto", "Dome");
+    hand.type("count", "400");
+    hand.gesture("randomSize");
+    hand.gesture("grow");
+    hand.take("when-by", "Along an axis");
+    hand.take("when-axis", "Y");
+    hand.type("timing-done", "2s");
+    hand.gesture("gild");
+    EXPECT_LE(hand.actions, 14);
+    EXPECT_EQ(hand.result()->count, 400);
+    const ObjectId grow = hand.scene().named(ObjectType::gesture, "Grow");
+    EXPECT_EQ(timingOf(hand.scene(), grow, 0)->done(), 50);
+    hand.window().document().setFrame(0);
+    hand.settle();
+    const int begun = hand.result()->visible;
+    hand.window().document().setFrame(25);
+    hand.settle();
+    const int half = hand.result()->visible;
+    hand.window().document().setFrame(50);
+    hand.settle();
+    EXPECT_LT(begun, half);
+    EXPECT_LT(half, 400);
+    EXPECT_EQ(hand.result()->visible, 400);
+}
+
+TEST(Ease, ABallThatLiftsTilesAndLingersInEleven) {
+    Counted hand;
+    hand.press("newSwarm");
+    hand.gesture("lift");
+    hand.press("addZone-ball");
+    const ObjectId zone = hand.last(ObjectType::zone);
+    hand.window().document().choose(zone);
+    ++hand.actions;
+    hand.settle();
+    hand.type("position", "-8");
+    hand.keyed("position");
+    hand.toFrame(100);
+    hand.type("position", "8");
+    hand.window().document().choose(hand.last(ObjectType::gesture));
+    ++hand.actions;
+    hand.settle();
+    hand.take("follow-weight", "Lingers");
+    EXPECT_LE(hand.actions, 11);
+    hand.window().document().setFrame(60);
+    hand.settle();
+    const int now = hand.result()->cards[0].touched;
+    hand.window().document().edit(
+        [&](const Scene& s) { return setValue(s, addressOf(s, hand.last(ObjectType::gesture), "follow-weight"), std::string("none")); });
+    hand.settle();
+    EXPECT_GT(now, hand.result()->cards[0].touched) << "what the ball has left still lingers";
+}
+
+TEST(Ease, OneZoneCutsAnotherAndIsKeyedInEight) {
+    Counted hand;
+    hand.click("newSwarm");
+    hand.addGesture("lift");
+    hand.press("addZone-ball");
+    hand.press("addZone-box");
+    const ObjectId box = hand.last(ObjectType::zone);
+    hand.window().document().choose(box);
+    ++hand.actions;
+    hand.settle();
+    hand.type("position", "-4");
+    hand.keyed("position");
+    hand.toFrame(50);
+    hand.type("position", "4");
+    EXPECT_LE(hand.actions, 8);
+    EXPECT_EQ(trackAt(hand.scene(), addressOf(hand.scene(), box, "position", 0)).keys->size(), 2u);
+    const ObjectId gesture = hand.last(ObjectType::gesture);
+    const auto& weave = hand.scene().at(gesture).list("weave");
+    ASSERT_EQ(weave.size(), 2u);
+    EXPECT_EQ(choiceOf(hand.scene().at(weave[1]).part("entry"), "operation"), "cut");
+}
+
+TEST(Ease, ADriftingNoiseThatLoopsExactlyInTwo) {
+    Counted hand;
+    hand.click("newSwarm");
+    hand.gesture("drift");
+    EXPECT_LE(hand.actions, 2);
+    Progress progress;
+    const LoopCheck check = checkLoop(hand.scene(), {}, hand.window().evaluation().evaluator(), progress);
+    EXPECT_TRUE(check.closed) << check.swarms[0].told;
+    EXPECT_LT(check.swarms[0].seam.position, 1e-4 * check.swarms[0].size);
+}
+
+TEST(Ease, WhyAGestureDoesNothingInTwo) {
+    Counted hand;
+    hand.click("newSwarm");
+    hand.addGesture("lift");
+    hand.typeNumber("strength", "0");
+    auto* card = static_cast<RailCard*>(hand.card("Rise"));
+    Hand::answerMenu("Set it to 100 %");
+    hand.click(card, QPoint(card->width() - 22, card->height() - 12));
+    hand.actions += 2;
+    EXPECT_LE(hand.actions, 2);
+    EXPECT_EQ(hand.result()->cards[0].touched, hand.result()->count);
+}
