@@ -8,6 +8,7 @@
 
 #include "app/document/document.h"
 #include "core/base/error.h"
+#include "core/evaluate/flow.h"
 #include "core/evaluate/memory.h"
 #include "core/evaluate/overlaps.h"
 #include "core/exchange/export.h"
@@ -144,6 +145,38 @@ void Evaluation::addExtras(const Request& request, Progress& progress, Evaluated
     }
 }
 
+namespace {
+
+/// Which gesture of a rail takes longest: one block is timed card by card. Where none does, the swarm itself.
+ObjectId dearestCard(const Plan& plan) {
+    using Clock = std::chrono::steady_clock;
+    auto space = std::make_unique<FlowSpace>();
+    runBlock(plan, 0, *space);  // what is made on first use is there
+    Clock::time_point before = Clock::now();
+    Clock::duration longest{};
+    ObjectId dearest = plan.swarm;
+    const AfterCard time = [&](int card, const Block&) {
+        const Clock::time_point now = Clock::now();
+        if (card >= 0 && now - before > longest) {
+            longest = now - before;
+            dearest = plan.cards[static_cast<std::size_t>(card)].gesture;
+        }
+        before = Clock::now();
+    };
+    runBlock(plan, 0, *space, &time);
+    return dearest;
+}
+
+}  // namespace
+
+ObjectId Evaluation::dearestOf(const Request& request, ObjectId swarm, Progress& progress) {
+    const auto begun = std::chrono::steady_clock::now();
+    const Plan plan = prepare(request.scene, swarm, request.frame, request.options, evaluator_.store(), progress);
+    const double preparing = std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
+    // What is prepared at every frame, such as another swarm's instances, belongs to no single card.
+    return plan.blocks() == 0 || preparing > 0.5 / momentAt(request.scene, 0).rate ? swarm : dearestCard(plan);
+}
+
 std::shared_ptr<Evaluated> Evaluation::work(const Request& request, Progress& progress) {
     const auto start = std::chrono::steady_clock::now();
     auto out = std::make_shared<Evaluated>();
@@ -165,7 +198,11 @@ std::shared_ptr<Evaluated> Evaluation::work(const Request& request, Progress& pr
             out->problems[swarm] = error.what();
         }
         const double took = std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
-        if (took > longest) longest = took, out->dearest = swarm;
+        if (took <= longest) continue;
+        longest = took;
+        out->dearest = swarm;
+        if (took > 1 / momentAt(request.scene, 0).rate && !out->problems.contains(swarm))
+            out->dearest = dearestOf(request, swarm, progress);
     }
     if (request.swarm && !out->problems.contains(request.swarm)) addExtras(request, progress, *out);
     out->milliseconds = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();

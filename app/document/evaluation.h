@@ -42,7 +42,7 @@ struct Evaluated {
     gswarm::ObjectId weightsOf;           ///< the rail entry whose weights are below, or none
     std::vector<float> weights;           ///< one an instance of its swarm
     double milliseconds = 0;
-    gswarm::ObjectId dearest;                      ///< the swarm that took longest
+    gswarm::ObjectId dearest;                      ///< the gesture that took longest, or the swarm where it was none alone
     std::map<gswarm::ObjectId, QString> problems;  ///< swarms that can't be made, and why; they show their last result
 };
 Q_DECLARE_METATYPE(std::shared_ptr<const Evaluated>)
@@ -127,6 +127,7 @@ class Evaluation : public QObject {
     };
     void readLedgerAtRest(const LedgerRequest& request, const std::shared_ptr<const Evaluated>& evaluated);
     void tellProgress();
+    gswarm::ObjectId dearestOf(const Request& request, gswarm::ObjectId swarm, gswarm::Progress& progress);
     void fillMemoryAtRest(const std::shared_ptr<const Evaluated>& evaluated);
     void checkLoopAtRest(const std::shared_ptr<const Evaluated>& evaluated);
 

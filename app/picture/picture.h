@@ -32,6 +32,7 @@ class Picture : public QWidget {
     void lookThroughCamera();
     /// Puts the scene's first camera where the view is.
     void cameraFromView();
+    handles::Mode handleMode() const { return mode_; }
     void setHandleMode(handles::Mode mode);
     void showWeights(bool on);
     void showNumbers(bool on);

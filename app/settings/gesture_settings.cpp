@@ -14,6 +14,7 @@
 #include "app/settings/parameter_row.h"
 #include "app/settings/section.h"
 #include "app/theme/theme.h"
+#include "core/evaluate/loop_check.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/scene/rail_edits.h"
 #include "core/scene/resolve.h"
@@ -102,6 +103,16 @@ void Settings::showGesture(const Object& gesture) {
     const Part& follow = gesture.part("follow");
     const bool remembers = choiceOf(follow, "weight") != "none" || choiceOf(follow, "driven") != "none";
     addRows(when, id, "follow", remembers ? std::vector<std::string>{} : std::vector<std::string>{"loops"});
+    if (!loopMends(document_.scene(), id).empty()) {
+        auto* loop = new QPushButton("Make it loop", content_);
+        loop->setObjectName("makeLoop");
+        loop->setToolTip("Speeds become whole laps, keys come back, a memory starts one loop early");
+        when->body()->addWidget(loop);
+        connect(loop, &QPushButton::clicked, this, [this, id] {
+            document_.edit([&](const Scene& s) { return makeLoop(s, id); });
+            document_.seal();
+        });
+    }
     summaries_.push_back({when, [this, object] { return whenSummary(object()); }});
 }
 

@@ -13,6 +13,7 @@
 #include "app/settings/parameter_row.h"
 #include "app/settings/section.h"
 #include "app/theme/theme.h"
+#include "core/evaluate/loop_check.h"
 #include "core/scene/key_edits.h"
 #include "core/scene/rail_edits.h"
 
@@ -116,7 +117,8 @@ std::string Settings::signature() const {
     addOwned(*shown);
     if (object->id.type() == ObjectType::gesture)
         text += std::to_string(usersOf(document_.scene(), object->id)) + shapedSlot_ +
-                (keyedNumbers(document_.scene(), object->id).empty() ? "" : "keyed");
+                (keyedNumbers(document_.scene(), object->id).empty() ? "" : "keyed") +
+                std::to_string(loopMends(document_.scene(), object->id).size());
     return text + toText(unfolded_);
 }
 

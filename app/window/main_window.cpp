@@ -29,6 +29,7 @@
 #include "app/time/curve_view.h"
 #include "app/time/time_panel.h"
 #include "app/window/greeting.h"
+#include "core/scene/key_edits.h"
 #include "core/base/error.h"
 #include "core/evaluate/loop_check.h"
 #include "core/scene/project_file.h"
@@ -234,6 +235,8 @@ void MainWindow::buildCommands() {
         {"Play or stop", "Space", [this] { play_->toggle(); }, always},
         {"One frame back", ",", [this] { play_->stepFrames(-1); }, always},
         {"One frame on", ".", [this] { play_->stepFrames(1); }, always},
+        {"Key the place of what has handles, or its turn", "Shift+K", [this] { keyHandles(); },
+         [this] { return static_cast<bool>(document_.handled()); }},
         {"Record keys", "R", [this] { document_.setRecording(!document_.recording()); }, always},
         {"Curves of what is chosen", "Ctrl+Shift+K", [this] { time_->showCurves(!time_->curves()->isVisible()); }, hasSwarm},
         {"Check the loop", "", [this] { time_->findChild<QToolButton*>("loopRing")->click(); }, hasSwarm},
@@ -279,6 +282,15 @@ void MainWindow::buildCommands() {
         });
     }
     connect(new QShortcut(QKeySequence("Ctrl+K"), this), &QShortcut::activated, this, &MainWindow::openFinder);
+}
+
+/// Its place while handles move, its turn while they turn; its sizes are keyed in the settings.
+void MainWindow::keyHandles() {
+    const char* parameter = picture_->handleMode() == handles::Mode::turn ? "rotation" : "position";
+    const ObjectId object = document_.handled();
+    if (!document_.scene().find(object) || object.type() == ObjectType::shape) return;
+    document_.edit([&](const Scene& scene) { return toggleKey(scene, addressOf(scene, object, parameter), document_.frame()); });
+    document_.seal();
 }
 
 void MainWindow::loopPiece(ObjectId object) {

@@ -72,6 +72,7 @@ class MainWindow : public QMainWindow {
     /// Asks in the line at the top before unsaved work would be left; goes on when answered.
     void leaveProject(const std::function<void()>& goOn);
     void loopPiece(gswarm::ObjectId object);
+    void keyHandles();
     void askLine(const QString& sentence, const QString& yes, const std::function<void()>& onYes, const QString& no,
                  const std::function<void()>& onNo);
     void deleteChosen();
