@@ -1,5 +1,6 @@
 #include "app/document/evaluation.h"
 
+#include <algorithm>
 #include <chrono>
 #include <QCoreApplication>
 #include <QMetaObject>
@@ -364,8 +365,12 @@ void Evaluation::fillMemoryAtRest(const std::shared_ptr<const Evaluated>& evalua
     try {
         for (const ObjectId swarm : scene.all(ObjectType::swarm)) {
             if (evaluated->problems.contains(swarm) || lastCardThatRemembers(scene, swarm) < 0) continue;
-            more = makeNextFrame(scene, swarm, range.first, range.last, evaluated->options, evaluator_.store(), *current_) || more;
-            auto known = knownFrames(scene, swarm, range.first, range.last, evaluated->options, evaluator_.store());
+            const auto frames = [&] { return knownFrames(scene, swarm, range.first, range.last, evaluated->options, evaluator_.store()); };
+            const auto before = frames();
+            makeNextFrame(scene, swarm, range.first, range.last, evaluated->options, evaluator_.store(), *current_);
+            const auto known = frames();
+            // Where nothing more can be kept, neither in memory nor on disk, it stops.
+            more = more || std::count(known.begin(), known.end(), true) > std::count(before.begin(), before.end(), true);
             if (ready.empty()) ready = known;
             for (std::size_t i = 0; i < ready.size(); ++i) ready[i] = ready[i] && known[i];
         }

@@ -287,12 +287,10 @@ std::vector<bool> knownFrames(const Scene& scene, ObjectId swarm, int first, int
     return known;
 }
 
-bool makeNextFrame(const Scene& scene, ObjectId swarm, int first, int last, const PlanOptions& options, Store& store, Progress& progress) {
+void makeNextFrame(const Scene& scene, ObjectId swarm, int first, int last, const PlanOptions& options, Store& store, Progress& progress) {
     const std::vector<bool> known = knownFrames(scene, swarm, first, last, options, store);
     const auto missing = std::find(known.begin(), known.end(), false);
-    if (missing == known.end()) return false;
-    memoryFor(scene, swarm, first + double(missing - known.begin()) + 1, options, store, progress);
-    return true;
+    if (missing != known.end()) memoryFor(scene, swarm, first + double(missing - known.begin()) + 1, options, store, progress);
 }
 
 }  // namespace gswarm

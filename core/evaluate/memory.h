@@ -58,7 +58,7 @@ std::shared_ptr<MemoryState> emptyState(const Plan& plan);
 
 /// Which whole frames of the range are known, for the bar in the time panel. All of a swarm that remembers nothing.
 std::vector<bool> knownFrames(const Scene& scene, ObjectId swarm, int first, int last, const PlanOptions& options, Store& store);
-/// Makes the next frame of the range that is not known; false if there is none.
-bool makeNextFrame(const Scene& scene, ObjectId swarm, int first, int last, const PlanOptions& options, Store& store, Progress& progress);
+/// Makes the next frame of the range that is not known, if there is one.
+void makeNextFrame(const Scene& scene, ObjectId swarm, int first, int last, const PlanOptions& options, Store& store, Progress& progress);
 
 }  // namespace gswarm

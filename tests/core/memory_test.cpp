@@ -118,7 +118,7 @@ TEST(FollowThrough, AnEditLeavesTheFramesBeforeItValid) {
     MemoryKeys a = before, b = after;
     EXPECT_EQ(a.at(30), b.at(30));
     EXPECT_NE(a.at(60), b.at(60));
-    // A colour of the stock changes nothing that is remembered; another frequency changes all.
+    // Another frequency changes all.
     Lifted other = lifted;
     other.set(other.gesture, "follow-frequency", {3});
     MemoryKeys c(other.scene, other.swarm, {});
