@@ -14,6 +14,7 @@
 #include "app/settings/parameter_row.h"
 #include "app/settings/section.h"
 #include "app/theme/theme.h"
+#include "app/time/key_menu.h"
 #include "core/evaluate/loop_check.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/scene/rail_edits.h"
@@ -305,15 +306,7 @@ void Settings::addGrowthEase(Section* section, ObjectId gesture) {
     label->setStyleSheet("color: #a3967f;");
     auto* box = new QComboBox(row);
     box->setObjectName("growthEase");
-    const std::pair<const char*, Ease> eases[] = {{"Eased", Ease::eased},
-                                                  {"Straight", Ease::linear},
-                                                  {"Slow start", Ease::slowStart},
-                                                  {"Slow end", Ease::slowEnd},
-                                                  {"Past the end and back", Ease::overshoot},
-                                                  {"Back first", Ease::backFirst},
-                                                  {"Hold", Ease::hold},
-                                                  {"Free", Ease::free}};
-    for (const auto& [name, ease] : eases) box->addItem(name, static_cast<int>(ease));
+    for (const EaseChoice& choice : easeChoices()) box->addItem(choice.label, static_cast<int>(choice.ease));
     line->addWidget(label);
     line->addWidget(box, 1);
     section->body()->addWidget(row);

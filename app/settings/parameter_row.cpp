@@ -39,25 +39,6 @@ namespace {
 
 constexpr int labelWidth = 92;
 
-NumberField::Mark markOf(const Scene& scene, const Parameter& p, const Track& track, double frame) {
-    if (p.still) return NumberField::Mark::none;
-    if (!track.moves()) return NumberField::Mark::fixed;
-    if (!track.keyed() && !troubleOf(scene, track, frame).empty()) return NumberField::Mark::trouble;
-    if (track.formula) return NumberField::Mark::formula;
-    if (track.link) return NumberField::Mark::link;
-    for (const Key& key : *track.keys)
-        if (key.frame == frame) return NumberField::Mark::keyHere;
-    return NumberField::Mark::keyed;
-}
-
-bool readsInstance(const Track& track) {
-    try {
-        return track.formula && numberFormula(*track.formula)->readsInstance;
-    } catch (const FormulaError&) {
-        return false;
-    }
-}
-
 /// What stands in the scene list can be clicked; stock entries, formations and named numbers are chosen from a list.
 bool isClicked(const Parameter& p) {
     return std::none_of(p.references.begin(), p.references.end(), [](ObjectType type) {
@@ -145,106 +126,6 @@ void ParameterRow::setLabelWidth(int width) {
 
 void ParameterRow::mouseDoubleClickEvent(QMouseEvent* event) {
     if (label_->isVisible() && label_->geometry().contains(event->position().toPoint())) document_.setValue(address_, parameter().standard);
-}
-
-Address ParameterRow::numberOf(int component) const {
-    Address one = address_;
-    one.component = parameter().components > 1 ? component : -1;
-    return one;
-}
-
-void ParameterRow::addNumbers() {
-    const double rate = momentAt(document_.scene(), 0).rate;
-    movers_.resize(static_cast<std::size_t>(parameter().components));
-    for (int c = 0; c < parameter().components; ++c) {
-        auto* field = new NumberField(parameter(), rate, fields_);
-        if (parameter().components > 1) field->setObjectName(QString("xyz"[c]));
-        fields_->layout()->addWidget(field);
-        const Address one = numberOf(c);
-        refreshers_.push_back([this, field, c] {
-            const Track& track = std::get<Numbers>(valueOf(document_.scene(), address_))[static_cast<std::size_t>(c)];
-            const double frame = document_.frame();
-            field->show(valueAt(document_.scene(), track, frame), markOf(document_.scene(), parameter(), track, frame));
-            field->showVaries(readsInstance(track));
-            field->offerPick(document_.linking());
-            showMover(c, false);
-        });
-        connect(field, &NumberField::edited, this, [this, one](double v) { document_.setNumber(one, v); });
-        connect(field, &NumberField::finished, this, [this] { document_.seal(); });
-        connect(field, &NumberField::trouble, this, &ParameterRow::trouble);
-        connect(field, &NumberField::picked, this, [this, one] { document_.linkTo(one); });
-        connect(field, &NumberField::keyAsked, this,
-                [this, one] { document_.edit([&](const Scene& s) { return toggleKey(s, one, document_.frame()); }); });
-        connect(field, &NumberField::markClicked, this,
-                [this, field, one] { showNumberMenu(one, field->mapToGlobal(QPoint(0, field->height()))); });
-        field->setContextMenuPolicy(Qt::CustomContextMenu);
-        connect(field, &QWidget::customContextMenuRequested, this,
-                [this, field, one](const QPoint& at) { showNumberMenu(one, field->mapToGlobal(at)); });
-    }
-    connect(&document_, &Document::sessionChanged, this, [this] {
-        if (document_.scene().find(address_.object)) refresh();
-    });
-}
-
-void ParameterRow::showMover(int component, bool editIt) {
-    const Address one = numberOf(component);
-    MovedBy*& mover = movers_[static_cast<std::size_t>(component)];
-    const Track& track = trackAt(document_.scene(), one);
-    if (mover && !mover->fits()) {
-        mover->hide();
-        mover->deleteLater();
-        mover = nullptr;
-    }
-    if (!mover && (track.formula || track.link)) {
-        mover = new MovedBy(document_, one, this);
-        connect(mover, &MovedBy::trouble, this, &ParameterRow::trouble);
-        layout()->addWidget(mover);
-        mover->show();
-    }
-    if (mover) mover->refresh();
-    if (mover && editIt) mover->edit();
-}
-
-/// What moves the number, and what else can be done with it.
-void ParameterRow::showNumberMenu(const Address& number, const QPoint& at) {
-    const Track track = trackAt(document_.scene(), number);
-    QMenu menu(this);
-    menu.setObjectName("numberMenu");
-    const bool still = parameter().still;
-    QAction* const fixed = menu.addAction("Fixed");
-    QAction* const key = menu.addAction("Key here, or take the key away (K)");
-    QAction* const formula = menu.addAction("Formula");
-    QAction* const link = menu.addAction("Link: then click the number to follow");
-    const bool now[] = {!track.moves(), track.keyed(), bool(track.formula), bool(track.link)};
-    QAction* const ways[] = {fixed, key, formula, link};
-    for (int k = 0; k < 4; ++k) {
-        ways[k]->setCheckable(true);
-        ways[k]->setChecked(now[k]);
-        ways[k]->setEnabled(!still);
-    }
-    const auto readers = readersOf(document_.scene(), number);
-    if (!readers.empty()) {
-        menu.addSeparator();
-        for (const Address& reader : readers) {
-            QAction* follows = menu.addAction("Followed by " + QString::fromStdString(nameOf(document_.scene(), reader)));
-            connect(follows, &QAction::triggered, this, [this, reader] { document_.choose(reader.object); });
-        }
-    }
-    menu.addSeparator();
-    const QAction* vary = menu.addAction("Nine values side by side");
-    const QAction* reset = menu.addAction("Reset");
-    const QAction* done = menu.exec(at);
-    if (!done) return;
-    if (done == fixed) document_.edit([&](const Scene& s) { return setFixed(s, number, document_.frame()); });
-    if (done == key) document_.edit([&](const Scene& s) { return toggleKey(s, number, document_.frame()); });
-    if (done == formula) {
-        const double value = valueAt(document_.scene(), track, document_.frame());
-        document_.edit([&](const Scene& s) { return setFormula(s, number, QString::number(value).toStdString()); });
-        showMover(std::max(number.component, 0), true);
-    }
-    if (done == link) document_.startLink(number);
-    if (done == vary) emit variationsAsked(number);
-    if (done == reset) document_.setValue(address_, parameter().standard);
 }
 
 void ParameterRow::addFormula() {

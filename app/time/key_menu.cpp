@@ -13,14 +13,6 @@ struct Named {
     const char* label;
     int value;
 };
-constexpr Named eases[] = {{"Eased", int(Ease::eased)},
-                           {"Straight", int(Ease::linear)},
-                           {"Slow start", int(Ease::slowStart)},
-                           {"Slow end", int(Ease::slowEnd)},
-                           {"Past the end and back", int(Ease::overshoot)},
-                           {"Back first", int(Ease::backFirst)},
-                           {"Hold", int(Ease::hold)},
-                           {"Free: drag its handles in the curves", int(Ease::free)}};
 constexpr Named beyonds[] = {{"Hold", int(Beyond::hold)},
                              {"Repeat", int(Beyond::repeat)},
                              {"Back and forth", int(Beyond::backAndForth)},
@@ -43,6 +35,18 @@ void keepChosen(Document& document, std::vector<KeyPlace>& keys) {
 
 }  // namespace
 
+const std::vector<EaseChoice>& easeChoices() {
+    static const std::vector<EaseChoice> all = {{"Eased", Ease::eased},
+                                                {"Straight", Ease::linear},
+                                                {"Slow start", Ease::slowStart},
+                                                {"Slow end", Ease::slowEnd},
+                                                {"Past the end and back", Ease::overshoot},
+                                                {"Back first", Ease::backFirst},
+                                                {"Hold", Ease::hold},
+                                                {"Free: drag its handles in the curves", Ease::free}};
+    return all;
+}
+
 bool showKeyMenu(Document& document, std::vector<KeyPlace>& keys, CopiedKeys& copied, const QPoint& at, QWidget* parent) {
     QMenu menu(parent);
     menu.setObjectName("keyMenu");
@@ -51,9 +55,9 @@ bool showKeyMenu(Document& document, std::vector<KeyPlace>& keys, CopiedKeys& co
         document.seal();
     };
     QMenu* ease = menu.addMenu("To the next key");
-    for (const Named& one : eases)
+    for (const EaseChoice& one : easeChoices())
         QObject::connect(ease->addAction(one.label), &QAction::triggered, &menu,
-                         [&, one] { edit([&](const Scene& s) { return setKeyEase(s, keys, static_cast<Ease>(one.value)); }); });
+                         [&, one] { edit([&](const Scene& s) { return setKeyEase(s, keys, one.ease); }); });
     const auto numbers = numbersOf(keys);
     const Track& first = trackAt(document.scene(), numbers.front());
     for (const bool after : {false, true}) {

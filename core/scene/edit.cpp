@@ -21,10 +21,6 @@ using namespace edits;
 
 namespace {
 
-Value& valueIn(Scene& scene, const Address& a) {
-    return changed(scene, a.object).parts[static_cast<std::size_t>(a.slot)].values[static_cast<std::size_t>(a.parameter)];
-}
-
 std::string shortNumber(double v) {
     char text[32];
     std::snprintf(text, sizeof text, "%.4g", v);

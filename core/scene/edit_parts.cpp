@@ -15,6 +15,10 @@ Object& changed(Scene& scene, ObjectId id) {
     return object;
 }
 
+Value& valueIn(Scene& scene, const Address& a) {
+    return changed(scene, a.object).parts[static_cast<std::size_t>(a.slot)].values[static_cast<std::size_t>(a.parameter)];
+}
+
 void insert(Scene& scene, const Object& object) { scene.objects[object.id] = std::make_shared<Object>(object); }
 
 std::string freeName(const Scene& scene, const std::string& wish) {

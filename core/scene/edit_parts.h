@@ -1,4 +1,5 @@
 #pragma once
+#include "core/scene/address.h"
 #include "core/scene/scene.h"
 
 /// What the files of edits share: each changes a scene that is being made.
@@ -6,6 +7,8 @@ namespace gswarm::edits {
 
 /// A copy of the object in the scene, to be changed.
 Object& changed(Scene& scene, ObjectId id);
+/// The value behind an address, in a copy of its object.
+Value& valueIn(Scene& scene, const Address& address);
 void insert(Scene& scene, const Object& object);
 void setReference(Object& object, std::string_view slot, std::string_view parameter, ObjectId to);
 void setText(Object& object, std::string_view slot, std::string_view parameter, const std::string& to);

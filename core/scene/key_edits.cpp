@@ -19,10 +19,6 @@ using namespace edits;
 
 namespace {
 
-Value& valueIn(Scene& scene, const Address& a) {
-    return changed(scene, a.object).parts[static_cast<std::size_t>(a.slot)].values[static_cast<std::size_t>(a.parameter)];
-}
-
 /// A switch becomes a number, and again a switch once nothing moves it.
 void store(Scene& scene, const Address& a, const Track& track) {
     Value& value = valueIn(scene, a);
