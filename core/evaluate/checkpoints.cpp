@@ -43,7 +43,6 @@ bool write(const MemoryState& state, const fs::path& path) {
     put(file, state.frame);
     put(file, state.count);
     put(file, state.homes);
-    putAll(file, state.ids);
     put(file, static_cast<std::uint64_t>(state.cards.size()));
     for (const auto& card : state.cards) {
         put(file, static_cast<std::uint64_t>(card.size()));
@@ -62,7 +61,6 @@ std::shared_ptr<const MemoryState> read(const fs::path& path) {
     state->frame = taken<double>(file);
     state->count = taken<int>(file);
     state->homes = taken<std::uint64_t>(file);
-    if (!takeAll(file, bytes, state->ids)) return nullptr;
     const auto cards = taken<std::uint64_t>(file);
     if (!file || cards > bytes) return nullptr;
     state->cards.resize(cards);
@@ -79,7 +77,7 @@ std::shared_ptr<const MemoryState> read(const fs::path& path) {
 }  // namespace
 
 std::size_t MemoryState::bytes() const {
-    std::size_t sum = sizeof *this + ids.size() * sizeof ids[0];
+    std::size_t sum = sizeof *this;
     for (const auto& card : cards)
         for (const Column& column : card) sum += column.size() * sizeof(float);
     return sum;

@@ -17,7 +17,6 @@ struct MemoryState {
     using Column = std::vector<float, AlignedAllocator<float>>;
     double frame = 0;
     int count = 0;                           ///< instances
-    std::vector<std::uint64_t> ids;          ///< of the instances; empty where their homes are those of `homes`
     std::uint64_t homes = 0;                 ///< hash of the homes
     std::vector<std::vector<Column>> cards;  ///< one for each card of the rail, empty for those that remember nothing
 

@@ -235,18 +235,6 @@ Track withoutKey(const Track& track, double frame) {
     return out;
 }
 
-Track withMovedKey(const Track& track, double from, double to) {
-    if (!track.keyed() || from == to) return track;
-    std::vector<Key> keys = *track.keys;
-    const auto moved = std::lower_bound(keys.begin(), keys.end(), from, before);
-    if (moved == keys.end() || moved->frame != from) return track;
-    Key key = *moved;
-    key.frame = to;
-    keys.erase(moved);
-    keys.push_back(key);  // last, so that it wins over one that stands there
-    return withKeys(track, std::move(keys));
-}
-
 Track scaledTrack(const Track& track, double factor) {
     Track out = track;
     out.value *= factor;

@@ -16,8 +16,6 @@ double slopeAt(const Track& track, double frame);
 Track withKey(const Track& track, double frame, double value, Ease ease);
 /// Takes the key at the frame away. A track left without keys is fixed at the last key's value.
 Track withoutKey(const Track& track, double frame);
-/// Moves the key at `from` to `to`; a key already there gives way.
-Track withMovedKey(const Track& track, double from, double to);
 /// The track with these keys in place of its own, put in order; of keys at one frame the last one stays. Without keys it
 /// is fixed at the value it had.
 Track withKeys(const Track& track, std::vector<Key> keys);

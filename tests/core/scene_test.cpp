@@ -53,7 +53,7 @@ TEST(Track, KeysAreSetMovedAndTakenAway) {
     track = withKey(track, 5, 7, Ease::linear);
     ASSERT_EQ(track.keys->size(), 2u);
     EXPECT_EQ(keyedValueAt(track, 5), 7);
-    track = withMovedKey(track, 0, 9);
+    track = withKey(withoutKey(track, 0), 9, 2, Ease::eased);
     EXPECT_EQ(track.keys->back().frame, 9);
     track = withoutKey(withoutKey(track, 5), 9);
     EXPECT_FALSE(track.keyed());
