@@ -12,7 +12,9 @@
 
 using namespace gswarm;
 
-Document::Document(QObject* parent) : QObject(parent), history_(emptyScene()), savedScene_(history_.scene()) {}
+Document::Document(QObject* parent) : QObject(parent), history_(emptyScene()), savedScene_(history_.scene()) {
+    connect(this, &Document::sceneChanged, this, [this] { read_.reset(); });
+}
 
 ObjectId Document::edit(const MakeEdit& make) {
     try {
@@ -155,6 +157,11 @@ void Document::linkTo(const Address& number) {
     history_.seal();
     if (scene().find(from.object)) choose(from.object);
     emit sessionChanged();
+}
+
+bool Document::followed(const Address& number) const {
+    if (!read_) read_ = numbersRead(scene());
+    return !read_->empty() && read_->contains(toText(scene(), number));
 }
 
 void Document::setRecording(bool on) {

@@ -4,6 +4,7 @@
 #include <optional>
 #include <QObject>
 #include <QString>
+#include <set>
 
 #include "app/document/session.h"
 #include "core/scene/history.h"
@@ -63,6 +64,9 @@ class Document : public QObject {
     /// A click on a number while linking; the thing whose number began it is chosen again.
     void linkTo(const gswarm::Address& number);
 
+    /// Whether other numbers follow this one through links or name it in formulas.
+    bool followed(const gswarm::Address& number) const;
+
     /// While recording, a number that is changed gets a key at the playhead.
     bool recording() const { return recording_; }
     void setRecording(bool on);
@@ -101,5 +105,6 @@ class Document : public QObject {
     std::vector<gswarm::ObjectType> pickTypes_;
     Picked picked_;
     std::optional<gswarm::Address> linked_;
+    mutable std::optional<std::set<std::string>> read_;  ///< numbers that others follow; made again when the scene changes
     bool recording_ = false;
 };

@@ -29,7 +29,7 @@ Evaluation::Evaluation(Document& document, QObject* parent) : QObject(parent), d
         connect(&document_, signal, this, &Evaluation::request);
     for (const auto signal : {&Session::viewChanged, &Session::tallyChanged})
         connect(&document_.session(), signal, this, &Evaluation::request);
-    limitMemory(QSettings().value("followThroughMegabytes", 512).toInt());
+    limitMemory(memoryLimit());
     watch_.setInterval(100);
     connect(&watch_, &QTimer::timeout, this, &Evaluation::tellProgress);
     watch_.start();
@@ -337,6 +337,8 @@ void Evaluation::countOverlapsAtRest(const std::shared_ptr<const Evaluated>& eva
     };
     QMetaObject::invokeMethod(this, tell, Qt::QueuedConnection);
 }
+
+int Evaluation::memoryLimit() const { return QSettings().value("followThroughMegabytes", 512).toInt(); }
 
 void Evaluation::limitMemory(int megabytes) {
     QSettings().setValue("followThroughMegabytes", megabytes);

@@ -81,7 +81,8 @@ class Evaluation : public QObject {
     void watchLoop();
     /// Which frames of the piece have their follow-through at hand; empty where nothing of the shown rail remembers.
     const std::vector<bool>& readyFrames() const { return readyFrames_; }
-    /// How much memory follow-through may take before it goes to disk.
+    /// How much memory follow-through may take before it goes to disk, megabytes; a preference of the person.
+    int memoryLimit() const;
     void limitMemory(int megabytes);
 
   signals:

@@ -35,7 +35,7 @@ Scene sampleScene(const GestureStart& start) {
     set(edit.scene.piece().id, "loopFrames", fixedNumbers({double(frames)}));
     for (const GestureStart& other : gestureStarts())
         if (before(start.id) && other.id == before(start.id)) edit = addGesture(edit.scene, swarm, other.make());
-    return addGesture(edit.scene, swarm, start.make()).scene;
+    return addGestureStart(edit.scene, swarm, start, {}).scene;
 }
 
 class Sample : public QPushButton {
@@ -112,9 +112,9 @@ Gallery::Gallery(QWidget* parent) : QFrame(parent, Qt::Popup) {
         auto* sample = new Sample(start, this);
         grid->addWidget(sample, n / columns, n % columns);
         ++n;
-        connect(sample, &QPushButton::clicked, this, [this, make = start.make] {
+        connect(sample, &QPushButton::clicked, this, [this, &start] {
             hide();
-            emit taken(make());
+            emit taken(start);
         });
         samples.push_back(sample);
     }

@@ -13,7 +13,7 @@ class Gallery : public QFrame {
     explicit Gallery(QWidget* parent);
 
   signals:
-    void taken(const gswarm::Object& gesture);
+    void taken(const gswarm::GestureStart& start);
 
   protected:
     void showEvent(QShowEvent*) override { timer_.start(); }

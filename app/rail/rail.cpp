@@ -283,8 +283,10 @@ void Rail::openGallery() {
     if (!swarm_) return;
     if (!gallery_) {
         gallery_ = new Gallery(this);
-        connect(gallery_, &Gallery::taken, this, [this](const Object& gesture) {
-            const ObjectId made = document_.edit([&](const Scene& s) { return addGesture(s, swarm_, gesture); });
+        connect(gallery_, &Gallery::taken, this, [this](const GestureStart& start) {
+            const auto& instances = document_.session().instances();
+            const auto chosen = instances.swarm == swarm_ ? instances.ids : std::vector<std::uint64_t>{};
+            const ObjectId made = document_.edit([&](const Scene& s) { return addGestureStart(s, swarm_, start, chosen); });
             if (made) document_.choose(made);
         });
     }

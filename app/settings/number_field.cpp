@@ -70,6 +70,14 @@ void NumberField::showVaries(bool varies) {
     update();
 }
 
+void NumberField::showFollowed(bool followed) {
+    if (followed == followed_) return;
+    followed_ = followed;
+    const QString also = "\nOther numbers follow this one; its mark names them.";
+    setToolTip(followed ? toolTip() + also : toolTip().remove(also));
+    update();
+}
+
 void NumberField::offerPick(bool on) {
     offered_ = on;
     setCursor(on ? Qt::PointingHandCursor : Qt::SizeHorCursor);
@@ -134,6 +142,12 @@ void NumberField::paintEvent(QPaintEvent*) {
         painter.setPen(QPen(theme::ivory, 1.2));
         painter.setBrush(mark_ == Mark::keyHere ? QBrush(theme::ivory) : QBrush(Qt::NoBrush));
         painter.drawPolygon(diamond);
+    }
+    if (followed_ && mark_ != Mark::none) {
+        painter.setPen(QPen(theme::ivory, 1.2));
+        painter.setBrush(theme::ivory);
+        painter.drawLine(middle + QPointF(0, 5), middle + QPointF(0, 8));
+        painter.drawEllipse(middle + QPointF(0, 9), 1.2, 1.2);
     }
     painter.setPen(theme::ivory);
     painter.setFont(theme::numbers());

@@ -18,6 +18,8 @@ class NumberField : public QWidget {
     void show(double value, Mark mark);
     /// Instead of a value: every instance has its own.
     void showVaries(bool varies);
+    /// Other numbers follow or name this one: a thread leaves its mark.
+    void showFollowed(bool followed);
     double value() const { return value_; }
     /// While another number looks for one to follow, a click answers.
     void offerPick(bool on);
@@ -57,6 +59,6 @@ class NumberField : public QWidget {
     double value_ = 0;
     Mark mark_ = Mark::fixed;
     QLineEdit* editor_;
-    bool offered_ = false, varies_ = false, pressed_ = false, dragged_ = false, taking_ = false;
+    bool offered_ = false, varies_ = false, followed_ = false, pressed_ = false, dragged_ = false, taking_ = false;
     double pressX_ = 0, pressValue_ = 0;
 };

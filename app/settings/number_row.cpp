@@ -55,6 +55,7 @@ void ParameterRow::addNumbers() {
             const double frame = document_.frame();
             field->show(valueAt(document_.scene(), track, frame), markOf(document_.scene(), parameter(), track, frame));
             field->showVaries(readsInstance(track));
+            field->showFollowed(document_.followed(numberOf(c)));
             field->offerPick(document_.linking());
             showMover(c, false);
         });

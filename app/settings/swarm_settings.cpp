@@ -33,6 +33,17 @@ QString formationName(const Scene& scene, const Object& swarm) {
     return said(scene.at(referenceOf(swarm.part("place"), "formation")).part("formation").kind->label);
 }
 
+/// What a formation fills, covers or runs along, to be changed on the spot.
+std::vector<ObjectId> shapesOf(const Scene& scene, const Part& formation) {
+    std::vector<ObjectId> shapes;
+    for (const Parameter& parameter : formation.kind->parameters) {
+        if (parameter.type != ParameterType::reference || !applies(parameter, formation)) continue;
+        const ObjectId id = referenceOf(formation, parameter.id);
+        if (id.type() == ObjectType::shape && scene.find(id)) shapes.push_back(id);
+    }
+    return shapes;
+}
+
 }  // namespace
 
 void Settings::showSwarm(const Object& swarm) {
@@ -127,6 +138,8 @@ void Settings::showFormation(const Object& swarm) {
     addRows(section, formation, "formation");
     addTold(section, swarm.id);
     summaries_.push_back({section, label});
+    for (const ObjectId shape : shapesOf(document_.scene(), document_.scene().at(formation).part("formation")))
+        showMaker(document_.scene().at(shape));
     Section* standing = addSection("Standing and order");
     addRows(standing, formation, "standing");
     addRows(standing, formation, "order");
@@ -249,14 +262,17 @@ void Settings::showStock(const Object& swarm) {
         if (entry == unfolded_) shown = entry;
     if (!shown) return;
     const Object* shape = document_.scene().find(referenceOf(document_.scene().at(shown).part("entry"), "shape"));
-    if (shape) {
-        Section* section = addSection("Shape: " + said(shape->name));
-        addKindChoice(section, shape->id, "maker", "Kind");
-        addRows(section, shape->id, "maker");
-        summaries_.push_back({section, [] { return QString(); }});
-    }
+    if (shape) showMaker(*shape);
     Section* section = addSection("How it is repeated");
     addRows(section, shown, "entry", {"odds"});
+    summaries_.push_back({section, [] { return QString(); }});
+}
+
+/// The settings of a shape beside those of what uses it.
+void Settings::showMaker(const Object& shape) {
+    Section* section = addSection("Shape: " + said(shape.name));
+    addKindChoice(section, shape.id, "maker", "Kind");
+    addRows(section, shape.id, "maker");
     summaries_.push_back({section, [] { return QString(); }});
 }
 

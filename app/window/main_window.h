@@ -11,6 +11,7 @@ class ExportPanel;
 class Finder;
 class Greeting;
 class Picture;
+class Preferences;
 class QLabel;
 class QLineEdit;
 class QPushButton;
@@ -75,6 +76,9 @@ class MainWindow : public QMainWindow {
     void keyHandles();
     void askLine(const QString& sentence, const QString& yes, const std::function<void()>& onYes, const QString& no,
                  const std::function<void()>& onNo);
+    void openPreferences();
+    /// The panels as they are when the program is new.
+    void resetPanels();
     void deleteChosen();
     void toggleTally();
     void chooseAllInstances();
@@ -102,6 +106,7 @@ class MainWindow : public QMainWindow {
     TimePanel* time_;
     QSplitter *across_ = nullptr, *middle_ = nullptr, *upDown_ = nullptr;
     Finder* finder_;
+    Preferences* preferences_ = nullptr;  ///< made when it is first opened
     bool closing_ = false;
     int timeHeight_ = 172;  ///< of the time panel without the ledger
 };

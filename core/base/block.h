@@ -5,9 +5,12 @@ namespace gswarm {
 
 /// Instances flow through the rail in blocks of this many, so that their columns stay in the processor's cache.
 inline constexpr int blockSize = 1024;
+/// A little longer, so that the columns of a block don't all begin at the same place of a memory page, where stores to one
+/// would hold up loads from another.
+inline constexpr int columnLength = blockSize + 16;
 
-using Column = float[blockSize];
-using WordColumn = std::uint32_t[blockSize];
+using Column = float[columnLength];
+using WordColumn = std::uint32_t[columnLength];
 
 struct Columns3 {
     alignas(64) Column x, y, z;
@@ -38,19 +41,20 @@ struct Block {
     Columns3 position;
     Columns4 rotation;
     Columns3 scale;
-    alignas(64) std::uint16_t variant[blockSize];  ///< which of the plan's variants each repeats
-    Columns4 colour;                               ///< linear Rec. 709, straight alpha in w
-    alignas(64) Column shown;                      ///< 1, or 0 once a gesture has hidden the instance
-    alignas(64) Column shift;                      ///< frames by which earlier gestures have shifted its time
-    alignas(64) Column named[16];                  ///< the swarm's named numbers
+    alignas(64) std::uint16_t variant[columnLength];  ///< which of the plan's variants each repeats
+    Columns4 colour;                                  ///< linear Rec. 709, straight alpha in w
+    alignas(64) Column shown;                         ///< 1, or 0 once a gesture has hidden the instance
+    alignas(64) Column shift;                         ///< frames by which earlier gestures have shifted its time
+    alignas(64) Column named[16];                     ///< the swarm's named numbers
 
     // The card at work, made anew by each card.
     alignas(64) Column offset;    ///< frames: the instance's own time minus the frame's
     alignas(64) Column where;     ///< woven and responded, before the strength
     alignas(64) Column weight;    ///< the strip: where × strength
-    Columns3 driven;              ///< weight × driven value, one column used or three
+    Columns3 weighed;             ///< weight × driven value, one column used or three
     Columns3 full;                ///< strength × driven value without the weave, where an elsewhere value is on
     Columns3 pattern;             ///< driven value alone, read by ramps
+    const Columns3* driven;       ///< what the card goes by: `weighed`, or `pattern` where the weight is 1 for all
     Columns3 place;               ///< the zone's side of things: world place
     alignas(64) Column zone;      ///< one zone's weight
     alignas(64) Column group[3];  ///< weaves inside a weave

@@ -1,12 +1,11 @@
 #include "core/evaluate/finish.h"
 
+#include <algorithm>
 #include <cstring>
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/evaluate/finish.cpp"
 #include <hwy/foreach_target.h>
-
-#include <hwy/cache_control.h>
 
 #include "core/base/lanes-inl.h"
 
@@ -55,20 +54,64 @@ HWY_INLINE F encodeForByte(F x) {
     return hn::IfThenElse(hn::Le(x, number(0.0031308f)), Mul(x, number(12.92f)), curve);
 }
 
-/// Four columns become rows of four floats at a stride of twelve.
-HWY_INLINE void storeRow(F a, F b, F c, F d, float* to) {
-    alignas(64) float rows[64];
-    hn::StoreInterleaved4(a, b, c, d, Floats(), rows);
-    for (int i = 0; i < lanes(); ++i) std::memcpy(to + 12 * i, rows + 4 * i, 16);
-}
+/// Three rows of four columns each become matrices of twelve floats, one behind the other.
+struct MatrixColumns {
+    F row[3][4];
+};
 
-/// Whole vectors past the cache where the result is too large to stay in it, which saves reading what is overwritten.
-HWY_INLINE void storeMatrices(const float* from, int count, bool pastCache, float* to) {
-    if (!pastCache || count < lanes()) {
-        std::memcpy(to, from, static_cast<std::size_t>(count) * 48);
+#if HWY_TARGET == HWY_AVX3
+
+/// The transposition in registers: first within each quarter of a vector, so that quarter q of piece i holds a row of
+/// instance 4q + i; then the quarters are gathered, four to a vector.
+HWY_INLINE void storeMatrices(const MatrixColumns& m, int count, float* to) {
+    __m512 piece[12];  // piece 3i + r: row r of instances i, 4 + i, 8 + i and 12 + i
+    for (int r = 0; r < 3; ++r) {
+        const __m512 ab = _mm512_unpacklo_ps(m.row[r][0].raw, m.row[r][1].raw), AB = _mm512_unpackhi_ps(m.row[r][0].raw, m.row[r][1].raw);
+        const __m512 cd = _mm512_unpacklo_ps(m.row[r][2].raw, m.row[r][3].raw), CD = _mm512_unpackhi_ps(m.row[r][2].raw, m.row[r][3].raw);
+        piece[r] = _mm512_shuffle_ps(ab, cd, 0x44);
+        piece[3 + r] = _mm512_shuffle_ps(ab, cd, 0xEE);
+        piece[6 + r] = _mm512_shuffle_ps(AB, CD, 0x44);
+        piece[9 + r] = _mm512_shuffle_ps(AB, CD, 0xEE);
+    }
+    __m512 out[12];  // whole vectors in their order
+    for (int k = 0; k < 3; ++k) {
+        const __m512* p = piece + 4 * k;
+        const __m512 a = _mm512_shuffle_f32x4(p[0], p[1], 0x44), b = _mm512_shuffle_f32x4(p[2], p[3], 0x44);
+        const __m512 c = _mm512_shuffle_f32x4(p[0], p[1], 0xEE), d = _mm512_shuffle_f32x4(p[2], p[3], 0xEE);
+        out[k] = _mm512_shuffle_f32x4(a, b, 0x88);
+        out[3 + k] = _mm512_shuffle_f32x4(a, b, 0xDD);
+        out[6 + k] = _mm512_shuffle_f32x4(c, d, 0x88);
+        out[9 + k] = _mm512_shuffle_f32x4(c, d, 0xDD);
+    }
+    if (count == 16) {
+        for (int v = 0; v < 12; ++v) _mm512_storeu_ps(to + 16 * v, out[v]);
         return;
     }
-    for (int v = 0; v < 12; ++v) hn::Stream(load(from + v * lanes()), Floats(), to + v * lanes());
+    alignas(64) float all[12 * 16];
+    for (int v = 0; v < 12; ++v) _mm512_store_ps(all + 16 * v, out[v]);
+    std::memcpy(to, all, static_cast<std::size_t>(count) * 48);
+}
+
+#else
+
+HWY_INLINE void storeMatrices(const MatrixColumns& m, int count, float* to) {
+    alignas(64) float matrices[12 * 16], rows[4 * 16];
+    for (int r = 0; r < 3; ++r) {
+        hn::StoreInterleaved4(m.row[r][0], m.row[r][1], m.row[r][2], m.row[r][3], Floats(), rows);
+        for (int i = 0; i < lanes(); ++i) std::memcpy(matrices + 12 * i + 4 * r, rows + 4 * i, 16);
+    }
+    std::memcpy(to, matrices, static_cast<std::size_t>(count) * 48);
+}
+
+#endif
+
+/// A whole vector, or the lanes of it that there are.
+template <class V, class T>
+HWY_INLINE void storeSome(V v, int count, T* to) {
+    if (count == lanes()) return hn::StoreU(v, hn::Rebind<T, Floats>(), to);
+    alignas(64) T all[16];
+    hn::StoreU(v, hn::Rebind<T, Floats>(), all);
+    std::memcpy(to, all, static_cast<std::size_t>(count) * sizeof(T));
 }
 
 HWY_INLINE W toByte(F x) { return hn::BitCast(Words(), hn::ConvertTo(Wholes(), hn::Add(hn::Mul(x, number(255)), number(0.5f)))); }
@@ -81,11 +124,6 @@ void finishLanes(const Block& block, const StockNumbers& stock, float* matrix, s
     F highX = hn::Neg(large), highY = highX, highZ = highX;
     const W none = hn::Set(Words(), std::uint32_t{notShown});
     std::size_t notFinite = 0, seen = 0;
-    const bool pastCache = block.total > 65536;
-    alignas(64) float matrices[12 * 16];
-    // Written at the end of the block, so that they don't wait behind what goes past the cache.
-    alignas(64) WordColumn colours;
-    alignas(64) std::uint16_t variants[blockSize];
     for (int i = 0; i < block.count; i += lanes()) {
         const int here = std::min(lanes(), block.count - i);
         const F size = read(stock.size, i);
@@ -102,16 +140,16 @@ void finishLanes(const Block& block, const StockNumbers& stock, float* matrix, s
         const F fx = read(stock.footX, i), fy = read(stock.footY, i), fz = read(stock.footZ, i);
         const F px = load(block.position.x + i), py = load(block.position.y + i), pz = load(block.position.z + i);
         const auto moved = [&](F p, F a, F b, F c) { return Sub(p, Add(Add(Mul(a, fx), Mul(b, fy)), Mul(c, fz))); };
-        storeRow(m00, m01, m02, moved(px, m00, m01, m02), matrices);
-        storeRow(m10, m11, m12, moved(py, m10, m11, m12), matrices + 4);
-        storeRow(m20, m21, m22, moved(pz, m20, m21, m22), matrices + 8);
-        storeMatrices(matrices, here, pastCache, matrix + 12 * i);
+        storeMatrices({{{m00, m01, m02, moved(px, m00, m01, m02)},
+                        {m10, m11, m12, moved(py, m10, m11, m12)},
+                        {m20, m21, m22, moved(pz, m20, m21, m22)}}},
+                      here, matrix + 12 * i);
 
         W packed = hn::ShiftLeft<24>(toByte(clamp01(load(block.colour.w + i))));
         packed = hn::Or(packed, hn::ShiftLeft<16>(toByte(encodeForByte(clamp01(load(block.colour.z + i))))));
         packed = hn::Or(packed, hn::ShiftLeft<8>(toByte(encodeForByte(clamp01(load(block.colour.y + i))))));
         packed = hn::Or(packed, toByte(encodeForByte(clamp01(load(block.colour.x + i)))));
-        store(packed, colours + i);
+        storeSome(packed, here, colour + i);
 
         const auto inside = hn::FirstN(Floats(), static_cast<std::size_t>(here));
         const F sum = Add(Add(Add(px, py), Add(pz, m00)), Add(Add(m11, m22), Add(m01, m12)));
@@ -119,7 +157,7 @@ void finishLanes(const Block& block, const StockNumbers& stock, float* matrix, s
         const auto shown = hn::And(hn::And(inside, finite), hn::Gt(Mul(Mul(sx, sy), Mul(sz, load(block.shown + i))), zero));
         store(hn::IfThenElseZero(shown, one), visible + i);
         const W kept = hn::IfThenElse(hn::RebindMask(Words(), shown), hn::PromoteTo(Words(), hn::LoadU(Halves(), block.variant + i)), none);
-        hn::StoreU(hn::DemoteTo(Halves(), hn::BitCast(Wholes(), kept)), Halves(), variants + i);
+        storeSome(hn::DemoteTo(Halves(), hn::BitCast(Wholes(), kept)), here, variant + i);
         seen += hn::CountTrue(Floats(), shown);
         notFinite += hn::CountTrue(Floats(), hn::And(inside, hn::Not(finite)));
         const auto grow = [&](F& low, F& high, F p) {
@@ -130,9 +168,6 @@ void finishLanes(const Block& block, const StockNumbers& stock, float* matrix, s
         grow(lowY, highY, py);
         grow(lowZ, highZ, pz);
     }
-    std::memcpy(colour, colours, static_cast<std::size_t>(block.count) * sizeof *colour);
-    std::memcpy(variant, variants, static_cast<std::size_t>(block.count) * sizeof *variant);
-    hwy::FlushStream();
     const auto least = [](F v) { return hn::GetLane(hn::MinOfLanes(Floats(), v)); };
     const auto most = [](F v) { return hn::GetLane(hn::MaxOfLanes(Floats(), v)); };
     count.visible = static_cast<int>(seen);
@@ -146,15 +181,30 @@ void countSeenLanes(const EffectColumns& effect, int cards, const float* visible
     for (int word = 0; word * 32 < cards; ++word) {
         const int here = std::min(32, cards - word * 32);
         int seen[32] = {};
+        // Neighbours mostly carry the same marks: whole vectors of the same are counted together.
+        std::uint32_t last = 0;
+        int same = 0;
+        const auto countSame = [&] {
+            for (int c = 0; c < here; ++c) seen[c] += (last >> c & 1) ? same : 0;
+            same = 0;
+        };
         for (int i = 0; i < count; i += lanes()) {
             W any = hn::Zero(Words());
             for (int c = 0; c < effectChannels; ++c)
                 if (effect.used[c]) any = hn::Or(any, load(effect.channel[c][word] + i));
             const auto shown = hn::Gt(load(visible + i), hn::Zero(Floats()));
             any = hn::IfThenElseZero(hn::RebindMask(Words(), shown), any);
+            const std::uint32_t first = hn::GetLane(any);
+            if (hn::AllTrue(Words(), hn::Eq(any, hn::Set(Words(), first)))) {
+                if (first != last) countSame();
+                last = first;
+                same += lanes();
+                continue;
+            }
             for (int c = 0; c < here; ++c)
                 seen[c] += static_cast<int>(hn::CountTrue(Words(), hn::Ne(hn::And(any, hn::Set(Words(), 1u << c)), hn::Zero(Words()))));
         }
+        countSame();
         for (int c = 0; c < here; ++c) counts[word * 32 + c].seen = seen[c];
     }
 }

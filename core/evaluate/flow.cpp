@@ -4,6 +4,7 @@
 #include <cmath>
 #include <cstring>
 
+#include "core/evaluate/block_lanes.h"
 #include "core/evaluate/zone_lanes.h"
 
 namespace gswarm {
@@ -13,10 +14,10 @@ void fillColours(const std::vector<Variant>& variants, Block& block) {
     const int padded = paddedCount(block);
     if (variants.size() == 1) {
         const glm::vec4& c = variants.front().colour;
-        std::fill_n(block.colour.x, padded, c.x);
-        std::fill_n(block.colour.y, padded, c.y);
-        std::fill_n(block.colour.z, padded, c.z);
-        std::fill_n(block.colour.w, padded, c.w);
+        fillColumn(c.x, padded, block.colour.x);
+        fillColumn(c.y, padded, block.colour.y);
+        fillColumn(c.z, padded, block.colour.z);
+        fillColumn(c.w, padded, block.colour.w);
         return;
     }
     for (int i = 0; i < padded; ++i) {
@@ -39,24 +40,13 @@ void startBlock(const Plan& plan, int blockNumber, FlowSpace& space) {
     for (float* column : {block.home.position.x, block.home.position.y, block.home.position.z, block.home.rotation.x, block.home.rotation.y,
                           block.home.rotation.z, block.home.rotation.w, block.home.size})
         std::fill(column + block.count, column + padded, column[lastReal]);
-    const auto bytes = static_cast<std::size_t>(padded) * sizeof(float);
-    const auto copy = [bytes](float* to, const float* from) { std::memcpy(to, from, bytes); };
-    copy(block.position.x, block.home.position.x);
-    copy(block.position.y, block.home.position.y);
-    copy(block.position.z, block.home.position.z);
-    copy(block.rotation.x, block.home.rotation.x);
-    copy(block.rotation.y, block.home.rotation.y);
-    copy(block.rotation.z, block.home.rotation.z);
-    copy(block.rotation.w, block.home.rotation.w);
-    for (float* column : {block.scale.x, block.scale.y, block.scale.z}) copy(column, block.home.size);
+    settleAtHome(block);
     if (plan.home.stored)
         for (int i = 0; i < padded; ++i)
             block.number[i] = static_cast<float>(plan.home.numberOf(block.first + std::min(i, block.count - 1)));
     else
         for (int i = 0; i < padded; ++i) block.number[i] = static_cast<float>(block.first + i);
-    std::fill_n(block.shown, padded, 1.0f);
-    std::fill_n(block.shift, padded, 0.0f);
-    for (std::size_t k = 0; k < plan.named.size(); ++k) std::fill_n(block.named[k], padded, plan.named[k].second);
+    for (std::size_t k = 0; k < plan.named.size(); ++k) fillColumn(plan.named[k].second, padded, block.named[k]);
     chooseVariants(plan.stock, plan.home, plan.homes, plan.moment, block);
     fillColours(plan.stock.variants, block);
     for (bool& used : space.effect.used) used = false;
@@ -99,7 +89,7 @@ struct CardRun {
         if (!card.ownTime) return;
         Block& b = block();
         if (card.stagger.by == StaggerBy::none)
-            std::fill_n(b.offset, paddedCount(b), 0.0f);
+            fillColumn(0, paddedCount(b), b.offset);
         else
             stagger(card.stagger, b, plan.homes, b.offset);
         for (int i = 0; i < paddedCount(b); ++i) b.offset[i] += b.shift[i];
@@ -110,10 +100,10 @@ struct CardRun {
         Block& b = block();
         const int padded = paddedCount(b);
         if (step.off) {
-            std::fill_n(weight, padded, 0.0f);
+            fillColumn(0, padded, weight);
             return;
         }
-        Columns3& local = b.driven;  // free until the gesture is driven
+        Columns3& local = b.weighed;  // free until the gesture is driven
         std::array<LaneNumber, mostZoneNumbers> numbers{};
         for (std::size_t n = 0; n < numbers.size(); ++n) numbers[n].value = step.states[0].numbers[n];
         if (step.states.size() == 1) {
@@ -145,14 +135,14 @@ struct CardRun {
             first = false;
             if (samples) sample(b, plan.count, out, samples->weave[mine].second);
         }
-        if (first) std::fill_n(out, padded, 1.0f);
+        if (first) fillColumn(1, padded, out);
     }
 
     /// Weight of the weave alone, before the response and the strength, into block.where.
     void runWeave() {
         Block& b = block();
         if (card.weave.empty()) {
-            std::fill_n(b.where, paddedCount(b), 1.0f);
+            fillColumn(1, paddedCount(b), b.where);
             return;
         }
         toWorld(plan.pose, place(), paddedCount(b), b.place);
@@ -169,16 +159,14 @@ struct CardRun {
     /// The numbers that kernels read: constants, or a column where they are keyed and instances have times of their own.
     /// An instance for which one of them is no number keeps what it had: its weight becomes 0, and it is counted.
     std::array<LaneNumber, mostGestureNumbers> numbers(int& notFinite) {
-        std::array<LaneNumber, mostGestureNumbers> out{};
+        std::array<LaneNumber, mostGestureNumbers> out = card.numbers;
         Block& b = block();
         const int padded = paddedCount(b);
         bool colourLanes = false;
-        for (int n = 0; n < card.numberCount; ++n) {
+        for (const auto& [n, lane] : card.lanes) {
             const auto at = static_cast<std::size_t>(n);
-            out[at].value = card.numbers[at];
-            if (card.lanes[at].same()) continue;
-            if (readLane(card.lanes[at], b, plan.moment, offset, b.scratch[at]))
-                notFinite += dropUnnumbered(b.scratch[at], card.numbers[at], b.count, b.where);
+            if (readLane(lane, b, plan.moment, offset, b.scratch[at]))
+                notFinite += dropUnnumbered(b.scratch[at], out[at].value, b.count, b.where);
             out[at].column = b.scratch[at];
             colourLanes = colourLanes || (card.colourAt >= 0 && n >= card.colourAt && n < card.colourAt + 3);
         }
@@ -186,7 +174,7 @@ struct CardRun {
         const auto colour = static_cast<std::size_t>(card.colourAt);
         for (std::size_t c = colour; c < colour + 3; ++c) {
             if (out[c].perInstance()) continue;
-            std::fill_n(b.scratch[c], padded, static_cast<float>(srgbFromLinear(card.numbers[c])));
+            fillColumn(static_cast<float>(srgbFromLinear(out[c].value)), padded, b.scratch[c]);
             out[c].column = b.scratch[c];
         }
         decodeColours(padded, b.scratch[colour], b.scratch[colour + 1], b.scratch[colour + 2]);
@@ -258,7 +246,7 @@ struct CardRun {
             stepDriven(step, spring, knownColumns(), padded, column, keptColumns());
             next += card.follow.drivenColumns();
         };
-        float* const driven[] = {b.driven.x, b.driven.y, b.driven.z};
+        float* const driven[] = {b.weighed.x, b.weighed.y, b.weighed.z};
         float* const full[] = {b.full.x, b.full.y, b.full.z};
         for (int c = 0; c < components; ++c) follow(driven[c]);
         for (int c = 0; elsewhere && c < components; ++c) follow(full[c]);
@@ -283,12 +271,18 @@ struct CardRun {
         if (card.mayFail) count.notFinite = dropNotFinite(components, b);
         const auto lanes = numbers(count.notFinite);
         const bool elsewhere = card.kind().actsElsewhere && card.kind().actsElsewhere(card.change.data.get());
-        driveBlock(lanes[0], components, elsewhere, b);
+        const bool constant = card.weave.empty() && !card.mayFail && !lanes[0].column && count.notFinite == 0;
+        if (constant && lanes[0].value * b.where[0] == 1 && !elsewhere && card.remembered == 0) {
+            fillColumn(1, paddedCount(b), b.weight);
+            b.driven = &b.pattern;
+        } else {
+            driveBlock(lanes[0], components, elsewhere, b);
+            b.driven = &b.weighed;
+        }
         openMemory();
         const float* towards = card.remembered ? followThrough(components, isSigned, elsewhere) : b.weight;
         // Without zones every instance has the same weight.
-        const bool same =
-            card.weave.empty() && !card.mayFail && !lanes[0].column && count.notFinite == 0 && card.follow.weight == WeightMemory::none;
+        const bool same = constant && card.follow.weight == WeightMemory::none;
         const WeightCount weights =
             same ? WeightCount{b.weight[0] != 0 ? b.count : 0, b.weight[0], b.weight[0]} : countWeights(b.weight, b.count);
         count.touched = elsewhere && (lanes[0].column || lanes[0].value != 0) ? b.count : weights.touched;
@@ -314,7 +308,7 @@ void runBlock(const Plan& plan, int blockNumber, FlowSpace& space, const AfterCa
         if (card.acts)
             CardRun{plan, card, c, space, samples ? samples + c : nullptr}.run();
         else
-            std::fill_n(space.block.weight, paddedCount(space.block), 0.0f);
+            fillColumn(0, paddedCount(space.block), space.block.weight);
         if (afterCard) (*afterCard)(c, space.block);
     }
 }

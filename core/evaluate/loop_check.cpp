@@ -21,7 +21,7 @@ struct Kept {
     Columns3 position, scale;
     Columns4 rotation, colour;
     Column shown;
-    std::uint16_t variant[blockSize];
+    std::uint16_t variant[columnLength];
 };
 
 void keep(const Block& block, Kept& kept) {

@@ -63,10 +63,19 @@ double reachOf(const Scene& scene, const std::vector<ObjectId>& objects) {
     return over + shifts + 2;
 }
 
+bool isColour(const Part& part, std::size_t parameter) {
+    const ParameterType type = part.kind->parameters[parameter].type;
+    return type == ParameterType::colour || type == ParameterType::ramp;
+}
+
+/// All of a part but its colours: those lead to colours alone, and colours are not remembered.
 void addTracks(const Part& part, ContentHash& hash, std::vector<const Track*>& moving) {
-    hash.add(resolvedWith(part, [](const Track& track) { return track.moves() ? 0 : track.value; }).hash);
-    for (const Value& value : part.values)
-        if (const auto* numbers = std::get_if<Numbers>(&value))
+    Part uncoloured = part;
+    for (std::size_t p = 0; p < part.values.size(); ++p)
+        if (isColour(part, p)) uncoloured.values[p] = part.kind->parameters[p].standard;
+    hash.add(resolvedWith(uncoloured, [](const Track& track) { return track.moves() ? 0 : track.value; }).hash);
+    for (std::size_t p = 0; p < part.values.size(); ++p)
+        if (const auto* numbers = std::get_if<Numbers>(&part.values[p]); numbers && !isColour(part, p))
             for (const Track& track : *numbers) {
                 if (track.formula) hash.add(track.formula->text);
                 if (track.moves()) moving.push_back(&track);

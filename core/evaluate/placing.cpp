@@ -91,6 +91,11 @@ WorldPose poseWithin(const Scene& scene, ObjectId id, double frame, int depth) {
     return {base.toWorld(own.position), base.rotation * own.rotation, own.scale};
 }
 
+bool readsFiles(const Part& maker) {
+    return std::any_of(maker.kind->parameters.begin(), maker.kind->parameters.end(),
+                       [&](const Parameter& p) { return p.type == ParameterType::file && !choiceOf(maker, p.id).empty(); });
+}
+
 /// Frames at which an object's place or turn has keys, and one more.
 std::set<double> framesOfPlace(const Part& place, double also) {
     std::set<double> frames;
@@ -148,6 +153,9 @@ Edit hang(const Scene& scene, ObjectId id, ObjectId to, double frame) {
     const Object& object = scene.at(id);
     if (!hangPart(object)) throw Error("“" + object.name + "” has no place of its own that could hang from something.");
     const bool curve = to.type() == ObjectType::shape;
+    if (curve && readsFiles(scene.at(to).part("maker")))
+        throw Error("“" + scene.at(to).name +
+                    "” reads its curves from a file, and a place can't follow those; draw a path along it instead.");
     Edit edit{scene, {}, {}, id};
     edit.label = !to ? object.name + ": stands on its own" : object.name + (curve ? ": follows " : ": hangs from ") + scene.at(to).name;
     Object& changed = edits::changed(edit.scene, id);

@@ -59,9 +59,8 @@ struct Card {
     bool ownTime = false;  ///< instances see it at times of their own
     bool mayFail = false;  ///< a formula may give what is no number
     std::vector<WeaveStep> weave;
-    int numberCount = 0;
-    std::array<float, mostGestureNumbers> numbers{};
-    std::array<NumberLane, mostGestureNumbers> lanes;  ///< of those that differ from instance to instance; the others are same()
+    std::array<LaneNumber, mostGestureNumbers> numbers{};  ///< what may differ from instance to instance, where it is the same for all
+    std::vector<std::pair<int, NumberLane>> lanes;         ///< of those that do differ, by their places among the numbers
     FollowThrough follow{};
     int remembered = 0;                         ///< columns that it remembers of every instance
     bool settles = true;                        ///< nothing is remembered yet at this frame

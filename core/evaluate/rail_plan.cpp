@@ -42,15 +42,15 @@ void readNumbers(const Preparing& p, const Part& change) {
             NumberLane lane = laneOf(p.scene, numbers[c], p.source, p.from(), p.to());
             const double typed = std::clamp(double(lane.value), parameter.hard.low, parameter.hard.high);
             const double unit = unitOf(parameter);
-            card.numbers[static_cast<std::size_t>(at)] = static_cast<float>(colour && c < 3 ? linearFromSrgb(typed) : typed * unit);
+            card.numbers[static_cast<std::size_t>(at)].value = static_cast<float>(colour && c < 3 ? linearFromSrgb(typed) : typed * unit);
             lane.factor = static_cast<float>(unit);
             lane.low = static_cast<float>(parameter.hard.low);
             lane.high = static_cast<float>(parameter.hard.high);
-            if (!lane.same()) p.source.hash->add(p.frame());
-            card.lanes[static_cast<std::size_t>(at)] = std::move(lane);
+            if (lane.same()) continue;
+            p.source.hash->add(p.frame());
+            card.lanes.emplace_back(at, std::move(lane));
         }
     }
-    card.numberCount = at;
 }
 
 void addState(ContentHash& hash, const ZoneState& state) {

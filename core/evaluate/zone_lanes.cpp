@@ -21,9 +21,11 @@ void toWorldLanes(const WorldPose& pose, const Columns3& in, int count, Columns3
     using hn::Add, hn::Mul;
     const Quaternion q = constantRotation(pose.rotation);
     const F s = number(pose.scale);
+    const bool turned = pose.rotation != glm::quat(1, 0, 0, 0);
     for (int i = 0; i < count; i += lanes()) {
         const Vector p = loadPlace(in, i);
-        const Vector r = rotate(q, {Mul(p.x, s), Mul(p.y, s), Mul(p.z, s)});
+        Vector r{Mul(p.x, s), Mul(p.y, s), Mul(p.z, s)};
+        if (turned) r = rotate(q, r);
         storePlace({Add(r.x, number(pose.position.x)), Add(r.y, number(pose.position.y)), Add(r.z, number(pose.position.z))}, out, i);
     }
 }
@@ -124,7 +126,7 @@ WeightCount countWeightsLanes(const float* weight, int count) {
 
 void driveLanes(const LaneNumber& strength, int components, bool full, Block& block) {
     float* const from[] = {block.pattern.x, block.pattern.y, block.pattern.z};
-    float* const to[] = {block.driven.x, block.driven.y, block.driven.z};
+    float* const to[] = {block.weighed.x, block.weighed.y, block.weighed.z};
     float* const whole[] = {block.full.x, block.full.y, block.full.z};
     for (int i = 0; i < paddedCount(block); i += lanes()) {
         const F s = read(strength, i), w = hn::Mul(load(block.where + i), s);
@@ -137,7 +139,7 @@ void driveLanes(const LaneNumber& strength, int components, bool full, Block& bl
 
 void weighDrivenLanes(int components, Block& block) {
     const float* const from[] = {block.pattern.x, block.pattern.y, block.pattern.z};
-    float* const to[] = {block.driven.x, block.driven.y, block.driven.z};
+    float* const to[] = {block.weighed.x, block.weighed.y, block.weighed.z};
     for (int i = 0; i < paddedCount(block); i += lanes())
         for (int c = 0; c < components; ++c) store(hn::Mul(load(block.weight + i), load(from[c] + i)), to[c] + i);
 }

@@ -18,18 +18,27 @@ void placeGrid(const Grid& grid, const glm::vec3& step, const glm::vec3& start, 
                HomeColumns& out) {
     using hn::Add, hn::Mul, hn::Sub;
     const F nx = number(static_cast<float>(grid.count.x)), nz = number(static_cast<float>(grid.count.z));
-    const F half = number(0.5f), zero = hn::Zero(Floats()), one = number(1);
+    const F zero = hn::Zero(Floats()), one = number(1);
     const W mask = hn::Set(Words(), 0x1FFFFFu);
     const auto lattice = [&](F index, int from) {
         const I whole = hn::Sub(hn::ConvertTo(Wholes(), index), hn::Set(Wholes(), from));
         return hn::And(hn::BitCast(Words(), whole), mask);
     };
+    // Whole quotient and rest of whole numbers below 2²⁴, exact: what the reciprocal misses is put right.
+    const auto divide = [](F n, F by, F reciprocal, F& rest) {
+        F quotient = hn::Floor(Mul(n, reciprocal));
+        rest = Sub(n, Mul(quotient, by));
+        const auto over = hn::Ge(rest, by), under = hn::Lt(rest, hn::Zero(Floats()));
+        quotient = hn::IfThenElse(over, Add(quotient, number(1)), hn::IfThenElse(under, Sub(quotient, number(1)), quotient));
+        rest = hn::IfThenElse(over, Sub(rest, by), hn::IfThenElse(under, Add(rest, by), rest));
+        return quotient;
+    };
+    const F perX = number(1 / static_cast<float>(grid.count.x)), perZ = number(1 / static_cast<float>(grid.count.z));
     const F lane = hn::Iota(Floats(), 0.0f);
     for (int i = 0; i < range.count; i += lanes()) {
         const F n = Add(lane, number(static_cast<float>(range.first + i)));
-        const F row = hn::Floor(hn::Div(Add(n, half), nx));  // exact: numbers stay below 2²⁴
-        const F layer = hn::Floor(hn::Div(Add(row, half), nz));
-        const F x = Sub(n, Mul(row, nx)), z = Sub(row, Mul(layer, nz));
+        F x, z;
+        const F row = divide(n, nx, perX, x), layer = divide(row, nz, perZ, z);
         store(Add(Mul(x, number(step.x)), number(start.x)), out.position.x + i);
         store(Add(Mul(layer, number(step.y)), number(start.y)), out.position.y + i);
         store(Add(Mul(z, number(step.z)), number(start.z)), out.position.z + i);

@@ -21,7 +21,7 @@ struct Drive {
     const Block& block;
     bool elsewhere;
 
-    HWY_INLINE Vector x(int i) const { return drivenVector(elsewhere ? block.full : block.driven, in.components, i); }
+    HWY_INLINE Vector x(int i) const { return drivenVector(elsewhere ? block.full : *block.driven, in.components, i); }
     HWY_INLINE F toward(int i) const {
         if (!elsewhere) return HWY_NAMESPACE::toward(in, block, i);
         const F full = load(block.full.x + i);
@@ -98,7 +98,7 @@ void turnAboutAxis(const GestureInput& in, const Change& change, Block& block, c
         if (lettered && change.rotationAxes == ByAxes::world) axis = rotate(toSwarm, letter);
         if (lettered && change.rotationAxes == ByAxes::own) axis = rotate(q, letter);
         if (lettered && change.rotationAxes == ByAxes::normal) axis = rotate(home, letter);
-        const F x = drive.elsewhere ? load(block.full.x + i) : load(block.driven.x + i);
+        const F x = drive.elsewhere ? load(block.full.x + i) : load(block.driven->x + i);
         const F turn = hn::Mul(drive.amount(read(in.numbers[angleNumber], i), change.angleElsewhere, i), x);
         marker.mark(hn::Ne(turn, hn::Zero(Floats())), i);
         storeQuaternion(multiply(turnAbout(axis, turn), q), block.rotation, i);
@@ -173,19 +173,35 @@ struct Colour {
 };
 
 /// Straight lines between the stops in linear light, as a sum of clamped slopes.
-HWY_INLINE Colour readRamp(const RampTable& ramp, F x) {
-    using hn::Add, hn::Mul, hn::Sub;
-    const glm::vec4& first = ramp.colour[0];
-    Colour c{number(first.x), number(first.y), number(first.z), number(first.w)};
-    for (int k = 1; k < ramp.count; ++k) {
-        const float width = ramp.at[k] - ramp.at[k - 1];
-        const glm::vec4 rise = ramp.colour[k] - ramp.colour[k - 1];
-        const F share = clamp01(Mul(Sub(x, number(ramp.at[k - 1])), number(width > 1e-6f ? 1 / width : 1e6f)));
-        c = {Add(c.r, Mul(share, number(rise.x))), Add(c.g, Mul(share, number(rise.y))), Add(c.b, Mul(share, number(rise.z))),
-             Add(c.a, Mul(share, number(rise.w)))};
+class RampLines {
+  public:
+    explicit RampLines(const RampTable& ramp) : count_(ramp.count), first_(ramp.colour[0]) {
+        for (int k = 1; k < count_; ++k) {
+            const float width = ramp.at[k] - ramp.at[k - 1];
+            lines_[k] = {ramp.at[k - 1], width > 1e-6f ? 1 / width : 1e6f, ramp.colour[k] - ramp.colour[k - 1]};
+        }
     }
-    return c;
-}
+    HWY_INLINE Colour at(F x) const {
+        using hn::Add, hn::Mul;
+        Colour c{number(first_.x), number(first_.y), number(first_.z), number(first_.w)};
+        for (int k = 1; k < count_; ++k) {
+            const Line& line = lines_[k];
+            const F share = clamp01(Mul(hn::Sub(x, number(line.from)), number(line.perWidth)));
+            c = {Add(c.r, Mul(share, number(line.rise.x))), Add(c.g, Mul(share, number(line.rise.y))),
+                 Add(c.b, Mul(share, number(line.rise.z))), Add(c.a, Mul(share, number(line.rise.w)))};
+        }
+        return c;
+    }
+
+  private:
+    struct Line {
+        float from, perWidth;
+        glm::vec4 rise;
+    };
+    int count_;
+    glm::vec4 first_;
+    Line lines_[mostRampStops];
+};
 
 void colour(const GestureInput& in, const Change& change, Block& block, const Marker& marker) {
     using hn::Add, hn::Mul, hn::Sub;
@@ -193,6 +209,7 @@ void colour(const GestureInput& in, const Change& change, Block& block, const Ma
     const bool ramp = change.source == ColourSource::ramp;
     const Drive drive{in, block, change.colourHasElsewhere && !ramp};
     const glm::vec4& other = change.colourElsewhere;
+    const RampLines lines(change.ramp);
     for (int i = 0; i < paddedCount(block); i += lanes()) {
         const LaneNumber* n = in.numbers + colourNumber;
         Colour to;
@@ -200,21 +217,20 @@ void colour(const GestureInput& in, const Change& change, Block& block, const Ma
         if (ramp) {
             F at = load(block.pattern.x + i);
             if (in.patternSigned) at = Mul(Add(at, one), half);
-            to = readRamp(change.ramp, at);
+            to = lines.at(at);
             k = load(block.weight + i);
         } else {
             to = {drive.amount(read(n[0], i), other.x, i), drive.amount(read(n[1], i), other.y, i), drive.amount(read(n[2], i), other.z, i),
                   drive.amount(read(n[3], i), other.w, i)};
             k = drive.toward(i);
         }
+        if (change.blend == ColourBlend::mix) marker.overwrite(hn::Eq(k, one), i);
         marker.mark(hn::Ne(k, zero), i);
         Columns4& c = block.colour;
         const Colour was{load(c.x + i), load(c.y + i), load(c.z + i), load(c.w + i)};
         Colour now = was;
         switch (change.blend) {
             case ColourBlend::mix:
-                marker.overwrite(hn::Eq(k, one), i);
-                marker.mark(hn::Ne(k, zero), i);
                 now = {mix(was.r, to.r, k), mix(was.g, to.g, k), mix(was.b, to.b, k), mix(was.a, to.a, k)};
                 break;
             case ColourBlend::multiply:
@@ -273,14 +289,14 @@ void timeAndNumber(const GestureInput& in, const Change& change, Block& block, c
     using hn::Add, hn::Mul;
     const F zero = hn::Zero(Floats());
     for (int i = 0; i < paddedCount(block) && change.time; i += lanes()) {
-        const F shift = Mul(number(change.timeAmount), load(block.driven.x + i));
+        const F shift = Mul(number(change.timeAmount), load(block.driven->x + i));
         marker.mark(hn::Ne(shift, zero), i);
         store(Add(load(block.shift + i), shift), block.shift + i);
     }
     float* column = block.named[change.numberColumn];
     for (int i = 0; i < paddedCount(block) && change.number; i += lanes()) {
         const F was = load(column + i), amount = read(in.numbers[numberNumber], i);
-        const F x = change.numberMode == ChangeMode::by ? load(block.driven.x + i) : toward(in, block, i);
+        const F x = change.numberMode == ChangeMode::by ? load(block.driven->x + i) : toward(in, block, i);
         marker.mark(hn::Ne(x, zero), i);
         store(change.numberMode == ChangeMode::by ? Add(was, Mul(amount, x)) : mix(was, amount, x), column + i);
     }

@@ -61,7 +61,7 @@ HWY_INLINE Vector drivenVector(const Columns3& driven, int components, int i) {
 }
 /// x for what goes toward something: 0 … 1, so a signed value enters as (v + 1) / 2.
 HWY_INLINE F toward(const GestureInput& in, const Block& block, int i) {
-    const F x = load(block.driven.x + i);
+    const F x = load(block.driven->x + i);
     return in.patternSigned ? hn::Mul(hn::Add(x, load(in.towards + i)), number(0.5f)) : x;
 }
 HWY_INLINE Mask nonZero(const Vector& v) {

@@ -49,7 +49,7 @@ struct GestureInput {
     const void* data;           ///< the kind's struct, prepared
     const LaneNumber* numbers;  ///< those of the table that may differ per instance, in its order; strength (a factor) first
     bool patternSigned;
-    int components;  ///< of block.driven: 1 or 3
+    int components;  ///< of *block.driven: 1 or 3
     WorldPose swarm;
     Moment moment;
     LaneNumber offset;               ///< frames: the instance's own time minus the moment's

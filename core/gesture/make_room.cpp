@@ -130,7 +130,7 @@ void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
     float* const to[] = {block.position.x, block.position.y, block.position.z};
     std::uint32_t* marks = effect.use(positionEffect, in.effectWords)[in.card / 32];
     for (int i = 0; i < block.count; ++i) {
-        const float x = in.patternSigned ? (block.driven.x[i] + in.towards[i]) * 0.5f : block.driven.x[i];
+        const float x = in.patternSigned ? (block.driven->x[i] + in.towards[i]) * 0.5f : block.driven->x[i];
         bool moved = false;
         for (int a = 0; a < 3; ++a) {
             const float was = from[a][i],

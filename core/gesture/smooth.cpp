@@ -106,7 +106,7 @@ void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
     const auto mixed = [](float a, float b, float x) { return a + (b - a) * x; };
     const auto mark = [&](EffectChannel channel, int i) { effect.use(channel, in.effectWords)[in.card / 32][i] |= 1u << (in.card % 32); };
     for (int i = 0; i < block.count; ++i) {
-        const float x = in.patternSigned ? (block.driven.x[i] + in.towards[i]) * 0.5f : block.driven.x[i];
+        const float x = in.patternSigned ? (block.driven->x[i] + in.towards[i]) * 0.5f : block.driven->x[i];
         if (x == 0) continue;
         const auto blend = [&](float* column, int which) { column[i] = mixed(column[i], whole(which, i), x); };
         if (smooth.position) {

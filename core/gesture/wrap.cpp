@@ -45,7 +45,7 @@ void wrapLanes(const GestureInput& in, const Wrap& wrap, const WrapTravel& trave
     float* const columns[] = {block.position.x, block.position.y, block.position.z};
     float* const scales[] = {block.scale.x, block.scale.y, block.scale.z};
     for (int i = 0; i < paddedCount(block); i += lanes()) {
-        const Vector x = drivenVector(block.driven, in.components, i);
+        const Vector x = drivenVector(*block.driven, in.components, i);
         const F xs[] = {x.x, x.y, x.z};
         const F offset = read(in.offset, i);
         const auto acts = hn::Ne(load(block.weight + i), zero);

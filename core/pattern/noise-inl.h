@@ -1,7 +1,9 @@
-// Gradient noise in four dimensions, place and time (after Perlin 1985, 2002). Three outputs share one hash per
-// lattice corner: four of its bits are the signs of the first gradient (± 1, ± 1, ± 1, ± 1), the other two stand at right
-// angles to it and to each other, each turned round by a bit of its own; so each output alone is evenly spread over all
-// sixteen gradients, no two go together, and the sums of distances are shared.
+// Gradient noise in four dimensions, place and time: simplex noise (after Perlin 2001 and Gustavson 2005) with the axis of
+// time along the diagonal of the lattice, so that space is cut through it evenly and a step along the diagonal is a whole
+// step of the lattice: after any number of those the noise can repeat. Three outputs share one hash per lattice corner: four
+// of its bits are the signs of the first gradient (± 1, ± 1, ± 1, ± 1), the other two stand at right angles to it and to
+// each other, each turned round by a bit of its own; so each output alone is evenly spread over all sixteen gradients, no
+// two go together, and the sums of distances are shared.
 // Include after lanes-inl.h.
 #if defined(GSWARM_NOISE_INL_H_) == defined(HWY_TARGET_TOGGLE)
 #ifdef GSWARM_NOISE_INL_H_
@@ -25,24 +27,15 @@ HWY_INLINE W latticeWord(F cell, std::uint32_t factor) {
     return hn::Mul(hn::BitCast(Words(), hn::ConvertTo(Wholes(), cell)), hn::Set(Words(), factor));
 }
 
-/// A distance of known sign, given by its size: takes the sign from one bit of the hash.
-template <int bit>
-HWY_INLINE F withSign(F size, W hash) {
-    const W shifted = hn::ShiftLeft<31 - bit>(hash);
-#if HWY_TARGET == HWY_AVX3
-    // One instruction that overwrites the shifted word, which nobody needs any more, and not a copy of the size.
-    return F{
-        _mm512_castsi512_ps(_mm512_ternarylogic_epi32(shifted.raw, _mm512_set1_epi32(INT32_MIN), _mm512_castps_si512(size.raw), 0xEA))};
-#else
-    return hn::CopySignToAbs(size, hn::BitCast(Floats(), shifted));
-#endif
-}
-
 /// The same way or turned round, by one bit of the hash.
 template <int bit>
 HWY_INLINE F turnedBy(F v, W hash) {
-    const W sign = hn::And(hn::ShiftLeft<31 - bit>(hash), hn::Set(Words(), 0x80000000u));
-    return hn::BitCast(Floats(), hn::Xor(hn::BitCast(Words(), v), sign));
+    const W shifted = hn::ShiftLeft<31 - bit>(hash);
+#if HWY_TARGET == HWY_AVX3
+    return F{_mm512_castsi512_ps(_mm512_ternarylogic_epi32(shifted.raw, _mm512_set1_epi32(INT32_MIN), _mm512_castps_si512(v.raw), 0x6A))};
+#else
+    return hn::BitCast(Floats(), hn::Xor(hn::BitCast(Words(), v), hn::And(shifted, hn::Set(Words(), 0x80000000u))));
+#endif
 }
 
 /// The lattice cell around a place in one dimension.
@@ -78,56 +71,80 @@ HWY_INLINE W cornerHash(W parts) {
     return hn::Xor(h, hn::ShiftRight<12>(h));
 }
 
+/// What one corner adds to the noise at a distance d from it.
 template <int outputs>
-HWY_INLINE Outputs gradientNoise(const AxisCell& x, F y, F z, const AxisCell& time, std::uint32_t seed) {
-    const F cy = hn::Floor(y), cz = hn::Floor(z);
-    const F one = number(1);
-    const F fx = x.into, fy = hn::Sub(y, cy), fz = hn::Sub(z, cz), fw = time.into;
-    constexpr std::uint32_t ky = latticeY, kz = latticeZ;
-    const W seeded = hn::Set(Words(), seed * 0x9E3779B9u);
-    const W hy0 = latticeWord(cy, ky), hz0 = latticeWord(cz, kz);
-    const W hx[2] = {hn::Add(x.first, seeded), hn::Add(x.next, seeded)};
-    const W hy[2] = {hy0, hn::Add(hy0, hn::Set(Words(), ky))};
-    const W hz[2] = {hz0, hn::Add(hz0, hn::Set(Words(), kz))};
-    const W hw[2] = {time.first, time.next};
-    // Distances to the far side of the cell are negative; only sizes are kept, and the hash's bits are flipped there.
-    const F dx[2] = {fx, hn::Sub(one, fx)}, dy[2] = {fy, hn::Sub(one, fy)};
-    const F dz[2] = {fz, hn::Sub(one, fz)}, dw[2] = {fw, hn::Sub(one, fw)};
-    constexpr std::uint32_t farX = 1, farY = 2, farZ = 4, farW = 8;
-    const F ux = fade(fx), uy = fade(fy), uz = fade(fz), uw = fade(fw);
-    Outputs acrossW[2];
-#pragma GCC unroll 2
-    for (int w = 0; w < 2; ++w) {
-        Outputs acrossZ[2];
-#pragma GCC unroll 2
-        for (int k = 0; k < 2; ++k) {
-            const W hwz = hn::Add(hw[w], hz[k]);
-            Outputs acrossY[2];
-#pragma GCC unroll 2
-            for (int j = 0; j < 2; ++j) {
-                const W hwzy = hn::Add(hwz, hy[j]);
-                Outputs corner[2];
-#pragma GCC unroll 2
-                for (int i = 0; i < 2; ++i) {
-                    const W h = hn::Xor(cornerHash(hn::Add(hwzy, hx[i])),
-                                        hn::Set(Words(), (i ? farX : 0) | (j ? farY : 0) | (k ? farZ : 0) | (w ? farW : 0)));
-                    const F a = withSign<0>(dx[i], h), b = withSign<1>(dy[j], h), c = withSign<2>(dz[k], h), d = withSign<3>(dw[w], h);
-                    const F ab = hn::Add(a, b), cd = hn::Add(c, d);
-                    corner[i].value[0] = hn::Add(ab, cd);
-                    if constexpr (outputs > 1) {
-                        corner[i].value[1] = turnedBy<4>(hn::Add(hn::Sub(a, b), hn::Sub(c, d)), h);
-                        corner[i].value[2] = turnedBy<5>(hn::Sub(ab, cd), h);
-                    }
-                }
-                for (int o = 0; o < outputs; ++o) acrossY[j].value[o] = mix(corner[0].value[o], corner[1].value[o], ux);
-            }
-            for (int o = 0; o < outputs; ++o) acrossZ[k].value[o] = mix(acrossY[0].value[o], acrossY[1].value[o], uy);
-        }
-        for (int o = 0; o < outputs; ++o) acrossW[w].value[o] = mix(acrossZ[0].value[o], acrossZ[1].value[o], uz);
+HWY_INLINE void addCorner(const F (&d)[4], W parts, Outputs& sum) {
+    using hn::Add, hn::Mul, hn::Sub;
+    const F reach = Sub(number(0.5f), Add(Add(Mul(d[0], d[0]), Mul(d[1], d[1])), Add(Mul(d[2], d[2]), Mul(d[3], d[3]))));
+    const F near = hn::Max(reach, hn::Zero(Floats())), near2 = Mul(near, near), weight = Mul(near2, near2);
+    const W h = cornerHash(parts);
+    const F a = turnedBy<0>(d[0], h), b = turnedBy<1>(d[1], h), c = turnedBy<2>(d[2], h), e = turnedBy<3>(d[3], h);
+    const F ab = Add(a, b), ce = Add(c, e);
+    sum.value[0] = Add(sum.value[0], Mul(weight, Add(ab, ce)));
+    if constexpr (outputs > 1) {
+        sum.value[1] = Add(sum.value[1], Mul(weight, turnedBy<4>(Add(Sub(a, b), Sub(c, e)), h)));
+        sum.value[2] = Add(sum.value[2], Mul(weight, turnedBy<5>(Sub(ab, ce), h)));
     }
-    Outputs result;
-    for (int o = 0; o < outputs; ++o) result.value[o] = mix(acrossW[0].value[o], acrossW[1].value[o], uw);
-    return result;
+}
+
+/// Noise, mostly within ± 1, whose hills stand about one unit of place apart; time 1 is a step along the diagonal. With a
+/// period it repeats after as many whole steps.
+template <int outputs>
+HWY_INLINE Outputs gradientNoise(F x, F y, F z, F time, float period, std::uint32_t seed) {
+    using hn::Add, hn::Mul, hn::Sub;
+    constexpr float back = 0.138196601f;  // (5 − √5) / 20, from the lattice of cubes to that of simplices
+    constexpr std::uint32_t factor[4] = {latticeX, latticeY, latticeZ, latticeTime};
+    const F scale = number(0.307f), one = number(1);
+    const F px = Mul(x, scale), py = Mul(y, scale), pz = Mul(z, scale);
+    const F later = Add(time, px), sooner = Sub(time, px), sum = Add(py, pz), difference = Sub(py, pz);
+    const F at[4] = {Add(later, sum), Sub(later, sum), Add(sooner, difference), Sub(sooner, difference)};
+    F cell[4], into[4];
+    W parts = hn::Set(Words(), seed * 0x9E3779B9u);
+#pragma GCC unroll 4
+    for (int i = 0; i < 4; ++i) {
+        cell[i] = hn::Floor(at[i]);
+        into[i] = Sub(at[i], cell[i]);
+        parts = Add(parts, latticeWord(cell[i], factor[i]));
+    }
+    W step[4] = {hn::Set(Words(), factor[0]), hn::Set(Words(), factor[1]), hn::Set(Words(), factor[2]), hn::Set(Words(), factor[3])};
+    if (period > 0) {
+        // Whole periods are taken off all four coordinates; the corner after the last begins anew.
+        const std::uint32_t whole = static_cast<std::uint32_t>(period) * (factor[0] + factor[1] + factor[2] + factor[3]);
+        const F laps = hn::Floor(Mul(Add(cell[3], number(0.5f)), number(1 / period)));
+        parts = Sub(parts, latticeWord(laps, whole));
+        const auto last = hn::Eq(Add(Sub(cell[3], Mul(laps, number(period))), one), number(period));
+        step[3] = hn::IfThenElse(hn::RebindMask(Words(), last), hn::Set(Words(), factor[3] - whole), step[3]);
+    }
+    const F shift = Mul(Add(Add(into[0], into[1]), Add(into[2], into[3])), number(back));
+    F d[4];
+    for (int i = 0; i < 4; ++i) d[i] = Sub(into[i], shift);
+    Outputs out{{hn::Zero(Floats()), hn::Zero(Floats()), hn::Zero(Floats())}};
+    addCorner<outputs>(d, parts, out);
+    // The way from the first corner to the last goes along the axes from the largest part to the smallest. −1 where the
+    // first of two is the larger.
+    const auto over = [&](int i, int j) { return hn::ShiftRight<31>(hn::BitCast(Wholes(), Sub(into[j], into[i]))); };
+    const I o01 = over(0, 1), o02 = over(0, 2), o03 = over(0, 3), o12 = over(1, 2), o13 = over(1, 3), o23 = over(2, 3);
+    const auto whole = [](int v) { return hn::Set(Wholes(), v); };
+    const I rank[4] = {hn::Sub(whole(0), hn::Add(hn::Add(o01, o02), o03)), hn::Sub(hn::Add(whole(1), o01), hn::Add(o12, o13)),
+                       hn::Sub(hn::Add(hn::Add(whole(2), o02), o12), o23), hn::Add(hn::Add(whole(3), o03), hn::Add(o13, o23))};
+#pragma GCC unroll 3
+    for (int corner = 1; corner < 4; ++corner) {
+        F there[4];
+        W hash = parts;
+#pragma GCC unroll 4
+        for (int i = 0; i < 4; ++i) {
+            const auto went = hn::Gt(rank[i], whole(3 - corner));
+            const F from = Add(d[i], number(static_cast<float>(corner) * back));
+            there[i] = hn::IfThenElse(hn::RebindMask(Floats(), went), Sub(from, one), from);
+            hash = hn::IfThenElse(hn::RebindMask(Words(), went), Add(hash, step[i]), hash);
+        }
+        addCorner<outputs>(there, hash, out);
+    }
+    F there[4];
+    for (int i = 0; i < 4; ++i) there[i] = Sub(Add(d[i], number(4 * back)), one);
+    addCorner<outputs>(there, Add(Add(Add(parts, step[0]), Add(step[1], step[2])), step[3]), out);
+    for (int o = 0; o < outputs; ++o) out.value[o] = Mul(out.value[o], number(115));
+    return out;
 }
 
 /// Cells of time; with a period the last one leads back to the first.
@@ -146,8 +163,8 @@ HWY_INLINE AxisCell timeCell(F time, float period) {
 
 /// Hills −1 … 1 over three numbers, one hill a unit, still.
 HWY_INLINE F hillsAt(F x, F y, F z) {
-    const Outputs v = gradientNoise<1>(endlessCell<latticeX>(x), y, z, timeCell(hn::Zero(Floats()), 0), 0);
-    return hn::Min(hn::Max(hn::Mul(v.value[0], number(1.6f)), number(-1)), number(1));
+    const Outputs v = gradientNoise<1>(x, y, z, hn::Zero(Floats()), 0, 0);
+    return hn::Min(hn::Max(v.value[0], number(-1)), number(1));
 }
 
 }  // namespace gswarm::HWY_NAMESPACE

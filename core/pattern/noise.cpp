@@ -89,6 +89,9 @@ struct Lattice {
     float flownPerFrame = 0;
 };
 
+/// A step along the diagonal of the lattice of gradients is as long as this many hills.
+constexpr float hillsPerStep = 1.4f;
+
 Lattice latticeOf(const Noise& noise, const Moment& moment) {
     const glm::vec3 size = noise.size * glm::max(noise.stretch, glm::vec3(1e-3f));
     Lattice lattice{{1, 0, 0}, {0, 1, 0}, {0, 0, 1}, 1.0f / size, 0, 0, 0};
@@ -98,7 +101,8 @@ Lattice latticeOf(const Noise& noise, const Moment& moment) {
     const glm::vec3 helper = std::abs(lattice.along.y) < 0.9f ? glm::vec3(0, 1, 0) : glm::vec3(0, 0, 1);
     lattice.across = glm::normalize(glm::cross(helper, lattice.along));
     lattice.up = glm::cross(lattice.along, lattice.across);
-    lattice.period = std::max(1.0f, std::round(length / noise.size));
+    const bool gradients = noise.form == NoiseForm::gradient || noise.form == NoiseForm::ridged;
+    lattice.period = std::max(1.0f, std::round(length / (gradients ? noise.size * hillsPerStep : noise.size)));
     lattice.perCell = {lattice.period / length, 1 / noise.size, 1 / noise.size};
     const double laps = moment.loop() * noise.laps;
     lattice.flown = static_cast<float>((laps - std::floor(laps)) * lattice.period);
@@ -121,7 +125,7 @@ void fillOutputs(const Noise& noise, const NoiseInput& in, Columns3& out) {
     const bool turned = lattice.period > 0;
     float total = 0;
     for (int o = 0; o < noise.octaves; ++o) total += 1.0f / static_cast<float>(1 << o);
-    const F strength = number((form == Form::gradient && noise.form != NoiseForm::ridged ? 1.6f : 1.0f) / total);
+    const F strength = number(1 / total);
     for (int i = 0; i < in.count; i += lanes()) {
         const F offset = read(in.offset, i);
         F time = hn::Zero(Floats());
@@ -141,7 +145,6 @@ void fillOutputs(const Noise& noise, const NoiseInput& in, Columns3& out) {
         F sum[outputs];
         for (int k = 0; k < outputs; ++k) sum[k] = hn::Zero(Floats());
         float frequency = 1, amplitude = 1;
-        const AxisCell cell = timeCell(time, noise.motion == NoiseMotion::laps ? cells : 0);
         for (int o = 0; o < noise.octaves; ++o) {
             const F f = number(frequency);
             const float period = lattice.period * frequency;
@@ -151,13 +154,16 @@ void fillOutputs(const Noise& noise, const NoiseInput& in, Columns3& out) {
             if constexpr (form == Form::cellular) {
                 for (int k = 0; k < outputs; ++k)
                     v.value[k] = cellularNoise(x, y, z, period, time, seed + static_cast<std::uint32_t>(k) * 7919u);
+            } else if constexpr (form == Form::gradient) {
+                // What drifts comes back along the diagonal, as time does.
+                v = turned ? gradientNoise<outputs>(y, z, hn::Zero(Floats()), x, period, seed)
+                           : gradientNoise<outputs>(x, y, z, time, noise.motion == NoiseMotion::laps ? cells : 0, seed);
             } else {
                 const AxisCell cx = turned ? returningCell<latticeX>(x, period) : endlessCell<latticeX>(x);
-                v = form == Form::value ? valueNoise<outputs>(cx, y, z, cell, seed) : gradientNoise<outputs>(cx, y, z, cell, seed);
+                v = valueNoise<outputs>(cx, y, z, timeCell(time, noise.motion == NoiseMotion::laps ? cells : 0), seed);
             }
             if (noise.form == NoiseForm::ridged)
-                for (int k = 0; k < outputs; ++k)
-                    v.value[k] = hn::Sub(number(1), Mul(number(2), hn::Min(Mul(hn::Abs(v.value[k]), number(1.6f)), number(1))));
+                for (int k = 0; k < outputs; ++k) v.value[k] = hn::Sub(number(1), Mul(number(2), hn::Min(hn::Abs(v.value[k]), number(1))));
             for (int k = 0; k < outputs; ++k) sum[k] = Add(sum[k], Mul(v.value[k], number(amplitude)));
             frequency *= 2;
             amplitude *= 0.5f;

@@ -12,25 +12,33 @@
 HWY_BEFORE_NAMESPACE();
 namespace gswarm::HWY_NAMESPACE {
 
-void fillRandom(const Random& random, const Block& block, Columns3& out) {
+template <int channels>
+void fillChannels(const Random& random, const Block& block, Columns3& out) {
     float* const columns[] = {out.x, out.y, out.z};
     const F from = number(random.from), span = number(random.to - random.from);
+    const F steps = number(static_cast<float>(random.steps)), last = number(static_cast<float>(random.steps - 1));
+    const auto seed = static_cast<std::uint32_t>(random.seed);
     for (int i = 0; i < paddedCount(block); i += lanes()) {
         const W low = load(block.home.idLow + i), high = load(block.home.idHigh + i);
-        for (int c = 0; c < (random.sameOnAllAxes ? 1 : 3); ++c) {
-            const auto seed = static_cast<std::uint32_t>(random.seed), channel = static_cast<std::uint32_t>(c);
-            F x = chance(seed, low, high, channel);
+        F x[channels];
+#pragma GCC unroll 3
+        for (int c = 0; c < channels; ++c) {
+            const auto channel = static_cast<std::uint32_t>(c);
+            x[c] = chance(seed, low, high, channel);
             if (random.spread == RandomSpread::bell) {
                 const F more = hn::Add(chance(seed, low, high, channel + 16), chance(seed, low, high, channel + 32));
-                x = hn::Mul(hn::Add(hn::Add(x, more), chance(seed, low, high, channel + 48)), number(0.25f));
+                x[c] = hn::Mul(hn::Add(hn::Add(x[c], more), chance(seed, low, high, channel + 48)), number(0.25f));
             }
-            if (random.steps > 1) {
-                const F steps = number(static_cast<float>(random.steps));
-                x = hn::Div(hn::Floor(hn::Mul(x, steps)), number(static_cast<float>(random.steps - 1)));
-            }
-            store(hn::Add(from, hn::Mul(x, span)), columns[c] + i);
+        }
+        for (int c = 0; c < channels; ++c) {
+            if (random.steps > 1) x[c] = hn::Div(hn::Floor(hn::Mul(x[c], steps)), last);
+            store(hn::Add(from, hn::Mul(x[c], span)), columns[c] + i);
         }
     }
+}
+
+void fillRandom(const Random& random, const Block& block, Columns3& out) {
+    random.sameOnAllAxes ? fillChannels<1>(random, block, out) : fillChannels<3>(random, block, out);
 }
 
 }  // namespace gswarm::HWY_NAMESPACE

@@ -2,6 +2,8 @@
 
 #include "core/gesture/change.h"
 #include "core/pattern/pattern_kind.h"
+#include "core/scene/rail_edits.h"
+#include "core/zone/zone_kind.h"
 
 namespace gswarm {
 namespace {
@@ -44,6 +46,14 @@ Object randomSize() {
     Object g = gestureWith("Random size", randomPattern);
     set(g, "change", "scale", true);
     set(g, "pattern", "sameOnAllAxes", true);
+    return g;
+}
+Object hero() {
+    Object g = gestureWith("Hero", steadyPattern);
+    set(g, "change", "scale", true);
+    set(g, "change", "scaleAmount", fixedNumbers({2, 2, 2}));
+    set(g, "change", "scaleHasElsewhere", true);
+    set(g, "change", "scaleElsewhere", fixedNumbers({0.7, 0.7, 0.7}));
     return g;
 }
 Object wave() {
@@ -113,6 +123,7 @@ const std::vector<GestureStart>& gestureStarts() {
         {"wave", "Wave", "Sends crests through the swarm", wave},
         {"tumble", "Tumble", "Turns each by chance", tumble},
         {"randomSize", "Random size", "Sizes each by chance", randomSize},
+        {"hero", "Hero", "Makes one or the chosen ones larger and the rest smaller", hero, true},
         {"grow", "Grow", "Lets them appear one after the other", grow},
         {"gild", "Gild", "Colours by height or along another axis", gild},
         {"tint", "Tint", "Colours all, or where a zone is", tint},
@@ -127,6 +138,13 @@ const std::vector<GestureStart>& gestureStarts() {
         {"smooth", "Smooth", "Evens out sizes and colours among neighbours", smooth},
     };
     return starts;
+}
+
+Edit addGestureStart(const Scene& scene, ObjectId swarm, const GestureStart& start, const std::vector<std::uint64_t>& chosen) {
+    Edit edit = addGesture(scene, swarm, start.make());
+    if (!start.forChosen) return edit;
+    edit.scene = (chosen.empty() ? addZone(edit.scene, edit.made, nearestZone) : addChosenZone(edit.scene, edit.made, chosen)).scene;
+    return edit;
 }
 
 }  // namespace gswarm

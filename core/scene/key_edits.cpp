@@ -44,13 +44,11 @@ void check(const Scene& scene, const Address& a) {
     checkValue(p, valueOf(scene, a), "“" + p.label + "” of “" + scene.at(a.object).name + "”");
 }
 
-std::string textOf(const Scene& scene, const Address& a) { return toText(scene, a); }
-
 /// The chosen frames of every number, by the number's text.
 std::map<std::string, std::pair<Address, std::vector<double>>> byNumber(const Scene& scene, const std::vector<KeyPlace>& keys) {
     std::map<std::string, std::pair<Address, std::vector<double>>> out;
     for (const KeyPlace& key : keys) {
-        auto& [address, frames] = out[textOf(scene, key.number)];
+        auto& [address, frames] = out[toText(scene, key.number)];
         address = key.number;
         frames.push_back(key.frame);
     }
@@ -132,7 +130,7 @@ std::vector<Address> keyedNumbers(const Scene& scene, ObjectId id) {
 
 const Track& trackAt(const Scene& scene, const Address& a) {
     const auto* numbers = std::get_if<Numbers>(&valueOf(scene, a));
-    if (!numbers || (numbers->size() > 1 && a.component < 0)) throw Error("“" + textOf(scene, a) + "” is not one number.");
+    if (!numbers || (numbers->size() > 1 && a.component < 0)) throw Error("“" + toText(scene, a) + "” is not one number.");
     return (*numbers)[static_cast<std::size_t>(std::max(a.component, 0))];
 }
 
@@ -177,7 +175,7 @@ Edit setSwitch(const Scene& scene, const Address& a, bool on, double frame) {
 
 Edit setKey(const Scene& scene, const Address& number, double frame, const Key& key) {
     Edit edit = changeKeys(scene, {{number, frame}}, "Change", [&](const Key&, std::vector<Key>& to) { to.push_back(key); });
-    edit.mergeKey = "key " + textOf(scene, number);
+    edit.mergeKey = "key " + toText(scene, number);
     return edit;
 }
 
@@ -309,7 +307,7 @@ Edit setFormula(const Scene& scene, const Address& a, const std::string& text) {
     Track track = trackOrSwitch(scene, a);
     track = Track{track.value};
     track.formula = std::make_shared<const Formula>(formula);
-    Edit edit{scene, nameOf(scene, a) + " = " + (text.size() > 40 ? "…" : text), "formula " + textOf(scene, a), {}};
+    Edit edit{scene, nameOf(scene, a) + " = " + (text.size() > 40 ? "…" : text), "formula " + toText(scene, a), {}};
     store(edit.scene, a, track);
     check(edit.scene, a);
     refuseCircleOfNumbers(edit.scene, a);
@@ -321,7 +319,7 @@ Edit setLink(const Scene& scene, const Address& a, const Link& link) {
     if (!valueAtAddress(scene, link.to, 0)) throw Error("That is no number that could be followed; nothing was linked.");
     Track track = Track{trackOrSwitch(scene, a).value};
     track.link = std::make_shared<const Link>(link);
-    Edit edit{scene, nameOf(scene, a) + " follows " + nameOf(scene, parseAddress(scene, link.to)), "link " + textOf(scene, a), {}};
+    Edit edit{scene, nameOf(scene, a) + " follows " + nameOf(scene, parseAddress(scene, link.to)), "link " + toText(scene, a), {}};
     store(edit.scene, a, track);
     check(edit.scene, a);
     refuseCircleOfNumbers(edit.scene, a);
@@ -334,7 +332,7 @@ Link suggestedLink(const Scene& scene, const Address& number, const Address& to)
         return p.type == ParameterType::toggle || p.type == ParameterType::colour ? Range{0, 1} : p.suggested;
     };
     const Range from = rangeOf(to), into = rangeOf(number);
-    return {textOf(scene, to), from.low, from.high, into.low, into.high, {}, false, 0, 0};
+    return {toText(scene, to), from.low, from.high, into.low, into.high, {}, false, 0, 0};
 }
 
 Edit setFixed(const Scene& scene, const Address& a, double frame) {
@@ -344,21 +342,38 @@ Edit setFixed(const Scene& scene, const Address& a, double frame) {
     return edit;
 }
 
-std::vector<Address> readersOf(const Scene& scene, const Address& number) {
-    const std::string wanted = textOf(scene, number);
-    std::vector<Address> out;
+namespace {
+
+/// Calls `take` with the address of every number and what it follows or names.
+template <class Take>
+void forReaders(const Scene& scene, const Take& take) {
     for (const auto& [id, object] : scene.objects)
         for (std::size_t s = 0; s < object->parts.size(); ++s)
             for (std::size_t p = 0; p < object->parts[s].values.size(); ++p) {
                 const auto* numbers = std::get_if<Numbers>(&object->parts[s].values[p]);
                 if (!numbers) continue;
                 for (std::size_t c = 0; c < numbers->size(); ++c) {
-                    const auto read = readBy((*numbers)[c]);
-                    if (std::find(read.begin(), read.end(), wanted) != read.end())
-                        out.push_back({id, static_cast<int>(s), static_cast<int>(p), numbers->size() > 1 ? static_cast<int>(c) : -1});
+                    const int component = numbers->size() > 1 ? static_cast<int>(c) : -1;
+                    take(Address{id, static_cast<int>(s), static_cast<int>(p), component}, readBy((*numbers)[c]));
                 }
             }
+}
+
+}  // namespace
+
+std::vector<Address> readersOf(const Scene& scene, const Address& number) {
+    const std::string wanted = toText(scene, number);
+    std::vector<Address> out;
+    forReaders(scene, [&](const Address& reader, const std::vector<std::string>& read) {
+        if (std::find(read.begin(), read.end(), wanted) != read.end()) out.push_back(reader);
+    });
     return out;
+}
+
+std::set<std::string> numbersRead(const Scene& scene) {
+    std::set<std::string> all;
+    forReaders(scene, [&](const Address&, const std::vector<std::string>& read) { all.insert(read.begin(), read.end()); });
+    return all;
 }
 
 Edit setRate(const Scene& scene, const std::string& rate, RateKeeps keeps) {

@@ -1,4 +1,6 @@
 #pragma once
+#include <set>
+#include <string>
 #include <vector>
 
 #include "core/scene/edit.h"
@@ -66,6 +68,8 @@ Link suggestedLink(const Scene& scene, const Address& number, const Address& to)
 Edit setFixed(const Scene& scene, const Address& number, double frame);
 /// The numbers that follow this one through links or name it in formulas.
 std::vector<Address> readersOf(const Scene& scene, const Address& number);
+/// All numbers that others follow or name, as links and formulas write them.
+std::set<std::string> numbersRead(const Scene& scene);
 
 enum class RateKeeps { frames, seconds };
 /// Another frame rate: keys, ranges, loop and times in frames keep their frames, or are moved so that they keep their

@@ -2,12 +2,17 @@
 #include <gtest/gtest.h>
 
 #include <QLabel>
+#include <QPlainTextEdit>
 #include <QPushButton>
 #include <QTest>
 
+#include "app/picture/hit.h"
+#include "app/picture/picture.h"
 #include "app/rail/rail_card.h"
 #include "app/settings/number_field.h"
+#include "app/settings/switch.h"
 #include "core/evaluate/loop_check.h"
+#include "core/evaluate/table.h"
 #include "core/formation/formation_kind.h"
 #include "core/scene/key_edits.h"
 #include "core/scene/resolve.h"
@@ -33,6 +38,33 @@ struct Counted : Hand {
         field(row, component)->setFocus();
         key(Qt::Key_K);
         ++actions;
+    }
+    void flip(const QString& row) { click(find<QWidget>(row)->findChild<Switch*>(), {10, 10}), ++actions; }
+    void write(const QString& name, const QString& text) {
+        auto* field = find<QPlainTextEdit>(name);
+        EXPECT_NE(field, nullptr) << name.toStdString();
+        field->setFocus();
+        QTest::keyClick(field, Qt::Key_A, Qt::ControlModifier);
+        QTest::keyClicks(field, text);
+        settle();
+        ++actions;
+    }
+    /// A click on Why? in a card, and on the mend that is offered.
+    void why(const QString& name, const QString& mend) {
+        auto* card = static_cast<RailCard*>(this->card(name));
+        answerMenu(mend);
+        click(card, QPoint(card->width() - 22, card->height() - 12));
+        actions += 2;
+    }
+    /// A click on an instance in the picture. Returns the row of what was hit.
+    int clickInstance(int row) {
+        Picture& picture = window().picture();
+        const QPolygonF outline = hit::outlineOf(*result(), static_cast<std::uint32_t>(row), picture.view(), picture.size());
+        click(&picture, outline.boundingRect().center().toPoint());
+        ++actions;
+        const auto& chosen = window().document().session().instances().ids;
+        EXPECT_EQ(chosen.size(), 1u);
+        return static_cast<int>(rowsOfIds(result()->home, chosen).front());
     }
     std::shared_ptr<const Result> result() { return window().evaluation().resultOf(window().document().swarm()); }
     ObjectId last(ObjectType type) {
@@ -134,15 +166,61 @@ TEST(Ease, ADriftingNoiseThatLoopsExactlyInTwo) {
     EXPECT_LT(check.swarms[0].seam.position, 1e-4 * check.swarms[0].size);
 }
 
+TEST(Ease, OneHeroLargerAsTheRestGetSmallerInFive) {
+    Counted hand;
+    hand.press("newSwarm");
+    const int wanted = hand.clickInstance(44);
+    hand.gesture("hero");
+    EXPECT_LE(hand.actions, 5);
+    ASSERT_EQ(hand.result()->count, 100);
+    for (int row = 0; row < 100; ++row)
+        EXPECT_NEAR(hand.result()->columns->matrix[12 * static_cast<std::size_t>(row)], row == wanted ? 2 : 0.7, 1e-6) << row;
+    hand.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_TRUE(hand.scene().all(ObjectType::zone).empty()) << "gesture and zone are one step";
+    EXPECT_TRUE(hand.scene().all(ObjectType::gesture).empty());
+}
+
+TEST(Ease, AWordFilledWithCellsAndAnExactGapInSeven) {
+    Counted hand;
+    hand.press("newSwarm");
+    hand.formation("cells");
+    hand.take("kind-maker", "Lettering");
+    hand.write("lines", "AQUA");
+    hand.flip("stocking-fit");
+    hand.type("stocking-gap", "4");
+    EXPECT_LE(hand.actions, 7);
+    const ObjectId ground = hand.scene().named(ObjectType::shape, "Ground");
+    EXPECT_EQ(choiceOf(hand.scene().at(ground).part("maker"), "text"), "AQUA");
+    const auto result = hand.result();
+    ASSERT_GT(result->count, 100);
+    // Boxes of 1 m sized so that 4 % of a cell of 0.25 m stays free.
+    for (const int row : {0, result->count / 2, result->count - 1})
+        EXPECT_NEAR(result->columns->matrix[12 * static_cast<std::size_t>(row)], 0.25 * 0.96, 1e-5);
+}
+
+TEST(Ease, TheSameRailOnAHeavierLayoutInTwo) {
+    Counted hand;
+    hand.click("newSwarm");
+    hand.addGesture("drift");
+    hand.addGesture("gild");
+    hand.window().document().choose(hand.window().document().swarm());
+    hand.settle();
+    hand.press("addVersion");
+    hand.type("count", "60");
+    EXPECT_LE(hand.actions, 2);
+    EXPECT_EQ(hand.result()->count, 600);
+    EXPECT_EQ(hand.result()->cards[0].touched, 600);
+    hand.click("version-1");
+    EXPECT_EQ(hand.result()->count, 100);
+    EXPECT_EQ(hand.result()->cards.size(), 2u);
+}
+
 TEST(Ease, WhyAGestureDoesNothingInTwo) {
     Counted hand;
     hand.click("newSwarm");
     hand.addGesture("lift");
     hand.typeNumber("strength", "0");
-    auto* card = static_cast<RailCard*>(hand.card("Rise"));
-    Hand::answerMenu("Set it to 100 %");
-    hand.click(card, QPoint(card->width() - 22, card->height() - 12));
-    hand.actions += 2;
+    hand.why("Rise", "Set it to 100 %");
     EXPECT_LE(hand.actions, 2);
     EXPECT_EQ(hand.result()->cards[0].touched, hand.result()->count);
 }

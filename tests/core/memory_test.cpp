@@ -125,6 +125,22 @@ TEST(FollowThrough, AnEditLeavesTheFramesBeforeItValid) {
     EXPECT_NE(a.at(1), c.at(1));
 }
 
+TEST(FollowThrough, AnotherColourLeavesAllFramesValid) {
+    Lifted lifted;
+    lifted.spring(2, 0.2);
+    const std::uint64_t before = MemoryKeys(lifted.scene, lifted.swarm, {}).at(40);
+    const ObjectId entry = lifted.scene.at(lifted.swarm).list("stock").front();
+    lifted.set(entry, "colour", {0.1, 0.2, 0.9, 1});
+    lifted.set(lifted.gesture, "colour", Value(true));
+    const std::uint64_t coloured = MemoryKeys(lifted.scene, lifted.swarm, {}).at(40);
+    lifted.set(lifted.gesture, "colourAmount", {1, 0, 0, 1});
+    EXPECT_EQ(MemoryKeys(lifted.scene, lifted.swarm, {}).at(40), coloured);
+    lifted.set(lifted.gesture, "colour", Value(false));
+    EXPECT_EQ(MemoryKeys(lifted.scene, lifted.swarm, {}).at(40), before);
+    lifted.set(lifted.gesture, "positionAmount", {0, 2, 0});
+    EXPECT_NE(MemoryKeys(lifted.scene, lifted.swarm, {}).at(40), before);
+}
+
 TEST(FollowThrough, InstancesThatAppearBeginSettled) {
     Lifted lifted;
     lifted.spring(1, 0.1);

@@ -22,9 +22,7 @@ inline float chance(std::uint32_t seed, std::uint64_t id, std::uint32_t channel)
     return static_cast<float>(h >> 8) * (1.0f / 16777216.0f);
 }
 
-inline float mix(float a, float b, float x) { return a + (b - a) * x; }
 inline float smooth(float x) { return (x * x) * (3 - (x + x)); }
-inline float fade(float x) { return ((x * x) * x) * (x * (x * 6 - 15) + 10); }
 
 inline float sine(float radians) {
     const float turns = std::floor(radians * 0.636619772367581f + 0.5f);
@@ -52,41 +50,47 @@ inline float slope(std::uint32_t h, int output, float x, float y, float z, float
 
 /// One octave of gradient noise; output 0 … 2. `period` 0 means that time does not repeat.
 inline float gradientNoise(float x, float y, float z, float time, float period, std::uint32_t seed, int output) {
-    const float cx = std::floor(x), cy = std::floor(y), cz = std::floor(z);
-    float cw = std::floor(time);
-    const float fx = x - cx, fy = y - cy, fz = z - cz, fw = time - cw;
-    float nw = cw + 1;
-    if (period > 0) {
-        if (cw >= period) cw = 0;
-        if (nw >= period) nw = 0;
+    constexpr float back = 0.138196601f, scale = 0.307f;
+    constexpr std::uint32_t factor[4] = {0x8DA6B343u, 0xD8163841u, 0xCB1AB31Fu, 0x9C06FAF5u};
+    const auto word = [](float cell, std::uint32_t f) { return static_cast<std::uint32_t>(static_cast<std::int32_t>(cell)) * f; };
+    const float px = x * scale, py = y * scale, pz = z * scale;
+    const float at[4] = {(time + px) + (py + pz), (time + px) - (py + pz), (time - px) + (py - pz), (time - px) - (py - pz)};
+    float cell[4], into[4];
+    std::uint32_t first = seed * 0x9E3779B9u;
+    for (int i = 0; i < 4; ++i) {
+        cell[i] = std::floor(at[i]);
+        into[i] = at[i] - cell[i];
+        first += word(cell[i], factor[i]);
     }
-    const auto word = [](float cell, std::uint32_t factor) { return static_cast<std::uint32_t>(static_cast<std::int32_t>(cell)) * factor; };
-    constexpr std::uint32_t kx = 0x8DA6B343u, ky = 0xD8163841u, kz = 0xCB1AB31Fu, kw = 0x9C06FAF5u;
-    float alongW[2];
-    for (int w = 0; w < 2; ++w) {
-        float alongZ[2];
-        for (int k = 0; k < 2; ++k) {
-            float alongY[2];
-            for (int j = 0; j < 2; ++j) {
-                float corner[2];
-                for (int i = 0; i < 2; ++i) {
-                    std::uint32_t h = word(w ? nw : cw, kw) + word(cz, kz) + (k ? kz : 0) + word(cy, ky) + (j ? ky : 0) + word(cx, kx) +
-                                      seed * 0x9E3779B9u + (i ? kx : 0);
-                    h = (h ^ h >> 15) * 0x2C1B3C6Du;
-                    h ^= h >> 12;
-                    corner[i] = slope(h, output, i ? fx - 1 : fx, j ? fy - 1 : fy, k ? fz - 1 : fz, w ? fw - 1 : fw);
-                }
-                alongY[j] = mix(corner[0], corner[1], fade(fx));
-            }
-            alongZ[k] = mix(alongY[0], alongY[1], fade(fy));
+    const std::uint32_t whole = static_cast<std::uint32_t>(period) * (factor[0] + factor[1] + factor[2] + factor[3]);
+    const float laps = period > 0 ? std::floor((cell[3] + 0.5f) * (1 / period)) : 0;
+    first -= word(laps, whole);
+    const bool last = period > 0 && (cell[3] - laps * period) + 1 == period;
+    const float shift = ((into[0] + into[1]) + (into[2] + into[3])) * back;
+    int rank[4] = {};
+    for (int i = 0; i < 4; ++i)
+        for (int j = i + 1; j < 4; ++j) ++rank[into[i] > into[j] ? i : j];
+    float sum = 0;
+    for (int corner = 0; corner < 5; ++corner) {
+        float d[4];
+        std::uint32_t h = first;
+        for (int i = 0; i < 4; ++i) {
+            const bool went = rank[i] > 3 - corner;
+            d[i] = into[i] - shift;
+            if (corner > 0) d[i] = d[i] + static_cast<float>(corner) * back;
+            if (went) d[i] = d[i] - 1;
+            if (went) h += i == 3 && last ? factor[i] - whole : factor[i];
         }
-        alongW[w] = mix(alongZ[0], alongZ[1], fade(fz));
+        const float reach = std::max(0.5f - ((d[0] * d[0] + d[1] * d[1]) + (d[2] * d[2] + d[3] * d[3])), 0.0f);
+        h = (h ^ h >> 15) * 0x2C1B3C6Du;
+        h ^= h >> 12;
+        sum = sum + ((reach * reach) * (reach * reach)) * slope(h, output, d[0], d[1], d[2], d[3]);
     }
-    return mix(alongW[0], alongW[1], fade(fw));
+    return sum * 115;
 }
 
 inline float noise(float x, float y, float z, float time, float period, std::uint32_t seed, int output) {
-    return std::min(std::max(gradientNoise(x, y, z, time, period, seed, output) * 1.6f, -1.0f), 1.0f);
+    return std::min(std::max(gradientNoise(x, y, z, time, period, seed, output), -1.0f), 1.0f);
 }
 
 /// Weight of a ball zone around the origin.

@@ -278,6 +278,14 @@ TEST(Hanging, FromTheSwarmItActsOnIsNoCircle) {
     EXPECT_FLOAT_EQ(p.rows()[0].position.y, 5 + 3);
 }
 
+TEST(Hanging, ACurveFromAFileIsRefusedAndNothingMoves) {
+    Lift p;
+    Edit edit = addShape(p.scene, *findKind(Family::shape, "artwork"));
+    p.scene = setValue(edit.scene, addressOf(edit.scene, edit.made, "file"), std::string("sign.svg")).scene;
+    const std::string said = sentenceOf([&] { hang(p.scene, p.zone, edit.made, 0); });
+    EXPECT_NE(said.find("reads its curves from a file"), std::string::npos) << said;
+}
+
 TEST(Hanging, FollowsACurveByShareOfItsLength) {
     Lift p;
     Edit edit = addShape(p.scene, *findKind(Family::shape, "circle"));

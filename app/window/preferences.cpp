@@ -1,0 +1,85 @@
+#include "app/window/preferences.h"
+
+#include <cmath>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+
+#include "app/document/evaluation.h"
+#include "app/settings/number_field.h"
+#include "app/theme/theme.h"
+
+using namespace gswarm;
+
+namespace {
+
+Parameter memoryParameter() {
+    Parameter p;
+    p.id = "followThroughMemory";
+    p.label = "Memory for follow-through";
+    p.summary = "How much of what swarms remember from frame to frame stays in memory; the rest goes to disk";
+    p.unit = "MB";
+    p.suggested = {64, 4096};
+    p.hard = {16, 65536};
+    return p;
+}
+
+}  // namespace
+
+Preferences::Preferences(Evaluation& evaluation, QWidget* parent) : QFrame(parent, Qt::Popup), evaluation_(evaluation) {
+    setObjectName("preferences");
+    setStyleSheet("#preferences { background: #1e1a15; border: 1px solid #3a3329; border-radius: 4px; }");
+    setFixedWidth(wide);
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(12, 10, 12, 12);
+    column->setSpacing(8);
+    auto* title = new QLabel("Preferences", this);
+    title->setFont(theme::text(15, QFont::DemiBold));
+    column->addWidget(title);
+    const Parameter parameter = memoryParameter();
+    auto* row = new QHBoxLayout;
+    auto* label = new QLabel(QString::fromStdString(parameter.label), this);
+    label->setToolTip(QString::fromStdString(parameter.summary));
+    memory_ = new NumberField(parameter, 25, this);
+    memory_->setObjectName("memoryLimit");
+    memory_->setToolTip(label->toolTip());
+    memory_->setFixedWidth(110);
+    row->addWidget(label, 1);
+    row->addWidget(memory_);
+    column->addLayout(row);
+    used_ = new QLabel(this);
+    used_->setObjectName("memoryUsed");
+    used_->setWordWrap(true);
+    used_->setStyleSheet("color: #a3967f;");
+    column->addWidget(used_);
+    auto* panels = new QPushButton("Put the panels back where they were at first", this);
+    panels->setObjectName("resetPanels");
+    column->addWidget(panels);
+    connect(memory_, &NumberField::edited, this, [this](double megabytes) {
+        evaluation_.limitMemory(static_cast<int>(std::lround(megabytes)));
+        refresh();
+    });
+    connect(memory_, &NumberField::trouble, this, [this](const QString& sentence) { used_->setText(sentence); });
+    connect(panels, &QPushButton::clicked, this, [this] {
+        hide();
+        emit panelsAsked();
+    });
+    timer_.setInterval(500);
+    connect(&timer_, &QTimer::timeout, this, &Preferences::refresh);
+}
+
+void Preferences::open(const QPoint& at) {
+    refresh();
+    adjustSize();
+    move(at);
+    show();
+    memory_->setFocus();
+}
+
+void Preferences::refresh() {
+    const Checkpoints& kept = evaluation_.evaluator().store().checkpoints();
+    const auto megabytes = [](std::size_t bytes) { return QString::number(static_cast<double>(bytes) / (1 << 20), 'f', 0) + " MB"; };
+    memory_->show(evaluation_.memoryLimit(), NumberField::Mark::none);
+    used_->setText(QString("Now %1 in memory and %2 on disk; what memory does not hold goes to disk.")
+                       .arg(megabytes(kept.bytes()), megabytes(kept.bytesOnDisk())));
+}
