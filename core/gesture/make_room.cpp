@@ -31,32 +31,61 @@ struct Push {
     int pairs = 0;
 };
 
-/// Columns of a swarm in the order of its neighbours' slots.
-struct Crowd {
-    Columns x, y, z, radius;
+/// One instance in the slot of its neighbours: what a pair is judged by lies together.
+struct Member {
+    float x, y, z, radius;
 };
+using Crowd = std::vector<Member>;
+
+Crowd crowdOf(const Neighbours& near, const WholeColumns& places, const Columns& radius) {
+    Crowd crowd(radius.size());
+    for (std::size_t s = 0; s < crowd.size(); ++s) {
+        const std::uint32_t i = near.order[s];
+        crowd[s] = {places[0][i], places[1][i], places[2][i], radius[i]};
+    }
+    return crowd;
+}
+
+void putBack(const Neighbours& near, const Crowd& crowd, WholeColumns& places) {
+    for (std::size_t s = 0; s < crowd.size(); ++s) {
+        const std::uint32_t i = near.order[s];
+        places[0][i] = crowd[s].x, places[1][i] = crowd[s].y, places[2][i] = crowd[s].z;
+    }
+}
+
+constexpr std::size_t mostNear = 48;
 
 /// What pushes one instance in a round. Places that are the same go apart by their numbers.
 Push pushOn(std::size_t s, const Crowd& crowd, float gap, bool flat, const Neighbours& near) {
-    Push push;
+    const Member me = crowd[s];
+    // First those that are too near: each is written down and counted only if it is, so that nothing has to be guessed.
+    std::uint32_t close[mostNear + 1];
+    std::size_t count = 0;
     for (const std::uint32_t o : near.of(s)) {
-        const float least = crowd.radius[s] + crowd.radius[o] + gap;
-        float dx = crowd.x[s] - crowd.x[o], dy = flat ? 0 : crowd.y[s] - crowd.y[o], dz = crowd.z[s] - crowd.z[o];
-        const float distance2 = (dx * dx + dy * dy) + dz * dz;
-        if (distance2 >= least * least) continue;
-        float distance = std::sqrt(distance2);
+        const Member& other = crowd[o];
+        const float least = me.radius + other.radius + gap;
+        const float dx = me.x - other.x, dy = flat ? 0 : me.y - other.y, dz = me.z - other.z;
+        close[count] = o;
+        count += (dx * dx + dy * dy) + dz * dz < least * least;
+    }
+    Push push;
+    push.pairs = static_cast<int>(count);
+    for (std::size_t c = 0; c < count; ++c) {
+        const std::uint32_t o = close[c];
+        const Member& other = crowd[o];
+        const float least = me.radius + other.radius + gap;
+        float dx = me.x - other.x, dz = me.z - other.z;
+        const float dy = flat ? 0 : me.y - other.y;
+        const float distance = std::sqrt((dx * dx + dy * dy) + dz * dz);
         if (distance < 1e-6f) {
             dx = near.order[s] < near.order[o] ? 1.0f : -1.0f;
             dz = dx * 0.5f;
-            dy = 0;
-            distance = std::sqrt(dx * dx + dz * dz);
-            const float shove = least * 0.5f / distance;
+            const float shove = least * 0.5f / std::sqrt(dx * dx + dz * dz);
             push.x += dx * shove, push.z += dz * shove;
         } else {
             const float share = (least - distance) * 0.5f / distance;
             push.x += dx * share, push.y += dy * share, push.z += dz * share;
         }
-        ++push.pairs;
     }
     return push;
 }
@@ -72,21 +101,21 @@ struct Round {
 /// One round from `now` into `next`, in which the round before still stands. True if any two were still too near.
 bool runRound(const Round& round, const Neighbours& near, const Crowd& homes, const Crowd& now, Crowd& next) {
     std::atomic<bool> crowded{false};
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, now.x.size(), 2048), [&](const auto& range) {
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, now.size(), 2048), [&](const auto& range) {
         bool pushed = false;
         for (std::size_t s = range.begin(); s < range.end(); ++s) {
-            const float was[] = {next.x[s], next.y[s], next.z[s]};
-            next.x[s] = now.x[s], next.y[s] = now.y[s], next.z[s] = now.z[s];
-            if (now.radius[s] <= 0) continue;
+            const Member was = next[s], is = now[s], &at = homes[s];
+            next[s] = is;
+            if (is.radius <= 0) continue;
             const Push push = pushOn(s, now, round.gap, round.flat, near);
             pushed = pushed || push.pairs > 0;
             const float keepOn = push.pairs > 0 ? round.momentum : 0;
             // Many pairs at once would throw an instance too far.
             const float ease = push.pairs > 3 ? 3.0f / static_cast<float>(push.pairs) : 1;
             const float home = push.pairs == 0 ? round.back * 4 : round.back;
-            next.x[s] += push.x * ease + (homes.x[s] - now.x[s]) * home + (now.x[s] - was[0]) * keepOn;
-            next.y[s] += push.y * ease + (homes.y[s] - now.y[s]) * home + (now.y[s] - was[1]) * keepOn;
-            next.z[s] += push.z * ease + (homes.z[s] - now.z[s]) * home + (now.z[s] - was[2]) * keepOn;
+            next[s].x += push.x * ease + (at.x - is.x) * home + (is.x - was.x) * keepOn;
+            next[s].y += push.y * ease + (at.y - is.y) * home + (is.y - was.y) * keepOn;
+            next[s].z += push.z * ease + (at.z - is.z) * home + (is.z - was.z) * keepOn;
         }
         if (pushed) crowded = true;
     });
@@ -101,17 +130,17 @@ WholeColumns gather(const MakeRoom& room, const WholeSwarm& all, Progress& progr
         radius[i] = std::isfinite(all.radius[i]) ? all.radius[i] * room.size / 100 : 0;
         largest = std::max(largest, radius[i]);
     }
-    WholeColumns places{all.x, all.y, all.z}, before = places;
+    const WholeColumns home{all.x, all.y, all.z};
+    WholeColumns places = home, before = home;
     const float reach = 2 * largest + room.gap;
     if (n < 2 || !(reach > 0)) return places;
     bool done = false;
     for (int first = 0; first < room.rounds && !done; first += roundsPerSearch) {
         progress.check();
         // Those near enough to meet within a few rounds are looked for once in a while.
-        const Neighbours near = neighboursWithin(places[0], places[1], places[2], reach * 1.4f, 48);
-        const Crowd homes{near.inOrder(all.x), near.inOrder(all.y), near.inOrder(all.z), {}};
-        Crowd now{near.inOrder(places[0]), near.inOrder(places[1]), near.inOrder(places[2]), near.inOrder(radius)};
-        Crowd next{near.inOrder(before[0]), near.inOrder(before[1]), near.inOrder(before[2]), now.radius};
+        const Neighbours near = neighboursWithin(places[0], places[1], places[2], reach * 1.4f, mostNear);
+        const Crowd homes = crowdOf(near, home, radius);
+        Crowd now = crowdOf(near, places, radius), next = crowdOf(near, before, radius);
         for (int r = first; r < std::min(first + roundsPerSearch, room.rounds) && !done; ++r) {
             // The drift home ends halfway: the rest only separates.
             const float back = std::max(0.0f, 0.04f * (1 - 2 * static_cast<float>(r) / static_cast<float>(room.rounds)));
@@ -119,8 +148,8 @@ WholeColumns gather(const MakeRoom& room, const WholeSwarm& all, Progress& progr
             done = !crowded && back == 0;  // nothing would move any more
             std::swap(now, next);
         }
-        near.putBack(now.x, places[0]), near.putBack(now.y, places[1]), near.putBack(now.z, places[2]);
-        near.putBack(next.x, before[0]), near.putBack(next.y, before[1]), near.putBack(next.z, before[2]);
+        putBack(near, now, places);
+        putBack(near, next, before);
     }
     return places;
 }
