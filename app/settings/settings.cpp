@@ -94,11 +94,16 @@ std::string Settings::signature() const {
         add(*shown);
         text += choiceOf(shown->part("stocking"), "by") + toText(referenceOf(shown->part("place"), "formation"));
     }
-    for (const ObjectId entry : shown->id.type() == ObjectType::swarm ? shown->list("stock") : std::vector<ObjectId>{})
-        if (const Object* shape = document_.scene().find(referenceOf(document_.scene().at(entry).part("entry"), "shape"))) {
-            text += toText(shape->id) + shape->name;
-            add(*shape);
-        }
+    const auto addShape = [&](ObjectId id) {
+        const Object* shape = document_.scene().find(id);
+        if (!shape) return;
+        text += toText(shape->id) + shape->name;
+        add(*shape);
+    };
+    if (shown->id.type() == ObjectType::swarm) {
+        for (const ObjectId entry : shown->list("stock")) addShape(referenceOf(document_.scene().at(entry).part("entry"), "shape"));
+        for (const ObjectId shape : shapesOfFormation(referenceOf(shown->part("place"), "formation"))) addShape(shape);
+    }
     const std::function<void(const Object&)> addOwned = [&](const Object& owner) {
         for (const auto& list : owner.lists)
             for (const ObjectId id : list) {

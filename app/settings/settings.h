@@ -57,6 +57,7 @@ class Settings : public QWidget {
     void addTold(Section* section, gswarm::ObjectId swarm);
     void showStock(const gswarm::Object& swarm);
     void showMaker(const gswarm::Object& shape);
+    std::vector<gswarm::ObjectId> shapesOfFormation(gswarm::ObjectId formation) const;
     void addStockRow(Section* section, const gswarm::Object& swarm, gswarm::ObjectId entry);
     void showShape(const gswarm::Object& shape);
     void openPicker(gswarm::ObjectId formation, QWidget* under);

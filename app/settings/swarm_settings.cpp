@@ -33,17 +33,6 @@ QString formationName(const Scene& scene, const Object& swarm) {
     return said(scene.at(referenceOf(swarm.part("place"), "formation")).part("formation").kind->label);
 }
 
-/// What a formation fills, covers or runs along, to be changed on the spot.
-std::vector<ObjectId> shapesOf(const Scene& scene, const Part& formation) {
-    std::vector<ObjectId> shapes;
-    for (const Parameter& parameter : formation.kind->parameters) {
-        if (parameter.type != ParameterType::reference || !applies(parameter, formation)) continue;
-        const ObjectId id = referenceOf(formation, parameter.id);
-        if (id.type() == ObjectType::shape && scene.find(id)) shapes.push_back(id);
-    }
-    return shapes;
-}
-
 }  // namespace
 
 void Settings::showSwarm(const Object& swarm) {
@@ -121,6 +110,18 @@ void Settings::addTold(Section* section, ObjectId swarm) {
     tell();
 }
 
+/// What a formation fills, covers or runs along, to be changed on the spot.
+std::vector<ObjectId> Settings::shapesOfFormation(ObjectId formation) const {
+    const Part& part = document_.scene().at(formation).part("formation");
+    std::vector<ObjectId> shapes;
+    for (const Parameter& parameter : part.kind->parameters) {
+        if (parameter.type != ParameterType::reference || !applies(parameter, part)) continue;
+        const ObjectId id = referenceOf(part, parameter.id);
+        if (id.type() == ObjectType::shape && document_.scene().find(id)) shapes.push_back(id);
+    }
+    return shapes;
+}
+
 void Settings::showFormation(const Object& swarm) {
     const ObjectId formation = referenceOf(swarm.part("place"), "formation");
     const auto label = [this, id = swarm.id] {
@@ -138,8 +139,7 @@ void Settings::showFormation(const Object& swarm) {
     addRows(section, formation, "formation");
     addTold(section, swarm.id);
     summaries_.push_back({section, label});
-    for (const ObjectId shape : shapesOf(document_.scene(), document_.scene().at(formation).part("formation")))
-        showMaker(document_.scene().at(shape));
+    for (const ObjectId shape : shapesOfFormation(formation)) showMaker(document_.scene().at(shape));
     Section* standing = addSection("Standing and order");
     addRows(standing, formation, "standing");
     addRows(standing, formation, "order");

@@ -29,7 +29,8 @@ Edit addMount(const Scene& scene);
 Edit addSwarm(const Scene& scene);
 Edit addShape(const Scene& scene, const Kind& kind);
 /// Puts another kind of formation in. What both kinds share stays: counts and spacings also between one number and
-/// three. A kind that stands on a shape and has none yet gets one: the shape chosen before, or a new one, dimmed.
+/// three. A kind that stands on a shape and has none yet gets one: the shape chosen before, or a new one, dimmed. Cells touch
+/// each other, so the stock is fitted to them.
 Edit setFormation(const Scene& scene, ObjectId formation, const Kind& kind);
 /// A further version of a swarm's formation under the same gestures: a copy of the one that is on, and on itself.
 Edit addFormationVersion(const Scene& scene, ObjectId swarm);

@@ -87,6 +87,11 @@ Edit setFormation(const Scene& scene, ObjectId formation, const Kind& kind) {
     }
     refuseCircle(edit.scene, formation);
     edit.label = scene.at(swarm).name + ": " + kind.label;
+    if (&kind == &cellsFormation && !switchOf(scene.at(swarm).part("stocking"), "fit")) {
+        Part& stocking = changed(edit.scene, swarm).part("stocking");
+        stocking.values[static_cast<std::size_t>(stocking.kind->indexOf("fit"))] = true;
+        edit.label += ", stock fitted";
+    }
     return edit;
 }
 

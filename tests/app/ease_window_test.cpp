@@ -10,7 +10,6 @@
 #include "app/picture/picture.h"
 #include "app/rail/rail_card.h"
 #include "app/settings/number_field.h"
-#include "app/settings/switch.h"
 #include "core/evaluate/loop_check.h"
 #include "core/evaluate/table.h"
 #include "core/formation/formation_kind.h"
@@ -39,7 +38,6 @@ struct Counted : Hand {
         key(Qt::Key_K);
         ++actions;
     }
-    void flip(const QString& row) { click(find<QWidget>(row)->findChild<Switch*>(), {10, 10}), ++actions; }
     void write(const QString& name, const QString& text) {
         auto* field = find<QPlainTextEdit>(name);
         EXPECT_NE(field, nullptr) << name.toStdString();
@@ -186,16 +184,16 @@ TEST(Ease, AWordFilledWithCellsAndAnExactGapInSeven) {
     hand.formation("cells");
     hand.take("kind-maker", "Lettering");
     hand.write("lines", "AQUA");
-    hand.flip("stocking-fit");
+    hand.type("spacing", "0.1");
     hand.type("stocking-gap", "4");
     EXPECT_LE(hand.actions, 7);
     const ObjectId ground = hand.scene().named(ObjectType::shape, "Ground");
     EXPECT_EQ(choiceOf(hand.scene().at(ground).part("maker"), "text"), "AQUA");
     const auto result = hand.result();
     ASSERT_GT(result->count, 100);
-    // Boxes of 1 m sized so that 4 % of a cell of 0.25 m stays free.
+    // Boxes of 1 m sized so that 4 % of a cell of 0.1 m stays free.
     for (const int row : {0, result->count / 2, result->count - 1})
-        EXPECT_NEAR(result->columns->matrix[12 * static_cast<std::size_t>(row)], 0.25 * 0.96, 1e-5);
+        EXPECT_NEAR(result->columns->matrix[12 * static_cast<std::size_t>(row)], 0.1 * 0.96, 1e-5);
 }
 
 TEST(Ease, TheSameRailOnAHeavierLayoutInTwo) {
