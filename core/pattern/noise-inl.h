@@ -76,7 +76,7 @@ template <int outputs>
 HWY_INLINE void addCorner(const F (&d)[4], W parts, Outputs& sum) {
     using hn::Add, hn::Mul, hn::Sub;
     const F reach = Sub(number(0.5f), Add(Add(Mul(d[0], d[0]), Mul(d[1], d[1])), Add(Mul(d[2], d[2]), Mul(d[3], d[3]))));
-    const F near = hn::Max(reach, hn::Zero(Floats())), near2 = Mul(near, near), weight = Mul(near2, near2);
+    const F near = hn::Max(reach, hn::Zero(Floats())), weight = Mul(Mul(near, near), near);
     const W h = cornerHash(parts);
     const F a = turnedBy<0>(d[0], h), b = turnedBy<1>(d[1], h), c = turnedBy<2>(d[2], h), e = turnedBy<3>(d[3], h);
     const F ab = Add(a, b), ce = Add(c, e);
@@ -143,7 +143,7 @@ HWY_INLINE Outputs gradientNoise(F x, F y, F z, F time, float period, std::uint3
     F there[4];
     for (int i = 0; i < 4; ++i) there[i] = Sub(Add(d[i], number(4 * back)), one);
     addCorner<outputs>(there, Add(Add(Add(parts, step[0]), Add(step[1], step[2])), step[3]), out);
-    for (int o = 0; o < outputs; ++o) out.value[o] = Mul(out.value[o], number(115));
+    for (int o = 0; o < outputs; ++o) out.value[o] = Mul(out.value[o], number(41.3f));
     return out;
 }
 

@@ -228,7 +228,7 @@ const PatternKind noisePattern = moving(
               .whole("laps", &Noise::laps, 1, {0, 8}, "How often it comes back to where it began in one loop")
               .hard(-1000, 1000)
               .only("motion", {"laps", "drift"})
-              .whole("changes", &Noise::changes, 4, {1, 24}, "How much happens in one lap")
+              .whole("changes", &Noise::changes, 3, {1, 24}, "How much happens in one lap")
               .hard(1, 100000)
               .only("motion", {"laps"})
               .number("speed", &Noise::speed, 0.5, {0, 4}, "How much happens in one second")

@@ -62,11 +62,11 @@ TEST(Lanes, NoiseMatchesItsDefinitionOnEveryTarget) {
     const auto homes = Build::grid(9, 2, 9).rows();
     onEveryTarget([&](const char* target) {
         const auto rows = b.rows(37);
-        const float loop = 0.37f, time = (loop - std::floor(loop)) * 4;
+        const float loop = 0.37f, time = (loop - std::floor(loop)) * 3;
         for (std::size_t i = 0; i < rows.size(); ++i) {
             const glm::vec3 h = homes[i].position;
             for (int c = 0; c < 3; ++c)
-                EXPECT_EQ(rows[i].position[c], h[c] + scalar::noise(h.x * 0.5f, h.y * 0.5f, h.z * 0.5f, time, 4, 5, c))
+                EXPECT_EQ(rows[i].position[c], h[c] + scalar::noise(h.x * 0.5f, h.y * 0.5f, h.z * 0.5f, time, 3, 5, c))
                     << target << " " << i;
         }
     });

@@ -84,9 +84,9 @@ inline float gradientNoise(float x, float y, float z, float time, float period, 
         const float reach = std::max(0.5f - ((d[0] * d[0] + d[1] * d[1]) + (d[2] * d[2] + d[3] * d[3])), 0.0f);
         h = (h ^ h >> 15) * 0x2C1B3C6Du;
         h ^= h >> 12;
-        sum = sum + ((reach * reach) * (reach * reach)) * slope(h, output, d[0], d[1], d[2], d[3]);
+        sum = sum + ((reach * reach) * reach) * slope(h, output, d[0], d[1], d[2], d[3]);
     }
-    return sum * 115;
+    return sum * 41.3f;
 }
 
 inline float noise(float x, float y, float z, float time, float period, std::uint32_t seed, int output) {
