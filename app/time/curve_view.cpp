@@ -6,6 +6,7 @@
 #include <QKeyEvent>
 #include <QPainter>
 #include <QPainterPath>
+#include <QWheelEvent>
 
 #include "app/theme/theme.h"
 #include "app/time/key_menu.h"
@@ -31,7 +32,7 @@ CurveView::CurveView(Document& document, TimeRows& rows, QWidget* parent) : QWid
     setMinimumHeight(60);
     setToolTip(
         "Drag keys and the handles of free ones; double-click a curve to add a key; right-click a key for its ease. A click on a name "
-        "hides or shows it.");
+        "hides or shows it. The wheel zooms the values, a double click on their scale shows all again.");
     for (const auto signal : {&Document::sceneChanged, &Document::frameChanged})
         connect(&document_, signal, this, [this] {
             if (!grip_) measure();
@@ -42,8 +43,7 @@ CurveView::CurveView(Document& document, TimeRows& rows, QWidget* parent) : QWid
 void CurveView::show(ObjectId object) {
     object_ = object;
     hidden_.clear();
-    measure();
-    update();
+    fit();
 }
 
 void CurveView::showSpeed(bool on) {
@@ -61,7 +61,14 @@ std::vector<Address> CurveView::numbers() const {
     return out;
 }
 
+void CurveView::fit() {
+    fitted_ = true;
+    measure();
+    update();
+}
+
 void CurveView::measure() {
+    if (!fitted_) return;
     low_ = 1e300, high_ = -1e300;
     const FrameRange range = framesOf(document_.scene());
     for (const Address& number : numbers()) {
@@ -126,8 +133,11 @@ void CurveView::paintCurve(QPainter& painter, const Address& number, const QColo
     const auto all = allNumbers();
     const auto which = static_cast<std::size_t>(std::find(all.begin(), all.end(), number) - all.begin());
     QPainterPath value, speed;
-    double fastest = 1e-12;
-    for (double x = plot().left(); x <= plot().right(); x += 1) fastest = std::max(fastest, std::abs(slopeAt(track, frameAt(x))));
+    double fastest = 1e-12, fastestFrame = 0;
+    for (double x = plot().left(); x <= plot().right(); x += 1) {
+        const double slope = std::abs(slopeAt(track, frameAt(x)));
+        if (slope > fastest) fastest = slope, fastestFrame = frameAt(x);
+    }
     for (double x = plot().left(); x <= plot().right(); x += 1) {
         const double frame = frameAt(x);
         const QPointF v(x, yOf(keyedValueAt(track, frame)));
@@ -139,6 +149,7 @@ void CurveView::paintCurve(QPainter& painter, const Address& number, const QColo
     if (speed_) {
         painter.setPen(QPen(theme::weightLow, 1, Qt::DotLine));
         painter.drawPath(speed);
+        if (fastest > 1e-12) paintFastest(painter, number, fastestFrame, slopeAt(track, fastestFrame));
     }
     painter.setPen(QPen(colour, 1.6, dashes[which % 3]));
     painter.drawPath(value);
@@ -159,6 +170,19 @@ void CurveView::paintCurve(QPainter& painter, const Address& number, const QColo
         painter.setBrush(held ? theme::gold : theme::ivory);
         painter.drawPolygon(QPolygonF({c + QPointF(0, -5), c + QPointF(5, 0), c + QPointF(0, 5), c + QPointF(-5, 0)}));
     }
+}
+
+/// The largest speed as a figure, where the dotted line is farthest from the middle.
+void CurveView::paintFastest(QPainter& painter, const Address& number, double frame, double slope) const {
+    const std::string& unit = parameterAt(document_.scene(), number).unit;
+    const double perSecond = slope * momentAt(document_.scene(), 0).rate;
+    const QString text = QString("%1 %2 a second").arg(QString::number(perSecond, 'g', 3), QString::fromStdString(unit)).simplified();
+    const double y = plot().center().y() - std::copysign(plot().height() * 0.45, slope);
+    QRectF room(0, 0, painter.fontMetrics().horizontalAdvance(text) + 4, 14);
+    room.moveCenter({rows_.xOf(frame), y + std::copysign(9, -slope)});
+    room.moveLeft(std::clamp(room.left(), plot().left(), std::max(plot().left(), plot().right() - room.width())));
+    painter.setPen(theme::quiet);
+    painter.drawText(room, Qt::AlignCenter, text);
 }
 
 void CurveView::paintEvent(QPaintEvent*) {
@@ -203,6 +227,7 @@ void CurveView::mousePressEvent(QMouseEvent* event) {
     if (grip_) return rows_.chooseKeys({{grip_->number, grip_->frame}});
     const auto all = allNumbers();
     const int name = static_cast<int>((at.y() - 4) / 18);
+    if (at.x() > plot().left()) moved_ = at.y();
     if (at.x() > plot().left() - 72 || name < 0 || name >= static_cast<int>(all.size())) return;
     const Address& number = all[static_cast<std::size_t>(name)];
     const auto found = std::find(hidden_.begin(), hidden_.end(), number);
@@ -211,6 +236,12 @@ void CurveView::mousePressEvent(QMouseEvent* event) {
 }
 
 void CurveView::mouseMoveEvent(QMouseEvent* event) {
+    if (moved_ && !fitted_) {
+        const double by = valueAt(*moved_) - valueAt(event->position().y());
+        low_ += by, high_ += by;
+        moved_ = event->position().y();
+        update();
+    }
     if (!grip_) return;
     const Key* now = keyOf(*grip_);
     if (!now) return;
@@ -236,13 +267,24 @@ void CurveView::mouseMoveEvent(QMouseEvent* event) {
 }
 
 void CurveView::mouseReleaseEvent(QMouseEvent*) {
+    moved_.reset();
     if (!std::exchange(grip_, std::nullopt)) return;
     document_.seal();
     measure();
     update();
 }
 
+void CurveView::wheelEvent(QWheelEvent* event) {
+    const double at = valueAt(event->position().y()), factor = std::pow(0.9985, event->angleDelta().y());
+    if (const double span = (high_ - low_) * factor; span < 1e-6 || span > 1e9) return;
+    low_ = at - (at - low_) * factor;
+    high_ = at + (high_ - at) * factor;
+    fitted_ = false;
+    update();
+}
+
 void CurveView::mouseDoubleClickEvent(QMouseEvent* event) {
+    if (event->position().x() < plot().left()) return fit();
     const double frame = std::round(frameAt(event->position().x()));
     for (const Address& number : numbers()) {
         const Track& track = trackAt(document_.scene(), number);

@@ -9,7 +9,8 @@
 class TimeRows;
 
 /// The keyed numbers of an object as curves over the same frames as the rows: values as lines, speeds as dotted ones. Keys
-/// are dragged in both directions, the slopes of free ones by their handles; a double click on a curve adds a key.
+/// are dragged in both directions, the slopes of free ones by their handles; a double click on a curve adds a key. The wheel
+/// zooms the values to the pointer, a drag beside the keys moves them, and a double click on their scale shows all again.
 class CurveView : public QWidget {
     Q_OBJECT
 
@@ -29,6 +30,7 @@ class CurveView : public QWidget {
     void mouseReleaseEvent(QMouseEvent*) override;
     void mouseDoubleClickEvent(QMouseEvent*) override;
     void contextMenuEvent(QContextMenuEvent*) override;
+    void wheelEvent(QWheelEvent*) override;
     void keyPressEvent(QKeyEvent*) override;
 
   private:
@@ -40,7 +42,9 @@ class CurveView : public QWidget {
     };
     std::vector<gswarm::Address> numbers() const;  ///< those that are shown
     std::vector<gswarm::Address> allNumbers() const;
+    void fit();
     void measure();
+    void paintFastest(QPainter& painter, const gswarm::Address& number, double frame, double slope) const;
     double yOf(double value) const;
     double valueAt(double y) const;
     double frameAt(double x) const;
@@ -54,7 +58,9 @@ class CurveView : public QWidget {
     gswarm::ObjectId object_;
     std::vector<gswarm::Address> hidden_;
     bool speed_ = true;
-    double low_ = 0, high_ = 1;  ///< values at the lower and upper edge
+    double low_ = 0, high_ = 1;    ///< values at the lower and upper edge
+    bool fitted_ = true;           ///< the edges follow the values
+    std::optional<double> moved_;  ///< pixels from the top, where the values were taken hold of
     std::optional<Grip> grip_;
     gswarm::CopiedKeys copied_;
 };

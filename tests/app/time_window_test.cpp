@@ -10,6 +10,7 @@
 #include <QPushButton>
 #include <QTest>
 #include <QToolButton>
+#include <QWheelEvent>
 
 #include "app/picture/picture.h"
 #include "app/scene/scene_list.h"
@@ -164,6 +165,19 @@ TEST(TimeWindow, CurvesShowKeysAndFreeSlopes) {
     EXPECT_GT(key(0).out, 0);
     EXPECT_NEAR(hand.number(hand.gesture, "strength", 0), 0, 1e-9);
     EXPECT_GT(hand.number(hand.gesture, "strength", 10), 50 * 0.25 * 0.25 * (3 - 0.5)) << "it leaves sooner than an eased key";
+    // The wheel zooms the values to the pointer; a double click on their scale shows all again.
+    const double apart = curves->placeOf(strength, key(0)).y() - curves->placeOf(strength, key(1)).y();
+    const QPointF at = curves->placeOf(strength, key(1)) + QPointF(30, 0);
+    QWheelEvent wheel(at, curves->mapToGlobal(at), {}, {0, 240}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+    QApplication::sendEvent(curves, &wheel);
+    const QPointF zoomed = curves->placeOf(strength, key(1));
+    EXPECT_NEAR(zoomed.y(), at.y(), 0.5) << "what is under the pointer stays";
+    EXPECT_NEAR(curves->placeOf(strength, key(0)).y() - zoomed.y(), apart * std::pow(1 / 0.9985, 240), 1);
+    hand.drag(curves, zoomed + QPointF(60, 30), QPointF(0, -15));
+    EXPECT_NEAR(curves->placeOf(strength, key(1)).y(), zoomed.y() - 15, 0.5);
+    QTest::mouseDClick(curves, Qt::LeftButton, {}, QPoint(curves->placeOf(strength, key(0)).toPoint().x() - 30, 30));
+    hand.settle();
+    EXPECT_NEAR(curves->placeOf(strength, key(0)).y() - curves->placeOf(strength, key(1)).y(), apart, 1);
 }
 
 TEST(TimeWindow, AFormulaIsWrittenUnderItsNumberAndItsMistakeIsShown) {
