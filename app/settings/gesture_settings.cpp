@@ -305,6 +305,7 @@ void Settings::addGrowthEase(Section* section, ObjectId gesture) {
     label->setFixedWidth(92);
     label->setStyleSheet("color: #a3967f;");
     auto* box = new QComboBox(row);
+    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);  // long choices never widen the panel
     box->setObjectName("growthEase");
     for (const EaseChoice& choice : easeChoices()) box->addItem(choice.label, static_cast<int>(choice.ease));
     line->addWidget(label);

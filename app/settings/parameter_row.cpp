@@ -173,6 +173,7 @@ void ParameterRow::addInstances() {
 /// Named numbers, stock entries and formations: those of the swarm first.
 void ParameterRow::addReferenceChoice() {
     auto* box = new QComboBox(fields_);
+    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);  // long choices never widen the panel
     box->setAccessibleName(QString::fromStdString(parameter().label));
     box->setToolTip(QString::fromStdString(parameter().summary));
     box->setFocusPolicy(Qt::StrongFocus);
@@ -251,6 +252,7 @@ void ParameterRow::addRamp() {
 void ParameterRow::addChoice() {
     const auto& choices = parameter().choices;
     auto* box = new QComboBox(fields_);
+    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);  // long choices never widen the panel
     box->setAccessibleName(QString::fromStdString(parameter().label));
     box->setToolTip(QString::fromStdString(parameter().summary));
     box->setFocusPolicy(Qt::StrongFocus);

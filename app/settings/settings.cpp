@@ -250,6 +250,7 @@ void Settings::addKindChoice(Section* section, ObjectId object, const std::strin
     name->setFixedWidth(92);
     name->setStyleSheet("color: #a3967f;");
     auto* box = new QComboBox(row);
+    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);  // long choices never widen the panel
     box->setObjectName("kind-" + said(slot));
     box->setAccessibleName(label);
     box->setToolTip(said(part.kind->summary));
