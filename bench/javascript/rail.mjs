@@ -16,36 +16,49 @@ const scramble = (h) => {
   return (h ^ (h >>> 16)) >>> 0;
 };
 const chance = (id, channel) => scramble(id ^ Math.imul(channel + 1, 0x85ebca6b)) / 4294967296;
-const fade = (x) => x * x * x * (x * (x * 6 - 15) + 10);
-const mix = (a, b, x) => a + (b - a) * x;
-
-/// One octave of gradient noise over place and looping time, three outputs from one hash a corner.
-const noise = new Float64Array(3), corner = new Float64Array(48);
+/// One octave of simplex noise over place and looping time, three outputs from one hash a corner.
+const noise = new Float64Array(3), at4 = new Float64Array(4), cell = new Int32Array(4), rank = new Int32Array(4), d = new Float64Array(4);
+const factors = [0x8da6b343, 0xd8163841, 0xcb1ab31f, 0x9c06faf5];
 function gradientNoise(x, y, z, time, period) {
-  const cx = Math.floor(x), cy = Math.floor(y), cz = Math.floor(z), cw = Math.floor(time);
-  const fx = x - cx, fy = y - cy, fz = z - cz, fw = time - cw;
-  for (let c = 0; c < 16; c++) {
-    const i = c & 1, j = (c >> 1) & 1, k = (c >> 2) & 1, w = c >> 3;
-    const h = scramble(Math.imul(cx + i, 0x8da6b343) + Math.imul(cy + j, 0xd8163841) + Math.imul(cz + k, 0xcb1ab31f) + Math.imul((cw + w) % period, 0x9c06faf5));
-    const dx = fx - i, dy = fy - j, dz = fz - k, dw = fw - w;
+  x *= 0.307, y *= 0.307, z *= 0.307;
+  at4[0] = time + x + y + z, at4[1] = time + x - y - z, at4[2] = time - x + y - z, at4[3] = time - x - y + z;
+  let sum = 0;
+  for (let i = 0; i < 4; i++) {
+    cell[i] = Math.floor(at4[i]);
+    at4[i] -= cell[i];
+    sum += at4[i];
+    rank[i] = 0;
+  }
+  for (let i = 0; i < 4; i++)
+    for (let j = i + 1; j < 4; j++) rank[at4[i] > at4[j] ? i : j]++;
+  const laps = Math.floor(cell[3] / period) * period;
+  for (let i = 0; i < 4; i++) cell[i] -= laps;
+  noise.fill(0);
+  for (let c = 0; c < 5; c++) {
+    const last = rank[3] > 3 - c && cell[3] + 1 === period ? period : 0;
+    let h = 0, reach = 0.5;
+    for (let i = 0; i < 4; i++) {
+      const step = rank[i] > 3 - c ? 1 : 0;
+      d[i] = at4[i] + (c - sum) * 0.138196601 - step;
+      h = (h + Math.imul(cell[i] + step - last, factors[i])) | 0;
+      reach -= d[i] * d[i];
+    }
+    if (reach <= 0) continue;
+    h = scramble(h);
+    const weight = reach * reach * reach * 41.3;
     for (let o = 0; o < 3; o++) {
       const b = h >> (o * 4);
-      corner[c * 3 + o] = (b & 1 ? -dx : dx) + (b & 2 ? -dy : dy) + (b & 4 ? -dz : dz) + (b & 8 ? -dw : dw);
+      noise[o] += weight * ((b & 1 ? -d[0] : d[0]) + (b & 2 ? -d[1] : d[1]) + (b & 4 ? -d[2] : d[2]) + (b & 8 ? -d[3] : d[3]));
     }
   }
-  const ux = fade(fx), uy = fade(fy), uz = fade(fz), uw = fade(fw);
-  for (let o = 0; o < 3; o++) {
-    const along = (c) => mix(mix(mix(corner[c * 3 + o], corner[(c + 1) * 3 + o], ux), mix(corner[(c + 2) * 3 + o], corner[(c + 3) * 3 + o], ux), uy),
-                             mix(mix(corner[(c + 4) * 3 + o], corner[(c + 5) * 3 + o], ux), mix(corner[(c + 6) * 3 + o], corner[(c + 7) * 3 + o], ux), uy), uz);
-    noise[o] = Math.min(1, Math.max(-1, mix(along(0), along(8), uw) * 1.6));
-  }
+  for (let o = 0; o < 3; o++) noise[o] = Math.min(1, Math.max(-1, noise[o]));
 }
 
 function frame(number) {
   const loop = (number / 125) % 1, half = ((side - 1) * 1.25) / 2;
   for (let n = 0; n < count; n++) {
     home.set((n % side) * 1.25 - half, Math.floor(n / (side * side)) * 1.25 - 1.875, (Math.floor(n / side) % side) * 1.25 - half);
-    gradientNoise(home.x / 2, home.y / 2, home.z / 2, loop * 4, 4);
+    gradientNoise(home.x / 2, home.y / 2, home.z / 2, loop * 3, 3);
     position.set(home.x + noise[0] * 0.5, home.y + noise[1] * 0.5, home.z + noise[2] * 0.5);
     euler.set((chance(n, 0) * 2 - 1) * Math.PI, (chance(n, 1) * 2 - 1) * Math.PI, (chance(n, 2) * 2 - 1) * Math.PI, 'ZYX');
     quaternion.identity().premultiply(turn.setFromEuler(euler));
