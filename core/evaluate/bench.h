@@ -4,11 +4,12 @@
 
 namespace gswarm {
 
-/// Figures of one run of the yardstick; medians.
+/// Figures of one run of the yardstick: medians, and what it takes while nothing else wants the cores.
 struct YardstickFigures {
     int instances, threads, runs;
     std::string target;  ///< the vector instructions in use, such as "AVX3"
     double frameMilliseconds;
+    double leastMilliseconds;  ///< the quickest of the runs
     double copyMilliseconds;  ///< one single-threaded memcpy of as many bytes as the result has
     double bytesPerInstance;
 };

@@ -114,7 +114,7 @@ HWY_INLINE void storeSome(V v, int count, T* to) {
     std::memcpy(to, all, static_cast<std::size_t>(count) * sizeof(T));
 }
 
-HWY_INLINE W toByte(F x) { return hn::BitCast(Words(), hn::ConvertTo(Wholes(), hn::Add(hn::Mul(x, number(255)), number(0.5f)))); }
+HWY_INLINE W toByte(F x) { return hn::BitCast(Words(), toWhole(hn::Add(hn::Mul(x, number(255)), number(0.5f)))); }
 
 void finishLanes(const Block& block, const StockNumbers& stock, float* matrix, std::uint32_t* colour, std::uint16_t* variant,
                  float* visible, BlockCount& count) {
@@ -137,9 +137,12 @@ void finishLanes(const Block& block, const StockNumbers& stock, float* matrix, s
         const F m00 = Mul(Sub(one, Add(yy, zz)), sx), m01 = Mul(Sub(xy, wz), sy), m02 = Mul(Add(xz, wy), sz);
         const F m10 = Mul(Add(xy, wz), sx), m11 = Mul(Sub(one, Add(xx, zz)), sy), m12 = Mul(Sub(yz, wx), sz);
         const F m20 = Mul(Sub(xz, wy), sx), m21 = Mul(Add(yz, wx), sy), m22 = Mul(Sub(one, Add(xx, yy)), sz);
-        const F fx = read(stock.footX, i), fy = read(stock.footY, i), fz = read(stock.footZ, i);
         const F px = load(block.position.x + i), py = load(block.position.y + i), pz = load(block.position.z + i);
-        const auto moved = [&](F p, F a, F b, F c) { return Sub(p, Add(Add(Mul(a, fx), Mul(b, fy)), Mul(c, fz))); };
+        const auto moved = [&](F p, F a, F b, F c) {
+            if (stock.atCentre) return p;
+            const F x = Mul(a, read(stock.footX, i)), y = Mul(b, read(stock.footY, i)), z = Mul(c, read(stock.footZ, i));
+            return Sub(p, Add(Add(x, y), z));
+        };
         storeMatrices({{{m00, m01, m02, moved(px, m00, m01, m02)},
                         {m10, m11, m12, moved(py, m10, m11, m12)},
                         {m20, m21, m22, moved(pz, m20, m21, m22)}}},
@@ -221,7 +224,8 @@ BlockCount finishBlock(const Plan& plan, FlowSpace& space, ResultColumns& out) {
     Block& block = space.block;
     const auto& variants = plan.stock.variants;
     const Variant& first = variants.front();
-    StockNumbers stock{{first.size, nullptr}, {first.foot.x, nullptr}, {first.foot.y, nullptr}, {first.foot.z, nullptr}};
+    StockNumbers stock{
+        {first.size, nullptr}, {first.foot.x, nullptr}, {first.foot.y, nullptr}, {first.foot.z, nullptr}, first.foot == glm::vec3(0)};
     if (variants.size() > 1) {
         for (int i = 0; i < paddedCount(block); ++i) {
             const Variant& v = variants[block.variant[i]];
@@ -230,7 +234,7 @@ BlockCount finishBlock(const Plan& plan, FlowSpace& space, ResultColumns& out) {
             block.scratch[2][i] = v.foot.y;
             block.scratch[3][i] = v.foot.z;
         }
-        stock = {{0, block.scratch[0]}, {0, block.scratch[1]}, {0, block.scratch[2]}, {0, block.scratch[3]}};
+        stock = {{0, block.scratch[0]}, {0, block.scratch[1]}, {0, block.scratch[2]}, {0, block.scratch[3]}, false};
     }
     const auto at = static_cast<std::size_t>(block.first);
     float* visible = block.zone;  // free after the last card

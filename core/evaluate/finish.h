@@ -7,6 +7,7 @@ namespace gswarm {
 /// Size and foot of the stock entries that a block's instances repeat.
 struct StockNumbers {
     LaneNumber size, footX, footY, footZ;
+    bool atCentre;  ///< every foot is 0
 };
 
 /// What finishing finds out about one block.

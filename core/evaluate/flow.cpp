@@ -158,8 +158,10 @@ struct CardRun {
 
     /// The numbers that kernels read: constants, or a column where they are keyed and instances have times of their own.
     /// An instance for which one of them is no number keeps what it had: its weight becomes 0, and it is counted.
-    std::array<LaneNumber, mostGestureNumbers> numbers(int& notFinite) {
-        std::array<LaneNumber, mostGestureNumbers> out = card.numbers;
+    const LaneNumber* numbers(int& notFinite) {
+        if (card.lanes.empty()) return card.numbers.data();
+        auto& out = space.numbers;
+        out = card.numbers;
         Block& b = block();
         const int padded = paddedCount(b);
         bool colourLanes = false;
@@ -170,7 +172,7 @@ struct CardRun {
             out[at].column = b.scratch[at];
             colourLanes = colourLanes || (card.colourAt >= 0 && n >= card.colourAt && n < card.colourAt + 3);
         }
-        if (!colourLanes) return out;
+        if (!colourLanes) return out.data();
         const auto colour = static_cast<std::size_t>(card.colourAt);
         for (std::size_t c = colour; c < colour + 3; ++c) {
             if (out[c].perInstance()) continue;
@@ -178,7 +180,7 @@ struct CardRun {
             out[c].column = b.scratch[c];
         }
         decodeColours(padded, b.scratch[colour], b.scratch[colour + 1], b.scratch[colour + 2]);
-        return out;
+        return out.data();
     }
 
     /// Where the instances are half a frame before and after; none if the rail there has other instances.
@@ -198,10 +200,7 @@ struct CardRun {
         return true;
     }
 
-    /// The card's columns of what was and what will be remembered, from the block's first instance on; and the next to use.
-    std::array<const float*, mostRemembered> from{};
-    std::array<float*, mostRemembered> to{};
-    int next = 0;
+    int next = 0;  ///< of the card's remembered columns, to be used
     bool knows = false, keeps = false;
 
     void openMemory() {
@@ -217,12 +216,12 @@ struct CardRun {
         knows = before;
         keeps = after;
         for (std::size_t c = 0; c < static_cast<std::size_t>(card.remembered); ++c) {
-            if (before) from[c] = (*before)[c].data() + block().first;
-            if (after) to[c] = const_cast<float*>((*after)[c].data()) + block().first;
+            if (before) space.known[c] = (*before)[c].data() + block().first;
+            if (after) space.kept[c] = const_cast<float*>((*after)[c].data()) + block().first;
         }
     }
-    const float* const* knownColumns() const { return knows ? from.data() + next : nullptr; }
-    float* const* keptColumns() const { return keeps ? to.data() + next : nullptr; }
+    const float* const* knownColumns() const { return knows ? space.known.data() + next : nullptr; }
+    float* const* keptColumns() const { return keeps ? space.kept.data() + next : nullptr; }
 
     /// The weight lingers or is held, and what drives it lags behind or swings. Returns the weight for what goes toward
     /// something by a signed pattern.
@@ -269,7 +268,7 @@ struct CardRun {
         float* const columns[] = {b.pattern.x, b.pattern.y, b.pattern.z};
         for (int c = 0; c < components; ++c) count.clippedShaped += respond(card.shaped, isSigned, b.count, columns[c]);
         if (card.mayFail) count.notFinite = dropNotFinite(components, b);
-        const auto lanes = numbers(count.notFinite);
+        const LaneNumber* lanes = numbers(count.notFinite);
         const bool elsewhere = card.kind().actsElsewhere && card.kind().actsElsewhere(card.change.data.get());
         const bool constant = card.weave.empty() && !card.mayFail && !lanes[0].column && count.notFinite == 0;
         if (constant && lanes[0].value * b.where[0] == 1 && !elsewhere && card.remembered == 0) {
@@ -289,7 +288,7 @@ struct CardRun {
         count.least = weights.least;
         count.most = weights.most;
         const bool travels = card.before && readTravel();
-        card.kind().apply({card.change.data.get(), lanes.data(), isSigned, components, plan.pose, plan.moment, offset, number,
+        card.kind().apply({card.change.data.get(), lanes, isSigned, components, plan.pose, plan.moment, offset, number,
                            static_cast<int>(plan.cards.size() + 31) / 32, b.first, card.whole.get(), towards, plan.memory.frames,
                            knownColumns(), keptColumns(), travels ? &space.before : &b.position, travels ? &space.after : &b.position},
                           b, space.effect);

@@ -34,6 +34,10 @@ struct FlowSpace {
     Columns3 before, after;
     std::unique_ptr<FlowSpace> aside;  ///< for the rail a moment away, made when travel is first read
     EffectColumns effect;
+    std::array<LaneNumber, mostGestureNumbers> numbers;  ///< of the card at work, where any differ per instance
+    /// The card's columns of what it remembers and of what it will, from the block's first instance on.
+    std::array<const float*, mostRemembered> known;
+    std::array<float*, mostRemembered> kept;
     MemoryState* remember = nullptr;  ///< where the cards write what they remember; null where nobody asks
     std::array<CardCount, mostCards> counts;
 };

@@ -52,7 +52,7 @@ void toZoneAtOwnTimeLanes(const WeaveStep& step, double frame, const float* offs
         const F at = hn::Min(hn::Max(Add(from, load(offset + i)), hn::Zero(Floats())), Add(last, number(1)));
         const F whole = hn::Min(hn::Floor(at), last);
         const F share = Sub(at, whole);
-        const I index = hn::Mul(hn::ConvertTo(Wholes(), whole), hn::Set(Wholes(), stride));
+        const I index = hn::Mul(toWhole(whole), hn::Set(Wholes(), stride));
         const auto member = [&](std::size_t byte, int frameOn) {
             const int floats = static_cast<int>(byte / sizeof(float)) + frameOn * stride;
             return hn::GatherIndex(Floats(), first, hn::Add(index, hn::Set(Wholes(), floats)));

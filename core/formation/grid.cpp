@@ -21,7 +21,7 @@ void placeGrid(const Grid& grid, const glm::vec3& step, const glm::vec3& start, 
     const F zero = hn::Zero(Floats()), one = number(1);
     const W mask = hn::Set(Words(), 0x1FFFFFu);
     const auto lattice = [&](F index, int from) {
-        const I whole = hn::Sub(hn::ConvertTo(Wholes(), index), hn::Set(Wholes(), from));
+        const I whole = hn::Sub(toWhole(index), hn::Set(Wholes(), from));
         return hn::And(hn::BitCast(Words(), whole), mask);
     };
     // Whole quotient and rest of whole numbers below 2²⁴, exact: what the reciprocal misses is put right.

@@ -66,7 +66,7 @@ HWY_INLINE F smoothStep(F low, F high, F x) { return smooth(clamp01(hn::Div(hn::
 void chances(const LaneNumber& k, const FormulaColumns& columns, int count, float* out) {
     for (int i = 0; i < count; i += lanes()) {
         const F limited = hn::Min(hn::Max(read(k, i), number(-1e9f)), number(1e9f));
-        const W seed = hn::BitCast(Words(), hn::ConvertTo(Wholes(), hn::Floor(limited)));
+        const W seed = hn::BitCast(Words(), toWhole(hn::Floor(limited)));
         const W start = hn::Xor(hn::Mul(seed, hn::Set(Words(), 0x9E3779B9u)), hn::Set(Words(), 101u * 0x85EBCA6Bu));
         const W low = scramble(hn::Xor(load(columns.idLow + i), start));
         store(unitFloat(scramble(hn::Add(hn::Xor(low, load(columns.idHigh + i)), start))), out + i);

@@ -1,6 +1,7 @@
 // Hills, plains, ridges or cells over place and time.
 #include "core/pattern/noise.h"
 
+#include <algorithm>
 #include <cmath>
 #include <glm/geometric.hpp>
 
@@ -112,63 +113,119 @@ Lattice latticeOf(const Noise& noise, const Moment& moment) {
 
 enum class Form { gradient, value, cellular };
 
-template <int outputs, Form form>
-void fillOutputs(const Noise& noise, const NoiseInput& in, Columns3& out) {
-    using hn::Add, hn::Mul;
-    float* const columns[] = {out.x, out.y, out.z};
-    const float loop = static_cast<float>(in.moment.loop());
-    const float perFrame = static_cast<float>(1 / in.moment.loopFrames);
-    const float seconds = static_cast<float>(in.moment.seconds() * noise.speed);
-    const float speedPerFrame = static_cast<float>(noise.speed / in.moment.rate);
-    const float cells = static_cast<float>(noise.changes);
-    const Lattice lattice = latticeOf(noise, in.moment);
-    const bool turned = lattice.period > 0;
-    float total = 0;
-    for (int o = 0; o < noise.octaves; ++o) total += 1.0f / static_cast<float>(1 << o);
-    const F strength = number(1 / total);
-    for (int i = 0; i < in.count; i += lanes()) {
-        const F offset = read(in.offset, i);
-        F time = hn::Zero(Floats());
+/// Where some instances look into the field: in cells, time in steps of its lattice.
+struct Spot {
+    Vector place;
+    F time;
+};
+
+/// The field as it is at this moment.
+struct Field {
+    const Noise& noise;
+    Lattice lattice;
+    float cells;  ///< steps of time after which it repeats; 0: never
+    float start, perFrame;
+    F now;  ///< time where instances have none of their own
+
+    Field(const Noise& noise, const NoiseInput& in)
+        : noise(noise), lattice(latticeOf(noise, in.moment)), cells(0), start(0), perFrame(0), now(hn::Zero(Floats())) {
         if (noise.motion == NoiseMotion::laps) {
-            const F laps = Mul(Add(number(loop), Mul(offset, number(perFrame))), number(static_cast<float>(noise.laps)));
-            time = Mul(hn::Sub(laps, hn::Floor(laps)), number(cells));
+            cells = static_cast<float>(noise.changes);
+            start = static_cast<float>(in.moment.loop());
+            perFrame = static_cast<float>(1 / in.moment.loopFrames);
         } else if (noise.motion == NoiseMotion::speed) {
-            time = Add(number(seconds), Mul(offset, number(speedPerFrame)));
+            start = static_cast<float>(in.moment.seconds() * noise.speed);
+            perFrame = static_cast<float>(noise.speed / in.moment.rate);
         }
+        now = timeAt(number(in.offset.value));
+    }
+
+    HWY_INLINE bool drifts() const { return lattice.period > 0; }
+
+    HWY_INLINE F timeAt(F offset) const {
+        using hn::Add, hn::Mul;
+        const F time = Add(number(start), Mul(offset, number(perFrame)));
+        if (noise.motion != NoiseMotion::laps) return time;
+        const F laps = Mul(time, number(static_cast<float>(noise.laps)));
+        return Mul(hn::Sub(laps, hn::Floor(laps)), number(cells));
+    }
+
+    HWY_INLINE Spot spot(const NoiseInput& in, int i) const {
+        using hn::Add, hn::Mul;
         Vector p{load(in.place.x + i), load(in.place.y + i), load(in.place.z + i)};
-        if (turned) {
+        if (drifts()) {
             const auto along = [&p](const glm::vec3& axis) { return dot(p, {number(axis.x), number(axis.y), number(axis.z)}); };
             p = {along(lattice.along), along(lattice.across), along(lattice.up)};
         }
         p = {Mul(p.x, number(lattice.perCell.x)), Mul(p.y, number(lattice.perCell.y)), Mul(p.z, number(lattice.perCell.z))};
-        if (turned) p.x = hn::Sub(p.x, Add(number(lattice.flown), Mul(offset, number(lattice.flownPerFrame))));
-        F sum[outputs];
-        for (int k = 0; k < outputs; ++k) sum[k] = hn::Zero(Floats());
-        float frequency = 1, amplitude = 1;
-        for (int o = 0; o < noise.octaves; ++o) {
-            const F f = number(frequency);
-            const float period = lattice.period * frequency;
-            const auto seed = static_cast<std::uint32_t>(noise.seed) + static_cast<std::uint32_t>(o) * 101u;
-            const F x = Mul(p.x, f), y = Mul(p.y, f), z = Mul(p.z, f);
-            Outputs v;
-            if constexpr (form == Form::cellular) {
-                for (int k = 0; k < outputs; ++k)
-                    v.value[k] = cellularNoise(x, y, z, period, time, seed + static_cast<std::uint32_t>(k) * 7919u);
-            } else if constexpr (form == Form::gradient) {
-                // What drifts comes back along the diagonal, as time does.
-                v = turned ? gradientNoise<outputs>(y, z, hn::Zero(Floats()), x, period, seed)
-                           : gradientNoise<outputs>(x, y, z, time, noise.motion == NoiseMotion::laps ? cells : 0, seed);
-            } else {
-                const AxisCell cx = turned ? returningCell<latticeX>(x, period) : endlessCell<latticeX>(x);
-                v = valueNoise<outputs>(cx, y, z, timeCell(time, noise.motion == NoiseMotion::laps ? cells : 0), seed);
-            }
-            if (noise.form == NoiseForm::ridged)
-                for (int k = 0; k < outputs; ++k) v.value[k] = hn::Sub(number(1), Mul(number(2), hn::Min(hn::Abs(v.value[k]), number(1))));
-            for (int k = 0; k < outputs; ++k) sum[k] = Add(sum[k], Mul(v.value[k], number(amplitude)));
-            frequency *= 2;
-            amplitude *= 0.5f;
+        if (drifts()) p.x = hn::Sub(p.x, Add(number(lattice.flown), Mul(read(in.offset, i), number(lattice.flownPerFrame))));
+        return {p, in.offset.column ? timeAt(load(in.offset.column + i)) : now};
+    }
+};
+
+/// So many vectors go through the field together: their places in the lattice are found first, one vector after the other
+/// with little to do at a time, and the corners of one need not wait for the place of the next.
+constexpr int together = 4;
+
+/// One octave at some spots.
+template <int outputs, Form form>
+HWY_INLINE void runOctave(const Field& field, int octave, const Spot* spots, int count, Outputs* out) {
+    using hn::Mul;
+    const float frequency = static_cast<float>(1 << octave), period = field.lattice.period * frequency;
+    const F f = number(frequency);
+    const auto seed = static_cast<std::uint32_t>(field.noise.seed) + static_cast<std::uint32_t>(octave) * 101u;
+    const auto place = [&](int k) {
+        const Vector& p = spots[k].place;
+        return Vector{Mul(p.x, f), Mul(p.y, f), Mul(p.z, f)};
+    };
+    if constexpr (form == Form::gradient) {
+        Simplex at[together];
+        for (int k = 0; k < count; ++k) {
+            const Vector p = place(k);
+            // What drifts comes back along the diagonal, as time does.
+            at[k] = field.drifts() ? simplexAt(p.y, p.z, hn::Zero(Floats()), p.x, period, seed)
+                                   : simplexAt(p.x, p.y, p.z, spots[k].time, field.cells, seed);
         }
-        for (int k = 0; k < outputs; ++k) store(hn::Min(hn::Max(Mul(sum[k], strength), number(-1)), number(1)), columns[k] + i);
+        for (int k = 0; k < count; ++k) out[k] = gradientNoise<outputs>(at[k]);
+        if (field.noise.form == NoiseForm::ridged)
+            for (int k = 0; k < count; ++k)
+                for (F& v : out[k].value) v = hn::Sub(number(1), Mul(number(2), hn::Min(hn::Abs(v), number(1))));
+        return;
+    }
+    for (int k = 0; k < count; ++k) {
+        const Vector p = place(k);
+        if constexpr (form == Form::cellular) {
+            for (int o = 0; o < outputs; ++o)
+                out[k].value[o] = cellularNoise(p.x, p.y, p.z, period, spots[k].time, seed + static_cast<std::uint32_t>(o) * 7919u);
+        } else if constexpr (form == Form::value) {
+            const AxisCell x = field.drifts() ? returningCell<latticeX>(p.x, period) : endlessCell<latticeX>(p.x);
+            out[k] = valueNoise<outputs>(x, p.y, p.z, timeCell(spots[k].time, field.cells), seed);
+        }
+    }
+}
+
+template <int outputs, Form form>
+void fillOutputs(const Noise& noise, const NoiseInput& in, Columns3& out) {
+    using hn::Add, hn::Mul;
+    float* const columns[] = {out.x, out.y, out.z};
+    const Field field(noise, in);
+    const F one = number(1), strength = number(1 / (2 - 1 / static_cast<float>(1 << (noise.octaves - 1))));
+    for (int i = 0; i < in.count; i += together * lanes()) {
+        const int here = std::min(together, (in.count - i) / lanes());
+        Spot spots[together];
+        Outputs sums[together];
+        for (int k = 0; k < here; ++k) spots[k] = field.spot(in, i + k * lanes());
+        runOctave<outputs, form>(field, 0, spots, here, sums);
+        for (int o = 1; o < noise.octaves; ++o) {
+            Outputs octave[together];
+            runOctave<outputs, form>(field, o, spots, here, octave);
+            const F amplitude = number(1 / static_cast<float>(1 << o));
+            for (int k = 0; k < here; ++k)
+                for (int n = 0; n < outputs; ++n) sums[k].value[n] = Add(sums[k].value[n], Mul(octave[k].value[n], amplitude));
+        }
+        for (int k = 0; k < here; ++k)
+            for (int n = 0; n < outputs; ++n)
+                store(hn::Min(hn::Max(Mul(sums[k].value[n], strength), number(-1)), one), columns[n] + i + k * lanes());
     }
 }
 
