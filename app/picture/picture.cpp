@@ -11,10 +11,11 @@
 #include "app/document/document.h"
 #include "app/document/evaluation.h"
 #include "app/picture/banner.h"
-#include "app/picture/overlay.h"
 #include "app/picture/hit.h"
+#include "app/picture/overlay.h"
 #include "app/picture/variation_bar.h"
 #include "app/theme/theme.h"
+#include "core/evaluate/camera_edit.h"
 #include "core/exchange/export.h"
 #include "core/scene/references.h"
 
@@ -162,20 +163,8 @@ void Picture::setView(const ViewCamera& view) {
 void Picture::lookThroughCamera() { setView(ViewCamera::from(settingAt(document_.scene(), document_.frame()).camera)); }
 
 void Picture::cameraFromView() {
-    const auto cameras = document_.scene().all(ObjectType::camera);
-    if (cameras.empty()) return;
-    const Camera now = view_.camera();
-    document_.edit([&](const Scene& scene) {
-        Edit edit{scene, {}, {}, {}};
-        const auto round = [](float v) { return std::round(v * 1000.0) / 1000.0; };
-        for (int c = 0; c < 3; ++c) {
-            edit = setNumber(edit.scene, addressOf(edit.scene, cameras.front(), "position", c), round(now.position[c]), document_.frame());
-            edit = setNumber(edit.scene, addressOf(edit.scene, cameras.front(), "target", c), round(now.target[c]), document_.frame());
-        }
-        edit.label = "Camera from view";
-        edit.mergeKey.clear();
-        return edit;
-    });
+    document_.edit([this](const Scene& scene) { return putCamera(scene, view_.camera(), document_.frame()); });
+    document_.seal();
 }
 
 void Picture::frameChoice() {

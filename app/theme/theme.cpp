@@ -34,6 +34,11 @@ QToolButton { background: transparent; border: 1px solid transparent; border-rad
 QToolButton:hover { background: #29241d; }
 QToolButton:focus { border-color: #d9a441; }
 QToolButton:checked { background: #3a3329; }
+QToolButton[popupMode="1"] { padding-right: 14px; }
+QToolButton[popupMode="2"] { padding-right: 12px; }
+QToolButton::menu-button { background: transparent; border: none; width: 14px; }
+QToolButton::menu-arrow, QToolButton::menu-indicator { image: url(:/icons/down.svg); width: 8px; height: 8px; }
+QToolButton::menu-indicator { subcontrol-origin: padding; subcontrol-position: center right; right: 2px; }
 QMenu { background: #29241d; border: 1px solid #3a3329; padding: 4px; }
 QMenu::item { padding: 4px 18px 4px 10px; border-radius: 3px; }
 QMenu::item:selected { background: #3a3329; }

@@ -260,6 +260,9 @@ Edit addStock(const Scene& scene, ObjectId swarm, ObjectId shape) {
 
 Edit remove(const Scene& scene, ObjectId id) {
     if (id.type() == ObjectType::piece) throw Error("The piece's own settings can't be deleted.");
+    const bool last = scene.all(id.type()).size() == 1;
+    if (id.type() == ObjectType::camera && last) throw Error("A piece needs a camera; move this one instead of deleting it.");
+    if (id.type() == ObjectType::light && last) throw Error("A piece needs its sun and sky; make them darker instead of deleting them.");
     if (id.type() == ObjectType::formation && scene.at(scene.ownerOf(id)).list("formations").size() == 1)
         throw Error("A swarm needs a formation; choose another kind instead of deleting the last one.");
     const Object& object = scene.at(id);
