@@ -16,7 +16,8 @@ namespace {
     const std::string reason = std::strerror(errno);
     std::error_code ignored;
     std::filesystem::remove(temporary, ignored);
-    throw Error("“" + path.filename().string() + "” could not be written (" + reason +
+    const std::string folder = path.has_parent_path() ? " to “" + path.parent_path().string() + "”" : "";
+    throw Error("“" + path.filename().string() + "” could not be written" + folder + " (" + reason +
                 "); what was there before is untouched. Choose another place or free some space.");
 }
 

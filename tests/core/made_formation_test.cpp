@@ -408,8 +408,7 @@ TEST(Loose, BallAndBoxHoldThemAll) {
 }
 
 TEST(PointsFile, ReadsCsvWithNormalsAndRefusesDamage) {
-    const std::filesystem::path folder = std::filesystem::temp_directory_path() / "gswarm-points";
-    std::filesystem::create_directories(folder);
+    const std::filesystem::path& folder = making::temporaryFolder();
     const auto write = [&](const char* name, const std::string& text) { std::ofstream(folder / name, std::ios::binary) << text; };
     Build b;
     b.formationKind("pointsFile").choose(b.formation, "file", "points.csv");
@@ -433,7 +432,6 @@ TEST(PointsFile, ReadsCsvWithNormalsAndRefusesDamage) {
     write("points.csv",
           "ply\nformat ascii 1.0\nelement vertex 2\nproperty float x\nproperty float y\nproperty float z\nend_header\n1 2 3\n4 5 6\n");
     EXPECT_EQ(rows().size(), 2u);
-    std::filesystem::remove_all(folder);
 }
 
 TEST(OnSwarm, StandsWhereTheOthersInstancesAreAfterTheirGestures) {

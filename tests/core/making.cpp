@@ -1,6 +1,7 @@
 #include "tests/core/making.h"
 
 #include <gtest/gtest.h>
+#include <unistd.h>
 
 namespace gswarm::making {
 
@@ -88,5 +89,15 @@ std::map<std::uint64_t, glm::vec3> byId(const std::vector<InstanceRow>& rows) {
 }
 
 glm::vec3 up(const InstanceRow& row) { return row.rotation * glm::vec3(0, 1, 0); }
+
+const std::filesystem::path& temporaryFolder() {
+    struct Folder {
+        std::filesystem::path path = std::filesystem::temp_directory_path() / ("gswarm-core-" + std::to_string(::getpid()));
+        Folder() { std::filesystem::create_directories(path); }
+        ~Folder() { std::filesystem::remove_all(path); }
+    };
+    static const Folder made;
+    return made.path;
+}
 
 }  // namespace gswarm::making

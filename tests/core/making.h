@@ -1,4 +1,5 @@
 #pragma once
+#include <filesystem>
 #include <functional>
 #include <map>
 #include <memory>
@@ -39,6 +40,9 @@ struct Build {
     std::vector<InstanceRow> rows(double frame = 0) const;
     std::shared_ptr<const Result> result(double frame = 0, int threads = 2) const;
 };
+
+/// A folder of this process alone, gone when it ends.
+const std::filesystem::path& temporaryFolder();
 
 /// Places by id; a test failure if an id stands twice.
 std::map<std::uint64_t, glm::vec3> byId(const std::vector<InstanceRow>& rows);

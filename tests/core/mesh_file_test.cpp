@@ -25,17 +25,11 @@ namespace {
 
 constexpr double pi = 3.14159265358979;
 
-std::filesystem::path folder() {
-    const auto path = std::filesystem::temp_directory_path() / "gswarm-mesh-files";
-    std::filesystem::create_directories(path);
-    return path;
-}
-
 ShapeMeshes fromFile(const std::string& name, const std::string& bytes, const making::Numbered& numbers = {}, making::Chosen choices = {}) {
-    std::ofstream(folder() / name, std::ios::binary) << bytes;
+    std::ofstream(making::temporaryFolder() / name, std::ios::binary) << bytes;
     choices.push_back({"file", name});
     ShapeSource source;
-    source.projectFolder = folder();
+    source.projectFolder = making::temporaryFolder();
     return making::shape(name.ends_with(".svg") ? "artwork" : "meshFile", numbers, choices, source);
 }
 
@@ -156,9 +150,9 @@ TEST(MeshFile, GltfThatWeWroteComesBack) {
     making::Build b = making::Build::grid(2, 1, 1);
     Evaluator evaluator(1);
     Progress progress;
-    writeGltfStill(b.scene, {b.result()}, folder() / "boxes.glb", progress);
+    writeGltfStill(b.scene, {b.result()}, making::temporaryFolder() / "boxes.glb", progress);
     // Instances are an extension that readers of meshes don't expand: the one box comes back, with its smooth normals.
-    const ShapeMeshes read = fromFile("copy.glb", readFile(folder() / "boxes.glb", 1 << 24));
+    const ShapeMeshes read = fromFile("copy.glb", readFile(making::temporaryFolder() / "boxes.glb", 1 << 24));
     EXPECT_NEAR(making::signedVolume(read.mesh()), making::signedVolume(making::mesh("box")), 1e-4);
     making::expectSound(read.mesh(), "glb");
 }
@@ -221,14 +215,14 @@ RC_GTEST_PROP(MeshFile, AnyDamageIsAnErrorOrASoundMesh, ()) {
     static const std::vector<std::pair<std::string, std::string>> good = [] {
         making::Build b;
         Progress progress;
-        writeGltfStill(b.scene, {b.result()}, folder() / "one.glb", progress);
+        writeGltfStill(b.scene, {b.result()}, making::temporaryFolder() / "one.glb", progress);
         return std::vector<std::pair<std::string, std::string>>{
             {"d.ply", plyCube("ascii")},
             {"d.ply", plyCube("binary_little_endian")},
             {"d.stl", stlOf(making::mesh("box", {{"rounding", {0}}}), false)},
             {"d.stl", stlOf(making::mesh("box", {{"rounding", {0}}}), true)},
             {"d.obj", objTwo},
-            {"d.glb", readFile(folder() / "one.glb", 1 << 24)},
+            {"d.glb", readFile(making::temporaryFolder() / "one.glb", 1 << 24)},
             {"d.svg", svg("<g transform='rotate(20) scale(2)'><path d='M1 1 C 5 5 9 1 9 9 A 3 4 20 1 0 2 8 Z' stroke='#f00'/></g>")}};
     }();
     auto [name, bytes] = *rc::gen::elementOf(good);

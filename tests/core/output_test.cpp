@@ -1,7 +1,6 @@
 // Shapes, traced pictures, glTF and CSV.
 #include <gtest/gtest.h>
 
-#include <unistd.h>
 #include <cstring>
 #include <filesystem>
 #include <fstream>
@@ -18,15 +17,10 @@
 
 using namespace gswarm;
 using making::Build;
+using making::temporaryFolder;
 namespace fs = std::filesystem;
 
 namespace {
-
-fs::path folder() {
-    const fs::path path = fs::temp_directory_path() / ("gswarm-out-" + std::to_string(::getpid()));
-    fs::create_directories(path);
-    return path;
-}
 
 Mesh meshOf(const Build& b) { return b.plan().stock.variants[0].meshes->mesh(); }
 
@@ -114,9 +108,10 @@ TEST(MeshFile, ReadsObjAndRefusesDamage) {
     Store store;
     Progress progress;
     const auto load = [&](const std::string& obj) {
-        std::ofstream(folder() / "m.obj") << obj;
-        fs::last_write_time(folder() / "m.obj", fs::file_time_type::clock::now() + std::chrono::seconds(static_cast<long>(obj.size())));
-        return prepare(b.scene, b.swarm, 0, {{}, folder()}, store, progress).stock.variants[0].meshes->mesh();
+        std::ofstream(temporaryFolder() / "m.obj") << obj;
+        fs::last_write_time(temporaryFolder() / "m.obj",
+                            fs::file_time_type::clock::now() + std::chrono::seconds(static_cast<long>(obj.size())));
+        return prepare(b.scene, b.swarm, 0, {{}, temporaryFolder()}, store, progress).stock.variants[0].meshes->mesh();
     };
     const Mesh mesh = load("v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nf 1 2 3 4\n");
     EXPECT_EQ(mesh.triangles.size(), 6u);
@@ -167,8 +162,8 @@ TEST(Gltf, StillHoldsEveryShownInstance) {
     b.set(z, "size", {1.5, 1.5, 1.5}).set(z, "softEdge", {0});
     Evaluator evaluator;
     Progress progress;
-    exportGltfStill(evaluator, b.scene, {}, 0, folder() / "a.glb", progress);
-    const auto json = glbJson(folder() / "a.glb");
+    exportGltfStill(evaluator, b.scene, {}, 0, temporaryFolder() / "a.glb", progress);
+    const auto json = glbJson(temporaryFolder() / "a.glb");
     const auto& attributes = json["nodes"][0]["extensions"]["EXT_mesh_gpu_instancing"]["attributes"];
     EXPECT_EQ(json["accessors"][attributes["TRANSLATION"].get<int>()]["count"], 24);
     EXPECT_EQ(json["accessors"][attributes["_COLOR_0"].get<int>()]["count"], 24);
@@ -180,8 +175,8 @@ TEST(Gltf, BakedHasKeysOnlyWhereSomethingChanges) {
     b.set(g, "position", true).key(g, "strength", {{0, 0, Ease::linear}, {4, 100, Ease::linear}});
     Evaluator evaluator;
     Progress progress;
-    exportGltfBaked(evaluator, b.scene, {}, {0, 4}, folder() / "b.glb", progress);
-    const auto json = glbJson(folder() / "b.glb");
+    exportGltfBaked(evaluator, b.scene, {}, {0, 4}, temporaryFolder() / "b.glb", progress);
+    const auto json = glbJson(temporaryFolder() / "b.glb");
     ASSERT_EQ(json["animations"][0]["channels"].size(), 3u);
     for (const auto& channel : json["animations"][0]["channels"]) EXPECT_EQ(channel["target"]["path"], "translation");
     const int input = json["animations"][0]["samplers"][0]["input"];

@@ -1,0 +1,232 @@
+// The export panel: what it writes, what it refuses, and what a cancelled sequence keeps.
+#include <gtest/gtest.h>
+
+#include <nlohmann/json.hpp>
+#include <QComboBox>
+#include <QDir>
+#include <QElapsedTimer>
+#include <QFile>
+#include <QFileInfo>
+#include <QImage>
+#include <QLabel>
+#include <QLineEdit>
+#include <QProcess>
+#include <QProgressBar>
+#include <QPushButton>
+#include <QSpinBox>
+#include <QTemporaryDir>
+#include <QtEndian>
+#include <QTest>
+
+#include "app/export/export_panel.h"
+#include "core/scene/edit.h"
+#include "core/scene/resolve.h"
+#include "tests/app/hand.h"
+
+using namespace gswarm;
+
+namespace {
+
+/// The export view of a window, worked by hand.
+struct Exporting {
+    Hand hand;
+    QTemporaryDir folder;
+    QString sentence;
+    bool fine = false;
+    int ended = 0;
+
+    Exporting() {
+        hand.click("newSwarm");
+        hand.key(Qt::Key_F3);
+        QObject::connect(panel(), &ExportPanel::ended, [this](bool f, const QString& s) {
+            fine = f;
+            sentence = s;
+            ++ended;
+        });
+    }
+    ExportPanel* panel() { return hand.find<ExportPanel>("exportPanel"); }
+    QLineEdit* path() { return hand.find<QLineEdit>("exportPath"); }
+    QString file(const QString& name) const { return folder.filePath(name); }
+
+    void choose(const QString& format) {
+        auto* box = hand.find<QComboBox>("exportFormat");
+        box->setFocus();
+        while (box->currentData() != format) {
+            const int before = box->currentIndex();
+            QTest::keyClick(box, before < box->findData(format) ? Qt::Key_Down : Qt::Key_Up);
+            ASSERT_NE(box->currentIndex(), before);
+        }
+    }
+    void size(int width, int height, int samples) {
+        for (const auto& [name, value] : {std::pair{"exportWidth", width}, {"exportHeight", height}, {"exportSamples", samples}}) {
+            auto* box = hand.find<QSpinBox>(name);
+            box->setFocus();
+            box->selectAll();
+            QTest::keyClicks(box, QString::number(value));
+            QTest::keyClick(box, Qt::Key_Return);
+        }
+    }
+    void type(const QString& text) {
+        path()->setFocus();
+        path()->selectAll();
+        QTest::keyClicks(path(), text);
+    }
+    bool wait(int milliseconds = 60000) {
+        const int before = ended;
+        QElapsedTimer clock;
+        clock.start();
+        while (ended == before && clock.elapsed() < milliseconds) QTest::qWait(10);
+        return ended > before;
+    }
+    void start() { QTest::mouseClick(hand.find<QPushButton>("exportStart"), Qt::LeftButton); }
+    /// Types the file, starts and waits.
+    void write(const QString& name) {
+        type(file(name));
+        const int before = ended;
+        start();
+        if (ended == before) {
+            ASSERT_TRUE(wait());
+        }
+    }
+};
+
+}  // namespace
+
+TEST(ExportWindow, AWrongEndingAndAMissingFolderAreRefusedInPlace) {
+    Exporting e;
+    e.choose("csv");
+    e.write("table.txt");
+    EXPECT_FALSE(e.fine);
+    EXPECT_TRUE(e.sentence.contains(".csv")) << e.sentence.toStdString();
+    EXPECT_TRUE(QDir(e.folder.path()).isEmpty());
+
+    e.write("nowhere/table.csv");
+    EXPECT_FALSE(e.fine);
+    EXPECT_TRUE(e.sentence.contains("nowhere")) << e.sentence.toStdString();
+    EXPECT_TRUE(QDir(e.folder.path()).isEmpty());
+    // It stands in the panel, and the next try works.
+    QStringList said;
+    for (auto* label : e.panel()->findChildren<QLabel*>()) said << label->text();
+    EXPECT_TRUE(said.contains(e.sentence));
+    e.write("table.csv");
+    EXPECT_TRUE(e.fine) << e.sentence.toStdString();
+    EXPECT_TRUE(QFile::exists(e.file("table.csv")));
+}
+
+TEST(ExportWindow, WithoutASwarmThereIsNothingToExport) {
+    Hand hand;
+    hand.key(Qt::Key_F3);
+    auto* start = hand.find<QPushButton>("exportStart");
+    ASSERT_NE(start, nullptr);
+    QTest::mouseClick(start, Qt::LeftButton);
+    QStringList said;
+    for (auto* label : hand.find<ExportPanel>("exportPanel")->findChildren<QLabel*>()) said << label->text();
+    EXPECT_TRUE(said.contains("There is no swarm to export yet."));
+}
+
+TEST(ExportWindow, TheNameFollowsTheFormatAndTheProject) {
+    Exporting e;
+    e.choose("still");
+    EXPECT_TRUE(e.path()->text().endsWith("/untitled.png"));
+    EXPECT_TRUE(e.hand.find<QSpinBox>("exportWidth"));
+    e.choose("gltf");
+    EXPECT_TRUE(e.path()->text().endsWith("/untitled.glb"));
+    EXPECT_FALSE(e.hand.find<QSpinBox>("exportWidth"));  // a table and geometry have no size
+    ASSERT_TRUE(e.hand.window().openFile(GSWARM_SOURCE "/demo/tidal-floor.gswarm"));
+    e.hand.settle();
+    EXPECT_EQ(QFileInfo(e.path()->text()).fileName(), "tidal-floor.glb");
+    EXPECT_EQ(QFileInfo(e.path()->text()).path(), QString(GSWARM_SOURCE "/demo"));
+}
+
+TEST(ExportWindow, APictureHasTheSizeAndTheFrameThatIsShown) {
+    Exporting e;
+    e.hand.addGesture("lift");
+    const ObjectId gesture = e.hand.window().document().chosen();
+    // Gone at frame 30.
+    e.hand.window().document().edit([&](const Scene& s) { return setNumber(s, addressOf(s, gesture, "positionAmount", 1), 0, 0); });
+    e.choose("still");
+    e.size(160, 90, 4);
+    e.write("here.png");
+    ASSERT_TRUE(e.fine) << e.sentence.toStdString();
+    const QImage here(e.file("here.png"));
+    EXPECT_EQ(here.size(), QSize(160, 90));
+    e.hand.window().document().edit([&](const Scene& s) { return setNumber(s, addressOf(s, gesture, "positionAmount", 1), 1000, 0); });
+    e.hand.settle();
+    e.write("away.png");
+    const QImage away(e.file("away.png"));
+    ASSERT_EQ(away.size(), here.size());
+    int different = 0;
+    for (int y = 0; y < 90; ++y)
+        for (int x = 0; x < 160; ++x) different += here.pixel(x, y) != away.pixel(x, y);
+    EXPECT_GT(different, 160 * 90 / 20);
+    // Written once more, the same picture lies there: chance has a seed.
+    e.write("again.png");
+    EXPECT_EQ(QImage(e.file("again.png")), away);
+}
+
+TEST(ExportWindow, GeometryHasEveryInstance) {
+    Exporting e;
+    e.choose("gltf");
+    e.write("still.glb");
+    ASSERT_TRUE(e.fine) << e.sentence.toStdString();
+    QFile glb(e.file("still.glb"));
+    ASSERT_TRUE(glb.open(QIODevice::ReadOnly));
+    const QByteArray bytes = glb.readAll();
+    ASSERT_EQ(bytes.left(4), "glTF");
+    const auto word = [&](int at) { return qFromLittleEndian<quint32>(bytes.constData() + at); };
+    EXPECT_EQ(word(8), static_cast<quint32>(bytes.size()));
+    const auto json = nlohmann::json::parse(bytes.mid(20, static_cast<int>(word(12))).toStdString());
+    std::size_t instances = 0;
+    for (const auto& node : json["nodes"])
+        if (node.contains("extensions")) {
+            const auto& attributes = node["extensions"]["EXT_mesh_gpu_instancing"]["attributes"];
+            instances += json["accessors"][attributes["TRANSLATION"].get<std::size_t>()]["count"].get<std::size_t>();
+        }
+    EXPECT_EQ(instances, 100u);
+}
+
+TEST(ExportWindow, ACancelledSequenceKeepsWhatIsWritten) {
+    Exporting e;
+    e.choose("sequence");
+    e.size(64, 36, 1);
+    e.type(e.file("reef.png"));
+    e.start();
+    auto* cancel = e.hand.find<QPushButton>("exportCancel");
+    ASSERT_NE(cancel, nullptr);
+    EXPECT_FALSE(e.hand.find<QPushButton>("exportStart")->isEnabled());
+    QElapsedTimer clock;
+    clock.start();
+    while (QDir(e.folder.path()).entryList({"*.png"}).size() < 3 && clock.elapsed() < 30000) QTest::qWait(5);
+    QTest::mouseClick(cancel, Qt::LeftButton);
+    if (e.ended == 0) {
+        ASSERT_TRUE(e.wait(20000));
+    }
+    EXPECT_FALSE(e.fine);
+    EXPECT_TRUE(e.sentence.startsWith("Cancelled")) << e.sentence.toStdString();
+    const QStringList files = QDir(e.folder.path()).entryList(QDir::Files, QDir::Name);
+    ASSERT_GE(files.size(), 3);
+    EXPECT_LT(files.size(), 150);
+    // Whole pictures, numbered from the first, nothing half written.
+    for (const QString& name : files) {
+        EXPECT_TRUE(name.endsWith(".png")) << name.toStdString();
+        EXPECT_EQ(QImage(e.file(name)).size(), QSize(64, 36)) << name.toStdString();
+    }
+    EXPECT_TRUE(e.hand.find<QPushButton>("exportStart")->isEnabled());
+}
+
+TEST(ExportWindow, TheProjectCanBeChangedWhileAnExportRuns) {
+    Exporting e;
+    e.choose("still");
+    e.size(640, 360, 64);
+    e.type(e.file("slow.png"));
+    e.start();
+    ASSERT_EQ(e.ended, 0);
+    // Undo while it runs: the picture is of the project as it was when it began.
+    e.hand.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_TRUE(e.hand.scene().all(ObjectType::swarm).empty());
+    if (e.ended == 0) {
+        ASSERT_TRUE(e.wait());
+    }
+    EXPECT_TRUE(e.fine) << e.sentence.toStdString();
+    EXPECT_EQ(QImage(e.file("slow.png")).size(), QSize(640, 360));
+}

@@ -1,0 +1,350 @@
+// Fields of the settings by mouse and keyboard: ramps, colours, points, menus of numbers, responses, sections.
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <cmath>
+#include <QApplication>
+#include <QContextMenuEvent>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QTest>
+#include <QToolButton>
+#include <set>
+
+#include "app/settings/colour_field.h"
+#include "app/settings/number_field.h"
+#include "app/settings/points_field.h"
+#include "app/settings/ramp_field.h"
+#include "app/settings/section.h"
+#include "app/settings/settings.h"
+#include "app/settings/switch.h"
+#include "core/scene/edit.h"
+#include "core/scene/resolve.h"
+#include "core/time/track.h"
+#include "tests/app/hand.h"
+
+using namespace gswarm;
+
+namespace {
+
+const Value& valueNow(Hand& hand, const char* parameter) {
+    return valueOf(hand.scene(), addressOf(hand.scene(), hand.window().document().chosen(), parameter));
+}
+
+Ramp rampNow(Hand& hand) { return std::get<Ramp>(valueNow(hand, "ramp")); }
+
+/// A pixel of the bar at a share of the ramp.
+QPoint onRamp(RampField* field, double at) { return {static_cast<int>(std::lround(5 + at * (field->width() - 10))), 10}; }
+
+std::shared_ptr<const Result> result(Hand& hand) { return hand.window().evaluation().resultOf(hand.window().document().swarm()); }
+
+/// One column of the matrices' last column: x, y or z of every instance.
+std::vector<float> places(Hand& hand, int axis) {
+    const auto r = result(hand);
+    std::vector<float> out;
+    for (int i = 0; i < r->count; ++i)
+        out.push_back(r->columns->matrix[12 * static_cast<std::size_t>(i) + 4 * static_cast<std::size_t>(axis) + 3]);
+    return out;
+}
+
+Section* section(Hand& hand, const QString& title) { return hand.find<Section>("section-" + title); }
+
+/// Clicks the title of a section.
+void fold(Hand& hand, const QString& title) {
+    auto* found = section(hand, title);
+    ASSERT_NE(found, nullptr) << title.toStdString();
+    QTest::mouseClick(found->findChild<QToolButton*>(), Qt::LeftButton);
+    hand.settle();
+}
+
+/// The menu of a number, by the right button on its field.
+void openNumberMenu(Hand& hand, const QString& row, int component, const QString& entry) {
+    NumberField* field = hand.field(row, component);
+    ASSERT_NE(field, nullptr);
+    Hand::answerMenu(entry);
+    const QPoint at(field->width() / 2, field->height() / 2);
+    QContextMenuEvent event(QContextMenuEvent::Mouse, at, field->mapToGlobal(at));
+    QApplication::sendEvent(field, &event);
+    hand.settle();
+}
+
+/// Turns a switch over.
+void turn(Hand& hand, const QString& row) {
+    auto* found = hand.find<QWidget>(row);
+    ASSERT_NE(found, nullptr) << row.toStdString();
+    QTest::mouseClick(found->findChild<Switch*>(), Qt::LeftButton);
+    hand.settle();
+}
+
+void typeHex(Hand& hand, ColourField* field, const QString& text) {
+    auto* line = field->findChild<QLineEdit*>();
+    line->setFocus();
+    QTest::keyClick(line, Qt::Key_A, Qt::ControlModifier);
+    QTest::keyClicks(line, text);
+    QTest::keyClick(line, Qt::Key_Return);
+    hand.settle();
+}
+
+}  // namespace
+
+TEST(SettingsWindow, ARampTakesMovesAndLosesStops) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("gild");
+    auto* field = hand.window().findChild<RampField*>();
+    ASSERT_NE(field, nullptr);
+    const Ramp before = rampNow(hand);
+    ASSERT_EQ(before.size(), 3u);
+
+    // Between the first two; it has the colour of the one before it.
+    QTest::mouseDClick(field, Qt::LeftButton, {}, onRamp(field, 0.3));
+    hand.settle();
+    ASSERT_EQ(rampNow(hand).size(), 4u);
+    EXPECT_NEAR(rampNow(hand)[1].at, 0.3, 0.011);
+    EXPECT_EQ(rampNow(hand)[1].colour, before[0].colour);
+
+    // A stop is dragged as far as its neighbours and no further.
+    hand.drag(field, onRamp(field, rampNow(hand)[1].at), QPointF(0.1 * (field->width() - 10), 0));
+    EXPECT_NEAR(rampNow(hand)[1].at, 0.4, 0.011);
+    hand.drag(field, onRamp(field, rampNow(hand)[1].at), QPointF(0.5 * (field->width() - 10), 0));
+    EXPECT_EQ(rampNow(hand)[1].at, before[1].at);
+    hand.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_NEAR(rampNow(hand)[1].at, 0.4, 0.011);
+
+    // Its colour is typed; the others keep theirs.
+    typeHex(hand, field->findChild<ColourField*>(), "#336699");
+    EXPECT_NEAR(rampNow(hand)[1].colour[0], 0x33 / 255.0, 1e-4);
+    EXPECT_NEAR(rampNow(hand)[1].colour[2], 0x99 / 255.0, 1e-4);
+    EXPECT_EQ(rampNow(hand)[0].colour, before[0].colour);
+
+    // The arrows choose the next, Delete takes it away, but never the last one.
+    field->setFocus();
+    QTest::keyClick(field, Qt::Key_Right);
+    QTest::keyClick(field, Qt::Key_Delete);
+    hand.settle();
+    ASSERT_EQ(rampNow(hand).size(), 3u);
+    EXPECT_EQ(rampNow(hand)[2].at, before[2].at);
+    EXPECT_NEAR(rampNow(hand)[1].at, 0.4, 0.011);
+    for (int k = 0; k < 2; ++k) QTest::keyClick(field, Qt::Key_Delete);
+    hand.settle();
+    ASSERT_EQ(rampNow(hand).size(), 1u);
+    QTest::keyClick(field, Qt::Key_Delete);
+    hand.settle();
+    EXPECT_EQ(rampNow(hand).size(), 1u);
+    EXPECT_TRUE(hand.line().contains("at least one stop")) << hand.line().toStdString();
+
+    while (rampNow(hand).size() != 3 || rampNow(hand) != before) {
+        ASSERT_TRUE(hand.window().document().history().canUndo());
+        hand.key(Qt::Key_Z, Qt::ControlModifier);
+        ASSERT_EQ(hand.window().document().chosen().type(), ObjectType::gesture);
+    }
+}
+
+TEST(SettingsWindow, AColourIsTypedDraggedAndRefused) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("tint");
+    auto* row = hand.find<QWidget>("colourAmount");
+    ASSERT_NE(row, nullptr);
+    auto* field = row->findChild<ColourField*>();
+    const auto channel = [&](int c) {
+        return numberAt(hand.scene(), hand.scene().at(hand.window().document().chosen()).part("change"), "colourAmount", 0, c);
+    };
+
+    typeHex(hand, field, "0080ff");  // without the sign
+    EXPECT_NEAR(channel(0), 0, 1e-4);
+    EXPECT_NEAR(channel(1), 0x80 / 255.0, 1e-4);
+    EXPECT_NEAR(channel(2), 1, 1e-4);
+    // Every instance has it: sRGB as it was typed.
+    const auto packed = result(hand)->columns->colour;
+    for (const std::uint32_t c : packed) ASSERT_EQ(c & 0xFFFFFF, 0xFF8000u);
+
+    typeHex(hand, field, "brass");
+    EXPECT_NEAR(channel(1), 0x80 / 255.0, 1e-4);
+    EXPECT_TRUE(hand.line().contains("brass")) << hand.line().toStdString();
+    EXPECT_EQ(field->findChild<QLineEdit*>()->text(), "#0080ff");
+
+    // Unfolded, brightness at the left end is black, and one undo brings the colour back.
+    QTest::mouseClick(field->findChild<QPushButton*>(), Qt::LeftButton);
+    QWidget* brightness = nullptr;
+    for (QWidget* child : field->findChildren<QWidget*>())
+        if (child->accessibleName() == "Brightness") brightness = child;
+    ASSERT_NE(brightness, nullptr);
+    ASSERT_TRUE(brightness->isVisible());
+    const double middle = brightness->width() / 2.0;
+    hand.drag(brightness, QPointF(middle, 9), QPointF(-middle - 10, 0));
+    for (int c = 0; c < 3; ++c) EXPECT_NEAR(channel(c), 0, 1e-4) << c;
+    hand.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_NEAR(channel(2), 1, 1e-4);
+}
+
+TEST(SettingsWindow, PathPointsAreAddedTypedAndTakenAway) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("ripple");  // brings a path to ripple from
+    const ObjectId path = [&] {
+        for (const ObjectId id : hand.scene().all(ObjectType::shape))
+            if (hand.scene().at(id).part("maker").kind->id == "path") return id;
+        return ObjectId{};
+    }();
+    ASSERT_TRUE(path);
+    hand.window().document().choose(path);
+    hand.settle();
+    const auto points = [&] { return std::get<Points>(valueNow(hand, "points")); };
+    const Points before = points();
+    ASSERT_GE(before.size(), 2u);
+
+    // Halfway to the next.
+    hand.click("addPoint-1");
+    ASSERT_EQ(points().size(), before.size() + 1);
+    for (std::size_t c = 0; c < 3; ++c) EXPECT_NEAR(points()[1][c], (before[0][c] + before[1][c]) / 2, 1e-9);
+    hand.typeNumber("point-2-y", "3/2");
+    EXPECT_EQ(points()[1][1], 1.5);
+    // Behind the last, as far again as the last step.
+    const std::size_t last = points().size();
+    const auto end = points()[last - 1], beforeEnd = points()[last - 2];
+    hand.click(QString("addPoint-%1").arg(last));
+    for (std::size_t c = 0; c < 3; ++c) EXPECT_NEAR(points()[last][c], 2 * end[c] - beforeEnd[c], 1e-9);
+
+    // A path keeps its last two points.
+    auto* field = hand.window().findChild<PointsField*>();
+    const auto takeFirst = [&] {
+        for (auto* button : field->findChildren<QToolButton*>())
+            if (button->isVisible() && button->accessibleName() == "Take this point away") {
+                QTest::mouseClick(button, Qt::LeftButton);
+                hand.settle();
+                return;
+            }
+    };
+    while (points().size() > 2) {
+        const std::size_t count = points().size();
+        takeFirst();
+        ASSERT_EQ(points().size(), count - 1);
+    }
+    takeFirst();
+    EXPECT_EQ(points().size(), 2u);
+    EXPECT_FALSE(hand.line().isEmpty());
+}
+
+TEST(SettingsWindow, ANumbersMenuKeysFixesFollowsAndResets) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("lift");
+    const ObjectId gesture = hand.window().document().chosen();
+    const auto track = [&] { return std::get<Numbers>(valueOf(hand.scene(), addressOf(hand.scene(), gesture, "positionAmount")))[1]; };
+
+    hand.typeNumber("positionAmount", "2", 1);
+    openNumberMenu(hand, "positionAmount", 1, "Key here");
+    ASSERT_TRUE(track().keyed());
+    hand.window().document().setFrame(20);
+    hand.settle();
+    hand.typeNumber("positionAmount", "4", 1);
+    ASSERT_EQ(track().keys->size(), 2u);
+    hand.window().document().setFrame(10);
+    hand.settle();
+    EXPECT_NEAR(valueAt(hand.scene(), track(), 10), 3, 0.001);
+
+    // Fixed keeps what is shown now.
+    openNumberMenu(hand, "positionAmount", 1, "Fixed");
+    EXPECT_FALSE(track().moves());
+    EXPECT_NEAR(track().value, 3, 0.001);
+
+    // A formula begins with that number, in its editor.
+    openNumberMenu(hand, "positionAmount", 1, "Formula");
+    ASSERT_TRUE(track().formula);
+    EXPECT_NEAR(valueAt(hand.scene(), track(), 10), 3, 0.001);
+
+    openNumberMenu(hand, "positionAmount", 1, "Reset");
+    EXPECT_FALSE(track().moves());
+    EXPECT_EQ(track().value, 1);  // as the table has it
+    hand.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_TRUE(track().formula);
+}
+
+TEST(SettingsWindow, ResponsesBendWhatDrives) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("gild");  // driven by the height or along another axis, 0 … 1
+    hand.choose("pattern-axis", "X");
+    hand.click("channel-position");
+    for (int c = 0; c < 3; ++c) hand.typeNumber("positionAmount", c == 1 ? "1" : "0", c);
+    const auto heights = [&] { return places(hand, 1); };
+    const auto range = [&] {
+        const auto all = heights();
+        return *std::max_element(all.begin(), all.end()) - *std::min_element(all.begin(), all.end());
+    };
+    const auto plain = heights();
+    EXPECT_NEAR(range(), 1, 1e-5);
+
+    fold(hand, "Shaped how");
+    hand.click("response-shaped");
+    // Back to front.
+    turn(hand, "shaped-invert");
+    const auto inverted = heights();
+    const float sum = plain.front() + inverted.front();
+    for (std::size_t i = 0; i < plain.size(); ++i) ASSERT_NEAR(plain[i] + inverted[i], sum, 1e-5) << i;
+    turn(hand, "shaped-invert");
+    EXPECT_EQ(heights(), plain);
+
+    // Two steps: two heights.
+    hand.typeNumber("shaped-steps", "2");
+    std::set<int> different;
+    for (const float h : heights()) different.insert(static_cast<int>(std::lround(h * 1000)));
+    EXPECT_EQ(different.size(), 2u);
+    hand.typeNumber("shaped-steps", "0");
+
+    // Twice the range overshoots; the clip eats it and says how much.
+    hand.typeNumber("shaped-inHigh", "0.5");
+    EXPECT_NEAR(range(), 2, 1e-5);
+    turn(hand, "shaped-clip");
+    EXPECT_NEAR(range(), 1, 1e-5);
+    auto* cut = hand.find<QLabel>("clipTold");
+    ASSERT_NE(cut, nullptr);
+    // Columns of ten at 0, 2/9, 4/9 … 2: above 1 are five of them.
+    EXPECT_TRUE(cut->text().startsWith("The clip cuts 50 values, 50 %")) << cut->text().toStdString();
+}
+
+TEST(SettingsWindow, ElsewhereIsWhatHappensOutsideTheZone) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("lift");
+    hand.typeNumber("positionAmount", "3", 1);
+    const float home = places(hand, 1).front() - 3;
+    hand.click("addZone-ball");
+    const ObjectId zone = hand.scene().all(ObjectType::zone).front();
+    // Far from everything, so that all of the swarm is elsewhere.
+    hand.window().document().edit([&](const Scene& s) { return setNumber(s, addressOf(s, zone, "position", 0), 500, 0); });
+    hand.settle();
+    for (const float y : places(hand, 1)) ASSERT_EQ(y, home);
+    turn(hand, "positionHasElsewhere");
+    hand.typeNumber("positionElsewhere", "-2", 1);
+    for (const float y : places(hand, 1)) ASSERT_NEAR(y, home - 2, 1e-5);
+    turn(hand, "positionHasElsewhere");
+    for (const float y : places(hand, 1)) ASSERT_EQ(y, home);
+}
+
+TEST(SettingsWindow, SectionsFoldStayFoldedAndSayTheirState) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("wave");
+    auto* driven = section(hand, "Driven by");
+    ASSERT_NE(driven, nullptr);
+    EXPECT_TRUE(driven->isOpen());
+    EXPECT_TRUE(hand.find<QWidget>("pattern-form"));
+    fold(hand, "Driven by");
+    EXPECT_FALSE(section(hand, "Driven by")->isOpen());
+    const auto summary = [&](const QString& title) {
+        QString all;
+        for (auto* label : section(hand, title)->findChildren<QLabel*>())
+            if (label->isVisible()) all += label->text();
+        return all;
+    };
+    EXPECT_EQ(summary("Driven by"), "Wave");
+    // Another gesture: folded as well, with its own pattern.
+    hand.addGesture("scatter");
+    EXPECT_FALSE(section(hand, "Driven by")->isOpen());
+    EXPECT_EQ(summary("Driven by"), "Random");
+    fold(hand, "Driven by");
+    EXPECT_TRUE(hand.find<QWidget>("pattern-seed"));
+}
