@@ -1,7 +1,6 @@
 #include "core/evaluate/evaluator.h"
 
 #include <tbb/blocked_range.h>
-#include <tbb/enumerable_thread_specific.h>
 #include <tbb/parallel_for.h>
 #include <tbb/task_arena.h>
 #include <algorithm>
@@ -30,7 +29,6 @@ CardSamples emptySamples(const Card& card, int instances) {
 
 struct Evaluator::Arena {
     tbb::task_arena arena;
-    tbb::enumerable_thread_specific<std::unique_ptr<FlowSpace>> spaces{[] { return std::make_unique<FlowSpace>(); }};
 };
 
 Evaluator::Evaluator(int threads) : arena_(std::make_unique<Arena>()) {
@@ -98,7 +96,7 @@ std::shared_ptr<const Result> Evaluator::run(const Plan& plan, Progress& progres
     const std::uint64_t key = plan.memory.key;
     const auto state = key && !store_.checkpoints().has(key) ? emptyState(plan) : nullptr;
     const auto work = [&](const tbb::blocked_range<int>& range) {
-        FlowSpace& space = *arena_->spaces.local();
+        FlowSpace& space = store_.spaces().local();
         space.remember = state.get();
         for (int b = range.begin(); b != range.end(); ++b) {
             if (progress.cancelled()) return;
@@ -154,8 +152,7 @@ void Evaluator::forBlocks(const Plan& plan, Progress& progress, const AfterCard*
     arena_->arena.execute([&] {
         tbb::parallel_for(0, plan.blocks(), [&](int b) {
             if (progress.cancelled()) return;
-            FlowSpace& space = *arena_->spaces.local();
-            space.remember = nullptr;
+            FlowSpace& space = store_.spaces().local();
             runBlock(plan, b, space, afterCard);
             take(space.block);
         });

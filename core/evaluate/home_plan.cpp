@@ -83,12 +83,12 @@ Homes instancesInWorld(const Scene& scene, ObjectId other, double frame, const P
     whole.projectFolder = options.projectFolder;
     const Plan plan = prepare(scene, other, frame, whole, store, progress);
     const WorldPose& pose = plan.pose;
-    const auto space = std::make_unique<FlowSpace>();
+    FlowSpace& space = store.spaces().local();
     Homes homes;
     for (int b = 0; b < plan.blocks(); ++b) {
         progress.check();
-        runBlock(plan, b, *space);
-        const Block& block = space->block;
+        runBlock(plan, b, space);
+        const Block& block = space.block;
         for (int i = 0; i < block.count; ++i) {
             const glm::vec3 p(block.position.x[i], block.position.y[i], block.position.z[i]);
             const float volume = block.scale.x[i] * block.scale.y[i] * block.scale.z[i];

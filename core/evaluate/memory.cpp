@@ -1,6 +1,5 @@
 #include "core/evaluate/memory.h"
 
-#include <tbb/enumerable_thread_specific.h>
 #include <tbb/parallel_for.h>
 
 #include <algorithm>
@@ -120,14 +119,12 @@ std::shared_ptr<const MemoryState> movedTo(const std::shared_ptr<const MemorySta
 }
 
 /// Runs the rail of one whole frame as far as its last card that remembers.
-std::shared_ptr<const MemoryState> advanced(const Plan& plan, double frame, Progress& progress) {
-    using Spaces = tbb::enumerable_thread_specific<std::unique_ptr<FlowSpace>>;
-    Spaces spaces([] { return std::make_unique<FlowSpace>(); });
+std::shared_ptr<const MemoryState> advanced(const Plan& plan, double frame, Store& store, Progress& progress) {
     auto state = emptyState(plan);
     state->frame = frame;
     tbb::parallel_for(0, plan.blocks(), [&](int b) {
         if (progress.cancelled()) return;
-        FlowSpace& space = *spaces.local();
+        FlowSpace& space = store.spaces().local();
         space.remember = state.get();
         runBlock(plan, b, space);
     });
@@ -276,7 +273,7 @@ MemoryPlan memoryFor(const Scene& scene, ObjectId swarm, double frame, const Pla
         const double seen = at < first ? at + momentAt(scene, 0).loopFrames : at;
         step.from = fitted(state, scene, swarm, seen, until, store, progress);
         const Plan plan = prepareWith(scene, swarm, seen, until, step, store, progress);
-        state = advanced(plan, at, progress);
+        state = advanced(plan, at, store, progress);
         store.checkpoints().keep(keys.at(at), state);
     }
     memory.from = fitted(state, scene, swarm, frame, options, store, progress);

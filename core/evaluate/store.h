@@ -7,6 +7,7 @@
 #include <unordered_map>
 
 #include "core/evaluate/checkpoints.h"
+#include "core/evaluate/flow_spaces.h"
 
 namespace gswarm {
 
@@ -35,6 +36,8 @@ class Store {
     std::size_t bytes() const;
     /// What rails with a memory remember.
     Checkpoints& checkpoints() { return checkpoints_; }
+    /// What threads run blocks in.
+    FlowSpaces& spaces() { return spaces_; }
 
   private:
     struct Entry {
@@ -50,6 +53,7 @@ class Store {
     std::unordered_map<std::uint64_t, std::list<Entry>::iterator> byKey_;
     mutable std::mutex mutex_;
     Checkpoints checkpoints_;
+    FlowSpaces spaces_;
 };
 
 }  // namespace gswarm

@@ -1,6 +1,5 @@
 #include "core/evaluate/whole.h"
 
-#include <tbb/enumerable_thread_specific.h>
 #include <tbb/parallel_for.h>
 #include <algorithm>
 #include <functional>
@@ -11,15 +10,12 @@
 namespace gswarm {
 namespace {
 
-using Spaces = tbb::enumerable_thread_specific<std::unique_ptr<FlowSpace>>;
-
 /// Runs every block up to a stage of the card and hands it on.
 template <class Take>
-void runAll(const Plan& plan, int card, FlowStage stage, Progress& progress, Take take) {
-    Spaces spaces([] { return std::make_unique<FlowSpace>(); });
+void runAll(const Plan& plan, int card, FlowStage stage, Store& store, Progress& progress, Take take) {
     tbb::parallel_for(0, plan.blocks(), [&](int b) {
         if (progress.cancelled()) return;
-        FlowSpace& space = *spaces.local();
+        FlowSpace& space = store.spaces().local();
         runBlockUntil(plan, b, space, card, stage);
         take(b, space.block);
     });
@@ -43,13 +39,13 @@ void gatherZones(const Plan& plan, std::vector<WeaveStep>& steps, std::span<cons
     }
 }
 
-void prepareNearest(Plan& plan, int number, Progress& progress) {
+void prepareNearest(Plan& plan, int number, Store& store, Progress& progress) {
     Card& card = plan.cards[static_cast<std::size_t>(number)];
     if (!gathersNearest(card.weave)) return;
     std::vector<glm::vec3> world(static_cast<std::size_t>(plan.count));
     std::vector<std::uint32_t> numbers(world.size());
     const bool current = card.basics().place == GesturePlace::current;
-    runAll(plan, number, FlowStage::before, progress, [&](int, const Block& block) {
+    runAll(plan, number, FlowStage::before, store, progress, [&](int, const Block& block) {
         const Columns3& place = current ? block.position : block.home.position;
         for (int i = 0; i < block.count; ++i) {
             const auto row = static_cast<std::size_t>(block.first + i);
@@ -61,14 +57,14 @@ void prepareNearest(Plan& plan, int number, Progress& progress) {
 }
 
 /// Least and most of one stage's raw values.
-void prepareRange(Plan& plan, int number, FlowStage stage, Response& response, Progress& progress) {
+void prepareRange(Plan& plan, int number, FlowStage stage, Response& response, Store& store, Progress& progress) {
     struct Range {
         float least = 1e30f, most = -1e30f;
     };
     std::vector<Range> ranges(static_cast<std::size_t>(plan.blocks()));
     const Card& card = plan.cards[static_cast<std::size_t>(number)];
     const int components = stage == FlowStage::woven ? 1 : card.patternKind().components(card.pattern.data.get());
-    runAll(plan, number, stage, progress, [&](int b, const Block& block) {
+    runAll(plan, number, stage, store, progress, [&](int b, const Block& block) {
         Range& range = ranges[static_cast<std::size_t>(b)];
         const float* const columns[] = {stage == FlowStage::woven ? block.where : block.pattern.x, block.pattern.y, block.pattern.z};
         for (int c = 0; c < components; ++c)
@@ -84,7 +80,7 @@ void prepareRange(Plan& plan, int number, FlowStage stage, Response& response, P
     response.most = all.least <= all.most ? all.most : 0;
 }
 
-WholeSwarm wholeBefore(const Plan& plan, int number, Progress& progress) {
+WholeSwarm wholeBefore(const Plan& plan, int number, Store& store, Progress& progress) {
     WholeSwarm whole;
     const auto n = static_cast<std::size_t>(plan.count);
     for (auto* column : {&whole.x, &whole.y, &whole.z, &whole.qx, &whole.qy, &whole.qz, &whole.qw, &whole.sx, &whole.sy, &whole.sz,
@@ -95,7 +91,7 @@ WholeSwarm wholeBefore(const Plan& plan, int number, Progress& progress) {
         const glm::vec3 size = variant.meshes->bounds.size();
         half.push_back(std::max({size.x, size.y, size.z}) / 2 * variant.size);
     }
-    runAll(plan, number, FlowStage::before, progress, [&](int, const Block& block) {
+    runAll(plan, number, FlowStage::before, store, progress, [&](int, const Block& block) {
         const auto at = static_cast<std::size_t>(block.first);
         const auto copy = [&](const float* from, std::vector<float>& to) {
             std::copy_n(from, block.count, to.begin() + static_cast<std::ptrdiff_t>(at));
@@ -122,13 +118,13 @@ bool needsWhole(const Card& card) {
 void prepareWhole(Plan& plan, int number, std::uint64_t hash, Store& store, Progress& progress) {
     Card& card = plan.cards[static_cast<std::size_t>(number)];
     if (!needsWhole(card)) return;
-    prepareNearest(plan, number, progress);
-    if (card.where.normalise) prepareRange(plan, number, FlowStage::woven, card.where, progress);
-    if (card.shaped.normalise) prepareRange(plan, number, FlowStage::driven, card.shaped, progress);
+    prepareNearest(plan, number, store, progress);
+    if (card.where.normalise) prepareRange(plan, number, FlowStage::woven, card.where, store, progress);
+    if (card.shaped.normalise) prepareRange(plan, number, FlowStage::driven, card.shaped, store, progress);
     if (!card.kind().gather) return;
     const std::function<std::shared_ptr<const WholeColumns>()> make = [&] {
         return std::make_shared<const WholeColumns>(
-            card.kind().gather(card.change.data.get(), wholeBefore(plan, number, progress), progress));
+            card.kind().gather(card.change.data.get(), wholeBefore(plan, number, store, progress), progress));
     };
     ContentHash key;
     key.add("whole");
