@@ -75,6 +75,17 @@ QPolygonF outlineOf(const Result& result, std::uint32_t row, const ViewCamera& v
     return outlineBy(Projection(view, viewport), result, row);
 }
 
+QPolygonF middlesOf(const Result& result, const std::vector<std::uint32_t>& rows, const ViewCamera& view, QSizeF viewport) {
+    const Projection project(view, viewport);
+    QPolygonF middles;
+    for (const std::uint32_t row : rows) {
+        const std::uint16_t variant = result.columns->variant[row];
+        if (variant == notShown) continue;
+        if (const auto at = project(worldOf(result, row, result.variants[variant].meshes->bounds.centre()))) middles << at->first;
+    }
+    return middles;
+}
+
 std::optional<Instance> instanceAt(const Evaluated& evaluated, const ViewCamera& view, QSizeF viewport, QPointF pixel) {
     std::optional<Instance> found;
     float nearest = 1e30f;

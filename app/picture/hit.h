@@ -20,6 +20,9 @@ std::vector<std::uint32_t> instancesIn(const gswarm::Result& result, const ViewC
 /// A shape that is seen for itself.
 gswarm::ObjectId backdropAt(const Evaluated& evaluated, const ViewCamera& view, QSizeF viewport, QPointF pixel);
 
+/// The middles of those of some instances that are shown, on screen.
+QPolygonF middlesOf(const gswarm::Result& result, const std::vector<std::uint32_t>& rows, const ViewCamera& view, QSizeF viewport);
+
 /// The outline of one shown instance on screen: the hull of its box. Empty behind the eye.
 QPolygonF outlineOf(const gswarm::Result& result, std::uint32_t row, const ViewCamera& view, QSizeF viewport);
 

@@ -94,13 +94,23 @@ void paintNumbers(const Over& over, const Result& result) {
 }
 
 void paintChosen(const Over& over, const Result& result, const std::vector<std::uint32_t>& rows) {
-    constexpr std::size_t mostOutlined = 3000;
+    constexpr std::size_t mostOutlined = 250;
     over.painter.setBrush(Qt::NoBrush);
-    std::vector<QPolygonF> outlines;
-    for (std::size_t k = 0; k < std::min(rows.size(), mostOutlined); ++k) {
-        const QPolygonF outline = hit::outlineOf(result, rows[k], over.view, over.viewport);
-        if (!outline.isEmpty()) outlines.push_back(outline);
+    if (rows.size() > mostOutlined) {
+        const QPolygonF middles = hit::middlesOf(result, rows, over.view, over.viewport);
+        over.painter.save();
+        over.painter.setRenderHint(QPainter::Antialiasing, false);
+        over.painter.setPen(QPen(theme::ink, 4));
+        over.painter.drawPoints(middles);
+        over.painter.setPen(QPen(theme::ivory, 2));
+        over.painter.drawPoints(middles);
+        over.painter.restore();
+        return;
     }
+    std::vector<QPolygonF> outlines;
+    for (const std::uint32_t row : rows)
+        if (QPolygonF outline = hit::outlineOf(result, row, over.view, over.viewport); !outline.isEmpty())
+            outlines.push_back(std::move(outline));
     over.painter.setPen(QPen(theme::ink, 3.5, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
     for (const QPolygonF& outline : outlines) over.painter.drawPolygon(outline);
     over.painter.setPen(QPen(theme::ivory, 1.4, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));

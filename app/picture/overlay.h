@@ -31,7 +31,7 @@ void paintZone(const Over& over, gswarm::ObjectId zone, bool chosen);
 void paintCurves(const Over& over, const Evaluated& evaluated, const std::vector<gswarm::ObjectId>& shapes);
 void paintHandles(const Over& over, const std::vector<handles::Handle>& handles, handles::Mode mode, const QString& held);
 void paintNumbers(const Over& over, const gswarm::Result& result);
-/// An ivory line inside an ink line around each.
+/// An ivory line inside an ink line around each; of many, a dot in the middle of each.
 void paintChosen(const Over& over, const gswarm::Result& result, const std::vector<std::uint32_t>& rows);
 /// The nine values over their pictures.
 void paintVariations(const Over& over, const Evaluated& evaluated, int under);

@@ -52,6 +52,7 @@ Picture::Picture(Document& document, Evaluation& evaluation, QWidget* parent)
     });
     for (const auto signal : {&Session::instancesChanged, &Session::pinsChanged})
         connect(&document_.session(), signal, this, qOverload<>(&Picture::update));
+    connect(&document_.session(), &Session::instancesChanged, this, [this] { rowsKnown_ = false; });
     stop_ = new QPushButton("Stop", this);
     stop_->setObjectName("stopWork");
     stop_->setToolTip("Give up what is being made; the picture keeps what was there before");
@@ -295,15 +296,18 @@ void Picture::adapt(int pixelsWide, double milliseconds) {
 bool Picture::varying() const { return evaluation_.latest() && !evaluation_.latest()->variations.empty(); }
 
 /// Where the chosen instances stand in the result; looked up again only when either changed.
-const std::vector<std::uint32_t>& Picture::chosenRows(const Result& result) {
-    const Session::Instances& chosen = document_.session().instances();
-    const bool same = rowsHash_ != 0 && rowsHash_ == result.home.hash && rowsOf_ == chosen.ids && rowsCount_ == result.count;
-    if (!same) {
-        rows_ = rowsOfIds(result.home, chosen.ids);
-        rowsOf_ = chosen.ids;
-        rowsHash_ = result.home.hash;
-        rowsCount_ = result.count;
-    }
+/// Of very many chosen instances every so many-th is marked, so that painting never takes long.
+const std::vector<std::uint32_t>& Picture::markedRows(const Result& result) {
+    constexpr std::size_t most = 4000;
+    if (rowsKnown_ && result.home.hash != 0 && rowsHash_ == result.home.hash && rowsCount_ == result.count) return rows_;
+    const auto& chosen = document_.session().instances().ids;
+    const std::size_t step = (chosen.size() + most - 1) / most;
+    std::vector<std::uint64_t> marked;
+    for (std::size_t k = 0; k < chosen.size(); k += step) marked.push_back(chosen[k]);
+    rows_ = rowsOfIds(result.home, marked);
+    rowsKnown_ = true;
+    rowsHash_ = result.home.hash;
+    rowsCount_ = result.count;
     return rows_;
 }
 
@@ -320,7 +324,7 @@ void Picture::paintOverlays(QPainter& painter) {
     if (evaluated && zones_->isChecked()) overlay::paintCurves(over, *evaluated, curvesToShow());
     const auto& instances = document_.session().instances();
     if (const auto result = evaluation_.resultOf(instances.swarm); result && !instances.ids.empty())
-        overlay::paintChosen(over, *result, chosenRows(*result));
+        overlay::paintChosen(over, *result, markedRows(*result));
     if (zones_->isChecked()) {
         for (const ObjectId zone : zonesToShow()) overlay::paintZone(over, zone, zone == document_.handled());
         overlay::paintHandles(over, handles(), mode_, drag_ ? drag_->handle.name : QString());

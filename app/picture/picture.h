@@ -71,7 +71,7 @@ class Picture : public QWidget {
     bool varying() const;
     int tileAt(QPointF pixel) const;
     void keepVariation(int tile);
-    const std::vector<std::uint32_t>& chosenRows(const gswarm::Result& result);
+    const std::vector<std::uint32_t>& markedRows(const gswarm::Result& result);
     void paintOverlays(QPainter& painter);
     gswarm::ObjectId objectAt(QPointF pixel) const;
     void chooseAt(QPointF pixel, bool add);
@@ -98,8 +98,8 @@ class Picture : public QWidget {
     int tileUnder_ = -1;  ///< the variation under the pointer
     VariationBar* variationBar_;
     Banner* banner_;
-    std::vector<std::uint32_t> rows_;  ///< of the chosen instances, for the result with these homes
-    std::vector<std::uint64_t> rowsOf_;
+    std::vector<std::uint32_t> rows_;  ///< of the chosen instances that are marked, for the result with these homes
+    bool rowsKnown_ = false;
     std::uint64_t rowsHash_ = 0;
     int rowsCount_ = 0;
     QString work_;  ///< what is being made, while that takes long

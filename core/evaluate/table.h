@@ -36,7 +36,7 @@ std::vector<TallyRow> tally(const Plan& plan, const Scene& scene, std::uint64_t 
 
 /// The ids of instances by their rows, which are their numbers in all but rehearsals.
 std::vector<std::uint64_t> idsOfRows(const HomePlan& homes, const std::vector<std::uint32_t>& rows);
-/// The rows of the instances that carry ids (ascending), ascending; ids that none carries are passed over.
+/// The rows of the instances that carry one of the ids, ascending; ids that none carries are passed over.
 std::vector<std::uint32_t> rowsOfIds(const HomePlan& homes, const std::vector<std::uint64_t>& ids);
 
 }  // namespace gswarm

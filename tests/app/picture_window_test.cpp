@@ -9,6 +9,7 @@
 #include "app/picture/handles.h"
 #include "app/picture/hit.h"
 #include "app/picture/picture.h"
+#include "app/theme/theme.h"
 #include "core/evaluate/placing.h"
 #include "core/evaluate/table.h"
 #include "core/scene/edit.h"
@@ -115,15 +116,41 @@ TEST(PictureWindow, AClickChoosesControlAddsAndABandTakesWhatItSurrounds) {
     EXPECT_EQ(hand.window().document().history().undoLabel().find("choose"), std::string::npos);
 }
 
+TEST(PictureWindow, ManyChosenAreMarkedByDots) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.click(hand.card("Formation"), QPoint(40, 30));
+    for (const int c : {0, 2}) {
+        hand.typeNumber("count", "20", c);
+        hand.typeNumber("spacing", "2", c);
+    }
+    Picture& picture = hand.window().picture();
+    picture.setFocus();
+    hand.key(Qt::Key_F);
+    const auto ivoryAt = [&](const QImage& image, int row) {
+        const QColor colour = image.pixelColor(onScreen(hand, row).toPoint());
+        return colour == theme::ivory;
+    };
+    hand.key(Qt::Key_A, Qt::ControlModifier);
+    ASSERT_EQ(hand.window().document().session().instances().ids.size(), 400u);
+    const QImage all = picture.grab().toImage();
+    int marked = 0;
+    for (int row = 0; row < 400; ++row) marked += ivoryAt(all, row);
+    EXPECT_GT(marked, 380);  // but for those under a bar or a handle
+    hand.click(&picture, QPoint(picture.width() - 12, picture.height() - 60));
+    const QImage none = picture.grab().toImage();
+    for (int row = 0; row < 400; ++row) EXPECT_FALSE(ivoryAt(none, row)) << row;
+}
+
 TEST(PictureWindow, EveryZonesHandlesChangeTheNumberTheyName) {
     int dragged = 0;
+    Hand hand;
+    hand.click("newSwarm");
+    Picture& picture = hand.window().picture();
     for (const Kind* kind : kindsOf(Family::zone)) {
         const auto& zoneKind = static_cast<const ZoneKind&>(*kind);
         if (!zoneKind.handles) continue;
-        Hand hand;
-        hand.click("newSwarm");
         const ObjectId zone = workWithZone(hand, *kind);
-        Picture& picture = hand.window().picture();
         picture.setFocus();
         hand.key(Qt::Key_F);
         hand.key(Qt::Key_3);

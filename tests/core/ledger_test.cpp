@@ -152,6 +152,13 @@ TEST(Ledger, IdsAndRowsLeadToEachOther) {
     std::sort(ids.begin(), ids.end());
     EXPECT_EQ(rowsOfIds(plan.home, ids), rows);
     EXPECT_TRUE(rowsOfIds(plan.home, {123456789012345u}).empty());
+    // In any order, twice or once, and strangers among them; the middle of a grid has the id 0.
+    std::vector<std::uint64_t> mixed(ids.rbegin(), ids.rend());
+    mixed.insert(mixed.end(), {ids.front(), 123456789012345u, ~std::uint64_t{0}});
+    EXPECT_EQ(rowsOfIds(plan.home, mixed), rows);
+    const Build grid = Build::grid(5, 1, 5);
+    EXPECT_EQ(rowsOfIds(grid.plan().home, {0}), std::vector<std::uint32_t>{12});
+    EXPECT_TRUE(rowsOfIds(grid.plan().home, {}).empty());
 }
 
 TEST(Csv, TellsNamedNumbers) {
