@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <QHBoxLayout>
+#include <QLabel>
 #include <QToolButton>
 
 #include "app/settings/number_field.h"
@@ -34,6 +35,11 @@ PointsField::PointsField(QWidget* parent) : QWidget(parent) {
     column_ = new QVBoxLayout(this);
     column_->setContentsMargins(0, 0, 0, 0);
     column_->setSpacing(2);
+    further_ = new QLabel(this);
+    further_->setObjectName("furtherPoints");
+    further_->setStyleSheet("color: #a3967f;");
+    further_->hide();
+    column_->addWidget(further_);
 }
 
 void PointsField::insertBehind(std::size_t point) {
@@ -87,7 +93,7 @@ void PointsField::addRow() {
         emit edited(points);
         emit finished();
     });
-    column_->addWidget(row);
+    column_->insertWidget(static_cast<int>(point), row);
     rows_.push_back(row);
 }
 
@@ -95,6 +101,8 @@ void PointsField::show(const Points& points) {
     points_ = points;
     const std::size_t wanted = std::min(points.size(), mostRows);
     while (rows_.size() < wanted) addRow();
+    further_->setVisible(points.size() > wanted);
+    further_->setText(QString("and %1 more, to be dragged in the picture").arg(points.size() - wanted));
     for (std::size_t r = 0; r < rows_.size(); ++r) {
         rows_[r]->setVisible(r < wanted);
         for (std::size_t c = 0; c < 3 && r < wanted; ++c) fields_[r][c]->show(points[r][c], NumberField::Mark::none);

@@ -5,6 +5,7 @@
 #include "core/scene/kind.h"
 
 class NumberField;
+class QLabel;
 class QVBoxLayout;
 
 /// The points of a path as rows of three numbers, with one to add and take away each. Many points show their first
@@ -26,6 +27,7 @@ class PointsField : public QWidget {
     void insertBehind(std::size_t point);
 
     gswarm::Points points_;
+    QLabel* further_;  ///< how many have no row
     QVBoxLayout* column_;
     std::vector<QWidget*> rows_;
     std::vector<std::vector<NumberField*>> fields_;

@@ -109,11 +109,14 @@ std::set<double> framesOfPlace(const Part& place, double also) {
     return frames;
 }
 
-/// Sets three numbers at a frame: their keys where they have some.
+bool movedInWords(const Track& track) { return track.formula || track.link; }
+
+/// Sets three numbers at a frame: their keys where they have some. What a formula or a link moves stays as it is written.
 void setThree(Part& place, const char* name, const glm::dvec3& values, double frame, bool keyed) {
     auto& numbers = std::get<Numbers>(place.values[static_cast<std::size_t>(place.kind->indexOf(name))]);
     for (int c = 0; c < 3; ++c) {
         Track& track = numbers[static_cast<std::size_t>(c)];
+        if (movedInWords(track)) continue;
         const double rounded = std::round(values[c] * 1e6) / 1e6;
         track = keyed ? withKey(track, frame, rounded, Ease::eased) : Track{rounded};
     }
@@ -169,6 +172,12 @@ Edit hang(const Scene& scene, ObjectId id, ObjectId to, double frame) {
             if (place.kind->indexOf(name) >= 0) setThree(place, name, {0, 0, 0}, frame, false);
         return edit;
     }
+    const auto hasWords = [&place](const char* name) {
+        if (place.kind->indexOf(name) < 0) return false;
+        const auto& numbers = std::get<Numbers>(place[name]);
+        return std::any_of(numbers.begin(), numbers.end(), movedInWords);
+    };
+    if (hasWords("position") || hasWords("rotation") || hasWords("target")) edit.label += "; its formulas and links count from there";
     const auto frames = framesOfPlace(place, frame);
     const bool keyed = framesOfPlace(place, -1e9).count(-1e9) == 0;
     const Scene hung = edit.scene;  // bases are read before the place is changed

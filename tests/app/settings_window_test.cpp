@@ -207,6 +207,12 @@ TEST(SettingsWindow, PathPointsAreAddedTypedAndTakenAway) {
     hand.click(QString("addPoint-%1").arg(last));
     for (std::size_t c = 0; c < 3; ++c) EXPECT_NEAR(points()[last][c], 2 * end[c] - beforeEnd[c], 1e-9);
 
+    // Twelve have a row; of further ones their number is told.
+    EXPECT_FALSE(hand.find<QLabel>("furtherPoints"));
+    while (points().size() < 14) hand.click("addPoint-1");
+    ASSERT_TRUE(hand.find<QLabel>("furtherPoints"));
+    EXPECT_TRUE(hand.find<QLabel>("furtherPoints")->text().startsWith("and 2 more"));
+
     // A path keeps its last two points.
     auto* field = hand.window().findChild<PointsField*>();
     const auto takeFirst = [&] {

@@ -267,6 +267,26 @@ TEST(Hanging, KeepsTheWorldPlaceAndMovesAlong) {
     EXPECT_LT(glm::distance(poseAt(p.scene, p.zone, 0).position, before.position + glm::vec3(0, 0, 5)), 1e-4f);
 }
 
+TEST(Hanging, FormulasStayAndCountFromThere) {
+    Lift p;
+    Edit edit = addMount(p.scene);
+    p.scene = edit.scene;
+    p.set(edit.made, "position", {1, 2, 3});
+    p.set(p.zone, "position", {4, 0, -1});
+    const Address height = addressOf(p.scene, p.zone, "position", 1);
+    p.scene = setFormula(p.scene, height, "frame / 10").scene;
+    edit = hang(p.scene, p.zone, edit.made, 0);
+    p.scene = edit.scene;
+    ASSERT_TRUE(trackAt(p.scene, height).formula);
+    EXPECT_EQ(trackAt(p.scene, height).formula->text, "frame / 10");
+    // The other two keep their place in the world.
+    for (const double frame : {0.0, 20.0}) {
+        const glm::vec3 now = poseAt(p.scene, p.zone, frame).position;
+        EXPECT_LT(glm::distance(now, glm::vec3(4, 2 + frame / 10, -1)), 1e-4f) << frame;
+    }
+    EXPECT_NE(edit.label.find("count from there"), std::string::npos) << edit.label;
+}
+
 TEST(Hanging, FromTheSwarmItActsOnIsNoCircle) {
     Lift p;
     p.set(p.swarm, "scale", {3});
