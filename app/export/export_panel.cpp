@@ -5,6 +5,7 @@
 #include <QDir>
 #include <QFileDialog>
 #include <QFormLayout>
+#include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QProgressBar>
@@ -22,16 +23,16 @@ namespace {
 
 struct Format {
     const char *id, *label, *ending, *about;
-    bool picture;
+    bool picture, moves;
 };
 constexpr Format formats[] = {
-    {"still", "Picture of this frame (PNG)", ".png", "Traced with sun, sky and soft shadows.", true},
-    {"sequence", "All frames (PNG sequence)", ".png", "Traced, one numbered file a frame. What is written stays if you cancel.", true},
+    {"still", "Picture of this frame (PNG)", ".png", "Traced with sun, sky and soft shadows.", true, false},
+    {"sequence", "Frames (PNG sequence)", ".png", "Traced, one numbered file a frame. What is written stays if you cancel.", true, true},
     {"gltf", "Geometry of this frame (glTF, instanced)", ".glb",
-     "Small and exact, with EXT_mesh_gpu_instancing: for programs that know instances.", false},
+     "Small and exact, with EXT_mesh_gpu_instancing: for programs that know instances.", false, false},
     {"baked", "Animation (glTF, plain nodes)", ".glb",
-     "Every instance a node with baked keys, for any viewer. Colours are those of the first frame.", false},
-    {"csv", "Table of this frame (CSV)", ".csv", "Every number of every instance of the chosen swarm, in world space.", false},
+     "Every instance a node with baked keys, for any viewer. Colours are those of the first frame.", false, true},
+    {"csv", "Table of this frame (CSV)", ".csv", "Every number of every instance of the chosen swarm, in world space.", false, false},
 };
 
 QSpinBox* spin(int low, int high, int value, const char* name, QWidget* parent) {
@@ -72,6 +73,17 @@ ExportPanel::ExportPanel(Document& document, QWidget* parent) : QWidget(parent),
     form_->addRow("Width", width_);
     form_->addRow("Height", height_);
     form_->addRow("Samples", samples_);
+    frames_ = new QWidget(this);
+    auto* frames = new QHBoxLayout(frames_);
+    frames->setContentsMargins(0, 0, 0, 0);
+    first_ = spin(-100000, 100000, 0, "exportFirst", frames_);
+    last_ = spin(-100000, 100000, 0, "exportLast", frames_);
+    first_->setAccessibleName("First frame");
+    last_->setAccessibleName("Last frame");
+    frames->addWidget(first_, 1);
+    frames->addWidget(new QLabel("to", frames_));
+    frames->addWidget(last_, 1);
+    form_->addRow("Frames", frames_);
     path_ = new QLineEdit(this);
     path_->setObjectName("exportPath");
     path_->setAccessibleName("File");
@@ -100,6 +112,7 @@ ExportPanel::ExportPanel(Document& document, QWidget* parent) : QWidget(parent),
     connect(&timer_, &QTimer::timeout, this, &ExportPanel::tick);
     connect(format_, &QComboBox::currentIndexChanged, this, &ExportPanel::showFitting);
     connect(&document_, &Document::fileChanged, this, &ExportPanel::showFitting);
+    connect(&document_, &Document::sceneChanged, this, &ExportPanel::showFrames);
     connect(browse, &QPushButton::clicked, this, &ExportPanel::browse);
     connect(start_, &QPushButton::clicked, this, &ExportPanel::start);
     connect(cancel_, &QPushButton::clicked, this, [this] {
@@ -127,8 +140,18 @@ void ExportPanel::showFitting() {
         field->setVisible(format.picture);
         form_->labelForField(field)->setVisible(format.picture);
     }
+    frames_->setVisible(format.moves);
+    form_->labelForField(frames_)->setVisible(format.moves);
+    showFrames();
     path_->setText(suggestedName());
     said_->setText(format.about);
+}
+
+void ExportPanel::showFrames() {
+    const FrameRange now = framesOf(document_.scene());
+    if (first_->value() == piece_.first) first_->setValue(now.first);
+    if (last_->value() == piece_.last) last_->setValue(now.last);
+    piece_ = now;
 }
 
 void ExportPanel::browse() {
@@ -142,6 +165,9 @@ void ExportPanel::start() {
     const std::filesystem::path path = path_->text().toStdString();
     if (path.extension() != format.ending)
         return finish(false, QString("The file must end in %1; nothing was written.").arg(format.ending));
+    const FrameRange frames{first_->value(), last_->value()};
+    if (format.moves && frames.first > frames.last)
+        return finish(false, "The last frame must not be before the first; nothing was written.");
     const Scene scene = document_.scene();
     const double frame = document_.frame();
     const ObjectId swarm = document_.swarm();
@@ -157,15 +183,15 @@ void ExportPanel::start() {
     timer_.start();
     if (thread_.joinable()) thread_.join();
     const std::string id = format.id;
-    thread_ = std::thread([this, progress = progress_, scene, frame, swarm, options, size, path, id] {
+    thread_ = std::thread([this, progress = progress_, scene, frame, frames, swarm, options, size, path, id] {
         bool fine = true;
         QString sentence = QString("Wrote %1.").arg(QString::fromStdString(path.string()));
         try {
             Evaluator evaluator;
             if (id == "still") exportStill(evaluator, scene, options, frame, size, path, *progress);
-            if (id == "sequence") exportSequence(evaluator, scene, options, framesOf(scene), size, path, *progress);
+            if (id == "sequence") exportSequence(evaluator, scene, options, frames, size, path, *progress);
             if (id == "gltf") exportGltfStill(evaluator, scene, options, frame, path, *progress);
-            if (id == "baked") exportGltfBaked(evaluator, scene, options, framesOf(scene), path, *progress);
+            if (id == "baked") exportGltfBaked(evaluator, scene, options, frames, path, *progress);
             if (id == "csv") exportCsv(evaluator, scene, swarm, options, frame, path, *progress);
         } catch (const Cancelled&) {
             fine = false;

@@ -5,6 +5,7 @@
 #include <thread>
 
 #include "core/base/progress.h"
+#include "core/exchange/export.h"
 
 class Document;
 class QComboBox;
@@ -30,6 +31,8 @@ class ExportPanel : public QWidget {
 
   private:
     void showFitting();
+    /// The whole piece, as long as nothing else was typed.
+    void showFrames();
     void browse();
     void start();
     void finish(bool fine, const QString& sentence);
@@ -38,7 +41,9 @@ class ExportPanel : public QWidget {
 
     Document& document_;
     QComboBox* format_;
-    QSpinBox *width_, *height_, *samples_;
+    QSpinBox *width_, *height_, *samples_, *first_, *last_;
+    QWidget* frames_;           ///< the row of the first and the last frame
+    gswarm::FrameRange piece_;  ///< the piece's own, as it was shown last
     QLineEdit* path_;
     QPushButton *start_, *cancel_;
     QProgressBar* bar_;

@@ -58,13 +58,19 @@ struct Exporting {
         }
     }
     void size(int width, int height, int samples) {
-        for (const auto& [name, value] : {std::pair{"exportWidth", width}, {"exportHeight", height}, {"exportSamples", samples}}) {
-            auto* box = hand.find<QSpinBox>(name);
-            box->setFocus();
-            box->selectAll();
-            QTest::keyClicks(box, QString::number(value));
-            QTest::keyClick(box, Qt::Key_Return);
-        }
+        for (const auto& [name, value] : {std::pair{"exportWidth", width}, {"exportHeight", height}, {"exportSamples", samples}})
+            typeInto(name, value);
+    }
+    void frames(int first, int last) {
+        for (const auto& [name, value] : {std::pair{"exportFirst", first}, {"exportLast", last}}) typeInto(name, value);
+    }
+    void typeInto(const char* name, int value) {
+        auto* box = hand.find<QSpinBox>(name);
+        ASSERT_NE(box, nullptr) << name;
+        box->setFocus();
+        box->selectAll();
+        QTest::keyClicks(box, QString::number(value));
+        QTest::keyClick(box, Qt::Key_Return);
     }
     void type(const QString& text) {
         path()->setFocus();
@@ -183,6 +189,31 @@ TEST(ExportWindow, GeometryHasEveryInstance) {
             instances += json["accessors"][attributes["TRANSLATION"].get<std::size_t>()]["count"].get<std::size_t>();
         }
     EXPECT_EQ(instances, 100u);
+}
+
+TEST(ExportWindow, ASequenceHasTheFramesThatWereTyped) {
+    Exporting e;
+    e.choose("still");
+    EXPECT_FALSE(e.hand.find<QSpinBox>("exportFirst"));
+    e.choose("sequence");
+    const auto value = [&](const char* name) { return e.hand.find<QSpinBox>(name)->value(); };
+    // The whole piece at first, and whatever it becomes while nothing else was typed.
+    const int last = value("exportLast");
+    EXPECT_EQ(value("exportFirst"), 0);
+    EXPECT_GT(last, 100);
+    const ObjectId piece = e.hand.scene().all(ObjectType::piece).front();
+    e.hand.window().document().edit([&](const Scene& s) { return setNumber(s, addressOf(s, piece, "lastFrame"), 40, 0); });
+    EXPECT_EQ(value("exportLast"), 40);
+    e.size(32, 18, 1);
+    e.frames(7, 9);
+    e.write("few.png");
+    ASSERT_TRUE(e.fine) << e.sentence.toStdString();
+    EXPECT_EQ(QDir(e.folder.path()).entryList(QDir::Files, QDir::Name), (QStringList{"few-0007.png", "few-0008.png", "few-0009.png"}));
+    e.frames(9, 7);
+    e.write("none.png");
+    EXPECT_FALSE(e.fine);
+    EXPECT_TRUE(e.sentence.contains("must not be before")) << e.sentence.toStdString();
+    EXPECT_EQ(QDir(e.folder.path()).entryList(QDir::Files).size(), 3);
 }
 
 TEST(ExportWindow, ACancelledSequenceKeepsWhatIsWritten) {
