@@ -26,6 +26,8 @@ Hand::~Hand() = default;
 
 void Hand::settle() { ASSERT_TRUE(tour::settle(*window_)); }
 
+bool Hand::eventually(const std::function<bool()>& is) { return QTest::qWaitFor(is, 10000); }
+
 void Hand::click(QWidget* widget, QPoint at, Qt::MouseButton button) {
     QTest::mouseClick(widget, button, {}, at);
     settle();

@@ -1,4 +1,5 @@
 #pragma once
+#include <functional>
 #include <memory>
 #include <QPointF>
 #include <QString>
@@ -19,6 +20,8 @@ class Hand {
     const gswarm::Scene& scene() { return window_->document().scene(); }
 
     void settle();
+    /// Whether something becomes true within ten seconds: for what is computed beside the picture.
+    bool eventually(const std::function<bool()>& is);
     /// Clicks the middle of the widget of that name, wherever it is.
     void click(const QString& name);
     void click(QWidget* widget, QPoint at, Qt::MouseButton button = Qt::LeftButton);

@@ -92,7 +92,7 @@ TEST(Heart, ASwarmOfThreeGesturesBuiltByMouseHasItsNumbersInTheLedger) {
     hand.typeNumber("positionAmount", "1", 0);
     LedgerPanel* ledger = openLedger(hand);
     ASSERT_TRUE(ledger);
-    ASSERT_EQ(ledger->table().model()->rowCount(), 100);
+    ASSERT_TRUE(hand.eventually([&] { return ledger->table().model()->rowCount() == 100; }));
     for (const int row : {0, 7, 44, 45, 99}) {
         const double x = (row % 10 - 4.5) * 1.25, z = (row / 10 - 4.5) * 1.25;
         const double t = std::clamp((4 - std::hypot(x, z)) / 4, 0.0, 1.0), weight = t * t * (3 - 2 * t);
@@ -103,24 +103,25 @@ TEST(Heart, ASwarmOfThreeGesturesBuiltByMouseHasItsNumbersInTheLedger) {
         EXPECT_EQ(cell(ledger, row, "Scale X"), cell(ledger, row, "Scale Y"));
     }
     // Sorted by height downward: the middle ones come first; a third click gives the order of numbers back.
+    const auto rows = [&] { return ledger->table().model()->rowCount(); };
     clickHeader(hand, ledger, "Position Y");
     clickHeader(hand, ledger, "Position Y");
+    EXPECT_TRUE(hand.eventually([&] { return QStringList({"44", "45", "54", "55"}).contains(cell(ledger, 0, "Number")); }));
     EXPECT_GT(cell(ledger, 0, "Position Y").toDouble(), cell(ledger, 50, "Position Y").toDouble());
-    EXPECT_TRUE(QStringList({"44", "45", "54", "55"}).contains(cell(ledger, 0, "Number")));
     clickHeader(hand, ledger, "Position Y");
-    EXPECT_EQ(cell(ledger, 0, "Number"), "0");
+    EXPECT_TRUE(hand.eventually([&] { return cell(ledger, 0, "Number") == "0"; }));
     // Filtered by a formula; a mistake points at its place and keeps the list.
     auto* filter = hand.find<QWidget>("ledgerFilter")->findChild<QPlainTextEdit*>();
     type(hand, filter, "i < 10 && px > 0");
     int wanted = 0;
     for (int i = 0; i < 10; ++i) wanted += (i - 4.5) * 1.25 + i / 10.0 > 0;
-    EXPECT_EQ(ledger->table().model()->rowCount(), wanted);
+    EXPECT_TRUE(hand.eventually([&] { return rows() == wanted; })) << rows();
     type(hand, filter, "i < wobble");
-    EXPECT_EQ(ledger->table().model()->rowCount(), wanted);
-    EXPECT_EQ(hand.find<QWidget>("ledgerFilter")->property("errorPlace").toInt(), 4);
+    EXPECT_TRUE(hand.eventually([&] { return hand.find<QWidget>("ledgerFilter")->property("errorPlace").toInt() == 4; }));
+    EXPECT_EQ(rows(), wanted);
     type(hand, filter, "");
     hand.key(Qt::Key_Backspace);
-    EXPECT_EQ(ledger->table().model()->rowCount(), 100);
+    EXPECT_TRUE(hand.eventually([&] { return rows() == 100; })) << rows();
 }
 
 TEST(Heart, RowsChooseInstancesAndInstancesChooseRows) {
