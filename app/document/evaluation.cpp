@@ -9,6 +9,7 @@
 
 #include "app/document/document.h"
 #include "core/base/error.h"
+#include "core/evaluate/acting_frame.h"
 #include "core/evaluate/flow.h"
 #include "core/evaluate/memory.h"
 #include "core/evaluate/overlaps.h"
@@ -223,9 +224,9 @@ void Evaluation::run() {
             progress = current_ = std::make_shared<Progress>();
             request = std::move(next_);
             if (!request && question_) {
-                const auto question = std::move(question_);
+                const Question question = std::exchange(question_, nullptr);
                 lock.unlock();
-                answer(*question, *progress);
+                question(*progress);
                 continue;
             }
             if (!request && unlisted_ && ledger_) {
@@ -275,38 +276,49 @@ void Evaluation::run() {
     }
 }
 
-void Evaluation::askCounts(ObjectId formation, int question) {
+void Evaluation::ask(Question question) {
     {
         const std::lock_guard lock(mutex_);
-        const PlanOptions options{{}, document_.folder()};
-        question_ =
-            std::make_unique<Question>(Question{{document_.scene(), document_.frame(), options, {}, {}, {}, {}, {}}, formation, question});
+        question_ = std::move(question);
     }
     wake_.notify_one();
 }
 
-void Evaluation::answer(const Question& question, Progress& progress) {
-    const Scene& scene = question.about.scene;
-    const double frame = question.about.frame;
-    const PlanOptions& options = question.about.options;
-    for (const Kind* kind : kindsOf(Family::formation)) {
-        QString text;
-        bool tooMany = false;
-        try {
-            const bool now = kind == scene.at(question.formation).part("formation").kind;
-            const Scene changed = now ? scene : setFormation(scene, question.formation, *kind).scene;
-            const ObjectId swarm = changed.ownerOf(question.formation);
-            const CountTold told = countOf(changed, swarm, changed.at(question.formation), frame, options, evaluator_.store(), progress);
-            tooMany = told.count > mostInstances;
-            text =
-                QString("%1%2%3").arg(told.guess ? "about " : "", QString::fromStdString(grouped(told.count)), tooMany ? ": too many" : "");
-        } catch (const Cancelled&) {
-            return;
-        } catch (const Error& error) {
-            text = error.what();
+void Evaluation::askCounts(ObjectId formation, int question) {
+    const PlanOptions options{{}, document_.folder()};
+    ask([this, formation, question, options, scene = document_.scene(), frame = document_.frame()](Progress& progress) {
+        for (const Kind* kind : kindsOf(Family::formation)) {
+            QString text;
+            bool tooMany = false;
+            try {
+                const bool now = kind == scene.at(formation).part("formation").kind;
+                const Scene changed = now ? scene : setFormation(scene, formation, *kind).scene;
+                const ObjectId swarm = changed.ownerOf(formation);
+                const CountTold told = countOf(changed, swarm, changed.at(formation), frame, options, evaluator_.store(), progress);
+                tooMany = told.count > mostInstances;
+                text = QString("%1%2%3").arg(told.guess ? "about " : "", QString::fromStdString(grouped(told.count)),
+                                             tooMany ? ": too many" : "");
+            } catch (const Cancelled&) {
+                return;
+            } catch (const Error& error) {
+                text = error.what();
+            }
+            emit counted(question, QString::fromStdString(kind->id), text, tooMany);
         }
-        emit counted(question.number, QString::fromStdString(kind->id), text, tooMany);
-    }
+    });
+}
+
+void Evaluation::askActingFrame(ObjectId railEntry) {
+    Request about = presentRequest();
+    ask([this, railEntry, about](Progress& progress) {
+        std::optional<double> frame;
+        try {
+            frame = nearestActingFrame(about.scene, about.swarm, railEntry, about.frame, about.options, evaluator_, progress);
+        } catch (const Cancelled&) {
+        } catch (const Error&) {  // a swarm that can't be made at some frame: nothing to go to
+        }
+        emit actsAt(railEntry, frame);
+    });
 }
 
 void Evaluation::cancel() {

@@ -1,6 +1,7 @@
 #pragma once
 #include <atomic>
 #include <condition_variable>
+#include <functional>
 #include <map>
 #include <memory>
 #include <mutex>
@@ -75,6 +76,8 @@ class Evaluation : public QObject {
     /// Asks how many instances a formation would have as each kind; nothing of it is made. Answers come one by one as
     /// `counted`, worked out when there is nothing else to do; a new question replaces one that waits.
     void askCounts(gswarm::ObjectId formation, int question);
+    /// Asks for a frame at which a card of the shown rail acts; answered as `actsAt`, in the same way.
+    void askActingFrame(gswarm::ObjectId railEntry);
 
     /// The check of the loop of the scene as it is now; null while it is not known. Made at rest, once it is asked for.
     std::shared_ptr<const gswarm::LoopCheck> loop() const { return loop_; }
@@ -97,6 +100,8 @@ class Evaluation : public QObject {
     void ledgerRefused(const QString& sentence, int place);
     /// What a kind of formation would make, for people, and whether that is more than may be.
     void counted(int question, const QString& kind, const QString& text, bool tooMany);
+    /// The card acts at that frame; at none where there is no value.
+    void actsAt(gswarm::ObjectId railEntry, std::optional<double> frame);
     void trouble(const QString& sentence);
 
   private:
@@ -115,12 +120,9 @@ class Evaluation : public QObject {
     void addExtras(const Request& request, gswarm::Progress& progress, Evaluated& out);
     std::shared_ptr<Evaluated> work(const Request& request, gswarm::Progress& progress);
     void deliver(std::shared_ptr<const Evaluated> evaluated, const QString& sentence);
-    struct Question {
-        Request about;
-        gswarm::ObjectId formation;
-        int number;
-    };
-    void answer(const Question& question, gswarm::Progress& progress);
+    /// Something that is worked out once there is nothing else to do.
+    using Question = std::function<void(gswarm::Progress&)>;
+    void ask(Question question);
     void countOverlapsAtRest(const std::shared_ptr<const Evaluated>& evaluated);
     struct LedgerRequest {
         gswarm::ObjectId swarm;
@@ -140,7 +142,7 @@ class Evaluation : public QObject {
     std::condition_variable wake_;
     std::unique_ptr<Request> next_;
     std::shared_ptr<gswarm::Progress> current_;
-    std::unique_ptr<Question> question_;
+    Question question_;
     std::shared_ptr<const Evaluated> uncounted_;  ///< delivered, overlaps not counted yet
     std::shared_ptr<const Evaluated> unlisted_;   ///< delivered, ledger not read yet
     std::shared_ptr<const Evaluated> unfilled_;   ///< delivered, follow-through not made for all its frames

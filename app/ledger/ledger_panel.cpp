@@ -80,6 +80,13 @@ LedgerPanel::LedgerPanel(Document& document, Evaluation& evaluation, QWidget* pa
     table_->horizontalHeader()->setSectionsClickable(true);
     table_->horizontalHeader()->setHighlightSections(false);
     table_->horizontalHeader()->setFixedHeight(22);
+    none_ =
+        new QLabel("No instance fits. x y z stand for the home, px py pz for the place now, sx sy sz for the size.", table_->viewport());
+    none_->setObjectName("ledgerNone");
+    none_->setStyleSheet("color: #a3967f;");
+    none_->setAlignment(Qt::AlignLeft | Qt::AlignTop);
+    none_->setWordWrap(true);
+    none_->hide();
     table_->viewport()->installEventFilter(this);
     table_->installEventFilter(this);
     column->addWidget(table_, 1);
@@ -98,7 +105,10 @@ LedgerPanel::LedgerPanel(Document& document, Evaluation& evaluation, QWidget* pa
         });
 }
 
-void LedgerPanel::showEvent(QShowEvent*) { ask(); }
+void LedgerPanel::showEvent(QShowEvent*) {
+    opened_ = true;
+    ask();
+}
 void LedgerPanel::hideEvent(QHideEvent*) { evaluation_.hideLedger(); }
 
 void LedgerPanel::ask() {
@@ -111,6 +121,10 @@ void LedgerPanel::take(const std::shared_ptr<const Ledger>& ledger) {
     filter_->clearError();
     model_->show(ledger);
     tellCount();
+    none_->setVisible(ledger->rows.empty());
+    none_->setGeometry(table_->viewport()->rect().adjusted(12, 8, -12, -8));
+    if (opened_) scrollToChoice();
+    opened_ = false;
 }
 
 void LedgerPanel::refuse(const QString& sentence, int place) { filter_->showError(sentence, place); }
@@ -185,9 +199,13 @@ void LedgerPanel::showChoice() {
     if (!isVisible()) return;
     model_->choiceChanged();
     tellCount();
+    if (!choosing_) scrollToChoice();
+}
+
+void LedgerPanel::scrollToChoice() {
     const Ledger* ledger = model_->ledger();
     const auto& chosen = document_.session().instances();
-    if (choosing_ || !ledger || chosen.ids.empty() || chosen.swarm != ledger->swarm) return;
+    if (!ledger || chosen.ids.empty() || chosen.swarm != ledger->swarm) return;
     for (std::size_t row = 0; row < ledger->rows.size(); ++row)
         if (chosen.contains(ledger->idOf(row)))
             return table_->scrollTo(model_->index(static_cast<int>(row), 0), QAbstractItemView::PositionAtCenter);

@@ -36,6 +36,7 @@ class LedgerPanel : public QWidget {
     void chooseColumns();
     void clickRow(int row, Qt::KeyboardModifiers modifiers);
     void showChoice();
+    void scrollToChoice();
     void tellCount();
 
     Document& document_;
@@ -43,9 +44,10 @@ class LedgerPanel : public QWidget {
     LedgerModel* model_;
     QTableView* table_;
     FormulaEditor* filter_;
-    QLabel* count_;
+    QLabel *count_, *none_;
     gswarm::LedgerQuery query_;
     gswarm::ObjectId swarm_;
     int anchor_ = -1;        ///< the row from which Shift reaches
+    bool opened_ = false;    ///< just now: the first list begins at what is chosen
     bool choosing_ = false;  ///< the choice came from here: the list stays where it is
 };

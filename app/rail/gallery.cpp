@@ -8,6 +8,7 @@
 
 #include "app/theme/theme.h"
 #include "core/evaluate/evaluator.h"
+#include "core/evaluate/fitted_edits.h"
 #include "core/scene/edit.h"
 
 using namespace gswarm;
@@ -35,7 +36,7 @@ Scene sampleScene(const GestureStart& start) {
     set(edit.scene.piece().id, "loopFrames", fixedNumbers({double(frames)}));
     for (const GestureStart& other : gestureStarts())
         if (before(start.id) && other.id == before(start.id)) edit = addGesture(edit.scene, swarm, other.make());
-    return addGestureStart(edit.scene, swarm, start, {}).scene;
+    return addGestureStart(edit.scene, swarm, start, {}, nullptr).scene;
 }
 
 class Sample : public QPushButton {
@@ -61,10 +62,10 @@ class Sample : public QPushButton {
         paintBlocks(painter);
         painter.setFont(theme::text(13, QFont::DemiBold));
         painter.setPen(theme::ivory);
-        painter.drawText(QRectF(10, 48, width() - 20, 18), QString::fromStdString(start_.label));
+        painter.drawText(QRectF(10, 46, width() - 20, 18), QString::fromStdString(start_.label));
         painter.setFont(theme::text(11));
         painter.setPen(theme::quiet);
-        painter.drawText(QRectF(10, 64, width() - 18, 26), Qt::TextWordWrap, QString::fromStdString(start_.summary));
+        painter.drawText(QRectF(10, 62, width() - 18, 30), Qt::TextWordWrap, QString::fromStdString(start_.summary));
     }
 
   private:

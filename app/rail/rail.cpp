@@ -12,6 +12,7 @@
 #include "app/rail/gallery.h"
 #include "app/rail/rail_card.h"
 #include "app/theme/theme.h"
+#include "core/evaluate/fitted_edits.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/scene/rail_edits.h"
 #include "core/scene/resolve.h"
@@ -145,7 +146,9 @@ std::optional<TallyText> Rail::tallyAfter(int card) const {
     const auto latest = evaluation_.latest();
     const auto row = static_cast<std::size_t>(card + 1);
     if (!latest || latest->tallySwarm != swarm_ || row >= latest->tally.size()) return std::nullopt;
-    return tallyText(row == 0 ? nullptr : &latest->tally[row - 1], latest->tally[row]);
+    QStringList numbers;
+    for (const ObjectId id : latest->scene.at(swarm_).list("numbers")) numbers << QString::fromStdString(latest->scene.at(id).name);
+    return tallyText(row == 0 ? nullptr : &latest->tally[row - 1], latest->tally[row], numbers);
 }
 
 void Rail::showStock() {
@@ -286,7 +289,8 @@ void Rail::openGallery() {
         connect(gallery_, &Gallery::taken, this, [this](const GestureStart& start) {
             const auto& instances = document_.session().instances();
             const auto chosen = instances.swarm == swarm_ ? instances.ids : std::vector<std::uint64_t>{};
-            const ObjectId made = document_.edit([&](const Scene& s) { return addGestureStart(s, swarm_, start, chosen); });
+            const ObjectId made = document_.edit(
+                [&](const Scene& s) { return addGestureStart(s, swarm_, start, chosen, evaluation_.resultOf(swarm_).get()); });
             if (made) document_.choose(made);
         });
     }

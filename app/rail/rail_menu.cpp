@@ -17,12 +17,31 @@ void Rail::askWhy(ObjectId entry) {
     QMenu menu(this);
     menu.setObjectName("why");
     menu.addAction(why ? QString::fromStdString(why->reason) : "It acts, and what it does is seen.")->setEnabled(false);
+    std::optional<double> acts;
+    QAction* go = nullptr;
+    if (why && why->passing) {
+        go = menu.addAction("Looking for a frame where it acts …");
+        go->setEnabled(false);
+        connect(&evaluation_, &Evaluation::actsAt, &menu, [&](ObjectId about, std::optional<double> frame) {
+            if (about != entry) return;
+            acts = frame;
+            go->setVisible(frame.has_value());
+            go->setEnabled(frame.has_value());
+            if (frame) go->setText(QString("Go to frame %1, where it acts").arg(*frame));
+        });
+        evaluation_.askActingFrame(entry);
+    }
     QAction* mend = nullptr;
     if (why && !why->mendLabel.empty()) mend = menu.addAction(QString::fromStdString(why->mendLabel));
     const auto at = std::find(entries_.begin(), entries_.end(), entry) - entries_.begin();
     RailCard* card = cards_[static_cast<std::size_t>(at)];
-    if (menu.exec(card->mapToGlobal(QPoint(0, card->height()))) != mend || !mend) return;
-    if (why->unsolo)
+    QAction* taken = menu.exec(card->mapToGlobal(QPoint(0, card->height())));
+    if (!taken) return;
+    if (taken == go)
+        document_.setFrame(*acts);
+    else if (taken != mend)
+        return;
+    else if (why->unsolo)
         document_.setSolo({});
     else
         document_.edit([&](const Scene&) { return *why->mend; });

@@ -4,7 +4,6 @@
 #include <cmath>
 #include <glm/gtc/quaternion.hpp>
 #include <QColor>
-#include <QStringList>
 
 #include "core/evaluate/ledger.h"
 
@@ -45,11 +44,14 @@ float degreesBetween(const glm::quat& a, const glm::quat& b) {
 
 }  // namespace
 
-TallyText tallyText(const TallyRow* before, const TallyRow& after) {
+TallyText tallyText(const TallyRow* before, const TallyRow& after, const QStringList& numbers) {
     const InstanceRow& now = after.instance;
-    const QString tip = QString("position %1 m\nrotation %2 °\nscale %3\ncolour %4%5\nweight %6")
-                            .arg(three(now.position), three(turnsOf(now.rotation)), three(now.scale), colourOf(now.colour).name(),
-                                 now.shown ? "" : "\nnot shown", number(after.weight));
+    QString tip = QString("position %1 m\nrotation %2 °\nscale %3\ncolour %4%5\nweight %6")
+                      .arg(three(now.position), three(turnsOf(now.rotation)), three(now.scale), colourOf(now.colour).name(),
+                           now.shown ? "" : "\nnot shown", number(after.weight));
+    const auto named = std::min(now.named.size(), static_cast<std::size_t>(numbers.size()));
+    const auto nameOf = [&](std::size_t k) { return numbers[static_cast<int>(k)]; };
+    for (std::size_t k = 0; k < named; ++k) tip += "\n" + nameOf(k) + " " + number(now.named[k]);
     if (!before) return {"home", three(now.position), tip};
     const InstanceRow& was = before->instance;
     std::vector<std::pair<QString, QString>> changes;
@@ -60,9 +62,9 @@ TallyText tallyText(const TallyRow* before, const TallyRow& after) {
     if (changed(was.scale, now.scale)) changes.push_back({factors(was.scale, now.scale), three(now.scale)});
     if (changed(glm::vec3(was.colour), glm::vec3(now.colour)) || changed(was.colour.w, now.colour.w))
         changes.push_back({"coloured", colourOf(now.colour).name()});
-    for (std::size_t k = 0; k < std::min(was.named.size(), now.named.size()); ++k)
+    for (std::size_t k = 0; k < std::min(was.named.size(), named); ++k)
         if (changed(was.named[k], now.named[k]))
-            changes.push_back({"number " + withSign(now.named[k] - was.named[k]), number(now.named[k])});
+            changes.push_back({nameOf(k) + " " + withSign(now.named[k] - was.named[k]), number(now.named[k])});
     if (was.shape != now.shape) changes.push_back({"shape", QString::fromStdString(now.shape)});
     if (was.shown != now.shown) changes.push_back({now.shown ? "shown again" : "hidden", {}});
     if (changes.empty()) return {"unchanged", "weight " + number(after.weight), tip};

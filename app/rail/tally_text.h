@@ -1,5 +1,6 @@
 #pragma once
 #include <QString>
+#include <QStringList>
 
 #include "core/evaluate/table.h"
 
@@ -10,5 +11,5 @@ struct TallyText {
     QString tip;    ///< all of it
 };
 
-/// `before` is null for the home.
-TallyText tallyText(const gswarm::TallyRow* before, const gswarm::TallyRow& after);
+/// `before` is null for the home; `numbers` are the names of the swarm's named numbers, in their order.
+TallyText tallyText(const gswarm::TallyRow* before, const gswarm::TallyRow& after, const QStringList& numbers);

@@ -50,6 +50,9 @@ FormulaEditor::FormulaEditor(std::function<std::vector<Offer>()> offers, QWidget
     connect(completer_, qOverload<const QString&>(&QCompleter::activated), this, &FormulaEditor::take);
     connect(editor_, &QPlainTextEdit::textChanged, this, [this] {
         fitHeight();
+        // Keys reach the editor past its event filter while the names are open: the text is what tells.
+        const bool writing = editor_->hasFocus() || completer_->popup()->isVisible();
+        if (writing && !taking_) QMetaObject::invokeMethod(this, &FormulaEditor::offer, Qt::QueuedConnection);
         emit typed(text());
     });
     fitHeight();
@@ -132,8 +135,8 @@ void FormulaEditor::offer() {
     const bool whole = completer_->completionCount() == 1 && completer_->currentCompletion() == word;
     if (completer_->completionCount() == 0 || whole) return completer_->popup()->hide();
     completer_->popup()->setCurrentIndex(completer_->completionModel()->index(0, 0));
-    QRect at = editor_->cursorRect();
-    at.setWidth(220);
+    QRect at = editor_->cursorRect().translated(editor_->viewport()->pos());
+    at.setSize({220, at.height() + 5});
     completer_->complete(at);
     error_->hide();  // what is still being written is no mistake yet
 }
@@ -143,7 +146,9 @@ void FormulaEditor::take(const QString& name) {
     cursor.movePosition(QTextCursor::Left, QTextCursor::KeepAnchor, static_cast<int>(wordBefore().size()));
     // A function is written up to its bracket.
     const auto bracket = name.indexOf('(');
+    taking_ = true;
     cursor.insertText(bracket < 0 ? name : name.left(bracket + 1));
+    taking_ = false;
     editor_->setTextCursor(cursor);
 }
 
@@ -168,7 +173,5 @@ bool FormulaEditor::eventFilter(QObject* watched, QEvent* event) {
         emit finished();
         return true;
     }
-    const bool writes = !key->text().isEmpty() && key->text()[0].isPrint();
-    if (writes || key->key() == Qt::Key_Backspace) QMetaObject::invokeMethod(this, &FormulaEditor::offer, Qt::QueuedConnection);
     return QWidget::eventFilter(watched, event);
 }

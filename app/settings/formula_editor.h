@@ -50,5 +50,6 @@ class FormulaEditor : public QWidget {
     QPlainTextEdit* editor_;
     QLabel* error_;
     QCompleter* completer_;
+    bool taking_ = false;  ///< a name is being put in: nothing more is offered
     QStandardItemModel* names_;
 };

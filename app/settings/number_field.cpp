@@ -231,8 +231,10 @@ bool NumberField::eventFilter(QObject*, QEvent* event) {
     if (event->type() != QEvent::KeyPress) return false;
     const int key = static_cast<QKeyEvent*>(event)->key();
     if (key == Qt::Key_Escape) editor_->setText(text());
-    if (key != Qt::Key_Return && key != Qt::Key_Enter && key != Qt::Key_Escape) return false;
+    const bool next = key == Qt::Key_Tab, back = key == Qt::Key_Backtab;
+    if (key != Qt::Key_Return && key != Qt::Key_Enter && key != Qt::Key_Escape && !next && !back) return false;
     takeTyped();
+    if (next || back) focusNextPrevChild(next);
     return true;
 }
 

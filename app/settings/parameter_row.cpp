@@ -170,7 +170,7 @@ void ParameterRow::addInstances() {
     connect(see, &QPushButton::clicked, this, [this, ids] { document_.session().chooseInstances(document_.swarm(), ids()); });
 }
 
-/// Named numbers, stock entries and formations: those of the swarm first.
+/// Named numbers, stock entries and formations: those of the swarm; formations of other swarms after them.
 void ParameterRow::addReferenceChoice() {
     auto* box = new QComboBox(fields_);
     box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);  // long choices never widen the panel
@@ -185,22 +185,33 @@ void ParameterRow::addReferenceChoice() {
         const Scene& scene = document_.scene();
         const ObjectId now = std::get<ObjectId>(valueOf(scene, address_));
         if (!scene.find(now)) box->addItem(now ? "deleted: choose another" : "choose one", QString());
-        for (const ObjectId id : scene.all(type)) {
-            const ObjectId owner = scene.ownerOf(id);
-            if (type != ObjectType::formation && owner != document_.swarm()) continue;
-            const QString name = QString::fromStdString(scene.at(id).name);
-            const QString label = owner == document_.swarm() ? name : QString::fromStdString(scene.at(owner).name) + " · " + name;
-            box->addItem(label, QString::fromStdString(toText(id)));
-        }
+        const auto offer = [&](ObjectId swarm) {
+            for (const auto& list : scene.at(swarm).lists)
+                for (const ObjectId id : list) {
+                    if (id.type() != type) continue;
+                    const QString name = QString::fromStdString(scene.at(id).name);
+                    const QString label = swarm == document_.swarm() ? name : QString::fromStdString(scene.at(swarm).name) + " · " + name;
+                    box->addItem(label, QString::fromStdString(toText(id)));
+                }
+        };
+        if (document_.swarm()) offer(document_.swarm());
+        if (type == ObjectType::formation)
+            for (const ObjectId swarm : scene.all(ObjectType::swarm))
+                if (swarm != document_.swarm()) offer(swarm);
         if (type == ObjectType::number) box->addItem("A new number", "new");
         box->setCurrentIndex(std::max(0, box->findData(QString::fromStdString(toText(now)))));
     });
     connect(box, &QComboBox::activated, this, [this, box] {
         const QString data = box->currentData().toString();
         if (data.isEmpty()) return;
-        ObjectId id = parseObjectId(data.toStdString());
-        if (data == "new") id = document_.edit([&](const Scene& s) { return addNamedNumber(s, document_.swarm(), "amount"); });
-        if (id) document_.setValue(address_, id);
+        if (data != "new")
+            document_.setValue(address_, parseObjectId(data.toStdString()));
+        else
+            document_.edit([&](const Scene& s) {
+                Edit edit = addNamedNumber(s, document_.swarm(), "amount");
+                edit.scene = gswarm::setValue(edit.scene, address_, edit.made).scene;
+                return edit;
+            });
         document_.seal();
     });
 }

@@ -14,6 +14,7 @@
 #include "app/settings/switch.h"
 #include "app/theme/strip.h"
 #include "app/theme/theme.h"
+#include "core/evaluate/fitted_edits.h"
 #include "core/scene/rail_edits.h"
 #include "core/zone/zone_kind.h"
 
@@ -158,7 +159,8 @@ void Settings::showWeaveMenu(ObjectId entry, const QPoint& at) {
 }
 
 void Settings::makeZone(ObjectId gesture, const Kind& kind) {
-    const ObjectId zone = document_.edit([&](const Scene& s) { return addZone(s, gesture, kind); });
+    const auto seen = evaluation_.resultOf(document_.swarm());
+    const ObjectId zone = document_.edit([&](const Scene& s) { return addZoneFitted(s, gesture, kind, seen.get()); });
     if (zone) unfold(document_.scene().at(gesture).list("weave").back(), zone);
 }
 

@@ -44,6 +44,7 @@ QMenu::item { padding: 4px 18px 4px 10px; border-radius: 3px; }
 QMenu::item:selected { background: #3a3329; }
 QMenu::item:disabled { color: #a3967f; }
 QMenu::separator { height: 1px; background: #3a3329; margin: 4px 2px; }
+QHeaderView::section { background: #29241d; color: #a3967f; border: none; border-right: 1px solid #3a3329; padding: 0 4px; }
 QScrollBar:vertical { background: transparent; width: 8px; margin: 0; }
 QScrollBar:horizontal { background: transparent; height: 8px; margin: 0; }
 QScrollBar::handle { background: #3a3329; border-radius: 3px; min-height: 24px; min-width: 24px; margin: 1px; }

@@ -26,6 +26,7 @@
 #include "app/theme/theme.h"
 #include "app/time/time_panel.h"
 #include "app/window/greeting.h"
+#include "app/window/line.h"
 #include "core/base/error.h"
 #include "core/scene/project_file.h"
 
@@ -95,31 +96,6 @@ void MainWindow::compose() {
     top->setObjectName("top");
     buildTop(filled(top, theme::panel));
     column->addWidget(top);
-    line_ = new QWidget(whole);
-    line_->setObjectName("line");
-    filled(line_, theme::raised);
-    auto* lineRow = new QHBoxLayout(line_);
-    lineRow->setContentsMargins(12, 3, 8, 3);
-    lineText_ = new QLabel(line_);
-    lineText_->setObjectName("lineText");
-    lineText_->setWordWrap(true);
-    lineText_->setStyleSheet("color: #f08a72;");
-    yes_ = new QPushButton(line_);
-    yes_->setObjectName("lineYes");
-    no_ = new QPushButton(line_);
-    no_->setObjectName("lineNo");
-    lineRow->addWidget(lineText_, 1);
-    lineRow->addWidget(yes_);
-    lineRow->addWidget(no_);
-    line_->hide();
-    column->addWidget(line_);
-    const auto answer = [this](const std::function<void()>& act) {
-        const std::function<void()> kept = act;  // answering may set the next question
-        line_->hide();
-        if (kept) kept();
-    };
-    connect(yes_, &QPushButton::clicked, this, [this, answer] { answer(onYes_); });
-    connect(no_, &QPushButton::clicked, this, [this, answer] { answer(onNo_); });
     rail_ = new Rail(document_, *evaluation_, whole);
     column->addWidget(rail_);
 
@@ -137,6 +113,8 @@ void MainWindow::compose() {
     greeting_ = new Greeting(stage_);
     stage_->addWidget(picture_);
     stage_->addWidget(greeting_);
+    line_ = new Line(stage_);
+    connect(stage_, &QStackedWidget::currentChanged, line_, &QWidget::raise);
     middle_->setStretchFactor(1, 1);
     time_ = new TimePanel(document_, *evaluation_, *play_, upDown_);
     filled(time_, theme::panel);
@@ -251,34 +229,7 @@ void MainWindow::sizeTime() {
     upDown_->setSizes({std::max(upDown_->height() - time, 160), time});
 }
 
-void MainWindow::tell(const QString& sentence) {
-    if (onYes_ && line_->isVisible()) return;  // a question stays until it is answered
-    lineText_->setStyleSheet("color: #f08a72;");
-    lineText_->setText(sentence);
-    yes_->hide();
-    no_->setText("Close");
-    onYes_ = onNo_ = nullptr;
-    line_->setVisible(!sentence.isEmpty());
-}
-
-void MainWindow::askLine(const QString& sentence, const QString& yes, const std::function<void()>& onYes, const QString& no,
-                         const std::function<void()>& onNo) {
-    lineText_->setStyleSheet("color: #ece3d2;");
-    lineText_->setText(sentence);
-    yes_->setText(yes);
-    yes_->show();
-    no_->setText(no);
-    onYes_ = [this, onYes] {
-        onYes_ = nullptr;
-        onYes();
-    };
-    onNo_ = [this, onNo] {
-        onYes_ = nullptr;
-        onNo();
-    };
-    line_->show();
-    yes_->setFocus();
-}
+void MainWindow::tell(const QString& sentence) { line_->tell(sentence); }
 
 void MainWindow::showWorkView(const QString& view) {
     const bool exporting = view == "Export";
@@ -328,7 +279,7 @@ bool MainWindow::saveAs() {
 
 void MainWindow::leaveProject(const std::function<void()>& goOn) {
     if (document_.saved()) return goOn();
-    askLine(
+    line_->ask(
         "This project has changes that are not saved.", "Save first",
         [this, goOn] {
             if (save()) goOn();
@@ -341,7 +292,7 @@ void MainWindow::offerRecovery() {
     if (!found) return;
     const QString name =
         found->project.empty() ? QString("an unsaved project") : "“" + QString::fromStdString(found->project.filename().string()) + "”";
-    askLine(
+    line_->ask(
         "The program ended without saving " + name + ". Its last changes were kept.", "Bring them back",
         [this, found] {
             try {
@@ -393,7 +344,7 @@ void MainWindow::keyPressEvent(QKeyEvent* event) {
     if (event->key() == Qt::Key_Escape) {
         document_.cancelPick();
         document_.session().stopVarying();
-        if (!onYes_) line_->hide();
+        line_->dismiss();
     }
     QMainWindow::keyPressEvent(event);
 }

@@ -10,6 +10,7 @@
 class ExportPanel;
 class Finder;
 class Greeting;
+class Line;
 class Picture;
 class Preferences;
 class QLabel;
@@ -40,12 +41,12 @@ class MainWindow : public QMainWindow {
     Settings& settings() { return *settings_; }
     TimePanel& time() { return *time_; }
 
-    /// Offers work that an earlier run left behind, in a line at the top.
+    /// Offers work that an earlier run left behind, in the line.
     void offerRecovery();
     void showWorkView(const QString& view);  ///< "Compose" or "Export"
     bool openFile(const QString& path);
     void openFinder();
-    /// One sentence at the top; empty takes it away.
+    /// One sentence in the line over the picture; empty takes it away.
     void tell(const QString& sentence);
 
   protected:
@@ -70,12 +71,10 @@ class MainWindow : public QMainWindow {
     void askOpen();
     bool save();
     bool saveAs();
-    /// Asks in the line at the top before unsaved work would be left; goes on when answered.
+    /// Asks in the line before unsaved work would be left; goes on when answered.
     void leaveProject(const std::function<void()>& goOn);
     void loopPiece(gswarm::ObjectId object);
     void keyHandles();
-    void askLine(const QString& sentence, const QString& yes, const std::function<void()>& onYes, const QString& no,
-                 const std::function<void()>& onNo);
     void openPreferences();
     /// The panels as they are when the program is new.
     void resetPanels();
@@ -89,10 +88,8 @@ class MainWindow : public QMainWindow {
     std::unique_ptr<Play> play_;
     std::unique_ptr<Autosave> autosave_;
     std::vector<Command> commands_;
-    QLabel *title_, *lineText_;
-    QWidget* line_;
-    QPushButton *yes_, *no_;
-    std::function<void()> onYes_, onNo_;
+    QLabel* title_;
+    Line* line_;
     QToolButton *undo_, *redo_;
     QPushButton *compose_, *export_, *find_;
     Rail* rail_;

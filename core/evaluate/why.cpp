@@ -11,6 +11,10 @@ namespace {
 
 Why mended(std::string reason, std::string label, Edit edit) { return {std::move(reason), std::move(label), std::move(edit), false}; }
 Why told(std::string reason) { return {std::move(reason), {}, {}, false}; }
+Why passing(Why why) {
+    why.passing = true;
+    return why;
+}
 
 Edit set(const Scene& scene, ObjectId object, const char* parameter, Value value) {
     return setValue(scene, addressOf(scene, object, parameter), value);
@@ -76,8 +80,8 @@ Why zoneElsewhere(const Scene& scene, const Object& gesture, const Result& resul
 Why untouched(const Scene& scene, const Object& gesture, const Result& result) {
     const double frame = result.moment.frame;
     if (numberAt(scene, gesture.part("change"), "strength", frame) == 0)
-        return mended("Its strength is 0 % at this frame.", "Set it to 100 %",
-                      setNumber(scene, addressOf(scene, gesture.id, "strength"), 100, frame));
+        return passing(mended("Its strength is 0 % at this frame.", "Set it to 100 %",
+                              setNumber(scene, addressOf(scene, gesture.id, "strength"), 100, frame)));
     const Part& where = gesture.part("where");
     if (numberAt(scene, where, "inLow", frame) == numberAt(scene, where, "inHigh", frame) ||
         (numberAt(scene, where, "outLow", frame) == 0 && numberAt(scene, where, "outHigh", frame) == 0)) {
@@ -90,9 +94,9 @@ Why untouched(const Scene& scene, const Object& gesture, const Result& result) {
     }
     if (auto zone = zoneReason(scene, gesture, frame)) return *zone;
     if (choiceOf(gesture.part("when"), "by") != "none" && std::get<Numbers>(gesture.part("change")["strength"])[0].keyed())
-        return told("Its stagger has not reached any instance at this frame; go on in time or start it earlier.");
-    if (!gesture.list("weave").empty()) return zoneElsewhere(scene, gesture, result);
-    return told("Its weight is 0 on every instance.");
+        return passing(told("Its stagger has not reached any instance at this frame; go on in time or start it earlier."));
+    if (!gesture.list("weave").empty()) return passing(zoneElsewhere(scene, gesture, result));
+    return passing(told("Its weight is 0 on every instance."));
 }
 
 }  // namespace

@@ -13,7 +13,8 @@ struct Why {
     std::string reason;
     std::string mendLabel;  ///< empty where only the user can decide
     std::optional<Edit> mend;
-    bool unsolo = false;  ///< the mend is to end the solo, which is not part of the scene
+    bool unsolo = false;   ///< the mend is to end the solo, which is not part of the scene
+    bool passing = false;  ///< what stands in the way may move: acting_frame.h finds a frame at which the card acts
 };
 
 /// Empty if the card acts and is seen. `solo` is the soloed rail entry or none.

@@ -458,7 +458,7 @@ GestureKind changeKind() {
         .only("time", on)
         .toggle("number", &Change::number, false, "Changes a named number of the swarm, for later gestures, colours and exports")
         .reference("numberOf", &Change::numberOf, {ObjectType::number}, "Which of the swarm's named numbers")
-        .label("Number")
+        .label("Which")
         .only("number", on)
         .choice("numberMode", &Change::numberMode, byTo(), "By adds to what is there, to goes toward a value")
         .label("Number")

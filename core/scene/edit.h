@@ -38,7 +38,7 @@ Edit addFormationVersion(const Scene& scene, ObjectId swarm);
 Edit breakUp(const Scene& scene, ObjectId shape);
 /// A new gesture as the last card of the swarm's rail.
 Edit addGesture(const Scene& scene, ObjectId swarm, const Object& gesture);
-/// A new zone as the last entry of the gesture's weave. Its place is the middle of the swarm at first.
+/// A new zone as the last entry of the gesture's weave, at the middle of the world.
 Edit addZone(const Scene& scene, ObjectId gesture, const Kind& kind);
 /// Joins a zone that exists to a gesture's weave.
 Edit weaveZone(const Scene& scene, ObjectId gesture, ObjectId zone);

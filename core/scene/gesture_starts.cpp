@@ -2,8 +2,6 @@
 
 #include "core/gesture/change.h"
 #include "core/pattern/pattern_kind.h"
-#include "core/scene/rail_edits.h"
-#include "core/zone/zone_kind.h"
 
 namespace gswarm {
 namespace {
@@ -138,13 +136,6 @@ const std::vector<GestureStart>& gestureStarts() {
         {"smooth", "Smooth", "Evens out sizes and colours among neighbours", smooth},
     };
     return starts;
-}
-
-Edit addGestureStart(const Scene& scene, ObjectId swarm, const GestureStart& start, const std::vector<std::uint64_t>& chosen) {
-    Edit edit = addGesture(scene, swarm, start.make());
-    if (!start.forChosen) return edit;
-    edit.scene = (chosen.empty() ? addZone(edit.scene, edit.made, nearestZone) : addChosenZone(edit.scene, edit.made, chosen)).scene;
-    return edit;
 }
 
 }  // namespace gswarm

@@ -100,18 +100,19 @@ void Hand::addGesture(const QString& id) {
     settle();
 }
 
-void Hand::answerMenu(const QString& start) {
-    QTimer::singleShot(150, [start] {
+void Hand::answerMenu(const QString& start, int patience) {
+    QTimer::singleShot(150, [start, patience] {
         auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
         ASSERT_NE(menu, nullptr);
         const QString here = start.section(" > ", 0, 0), deeper = start.section(" > ", 1);
         for (QAction* action : menu->actions())
             if (action->isEnabled() && action->text().startsWith(here)) {
                 menu->setActiveAction(action);
-                if (!deeper.isEmpty()) answerMenu(deeper);
+                if (!deeper.isEmpty()) answerMenu(deeper, patience);
                 QTest::keyClick(menu, deeper.isEmpty() ? Qt::Key_Return : Qt::Key_Right);
                 return;
             }
+        if (patience > 0) return answerMenu(start, patience - 1);
         menu->close();
         FAIL() << "no entry " << start.toStdString();
     });

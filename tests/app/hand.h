@@ -34,13 +34,14 @@ class Hand {
     /// Adds a gesture from the gallery under the (+).
     void addGesture(const QString& id);
     /// Answers the next popup menu: the entry whose text begins with `start`; with "A > B" the entry B of the menu A.
-    static void answerMenu(const QString& start);
+    /// An entry that is still being worked out is waited for, `patience` times 150 ms.
+    static void answerMenu(const QString& start, int patience = 0);
     void drag(QWidget* widget, QPointF from, QPointF gone, Qt::MouseButton button = Qt::LeftButton,
               Qt::KeyboardModifiers modifiers = Qt::NoModifier);
     /// The rail card of that name; null if there is none.
     QWidget* card(const QString& name);
     NumberField* field(const QString& row, int component = 0);
-    QString line();  ///< what the line at the top says; empty when it is hidden
+    QString line();  ///< what the line over the picture says; empty when it is hidden
 
     template <class T>
     T* find(const QString& name) {

@@ -3,6 +3,7 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
+#include <QAbstractItemView>
 #include <QApplication>
 #include <QClipboard>
 #include <QHeaderView>
@@ -187,6 +188,60 @@ TEST(Heart, AFormulaIsOfferedNamesAndPointsAtMistakes) {
     EXPECT_EQ(result(hand)->cards[0].notFinite, 1);
     EXPECT_TRUE(state(hand, "Formula").count.contains("no number"));
     EXPECT_EQ(result(hand)->visible, 100);
+}
+
+TEST(Heart, NamesThatAreOfferedFollowWhatIsTyped) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("formula");
+    auto* editor = hand.find<QPlainTextEdit>("formula");
+    editor->setFocus();
+    editor->selectAll();
+    QTest::keyClicks(editor, "s");
+    QTest::qWait(50);
+    const auto offered = [] {
+        QStringList names;
+        if (auto* list = qobject_cast<QAbstractItemView*>(QApplication::activePopupWidget()))
+            for (int row = 0; row < list->model()->rowCount(); ++row) names << list->model()->index(row, 0).data().toString();
+        return names;
+    };
+    EXPECT_TRUE(offered().contains("sin(x)"));
+    // While the names are open, keys go to them first.
+    ASSERT_NE(QApplication::activePopupWidget(), nullptr);
+    QTest::keyClicks(QApplication::activePopupWidget(), "mo");
+    QTest::qWait(50);
+    EXPECT_EQ(editor->toPlainText(), "smo");
+    ASSERT_EQ(offered().size(), 1);
+    EXPECT_TRUE(offered().front().startsWith("smoothstep("));
+    QTest::keyClick(QApplication::activePopupWidget(), Qt::Key_Return);
+    QTest::qWait(50);
+    EXPECT_EQ(editor->toPlainText(), "smoothstep(");
+    EXPECT_EQ(QApplication::activePopupWidget(), nullptr);
+}
+
+TEST(Heart, TheLedgerOpensAtWhatIsChosenAndSaysWhenNothingFits) {
+    Hand hand;
+    ASSERT_TRUE(hand.window().openFile(demo));
+    hand.settle();
+    const ObjectId swarm = hand.window().document().swarm();
+    const auto r = result(hand);
+    const auto row = static_cast<std::uint32_t>(r->count - 5);
+    hand.window().document().session().chooseInstances(swarm, idsOfRows(r->home, {row}));
+    auto* ledger = openLedger(hand);
+    ASSERT_NE(ledger, nullptr);
+    const auto seen = [&] {
+        QTableView& table = ledger->table();
+        const int first = table.rowAt(0), last = table.rowAt(table.viewport()->height() - 1);
+        return first >= 0 && static_cast<int>(row) >= first && (last < 0 || static_cast<int>(row) <= last);
+    };
+    EXPECT_TRUE(hand.eventually(seen));
+    auto* filter = ledger->findChild<QPlainTextEdit*>("formula");
+    type(hand, filter, "py > 1000");
+    EXPECT_TRUE(hand.eventually([&] { return hand.find<QLabel>("ledgerNone") != nullptr; }));
+    EXPECT_TRUE(hand.find<QLabel>("ledgerCount")->text().startsWith("0 of "));
+    type(hand, filter, "i < 3");
+    EXPECT_TRUE(hand.eventually([&] { return ledger->table().model()->rowCount() == 3; }));
+    EXPECT_EQ(hand.find<QLabel>("ledgerNone"), nullptr);
 }
 
 TEST(Heart, TheWeaveIsReadDownwardGroupedAndPinned) {

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <QApplication>
+#include <QComboBox>
 #include <QContextMenuEvent>
 #include <QLabel>
 #include <QLineEdit>
@@ -328,6 +329,76 @@ TEST(SettingsWindow, ElsewhereIsWhatHappensOutsideTheZone) {
     for (const float y : places(hand, 1)) ASSERT_NEAR(y, home - 2, 1e-5);
     turn(hand, "positionHasElsewhere");
     for (const float y : places(hand, 1)) ASSERT_EQ(y, home);
+}
+
+TEST(SettingsWindow, NumbersStockAndFormationsAreChosenFromTheirMenus) {
+    Hand hand;
+    hand.click("newSwarm");
+    const ObjectId swarm = hand.window().document().swarm();
+    const auto box = [&](const QString& row) { return hand.find<QWidget>(row)->findChild<QComboBox*>(); };
+    const auto entries = [&](const QString& row) {
+        QStringList texts;
+        for (int i = 0; i < box(row)->count(); ++i) texts << box(row)->itemText(i);
+        return texts;
+    };
+    hand.addGesture("lift");
+    const ObjectId rise = hand.window().document().chosen();
+    hand.click("channel-number");
+    EXPECT_EQ(box("numberOf")->currentText(), "amount");
+    hand.choose("numberOf", "A new number");
+    const auto numbers = hand.scene().at(swarm).list("numbers");
+    ASSERT_EQ(numbers.size(), 2u);
+    EXPECT_EQ(std::get<ObjectId>(valueNow(hand, "numberOf")), numbers[1]);
+    hand.choose("numberOf", "amount");
+    EXPECT_EQ(std::get<ObjectId>(valueNow(hand, "numberOf")), numbers[0]);
+    hand.key(Qt::Key_Z, Qt::ControlModifier);
+    hand.key(Qt::Key_Z, Qt::ControlModifier);  // one step made the number and chose it
+    EXPECT_EQ(hand.scene().at(swarm).list("numbers").size(), 1u);
+
+    hand.window().document().edit([&](const Scene& s) {
+        const Edit ball = addShape(s, *findKind(Family::shape, "ball"));
+        return addStock(ball.scene, swarm, ball.made);
+    });
+    hand.window().document().choose(rise);
+    hand.settle();
+    hand.click("channel-shape");
+    hand.choose("shapeBy", "One of the stock");
+    hand.choose("shapeEntry", "Ball");
+    const auto shown = result(hand);
+    ASSERT_EQ(shown->variants.size(), 2u);
+    for (const std::uint16_t v : shown->columns->variant) ASSERT_EQ(v, 1);
+
+    hand.addGesture("travel");
+    EXPECT_EQ(entries("formation").size(), 2);  // the one that is on, and the dome that was made for it
+    const Edit other = addSwarm(hand.scene());
+    hand.window().document().edit([&](const Scene&) { return other; });
+    hand.window().document().choose(hand.scene().named(ObjectType::gesture, "Travel"));
+    hand.settle();
+    ASSERT_EQ(entries("formation").size(), 3);
+    EXPECT_TRUE(entries("formation")[2].startsWith(QString::fromStdString(hand.scene().at(other.made).name) + " · "));
+    hand.choose("formation", entries("formation")[2]);
+    EXPECT_EQ(std::get<ObjectId>(valueNow(hand, "formation")), hand.scene().at(other.made).list("formations").front());
+}
+
+TEST(SettingsWindow, TabTakesWhatIsTypedAndGoesToTheNextNumber) {
+    Hand hand;
+    hand.click("newSwarm");
+    NumberField* first = hand.field("count", 0);
+    ASSERT_NE(first, nullptr);
+    first->setFocus();
+    const auto typeThere = [](const char* text) {
+        for (const char* c = text; *c; ++c) QTest::keyClick(QApplication::focusWidget(), *c);
+    };
+    typeThere("6");
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Tab);
+    EXPECT_EQ(QApplication::focusWidget(), hand.field("count", 1));
+    typeThere("2");
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Tab);
+    typeThere("5");
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Backtab);
+    EXPECT_EQ(QApplication::focusWidget(), hand.field("count", 1));
+    hand.settle();
+    EXPECT_EQ(result(hand)->count, 60);
 }
 
 TEST(SettingsWindow, SectionsFoldStayFoldedAndSayTheirState) {

@@ -152,6 +152,20 @@ TEST(Window, PickingAZoneLeavesTheSettingsWhereTheyAre) {
     EXPECT_EQ(hand.scene().at(murmur).list("weave").size(), 1u);
 }
 
+TEST(Window, WhyGoesToAFrameAtWhichAPassingZoneActs) {
+    Hand hand;
+    ASSERT_TRUE(hand.window().openFile(demo));
+    hand.settle();
+    auto* lift = static_cast<RailCard*>(hand.card("Lift"));
+    ASSERT_TRUE(lift->state().why);
+    const Scene before = hand.scene();
+    Hand::answerMenu("Go to frame", 60);
+    hand.click(lift, QPoint(lift->width() - 22, lift->height() - 12));
+    EXPECT_GT(hand.window().document().frame(), 0);
+    EXPECT_GT(result(hand)->cards[1].touched, 100);
+    EXPECT_TRUE(hand.scene() == before);
+}
+
 TEST(Window, CardsAreSwitchedReorderedAndAnswerWhy) {
     Hand hand;
     ASSERT_TRUE(hand.window().openFile(demo));
@@ -367,6 +381,44 @@ TEST(Window, UnsavedWorkIsOfferedAfterAKill) {
     EXPECT_EQ(hand.scene().all(ObjectType::swarm).size(), 1u);
     EXPECT_FALSE(hand.window().document().saved());
     EXPECT_FALSE(Autosave::find());
+}
+
+TEST(Window, WhatTheLineSaysMovesNothingAndAQuestionStays) {
+    Hand hand;
+    hand.click("newSwarm");
+    auto* formation = hand.card("Formation");
+    const auto where = [&] { return formation->mapTo(&hand.window(), QPoint()); };
+    const QPoint before = where();
+    const QSize picture = hand.window().picture().size();
+    hand.window().tell("One sentence that says what is wrong, where, and what to do about it.");
+    hand.settle();
+    EXPECT_TRUE(hand.line().startsWith("One sentence"));
+    EXPECT_EQ(where(), before);
+    EXPECT_EQ(hand.window().picture().size(), picture);
+    auto* line = hand.find<QWidget>("line");
+    EXPECT_TRUE(hand.window().picture().geometry().contains(line->geometry()));
+    // A long one takes several lines and stays inside; a larger window takes it along.
+    hand.window().tell(QString("many words ").repeated(40));
+    EXPECT_GT(line->height(), 60);
+    EXPECT_TRUE(hand.window().picture().geometry().contains(line->geometry()));
+    hand.window().resize(1500, 900);
+    hand.settle();
+    EXPECT_NEAR(line->geometry().center().x(), hand.window().picture().width() / 2, 2);
+    hand.window().resize(1280, 800);
+    hand.settle();
+    hand.window().picture().setFocus();
+    hand.key(Qt::Key_Escape);
+    EXPECT_EQ(hand.line(), "");
+
+    // What is asked is not covered by what goes wrong meanwhile, nor taken away by Escape.
+    hand.key(Qt::Key_N, Qt::ControlModifier);
+    ASSERT_TRUE(hand.line().contains("not saved")) << hand.line().toStdString();
+    hand.window().tell("Something else.");
+    hand.key(Qt::Key_Escape);
+    EXPECT_TRUE(hand.line().contains("not saved"));
+    hand.click("lineNo");
+    EXPECT_EQ(hand.line(), "");
+    EXPECT_TRUE(hand.scene().all(ObjectType::swarm).empty());
 }
 
 TEST(Window, WithoutOpenGlItSaysSoAndTheRestWorks) {

@@ -5,6 +5,7 @@
 #include <thread>
 
 #include "core/base/error.h"
+#include "core/evaluate/acting_frame.h"
 #include "core/evaluate/why.h"
 #include "core/evaluate/yardstick.h"
 #include "core/scene/project_file.h"
@@ -228,4 +229,70 @@ TEST(Store, ServesSeveralThreads) {
         });
     for (auto& thread : threads) thread.join();
     EXPECT_EQ(wrong, 0);
+}
+
+namespace {
+
+std::optional<double> actsNear(const Build& b, double from, int card = 0) {
+    const ObjectId entry = b.scene.at(b.swarm).list("rail")[static_cast<std::size_t>(card)];
+    Evaluator evaluator(2);
+    Progress progress;
+    return nearestActingFrame(b.scene, b.swarm, entry, from, {}, evaluator, progress);
+}
+
+}  // namespace
+
+TEST(ActingFrame, IsWhereAPassingZoneCoversMost) {
+    Build b = Build::grid(11, 1, 1);  // x from −5 to 5
+    const ObjectId g = b.gesture();
+    b.set(g, "position", true);
+    const ObjectId z = b.zone(g, "box");
+    b.set(z, "size", {6, 4, 4}).set(z, "softEdge", {0});
+    // From −50 m to 50 m in frames 0 to 100, one metre a frame: all or none of it lies within 3 m of the middle.
+    b.key(z, "position", {{0, -50, Ease::linear}, {100, 50, Ease::linear}});
+    for (const double from : {0.0, 20.0, 90.0, 124.0}) {
+        EXPECT_EQ(b.result(from)->cards[0].touched, 0);
+        ASSERT_TRUE(actsNear(b, from)) << from;
+        const double frame = *actsNear(b, from);
+        EXPECT_NEAR(frame, 50, 3) << from;
+        EXPECT_GE(b.result(frame)->cards[0].touched, 5) << from;
+    }
+}
+
+TEST(ActingFrame, IsTheNearerOfTwo) {
+    Build b = Build::grid(10, 1, 1);
+    const ObjectId g = b.gesture();
+    b.set(g, "position", true);
+    b.key(g, "strength", {{0, 0, Ease::hold}, {10, 100, Ease::hold}, {20, 0, Ease::hold}, {90, 100, Ease::hold}, {110, 0, Ease::hold}});
+    ASSERT_TRUE(actsNear(b, 30));
+    EXPECT_GE(*actsNear(b, 30), 10);
+    EXPECT_LT(*actsNear(b, 30), 20);
+    EXPECT_GE(*actsNear(b, 70), 90);
+    EXPECT_LT(*actsNear(b, 70), 110);
+    EXPECT_GE(*actsNear(b, 124), 90);
+    EXPECT_LT(*actsNear(b, 500), 110);  // from beyond the piece
+}
+
+TEST(ActingFrame, IsNoneWhereItNeverActs) {
+    Build b = Build::grid(10, 1, 1);
+    const ObjectId g = b.gesture();
+    b.set(g, "position", true).set(g, "strength", {0});
+    EXPECT_FALSE(actsNear(b, 0));
+    // Nor where a later card covers all it does.
+    b.set(g, "strength", {100});
+    const ObjectId over = b.gesture();
+    b.set(over, "position", true).set(over, "positionMode", std::string("to"));
+    EXPECT_FALSE(actsNear(b, 0));
+    EXPECT_TRUE(actsNear(b, 0, 1));
+}
+
+TEST(ActingFrame, IsFoundInAHugeSwarmByLookingAtAShareOfIt) {
+    Build b = Build::grid(500, 1, 500);
+    const ObjectId g = b.gesture();
+    b.set(g, "position", true);
+    const ObjectId z = b.zone(g, "ball");
+    b.set(z, "radius", {60});
+    b.key(z, "position", {{0, 5000, Ease::linear}, {124, -5000, Ease::linear}}, 2);
+    ASSERT_TRUE(actsNear(b, 0));
+    EXPECT_NEAR(*actsNear(b, 0), 62, 4);
 }

@@ -95,7 +95,6 @@ TEST(ProjectFile, AVersionTwoFileOpensAsTheSamePiece) {
     EXPECT_TRUE(parseProject(toJson(old), "again") == old);
     const ObjectId swarm = old.all(ObjectType::swarm).front();
     EXPECT_TRUE(old.at(swarm).list("numbers").empty());
-    for (const ObjectId entry : old.all(ObjectType::weave)) EXPECT_TRUE(old.at(entry).list("group").empty());
 }
 
 TEST(ProjectFile, AVersionThreeFileOpensAsTheSamePiece) {

@@ -7,6 +7,7 @@
 #include <cstring>
 
 #include "core/base/error.h"
+#include "core/evaluate/fitted_edits.h"
 #include "core/evaluate/loop_check.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/pattern/pattern_kind.h"
@@ -68,7 +69,7 @@ class RandomPiece : public Build {
     void addCard() {
         const auto& starts = gestureStarts();
         const GestureStart& start = starts[static_cast<std::size_t>(dice_.below(starts.size()))];
-        Edit edit = addGestureStart(scene, swarm, start, {});
+        Edit edit = addGestureStart(scene, swarm, start, {}, nullptr);
         scene = edit.scene;
         const ObjectId gesture = edit.made;
         if (dice_.chance(0.5)) {
