@@ -11,6 +11,7 @@
 #include "app/document/evaluation.h"
 #include "app/rail/gallery.h"
 #include "app/rail/rail_card.h"
+#include "app/scene/drop_target.h"
 #include "app/theme/theme.h"
 #include "core/evaluate/fitted_edits.h"
 #include "core/gesture/gesture_kind.h"
@@ -93,6 +94,9 @@ void Rail::rebuild() {
 void Rail::connectGesture(RailCard* card, ObjectId entry) {
     const auto gesture = [this, entry] { return referenceOf(document_.scene().at(entry).part("entry"), "gesture"); };
     connect(card, &RailCard::chosen, this, [this, gesture] { document_.click(gesture()); });
+    new DropTarget(card, {ObjectType::zone}, [this, gesture](ObjectId zone) {
+        document_.edit([&](const Scene& s) { return weaveZone(s, gesture(), zone); });
+    });
     connect(card, &RailCard::switched, this, [this, entry](bool on) {
         document_.setValue(addressOf(document_.scene(), entry, "on"), on);
         document_.seal();

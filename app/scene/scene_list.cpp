@@ -1,10 +1,13 @@
 #include "app/scene/scene_list.h"
 
+#include <QApplication>
+#include <QDrag>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QStyledItemDelegate>
 
+#include "app/scene/drop_target.h"
 #include "app/theme/theme.h"
 #include "core/scene/key_edits.h"
 #include "core/scene/resolve.h"
@@ -51,7 +54,7 @@ SceneList::SceneList(Document& document, QWidget* parent) : QListWidget(parent),
     for (const auto signal : {&Document::sceneChanged, &Document::chosenChanged, &Document::sessionChanged})
         connect(&document_, signal, this, &SceneList::refresh);
     connect(this, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) {
-        if (!refreshing_ && item && idOf(item)) document_.click(idOf(item));
+        if (!refreshing_ && !pressed_ && item && idOf(item)) document_.click(idOf(item));
     });
     connect(this, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
         const Object* object = document_.scene().find(idOf(item));
@@ -98,7 +101,42 @@ void SceneList::mousePressEvent(QMouseEvent* event) {
     if (document_.picking() && item) return document_.click(idOf(item));
     if (item && event->position().x() > viewport()->width() - switchWidth && !item->data(shownRole).toString().isEmpty())
         return switchShown(idOf(item));
+    if (event->button() == Qt::LeftButton && item) {
+        pressed_ = idOf(item);
+        pressedAt_ = event->position().toPoint();
+    }
     QListWidget::mousePressEvent(event);
+}
+
+void SceneList::mouseMoveEvent(QMouseEvent* event) {
+    if (!pressed_) return QListWidget::mouseMoveEvent(event);
+    if ((event->position().toPoint() - pressedAt_).manhattanLength() >= QApplication::startDragDistance())
+        dragOut(std::exchange(pressed_, ObjectId{}));
+}
+
+void SceneList::mouseReleaseEvent(QMouseEvent* event) {
+    QListWidget::mouseReleaseEvent(event);
+    if (const ObjectId id = std::exchange(pressed_, ObjectId{})) document_.click(id);
+}
+
+void SceneList::dragOut(ObjectId id) {
+    const QListWidgetItem* item = itemOf(id);
+    if (!item) return;
+    auto* drag = new QDrag(this);
+    drag->setMimeData(carrying(id));
+    const QString name = item->text();
+    QPixmap label(fontMetrics().horizontalAdvance(name) + 34, 26);
+    label.fill(theme::raised);
+    QPainter painter(&label);
+    item->icon().paint(&painter, QRect(6, 6, 14, 14));
+    painter.setPen(theme::ivory);
+    painter.setFont(font());
+    painter.drawText(label.rect().adjusted(26, 0, 0, 0), Qt::AlignVCenter, name);
+    painter.end();
+    drag->setPixmap(label);
+    drag->setHotSpot({-10, 10});
+    drag->exec(Qt::CopyAction);
+    refresh();  // pressing had moved the row that is marked
 }
 
 void SceneList::switchShown(ObjectId id) {

@@ -3,7 +3,8 @@
 
 #include "app/document/document.h"
 
-/// Everything in the project, by type. A click chooses, or answers a pick; Delete takes away; a double click renames.
+/// Everything in the project, by type. A click chooses, or answers a pick; Delete takes away; a double click renames. What
+/// is dragged out of it can be dropped on a slot for such a thing; the choice stays.
 /// The mark at the right of a shape or a swarm says whether it is seen itself; a click on it, or V, changes that.
 class SceneList : public QListWidget {
     Q_OBJECT
@@ -15,6 +16,8 @@ class SceneList : public QListWidget {
   protected:
     void keyPressEvent(QKeyEvent*) override;
     void mousePressEvent(QMouseEvent*) override;
+    void mouseMoveEvent(QMouseEvent*) override;
+    void mouseReleaseEvent(QMouseEvent*) override;
 
   private:
     void refresh();
@@ -23,5 +26,9 @@ class SceneList : public QListWidget {
     void switchShown(gswarm::ObjectId id);
 
     Document& document_;
+    void dragOut(gswarm::ObjectId id);
+
     bool refreshing_ = false;
+    gswarm::ObjectId pressed_;  ///< under the held button; chosen when it is let go
+    QPoint pressedAt_;
 };

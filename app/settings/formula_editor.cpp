@@ -47,6 +47,7 @@ FormulaEditor::FormulaEditor(std::function<std::vector<Offer>()> offers, QWidget
     completer_->popup()->setStyleSheet(
         "QAbstractItemView { background: #29241d; color: #ece3d2; border: 1px solid #3a3329; padding: 2px; } "
         "QAbstractItemView::item { padding: 3px 6px; } QAbstractItemView::item:selected { background: #3a3329; color: #d9a441; }");
+    completer_->popup()->installEventFilter(this);  // before the completer's own, which would let Enter break the line
     connect(completer_, qOverload<const QString&>(&QCompleter::activated), this, &FormulaEditor::take);
     connect(editor_, &QPlainTextEdit::textChanged, this, [this] {
         fitHeight();
@@ -153,8 +154,8 @@ void FormulaEditor::take(const QString& name) {
 }
 
 bool FormulaEditor::eventFilter(QObject* watched, QEvent* event) {
-    if (event->type() == QEvent::FocusOut) emit finished();
-    if (event->type() == QEvent::Resize) QMetaObject::invokeMethod(this, &FormulaEditor::fitHeight, Qt::QueuedConnection);
+    if (watched == editor_ && event->type() == QEvent::FocusOut) emit finished();
+    if (watched == editor_ && event->type() == QEvent::Resize) QMetaObject::invokeMethod(this, &FormulaEditor::fitHeight, Qt::QueuedConnection);
     if (event->type() != QEvent::KeyPress) return QWidget::eventFilter(watched, event);
     auto* key = static_cast<QKeyEvent*>(event);
     const bool open = completer_->popup()->isVisible();
@@ -169,7 +170,7 @@ bool FormulaEditor::eventFilter(QObject* watched, QEvent* event) {
         return true;
     }
     if (open && (key->key() == Qt::Key_Up || key->key() == Qt::Key_Down)) return false;
-    if (enter) {
+    if (watched == editor_ && enter) {
         emit finished();
         return true;
     }

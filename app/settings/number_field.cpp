@@ -16,6 +16,12 @@ namespace {
 
 constexpr int markWidth = 13;
 
+/// Whether a key begins a number, so that it is typed.
+bool beginsNumber(const QKeyEvent* key) {
+    const QString said = key->text();
+    return !said.isEmpty() && (said[0].isDigit() || said[0] == '-' || said[0] == '.' || said[0] == '(');
+}
+
 }  // namespace
 
 NumberField::NumberField(const Parameter& parameter, double framesPerSecond, QWidget* parent)
@@ -111,6 +117,15 @@ void NumberField::takeTyped() {
 
 /// Where the value begins: behind the mark, if there is one.
 int NumberField::left() const { return mark_ == Mark::none ? 4 : markWidth; }
+
+/// Digits that are shortcuts of the window are typed where the focus is on a number.
+bool NumberField::event(QEvent* event) {
+    if (event->type() == QEvent::ShortcutOverride && beginsNumber(static_cast<QKeyEvent*>(event))) {
+        event->accept();
+        return true;
+    }
+    return QWidget::event(event);
+}
 
 void NumberField::paintEvent(QPaintEvent*) {
     QPainter painter(this);
@@ -220,10 +235,9 @@ void NumberField::keyPressEvent(QKeyEvent* event) {
         default:
             break;
     }
-    const QString said = event->text();
-    if (said.isEmpty() || !(said[0].isDigit() || said[0] == '-' || said[0] == '.' || said[0] == '(')) return QWidget::keyPressEvent(event);
+    if (!beginsNumber(event)) return QWidget::keyPressEvent(event);
     type();
-    editor_->setText(said);
+    editor_->setText(event->text());
 }
 
 /// Enter takes what was typed and Escape drops it; neither may reach the field itself, which would open it again.

@@ -35,6 +35,7 @@ class NumberField : public QWidget {
     void trouble(const QString& sentence);
 
   protected:
+    bool event(QEvent*) override;
     void paintEvent(QPaintEvent*) override;
     void mousePressEvent(QMouseEvent*) override;
     void mouseMoveEvent(QMouseEvent*) override;

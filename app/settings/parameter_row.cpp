@@ -14,6 +14,7 @@
 #include <QPushButton>
 #include <QToolButton>
 
+#include "app/scene/drop_target.h"
 #include "app/settings/colour_field.h"
 #include "app/settings/formula_editor.h"
 #include "app/settings/moved_by.h"
@@ -386,7 +387,7 @@ void ParameterRow::addReference() {
     auto* slot = new QPushButton(fields_);
     slot->setAccessibleName(QString::fromStdString(parameter().label));
     slot->setToolTip(QString::fromStdString(parameter().summary) +
-                     "\nClick, then click the thing in the picture or in the list. What is shown here stays.");
+                     "\nClick, then click the thing in the picture or in the list; or drag it here from the list.");
     slot->setIcon(theme::icon("pick"));
     fields_->layout()->addWidget(slot);
     auto* none = new QToolButton(fields_);
@@ -406,6 +407,7 @@ void ParameterRow::addReference() {
         const Object* object = document_.scene().find(id);
         slot->setText(object ? QString::fromStdString(object->name) : id ? "deleted: pick another" : "pick one");
     });
+    new DropTarget(slot, parameter().references, refer);
     connect(slot, &QPushButton::clicked, this, [this, slot, refer] {
         slot->setText("click the thing…");
         document_.startPick(parameter().references, refer);

@@ -9,6 +9,7 @@
 #include <QToolButton>
 
 #include "app/document/evaluation.h"
+#include "app/scene/drop_target.h"
 #include "app/settings/formation_picker.h"
 #include "app/settings/parameter_row.h"
 #include "app/settings/section.h"
@@ -233,10 +234,13 @@ void Settings::showStock(const Object& swarm) {
         if (made) unfolded_ = made;
         rebuild();
     });
-    auto* pick = smallButton("pick", "pickStock", "A shape that is there already: click it in the list", content_);
+    auto* pick = smallButton("pick", "pickStock", "A shape that is there already: click it in the list, or drag it here", content_);
     connect(pick, &QToolButton::clicked, this, [this, id = swarm.id] {
         document_.startPick({ObjectType::shape},
                             [this, id](ObjectId shape) { document_.edit([&](const Scene& s) { return addStock(s, id, shape); }); });
+    });
+    new DropTarget(choice, {ObjectType::shape}, [this, id = swarm.id](ObjectId shape) {
+        document_.edit([&](const Scene& s) { return addStock(s, id, shape); });
     });
     auto* room = new QHBoxLayout;
     room->addWidget(more, 1);

@@ -9,6 +9,7 @@
 #include <QToolButton>
 
 #include "app/document/evaluation.h"
+#include "app/scene/drop_target.h"
 #include "app/settings/parameter_row.h"
 #include "app/settings/section.h"
 #include "app/settings/switch.h"
@@ -34,6 +35,9 @@ bool isCommon(const Kind* kind) { return kind == &ballZone || kind == &boxZone |
 void Settings::addWeave(Section* section, const Object& gesture) {
     addEntries(section, gesture.list("weave"), 0);
     addZoneButtons(section, gesture.id);
+    new DropTarget(section, {ObjectType::zone}, [this, id = gesture.id](ObjectId zone) {
+        document_.edit([&](const Scene& s) { return weaveZone(s, id, zone); });
+    });
 }
 
 void Settings::addEntries(Section* section, const std::vector<ObjectId>& entries, int depth) {
@@ -214,7 +218,7 @@ void Settings::addZoneButtons(Section* section, ObjectId gesture) {
             [this, gesture, more] { showZoneMenu(gesture, more->mapToGlobal(QPoint(0, more->height()))); });
     auto* pick = new QToolButton(row);
     pick->setIcon(theme::icon("pick"));
-    pick->setToolTip("A zone that is there already: click it in the list or the picture");
+    pick->setToolTip("A zone that is there already: click it in the list or the picture, or drag it here from the list");
     pick->setAccessibleName("Pick a zone");
     line->addWidget(pick);
     connect(pick, &QToolButton::clicked, this, [this, gesture] {

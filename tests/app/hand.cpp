@@ -73,12 +73,12 @@ void Hand::choose(const QString& name, const QString& label) {
     if (!box && find<QWidget>(name)) box = find<QWidget>(name)->findChild<QComboBox*>();
     ASSERT_NE(box, nullptr) << name.toStdString();
     box->setFocus();
-    const int wanted = box->findText(label);
-    ASSERT_GE(wanted, 0) << label.toStdString();
-    while (box->currentIndex() != wanted) {
-        QTest::keyClick(box, box->currentIndex() < wanted ? Qt::Key_Down : Qt::Key_Up);
+    const int steps = box->findText(label) - box->currentIndex();
+    ASSERT_GE(box->findText(label), 0) << label.toStdString();
+    for (int step = 0; step < std::abs(steps); ++step) {
+        QTest::keyClick(box, steps > 0 ? Qt::Key_Down : Qt::Key_Up);
         settle();
-        // The row may have been made anew by the choice.
+        // The row, or what it offers, may have been made anew by the choice.
         box = find<QComboBox>(name) ? find<QComboBox>(name) : find<QWidget>(name)->findChild<QComboBox*>();
     }
 }

@@ -5,9 +5,11 @@
 #include <fstream>
 #include <QComboBox>
 #include <QDir>
+#include <QDragEnterEvent>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
+#include <QMimeData>
 #include <QProcess>
 #include <QPushButton>
 #include <QSettings>
@@ -20,6 +22,7 @@
 
 #include "app/picture/picture.h"
 #include "app/rail/rail_card.h"
+#include "app/scene/drop_target.h"
 #include "app/scene/scene_list.h"
 #include "app/settings/arithmetic.h"
 #include "app/settings/number_field.h"
@@ -150,6 +153,55 @@ TEST(Window, PickingAZoneLeavesTheSettingsWhereTheyAre) {
     EXPECT_EQ(hand.window().document().chosen(), murmur);
     EXPECT_EQ(hand.find<QLineEdit>("objectName")->text(), "Murmur");
     EXPECT_EQ(hand.scene().at(murmur).list("weave").size(), 1u);
+}
+
+TEST(Window, ThingsAreDraggedOutOfTheListOntoSlotsThatTakeThem) {
+    Hand hand;
+    ASSERT_TRUE(hand.window().openFile(demo));
+    const ObjectId murmur = hand.scene().named(ObjectType::gesture, "Murmur"), swell = hand.scene().named(ObjectType::zone, "Swell"),
+                   tile = hand.scene().named(ObjectType::shape, "Tile");
+    hand.window().document().choose(murmur);
+    hand.settle();
+    // Pressing in the list moves no choice: what is shown stays, so that there is something to drop on.
+    auto* list = hand.find<SceneList>("sceneList");
+    const QPoint row = list->visualItemRect(list->itemOf(swell)).center();
+    QTest::mousePress(list->viewport(), Qt::LeftButton, {}, row);
+    EXPECT_EQ(hand.window().document().chosen(), murmur);
+    QTest::mouseRelease(list->viewport(), Qt::LeftButton, {}, row);
+    EXPECT_EQ(hand.window().document().chosen(), swell);
+    hand.window().document().choose(murmur);
+    hand.settle();
+
+    // Returns whether it would be taken.
+    const auto drop = [&](QWidget* target, ObjectId object) {
+        const std::unique_ptr<QMimeData> data(carrying(object));
+        const QPoint at(target->width() / 2, 8);
+        QDragEnterEvent enter(at, Qt::CopyAction, data.get(), Qt::LeftButton, Qt::NoModifier);
+        enter.ignore();
+        QApplication::sendEvent(target, &enter);
+        const bool taken = enter.isAccepted();
+        QDropEvent end(at, Qt::CopyAction, data.get(), Qt::LeftButton, Qt::NoModifier);
+        if (taken) QApplication::sendEvent(target, &end);
+        hand.settle();
+        return taken;
+    };
+    auto weave = [&] { return hand.scene().at(murmur).list("weave").size(); };
+    EXPECT_FALSE(drop(hand.find<QWidget>("section-Where"), tile));
+    EXPECT_TRUE(drop(hand.find<QWidget>("section-Where"), swell));
+    EXPECT_EQ(weave(), 1u);
+    EXPECT_FALSE(drop(hand.card("Murmur"), murmur));
+    EXPECT_TRUE(drop(hand.card("Murmur"), swell));
+    EXPECT_EQ(weave(), 2u);
+    hand.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(weave(), 1u);
+
+    const ObjectId swarm = hand.window().document().swarm();
+    const Edit ball = addShape(hand.scene(), *findKind(Family::shape, "ball"));
+    hand.window().document().edit([&](const Scene&) { return ball; });
+    hand.window().document().choose(swarm);
+    hand.settle();
+    EXPECT_TRUE(drop(hand.find<QWidget>("section-Stock"), ball.made));
+    EXPECT_EQ(hand.scene().at(swarm).list("stock").size(), 2u);
 }
 
 TEST(Window, WhyGoesToAFrameAtWhichAPassingZoneActs) {
