@@ -177,7 +177,6 @@ void ParameterRow::addReferenceChoice() {
     box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);  // long choices never widen the panel
     box->setAccessibleName(QString::fromStdString(parameter().label));
     box->setToolTip(QString::fromStdString(parameter().summary));
-    box->setFocusPolicy(Qt::StrongFocus);
     fields_->layout()->addWidget(box);
     const ObjectType type = parameter().references.front();
     refreshers_.push_back([this, box, type] {
@@ -267,7 +266,6 @@ void ParameterRow::addChoice() {
     box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);  // long choices never widen the panel
     box->setAccessibleName(QString::fromStdString(parameter().label));
     box->setToolTip(QString::fromStdString(parameter().summary));
-    box->setFocusPolicy(Qt::StrongFocus);
     for (const auto& choice : choices) box->addItem(QString::fromStdString(choice.label), QString::fromStdString(choice.id));
     fields_->layout()->addWidget(box);
     refreshers_.push_back([this, box] {

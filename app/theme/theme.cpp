@@ -1,7 +1,10 @@
 #include "app/theme/theme.h"
 
 #include <algorithm>
+#include <QAbstractSpinBox>
 #include <QApplication>
+#include <QComboBox>
+#include <QEvent>
 #include <QFile>
 #include <QFontDatabase>
 #include <QLocale>
@@ -57,9 +60,26 @@ QSplitter::handle { background: #15120e; }
 QListView, QTreeView { background: transparent; border: none; }
 )";
 
+/// A wheel that scrolls a panel never changes a choice it passes over.
+class WheelPassesChoices : public QObject {
+  public:
+    using QObject::QObject;
+    bool eventFilter(QObject* watched, QEvent* event) override {
+        if (event->type() != QEvent::Wheel && event->type() != QEvent::Polish) return false;
+        if (!qobject_cast<QComboBox*>(watched) && !qobject_cast<QAbstractSpinBox*>(watched)) return false;
+        if (event->type() == QEvent::Polish) {
+            static_cast<QWidget*>(watched)->setFocusPolicy(Qt::StrongFocus);  // nor takes the focus
+            return false;
+        }
+        event->ignore();  // goes to what it lies in
+        return true;
+    }
+};
+
 }  // namespace
 
 void apply(QApplication& application) {
+    application.installEventFilter(new WheelPassesChoices(&application));
     for (const char* file : {"Cabin-Regular", "Cabin-Medium", "Cabin-SemiBold", "B612-Regular"})
         QFontDatabase::addApplicationFont(QString(":/fonts/%1.otf").arg(file));
     application.setStyle(QStyleFactory::create("Fusion"));

@@ -9,10 +9,14 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QScrollArea>
+#include <QScrollBar>
 #include <QTest>
 #include <QToolButton>
+#include <QWheelEvent>
 #include <set>
 
+#include "app/picture/picture.h"
 #include "app/settings/colour_field.h"
 #include "app/settings/number_field.h"
 #include "app/settings/points_field.h"
@@ -378,6 +382,28 @@ TEST(SettingsWindow, NumbersStockAndFormationsAreChosenFromTheirMenus) {
     EXPECT_TRUE(entries("formation")[2].startsWith(QString::fromStdString(hand.scene().at(other.made).name) + " · "));
     hand.choose("formation", entries("formation")[2]);
     EXPECT_EQ(std::get<ObjectId>(valueNow(hand, "formation")), hand.scene().at(other.made).list("formations").front());
+}
+
+TEST(SettingsWindow, AWheelOverAChoiceScrollsThePanelAndChangesNothing) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("drift");
+    const Scene before = hand.scene();
+    auto* box = hand.find<QComboBox>("kind-pattern");
+    ASSERT_NE(box, nullptr);
+    hand.window().picture().setFocus();
+    auto* area = hand.find<Settings>("settings")->findChild<QScrollArea*>();
+    ASSERT_NE(area, nullptr);
+    ASSERT_GT(area->verticalScrollBar()->maximum(), 0);
+    const QPointF at(box->width() / 2.0, box->height() / 2.0);
+    for (int turn = 0; turn < 2; ++turn) {
+        QWheelEvent wheel(at, box->mapToGlobal(at), {}, QPoint(0, -120), Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+        QApplication::sendEvent(box, &wheel);
+    }
+    hand.settle();
+    EXPECT_TRUE(hand.scene() == before);
+    EXPECT_GT(area->verticalScrollBar()->value(), 0);
+    EXPECT_FALSE(box->hasFocus());
 }
 
 TEST(SettingsWindow, TabTakesWhatIsTypedAndGoesToTheNextNumber) {
