@@ -1,12 +1,14 @@
 #include "app/theme/theme.h"
 
 #include <algorithm>
+#include <QAbstractButton>
 #include <QAbstractSpinBox>
 #include <QApplication>
 #include <QComboBox>
 #include <QEvent>
 #include <QFile>
 #include <QFontDatabase>
+#include <QKeyEvent>
 #include <QLocale>
 #include <QPainter>
 #include <QPalette>
@@ -60,18 +62,23 @@ QSplitter::handle { background: #15120e; }
 QListView, QTreeView { background: transparent; border: none; }
 )";
 
-/// A wheel that scrolls a panel never changes a choice it passes over.
-class WheelPassesChoices : public QObject {
+/// How controls behave everywhere: a wheel that scrolls a panel never changes a choice it passes over, and Enter presses
+/// the button or switch that has the focus, because Space plays.
+class Behaviour : public QObject {
   public:
     using QObject::QObject;
     bool eventFilter(QObject* watched, QEvent* event) override {
-        if (event->type() != QEvent::Wheel && event->type() != QEvent::Polish) return false;
-        if (!qobject_cast<QComboBox*>(watched) && !qobject_cast<QAbstractSpinBox*>(watched)) return false;
-        if (event->type() == QEvent::Polish) {
-            static_cast<QWidget*>(watched)->setFocusPolicy(Qt::StrongFocus);  // nor takes the focus
-            return false;
+        const bool choice = qobject_cast<QComboBox*>(watched) || qobject_cast<QAbstractSpinBox*>(watched);
+        if (choice && event->type() == QEvent::Polish) static_cast<QWidget*>(watched)->setFocusPolicy(Qt::StrongFocus);
+        if (choice && event->type() == QEvent::Wheel) {
+            event->ignore();  // goes to what it lies in
+            return true;
         }
-        event->ignore();  // goes to what it lies in
+        auto* button = event->type() == QEvent::KeyPress ? qobject_cast<QAbstractButton*>(watched) : nullptr;
+        if (!button) return false;
+        const int key = static_cast<QKeyEvent*>(event)->key();
+        if (key != Qt::Key_Return && key != Qt::Key_Enter) return false;
+        button->click();
         return true;
     }
 };
@@ -79,7 +86,7 @@ class WheelPassesChoices : public QObject {
 }  // namespace
 
 void apply(QApplication& application) {
-    application.installEventFilter(new WheelPassesChoices(&application));
+    application.installEventFilter(new Behaviour(&application));
     for (const char* file : {"Cabin-Regular", "Cabin-Medium", "Cabin-SemiBold", "B612-Regular"})
         QFontDatabase::addApplicationFont(QString(":/fonts/%1.otf").arg(file));
     application.setStyle(QStyleFactory::create("Fusion"));

@@ -1,0 +1,244 @@
+// Every row of the settings, for every kind there is: it shows what the scene holds, and what is typed or clicked there is
+// what the scene holds afterwards.
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <cmath>
+#include <QComboBox>
+#include <QLineEdit>
+#include <QPlainTextEdit>
+#include <QPushButton>
+#include <QTest>
+
+#include "app/settings/number_field.h"
+#include "app/settings/parameter_row.h"
+#include "app/settings/settings.h"
+#include "app/settings/switch.h"
+#include "core/scene/edit.h"
+#include "core/scene/resolve.h"
+#include "tests/app/hand.h"
+
+using namespace gswarm;
+
+namespace {
+
+struct EveryRow {
+    Hand hand;
+    int checked = 0, changed = 0;
+
+    Document& document() { return hand.window().document(); }
+    const Scene& scene() { return hand.scene(); }
+
+    std::vector<ParameterRow*> rows() {
+        std::vector<ParameterRow*> out;
+        for (auto* row : hand.window().settings().findChildren<ParameterRow*>())
+            if (row->isVisible()) out.push_back(row);
+        return out;
+    }
+    ParameterRow* rowOf(const Address& address) {
+        for (ParameterRow* row : rows())
+            if (row->address() == address) return row;
+        return nullptr;
+    }
+    std::string named(const Address& a) { return toText(scene(), a) + " (" + parameterAt(scene(), a).label + ")"; }
+
+    template <class T>
+    T* only(ParameterRow* row) {
+        for (T* found : row->findChildren<T*>())
+            if (found->isVisible()) return found;
+        return nullptr;
+    }
+
+    /// What the row shows against what the scene holds.
+    void shows(ParameterRow* row) {
+        const Address a = row->address();
+        const Parameter& p = parameterAt(scene(), a);
+        const Value& value = valueOf(scene(), a);
+        const Part& part = scene().at(a.object).parts[static_cast<std::size_t>(a.slot)];
+        SCOPED_TRACE(named(a));
+        ++checked;
+        if (p.type == ParameterType::choice) {
+            ASSERT_NE(only<QComboBox>(row), nullptr);
+            EXPECT_EQ(only<QComboBox>(row)->currentData().toString().toStdString(), std::get<std::string>(value));
+            EXPECT_FALSE(only<QComboBox>(row)->currentText().isEmpty());
+        } else if (p.type == ParameterType::toggle) {
+            ASSERT_NE(only<Switch>(row), nullptr);
+            EXPECT_EQ(only<Switch>(row)->isChecked(), switchAt(scene(), part, p.id, document().frame()));
+        } else if (p.type == ParameterType::reference) {
+            const Object* object = scene().find(std::get<ObjectId>(value));
+            const auto* box = only<QComboBox>(row);
+            const auto* slot = only<QPushButton>(row);
+            ASSERT_TRUE(box || slot);
+            const std::string text = (box ? box->currentText() : slot->text()).toStdString();
+            const bool none = text == "choose one" || text == "pick one" || text == "A new number";
+            EXPECT_TRUE(object ? text.ends_with(object->name) : none) << text;
+        } else if (p.type == ParameterType::formula) {
+            ASSERT_NE(only<QPlainTextEdit>(row), nullptr);
+            EXPECT_EQ(only<QPlainTextEdit>(row)->toPlainText().toStdString(), std::get<Formula>(value).text);
+        } else if (p.type == ParameterType::colour) {
+            ASSERT_NE(only<QLineEdit>(row), nullptr);
+            const auto& numbers = std::get<Numbers>(value);
+            const QColor shown(only<QLineEdit>(row)->text());
+            for (std::size_t c = 0; c < 3; ++c)
+                EXPECT_NEAR(c == 0 ? shown.redF() : c == 1 ? shown.greenF() : shown.blueF(), numbers[c].value, 0.5 / 255 + 1e-6);
+        } else if (p.numeric()) {
+            const auto& numbers = std::get<Numbers>(value);
+            std::size_t c = 0;
+            for (auto* field : row->findChildren<NumberField*>()) {
+                if (!field->isVisible()) continue;
+                ASSERT_LT(c, numbers.size());
+                EXPECT_EQ(field->value(), valueAt(scene(), numbers[c], document().frame()));
+                ++c;
+            }
+            EXPECT_EQ(c, numbers.size());
+        }
+    }
+    void allShow() {
+        for (ParameterRow* row : rows()) shows(row);
+    }
+
+    /// Changes it by keys, looks whether the scene holds that, and takes it back.
+    void change(const Address& address) {
+        ParameterRow* row = rowOf(address);
+        ASSERT_NE(row, nullptr);
+        const Parameter p = parameterAt(scene(), address);
+        SCOPED_TRACE(named(address));
+        const Scene before = scene();
+        if (p.type == ParameterType::choice) {
+            auto* box = only<QComboBox>(row);
+            const int at = box->currentIndex(), to = at + 1 < box->count() ? at + 1 : at - 1;
+            const std::string wanted = box->itemData(to).toString().toStdString();
+            box->setFocus();
+            QTest::keyClick(box, to > at ? Qt::Key_Down : Qt::Key_Up);
+            EXPECT_EQ(std::get<std::string>(valueOf(scene(), address)), wanted);
+        } else if (p.type == ParameterType::toggle) {
+            const bool was = only<Switch>(row)->isChecked();
+            only<Switch>(row)->setFocus();
+            QTest::keyClick(only<Switch>(row), Qt::Key_Return);
+            EXPECT_NE(switchOf(scene().at(address.object).parts[static_cast<std::size_t>(address.slot)], p.id), was);
+        } else if (p.numeric() && p.type != ParameterType::colour) {
+            auto fields = row->findChildren<NumberField*>();
+            for (std::size_t c = 0; c < static_cast<std::size_t>(p.components); ++c) {
+                // Somewhere in the suggested range where it is not now; counts stay small.
+                const double span = p.suggested.high - p.suggested.low;
+                double wanted = p.suggested.low + (p.type == ParameterType::whole ? std::min(span, 5.0) : span) * (0.3 + 0.1 * double(c));
+                wanted = p.type == ParameterType::whole ? std::round(wanted) : std::round(wanted * 100) / 100;
+                fields[static_cast<int>(c)]->setFocus();
+                QTest::keyClick(fields[static_cast<int>(c)], Qt::Key_Return);
+                auto* editor = fields[static_cast<int>(c)]->findChild<QLineEdit*>();
+                editor->selectAll();
+                QTest::keyClicks(editor, QString::number(wanted, 'f', p.type == ParameterType::whole ? 0 : 2));
+                QTest::keyClick(editor, Qt::Key_Return);
+                EXPECT_NEAR(std::get<Numbers>(valueOf(scene(), address))[c].value, wanted, 1e-9);
+                row = rowOf(address);
+                if (!row) break;  // it means nothing any more at this value
+                fields = row->findChildren<NumberField*>();
+            }
+        } else {
+            return;
+        }
+        ++changed;
+        allShow();
+        for (int steps = 0; !(scene() == before) && steps < 6; ++steps) document().undo();
+        EXPECT_TRUE(scene() == before);
+        QCoreApplication::processEvents();
+    }
+
+    void everything() {
+        hand.settle();
+        allShow();
+        std::vector<Address> addresses;
+        for (ParameterRow* row : rows()) addresses.push_back(row->address());
+        for (const Address& address : addresses) change(address);
+    }
+};
+
+}  // namespace
+
+TEST(EveryRow, OfEveryGesture) {
+    EveryRow t;
+    t.hand.click("newSwarm");
+    t.hand.addGesture("lift");
+    const ObjectId gesture = t.document().chosen();
+    for (const char* channel : {"rotation", "scale", "colour", "shape", "showing", "time", "number"})
+        t.hand.click(QString("channel-%1").arg(channel));
+    t.everything();
+    for (const Kind* kind : kindsOf(Family::gesture)) {
+        SCOPED_TRACE(kind->id);
+        t.hand.choose("kind-change", QString::fromStdString(kind->label));
+        ASSERT_EQ(t.scene().at(gesture).part("change").kind, kind);
+        t.everything();
+    }
+    EXPECT_GT(t.checked, 300);
+    EXPECT_GT(t.changed, 100);
+}
+
+TEST(EveryRow, OfEveryPattern) {
+    EveryRow t;
+    t.hand.click("newSwarm");
+    t.hand.addGesture("lift");
+    const ObjectId gesture = t.document().chosen();
+    for (const Kind* kind : kindsOf(Family::pattern)) {
+        SCOPED_TRACE(kind->id);
+        t.hand.choose("kind-pattern", QString::fromStdString(kind->label));
+        ASSERT_EQ(t.scene().at(gesture).part("pattern").kind, kind);
+        t.everything();
+    }
+    EXPECT_GT(t.changed, 60);
+}
+
+TEST(EveryRow, OfEveryZone) {
+    EveryRow t;
+    t.hand.click("newSwarm");
+    t.hand.addGesture("lift");
+    t.hand.click("addZone-ball");
+    const ObjectId zone = t.scene().all(ObjectType::zone).front();
+    t.document().choose(zone);
+    for (const Kind* kind : kindsOf(Family::zone)) {
+        SCOPED_TRACE(kind->id);
+        t.hand.settle();
+        t.hand.choose("kind-form", QString::fromStdString(kind->label));
+        ASSERT_EQ(t.scene().at(zone).part("form").kind, kind);
+        t.everything();
+    }
+    EXPECT_GT(t.changed, 60);
+}
+
+TEST(EveryRow, OfEveryFormation) {
+    EveryRow t;
+    t.hand.click("newSwarm");
+    const ObjectId formation = t.scene().at(t.document().swarm()).list("formations").front();
+    for (const Kind* kind : kindsOf(Family::formation)) {
+        SCOPED_TRACE(kind->id);
+        t.hand.pickFormation(QString::fromStdString(kind->id));
+        ASSERT_EQ(t.scene().at(formation).part("formation").kind, kind);
+        t.everything();
+    }
+    EXPECT_GT(t.changed, 100);
+}
+
+TEST(EveryRow, OfEveryShape) {
+    EveryRow t;
+    t.hand.click("newSwarm");
+    const ObjectId shape = t.scene().all(ObjectType::shape).front();
+    t.document().choose(shape);
+    for (const Kind* kind : kindsOf(Family::shape)) {
+        SCOPED_TRACE(kind->id);
+        t.hand.settle();
+        t.hand.choose("kind-maker", QString::fromStdString(kind->label));
+        ASSERT_EQ(t.scene().at(shape).part("maker").kind, kind);
+        t.everything();
+    }
+    EXPECT_GT(t.changed, 60);
+}
+
+TEST(EveryRow, OfLightsCamerasMountsAndThePiece) {
+    EveryRow t;
+    t.hand.click("newSwarm");
+    t.document().edit(addMount);
+    for (const ObjectType type : {ObjectType::light, ObjectType::camera, ObjectType::mount, ObjectType::piece, ObjectType::swarm}) {
+        t.document().choose(t.scene().all(type).front());
+        t.everything();
+    }
+    EXPECT_GT(t.changed, 30);
+}
