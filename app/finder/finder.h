@@ -6,13 +6,14 @@
 class QLineEdit;
 class QListWidget;
 
-/// Find or do anything: type a part of a name, Enter does it.
+/// Find or do anything: type a part of a name, Enter does it. What begins like the words stands before what holds them, and
+/// that before what only its hint tells.
 class Finder : public QFrame {
     Q_OBJECT
 
   public:
     struct Item {
-        QString label, hint;
+        QString label, hint;  ///< the hint stands quietly at the right: a shortcut, or what it does
         std::function<void()> act;
     };
     explicit Finder(QWidget* parent);

@@ -94,9 +94,8 @@ void Rail::rebuild() {
 void Rail::connectGesture(RailCard* card, ObjectId entry) {
     const auto gesture = [this, entry] { return referenceOf(document_.scene().at(entry).part("entry"), "gesture"); };
     connect(card, &RailCard::chosen, this, [this, gesture] { document_.click(gesture()); });
-    new DropTarget(card, {ObjectType::zone}, [this, gesture](ObjectId zone) {
-        document_.edit([&](const Scene& s) { return weaveZone(s, gesture(), zone); });
-    });
+    new DropTarget(card, {ObjectType::zone},
+                   [this, gesture](ObjectId zone) { document_.edit([&](const Scene& s) { return weaveZone(s, gesture(), zone); }); });
     connect(card, &RailCard::switched, this, [this, entry](bool on) {
         document_.setValue(addressOf(document_.scene(), entry, "on"), on);
         document_.seal();
@@ -286,17 +285,19 @@ void Rail::addCensus(const Result& result, std::size_t card, CardState& state) c
     }
 }
 
+void Rail::addStart(const GestureStart& start) {
+    const auto& instances = document_.session().instances();
+    const auto chosen = instances.swarm == swarm_ ? instances.ids : std::vector<std::uint64_t>{};
+    const ObjectId made =
+        document_.edit([&](const Scene& s) { return addGestureStart(s, swarm_, start, chosen, evaluation_.resultOf(swarm_).get()); });
+    if (made) document_.choose(made);
+}
+
 void Rail::openGallery() {
     if (!swarm_) return;
     if (!gallery_) {
         gallery_ = new Gallery(this);
-        connect(gallery_, &Gallery::taken, this, [this](const GestureStart& start) {
-            const auto& instances = document_.session().instances();
-            const auto chosen = instances.swarm == swarm_ ? instances.ids : std::vector<std::uint64_t>{};
-            const ObjectId made = document_.edit(
-                [&](const Scene& s) { return addGestureStart(s, swarm_, start, chosen, evaluation_.resultOf(swarm_).get()); });
-            if (made) document_.choose(made);
-        });
+        connect(gallery_, &Gallery::taken, this, &Rail::addStart);
     }
     gallery_->adjustSize();
     QPoint at = add_->mapToGlobal(QPoint(0, add_->height() + 2));

@@ -7,6 +7,7 @@
 #include "app/document/document.h"
 #include "app/rail/rail_card.h"
 #include "app/rail/tally_text.h"
+#include "core/scene/gesture_starts.h"
 
 class Evaluation;
 namespace gswarm {
@@ -26,6 +27,8 @@ class Rail : public QWidget {
     Rail(Document& document, Evaluation& evaluation, QWidget* parent);
     /// Opens the gallery of gestures under the (+).
     void openGallery();
+    /// The gesture as the last card, and chosen.
+    void addStart(const gswarm::GestureStart& start);
     /// Tells why a card does nothing, and offers the mend.
     void askWhy(gswarm::ObjectId railEntry);
 

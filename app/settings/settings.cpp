@@ -196,6 +196,24 @@ std::pair<QString, int> Settings::focusedPlace() const {
     return {{}, 0};
 }
 
+std::vector<Address> Settings::addresses() const {
+    std::vector<Address> out;
+    for (const ParameterRow* row : rows_) out.push_back(row->address());
+    return out;
+}
+
+void Settings::reach(const Address& address) {
+    for (ParameterRow* row : rows_) {
+        if (!(row->address() == address)) continue;
+        for (QWidget* up = row; up && up != content_; up = up->parentWidget())
+            if (auto* section = qobject_cast<Section*>(up)) section->setOpen(true);
+        content_->layout()->activate();
+        scroll_->ensureWidgetVisible(row);
+        for (auto* control : row->findChildren<QWidget*>())
+            if (control->isVisible() && control->focusPolicy() & Qt::TabFocus) return control->setFocus();
+    }
+}
+
 /// Rows made anew must not take the keyboard away from where the hand was.
 void Settings::focusPlace(const QString& row, int field) {
     for (const ParameterRow* made : rows_) {

@@ -42,6 +42,11 @@ class Settings : public QWidget {
     void pickFormation();
     /// Closes or opens all sections of that title, now and later.
     void setSectionOpen(const QString& title, bool open);
+    /// A new zone as the last entry of the gesture's weave, unfolded.
+    void makeZone(gswarm::ObjectId gesture, const gswarm::Kind& kind);
+    /// What the rows stand for, folded or not, and the keyboard on one of them.
+    std::vector<gswarm::Address> addresses() const;
+    void reach(const gswarm::Address& address);
 
   signals:
     void trouble(const QString& sentence);
@@ -82,7 +87,6 @@ class Settings : public QWidget {
     void unfold(gswarm::ObjectId entry, gswarm::ObjectId zone);
     std::vector<float> weaveSamples(gswarm::ObjectId entry) const;
     void showWeaveMenu(gswarm::ObjectId entry, const QPoint& at);
-    void makeZone(gswarm::ObjectId gesture, const gswarm::Kind& kind);
     void showZoneMenu(gswarm::ObjectId gesture, const QPoint& at);
     void addZoneButtons(Section* section, gswarm::ObjectId gesture);
     void addTiming(Section* section, const gswarm::Object& gesture);

@@ -12,8 +12,10 @@
 #include "app/window/main_window.h"
 #include "app/window/preferences.h"
 #include "core/evaluate/loop_check.h"
+#include "core/scene/gesture_starts.h"
 #include "core/scene/key_edits.h"
 #include "core/scene/variations.h"
+#include "core/zone/zone_kind.h"
 
 using namespace gswarm;
 
@@ -79,6 +81,37 @@ void MainWindow::buildCommands() {
         });
     }
     connect(new QShortcut(QKeySequence("Ctrl+K"), this), &QShortcut::activated, this, &MainWindow::openFinder);
+}
+
+/// Commands, the things of the scene, gestures, zones and formations to add, and the numbers that are shown.
+std::vector<Finder::Item> MainWindow::findable() {
+    const auto said = [](const std::string& text) { return QString::fromStdString(text); };
+    const Scene& scene = document_.scene();
+    std::vector<Finder::Item> items;
+    for (const Command& command : commands_)
+        if (command.possible()) items.push_back({command.label, command.shortcut, command.act});
+    for (const ObjectId id : scene.order)
+        items.push_back({said(scene.at(id).name), said(classOf(id.type()).label), [this, id] { document_.choose(id); }});
+    const ObjectId swarm = document_.swarm();
+    if (!swarm) return items;
+    for (const Address& address : settings_->addresses())
+        items.push_back({said(parameterAt(scene, address).label), "of " + said(scene.at(address.object).name),
+                         [this, address] { settings_->reach(address); }});
+    for (const GestureStart& start : gestureStarts())
+        items.push_back({"Gesture: " + said(start.label), said(start.summary), [this, &start] { rail_->addStart(start); }});
+    const ObjectId chosen = document_.chosen();
+    if (chosen && chosen.type() == ObjectType::gesture)
+        for (const Kind* kind : kindsOf(Family::zone))
+            if (kind != &chosenZone)
+                items.push_back(
+                    {"Zone: " + said(kind->label), said(kind->summary), [this, chosen, kind] { settings_->makeZone(chosen, *kind); }});
+    const ObjectId formation = referenceOf(scene.at(swarm).part("place"), "formation");
+    for (const Kind* kind : kindsOf(Family::formation))
+        items.push_back({"Formation: " + said(kind->label), said(kind->summary), [this, formation, kind] {
+                             document_.edit([&](const Scene& s) { return setFormation(s, formation, *kind); });
+                             document_.seal();
+                         }});
+    return items;
 }
 
 /// Its place while handles move, its turn while they turn; its sizes are keyed in the settings.

@@ -17,7 +17,6 @@
 #include <QToolButton>
 
 #include "app/export/export_panel.h"
-#include "app/finder/finder.h"
 #include "app/picture/picture.h"
 #include "app/rail/rail.h"
 #include "app/scene/scene_list.h"
@@ -242,15 +241,7 @@ void MainWindow::showWorkView(const QString& view) {
 // ---- commands
 
 void MainWindow::openFinder() {
-    std::vector<Finder::Item> items;
-    for (const Command& command : commands_)
-        if (command.possible()) items.push_back({command.label, command.shortcut, command.act});
-    for (const ObjectId id : document_.scene().order) {
-        const Object& object = document_.scene().at(id);
-        items.push_back(
-            {QString::fromStdString(object.name), QString::fromStdString(classOf(id.type()).id), [this, id] { document_.choose(id); }});
-    }
-    finder_->open(std::move(items), find_->mapToGlobal(QPoint(find_->width() - 420, find_->height() + 2)));
+    finder_->open(findable(), find_->mapToGlobal(QPoint(find_->width() - finder_->width(), find_->height() + 2)));
 }
 
 void MainWindow::newSwarm() {

@@ -5,10 +5,10 @@
 #include "app/document/autosave.h"
 #include "app/document/document.h"
 #include "app/document/evaluation.h"
+#include "app/finder/finder.h"
 #include "app/time/play.h"
 
 class ExportPanel;
-class Finder;
 class Greeting;
 class Line;
 class Picture;
@@ -62,6 +62,7 @@ class MainWindow : public QMainWindow {
     };
     void buildTop(QWidget* bar);
     void buildCommands();
+    std::vector<Finder::Item> findable();
     void compose();
     void refreshTitle();
     void refreshGreeting();
