@@ -261,8 +261,8 @@ void MainWindow::askOpen() {
 bool MainWindow::save() { return document_.path().empty() ? saveAs() : document_.save(document_.path()); }
 
 bool MainWindow::saveAs() {
-    QString path = QFileDialog::getSaveFileName(this, "Save as", QString::fromStdString(document_.path().string()),
-                                                "Gilded Swarm projects (*.gswarm)");
+    const std::string now = document_.path().empty() ? "untitled.gswarm" : document_.path().string();
+    QString path = QFileDialog::getSaveFileName(this, "Save as", QString::fromStdString(now), "Gilded Swarm projects (*.gswarm)");
     if (path.isEmpty()) return false;
     if (!path.endsWith(".gswarm")) path += ".gswarm";
     return document_.save(path.toStdString());
