@@ -10,6 +10,12 @@
 #include "app/theme/strip.h"
 #include "app/theme/theme.h"
 
+namespace {
+
+constexpr int narrow = 102;  ///< pixels
+
+}  // namespace
+
 RailCard::RailCard(int index, QWidget* parent) : QWidget(parent), index_(index) {
     setFocusPolicy(Qt::StrongFocus);
     setCursor(Qt::PointingHandCursor);
@@ -46,12 +52,14 @@ void RailCard::paintEvent(QPaintEvent*) {
 /// Icon, name, that it is shared, and the switch.
 void RailCard::paintHead(QPainter& painter) const {
     const QColor ink = state_.on ? theme::ivory : theme::quiet;
-    theme::paintIcon(painter, state_.icon, QRectF(8, 6, 14, 14), ink);
+    const bool roomForIcon = width() >= narrow;  // else the name needs it more
+    if (roomForIcon) theme::paintIcon(painter, state_.icon, QRectF(8, 6, 14, 14), ink);
     painter.setPen(ink);
     painter.setFont(theme::text(13, QFont::Medium));
     const bool shared = state_.swarms > 1;
     const double nameEnd = state_.hasSwitch ? switchRect().left() - (shared ? 18 : 4) : width() - 6;
-    const QRectF nameRect(27, 3, nameEnd - 27, 20);
+    const double nameStart = roomForIcon ? 27 : 8;
+    const QRectF nameRect(nameStart, 3, nameEnd - nameStart, 20);
     painter.drawText(nameRect, Qt::AlignVCenter,
                      painter.fontMetrics().elidedText(state_.name, Qt::ElideRight, static_cast<int>(nameRect.width())));
     if (shared) theme::paintIcon(painter, "shared", QRectF(nameEnd + 2, 7, 12, 12), ink);

@@ -44,11 +44,13 @@ TimePanel::TimePanel(Document& document, Evaluation& evaluation, Play& play, QWi
     range_->setFont(theme::numbers(11));
     range_->setStyleSheet("color: #a3967f; padding-left: 10px;");
     transport->addWidget(range_);
-    transport->addStretch(1);
     speed_ = new QLabel(this);
+    speed_->setObjectName("speed");
     speed_->setFont(theme::numbers(11));
-    speed_->setStyleSheet("color: #a3967f;");
-    transport->addWidget(speed_);
+    speed_->setStyleSheet("color: #a3967f; padding-right: 6px;");
+    speed_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    speed_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);  // what it says never widens the window
+    transport->addWidget(speed_, 1);
     ring_ = button("loop-unknown", "The loop: closed or broken ring; a click tells why and offers mends");
     ring_->setObjectName("loopRing");
     transport->addWidget(ring_);
@@ -174,6 +176,11 @@ void TimePanel::refresh() {
     const char* const told[] = {"Plays over and over", "Plays to the end of the range", "Plays there and back"};
     mode_->setIcon(theme::icon(modes[static_cast<int>(play_.mode())]));
     mode_->setToolTip(QString(told[static_cast<int>(play_.mode())]) + "; a click changes that");
-    if (const QString text = late(); !text.isEmpty()) return speed_->setText(text + "  ");
-    if (const auto latest = evaluation_.latest()) speed_->setText(QString("evaluated in %1 ms  ").arg(latest->milliseconds, 0, 'f', 1));
+    QString speed = late();
+    const auto latest = evaluation_.latest();
+    if (speed.isEmpty() && latest) speed = QString("evaluated in %1 ms").arg(latest->milliseconds, 0, 'f', 1);
+    speed_->setToolTip(speed);
+    speed_->setText(speed_->fontMetrics().elidedText(speed, Qt::ElideRight, speed_->contentsRect().width() - 8));
 }
+
+void TimePanel::resizeEvent(QResizeEvent*) { refresh(); }

@@ -35,6 +35,7 @@ class TimePanel : public QWidget {
 
   private:
     void refresh();
+    void resizeEvent(QResizeEvent*) override;
     void refreshLoop();
     void showInstead(QWidget* panel);
     QString late() const;

@@ -129,7 +129,7 @@ void MainWindow::compose() {
     exportPanel_ = new ExportPanel(document_, right_);
     right_->addWidget(settings_);
     right_->addWidget(exportPanel_);
-    right_->setMinimumWidth(288);
+    right_->setMinimumWidth(304);
     across_->setStretchFactor(0, 1);
     for (auto* splitter : {across_, middle_, upDown_}) splitter->setHandleWidth(3);
     column->addWidget(across_, 1);
