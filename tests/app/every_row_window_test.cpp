@@ -151,6 +151,17 @@ struct EveryRow {
         for (ParameterRow* row : rows()) addresses.push_back(row->address());
         for (const Address& address : addresses) change(address);
     }
+    /// Chooses every kind of a family for a slot of what is chosen.
+    void everyKind(Family family, const std::string& slot) {
+        const ObjectId object = document().chosen();
+        for (const Kind* kind : kindsOf(family)) {
+            SCOPED_TRACE(kind->id);
+            hand.settle();
+            hand.choose(QString::fromStdString("kind-" + slot), QString::fromStdString(kind->label));
+            ASSERT_EQ(scene().at(object).part(slot).kind, kind);
+            everything();
+        }
+    }
 };
 
 }  // namespace
@@ -159,16 +170,10 @@ TEST(EveryRow, OfEveryGesture) {
     EveryRow t;
     t.hand.click("newSwarm");
     t.hand.addGesture("lift");
-    const ObjectId gesture = t.document().chosen();
     for (const char* channel : {"rotation", "scale", "colour", "shape", "showing", "time", "number"})
         t.hand.click(QString("channel-%1").arg(channel));
     t.everything();
-    for (const Kind* kind : kindsOf(Family::gesture)) {
-        SCOPED_TRACE(kind->id);
-        t.hand.choose("kind-change", QString::fromStdString(kind->label));
-        ASSERT_EQ(t.scene().at(gesture).part("change").kind, kind);
-        t.everything();
-    }
+    t.everyKind(Family::gesture, "change");
     EXPECT_GT(t.checked, 300);
     EXPECT_GT(t.changed, 100);
 }
@@ -177,13 +182,7 @@ TEST(EveryRow, OfEveryPattern) {
     EveryRow t;
     t.hand.click("newSwarm");
     t.hand.addGesture("lift");
-    const ObjectId gesture = t.document().chosen();
-    for (const Kind* kind : kindsOf(Family::pattern)) {
-        SCOPED_TRACE(kind->id);
-        t.hand.choose("kind-pattern", QString::fromStdString(kind->label));
-        ASSERT_EQ(t.scene().at(gesture).part("pattern").kind, kind);
-        t.everything();
-    }
+    t.everyKind(Family::pattern, "pattern");
     EXPECT_GT(t.changed, 60);
 }
 
@@ -192,15 +191,8 @@ TEST(EveryRow, OfEveryZone) {
     t.hand.click("newSwarm");
     t.hand.addGesture("lift");
     t.hand.click("addZone-ball");
-    const ObjectId zone = t.scene().all(ObjectType::zone).front();
-    t.document().choose(zone);
-    for (const Kind* kind : kindsOf(Family::zone)) {
-        SCOPED_TRACE(kind->id);
-        t.hand.settle();
-        t.hand.choose("kind-form", QString::fromStdString(kind->label));
-        ASSERT_EQ(t.scene().at(zone).part("form").kind, kind);
-        t.everything();
-    }
+    t.document().choose(t.scene().all(ObjectType::zone).front());
+    t.everyKind(Family::zone, "form");
     EXPECT_GT(t.changed, 60);
 }
 
@@ -220,15 +212,8 @@ TEST(EveryRow, OfEveryFormation) {
 TEST(EveryRow, OfEveryShape) {
     EveryRow t;
     t.hand.click("newSwarm");
-    const ObjectId shape = t.scene().all(ObjectType::shape).front();
-    t.document().choose(shape);
-    for (const Kind* kind : kindsOf(Family::shape)) {
-        SCOPED_TRACE(kind->id);
-        t.hand.settle();
-        t.hand.choose("kind-maker", QString::fromStdString(kind->label));
-        ASSERT_EQ(t.scene().at(shape).part("maker").kind, kind);
-        t.everything();
-    }
+    t.document().choose(t.scene().all(ObjectType::shape).front());
+    t.everyKind(Family::shape, "maker");
     EXPECT_GT(t.changed, 60);
 }
 
