@@ -8,6 +8,7 @@
 #include <QStandardPaths>
 
 #include "app/document/document.h"
+#include "app/document/shown_zones.h"
 #include "core/base/error.h"
 #include "core/evaluate/acting_frame.h"
 #include "core/evaluate/flow.h"
@@ -30,6 +31,11 @@ Evaluation::Evaluation(Document& document, QObject* parent) : QObject(parent), d
         connect(&document_, signal, this, &Evaluation::request);
     for (const auto signal : {&Session::viewChanged, &Session::tallyChanged})
         connect(&document_.session(), signal, this, &Evaluation::request);
+    const auto contoursChanged = [this] {
+        if (contouredNow() != contoured_) request();
+    };
+    connect(&document_, &Document::chosenChanged, this, contoursChanged);
+    connect(&document_.session(), &Session::pinsChanged, this, contoursChanged);
     limitMemory(memoryLimit());
     watch_.setInterval(100);
     connect(&watch_, &QTimer::timeout, this, &Evaluation::tellProgress);
@@ -66,13 +72,27 @@ void Evaluation::showWeightsOf(ObjectId railEntry) {
     request();
 }
 
+std::vector<ObjectId> Evaluation::contouredNow() const {
+    std::vector<ObjectId> zones = shownZones(document_);
+    std::erase_if(zones, [this](ObjectId zone) { return !hasContours(document_.scene().at(zone)); });
+    return zones;
+}
+
 Evaluation::Request Evaluation::presentRequest() const {
     const Session& session = document_.session();
     PlanOptions options{document_.solo(), document_.folder()};
     options.rehearsal = session.rehearsal();
-    Request request{
-        session.comparing() ? session.kept() : document_.scene(), document_.frame(), options, weightsOf_, document_.swarm(), {}, {}, {}};
+    Request request{session.comparing() ? session.kept() : document_.scene(),
+                    document_.frame(),
+                    options,
+                    weightsOf_,
+                    document_.swarm(),
+                    {},
+                    {},
+                    {},
+                    {}};
     if (session.comparing()) return request;
+    request.contoured = contouredNow();
     if (session.instances().swarm == request.swarm) request.tallied = session.tallied();
     request.ghosts = session.ghosts();
     request.variations = session.variations();
@@ -81,6 +101,7 @@ Evaluation::Request Evaluation::presentRequest() const {
 
 void Evaluation::request() {
     Request wanted = presentRequest();
+    contoured_ = wanted.contoured;
     {
         const std::lock_guard lock(mutex_);
         // Moving on in time lets the evaluation under way finish, so that playing always shows pictures.
@@ -121,7 +142,7 @@ std::vector<Ghost> ghostFrames(const Session::Ghosts& ghosts, double frame) {
 
 }  // namespace
 
-/// Tally, ghosts and variations of the swarm whose rail is shown.
+/// Tally, contours, ghosts and variations of the swarm whose rail is shown.
 void Evaluation::addExtras(const Request& request, Progress& progress, Evaluated& out) {
     const auto evaluate = [&](const Scene& scene, double frame) {
         return evaluator_.evaluate(scene, request.swarm, frame, request.options, progress);
@@ -133,6 +154,10 @@ void Evaluation::addExtras(const Request& request, Progress& progress, Evaluated
             out.tallySwarm = request.swarm;
         }
     }
+    for (const auto& result : out.swarms)
+        if (result->swarm == request.swarm)
+            for (const ObjectId zone : request.contoured)
+                out.contours.push_back(contoursOf(request.scene, zone, *result, request.options, evaluator_.store(), progress));
     out.ghosts = ghostFrames(request.ghosts, request.frame);
     for (Ghost& ghost : out.ghosts) ghost.swarm = evaluate(request.scene, ghost.frame);
     if (!request.variations) return;

@@ -15,6 +15,7 @@
 #include "core/evaluate/ledger.h"
 #include "core/evaluate/loop_check.h"
 #include "core/evaluate/table.h"
+#include "core/evaluate/zone_contours.h"
 
 struct Evaluated;
 
@@ -38,10 +39,11 @@ struct Evaluated {
     gswarm::PlanOptions options;
     std::vector<Ghost> ghosts;
     std::vector<Variation> variations;
-    gswarm::ObjectId tallySwarm;          ///< whose instance the tally is of
-    std::vector<gswarm::TallyRow> tally;  ///< of one instance after each card; empty where none is asked for
-    gswarm::ObjectId weightsOf;           ///< the rail entry whose weights are below, or none
-    std::vector<float> weights;           ///< one an instance of its swarm
+    gswarm::ObjectId tallySwarm;                 ///< whose instance the tally is of
+    std::vector<gswarm::TallyRow> tally;         ///< of one instance after each card; empty where none is asked for
+    std::vector<gswarm::ZoneContours> contours;  ///< of the shown zones that have no form of their own
+    gswarm::ObjectId weightsOf;                  ///< the rail entry whose weights are below, or none
+    std::vector<float> weights;                  ///< one an instance of its swarm
     double milliseconds = 0;
     gswarm::ObjectId dearest;                      ///< the gesture that took longest, or the swarm where it was none alone
     std::map<gswarm::ObjectId, QString> problems;  ///< swarms that can't be made, and why; they show their last result
@@ -114,7 +116,9 @@ class Evaluation : public QObject {
         std::optional<std::uint64_t> tallied;
         Session::Ghosts ghosts;
         std::optional<Session::Variations> variations;
+        std::vector<gswarm::ObjectId> contoured;  ///< zones whose lines are shown and have to be found
     };
+    std::vector<gswarm::ObjectId> contouredNow() const;
     void run();
     Request presentRequest() const;
     void addExtras(const Request& request, gswarm::Progress& progress, Evaluated& out);
@@ -138,6 +142,7 @@ class Evaluation : public QObject {
     gswarm::Evaluator evaluator_;
     std::shared_ptr<const Evaluated> latest_;
     gswarm::ObjectId weightsOf_;
+    std::vector<gswarm::ObjectId> contoured_;  ///< of the last request
     mutable std::mutex mutex_;
     std::condition_variable wake_;
     std::unique_ptr<Request> next_;

@@ -32,12 +32,11 @@ void paintLine(const Over& over, const std::vector<glm::vec3>& places, const QPe
     over.painter.drawPolyline(line);
 }
 
-void paintZone(const Over& over, ObjectId zone, bool chosen) {
+void paintZone(const Over& over, ObjectId zone, const ZoneLines& surface, const ZoneLines& core, bool chosen) {
     const Scene& scene = over.document.scene();
-    const double frame = over.document.frame();
     const QColor colour = chosen ? theme::ivory : theme::verdigris;
-    for (const auto& line : handles::contours(scene, zone, frame, false)) paintLine(over, line, QPen(colour, 1));
-    for (const auto& line : handles::contours(scene, zone, frame, true)) paintLine(over, line, QPen(colour, 1, Qt::DotLine));
+    for (const auto& line : surface) paintLine(over, line, QPen(colour, 1));
+    for (const auto& line : core) paintLine(over, line, QPen(colour, 1, Qt::DotLine));
     const FrameRange range = framesOf(scene);
     over.painter.setPen(Qt::NoPen);
     over.painter.setBrush(theme::ivory);

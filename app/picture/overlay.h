@@ -26,7 +26,7 @@ struct Over {
 void paintText(QPainter& painter, QPointF at, const QString& text);
 void paintLine(const Over& over, const std::vector<glm::vec3>& places, const QPen& pen);
 /// Contour lines of surface and core, and one dot a frame along its way if it is keyed.
-void paintZone(const Over& over, gswarm::ObjectId zone, bool chosen);
+void paintZone(const Over& over, gswarm::ObjectId zone, const gswarm::ZoneLines& surface, const gswarm::ZoneLines& core, bool chosen);
 /// The curves of some shapes that are seen for themselves, also where instances hide them.
 void paintCurves(const Over& over, const Evaluated& evaluated, const std::vector<gswarm::ObjectId>& shapes);
 void paintHandles(const Over& over, const std::vector<handles::Handle>& handles, handles::Mode mode, const QString& held);

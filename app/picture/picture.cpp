@@ -10,6 +10,7 @@
 
 #include "app/document/document.h"
 #include "app/document/evaluation.h"
+#include "app/document/shown_zones.h"
 #include "app/picture/banner.h"
 #include "app/picture/hit.h"
 #include "app/picture/overlay.h"
@@ -175,7 +176,7 @@ void Picture::frameChoice() {
         bounds.high = glm::max(bounds.high, p);
     };
     if (const ObjectId zone = document_.handled(); zone.type() == ObjectType::zone && document_.chosen() == zone) {
-        for (const auto& line : handles::contours(document_.scene(), zone, document_.frame(), false))
+        for (const auto& line : contours(zone, false))
             for (const auto& p : line) grow(p);
     } else if (evaluation_.latest()) {
         for (const auto& r : evaluation_.latest()->swarms) {
@@ -244,37 +245,19 @@ std::optional<QPointF> Picture::handlePlace(const QString& name) const {
     return std::nullopt;
 }
 
-namespace {
-
-/// The zones of a weave, those in groups too.
-void addWoven(const Scene& scene, const std::vector<ObjectId>& entries, std::vector<ObjectId>& zones) {
-    for (const ObjectId entry : entries) {
-        addWoven(scene, scene.at(entry).list("group"), zones);
-        zones.push_back(referenceOf(scene.at(entry).part("entry"), "zone"));
-    }
-}
-
-}  // namespace
-
-std::vector<ObjectId> Picture::zonesToShow() const {
-    std::vector<ObjectId> zones;
-    const Scene& scene = document_.scene();
-    const Object* chosen = scene.find(document_.chosen());
-    if (chosen && chosen->id.type() == ObjectType::gesture) addWoven(scene, chosen->list("weave"), zones);
-    for (const ObjectId zone : document_.session().pinned()) zones.push_back(zone);
-    if (document_.handled().type() == ObjectType::zone) zones.push_back(document_.handled());
-    if (document_.picking())
-        for (const ObjectId zone : scene.all(ObjectType::zone)) zones.push_back(zone);
-    std::erase_if(zones, [&](ObjectId z) { return !scene.find(z); });
-    std::sort(zones.begin(), zones.end());
-    zones.erase(std::unique(zones.begin(), zones.end()), zones.end());
-    return zones;
+/// A zone's lines as its form draws them, or as they were found by weighing places around the swarm.
+ZoneLines Picture::contours(ObjectId zone, bool core) const {
+    if (!hasContours(document_.scene().at(zone))) return handles::contours(document_.scene(), zone, document_.frame(), core);
+    if (const auto evaluated = evaluation_.latest())
+        for (const ZoneContours& found : evaluated->contours)
+            if (found.zone == zone) return core ? found.wholly : found.begins;
+    return {};
 }
 
 /// The shapes that the chosen gesture and its zones measure to, and the chosen shape itself.
 std::vector<ObjectId> Picture::curvesToShow() const {
     const Scene& scene = document_.scene();
-    std::vector<ObjectId> users = zonesToShow(), shapes{document_.chosen()};
+    std::vector<ObjectId> users = shownZones(document_), shapes{document_.chosen()};
     if (document_.chosen().type() == ObjectType::gesture) users.push_back(document_.chosen());
     for (const ObjectId user : users)
         for (const ObjectId used : usedBy(scene, user))
@@ -326,7 +309,8 @@ void Picture::paintOverlays(QPainter& painter) {
     if (const auto result = evaluation_.resultOf(instances.swarm); result && !instances.ids.empty())
         overlay::paintChosen(over, *result, markedRows(*result));
     if (zones_->isChecked()) {
-        for (const ObjectId zone : zonesToShow()) overlay::paintZone(over, zone, zone == document_.handled());
+        for (const ObjectId zone : shownZones(document_))
+            overlay::paintZone(over, zone, contours(zone, false), contours(zone, true), zone == document_.handled());
         overlay::paintHandles(over, handles(), mode_, drag_ ? drag_->handle.name : QString());
     }
     if (const auto result = evaluation_.resultOf(document_.swarm()); result && numbers_->isChecked()) overlay::paintNumbers(over, *result);

@@ -77,7 +77,7 @@ class Picture : public QWidget {
     void chooseAt(QPointF pixel, bool add);
     void chooseInBand(bool add);
     void showWork(const QString& what, double fraction);
-    std::vector<gswarm::ObjectId> zonesToShow() const;
+    gswarm::ZoneLines contours(gswarm::ObjectId zone, bool core) const;
     std::vector<gswarm::ObjectId> curvesToShow() const;
 
     Document& document_;

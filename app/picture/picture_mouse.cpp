@@ -8,15 +8,15 @@
 
 #include "app/document/document.h"
 #include "app/document/evaluation.h"
+#include "app/document/shown_zones.h"
 #include "app/picture/hit.h"
 
 using namespace gswarm;
 
 ObjectId Picture::objectAt(QPointF pixel) const {
-    const Scene& scene = document_.scene();
     if (document_.picking())
-        for (const ObjectId zone : zonesToShow())
-            for (const auto& line : handles::contours(scene, zone, document_.frame(), false))
+        for (const ObjectId zone : shownZones(document_))
+            for (const auto& line : contours(zone, false))
                 for (const auto& place : line)
                     if (const auto at = view_.project(place, size()); at && QLineF(*at, pixel).length() < 8 && document_.pickable(zone))
                         return zone;

@@ -274,7 +274,7 @@ void Rail::addCensus(const Result& result, std::size_t card, CardState& state) c
                     "rename, right-click for more")
                     .arg(theme::grouped(census.touched), theme::grouped(census.seen))
                     .arg(state.strength * 100);
-    if (!census.waits.empty()) state.tip = "It waits: " + QString::fromStdString(census.waits) + "\n" + state.tip;
+    if (!census.waits.empty()) state.tip = "It waits. " + QString::fromStdString(census.waits) + "\n" + state.tip;
     if (census.notFinite > 0)
         state.tip += QString("\nNo number on %1 instances: they keep what they had before this card").arg(theme::grouped(census.notFinite));
     const int cut = census.clippedWhere + census.clippedShaped;

@@ -211,7 +211,7 @@ void Settings::addDrivenTold(Section* section, ObjectId gesture) {
         const auto census = censusOf(gesture);
         QString wrong, note;
         if (census && !census->waits.empty()) {
-            wrong = "It waits: " + said(census->waits);
+            wrong = "It waits. " + said(census->waits);
         } else if (census && census->notFinite > 0) {
             wrong = "No number on " + theme::grouped(census->notFinite) + " instances: they keep what they had before this card.";
         } else if (census && census->acts && !census->samples.driven.empty()) {

@@ -15,55 +15,10 @@
 #include "core/evaluate/rail_plan.h"
 #include "core/evaluate/shapes.h"
 #include "core/evaluate/store.h"
-#include "core/evaluate/zone_lanes.h"
+#include "core/evaluate/zone_weights.h"
 
 namespace gswarm {
 namespace {
-
-/// Weights of a zone at places of a swarm, a few at a time in the zone's own lanes.
-class ZoneWeights {
-  public:
-    ZoneWeights(const Scene& scene, const Object& zone, const WorldPose& pose, const RailSource& source)
-        : kind_(static_cast<const ZoneKind*>(zone.part("form").kind)),
-          part_(resolve(scene, zone.part("form"), source.moment.frame)),
-          state_(zoneStateAt(scene, zone, source.moment.frame)),
-          moment_(source.moment),
-          pose_(pose),
-          space_(std::make_unique<Space>()) {
-        if (kind_->instancesOnly)
-            throw Error("The density zone “" + zone.name + "” chooses instances, which are not there yet; choose a zone with a form.");
-        if (kind_->prepare) kind_->prepare(part_.data.get(), source);
-        for (std::size_t n = 0; n < numbers_.size(); ++n) numbers_[n].value = state_.numbers[n];
-    }
-    void operator()(std::span<const glm::vec3> places, float* weights) {
-        for (std::size_t first = 0; first < places.size(); first += blockSize) {
-            const std::size_t count = std::min<std::size_t>(blockSize, places.size() - first);
-            const auto padded = static_cast<int>((count + 15) & ~std::size_t{15});
-            for (std::size_t i = 0; i < static_cast<std::size_t>(padded); ++i) {
-                const glm::vec3 p = pose_.toWorld(places[first + std::min(i, count - 1)]);
-                space_->world.x[i] = p.x;
-                space_->world.y[i] = p.y;
-                space_->world.z[i] = p.z;
-            }
-            toZone(state_, space_->world, padded, space_->local);
-            kind_->weigh({part_.data.get(), numbers_.data(), space_->local, space_->world, padded, nullptr, moment_, {}}, space_->weight);
-            std::memcpy(weights + first, space_->weight, count * sizeof(float));
-        }
-    }
-
-  private:
-    struct Space {
-        Columns3 world, local;
-        alignas(64) Column weight;
-    };
-    const ZoneKind* kind_;
-    ResolvedPart part_;
-    ZoneState state_;
-    Moment moment_;
-    WorldPose pose_;
-    std::array<LaneNumber, mostZoneNumbers> numbers_{};
-    std::unique_ptr<Space> space_;
-};
 
 std::uint64_t hashOf(const ZoneState& zone, const std::string& kind) {
     ContentHash hash;
@@ -153,6 +108,8 @@ struct Making {
             return store.get<SurfacePoints>(key, made, [](const SurfacePoints& p) { return p.size() * sizeof(SurfacePoint); });
         };
         if (const Object* zone = densityZone()) {
+            if (static_cast<const ZoneKind*>(zone->part("form").kind)->instancesOnly)
+                throw Error("The density zone “" + zone->name + "” chooses instances, which are not there yet; choose a zone with a form.");
             const auto weights =
                 std::make_shared<ZoneWeights>(scene, *zone, pose, railSourceOf(scene, swarm, frame, options, store, progress));
             source.density = [weights](std::span<const glm::vec3> places, float* out) { (*weights)(places, out); };

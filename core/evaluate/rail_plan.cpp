@@ -1,6 +1,7 @@
 #include "core/evaluate/rail_plan.h"
 
 #include <algorithm>
+#include <cctype>
 #include <cmath>
 #include <glm/common.hpp>
 
@@ -110,7 +111,9 @@ std::vector<WeaveStep> weaveOf(const Preparing& p, const std::vector<ObjectId>& 
             try {
                 addZone(p, *zone, step);
             } catch (const Error& error) {
-                throw Error("Its zone “" + zone->name + "”: " + error.what());
+                std::string why = error.what();  // goes on in the sentence
+                if (!why.empty()) why[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(why[0])));
+                throw Error("Its zone “" + zone->name + "”: " + why);
             }
         } else {
             if (depth >= deepestWeave)

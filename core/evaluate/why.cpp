@@ -108,9 +108,9 @@ Why waiting(const Scene& scene, const Object& gesture, const std::string& senten
     for (const ObjectId id : gesture.list("weave")) {
         const Object& entry = scene.at(id);
         if (entry.list("group").empty() && !scene.find(referenceOf(entry.part("entry"), "zone")))
-            return mended("It waits: " + sentence, "Take the entry out", remove(scene, id));
+            return mended("It waits. " + sentence, "Take the entry out", remove(scene, id));
     }
-    return told("It waits: " + sentence);
+    return told("It waits. " + sentence);
 }
 
 }  // namespace

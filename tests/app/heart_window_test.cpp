@@ -244,6 +244,65 @@ TEST(Heart, TheLedgerOpensAtWhatIsChosenAndSaysWhenNothingFits) {
     EXPECT_EQ(hand.find<QLabel>("ledgerNone"), nullptr);
 }
 
+TEST(Heart, AZoneWithoutAFormHasItsLinesInThePictureWhereItActs) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("lift");
+    const ObjectId gesture = hand.window().document().chosen(), swarm = hand.window().document().swarm();
+    Hand::answerMenu("Noise");
+    hand.click("addZone-more");
+    const ObjectId zone = hand.scene().all(ObjectType::zone).front();
+    const auto contours = [&] { return hand.window().evaluation().latest()->contours; };
+    ASSERT_EQ(contours().size(), 1u);
+    EXPECT_EQ(contours()[0].zone, zone);
+    ASSERT_FALSE(contours()[0].begins.empty());
+    // They are painted: with them and without, the picture differs along them.
+    Picture& picture = hand.window().picture();
+    const auto grabbed = [&] { return picture.grab().toImage(); };
+    const QImage with = grabbed();
+    hand.click("view-zones");
+    const QImage without = grabbed();
+    int along = 0, different = 0;
+    const ZoneLines begins = contours()[0].begins;
+    for (const auto& line : begins)
+        for (const auto& place : line) {
+            const auto at = picture.view().project(place, picture.size());
+            if (!at || !picture.rect().adjusted(2, 2, -2, -60).contains(at->toPoint())) continue;
+            ++along;
+            different += with.pixel(at->toPoint()) != without.pixel(at->toPoint());
+        }
+    ASSERT_GT(along, 20);
+    EXPECT_GT(different, along * 8 / 10);
+    hand.click("view-zones");
+    // Only for the chosen gesture, unless it is pinned.
+    hand.window().document().choose(swarm);
+    hand.settle();
+    EXPECT_TRUE(contours().empty());
+    hand.window().document().session().pin(zone, true);
+    hand.settle();
+    EXPECT_EQ(contours().size(), 1u);
+    hand.window().document().session().pin(zone, false);
+    hand.settle();
+    EXPECT_TRUE(contours().empty());
+    // While a zone is picked its lines answer a click.
+    hand.addGesture("wave");
+    const ObjectId wave = hand.window().document().chosen();
+    ASSERT_NE(wave, gesture);
+    hand.window().document().startPick({ObjectType::zone}, [&](ObjectId picked) {
+        hand.window().document().edit([&](const Scene& s) { return weaveZone(s, wave, picked); });
+    });
+    hand.settle();
+    ASSERT_EQ(contours().size(), 1u);
+    std::optional<QPointF> line;
+    for (const auto& place : begins[0])
+        if (const auto at = picture.view().project(place, picture.size());
+            at && picture.rect().adjusted(9, 9, -9, -60).contains(at->toPoint()))
+            line = at;
+    ASSERT_TRUE(line);
+    hand.click(&picture, line->toPoint());
+    EXPECT_EQ(hand.scene().at(wave).list("weave").size(), 1u);
+}
+
 TEST(Heart, TheWeaveIsReadDownwardGroupedAndPinned) {
     Hand hand;
     hand.click("newSwarm");

@@ -1,0 +1,10 @@
+#pragma once
+#include <vector>
+
+#include "core/scene/object_id.h"
+
+class Document;
+
+/// The zones whose lines the picture shows: those of the chosen gesture, those that are pinned, the one that has handles,
+/// and all while one is being picked. Ascending, each once.
+std::vector<gswarm::ObjectId> shownZones(const Document& document);

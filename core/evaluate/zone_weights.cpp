@@ -1,0 +1,45 @@
+#include "core/evaluate/zone_weights.h"
+
+#include <algorithm>
+#include <cstring>
+
+#include "core/evaluate/zone_lanes.h"
+#include "core/scene/resolve.h"
+
+namespace gswarm {
+
+/// A few places at a time, in the zone's own lanes.
+struct ZoneWeights::Space {
+    Columns3 world, local;
+    alignas(64) Column weight;
+};
+
+ZoneWeights::ZoneWeights(const Scene& scene, const Object& zone, const WorldPose& swarm, const RailSource& source)
+    : kind_(static_cast<const ZoneKind*>(zone.part("form").kind)),
+      part_(resolve(scene, zone.part("form"), source.moment.frame)),
+      state_(zoneStateAt(scene, zone, source.moment.frame)),
+      moment_(source.moment),
+      swarm_(swarm),
+      space_(std::make_unique<Space>()) {
+    if (kind_->prepare) kind_->prepare(part_.data.get(), source);
+    for (std::size_t n = 0; n < numbers_.size(); ++n) numbers_[n].value = state_.numbers[n];
+}
+ZoneWeights::~ZoneWeights() = default;
+
+void ZoneWeights::operator()(std::span<const glm::vec3> places, float* weights) {
+    for (std::size_t first = 0; first < places.size(); first += blockSize) {
+        const std::size_t count = std::min<std::size_t>(blockSize, places.size() - first);
+        const auto padded = static_cast<int>((count + 15) & ~std::size_t{15});
+        for (std::size_t i = 0; i < static_cast<std::size_t>(padded); ++i) {
+            const glm::vec3 p = swarm_.toWorld(places[first + std::min(i, count - 1)]);
+            space_->world.x[i] = p.x;
+            space_->world.y[i] = p.y;
+            space_->world.z[i] = p.z;
+        }
+        toZone(state_, space_->world, padded, space_->local);
+        kind_->weigh({part_.data.get(), numbers_.data(), space_->local, space_->world, padded, nullptr, moment_, {}}, space_->weight);
+        std::memcpy(weights + first, space_->weight, count * sizeof(float));
+    }
+}
+
+}  // namespace gswarm

@@ -1,0 +1,30 @@
+#pragma once
+#include <array>
+#include <memory>
+#include <span>
+
+#include "core/evaluate/plan.h"
+
+namespace gswarm {
+
+/// Weights of one zone at places of a swarm that need not be instances, as it stands at the source's frame. Not for zones
+/// that choose instances. Throws Error as preparing the zone does.
+class ZoneWeights {
+  public:
+    ZoneWeights(const Scene& scene, const Object& zone, const WorldPose& swarm, const RailSource& source);
+    ~ZoneWeights();
+    /// `places` in swarm space; one weight for each.
+    void operator()(std::span<const glm::vec3> places, float* weights);
+
+  private:
+    struct Space;
+    const ZoneKind* kind_;
+    ResolvedPart part_;
+    ZoneState state_;
+    Moment moment_;
+    WorldPose swarm_;
+    std::array<LaneNumber, mostZoneNumbers> numbers_{};
+    std::unique_ptr<Space> space_;
+};
+
+}  // namespace gswarm
