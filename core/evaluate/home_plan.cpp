@@ -108,10 +108,11 @@ struct Making {
             return store.get<SurfacePoints>(key, made, [](const SurfacePoints& p) { return p.size() * sizeof(SurfacePoint); });
         };
         if (const Object* zone = densityZone()) {
-            if (static_cast<const ZoneKind*>(zone->part("form").kind)->instancesOnly)
-                throw Error("The density zone “" + zone->name + "” chooses instances, which are not there yet; choose a zone with a form.");
             const auto weights =
                 std::make_shared<ZoneWeights>(scene, *zone, pose, railSourceOf(scene, swarm, frame, options, store, progress));
+            if (weights->onlyAtInstances())
+                throw Error("The density zone “" + zone->name +
+                            "” chooses or reads instances, which are not there yet; choose a zone that goes by places.");
             source.density = [weights](std::span<const glm::vec3> places, float* out) { (*weights)(places, out); };
         }
         source.progress = &progress;

@@ -136,7 +136,7 @@ std::vector<int> planesThrough(const Bounds& bounds) {
 
 bool hasContours(const Object& zone) {
     const auto& kind = static_cast<const ZoneKind&>(*zone.part("form").kind);
-    return !kind.outline && !kind.instancesOnly;
+    return !kind.outline;
 }
 
 ZoneContours contoursOf(const Scene& scene, ObjectId zone, const Result& around, const PlanOptions& options, Store& store,
@@ -146,6 +146,7 @@ ZoneContours contoursOf(const Scene& scene, ObjectId zone, const Result& around,
     try {
         ZoneWeights weights(scene, scene.at(zone), around.pose,
                             railSourceOf(scene, around.swarm, around.moment.frame, options, store, progress));
+        if (weights.onlyAtInstances()) return contours;
         for (const int axis : planesThrough(around.home.bounds)) {
             progress.check();
             Field field = latticeAcross(around.home.bounds, axis);

@@ -10,12 +10,13 @@ struct ZoneContours {
     ZoneLines begins, wholly;
 };
 
-/// True for zones whose contours are found by weighing places: near things, inside a mesh, noise. Others draw their form
-/// themselves, or mean nothing between instances, such as those that are written as a formula.
+/// True for zones whose contours are found by weighing places: near things, inside a mesh, noise, formulas. Others draw their
+/// form themselves.
 bool hasContours(const Object& zone);
 
 /// Marching squares over 120 steps along the longer side, crossings mixed linearly between the places (Lorensen
-/// and Cline 1987, in the plane). Empty where the zone waits for something. Throws Cancelled.
+/// and Cline 1987, in the plane). Empty where the zone waits for something, and for one that
+/// chooses instances or reads what only they have. Throws Cancelled.
 ZoneContours contoursOf(const Scene& scene, ObjectId zone, const Result& around, const PlanOptions& options, Store& store,
                         Progress& progress);
 

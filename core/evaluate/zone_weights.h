@@ -7,13 +7,15 @@
 
 namespace gswarm {
 
-/// Weights of one zone at places of a swarm that need not be instances, as it stands at the source's frame. Not for zones
-/// that choose instances. Throws Error as preparing the zone does.
+/// Weights of one zone at places of a swarm that need not be instances, as it stands at the source's frame. Throws Error as
+/// preparing the zone does.
 class ZoneWeights {
   public:
     ZoneWeights(const Scene& scene, const Object& zone, const WorldPose& swarm, const RailSource& source);
     ~ZoneWeights();
-    /// `places` in swarm space; one weight for each.
+    /// Whether it chooses or reads instances, so that places have no weight.
+    bool onlyAtInstances() const { return kind_->instancesOnly && kind_->instancesOnly(part_.data.get()); }
+    /// `places` in swarm space; one weight for each. Not for a zone that is only at instances.
     void operator()(std::span<const glm::vec3> places, float* weights);
 
   private:

@@ -56,6 +56,16 @@ bool InstanceFormula::readsTime() const {
            (program->reads(at(FormulaInput::seconds)) || program->reads(at(FormulaInput::frame)) || program->reads(at(FormulaInput::loop)));
 }
 
+bool InstanceFormula::readsOnlyPlace() const {
+    std::uint64_t others = program->inputs;
+    for (const FormulaInput place :
+         {FormulaInput::homeX, FormulaInput::homeY, FormulaInput::homeZ, FormulaInput::placeX, FormulaInput::placeY, FormulaInput::placeZ,
+          FormulaInput::seconds, FormulaInput::frame, FormulaInput::loop})
+        others &= ~(std::uint64_t{1} << at(place));
+    return others == 0 &&
+           std::none_of(program->steps.begin(), program->steps.end(), [](const auto& step) { return step.operation == Operation::chance; });
+}
+
 void prepareFormula(InstanceFormula& formula, const RailSource& source) {
     const Expression expression = parseFormula(formula.formula.text);
     formula.program = std::make_shared<const FormulaProgram>(compileFormula(expression, scopeFor(formula.formula, source)));

@@ -20,6 +20,8 @@ struct InstanceFormula {
         return *this;
     }
     bool readsTime() const;
+    /// Nothing but the place, at home or now, and time: it can be asked where no instance stands. For one that is prepared.
+    bool readsOnlyPlace() const;
 };
 
 /// Compiles it with the numbers of other objects as they are at the source's moment. Throws FormulaError.

@@ -29,7 +29,7 @@ ZoneKind chosenKind() {
                                         .kind(),
                                     weigh),
                               prepare);
-    kind.instancesOnly = true;
+    kind.instancesOnly = [](const void*) { return true; };
     return kind;
 }
 

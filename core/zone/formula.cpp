@@ -21,7 +21,7 @@ ZoneKind formulaKind() {
                         weigh),
                   prepare);
     kind.moves = [](const void* data) { return static_cast<const FormulaZone*>(data)->weight.readsTime(); };
-    kind.instancesOnly = true;
+    kind.instancesOnly = [](const void* data) { return !static_cast<const FormulaZone*>(data)->weight.readsOnlyPlace(); };
     kind.mayFail = true;
     return kind;
 }

@@ -40,7 +40,7 @@ ZoneKind nearestKind() {
                               .kind(),
                           weigh);
     kind.gather = gather;
-    kind.instancesOnly = true;
+    kind.instancesOnly = [](const void*) { return true; };
     return kind;
 }
 

@@ -18,7 +18,7 @@ struct ZoneInput {
     const Columns3& local;      ///< places in the zone's own axes, world metres
     const Columns3& world;
     int count;     ///< a multiple of 16
-    Block* block;  ///< the instances; null where density is asked for at places without any
+    Block* block;  ///< the instances; null where places are weighed that are none
     Moment moment;
     LaneNumber offset;  ///< frames: the instance's own time minus the moment's
 
@@ -53,8 +53,10 @@ struct ZoneKind : Kind {
     std::function<bool(const void*)> moves;
     /// For zones that compare all instances: their places in the zone's own axes, and their numbers.
     std::function<void(void*, std::span<const glm::vec3> places, std::span<const std::uint32_t> numbers)> gather;
-    bool instancesOnly = false;  ///< means nothing at places that are no instances
-    bool mayFail = false;        ///< weights may be infinite or no numbers
+    /// Whether it means nothing at places that are no instances, once it is prepared; empty for zones over space. One that
+    /// may mean something there reads a block whose instances stand at the places.
+    std::function<bool(const void*)> instancesOnly;
+    bool mayFail = false;  ///< weights may be infinite or no numbers
 
     int numberCount() const;
 };

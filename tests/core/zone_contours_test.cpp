@@ -95,6 +95,21 @@ TEST(ZoneContours, NearAStraightLineAreOpenLinesFromSideToSide) {
     EXPECT_GT(lengthOf(lines.begins), 40);
 }
 
+TEST(ZoneContours, OfAFormulaOfThePlaceAreWhereItSaysInTheSwarm) {
+    Flat f("formula");
+    // Places are 0.19 m apart; at a kink the crossing may lie a third of that beside. 1 up to 3 m from the middle of the swarm, 0 from 5 m
+    // on.
+    f.b.set(f.zone, "weight", Value(Formula{"clamp((5 - sqrt(x * x + pz * pz)) / 2, 0, 1)", {}})).set(f.b.swarm, "position", {20, 1, 0});
+    const ZoneContours lines = contoursIn(f.b, f.zone);
+    ASSERT_EQ(lines.begins.size(), 1u);
+    ASSERT_EQ(lines.wholly.size(), 1u);
+    for (const auto& p : lines.begins[0]) EXPECT_NEAR(std::hypot(p.x - 20, p.z), 5 - 2 * 0.02, 0.06);
+    for (const auto& p : lines.wholly[0]) EXPECT_NEAR(std::hypot(p.x - 20, p.z), 3 + 2 * 0.02, 0.06);
+    // What is no number is nowhere.
+    f.b.set(f.zone, "weight", Value(Formula{"1 / (x - x)", {}}));
+    EXPECT_TRUE(contoursIn(f.b, f.zone).begins.empty());
+}
+
 TEST(ZoneContours, EveryPointOfThemHasTheWeightOfItsLine) {
     for (const auto& [kind, shape] :
          {std::pair{"noise", (const char*)nullptr}, {"nearCurve", "helix"}, {"nearMesh", "ball"}, {"insideMesh", "cone"}}) {
@@ -147,10 +162,12 @@ TEST(ZoneContours, AreInThreePlanesOfASwarmThatIsThick) {
 
 TEST(ZoneContours, AreNoneWhereThereIsNothingToDraw) {
     Flat everywhere("everywhere"), ball("ball"), nearest("nearest"), formula("formula"), waiting("nearSwarm");
-    EXPECT_FALSE(hasContours(ball.b.scene.at(ball.zone)));        // draws its form itself
-    EXPECT_FALSE(hasContours(nearest.b.scene.at(nearest.zone)));  // mean nothing between instances
-    EXPECT_FALSE(hasContours(formula.b.scene.at(formula.zone)));
-    EXPECT_TRUE(hasContours(everywhere.b.scene.at(everywhere.zone)));
+    EXPECT_FALSE(hasContours(ball.b.scene.at(ball.zone)));            // draws its form itself
+    EXPECT_TRUE(contoursIn(nearest.b, nearest.zone).begins.empty());  // means nothing between instances
+    for (const char* text : {"i > 4 ? 1 : 0", "rnd(3)", "u", "step(0.2, sx)", "w"}) {
+        formula.b.set(formula.zone, "weight", Value(Formula{text, {}}));
+        EXPECT_TRUE(contoursIn(formula.b, formula.zone).begins.empty()) << text;
+    }
     EXPECT_TRUE(contoursIn(everywhere.b, everywhere.zone).begins.empty());
     EXPECT_TRUE(contoursIn(waiting.b, waiting.zone).begins.empty());
     Progress cancelled;
