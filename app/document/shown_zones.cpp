@@ -3,26 +3,15 @@
 #include <algorithm>
 
 #include "app/document/document.h"
+#include "core/scene/references.h"
 
 using namespace gswarm;
-
-namespace {
-
-/// The zones of a weave, those in groups too.
-void addWoven(const Scene& scene, const std::vector<ObjectId>& entries, std::vector<ObjectId>& zones) {
-    for (const ObjectId entry : entries) {
-        addWoven(scene, scene.at(entry).list("group"), zones);
-        zones.push_back(referenceOf(scene.at(entry).part("entry"), "zone"));
-    }
-}
-
-}  // namespace
 
 std::vector<ObjectId> shownZones(const Document& document) {
     std::vector<ObjectId> zones;
     const Scene& scene = document.scene();
-    const Object* chosen = scene.find(document.chosen());
-    if (chosen && chosen->id.type() == ObjectType::gesture) addWoven(scene, chosen->list("weave"), zones);
+    const ObjectId chosen = document.chosen();
+    if (scene.find(chosen) && chosen.type() == ObjectType::gesture) zones = wovenZones(scene, chosen);
     for (const ObjectId zone : document.session().pinned()) zones.push_back(zone);
     if (document.handled().type() == ObjectType::zone) zones.push_back(document.handled());
     if (document.picking())

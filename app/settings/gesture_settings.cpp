@@ -120,8 +120,10 @@ void Settings::showGesture(const Object& gesture) {
 /// That several swarms use the gesture, and which.
 void Settings::addShared(Section* section, ObjectId gesture) {
     QStringList users;
-    for (const ObjectId entry : document_.scene().referringTo(gesture))
-        if (entry.type() == ObjectType::rail) users << said(document_.scene().at(document_.scene().ownerOf(entry)).name);
+    const Scene& scene = document_.scene();
+    for (const ObjectId swarm : scene.all(ObjectType::swarm))
+        for (const ObjectId entry : scene.at(swarm).list("rail"))
+            if (referenceOf(scene.at(entry).part("entry"), "gesture") == gesture) users << said(scene.at(swarm).name);
     if (users.size() < 2) return;
     auto* label = new QLabel("Shared by " + users.join(", ") + ": edited in one, changed in all.", content_);
     label->setObjectName("sharedBy");

@@ -12,6 +12,7 @@
 #include "app/time/key_menu.h"
 #include "app/time/time_rows.h"
 #include "core/exchange/export.h"
+#include "core/scene/references.h"
 #include "core/scene/resolve.h"
 #include "core/time/track.h"
 
@@ -51,8 +52,17 @@ void CurveView::showSpeed(bool on) {
     update();
 }
 
+/// Those of the object; of a gesture that has none, those of its zones.
 std::vector<Address> CurveView::allNumbers() const {
-    return document_.scene().find(object_) ? keyedNumbers(document_.scene(), object_) : std::vector<Address>();
+    const Scene& scene = document_.scene();
+    if (!scene.find(object_)) return {};
+    std::vector<Address> numbers = keyedNumbers(scene, object_);
+    if (numbers.empty() && object_.type() == ObjectType::gesture)
+        for (const ObjectId zone : wovenZones(scene, object_)) {
+            const auto more = keyedNumbers(scene, zone);
+            numbers.insert(numbers.end(), more.begin(), more.end());
+        }
+    return numbers;
 }
 
 std::vector<Address> CurveView::numbers() const {

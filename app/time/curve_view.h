@@ -19,6 +19,8 @@ class CurveView : public QWidget {
     void show(gswarm::ObjectId object);
     gswarm::ObjectId object() const { return object_; }
     void showSpeed(bool on);
+    /// What is drawn or could be, in the order of the names.
+    std::vector<gswarm::Address> allNumbers() const;
     /// Where a key, or a handle of a free one, is drawn.
     QPointF placeOf(const gswarm::Address& number, const gswarm::Key& key) const;
     QPointF handleOf(const gswarm::Address& number, const gswarm::Key& key, bool arriving) const;
@@ -41,7 +43,6 @@ class CurveView : public QWidget {
         Part part = Part::key;
     };
     std::vector<gswarm::Address> numbers() const;  ///< those that are shown
-    std::vector<gswarm::Address> allNumbers() const;
     void fit();
     void measure();
     void paintFastest(QPainter& painter, const gswarm::Address& number, double frame, double slope) const;

@@ -81,6 +81,9 @@ TimePanel::TimePanel(Document& document, Evaluation& evaluation, Play& play, QWi
     connect(list_, &QToolButton::toggled, this, &TimePanel::showLedger);
     connect(curvesButton_, &QToolButton::toggled, this, [this](bool on) { showCurves(on); });
     connect(rows_, &TimeRows::curvesAsked, this, [this](ObjectId object) { showCurves(true, object); });
+    connect(&document_, &Document::chosenChanged, this, [this] {
+        if (curves_->isVisible()) curves_->show(document_.chosen());
+    });
     connect(mode_, &QToolButton::clicked, this,
             [this] { play_.setMode(static_cast<Play::Mode>((static_cast<int>(play_.mode()) + 1) % 3)); });
     connect(record_, &QToolButton::toggled, &document_, &Document::setRecording);

@@ -10,6 +10,7 @@
 #include "app/theme/theme.h"
 #include "app/time/key_menu.h"
 #include "core/exchange/export.h"
+#include "core/scene/references.h"
 #include "core/scene/resolve.h"
 
 using namespace gswarm;
@@ -93,7 +94,7 @@ std::vector<TimeRows::Row> TimeRows::rows() const {
             if (!row.keys.empty()) row.from = row.keys.front() + std::min(over, 0.0), row.to = row.keys.back() + std::max(over, 0.0);
             rows.push_back(row);
             addNumbers(gesture.id, numbers);
-            for (const ObjectId weave : gesture.list("weave")) addKeyed(referenceOf(scene.at(weave).part("entry"), "zone"));
+            for (const ObjectId zone : wovenZones(scene, gesture.id)) addKeyed(zone);
         }
     }
     for (const auto& entry : scene.objects) addKeyed(entry.first);

@@ -65,6 +65,20 @@ std::vector<ObjectId> usedBy(const Scene& scene, ObjectId id) {
     return out;
 }
 
+std::vector<ObjectId> wovenZones(const Scene& scene, ObjectId gesture) {
+    std::vector<ObjectId> zones;
+    const auto& weave = scene.at(gesture).list("weave");
+    std::vector<ObjectId> ahead(weave.rbegin(), weave.rend());
+    while (!ahead.empty()) {
+        const Object& entry = scene.at(ahead.back());
+        ahead.pop_back();
+        const auto& group = entry.list("group");
+        ahead.insert(ahead.end(), group.rbegin(), group.rend());
+        if (const ObjectId zone = referenceOf(entry.part("entry"), "zone"); group.empty() && scene.find(zone)) zones.push_back(zone);
+    }
+    return zones;
+}
+
 std::vector<ObjectId> everythingBehind(const Scene& scene, const std::vector<ObjectId>& roots) {
     std::set<ObjectId> found;
     std::vector<ObjectId> open = roots, out;

@@ -140,6 +140,33 @@ TEST(TimeWindow, KeysAreChosenByABandMovedStretchedCopiedAndMirrored) {
     EXPECT_EQ(frames().size(), 4u);
 }
 
+TEST(TimeWindow, CurvesFollowTheChoiceAndShowAGesturesZonesWhereItHasNone) {
+    Hand hand;
+    ASSERT_TRUE(hand.window().openFile(GSWARM_SOURCE "/demo/tidal-floor.gswarm"));
+    hand.settle();
+    const ObjectId swell = hand.scene().named(ObjectType::zone, "Swell");
+    const auto choose = [&](const char* gesture) {
+        const ObjectId id = hand.scene().named(ObjectType::gesture, gesture);
+        hand.window().document().choose(id);
+        hand.settle();
+        return id;
+    };
+    choose("Murmur");
+    hand.click("showCurves");
+    auto* curves = hand.find<CurveView>("curveView");
+    ASSERT_NE(curves, nullptr);
+    EXPECT_TRUE(curves->allNumbers().empty());
+    const ObjectId lift = choose("Lift");  // not keyed itself; its zone passes
+    EXPECT_EQ(curves->allNumbers(), keyedNumbers(hand.scene(), swell));
+    EXPECT_EQ(curves->allNumbers().size(), 2u);
+    hand.window().document().edit([&](const Scene& s) { return toggleKey(s, addressOf(s, lift, "strength"), 0); });
+    hand.settle();
+    ASSERT_EQ(curves->allNumbers().size(), 1u);
+    EXPECT_EQ(curves->allNumbers()[0].object, lift);
+    choose("Murmur");
+    EXPECT_TRUE(curves->allNumbers().empty());
+}
+
 TEST(TimeWindow, CurvesShowKeysAndFreeSlopes) {
     Timed hand;
     hand.click("grow");

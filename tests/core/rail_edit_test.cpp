@@ -9,6 +9,7 @@
 #include "core/scene/history.h"
 #include "core/scene/project_file.h"
 #include "core/scene/rail_edits.h"
+#include "core/scene/references.h"
 #include "core/scene/variations.h"
 #include "core/zone/zone_kind.h"
 #include "tests/core/making.h"
@@ -166,6 +167,28 @@ TEST(RailEdit, ADeletedShapeSwarmOrZoneMakesTheGestureWait) {
         EXPECT_EQ(result->cards[0].touched, 0);
         EXPECT_EQ(result->visible, 9);
     }
+}
+
+TEST(WovenZones, AreThoseOfGroupsTooInReadingOrder) {
+    Two t;
+    std::vector<ObjectId> zones = wovenZones(t.b.scene, t.gesture);
+    ASSERT_EQ(zones.size(), 1u);
+    for (const char* kind : {"box", "slab", "tube"}) {
+        const Edit edit = addZone(t.b.scene, t.gesture, *findKind(Family::zone, kind));
+        t.b.scene = edit.scene;
+        zones.push_back(edit.made);
+    }
+    EXPECT_EQ(wovenZones(t.b.scene, t.gesture), zones);
+    // The second and third into a group, and that into another.
+    const auto entry = [&](std::size_t k) { return t.b.scene.at(t.gesture).list("weave")[k]; };
+    t.b.scene = groupEntry(t.b.scene, entry(1)).scene;
+    t.b.scene = moveIntoGroup(t.b.scene, entry(2)).scene;
+    t.b.scene = groupEntry(t.b.scene, entry(1)).scene;
+    EXPECT_EQ(t.b.scene.at(t.gesture).list("weave").size(), 3u);
+    EXPECT_EQ(wovenZones(t.b.scene, t.gesture), zones);
+    t.b.scene = remove(t.b.scene, zones[2]).scene;
+    zones.erase(zones.begin() + 2);
+    EXPECT_EQ(wovenZones(t.b.scene, t.gesture), zones);
 }
 
 TEST(ChosenIds, AreKeptAscendingOnce) {
