@@ -30,7 +30,6 @@ constexpr std::size_t mostCopied = 1'000'000;
 LedgerPanel::LedgerPanel(Document& document, Evaluation& evaluation, QWidget* parent)
     : QWidget(parent), document_(document), evaluation_(evaluation) {
     setObjectName("ledger");
-    query_.columns = standardLedgerColumns();
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(8, 2, 8, 4);
     column->setSpacing(3);
@@ -101,7 +100,9 @@ LedgerPanel::LedgerPanel(Document& document, Evaluation& evaluation, QWidget* pa
     connect(&document_.session(), &Session::instancesChanged, this, &LedgerPanel::showChoice);
     for (const auto signal : {&Document::sceneChanged, &Document::chosenChanged})
         connect(&document_, signal, this, [this] {
-            if (isVisible() && document_.swarm() != swarm_) ask();
+            const ObjectId swarm = document_.swarm();
+            const bool others = !columnsChosen_ && swarm && query_.columns != standardLedgerColumns(document_.scene(), swarm);
+            if (isVisible() && (swarm != swarm_ || others)) ask();
         });
 }
 
@@ -113,7 +114,9 @@ void LedgerPanel::hideEvent(QHideEvent*) { evaluation_.hideLedger(); }
 
 void LedgerPanel::ask() {
     swarm_ = document_.swarm();
-    if (isVisible() && swarm_) evaluation_.showLedger(swarm_, query_);
+    if (!isVisible() || !swarm_) return;
+    if (!columnsChosen_) query_.columns = standardLedgerColumns(document_.scene(), swarm_);
+    evaluation_.showLedger(swarm_, query_);
 }
 
 void LedgerPanel::take(const std::shared_ptr<const Ledger>& ledger) {
@@ -168,6 +171,7 @@ void LedgerPanel::chooseColumns() {
                 query_.columns.push_back(id);
             else
                 std::erase(query_.columns, id);
+            columnsChosen_ = true;
             ask();
         });
     }

@@ -47,7 +47,8 @@ class LedgerPanel : public QWidget {
     QLabel *count_, *none_;
     gswarm::LedgerQuery query_;
     gswarm::ObjectId swarm_;
-    int anchor_ = -1;        ///< the row from which Shift reaches
-    bool opened_ = false;    ///< just now: the first list begins at what is chosen
-    bool choosing_ = false;  ///< the choice came from here: the list stays where it is
+    int anchor_ = -1;             ///< the row from which Shift reaches
+    bool columnsChosen_ = false;  ///< by hand; until then they suit the swarm
+    bool opened_ = false;         ///< just now: the first list begins at what is chosen
+    bool choosing_ = false;       ///< the choice came from here: the list stays where it is
 };

@@ -174,7 +174,11 @@ std::vector<LedgerColumn> ledgerColumns(const Scene& scene, ObjectId swarm) {
     return columns;
 }
 
-std::vector<std::string> standardLedgerColumns() { return {"number", "px", "py", "pz", "rx", "ry", "rz", "sx", "sy", "sz", "shown"}; }
+std::vector<std::string> standardLedgerColumns(const Scene& scene, ObjectId swarm) {
+    std::vector<std::string> columns = {"number", "px", "py", "pz", "rx", "ry", "rz", "sx", "sy", "sz", "shown"};
+    for (const ObjectId id : scene.at(swarm).list("numbers")) columns.push_back(toText(id));
+    return columns;
+}
 
 std::string Ledger::text(std::size_t row, std::size_t column) const {
     const std::uint32_t instance = rows[row];

@@ -18,8 +18,8 @@ struct LedgerColumn {
 
 /// All columns for a swarm, in the order in which they stand side by side.
 std::vector<LedgerColumn> ledgerColumns(const Scene& scene, ObjectId swarm);
-/// Those that are shown until a person chooses.
-std::vector<std::string> standardLedgerColumns();
+/// Those that are shown until a person chooses, the swarm's named numbers among them.
+std::vector<std::string> standardLedgerColumns(const Scene& scene, ObjectId swarm);
 
 struct LedgerQuery {
     std::vector<std::string> columns;  ///< ids; unknown ones are passed over

@@ -244,6 +244,25 @@ TEST(Heart, TheLedgerOpensAtWhatIsChosenAndSaysWhenNothingFits) {
     EXPECT_EQ(hand.find<QLabel>("ledgerNone"), nullptr);
 }
 
+TEST(Heart, TheLedgerShowsNamedNumbersUntilColumnsAreChosen) {
+    Hand hand;
+    hand.click("newSwarm");
+    auto* ledger = openLedger(hand);
+    ASSERT_TRUE(hand.eventually([&] { return ledger->table().model()->rowCount() == 100; }));
+    EXPECT_EQ(cell(ledger, 0, "amount"), "no such column");
+    hand.addGesture("lift");
+    hand.click("channel-number");
+    ASSERT_TRUE(hand.eventually([&] { return cell(ledger, 0, "amount") != "no such column"; }));
+    for (int row = 0; row < 100; ++row) ASSERT_EQ(cell(ledger, row, "amount").toDouble(), 1);
+    // What is chosen by hand stays as it is.
+    Hand::answerMenu("amount");
+    hand.click("ledgerColumns");
+    ASSERT_TRUE(hand.eventually([&] { return cell(ledger, 0, "amount") == "no such column"; }));
+    hand.choose("numberOf", "A new number");
+    hand.settle();
+    EXPECT_EQ(cell(ledger, 0, "amount"), "no such column");
+}
+
 TEST(Heart, AZoneWithoutAFormHasItsLinesInThePictureWhereItActs) {
     Hand hand;
     hand.click("newSwarm");
