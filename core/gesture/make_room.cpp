@@ -172,8 +172,9 @@ void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
 }
 
 GestureKind makeRoomKind() {
-    DescribeGesture<MakeRoom> d("makeRoom", "Make room", "Moves instances apart until they no longer overlap");
-    d.number("size", &MakeRoom::size, 100, {20, 200}, "How large each counts: 100 % is the ball of its largest side")
+    DescribeGesture<MakeRoom> d("makeRoom", "Make room", "Moves instances apart until no two are nearer than their sizes");
+    d.number("size", &MakeRoom::size, 100, {20, 200},
+             "How large each counts: 100 % is a ball as wide as its largest side; so that corners never meet, boxes need 173 %")
         .unit("%")
         .hard(0, 10000)
         .length("gap", &MakeRoom::gap, 0, {0, 1}, "Left between two of them")

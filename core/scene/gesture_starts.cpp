@@ -130,7 +130,7 @@ const std::vector<GestureStart>& gestureStarts() {
         {"aim", "Aim", "Points each at a thing or along its way", aim},
         {"stream", "Stream", "Lets all travel endlessly through a box", stream},
         {"travel", "Travel", "Takes each to another formation, one after the other", travel},
-        {"makeRoom", "Make room", "Moves them apart until none overlap", makeRoom},
+        {"makeRoom", "Make room", "Moves apart what is nearer than its size", makeRoom},
         {"snap", "Snap", "Snaps places, turns or sizes to steps", snap},
         {"follow", "Swing", "Lets what is finished swing or lag behind", follow},
         {"smooth", "Smooth", "Evens out sizes and colours among neighbours", smooth},
