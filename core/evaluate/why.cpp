@@ -48,6 +48,14 @@ std::optional<std::string> emptyAmount(const Scene& scene, const Part& change, d
     return std::nullopt;
 }
 
+/// Why a card with a weight leaves everything as it is, where nothing else tells.
+std::string stillReason(const Kind* kind) {
+    if (kind == &makeRoomGesture) return "no two instances are nearer than their sizes";
+    if (kind == &smoothGesture) return "what it evens out is alike already, or no neighbour is within its reach";
+    if (kind == &snapGesture) return "everything stands on its steps already";
+    return "what drives it is 0 on every instance";
+}
+
 std::optional<Why> zoneReason(const Scene& scene, const Object& gesture, double frame) {
     for (const ObjectId id : gesture.list("weave")) {
         const Part& entry = scene.at(id).part("entry");
@@ -138,7 +146,7 @@ std::optional<Why> whyNothing(const Scene& scene, const Result& result, ObjectId
         return mended("It acts, but “" + over.name + "” comes later and goes the whole way to its own value.", "Move this card behind it",
                       moveInList(scene, railEntry, static_cast<int>(later - result.cards.begin())));
     }
-    return told("It acts, but what drives it is 0 on every instance.");
+    return told("It acts, but " + stillReason(gesture.part("change").kind) + ".");
 }
 
 }  // namespace gswarm

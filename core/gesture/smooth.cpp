@@ -17,6 +17,8 @@ struct Smooth : GestureBasics {
 
 enum Column { px, py, pz, qx, qy, qz, qw, sx, sy, sz, cr, cg, cb, ca, columnCount };
 
+constexpr float rounding = 1e-6f;
+
 /// Averages of some columns over itself and the neighbours, those farther away with less weight. A rotation (`turn`: its
 /// first column) is averaged with the sign that is nearer and made a unit again.
 struct Averaging {
@@ -108,11 +110,17 @@ void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
     for (int i = 0; i < block.count; ++i) {
         const float x = in.patternSigned ? (block.driven->x[i] + in.towards[i]) * 0.5f : block.driven->x[i];
         if (x == 0) continue;
-        const auto blend = [&](float* column, int which) { column[i] = mixed(column[i], whole(which, i), x); };
-        if (smooth.position) {
-            blend(block.position.x, px), blend(block.position.y, py), blend(block.position.z, pz);
-            mark(positionEffect, i);
-        }
+        // Where neighbours are alike, averaging leaves no more than a rounding error.
+        const auto blend = [&](float* column, int which) {
+            const float was = column[i];
+            column[i] = mixed(was, whole(which, i), x);
+            return std::abs(column[i] - was) > rounding * std::max(1.0f, std::abs(was));
+        };
+        const auto blendAll = [&](Columns3& columns, int first) {
+            const bool inX = blend(columns.x, first), inY = blend(columns.y, first + 1), inZ = blend(columns.z, first + 2);
+            return inX || inY || inZ;
+        };
+        if (smooth.position && blendAll(block.position, px)) mark(positionEffect, i);
         if (smooth.rotation) {
             float* const columns[] = {block.rotation.x, block.rotation.y, block.rotation.z, block.rotation.w};
             float q[4], alike = 0, length2 = 0;
@@ -122,16 +130,18 @@ void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
                 length2 += q[c] * q[c];
             }
             const float scale = 1 / std::max(std::sqrt(length2), 1e-12f);
-            for (int c = 0; c < 4; ++c) columns[c][i] = q[c] * scale;
-            mark(rotationEffect, i);
+            bool turned = false;
+            for (int c = 0; c < 4; ++c) {
+                const float now = q[c] * scale;
+                turned = turned || std::abs(now - columns[c][i]) > rounding;
+                columns[c][i] = now;
+            }
+            if (turned) mark(rotationEffect, i);
         }
-        if (smooth.scale) {
-            blend(block.scale.x, sx), blend(block.scale.y, sy), blend(block.scale.z, sz);
-            mark(scaleEffect, i);
-        }
+        if (smooth.scale && blendAll(block.scale, sx)) mark(scaleEffect, i);
         if (smooth.colour) {
-            blend(block.colour.x, cr), blend(block.colour.y, cg), blend(block.colour.z, cb), blend(block.colour.w, ca);
-            mark(colourEffect, i);
+            const bool r = blend(block.colour.x, cr), g = blend(block.colour.y, cg), b = blend(block.colour.z, cb);
+            if (blend(block.colour.w, ca) || r || g || b) mark(colourEffect, i);
         }
     }
 }

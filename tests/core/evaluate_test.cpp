@@ -231,6 +231,30 @@ TEST(Store, ServesSeveralThreads) {
     EXPECT_EQ(wrong, 0);
 }
 
+TEST(Why, TellsOfGesturesThatFindNothingToDo) {
+    for (const auto& [kind, reason] :
+         {std::pair{"smooth", "alike already"}, {"makeRoom", "nearer than their sizes"}, {"snap", "on its steps"}}) {
+        Build b = Build::grid(9, 1, 9);
+        b.set(b.formation, "spacing", {1.5, 1.5, 1.5}).set(b.formation, "anchor", std::string("corner"));
+        const ObjectId g = b.gesture();
+        b.scene = setKind(b.scene, g, "change", *findKind(Family::gesture, kind)).scene;
+        if (std::string(kind) == "smooth") b.set(g, "reach", {2}).set(g, "scale", true).set(g, "colour", true);
+        if (std::string(kind) == "snap") b.set(g, "position", true).set(g, "step", {0.5, 0.5, 0.5});
+        const auto census = b.result()->cards[0];
+        EXPECT_EQ(census.touched, 81) << kind;
+        EXPECT_EQ(census.seen, 0) << kind;
+        EXPECT_NE(whyOf(b).find(reason), std::string::npos) << kind << ": " << whyOf(b);
+    }
+    // One that differs is evened out, and its neighbours with it.
+    Build b = Build::grid(9, 1, 1);
+    const ObjectId size = b.gesture("number"), g = b.gesture();
+    b.set(size, "scale", true).set(b.zone(size, "nearest"), "position", {0, 0, 0});
+    b.scene = setKind(b.scene, g, "change", *findKind(Family::gesture, "smooth")).scene;
+    b.set(g, "reach", {1.5}).set(g, "scale", true);
+    EXPECT_EQ(b.result()->cards[1].touched, 9);
+    EXPECT_EQ(b.result()->cards[1].seen, 3 + 2 * (int(numberAt(b.scene, b.scene.at(g).part("change"), "rounds", 0)) - 1));
+}
+
 namespace {
 
 std::optional<double> actsNear(const Build& b, double from, int card = 0) {
