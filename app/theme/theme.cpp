@@ -1,19 +1,16 @@
 #include "app/theme/theme.h"
 
 #include <algorithm>
-#include <QAbstractButton>
-#include <QAbstractSpinBox>
 #include <QApplication>
-#include <QComboBox>
-#include <QEvent>
 #include <QFile>
 #include <QFontDatabase>
-#include <QKeyEvent>
 #include <QLocale>
 #include <QPainter>
 #include <QPalette>
 #include <QStyleFactory>
 #include <QSvgRenderer>
+
+#include "app/theme/behaviour.h"
 
 namespace theme {
 namespace {
@@ -61,27 +58,6 @@ QProgressBar::chunk { background: #3a3329; border-right: 2px solid #d9a441; bord
 QSplitter::handle { background: #15120e; }
 QListView, QTreeView { background: transparent; border: none; }
 )";
-
-/// How controls behave everywhere: a wheel that scrolls a panel never changes a choice it passes over, and Enter presses
-/// the button or switch that has the focus, because Space plays.
-class Behaviour : public QObject {
-  public:
-    using QObject::QObject;
-    bool eventFilter(QObject* watched, QEvent* event) override {
-        const bool choice = qobject_cast<QComboBox*>(watched) || qobject_cast<QAbstractSpinBox*>(watched);
-        if (choice && event->type() == QEvent::Polish) static_cast<QWidget*>(watched)->setFocusPolicy(Qt::StrongFocus);
-        if (choice && event->type() == QEvent::Wheel) {
-            event->ignore();  // goes to what it lies in
-            return true;
-        }
-        auto* button = event->type() == QEvent::KeyPress ? qobject_cast<QAbstractButton*>(watched) : nullptr;
-        if (!button) return false;
-        const int key = static_cast<QKeyEvent*>(event)->key();
-        if (key != Qt::Key_Return && key != Qt::Key_Enter) return false;
-        button->click();
-        return true;
-    }
-};
 
 }  // namespace
 
