@@ -242,6 +242,10 @@ void NumberField::keyPressEvent(QKeyEvent* event) {
 
 /// Enter takes what was typed and Escape drops it; neither may reach the field itself, which would open it again.
 bool NumberField::eventFilter(QObject*, QEvent* event) {
+    if (event->type() == QEvent::MouseButtonDblClick) {  // all of the number, not what stands behind its point
+        editor_->selectAll();
+        return true;
+    }
     if (event->type() != QEvent::KeyPress) return false;
     const int key = static_cast<QKeyEvent*>(event)->key();
     if (key == Qt::Key_Escape) editor_->setText(text());

@@ -422,6 +422,22 @@ TEST(SettingsWindow, TabTakesWhatIsTypedAndGoesToTheNextNumber) {
     EXPECT_EQ(result(hand)->count, 60);
 }
 
+TEST(SettingsWindow, ADoubleClickTakesHoldOfTheWholeNumber) {
+    Hand hand;
+    hand.click("newSwarm");
+    NumberField* spacing = hand.field("spacing", 0);
+    ASSERT_NE(spacing, nullptr);
+    ASSERT_EQ(spacing->value(), 1.25);
+    QTest::mouseClick(spacing, Qt::LeftButton, {}, QPoint(spacing->width() - 8, 12));
+    auto* editor = spacing->findChild<QLineEdit*>();
+    ASSERT_TRUE(editor->isVisible());
+    QTest::mouseDClick(editor, Qt::LeftButton, {}, QPoint(editor->width() - 8, 12));
+    QTest::keyClicks(editor, "4");
+    QTest::keyClick(editor, Qt::Key_Return);
+    hand.settle();
+    EXPECT_EQ(spacing->value(), 4);
+}
+
 TEST(SettingsWindow, SectionsFoldStayFoldedAndSayTheirState) {
     Hand hand;
     hand.click("newSwarm");
