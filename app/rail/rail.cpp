@@ -275,8 +275,7 @@ void Rail::addCensus(const Result& result, std::size_t card, CardState& state) c
                     .arg(theme::grouped(census.touched), theme::grouped(census.seen))
                     .arg(state.strength * 100);
     if (!census.waits.empty()) state.tip = "It waits. " + QString::fromStdString(census.waits) + "\n" + state.tip;
-    if (census.notFinite > 0)
-        state.tip += QString("\nNo number on %1 instances: they keep what they had before this card").arg(theme::grouped(census.notFinite));
+    if (census.notFinite > 0) state.tip += "\n" + notFiniteText(census.notFinite);
     const int cut = census.clippedWhere + census.clippedShaped;
     if (cut > 0) {
         const int percent = std::max(1, static_cast<int>(std::lround(100.0 * cut / std::max(result.count, 1))));

@@ -5,6 +5,7 @@
 #include <glm/gtc/quaternion.hpp>
 #include <QColor>
 
+#include "app/theme/theme.h"
 #include "core/evaluate/ledger.h"
 
 using namespace gswarm;
@@ -71,4 +72,9 @@ TallyText tallyText(const TallyRow* before, const TallyRow& after, const QString
     QString all;
     for (const auto& [added, value] : changes) all += added + "\n";
     return {changes.front().first + (changes.size() > 1 ? " …" : ""), changes.front().second, all + "\n" + tip};
+}
+
+QString notFiniteText(int count) {
+    return count == 1 ? QString("No number on one instance: it keeps what it had before this card.")
+                      : "No number on " + theme::grouped(count) + " instances: they keep what they had before this card.";
 }

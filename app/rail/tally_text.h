@@ -13,3 +13,6 @@ struct TallyText {
 
 /// `before` is null for the home; `numbers` are the names of the swarm's named numbers, in their order.
 TallyText tallyText(const gswarm::TallyRow* before, const gswarm::TallyRow& after, const QStringList& numbers);
+
+/// How many instances a formula gave no number for, and what became of them.
+QString notFiniteText(int count);

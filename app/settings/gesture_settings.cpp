@@ -10,6 +10,7 @@
 #include <QPushButton>
 
 #include "app/document/evaluation.h"
+#include "app/rail/tally_text.h"
 #include "app/settings/number_field.h"
 #include "app/settings/parameter_row.h"
 #include "app/settings/section.h"
@@ -215,7 +216,7 @@ void Settings::addDrivenTold(Section* section, ObjectId gesture) {
         if (census && !census->waits.empty()) {
             wrong = "It waits. " + said(census->waits);
         } else if (census && census->notFinite > 0) {
-            wrong = "No number on " + theme::grouped(census->notFinite) + " instances: they keep what they had before this card.";
+            wrong = notFiniteText(census->notFinite);
         } else if (census && census->acts && !census->samples.driven.empty()) {
             const auto [least, most] = std::minmax_element(census->samples.driven.begin(), census->samples.driven.end());
             const auto shown = [](float v) { return QString::number(std::round(v * 1000) / 1000); };

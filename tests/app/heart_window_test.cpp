@@ -187,6 +187,9 @@ TEST(Heart, AFormulaIsOfferedNamesAndPointsAtMistakes) {
     type(hand, editor, "1 / (i - 3)");
     EXPECT_EQ(result(hand)->cards[0].notFinite, 1);
     EXPECT_TRUE(state(hand, "Formula").count.contains("no number"));
+    EXPECT_TRUE(state(hand, "Formula").tip.contains("No number on one instance: it keeps"));
+    type(hand, editor, "1 / (mod(i, 2))");
+    EXPECT_TRUE(state(hand, "Formula").tip.contains("No number on 50 instances: they keep"));
     EXPECT_EQ(result(hand)->visible, 100);
 }
 
