@@ -137,7 +137,7 @@ void LedgerPanel::tellCount() {
     if (!ledger) return;
     const bool all = static_cast<int>(ledger->rows.size()) == ledger->count;
     const auto& chosen = document_.session().instances();
-    QString text = all ? theme::grouped(ledger->count) + " instances"
+    QString text = all ? theme::counted(ledger->count, "instance")
                        : theme::grouped(static_cast<qint64>(ledger->rows.size())) + " of " + theme::grouped(ledger->count);
     if (chosen.swarm == ledger->swarm && !chosen.ids.empty())
         text += " · " + theme::grouped(static_cast<qint64>(chosen.ids.size())) + " chosen";

@@ -195,12 +195,14 @@ void Rail::showResult() {
     state.count = stuck ? "can't be made" : !result ? "…" : theme::grouped(result->visible) + " shown";
     if (!stuck && result && overlaps > 0) state.count += "\n" + theme::grouped(overlaps) + " overlap";
     if (result) {
-        state.tip = QString("%1 instances, %2 shown").arg(theme::grouped(result->count), theme::grouped(result->visible));
+        state.tip = theme::counted(result->count, "instance") + ", " + theme::grouped(result->visible) + " shown";
         if (result->notFinite) state.tip += QString(", %1 left out: their place is no number").arg(result->notFinite);
     }
     if (stuck) state.tip = latest->problems.at(swarm_);
     if (overlaps >= 0 && result && !stuck)
-        state.tip += QString("\n%1 instances overlap another").arg(overlaps == 0 ? "No" : theme::grouped(overlaps));
+        state.tip += "\n" + (overlaps == 0   ? QString("No instance overlaps another")
+                             : overlaps == 1 ? QString("1 instance overlaps another")
+                                             : theme::grouped(overlaps) + " instances overlap another");
     for (const auto& note : result ? result->notes : std::vector<std::string>{}) state.tip += "\n" + QString::fromStdString(note);
     state.trouble = stuck || (result && result->notFinite > 0);
     if (latest && latest->tallySwarm == swarm_ && !latest->tally.empty()) {
@@ -280,7 +282,7 @@ void Rail::addCensus(const Result& result, std::size_t card, CardState& state) c
     if (cut > 0) {
         const int percent = std::max(1, static_cast<int>(std::lround(100.0 * cut / std::max(result.count, 1))));
         state.cut = QString("cut %1 %").arg(percent);
-        state.tip += QString("\nThe clip cuts %1 values, %2 % of all").arg(theme::grouped(cut)).arg(percent);
+        state.tip += "\nThe clip cuts " + theme::counted(cut, "value") + QString(", %1 % of all").arg(percent);
     }
 }
 

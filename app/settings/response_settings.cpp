@@ -127,9 +127,9 @@ void Settings::addCurve(Section* section, ObjectId gesture) {
         const auto result = evaluation_.resultOf(document_.swarm());
         cut->setVisible(clipped > 0);
         if (clipped > 0 && result)
-            cut->setText(QString("The clip cuts %1 values, %2 % of all")
-                             .arg(theme::grouped(clipped))
-                             .arg(std::max(1, static_cast<int>(std::lround(100.0 * clipped / std::max(result->count, 1))))));
+            cut->setText(
+                "The clip cuts " + theme::counted(clipped, "value") +
+                QString(", %1 % of all").arg(std::max(1, static_cast<int>(std::lround(100.0 * clipped / std::max(result->count, 1))))));
     };
     told_.push_back(tell);
     tell();

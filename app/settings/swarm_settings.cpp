@@ -101,7 +101,7 @@ void Settings::addTold(Section* section, ObjectId swarm) {
         }
         line->setStyleSheet("color: #a3967f;");
         if (!result) return line->setText("…");
-        QString text = theme::grouped(result->count) + " instances";
+        QString text = theme::counted(result->count, "instance");
         if (const int overlaps = evaluation_.overlapsOf(swarm); overlaps >= 0)
             text += overlaps == 0 ? ", none overlap" : ", " + theme::grouped(overlaps) + " overlap";
         for (const auto& note : result->notes) text += "\n" + said(note);
@@ -239,9 +239,8 @@ void Settings::showStock(const Object& swarm) {
         document_.startPick({ObjectType::shape},
                             [this, id](ObjectId shape) { document_.edit([&](const Scene& s) { return addStock(s, id, shape); }); });
     });
-    new DropTarget(choice, {ObjectType::shape}, [this, id = swarm.id](ObjectId shape) {
-        document_.edit([&](const Scene& s) { return addStock(s, id, shape); });
-    });
+    new DropTarget(choice, {ObjectType::shape},
+                   [this, id = swarm.id](ObjectId shape) { document_.edit([&](const Scene& s) { return addStock(s, id, shape); }); });
     auto* room = new QHBoxLayout;
     room->addWidget(more, 1);
     room->addWidget(pick);

@@ -35,9 +35,8 @@ bool isCommon(const Kind* kind) { return kind == &ballZone || kind == &boxZone |
 void Settings::addWeave(Section* section, const Object& gesture) {
     addEntries(section, gesture.list("weave"), 0);
     addZoneButtons(section, gesture.id);
-    new DropTarget(section, {ObjectType::zone}, [this, id = gesture.id](ObjectId zone) {
-        document_.edit([&](const Scene& s) { return weaveZone(s, id, zone); });
-    });
+    new DropTarget(section, {ObjectType::zone},
+                   [this, id = gesture.id](ObjectId zone) { document_.edit([&](const Scene& s) { return weaveZone(s, id, zone); }); });
 }
 
 void Settings::addEntries(Section* section, const std::vector<ObjectId>& entries, int depth) {
@@ -174,7 +173,7 @@ void Settings::showZoneMenu(ObjectId gesture, const QPoint& at) {
     menu.setToolTipsVisible(true);
     const auto& instances = document_.session().instances();
     const bool chosen = instances.swarm == document_.swarm() && !instances.ids.empty();
-    QAction* these = menu.addAction(chosen ? QString("The %1 chosen instances").arg(instances.ids.size())
+    QAction* these = menu.addAction(chosen ? "The " + theme::counted(static_cast<qint64>(instances.ids.size()), "chosen instance")
                                            : QString("Chosen instances: choose some first"));
     these->setEnabled(chosen);
     connect(these, &QAction::triggered, this, [this, gesture] {

@@ -103,6 +103,8 @@ void paintIcon(QPainter& painter, const QString& name, const QRectF& in, const Q
 
 QString grouped(qint64 count) { return QLocale(QLocale::English).toString(count).replace(',', ' '); }
 
+QString counted(qint64 count, const QString& one) { return grouped(count) + " " + one + (count == 1 ? "" : "s"); }
+
 QIcon icon(const QString& name, const QColor& colour) {
     QPixmap pixmap(64, 64);
     pixmap.fill(Qt::transparent);

@@ -26,6 +26,8 @@ QFont numbers(int pixels = 12);
 
 /// A count as people read it, with thin gaps: 1 000 000.
 QString grouped(qint64 count);
+/// "1 instance", "1 951 instances".
+QString counted(qint64 count, const QString& one);
 
 /// One of the line icons by name, in a colour.
 QIcon icon(const QString& name, const QColor& colour = ivory);
