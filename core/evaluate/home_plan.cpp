@@ -18,20 +18,6 @@
 #include "core/evaluate/zone_weights.h"
 
 namespace gswarm {
-namespace {
-
-std::uint64_t hashOf(const ZoneState& zone, const std::string& kind) {
-    ContentHash hash;
-    hash.add(kind);
-    for (const float v :
-         {zone.position.x, zone.position.y, zone.position.z, zone.rotation.x, zone.rotation.y, zone.rotation.z, zone.rotation.w})
-        hash.add(double(v));
-    for (const float v : zone.numbers) hash.add(double(v));
-    return hash.value();
-}
-
-}  // namespace
-
 Homes instancesInWorld(const Scene& scene, ObjectId other, double frame, const PlanOptions& options, Store& store, Progress& progress) {
     if (!scene.find(other)) throw Error("The swarm it stands on was deleted; choose another one.");
     PlanOptions whole;
@@ -95,6 +81,17 @@ struct Making {
         return zone && switchAt(scene, zone->part("place"), "on", frame) ? zone : nullptr;
     }
 
+    /// What the density zone weighs, null without one; made once.
+    std::shared_ptr<ZoneWeights> density() const {
+        const Object* zone = densityZone();
+        if (!zone || density_) return density_;
+        const auto weights = std::make_shared<ZoneWeights>(scene, *zone, pose, railSourceOf(scene, swarm, frame, options, store, progress));
+        if (weights->onlyAtInstances())
+            throw Error("The density zone “" + zone->name +
+                        "” chooses or reads instances, which are not there yet; choose a zone that goes by places.");
+        return density_ = weights;
+    }
+
     FormationSource source() {
         FormationSource source;
         source.projectFolder = options.projectFolder;
@@ -107,14 +104,8 @@ struct Making {
             };
             return store.get<SurfacePoints>(key, made, [](const SurfacePoints& p) { return p.size() * sizeof(SurfacePoint); });
         };
-        if (const Object* zone = densityZone()) {
-            const auto weights =
-                std::make_shared<ZoneWeights>(scene, *zone, pose, railSourceOf(scene, swarm, frame, options, store, progress));
-            if (weights->onlyAtInstances())
-                throw Error("The density zone “" + zone->name +
-                            "” chooses or reads instances, which are not there yet; choose a zone that goes by places.");
+        if (const auto weights = density())
             source.density = [weights](std::span<const glm::vec3> places, float* out) { (*weights)(places, out); };
-        }
         source.progress = &progress;
         return source;
     }
@@ -136,20 +127,9 @@ struct Making {
         return hash.value();
     }
     void addDensity(ContentHash& hash) const {
-        if (const Object* zone = densityZone()) {
-            hash.add(hashOf(zoneStateAt(scene, *zone, frame), zone->part("form").kind->id));
-            const RailSource source = railSourceOf(scene, swarm, frame, options, store, progress);
-            const ResolvedPart form = resolve(scene, zone->part("form"), frame);
-            const auto& zoneKind = static_cast<const ZoneKind&>(*form.kind);
-            if (zoneKind.prepare) zoneKind.prepare(form.data.get(), source);
-            hash.add(form.hash);
-            hash.add(source.hash->value());
-            if (zoneKind.moves && zoneKind.moves(form.data.get())) hash.add(frame);
-            for (const float v : {pose.position.x, pose.position.y, pose.position.z, pose.rotation.x, pose.rotation.y, pose.rotation.z,
-                                  pose.rotation.w, pose.scale})
-                hash.add(double(v));
-        }
+        if (const auto weights = density()) hash.add(weights->hash());
     }
+    mutable std::shared_ptr<ZoneWeights> density_ = nullptr;
 };
 
 void append(Homes& homes, const HomeColumns& columns, int count) {

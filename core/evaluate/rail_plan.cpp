@@ -10,6 +10,14 @@
 #include "core/scene/resolve.h"
 
 namespace gswarm {
+
+void addState(ContentHash& hash, const ZoneState& state) {
+    for (const float v :
+         {state.position.x, state.position.y, state.position.z, state.rotation.x, state.rotation.y, state.rotation.z, state.rotation.w})
+        hash.add(double(v));
+    for (const float v : state.numbers) hash.add(double(v));
+}
+
 namespace {
 
 constexpr double radiansPerDegree = 3.14159265358979323846 / 180;
@@ -52,13 +60,6 @@ void readNumbers(const Preparing& p, const Part& change) {
             card.lanes.emplace_back(at, std::move(lane));
         }
     }
-}
-
-void addState(ContentHash& hash, const ZoneState& state) {
-    for (const float v :
-         {state.position.x, state.position.y, state.position.z, state.rotation.x, state.rotation.y, state.rotation.z, state.rotation.w})
-        hash.add(double(v));
-    for (const float v : state.numbers) hash.add(double(v));
 }
 
 /// Whether a zone moves, by itself or with what it hangs from.

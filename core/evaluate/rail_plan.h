@@ -7,6 +7,9 @@ namespace gswarm {
 /// progress, which must outlive it.
 RailSource railSourceOf(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Store& store, Progress& progress);
 
+/// Takes a zone's place, turn and numbers into a hash.
+void addState(ContentHash& hash, const ZoneState& state);
+
 /// One card of the rail; `hash` takes in all it depends on. A card that lacks something waits. `ownTime`: earlier cards
 /// shift the instances' time by up to `shiftFrames`.
 Card prepareCard(const Scene& scene, const Object& railEntry, const PlanOptions& options, RailSource& source, double shiftFrames);

@@ -8,6 +8,7 @@
 
 #include "core/base/error.h"
 #include "core/evaluate/rail_plan.h"
+#include "core/evaluate/store.h"
 #include "core/evaluate/zone_weights.h"
 #include "core/zone/zone_kind.h"
 
@@ -139,24 +140,51 @@ bool hasContours(const Object& zone) {
     return !kind.outline;
 }
 
+namespace {
+
+ZoneContours found(ZoneWeights& weights, const Result& around, Progress& progress) {
+    ZoneContours contours;
+    for (const int axis : planesThrough(around.home.bounds)) {
+        progress.check();
+        Field field = latticeAcross(around.home.bounds, axis);
+        weights(field.places, field.weights.data());
+        for (float& w : field.weights)
+            if (!std::isfinite(w)) w = 0;
+        for (glm::vec3& p : field.places) p = around.pose.toWorld(p);
+        for (auto& line : Tracer(field, beginsAt).lines()) contours.begins.push_back(std::move(line));
+        for (auto& line : Tracer(field, whollyAt).lines()) contours.wholly.push_back(std::move(line));
+    }
+    return contours;
+}
+
+std::size_t bytesOf(const ZoneContours& contours) {
+    std::size_t points = 0;
+    for (const ZoneLines* lines : {&contours.begins, &contours.wholly})
+        for (const auto& line : *lines) points += line.size() + 2;
+    return sizeof contours + points * sizeof(glm::vec3);
+}
+
+}  // namespace
+
 ZoneContours contoursOf(const Scene& scene, ObjectId zone, const Result& around, const PlanOptions& options, Store& store,
                         Progress& progress) {
     ZoneContours contours{zone, {}, {}};
-    if (around.home.bounds.empty() || !hasContours(scene.at(zone))) return contours;
+    const Bounds& bounds = around.home.bounds;
+    if (bounds.empty() || !hasContours(scene.at(zone))) return contours;
     try {
         ZoneWeights weights(scene, scene.at(zone), around.pose,
                             railSourceOf(scene, around.swarm, around.moment.frame, options, store, progress));
         if (weights.onlyAtInstances()) return contours;
-        for (const int axis : planesThrough(around.home.bounds)) {
-            progress.check();
-            Field field = latticeAcross(around.home.bounds, axis);
-            weights(field.places, field.weights.data());
-            for (float& w : field.weights)
-                if (!std::isfinite(w)) w = 0;
-            for (glm::vec3& p : field.places) p = around.pose.toWorld(p);
-            for (auto& line : Tracer(field, beginsAt).lines()) contours.begins.push_back(std::move(line));
-            for (auto& line : Tracer(field, whollyAt).lines()) contours.wholly.push_back(std::move(line));
-        }
+        ContentHash key;
+        key.add("zone contours");
+        key.add(weights.hash());
+        for (const glm::vec3& p : {bounds.low, bounds.high})
+            for (int axis = 0; axis < 3; ++axis) key.add(double(p[axis]));
+        const std::function<std::shared_ptr<const ZoneContours>()> make = [&] {
+            return std::make_shared<const ZoneContours>(found(weights, around, progress));
+        };
+        contours = *store.get<ZoneContours>(key.value(), make, bytesOf);
+        contours.zone = zone;
     } catch (const Error&) {  // the card that waits for it says so
     }
     return contours;

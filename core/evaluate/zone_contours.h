@@ -16,7 +16,8 @@ bool hasContours(const Object& zone);
 
 /// Marching squares over 120 steps along the longer side, crossings mixed linearly between the places (Lorensen
 /// and Cline 1987, in the plane). Empty where the zone waits for something, and for one that
-/// chooses instances or reads what only they have. Throws Cancelled.
+/// chooses instances or reads what only they have. Kept in the store until something of it
+/// changes. Throws Cancelled.
 ZoneContours contoursOf(const Scene& scene, ObjectId zone, const Result& around, const PlanOptions& options, Store& store,
                         Progress& progress);
 

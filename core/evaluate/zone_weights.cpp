@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cstring>
 
+#include "core/evaluate/rail_plan.h"
 #include "core/evaluate/zone_lanes.h"
 #include "core/scene/resolve.h"
 
@@ -25,6 +26,16 @@ ZoneWeights::ZoneWeights(const Scene& scene, const Object& zone, const WorldPose
     if (kind_->prepare) kind_->prepare(part_.data.get(), source);
     if (kind_->instancesOnly) space_->block = std::make_unique<Block>();
     for (std::size_t n = 0; n < numbers_.size(); ++n) numbers_[n].value = state_.numbers[n];
+    ContentHash hash;
+    hash.add(kind_->id);
+    hash.add(part_.hash);
+    hash.add(source.hash->value());
+    addState(hash, state_);
+    if (kind_->moves && kind_->moves(part_.data.get())) hash.add(moment_.frame);
+    for (const float v : {swarm.position.x, swarm.position.y, swarm.position.z, swarm.rotation.x, swarm.rotation.y, swarm.rotation.z,
+                          swarm.rotation.w, swarm.scale})
+        hash.add(double(v));
+    hash_ = hash.value();
 }
 ZoneWeights::~ZoneWeights() = default;
 

@@ -15,6 +15,8 @@ class ZoneWeights {
     ~ZoneWeights();
     /// Whether it chooses or reads instances, so that places have no weight.
     bool onlyAtInstances() const { return kind_->instancesOnly && kind_->instancesOnly(part_.data.get()); }
+    /// Of all that the weights depend on, beside the places.
+    std::uint64_t hash() const { return hash_; }
     /// `places` in swarm space; one weight for each. Not for a zone that is only at instances.
     void operator()(std::span<const glm::vec3> places, float* weights);
 
@@ -26,6 +28,7 @@ class ZoneWeights {
     Moment moment_;
     WorldPose swarm_;
     std::array<LaneNumber, mostZoneNumbers> numbers_{};
+    std::uint64_t hash_ = 0;
     std::unique_ptr<Space> space_;
 };
 

@@ -110,6 +110,34 @@ TEST(ZoneContours, OfAFormulaOfThePlaceAreWhereItSaysInTheSwarm) {
     EXPECT_TRUE(contoursIn(f.b, f.zone).begins.empty());
 }
 
+TEST(ZoneContours, AreKeptUntilSomethingTheyDependOnChanges) {
+    Flat f = nearCircle();
+    f.b.key(f.zone, "reach", {{0, 2, Ease::linear}, {10, 3, Ease::linear}});
+    Evaluator evaluator(2);
+    Progress progress;
+    const auto at = [&](double frame) {
+        const auto result = evaluator.evaluate(f.b.scene, f.b.swarm, frame, {}, progress);
+        return contoursOf(f.b.scene, f.zone, *result, {}, evaluator.store(), progress);
+    };
+    const auto widest = [](const ZoneContours& contours) {
+        float radius = 0;
+        for (const auto& line : contours.begins)
+            for (const auto& p : line) radius = std::max(radius, std::hypot(p.x, p.z));
+        return radius;
+    };
+    const ZoneContours first = at(0);
+    EXPECT_NEAR(widest(first), 7, 0.2);
+    EXPECT_EQ(at(0).begins, first.begins);
+    EXPECT_NEAR(widest(at(10)), 8, 0.2);  // the zone is keyed
+    EXPECT_EQ(at(0).begins, first.begins);
+    f.b.set(f.shape, "radius", {4});
+    EXPECT_NEAR(widest(at(0)), 6, 0.2);
+    f.b.set(f.b.swarm, "position", {1, 0, 0});
+    EXPECT_NE(at(0).begins, first.begins);
+    f.b.set(f.b.swarm, "position", {0, 0, 0}).set(f.b.formation, "count", {5, 1, 5});
+    EXPECT_LT(widest(at(0)), 6);  // the lines lie around a smaller swarm
+}
+
 TEST(ZoneContours, EveryPointOfThemHasTheWeightOfItsLine) {
     for (const auto& [kind, shape] :
          {std::pair{"noise", (const char*)nullptr}, {"nearCurve", "helix"}, {"nearMesh", "ball"}, {"insideMesh", "cone"}}) {
