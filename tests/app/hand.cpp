@@ -6,6 +6,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
+#include <QPlainTextEdit>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QTest>
@@ -65,6 +66,14 @@ void Hand::typeNumber(const QString& row, const QString& text, int component) {
     QTest::keyClick(editor, Qt::Key_A, Qt::ControlModifier);
     QTest::keyClicks(editor, text);
     QTest::keyClick(editor, Qt::Key_Return);
+    settle();
+}
+
+void Hand::typeFormula(QPlainTextEdit* editor, const QString& text) {
+    editor->setFocus();
+    editor->selectAll();
+    QTest::keyClicks(editor, text);
+    QTest::keyClick(editor, Qt::Key_Escape);
     settle();
 }
 

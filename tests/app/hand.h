@@ -9,6 +9,7 @@
 class NumberField;
 class QAbstractButton;
 class QComboBox;
+class QPlainTextEdit;
 
 /// A person at the window: finds things by their names and uses mouse and keyboard on them.
 class Hand {
@@ -28,6 +29,8 @@ class Hand {
     void key(int key, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
     /// Types into the number field `component` of a parameter's row and presses Enter.
     void typeNumber(const QString& row, const QString& text, int component = 0);
+    /// Writes a formula over what is there and leaves what is offered.
+    void typeFormula(QPlainTextEdit* editor, const QString& text);
     void choose(const QString& box, const QString& label);
     /// Opens the pictures of formations and clicks the one with that id.
     void pickFormation(const QString& id);

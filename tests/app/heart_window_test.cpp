@@ -1,29 +1,22 @@
-// The heart in the real window: gestures built by mouse and keyboard and read through the ledger, weaves, formulas,
-// curves, tally, variations, rehearsal, compare.
+// The heart in the real window: weaves, formulas, curves, tally, variations, rehearsal, compare.
 #include <gtest/gtest.h>
 
 #include <cmath>
 #include <QAbstractItemView>
 #include <QApplication>
-#include <QClipboard>
-#include <QHeaderView>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPlainTextEdit>
 #include <QPushButton>
-#include <QTableView>
 #include <QTest>
 #include <QToolButton>
 
-#include "app/ledger/ledger_model.h"
-#include "app/ledger/ledger_panel.h"
 #include "app/picture/picture.h"
 #include "app/rail/rail_card.h"
 #include "app/settings/curve_field.h"
 #include "app/settings/number_field.h"
 #include "app/settings/settings.h"
 #include "app/theme/strip.h"
-#include "app/time/time_panel.h"
 #include "core/scene/rail_edits.h"
 #include "core/scene/resolve.h"
 #include "core/time/track.h"
@@ -44,121 +37,7 @@ double numberOf(Hand& hand, ObjectId object, const char* parameter, int componen
         std::get<Numbers>(valueOf(hand.scene(), addressOf(hand.scene(), object, parameter)))[static_cast<std::size_t>(component)], 0);
 }
 
-LedgerPanel* openLedger(Hand& hand) {
-    hand.key(Qt::Key_L);
-    return hand.find<LedgerPanel>("ledger");
-}
-
-/// What a cell of the ledger says, by the label of its column.
-QString cell(LedgerPanel* ledger, int row, const QString& column) {
-    const auto* model = ledger->table().model();
-    for (int c = 0; c < model->columnCount(); ++c)
-        if (model->headerData(c, Qt::Horizontal).toString().startsWith(column)) return model->index(row, c).data().toString();
-    return "no such column";
-}
-
-void clickHeader(Hand& hand, LedgerPanel* ledger, const QString& column) {
-    auto* header = ledger->table().horizontalHeader();
-    for (int c = 0; c < ledger->table().model()->columnCount(); ++c)
-        if (ledger->table().model()->headerData(c, Qt::Horizontal).toString().startsWith(column)) {
-            ledger->table().scrollTo(ledger->table().model()->index(0, c));
-            hand.click(header->viewport(), QPoint(header->sectionViewportPosition(c) + 20, 10));
-            return;
-        }
-    FAIL() << column.toStdString();
-}
-
-void type(Hand& hand, QPlainTextEdit* editor, const QString& text) {
-    editor->setFocus();
-    editor->selectAll();
-    QTest::keyClicks(editor, text);
-    QTest::keyClick(editor, Qt::Key_Escape);  // leave what is offered
-    hand.settle();
-}
-
 }  // namespace
-
-TEST(Heart, ASwarmOfThreeGesturesBuiltByMouseHasItsNumbersInTheLedger) {
-    Hand hand;
-    hand.click("newSwarm");  // ten by ten boxes, 1.25 m apart
-    hand.addGesture("lift");
-    hand.typeNumber("positionAmount", "2", 1);
-    hand.click("addZone-ball");
-    hand.typeNumber("radius", "4");
-    hand.typeNumber("softEdge", "4");
-    hand.addGesture("randomSize");
-    hand.addGesture("formula");
-    type(hand, hand.find<QPlainTextEdit>("formula"), "i / 10");
-    hand.typeNumber("positionAmount", "0", 1);
-    hand.typeNumber("positionAmount", "1", 0);
-    LedgerPanel* ledger = openLedger(hand);
-    ASSERT_TRUE(ledger);
-    ASSERT_TRUE(hand.eventually([&] { return ledger->table().model()->rowCount() == 100; }));
-    for (const int row : {0, 7, 44, 45, 99}) {
-        const double x = (row % 10 - 4.5) * 1.25, z = (row / 10 - 4.5) * 1.25;
-        const double t = std::clamp((4 - std::hypot(x, z)) / 4, 0.0, 1.0), weight = t * t * (3 - 2 * t);
-        EXPECT_EQ(cell(ledger, row, "Number").toInt(), row);
-        EXPECT_NEAR(cell(ledger, row, "Position X").toDouble(), x + row / 10.0, 6e-4);
-        EXPECT_NEAR(cell(ledger, row, "Position Y").toDouble(), 2 * weight, 6e-4) << row;
-        EXPECT_NEAR(cell(ledger, row, "Position Z").toDouble(), z, 6e-4);
-        EXPECT_EQ(cell(ledger, row, "Scale X"), cell(ledger, row, "Scale Y"));
-    }
-    // Sorted by height downward: the middle ones come first; a third click gives the order of numbers back.
-    const auto rows = [&] { return ledger->table().model()->rowCount(); };
-    clickHeader(hand, ledger, "Position Y");
-    clickHeader(hand, ledger, "Position Y");
-    EXPECT_TRUE(hand.eventually([&] { return QStringList({"44", "45", "54", "55"}).contains(cell(ledger, 0, "Number")); }));
-    EXPECT_GT(cell(ledger, 0, "Position Y").toDouble(), cell(ledger, 50, "Position Y").toDouble());
-    clickHeader(hand, ledger, "Position Y");
-    EXPECT_TRUE(hand.eventually([&] { return cell(ledger, 0, "Number") == "0"; }));
-    // Filtered by a formula; a mistake points at its place and keeps the list.
-    auto* filter = hand.find<QWidget>("ledgerFilter")->findChild<QPlainTextEdit*>();
-    type(hand, filter, "i < 10 && px > 0");
-    int wanted = 0;
-    for (int i = 0; i < 10; ++i) wanted += (i - 4.5) * 1.25 + i / 10.0 > 0;
-    EXPECT_TRUE(hand.eventually([&] { return rows() == wanted; })) << rows();
-    // Pasted, because half a word may be a formula too.
-    QApplication::clipboard()->setText("i < wobble");
-    filter->setFocus();
-    filter->selectAll();
-    QTest::keyClick(filter, Qt::Key_V, Qt::ControlModifier);
-    QTest::keyClick(filter, Qt::Key_Escape);
-    hand.settle();
-    EXPECT_TRUE(hand.eventually([&] { return hand.find<QWidget>("ledgerFilter")->property("errorPlace").toInt() == 4; }));
-    EXPECT_EQ(rows(), wanted);
-    type(hand, filter, "");
-    hand.key(Qt::Key_Backspace);
-    EXPECT_TRUE(hand.eventually([&] { return rows() == 100; })) << rows();
-}
-
-TEST(Heart, RowsChooseInstancesAndInstancesChooseRows) {
-    Hand hand;
-    hand.click("newSwarm");
-    hand.addGesture("lift");
-    LedgerPanel* ledger = openLedger(hand);
-    Session& session = hand.window().document().session();
-    const auto rowAt = [&](int row) { return QPoint(30, ledger->table().rowViewportPosition(row) + 8); };
-    QTest::mouseClick(ledger->table().viewport(), Qt::LeftButton, {}, rowAt(2));
-    QTest::mouseClick(ledger->table().viewport(), Qt::LeftButton, Qt::ShiftModifier, rowAt(4));
-    EXPECT_EQ(session.instances().ids, idsOfRows(result(hand)->home, {2, 3, 4}));
-    // They become a zone of the gesture: it acts on these three alone.
-    Hand::answerMenu("The 3 chosen");
-    hand.click("addZone-more");
-    EXPECT_EQ(result(hand)->cards[0].touched, 3);
-    EXPECT_NE(cell(ledger, 3, "Position Y"), cell(ledger, 5, "Position Y"));
-    // Copied as text.
-    ledger->table().setFocus();
-    QTest::keyClick(&ledger->table(), Qt::Key_C, Qt::ControlModifier);
-    EXPECT_EQ(QApplication::clipboard()->text().count('\n'), 4);
-    // A band in the picture chooses what it covers; the list scrolls there.
-    Picture& picture = hand.window().picture();
-    hand.drag(&picture, QPointF(4, 4), QPointF(picture.width() - 8, picture.height() - 8));
-    EXPECT_EQ(session.instances().ids.size(), 100u);
-    hand.drag(&picture, QPointF(2, 2), QPointF(10, 10));
-    EXPECT_TRUE(session.instances().ids.empty());
-    // Settings stay with the gesture all the while.
-    EXPECT_EQ(hand.window().document().chosen().type(), ObjectType::gesture);
-}
 
 TEST(Heart, AFormulaIsOfferedNamesAndPointsAtMistakes) {
     Hand hand;
@@ -178,17 +57,17 @@ TEST(Heart, AFormulaIsOfferedNamesAndPointsAtMistakes) {
     hand.settle();
     EXPECT_EQ(text(), "smoothstep(0, 5, x)");
     EXPECT_NE(text(), before);
-    type(hand, editor, "1 + wobble * 2");
+    hand.typeFormula(editor, "1 + wobble * 2");
     EXPECT_EQ(text(), "1 + w");  // what could be understood last while it was typed
     auto* error = hand.find<QLabel>("formulaError");
     ASSERT_TRUE(error);
     EXPECT_TRUE(error->text().contains("wobble"));
     EXPECT_EQ(editor->parentWidget()->property("errorPlace").toInt(), 4);
-    type(hand, editor, "1 / (i - 3)");
+    hand.typeFormula(editor, "1 / (i - 3)");
     EXPECT_EQ(result(hand)->cards[0].notFinite, 1);
     EXPECT_TRUE(state(hand, "Formula").count.contains("no number"));
     EXPECT_TRUE(state(hand, "Formula").tip.contains("No number on one instance: it keeps"));
-    type(hand, editor, "1 / (mod(i, 2))");
+    hand.typeFormula(editor, "1 / (mod(i, 2))");
     EXPECT_TRUE(state(hand, "Formula").tip.contains("No number on 50 instances: they keep"));
     EXPECT_EQ(result(hand)->visible, 100);
 }
@@ -220,50 +99,6 @@ TEST(Heart, NamesThatAreOfferedFollowWhatIsTyped) {
     QTest::qWait(50);
     EXPECT_EQ(editor->toPlainText(), "smoothstep(");
     EXPECT_EQ(QApplication::activePopupWidget(), nullptr);
-}
-
-TEST(Heart, TheLedgerOpensAtWhatIsChosenAndSaysWhenNothingFits) {
-    Hand hand;
-    ASSERT_TRUE(hand.window().openFile(demo));
-    hand.settle();
-    const ObjectId swarm = hand.window().document().swarm();
-    const auto r = result(hand);
-    const auto row = static_cast<std::uint32_t>(r->count - 5);
-    hand.window().document().session().chooseInstances(swarm, idsOfRows(r->home, {row}));
-    auto* ledger = openLedger(hand);
-    ASSERT_NE(ledger, nullptr);
-    const auto seen = [&] {
-        QTableView& table = ledger->table();
-        const int first = table.rowAt(0), last = table.rowAt(table.viewport()->height() - 1);
-        return first >= 0 && static_cast<int>(row) >= first && (last < 0 || static_cast<int>(row) <= last);
-    };
-    EXPECT_TRUE(hand.eventually(seen));
-    auto* filter = ledger->findChild<QPlainTextEdit*>("formula");
-    type(hand, filter, "py > 1000");
-    EXPECT_TRUE(hand.eventually([&] { return hand.find<QLabel>("ledgerNone") != nullptr; }));
-    EXPECT_TRUE(hand.find<QLabel>("ledgerCount")->text().startsWith("0 of "));
-    type(hand, filter, "i < 3");
-    EXPECT_TRUE(hand.eventually([&] { return ledger->table().model()->rowCount() == 3; }));
-    EXPECT_EQ(hand.find<QLabel>("ledgerNone"), nullptr);
-}
-
-TEST(Heart, TheLedgerShowsNamedNumbersUntilColumnsAreChosen) {
-    Hand hand;
-    hand.click("newSwarm");
-    auto* ledger = openLedger(hand);
-    ASSERT_TRUE(hand.eventually([&] { return ledger->table().model()->rowCount() == 100; }));
-    EXPECT_EQ(cell(ledger, 0, "amount"), "no such column");
-    hand.addGesture("lift");
-    hand.click("channel-number");
-    ASSERT_TRUE(hand.eventually([&] { return cell(ledger, 0, "amount") != "no such column"; }));
-    for (int row = 0; row < 100; ++row) ASSERT_EQ(cell(ledger, row, "amount").toDouble(), 1);
-    // What is chosen by hand stays as it is.
-    Hand::answerMenu("amount");
-    hand.click("ledgerColumns");
-    ASSERT_TRUE(hand.eventually([&] { return cell(ledger, 0, "amount") == "no such column"; }));
-    hand.choose("numberOf", "A new number");
-    hand.settle();
-    EXPECT_EQ(cell(ledger, 0, "amount"), "no such column");
 }
 
 TEST(Heart, AZoneWithoutAFormHasItsLinesInThePictureWhereItActs) {
@@ -564,7 +399,7 @@ TEST(Heart, ANamedNumberIsMadeWithTheChannelAndReadByAnother) {
     ASSERT_EQ(hand.scene().at(swarm).list("numbers").size(), 1u);
     hand.typeNumber("numberAmount", "4");
     hand.addGesture("formula");
-    type(hand, hand.find<QPlainTextEdit>("formula"), "amount / 4");
+    hand.typeFormula(hand.find<QPlainTextEdit>("formula"), "amount / 4");
     const auto r = result(hand);
     EXPECT_NEAR(r->columns->matrix[12 * 99 + 7] - r->columns->matrix[7], 1, 1e-5f);
     // Renaming it in the swarm's settings rewrites the formula.

@@ -1,23 +1,16 @@
 // The real window under a display, driven by mouse and keyboard; what is checked are numbers.
 #include <gtest/gtest.h>
-#include <signal.h>
 
-#include <fstream>
 #include <QComboBox>
-#include <QDir>
 #include <QDragEnterEvent>
 #include <QLabel>
 #include <QLineEdit>
-#include <QListWidget>
-#include <QMenu>
 #include <QMimeData>
 #include <QProcess>
 #include <QPushButton>
-#include <QSettings>
 #include <QSpinBox>
 #include <QTemporaryDir>
 #include <QTest>
-#include <QTimer>
 #include <QToolButton>
 #include <set>
 
@@ -27,7 +20,6 @@
 #include "app/scene/scene_list.h"
 #include "app/settings/arithmetic.h"
 #include "app/settings/number_field.h"
-#include "app/settings/section.h"
 #include "app/time/time_rows.h"
 #include "core/scene/project_file.h"
 #include "core/scene/resolve.h"
@@ -331,83 +323,6 @@ TEST(Window, WeightsAreComputedForTheChosenGesture) {
     hand.click("view-weights");
 }
 
-TEST(Window, TheFinderChoosesAndDoes) {
-    Hand hand;
-    ASSERT_TRUE(hand.window().openFile(demo));
-    hand.settle();
-    hand.click("find");
-    auto* line = hand.window().findChild<QLineEdit*>("finderLine");
-    QTest::keyClicks(line, "swell");
-    QTest::keyClick(line, Qt::Key_Return);
-    hand.settle();
-    EXPECT_EQ(hand.window().document().chosen(), hand.scene().named(ObjectType::zone, "Swell"));
-    hand.click("find");
-    QTest::keyClicks(line, "new swarm");
-    QTest::keyClick(line, Qt::Key_Return);
-    hand.settle();
-    EXPECT_EQ(hand.scene().all(ObjectType::swarm).size(), 2u);
-}
-
-TEST(Window, TheFinderAddsGesturesZonesAndFormationsAndReachesNumbers) {
-    Hand hand;
-    hand.click("newSwarm");
-    auto* line = hand.window().findChild<QLineEdit*>("finderLine");
-    auto* list = line->parentWidget()->findChild<QListWidget*>();
-    const auto find = [&](const QString& words) {
-        hand.click("find");
-        QTest::keyClicks(line, words);
-    };
-    const auto take = [&] {
-        QTest::keyClick(line, Qt::Key_Return);
-        hand.settle();
-    };
-    find("drift");
-    take();
-    const ObjectId drift = hand.scene().named(ObjectType::gesture, "Drift");
-    ASSERT_TRUE(drift);
-    EXPECT_EQ(hand.window().document().chosen(), drift);
-    find("zone tube");
-    take();
-    ASSERT_EQ(hand.scene().at(drift).list("weave").size(), 1u);
-    EXPECT_EQ(hand.scene().at(hand.scene().all(ObjectType::zone).front()).part("form").kind->id, "tube");
-    // A number in a folded section is unfolded and has the keyboard.
-    hand.find<Section>("section-Driven by")->setOpen(false);
-    hand.settle();
-    find("octaves");
-    take();
-    NumberField* octaves = hand.field("pattern-octaves");
-    ASSERT_NE(octaves, nullptr);
-    EXPECT_TRUE(octaves->isVisible());
-    EXPECT_TRUE(octaves->hasFocus());
-    find("formation honey");
-    take();
-    const ObjectId formation = hand.scene().at(hand.window().document().swarm()).list("formations").front();
-    EXPECT_EQ(hand.scene().at(formation).part("formation").kind->id, "honeycomb");
-    // What begins like the words comes first; what there is not is said, and Enter does nothing then.
-    find("re");
-    EXPECT_TRUE(list->item(0)->text().startsWith("Re")) << list->item(0)->text().toStdString();
-    QTest::keyClicks(line, "zzz");
-    ASSERT_EQ(list->count(), 1);
-    EXPECT_EQ(list->item(0)->text(), "Nothing here is called that.");
-    const Scene before = hand.scene();
-    QTest::keyClick(line, Qt::Key_Return);
-    EXPECT_TRUE(line->isVisible());
-    QTest::keyClick(line, Qt::Key_Escape);
-    hand.settle();
-    EXPECT_TRUE(hand.scene() == before);
-}
-
-TEST(Window, ADamagedFileLeavesTheOpenProjectUntouched) {
-    Hand hand;
-    QTemporaryDir folder;
-    ASSERT_TRUE(hand.window().openFile(demo));
-    const std::string before = toJson(hand.scene());
-    std::ofstream(folder.filePath("bad.gswarm").toStdString()) << before.substr(0, before.size() / 2);
-    EXPECT_FALSE(hand.window().openFile(folder.filePath("bad.gswarm")));
-    EXPECT_EQ(toJson(hand.scene()), before);
-    EXPECT_TRUE(hand.line().contains("bad.gswarm")) << hand.line().toStdString();
-}
-
 TEST(Window, TooManyInstancesAreRefusedInPlaceAndThePictureStays) {
     Hand hand;
     hand.click("newSwarm");
@@ -462,66 +377,6 @@ TEST(Window, ExportsFromThePanelAndCancels) {
     while (!hand.find<QPushButton>("exportStart")->isEnabled() && clock.elapsed() < 20000) QTest::qWait(20);
     EXPECT_FALSE(QFile::exists(folder.filePath("long.png")));
     EXPECT_TRUE(hand.find<QPushButton>("exportStart")->isEnabled());
-}
-
-TEST(Window, UnsavedWorkIsOfferedAfterAKill) {
-    QTemporaryDir folder;
-    {
-        Hand hand;
-        hand.click("newSwarm");
-        Autosave autosave(hand.window().document(), nullptr);
-        autosave.write();
-        QTest::qWait(300);
-        // What a killed process leaves: the copy under its own process number.
-        const QString left = QString::fromStdString(Autosave::folder().string());
-        QDir().mkpath(left);
-        ASSERT_TRUE(QFile::copy(left + QString("/%1.gswarm").arg(QApplication::applicationPid()), left + "/999999999.gswarm"));
-    }
-    Hand hand;
-    hand.window().offerRecovery();
-    EXPECT_TRUE(hand.line().contains("ended without saving")) << hand.line().toStdString();
-    hand.click("lineYes");
-    EXPECT_EQ(hand.scene().all(ObjectType::swarm).size(), 1u);
-    EXPECT_FALSE(hand.window().document().saved());
-    EXPECT_FALSE(Autosave::find());
-}
-
-TEST(Window, WhatTheLineSaysMovesNothingAndAQuestionStays) {
-    Hand hand;
-    hand.click("newSwarm");
-    auto* formation = hand.card("Formation");
-    const auto where = [&] { return formation->mapTo(&hand.window(), QPoint()); };
-    const QPoint before = where();
-    const QSize picture = hand.window().picture().size();
-    hand.window().tell("One sentence that says what is wrong, where, and what to do about it.");
-    hand.settle();
-    EXPECT_TRUE(hand.line().startsWith("One sentence"));
-    EXPECT_EQ(where(), before);
-    EXPECT_EQ(hand.window().picture().size(), picture);
-    auto* line = hand.find<QWidget>("line");
-    EXPECT_TRUE(hand.window().picture().geometry().contains(line->geometry()));
-    // A long one takes several lines and stays inside; a larger window takes it along.
-    hand.window().tell(QString("many words ").repeated(40));
-    EXPECT_GT(line->height(), 60);
-    EXPECT_TRUE(hand.window().picture().geometry().contains(line->geometry()));
-    hand.window().resize(1500, 900);
-    hand.settle();
-    EXPECT_NEAR(line->geometry().center().x(), hand.window().picture().width() / 2, 2);
-    hand.window().resize(1280, 800);
-    hand.settle();
-    hand.window().picture().setFocus();
-    hand.key(Qt::Key_Escape);
-    EXPECT_EQ(hand.line(), "");
-
-    // What is asked is not covered by what goes wrong meanwhile, nor taken away by Escape.
-    hand.key(Qt::Key_N, Qt::ControlModifier);
-    ASSERT_TRUE(hand.line().contains("not saved")) << hand.line().toStdString();
-    hand.window().tell("Something else.");
-    hand.key(Qt::Key_Escape);
-    EXPECT_TRUE(hand.line().contains("not saved"));
-    hand.click("lineNo");
-    EXPECT_EQ(hand.line(), "");
-    EXPECT_TRUE(hand.scene().all(ObjectType::swarm).empty());
 }
 
 TEST(Window, WithoutOpenGlItSaysSoAndTheRestWorks) {
