@@ -1,11 +1,13 @@
 // evaluate and tally: numbers of instances.
 #include <CLI/CLI.hpp>
 
+#include <algorithm>
 #include <fstream>
 #include <iostream>
 #include <nlohmann/json.hpp>
 
 #include "core/base/error.h"
+#include "core/evaluate/ledger.h"
 #include "core/evaluate/store.h"
 #include "core/evaluate/table.h"
 #include "core/exchange/csv.h"
@@ -104,8 +106,14 @@ void addTally(CLI::App& app) {
         }
         for (const auto& row : rows) {
             const auto& i = row.instance;
+            const glm::vec3 turns = turnsOf(i.rotation);
             std::cout << row.card << "  weight " << row.weight << "  position " << i.position.x << ' ' << i.position.y << ' '
-                      << i.position.z << "  scale " << i.scale.x << ' ' << i.scale.y << ' ' << i.scale.z << '\n';
+                      << i.position.z << "  rotation " << turns.x << ' ' << turns.y << ' ' << turns.z << "  scale " << i.scale.x << ' '
+                      << i.scale.y << ' ' << i.scale.z << "  colour " << i.colour.x << ' ' << i.colour.y << ' ' << i.colour.z;
+            const auto& numbers = scene.at(plan.swarm).list("numbers");
+            for (std::size_t k = 0; k < std::min(numbers.size(), i.named.size()); ++k)
+                std::cout << "  " << scene.at(numbers[k]).name << ' ' << i.named[k];
+            std::cout << (i.shown ? "\n" : "  not shown\n");
         }
     });
 }

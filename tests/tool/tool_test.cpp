@@ -167,6 +167,17 @@ TEST(Tool, NamedNumbersAreToldInCsvJsonAndTheTally) {
     EXPECT_EQ(tally[0]["named"]["toCall"], 0);
     EXPECT_EQ(tally[1]["card"], "Measure call");
     EXPECT_FLOAT_EQ(tally[1]["named"]["toCall"].get<float>(), rows[499]["named"]["toCall"].get<float>());
+    // As text, a line for each card with the same numbers.
+    std::istringstream lines(gswarm("tally " + sonar + " --frame 20 --id " + csv[500][1]).out);
+    std::string line;
+    for (std::size_t row = 0; std::getline(lines, line); ++row) {
+        ASSERT_LT(row, tally.size());
+        EXPECT_TRUE(line.starts_with(tally[row]["card"].get<std::string>() + "  weight ")) << line;
+        const auto at = line.find("  toCall ");
+        ASSERT_NE(at, std::string::npos) << line;
+        EXPECT_NEAR(std::stof(line.substr(at + 9)), tally[row]["named"]["toCall"].get<float>(), 1e-4f);
+        EXPECT_NE(line.find("  rotation 0 0 0  scale "), std::string::npos) << line;
+    }
 }
 
 TEST(Tool, SetTakesAFormulaAndPointsAtItsMistakes) {
