@@ -2,6 +2,7 @@
 #include <string>
 #include <vector>
 
+#include "core/evaluate/plan.h"
 #include "core/scene/scene.h"
 
 namespace CLI {
@@ -18,8 +19,10 @@ struct Source {
     std::vector<std::string> sets;  ///< ADDRESS=VALUE
 
     void addTo(CLI::App& command);
-    /// Throws Error.
+    /// Throws Error, and UsageError for a --set that is none.
     Scene load() const;
+    /// Evaluation finds the project's files beside it.
+    PlanOptions options() const;
 };
 
 /// The swarm of that name, or the only one. Throws Error that lists the names.

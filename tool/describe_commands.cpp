@@ -5,11 +5,15 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/error.h"
+#include "core/base/text.h"
 #include "core/evaluate/evaluator.h"
+#include "core/evaluate/findings.h"
 #include "core/evaluate/overlaps.h"
 #include "core/exchange/export.h"
 #include "core/scene/project_file.h"
+#include "core/scene/edit.h"
 #include "tool/commands.h"
+#include "tool/progress.h"
 
 namespace gswarm::tool {
 namespace {
@@ -17,8 +21,7 @@ namespace {
 using Json = nlohmann::ordered_json;
 
 /// What evaluating a swarm at the piece's first frame tells: counts, notes, overlaps; or what stands in the way.
-Json evaluatedJson(const Scene& scene, ObjectId swarm, const PlanOptions& options, Evaluator& evaluator) {
-    Progress progress;
+Json evaluatedJson(const Scene& scene, ObjectId swarm, const PlanOptions& options, Evaluator& evaluator, Progress& progress) {
     try {
         const auto result = evaluator.evaluate(scene, swarm, framesOf(scene).first, options, progress);
         Json json{{"instances", result->count}, {"shown", result->visible}};
@@ -30,7 +33,7 @@ Json evaluatedJson(const Scene& scene, ObjectId swarm, const PlanOptions& option
     }
 }
 
-Json infoJson(const Scene& scene, const PlanOptions& options) {
+Json infoJson(const Scene& scene, const PlanOptions& options, Progress& progress) {
     const FrameRange range = framesOf(scene);
     const Moment moment = momentAt(scene, range.first);
     Evaluator evaluator;
@@ -38,19 +41,22 @@ Json infoJson(const Scene& scene, const PlanOptions& options) {
     for (const ObjectId id : scene.all(ObjectType::swarm)) {
         Json cards = Json::array();
         for (const ObjectId entry : scene.at(id).list("rail")) {
-            const Object& gesture = scene.at(referenceOf(scene.at(entry).part("entry"), "gesture"));
-            cards.push_back({{"name", gesture.name}, {"gesture", toText(gesture.id)}, {"entry", toText(entry)}});
+            const ObjectId gesture = referenceOf(scene.at(entry).part("entry"), "gesture");
+            cards.push_back({{"name", nameOfCard(scene, entry)}, {"gesture", toText(gesture)}, {"entry", toText(entry)}});
         }
         Json swarm{{"name", scene.at(id).name}, {"id", toText(id)}};
-        swarm.update(evaluatedJson(scene, id, options, evaluator));
+        swarm.update(evaluatedJson(scene, id, options, evaluator, progress));
         swarm["rail"] = cards;
         swarms.push_back(swarm);
     }
     Json objects = Json::array();
     for (const auto& [id, object] : scene.objects)
         objects.push_back({{"id", toText(id)}, {"type", classOf(id.type()).id}, {"name", object->name}});
-    return {{"firstFrame", range.first},       {"lastFrame", range.last}, {"rate", moment.rate},
-            {"loopFrames", moment.loopFrames}, {"swarms", swarms},        {"objects", objects}};
+    Json findings = Json::array();
+    for (const Finding& f : findingsIn(scene, range.first, options, evaluator.store(), progress))
+        findings.push_back({{"object", toText(f.object)}, {"told", f.sentence}});
+    return {{"firstFrame", range.first}, {"lastFrame", range.last}, {"rate", moment.rate},  {"loopFrames", moment.loopFrames},
+            {"swarms", swarms},          {"findings", findings},    {"objects", objects}};
 }
 
 Json standardJson(const Parameter& p) {
@@ -155,7 +161,9 @@ void addInfo(CLI::App& app) {
     source->addTo(*command);
     command->add_flag("--json", *json, "As JSON");
     command->callback([source, json] {
-        const Json info = infoJson(source->load(), {{}, std::filesystem::path(source->file).parent_path()});
+        const Scene scene = source->load();
+        Json info;
+        withProgress([&](Progress& progress) { info = infoJson(scene, source->options(), progress); });
         if (*json) {
             std::cout << info.dump(1) << '\n';
             return;
@@ -173,6 +181,7 @@ void addInfo(CLI::App& app) {
             std::cout << '\n';
             for (const auto& note : swarm["notes"]) std::cout << "  " << note.get<std::string>() << '\n';
         }
+        for (const auto& finding : info["findings"]) std::cout << "found: " << finding["told"].get<std::string>() << '\n';
     });
 }
 
@@ -195,15 +204,17 @@ void addKinds(CLI::App& app) {
 }
 
 void addValidate(CLI::App& app) {
-    auto* command = app.add_subcommand("validate", "Checks that a project opens, and that all its files are there");
+    auto* command = app.add_subcommand("validate", "Checks that a project opens, and that nothing keeps a part of it from being seen");
     auto source = std::make_shared<Source>();
     source->addTo(*command);
     command->callback([source] {
         const Scene scene = source->load();
         Store store;
-        Progress progress;
-        const PlanOptions options{{}, std::filesystem::path(source->file).parent_path()};
-        for (const ObjectId swarm : scene.all(ObjectType::swarm)) prepare(scene, swarm, framesOf(scene).first, options, store, progress);
+        std::vector<Finding> findings;
+        withProgress([&](Progress& progress) { findings = findingsIn(scene, framesOf(scene).first, source->options(), store, progress); });
+        for (const Finding& f : findings) std::cout << f.sentence << '\n';
+        if (!findings.empty())
+            throw Error("“" + source->file + "” opens, but " + counted(findings.size(), "thing", "things") + " in it must be mended.");
         std::cout << "“" << source->file << "” is a sound project.\n";
     });
 }

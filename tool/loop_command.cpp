@@ -7,6 +7,7 @@
 #include "core/evaluate/loop_check.h"
 #include "core/scene/project_file.h"
 #include "tool/commands.h"
+#include "tool/progress.h"
 
 namespace gswarm::tool {
 namespace {
@@ -46,13 +47,12 @@ void addLoopCheck(CLI::App& app) {
     auto mend = std::make_shared<std::string>();
     source->addTo(*command);
     command->add_flag("--json", *json, "As JSON");
-    command->add_option("--mend", *mend, "Write a copy of the project with everything mended that can be");
+    command->add_option("--mend", *mend, "FILE: write a copy of the project with everything mended that can be");
     command->callback([source, json, mend] {
         const Scene scene = source->load();
         Evaluator evaluator;
-        Progress progress;
-        const PlanOptions options{{}, {std::filesystem::path(source->file).parent_path()}};
-        const LoopCheck check = checkLoop(scene, options, evaluator, progress);
+        LoopCheck check;
+        withProgress([&](Progress& progress) { check = checkLoop(scene, source->options(), evaluator, progress); });
         if (!mend->empty()) saveProject(makeLoop(scene, {}).scene, *mend);
         if (*json) {
             std::cout << loopJson(scene, check).dump(1) << '\n';

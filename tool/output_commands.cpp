@@ -4,66 +4,23 @@
 #include <chrono>
 #include <iostream>
 #include <nlohmann/json.hpp>
-#include <thread>
 
 #include "core/base/error.h"
 #include "core/evaluate/bench.h"
 #include "core/exchange/export.h"
 #include "tool/commands.h"
+#include "tool/progress.h"
+#include "tool/usage.h"
 
 namespace gswarm::tool {
 namespace {
 
-/// Runs the work and tells its progress on standard error, every ten percent.
-void withProgress(const std::function<void(Progress&)>& work) {
-    Progress progress;
-    std::atomic<bool> done{false};
-    std::thread watcher([&] {
-        int shown = -1;
-        while (!done) {
-            const int percent = static_cast<int>(progress.fraction() * 100);
-            if (percent >= shown + 10) std::cerr << "gswarm: " << (shown = percent) << " %\n";
-            std::this_thread::sleep_for(std::chrono::milliseconds(50));
-        }
-    });
-    const auto finish = [&] {
-        done = true;
-        watcher.join();
-    };
-    try {
-        work(progress);
-    } catch (...) {
-        finish();
-        throw;
-    }
-    finish();
+void checkEnding(const std::string& path, const char* ending) {
+    if (std::filesystem::path(path).extension() != ending) throw UsageError("“" + path + "” must end in " + ending + ".");
 }
 
-PlanOptions optionsFor(const Source& source) { return {{}, {std::filesystem::path(source.file).parent_path()}}; }
-
-/// "A-B", also with frames below 0 such as "-10-5" or "-10--5".
-FrameRange parseFrames(const std::string& text) {
-    const auto dash = text.find('-', 1);
-    try {
-        if (dash != std::string::npos) {
-            std::size_t used = 0, usedLast = 0;
-            const std::string first = text.substr(0, dash), last = text.substr(dash + 1);
-            const FrameRange range{std::stoi(first, &used), std::stoi(last, &usedLast)};
-            if (used == first.size() && usedLast == last.size() && range.first <= range.last) return range;
-        }
-    } catch (const std::exception&) {
-    }
-    throw Error("--frames takes A-B with A not above B, such as 0-124, not “" + text + "”.");
-}
-
-TraceSize parseSize(const std::string& text, int samples, std::uint32_t seed) {
-    TraceSize size;
-    char rest = 0;
-    if (std::sscanf(text.c_str(), "%dx%d%c", &size.width, &size.height, &rest) != 2)
-        throw Error("--size takes WIDTHxHEIGHT, such as 1920x1080, not “" + text + "”.");
-    size.samples = samples;
-    size.seed = seed;
-    return size;
+double secondsSince(std::chrono::steady_clock::time_point start) {
+    return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
 }
 
 }  // namespace
@@ -80,18 +37,23 @@ void addExport(CLI::App& app) {
     auto options = std::make_shared<Options>();
     options->source.addTo(*command);
     command->add_option("OUT", options->out, "The .glb file")->required();
-    command->add_option("--frame", options->frame, "Which frame of the still");
-    command->add_flag("--baked", options->baked, "Plain nodes with keys for every frame");
-    command->add_option("--frames", options->frames, "A-B: which frames are baked; all of the piece if not given");
+    auto* frame = command->add_option("--frame", options->frame, "Which frame of the still, also between two")
+                      ->check(frameNumber())
+                      ->capture_default_str();
+    auto* baked = command->add_flag("--baked", options->baked, "Plain nodes with keys for every frame instead of a still");
+    command->add_option("--frames", options->frames, "A-B: which whole frames are baked; all of the project if not given")
+        ->needs(baked)
+        ->excludes(frame);
     command->callback([options] {
+        checkEnding(options->out, ".glb");
+        const bool some = !options->frames.empty();
+        const FrameRange asked = some ? parseFrames(options->frames) : FrameRange{};
         const Scene scene = options->source.load();
-        if (std::filesystem::path(options->out).extension() != ".glb") throw Error("“" + options->out + "” must end in .glb.");
         Evaluator evaluator;
-        const PlanOptions plan = optionsFor(options->source);
+        const PlanOptions plan = options->source.options();
         withProgress([&](Progress& progress) {
             if (options->baked)
-                exportGltfBaked(evaluator, scene, plan, options->frames.empty() ? framesOf(scene) : parseFrames(options->frames),
-                                options->out, progress);
+                exportGltfBaked(evaluator, scene, plan, some ? asked : framesOf(scene), options->out, progress);
             else
                 exportGltfStill(evaluator, scene, plan, options->frame, options->out, progress);
         });
@@ -111,22 +73,37 @@ void addRender(CLI::App& app) {
     auto options = std::make_shared<Options>();
     options->source.addTo(*command);
     command->add_option("OUT", options->out, "The .png file; with --frames a number is put before the ending")->required();
-    command->add_option("--frame", options->frame, "Which frame");
-    command->add_option("--frames", options->frames, "A-B: a numbered sequence");
-    command->add_option("--size", options->size, "WIDTHxHEIGHT in pixels");
-    command->add_option("--samples", options->samples, "Paths a pixel");
-    command->add_option("--seed", options->seed, "Seed of the grain");
+    auto* frame = command->add_option("--frame", options->frame, "Which frame, also between two")->check(frameNumber())->capture_default_str();
+    command->add_option("--frames", options->frames, "A-B: a numbered sequence of whole frames")->excludes(frame);
+    command->add_option("--size", options->size, "WIDTHxHEIGHT in pixels, each 1 to 16384")->capture_default_str();
+    command->add_option("--samples", options->samples, "Paths a pixel, 1 to 4096")->check(wholeBetween(1, 4096))->capture_default_str();
+    command->add_option("--seed", options->seed, "Seed of the grain, from 0")->check(wholeBetween(0, 4294967295))->capture_default_str();
     command->callback([options] {
+        checkEnding(options->out, ".png");
+        TraceSize size = parseSize(options->size);
+        size.samples = options->samples;
+        size.seed = options->seed;
+        const bool sequence = !options->frames.empty();
+        const FrameRange range = sequence ? parseFrames(options->frames) : FrameRange{};
         const Scene scene = options->source.load();
-        if (std::filesystem::path(options->out).extension() != ".png") throw Error("“" + options->out + "” must end in .png.");
-        const TraceSize size = parseSize(options->size, options->samples, options->seed);
         Evaluator evaluator;
-        const PlanOptions plan = optionsFor(options->source);
+        const PlanOptions plan = options->source.options();
+        const auto started = std::chrono::steady_clock::now();
+        auto before = started;
+        const WroteFrame wrote = [&](int number, const std::filesystem::path& path) {
+            const double done = number - range.first + 1, all = range.last - range.first + 1;
+            std::cerr << "gswarm: wrote " << path.string() << " in " << clock(secondsSince(before));
+            if (done < all) std::cerr << ", " << clock(secondsSince(started) / done * (all - done)) << " left";
+            std::cerr << '\n';
+            before = std::chrono::steady_clock::now();
+        };
         withProgress([&](Progress& progress) {
-            if (options->frames.empty())
+            if (sequence) {
+                exportSequence(evaluator, scene, plan, range, size, options->out, progress, wrote);
+            } else {
                 exportStill(evaluator, scene, plan, options->frame, size, options->out, progress);
-            else
-                exportSequence(evaluator, scene, plan, parseFrames(options->frames), size, options->out, progress);
+                wrote(range.first, options->out);
+            }
         });
     });
 }
@@ -212,9 +189,9 @@ void addBench(CLI::App& app) {
     command->add_flag("--json", options->json, "As JSON");
     command->add_flag("--kinds", options->kinds, "Also every pattern, zone and gesture on one thread, and those that look at neighbours");
     command->add_flag("--sizes", options->sizes, "Also the yardstick from 1000 to 4 million instances");
-    command->add_option("--instances", options->instances, "How many")->check(CLI::Range(1000, 16'000'000));
-    command->add_option("--threads", options->threads, "On how many threads")->check(CLI::Range(1, 256));
-    command->add_option("--runs", options->runs, "Median of how many")->check(CLI::Range(3, 1000));
+    command->add_option("--instances", options->instances, "How many, 1000 to 16 million")->check(wholeBetween(1000, 16'000'000))->capture_default_str();
+    command->add_option("--threads", options->threads, "On how many threads, 1 to 256")->check(wholeBetween(1, 256))->capture_default_str();
+    command->add_option("--runs", options->runs, "Median of how many runs, 3 to 1000")->check(wholeBetween(3, 1000))->capture_default_str();
     command->callback([options] {
         Json json{{"yardstick", yardstickJson(*options)}};
         if (options->kinds) {

@@ -4,12 +4,16 @@
 #include "core/scene/edit.h"
 #include "core/scene/project_file.h"
 #include "tool/commands.h"
+#include "tool/usage.h"
 
 namespace gswarm::tool {
 
 void Source::addTo(CLI::App& command) {
     command.add_option("FILE", file, "A .gswarm project")->required();
-    command.add_option("--set", sets, "ADDRESS=VALUE, such as Swell/radius=2.5; again for more")
+    command
+        .add_option("--set", sets,
+                    "ADDRESS=VALUE in the setting's unit, as typed in the window: Swell/radius=2.5, 50cm, 1/3, 2 turns, 12f, #d9a441, "
+                    "=sin(t) for a formula; again for more")
         ->take_all()
         ->expected(1)
         ->allow_extra_args(false);
@@ -19,11 +23,17 @@ Scene Source::load() const {
     Scene scene = loadProject(file);
     for (const std::string& text : sets) {
         const auto equals = text.find('=');
-        if (equals == std::string::npos) throw Error("--set takes ADDRESS=VALUE, not “" + text + "”.");
+        if (equals == std::string::npos || equals == 0) throw UsageError("--set takes ADDRESS=VALUE, such as Swell/radius=2.5, not “" + text + "”.");
         const Address address = parseAddress(scene, text.substr(0, equals));
         scene = setValue(scene, address, parseValue(scene, address, text.substr(equals + 1))).scene;
     }
     return scene;
+}
+
+PlanOptions Source::options() const {
+    PlanOptions options;
+    options.projectFolder = std::filesystem::path(file).parent_path();
+    return options;
 }
 
 ObjectId swarmNamed(const Scene& scene, const std::string& name) {

@@ -2,16 +2,20 @@
 #include <CLI/CLI.hpp>
 
 #include <algorithm>
-#include <fstream>
+#include <charconv>
 #include <iostream>
 #include <nlohmann/json.hpp>
+#include <optional>
 
-#include "core/base/error.h"
+#include "core/base/atomic_file.h"
+#include "core/base/text.h"
 #include "core/evaluate/ledger.h"
 #include "core/evaluate/store.h"
 #include "core/evaluate/table.h"
 #include "core/exchange/csv.h"
 #include "tool/commands.h"
+#include "tool/progress.h"
+#include "tool/usage.h"
 
 namespace gswarm::tool {
 namespace {
@@ -25,15 +29,24 @@ struct At {
 
     void addTo(CLI::App& command) {
         source.addTo(command);
-        command.add_option("--frame", frame, "Which frame, also between two");
-        command.add_option("--swarm", swarm, "Which swarm, where there are several");
+        command.add_option("--frame", frame, "Which frame, also between two")->check(frameNumber())->capture_default_str();
+        command.add_option("--swarm", swarm, "Name or id of the swarm, where there are several");
     }
-    Plan plan(const Scene& scene) const {
-        Store store;
-        Progress progress;
-        return prepare(scene, swarmNamed(scene, swarm), frame, {{}, {std::filesystem::path(source.file).parent_path()}}, store, progress);
+    Plan plan(const Scene& scene, Store& store, Progress& progress) const {
+        return prepare(scene, swarmNamed(scene, swarm), frame, source.options(), store, progress);
     }
 };
+
+/// Ids go up to 64 bits.
+CLI::Validator instanceId() {
+    return CLI::Validator(
+        [](const std::string& text) {
+            std::uint64_t id = 0;
+            const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), id);
+            return error == std::errc() && end == text.data() + text.size() ? std::string() : quotedPiece(text) + " is no id of an instance";
+        },
+        "ID");
+}
 
 Json rowJson(const InstanceRow& r, const Plan& plan, const Scene& scene) {
     Json named = Json::object();
@@ -49,6 +62,17 @@ Json rowJson(const InstanceRow& r, const Plan& plan, const Scene& scene) {
             {"named", named}};
 }
 
+void write(const std::string& format, const Plan& plan, const Scene& scene, std::ostream& out, Progress& progress) {
+    if (format == "csv") return writeCsv(plan, scene, out, &progress);
+    out << '[';
+    readInstances(plan, scene, [&](const InstanceRow& row) {
+        out << (row.number ? ",\n" : "") << rowJson(row, plan, scene).dump();
+        return !progress.cancelled() && static_cast<bool>(out);
+    });
+    progress.check();
+    out << "]\n";
+}
+
 }  // namespace
 
 void addEvaluate(CLI::App& app) {
@@ -57,28 +81,18 @@ void addEvaluate(CLI::App& app) {
     auto format = std::make_shared<std::string>("csv");
     auto to = std::make_shared<std::string>();
     at->addTo(*command);
-    command->add_option("--format", *format, "csv or json")->check(CLI::IsMember({"csv", "json"}));
+    command->add_option("--format", *format, "csv or json")->check(CLI::IsMember({"csv", "json"}))->capture_default_str();
     command->add_option("--to", *to, "A file instead of standard output");
     command->callback([at, format, to] {
         const Scene scene = at->source.load();
-        const Plan plan = at->plan(scene);
-        std::ofstream file;
-        if (!to->empty()) {
-            file.open(*to, std::ios::binary);
-            if (!file) throw Error("“" + *to + "” could not be written; choose another place.");
-        }
-        std::ostream& out = to->empty() ? std::cout : file;
-        if (*format == "csv") {
-            writeCsv(plan, scene, out);
-        } else {
-            Json rows = Json::array();
-            readInstances(plan, scene, [&](const InstanceRow& row) {
-                rows.push_back(rowJson(row, plan, scene));
-                return true;
-            });
-            out << rows.dump() << '\n';
-        }
-        if (!out.flush()) throw Error("The table could not be written whole; free some space.");
+        withProgress([&](Progress& progress) {
+            Store store;
+            const Plan plan = at->plan(scene, store, progress);
+            if (to->empty()) return write(*format, plan, scene, std::cout, progress);
+            AtomicFile file(*to);
+            write(*format, plan, scene, file.stream(), progress);
+            file.commit();
+        });
     });
 }
 
@@ -88,11 +102,16 @@ void addTally(CLI::App& app) {
     auto id = std::make_shared<std::uint64_t>();
     auto json = std::make_shared<bool>();
     at->addTo(*command);
-    command->add_option("--id", *id, "The instance's id, as evaluate lists it")->required();
+    command->add_option("--id", *id, "The instance's id, as evaluate lists it")
+        ->required()
+        ->check(instanceId());
     command->add_flag("--json", *json, "As JSON");
     command->callback([at, id, json] {
         const Scene scene = at->source.load();
-        const Plan plan = at->plan(scene);
+        Store store;
+        std::optional<Plan> planned;
+        withProgress([&](Progress& progress) { planned = at->plan(scene, store, progress); });
+        const Plan& plan = *planned;
         const auto rows = tally(plan, scene, *id);
         if (*json) {
             Json list = Json::array();
@@ -108,7 +127,7 @@ void addTally(CLI::App& app) {
             const auto& i = row.instance;
             const glm::vec3 turns = turnsOf(i.rotation);
             std::cout << row.card << "  weight " << row.weight << "  position " << i.position.x << ' ' << i.position.y << ' '
-                      << i.position.z << "  rotation " << turns.x << ' ' << turns.y << ' ' << turns.z << "  scale " << i.scale.x << ' '
+                      << i.position.z << " m  rotation " << turns.x << ' ' << turns.y << ' ' << turns.z << " °  scale " << i.scale.x << ' '
                       << i.scale.y << ' ' << i.scale.z << "  colour " << i.colour.x << ' ' << i.colour.y << ' ' << i.colour.z;
             const auto& numbers = scene.at(plan.swarm).list("numbers");
             for (std::size_t k = 0; k < std::min(numbers.size(), i.named.size()); ++k)

@@ -7,8 +7,8 @@
 #include <QMouseEvent>
 #include <QPainter>
 
-#include "app/settings/arithmetic.h"
 #include "app/theme/theme.h"
+#include "core/scene/typed_number.h"
 
 using namespace gswarm;
 
@@ -106,7 +106,7 @@ void NumberField::takeTyped() {
     setFocus();
     taking_ = false;
     if (typed == text()) return;
-    const auto number = arithmetic(typed, QString::fromStdString(parameter_.unit), rate_);
+    const auto number = typedNumber(typed.toStdString(), parameter_.unit, rate_);
     if (!number) {
         emit trouble(QString("“%1” is no number for %2; %3 was kept.").arg(typed, QString::fromStdString(parameter_.label), text()));
         return;

@@ -29,6 +29,45 @@ void fillColours(const std::vector<Variant>& variants, Block& block) {
     }
 }
 
+/// Where a column that homes bring along goes.
+float* columnOf(HomeExtra::What what, int named, Block& block) {
+    using What = HomeExtra::What;
+    switch (what) {
+        case What::scaleX:
+            return block.scale.x;
+        case What::scaleY:
+            return block.scale.y;
+        case What::scaleZ:
+            return block.scale.z;
+        case What::red:
+            return block.colour.x;
+        case What::green:
+            return block.colour.y;
+        case What::blue:
+            return block.colour.z;
+        case What::alpha:
+            return block.colour.w;
+        case What::shown:
+            return block.shown;
+        case What::named:
+            return named < 0 ? nullptr : block.named[named];
+    }
+    return nullptr;
+}
+
+void fillExtras(const Plan& plan, Block& block) {
+    for (std::size_t k = 0; k < plan.extraNumbers.size(); ++k) {
+        const HomeExtra& extra = plan.home.stored->extras[k];
+        float* column = columnOf(extra.what, plan.extraNumbers[k], block);
+        if (!column) continue;
+        const bool scale = extra.what <= HomeExtra::What::scaleZ;
+        for (int i = 0; i < paddedCount(block); ++i) {
+            const float v = extra.values[static_cast<std::size_t>(block.first + std::min(i, block.count - 1))];
+            column[i] = scale ? column[i] * v : extra.what == HomeExtra::What::shown ? float(v != 0) : v;
+        }
+    }
+}
+
 void startBlock(const Plan& plan, int blockNumber, FlowSpace& space) {
     Block& block = space.block;
     block.first = blockNumber * blockSize;
@@ -49,6 +88,7 @@ void startBlock(const Plan& plan, int blockNumber, FlowSpace& space) {
     for (std::size_t k = 0; k < plan.named.size(); ++k) fillColumn(plan.named[k].second, padded, block.named[k]);
     chooseVariants(plan.stock, plan.home, plan.homes, plan.moment, block);
     fillColours(plan.stock.variants, block);
+    fillExtras(plan, block);
     for (bool& used : space.effect.used) used = false;
 }
 

@@ -218,6 +218,11 @@ std::shared_ptr<const HomeStore> arranged(Making& m, const Homes& homes) {
     if (!homes.element.empty()) out->element.resize(n);
     const Standing& s = m.standing();
     const bool turns = s.turned == StandingTurn::upright || s.turn != 0 || s.randomTurn != 0;
+    out->note = homes.note;
+    for (const HomeExtra& extra : homes.extras) {
+        out->extras.push_back({extra.what, extra.name, std::vector<float>(n)});
+        for (std::size_t i = 0; i < n; ++i) out->extras.back().values[i] = extra.values[rows[i]];
+    }
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, n, 4096), [&](const auto& range) {
         for (std::size_t i = range.begin(); i < range.end(); ++i) {
             const std::uint32_t r = rows[i];
@@ -360,6 +365,8 @@ void rehearse(HomePlan& plan, int share, Store& store, Progress& progress) {
     key.add(static_cast<std::uint64_t>(share));
     const std::function<std::shared_ptr<const HomeStore>()> make = [&] {
         auto kept = std::make_shared<HomeStore>();
+        if (plan.stored)
+            for (const HomeExtra& extra : plan.stored->extras) kept->extras.push_back({extra.what, extra.name, {}});
         const auto columns = std::make_unique<HomeColumns>();
         int first = 0, held = 0;
         for (int run = 0; run * share < plan.count; ++run) {
@@ -379,6 +386,8 @@ void rehearse(HomePlan& plan, int share, Store& store, Progress& progress) {
             kept->idLow.push_back(columns->idLow[i]), kept->idHigh.push_back(columns->idHigh[i]);
             kept->element.push_back(plan.elementOf(row));
             kept->number.push_back(static_cast<std::uint32_t>(row));
+            for (std::size_t k = 0; k < kept->extras.size(); ++k)
+                kept->extras[k].values.push_back(plan.stored->extras[k].values[static_cast<std::size_t>(row)]);
         }
         return std::shared_ptr<const HomeStore>(std::move(kept));
     };
@@ -415,6 +424,7 @@ HomePlan prepareHomes(const Scene& scene, ObjectId swarm, const Object& formatio
         if (hash) hash = key.value();
         plan.stored = storedHomes(m, static_cast<int>(count), hash);
         plan.count = static_cast<int>(plan.stored->x.size());
+        if (!plan.stored->note.empty()) plan.note += (plan.note.empty() ? "" : " ") + plan.stored->note;
     }
     plan.bounds = *boundsOfHomes(plan, hash, store, progress);
     plan.total = plan.count;

@@ -19,7 +19,9 @@ struct HomeStore {
     std::vector<std::uint32_t> idLow, idHigh;
     std::vector<std::uint32_t> element;  ///< source face, edge, corner or piece
     std::vector<std::uint32_t> number;   ///< in the whole swarm, of a rehearsal; empty where rows are numbers
-    std::size_t bytes() const { return sizeof *this + x.size() * 44; }
+    std::vector<HomeExtra> extras;       ///< further columns, from files
+    std::string note;                    ///< something the person should know, one sentence
+    std::size_t bytes() const { return sizeof *this + x.size() * (44 + 4 * extras.size()); }
 };
 
 /// Where all instances of a swarm stand before any gesture: either computed inside each block, or stored.

@@ -11,6 +11,7 @@
 #include "core/evaluate/rail_plan.h"
 #include "core/formula/bind.h"
 #include "core/formula/instance_formula.h"
+#include "core/scene/edit.h"
 
 namespace gswarm {
 namespace {
@@ -168,8 +169,7 @@ std::vector<LedgerColumn> ledgerColumns(const Scene& scene, ObjectId swarm) {
     for (const ObjectId id : scene.at(swarm).list("numbers"))
         columns.push_back({toText(id), scene.at(id).name, "", "A named number of the swarm"});
     for (const ObjectId id : scene.at(swarm).list("rail")) {
-        const std::string& name = scene.at(referenceOf(scene.at(id).part("entry"), "gesture")).name;
-        columns.push_back({toText(id), "Weight of " + name, "", "How strongly the card acts on it"});
+        columns.push_back({toText(id), "Weight of " + nameOfCard(scene, id), "", "How strongly the card acts on it"});
     }
     return columns;
 }

@@ -9,6 +9,7 @@
 #include <limits>
 
 #include "core/base/error.h"
+#include "core/base/text.h"
 #include "core/evaluate/rail_plan.h"
 #include "core/evaluate/shapes.h"
 #include "core/evaluate/store.h"
@@ -27,6 +28,22 @@ void addNotes(const Scene& scene, const Object& formation, const Shapes& shapes,
         if (!id || id->type() != ObjectType::shape || !scene.find(*id)) continue;
         if (const auto shape = shapes.get(*id); !shape->note.empty()) notes.push_back(scene.at(*id).name + ": " + shape->note);
     }
+}
+
+/// Which named numbers the columns of the homes fill, by their names; those that none is called by are told.
+void addExtras(const Scene& scene, const Object& swarm, Plan& plan) {
+    if (!plan.home.stored) return;
+    std::vector<std::string> free;
+    for (const HomeExtra& extra : plan.home.stored->extras) {
+        const auto& numbers = swarm.list("numbers");
+        const auto found = std::find_if(numbers.begin(), numbers.end(), [&](ObjectId id) { return scene.at(id).name == extra.name; });
+        const bool named = extra.what == HomeExtra::What::named;
+        plan.extraNumbers.push_back(named && found != numbers.end() ? static_cast<int>(found - numbers.begin()) : -1);
+        if (named && found == numbers.end()) free.push_back("“" + extra.name + "”");
+    }
+    if (!free.empty())
+        plan.notes.push_back("The file's " + std::string(free.size() == 1 ? "column " : "columns ") + listed(free) +
+                             " can be used by gestures once the swarm has named numbers that are called so.");
 }
 
 void addPose(ContentHash& hash, const WorldPose& pose) {
@@ -51,6 +68,7 @@ void addStart(ContentHash& hash, const Scene& scene, const Object& swarm, const 
         hash.add(id.bits);
         hash.add(double(standard));
     }
+    for (const int number : plan.extraNumbers) hash.add(static_cast<std::uint64_t>(number + 1));
     for (const Backdrop& backdrop : plan.backdrops) {
         hash.add(backdrop.shape.bits);
         hash.add(backdrop.meshes->hash);
@@ -129,7 +147,8 @@ void prepareRail(const Scene& scene, const Object& swarm, const PlanOptions& opt
         if (number >= options.cards) break;
         plan.cards.push_back(prepareCard(scene, scene.at(id), options, source, shift));
         Card& card = plan.cards.back();
-        card.settles = plan.memory.before < memoryStart(scene, scene.at(card.gesture));
+        const Object* gesture = scene.find(card.gesture);
+        card.settles = gesture && plan.memory.before < memoryStart(scene, *gesture);
         if (card.acts && card.stagger.by == StaggerBy::distance)
             prepareDistances(scene, swarm, plan, card.stagger, options, store, progress);
         hash.add(source.hash->value());
@@ -167,6 +186,8 @@ Plan prepareWith(const Scene& scene, ObjectId swarmId, double frame, const PlanO
     const Object& swarm = scene.at(swarmId);
     if (swarm.list("rail").size() > mostCards)
         throw Error("“" + swarm.name + "” has more than " + std::to_string(mostCards) + " cards in its rail; split it in two swarms.");
+    if (swarm.list("numbers").size() > mostNamedNumbers)
+        throw Error("“" + swarm.name + "” has more than " + std::to_string(mostNamedNumbers) + " named numbers; delete some.");
     const Object& formation = formationOf(scene, swarm);
     const Shapes shapes(scene, frame, options.projectFolder, store, progress);
     Plan plan;
@@ -183,6 +204,7 @@ Plan prepareWith(const Scene& scene, ObjectId swarmId, double frame, const PlanO
     plan.backdrops = backdropsOf(scene, swarmId, frame, shapes);
     for (const ObjectId id : swarm.list("numbers"))
         plan.named.push_back({id, resolve(scene, scene.at(id).part("number"), frame).as<NamedNumber>().standard});
+    addExtras(scene, swarm, plan);
     addNotes(scene, formation, shapes, plan.notes);
     for (const std::string& note : {plan.home.note, plan.stock.note})
         if (!note.empty()) plan.notes.push_back(note);

@@ -45,8 +45,6 @@ struct WeaveStep {
     std::vector<ZoneState> states;
     std::vector<WeaveStep> group;
 };
-/// Groups may lie in groups this deep.
-inline constexpr int deepestWeave = 3;
 
 /// One gesture of the rail, ready to run.
 struct Card {
@@ -85,6 +83,7 @@ struct Plan {
     Bounds homes;
     StockPlan stock;
     std::vector<std::pair<ObjectId, float>> named;  ///< named numbers and what they are at home
+    std::vector<int> extraNumbers;                  ///< which of them each column that the homes bring along fills; −1 for none
     std::vector<Card> cards;
     MemoryPlan memory;
     std::vector<Backdrop> backdrops;

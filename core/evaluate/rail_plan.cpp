@@ -161,11 +161,13 @@ int columnsRemembered(const Card& card) {
 Card prepareCard(const Scene& scene, const Object& railEntry, const PlanOptions& options, RailSource& source, double shiftFrames) {
     const double frame = source.moment.frame;
     const auto entry = resolve(scene, railEntry.part("entry"), frame);
-    const Object& gesture = scene.at(entry.as<RailEntry>().gesture);
+    static const Object nothing = standardObject(ObjectType::gesture, {});
+    const Object* found = scene.find(entry.as<RailEntry>().gesture);
+    const Object& gesture = found ? *found : nothing;
     *source.hash = ContentHash();
     Card card;
     card.entry = railEntry.id;
-    card.gesture = gesture.id;
+    card.gesture = entry.as<RailEntry>().gesture;
     card.acts = entry.as<RailEntry>().on && (!options.solo || options.solo == railEntry.id);
     card.change = resolve(scene, gesture.part("change"), frame);
     card.pattern = resolve(scene, gesture.part("pattern"), frame);
@@ -183,6 +185,7 @@ Card prepareCard(const Scene& scene, const Object& railEntry, const PlanOptions&
     card.remembered = columnsRemembered(card);
     source.hash->add(follow.hash);
     try {
+        if (!found) throw Error("The gesture it refers to is not in the project; take the card out.");
         prepareStagger(card.stagger, source);
         prepareKinds(preparing, gesture);
         card.weave = weaveOf(preparing, gesture.list("weave"), 0);

@@ -1,6 +1,7 @@
 #include "core/evaluate/shapes.h"
 
 #include "core/base/error.h"
+#include "core/base/outside_file.h"
 #include "core/scene/resolve.h"
 
 namespace gswarm {
@@ -24,7 +25,7 @@ std::uint64_t filesHash(const Part& part, const std::filesystem::path& projectFo
         if (part.kind->parameters[i].type != ParameterType::file) continue;
         const auto& typed = std::get<std::string>(part.values[i]);
         if (typed.empty()) continue;
-        const auto path = pathInProject(typed, {projectFolder, {}, nullptr});
+        const auto path = pathInProject(typed, projectFolder);
         hash.add(path.string());
         hash.add(static_cast<std::uint64_t>(std::filesystem::last_write_time(path).time_since_epoch().count()));
     }

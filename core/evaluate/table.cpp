@@ -5,6 +5,7 @@
 
 #include "core/base/error.h"
 #include "core/evaluate/flow.h"
+#include "core/scene/edit.h"
 
 namespace gswarm {
 namespace {
@@ -111,7 +112,7 @@ std::vector<TallyRow> tally(const Plan& plan, const Scene& scene, std::uint64_t 
     std::vector<TallyRow> rows;
     const AfterCard record = [&](int card, const Block& block) {
         const int i = row - block.first;
-        const std::string name = card < 0 ? "Home" : scene.at(plan.cards[static_cast<std::size_t>(card)].gesture).name;
+        const std::string name = card < 0 ? "Home" : nameOfCard(scene, plan.cards[static_cast<std::size_t>(card)].entry);
         rows.push_back({name, card < 0 ? 1 : block.weight[i], rowAt(plan, scene, block, i)});
     };
     runBlock(plan, row / blockSize, *space, &record);

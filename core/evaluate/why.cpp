@@ -127,7 +127,9 @@ std::optional<Why> whyNothing(const Scene& scene, const Result& result, ObjectId
     const auto census = std::find_if(result.cards.begin(), result.cards.end(), [&](const Census& c) { return c.entry == railEntry; });
     if (census == result.cards.end() || (census->touched > 0 && census->seen > 0)) return std::nullopt;
     const Part& entry = scene.at(railEntry).part("entry");
-    const Object& gesture = scene.at(referenceOf(entry, "gesture"));
+    const Object* found = scene.find(referenceOf(entry, "gesture"));
+    if (!found) return mended("The gesture it refers to is not in the project.", "Take the card out", remove(scene, railEntry));
+    const Object& gesture = *found;
     if (!switchAt(scene, entry, "on", result.moment.frame))
         return mended("The card is off.", "Switch it on", set(scene, railEntry, "on", true));
     if (solo && solo != railEntry) return Why{"Another card is soloed.", "End the solo", {}, true};
@@ -142,8 +144,7 @@ std::optional<Why> whyNothing(const Scene& scene, const Result& result, ObjectId
     if (result.visible == 0) return told("It acts, but every instance is hidden: a scale of 0 or less stands later in the rail.");
     const auto later = std::find_if(census + 1, result.cards.end(), [](const Census& c) { return c.acts && c.seen > 0; });
     if (later != result.cards.end()) {
-        const Object& over = scene.at(referenceOf(scene.at(later->entry).part("entry"), "gesture"));
-        return mended("It acts, but “" + over.name + "” comes later and goes the whole way to its own value.", "Move this card behind it",
+        return mended("It acts, but “" + nameOfCard(scene, later->entry) + "” comes later and goes the whole way to its own value.", "Move this card behind it",
                       moveInList(scene, railEntry, static_cast<int>(later - result.cards.begin())));
     }
     return told("It acts, but " + stillReason(gesture.part("change").kind) + ".");

@@ -18,7 +18,7 @@ std::string quoted(const std::string& text) {
 
 }  // namespace
 
-void writeCsv(const Plan& plan, const Scene& scene, std::ostream& out) {
+void writeCsv(const Plan& plan, const Scene& scene, std::ostream& out, Progress* progress) {
     out << "number,id,shape,shown,px,py,pz,qx,qy,qz,qw,sx,sy,sz,r,g,b,a";
     for (const auto& [number, standard] : plan.named) out << ',' << quoted(scene.at(number).name);
     out << '\n';
@@ -35,8 +35,10 @@ void writeCsv(const Plan& plan, const Scene& scene, std::ostream& out) {
             put(v);
         for (const float v : row.named) put(v);
         out << '\n';
-        return static_cast<bool>(out);
+        if (progress && row.number % blockSize == 0) progress->report(static_cast<double>(row.number) / plan.count);
+        return static_cast<bool>(out) && !(progress && progress->cancelled());
     });
+    if (progress) progress->check();
 }
 
 }  // namespace gswarm

@@ -2,7 +2,6 @@
 
 #include <cmath>
 #include <cstdio>
-#include <sstream>
 
 #include "core/base/atomic_file.h"
 #include "core/exchange/csv.h"
@@ -37,7 +36,7 @@ std::filesystem::path numbered(const std::filesystem::path& path, int frame) {
 }
 
 void exportSequence(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, FrameRange range, const TraceSize& size,
-                    const std::filesystem::path& path, Progress& progress) {
+                    const std::filesystem::path& path, Progress& progress, const WroteFrame& wrote) {
     checkTraceSize(size);
     if (range.last < range.first) throw Error("The last frame lies before the first; nothing was rendered.");
     for (int frame = range.first; frame <= range.last; ++frame) {
@@ -45,6 +44,7 @@ void exportSequence(Evaluator& evaluator, const Scene& scene, const PlanOptions&
         progress.part((frame - range.first) / count, (frame - range.first + 1) / count);
         writePng(trace(evaluateAll(evaluator, scene, frame, options, progress), settingAt(scene, frame), size, progress),
                  numbered(path, frame));
+        if (wrote) wrote(frame, numbered(path, frame));
     }
 }
 
@@ -65,9 +65,9 @@ void exportGltfBaked(Evaluator& evaluator, const Scene& scene, const PlanOptions
 
 void exportCsv(Evaluator& evaluator, const Scene& scene, ObjectId swarm, const PlanOptions& options, double frame,
                const std::filesystem::path& path, Progress& progress) {
-    std::ostringstream out;
-    writeCsv(prepare(scene, swarm, frame, options, evaluator.store(), progress), scene, out);
-    writeFileAtomically(path, out.str());
+    AtomicFile file(path);
+    writeCsv(prepare(scene, swarm, frame, options, evaluator.store(), progress), scene, file.stream());
+    file.commit();
     progress.report(1);
 }
 

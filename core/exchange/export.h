@@ -22,8 +22,10 @@ void exportStill(Evaluator& evaluator, const Scene& scene, const PlanOptions& op
                  const std::filesystem::path& path, Progress& progress);
 
 /// Traced frames as numbered PNG files: NAME.png gives NAME-0007.png. Files that were written stay when it is cancelled.
+/// `wrote` is told of every file that is done.
+using WroteFrame = std::function<void(int frame, const std::filesystem::path&)>;
 void exportSequence(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, FrameRange range, const TraceSize& size,
-                    const std::filesystem::path& path, Progress& progress);
+                    const std::filesystem::path& path, Progress& progress, const WroteFrame& wrote = {});
 std::filesystem::path numbered(const std::filesystem::path& path, int frame);
 
 void exportGltfStill(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, double frame, const std::filesystem::path& path,

@@ -8,7 +8,8 @@
 namespace gswarm {
 
 std::size_t Homes::bytes() const {
-    return sizeof *this + position.size() * 12 + rotation.size() * 16 + size.size() * 4 + id.size() * 8 + element.size() * 4;
+    return sizeof *this + position.size() * 12 + rotation.size() * 16 + size.size() * 4 + id.size() * 8 + element.size() * 4 +
+           extras.size() * position.size() * 4;
 }
 
 void Homes::add(const glm::vec3& place, const glm::quat& turn, std::uint64_t number) {

@@ -1,11 +1,20 @@
 #pragma once
 #include <cstdint>
 #include <glm/gtc/quaternion.hpp>
+#include <string>
 #include <vector>
 
 #include "core/shape/mesh.h"
 
 namespace gswarm {
+
+/// What homes may bring along from a file, besides place, turn and size: one column of all of them.
+struct HomeExtra {
+    enum class What { scaleX, scaleY, scaleZ, red, green, blue, alpha, shown, named };
+    What what;
+    std::string name;           ///< of a named value
+    std::vector<float> values;  ///< one a home; colours in linear light
+};
 
 /// Homes that are stored because they are slow to make. Swarm space, in number order. The rotation's +Y is the home
 /// normal and its +Z the tangent.
@@ -15,6 +24,8 @@ struct Homes {
     std::vector<float> size;             ///< as many, or none where all are 1
     std::vector<std::uint64_t> id;       ///< as many, each once
     std::vector<std::uint32_t> element;  ///< source face, edge, corner or piece; as many, or none
+    std::vector<HomeExtra> extras;
+    std::string note;  ///< something the person should know, one sentence
 
     std::size_t count() const { return position.size(); }
     std::size_t bytes() const;

@@ -4,9 +4,12 @@
 #include <charconv>
 #include <cmath>
 
+#include "core/base/css_colour.h"
 #include "core/base/error.h"
+#include "core/base/text.h"
 #include "core/formula/bind.h"
 #include "core/formula/parse.h"
+#include "core/scene/typed_number.h"
 
 namespace gswarm {
 namespace {
@@ -29,27 +32,32 @@ ObjectId objectNamed(const Scene& scene, std::string_view text) {
                              : "Several objects are called " + quoted + "; use the id that info --json shows.");
 }
 
-double parseNumber(std::string_view text, const std::string& where) {
-    const auto first = text.find_first_not_of(' ');
-    const auto last = text.find_last_not_of(' ');
-    text = first == std::string_view::npos ? "" : text.substr(first, last - first + 1);
-    double value = 0;
-    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
-    if (error != std::errc() || end != text.data() + text.size()) throw Error(where + " takes a number, not “" + std::string(text) + "”.");
-    return value;
-}
-
-std::vector<double> splitNumbers(std::string_view text, const std::string& where) {
+/// Numbers with commas between, each typed as in a field of the window.
+std::vector<double> splitNumbers(const Scene& scene, const Parameter& p, std::string_view text, const std::string& where) {
+    const double rate = momentAt(scene, 0).rate;
     std::vector<double> parts;
     for (std::size_t start = 0; start <= text.size();) {
         const auto comma = std::min(text.find(',', start), text.size());
-        parts.push_back(parseNumber(text.substr(start, comma - start), where));
+        const auto typed = text.substr(start, comma - start);
+        const auto number = typedNumber(typed, p.unit, rate);
+        if (!number)
+            throw Error(where + " takes a number" + (p.unit.empty() ? "" : " in " + p.unit) + ", not " + quotedPiece(typed) + ".");
+        parts.push_back(*number);
         start = comma + 1;
     }
     return parts;
 }
 
-std::string join(const std::vector<Choice>& choices) {
+/// A colour typed as CSS has it, with as many numbers as the setting has; empty if it is none.
+std::vector<double> typedColour(const Parameter& p, std::string_view text) {
+    const auto colour = p.type == ParameterType::colour ? cssColour(text) : std::nullopt;
+    if (!colour) return {};
+    std::vector<double> parts;
+    for (int c = 0; c < p.components; ++c) parts.push_back(std::round((*colour)[c] * 1e6) / 1e6);
+    return parts;
+}
+
+std::string joined(const std::vector<Choice>& choices) {
     std::string out;
     for (const auto& choice : choices) out += (out.empty() ? "" : ", ") + choice.id;
     return out;
@@ -131,7 +139,8 @@ Value parseValue(const Scene& scene, const Address& address, std::string_view ty
                 (*numbers)[c].formula = formula;
             }
     } else if (numbers) {
-        const std::vector<double> parts = splitNumbers(typed, where);
+        std::vector<double> parts = address.component < 0 ? typedColour(p, typed) : std::vector<double>{};
+        if (parts.empty()) parts = splitNumbers(scene, p, typed, where);
         const std::size_t wanted = address.component >= 0 ? 1 : numbers->size();
         if (parts.size() != wanted && parts.size() != 1)
             throw Error(where + " takes " + std::to_string(wanted) + " numbers, not " + std::to_string(parts.size()) + ".");
@@ -150,7 +159,7 @@ Value parseValue(const Scene& scene, const Address& address, std::string_view ty
         points->clear();
         for (std::size_t start = 0; start <= typed.size() && !typed.empty();) {  // x,y,z;x,y,z …
             const auto end = std::min(typed.find(';', start), typed.size());
-            const auto place = splitNumbers(typed.substr(start, end - start), where);
+            const auto place = splitNumbers(scene, p, typed.substr(start, end - start), where);
             if (place.size() != 3) throw Error(where + " takes points of three numbers: x,y,z;x,y,z …");
             points->push_back({place[0], place[1], place[2]});
             start = end + 1;
@@ -207,9 +216,10 @@ void checkValue(const Parameter& p, const Value& value, const std::string& where
             }
         }
     } else if (const auto* text = std::get_if<std::string>(&value)) {
+        if (!isUtf8(*text)) throw Error(where + " is not text in UTF-8.");
         const bool known =
             p.choices.empty() || std::any_of(p.choices.begin(), p.choices.end(), [&](const Choice& c) { return c.id == *text; });
-        if (!known) throw Error(where + " is one of " + join(p.choices) + ", not “" + *text + "”.");
+        if (!known) throw Error(where + " is one of " + joined(p.choices) + ", not “" + *text + "”.");
     } else if (const auto* object = std::get_if<ObjectId>(&value)) {
         if (*object && std::find(p.references.begin(), p.references.end(), object->type()) == p.references.end())
             throw Error(where + " can't refer to that type of object.");
@@ -230,6 +240,7 @@ void checkValue(const Parameter& p, const Value& value, const std::string& where
             before = point.at;
         }
     } else if (const auto* formula = std::get_if<Formula>(&value)) {
+        if (!isUtf8(formula->text)) throw Error(where + " is not text in UTF-8.");
         if (formula->text.size() > longestFormula) throw Error(where + " takes at most " + std::to_string(longestFormula) + " characters.");
     } else if (const auto* ramp = std::get_if<Ramp>(&value)) {
         if (ramp->empty() || ramp->size() > mostRampStops) throw Error(where + " takes 1 to " + std::to_string(mostRampStops) + " stops.");

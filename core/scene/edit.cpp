@@ -6,6 +6,7 @@
 #include <optional>
 
 #include "core/base/error.h"
+#include "core/base/text.h"
 #include "core/formula/bind.h"
 #include "core/scene/edit_parts.h"
 #include "core/scene/first_references.h"
@@ -98,6 +99,19 @@ std::optional<Value> renamedIn(const Value& value, ObjectId id, const std::strin
     return found ? std::optional<Value>(out) : std::nullopt;
 }
 
+/// A name that formulas write often may make them longer than may be.
+void refuseLongFormula(const Value& value, const Object& object) {
+    const auto check = [&](const Formula& formula) {
+        if (formula.text.size() > longestFormula)
+            throw Error("That name would make a formula of “" + object.name + "” longer than " + std::to_string(longestFormula) +
+                        " characters; choose a shorter one.");
+    };
+    if (const auto* formula = std::get_if<Formula>(&value)) check(*formula);
+    if (const auto* numbers = std::get_if<Numbers>(&value))
+        for (const Track& track : *numbers)
+            if (track.formula) check(*track.formula);
+}
+
 /// The first swarm in whose rail a gesture stands.
 ObjectId swarmOf(const Scene& scene, ObjectId gesture) {
     for (const ObjectId user : scene.referringTo(gesture))
@@ -157,15 +171,18 @@ Edit setNumber(const Scene& scene, const Address& a, double value, double frame)
 }
 
 Edit rename(const Scene& scene, ObjectId id, const std::string& name) {
-    if (name.find_first_not_of(' ') == std::string::npos || name.size() > 200)
-        throw Error("A name needs 1 to 200 characters; “" + scene.at(id).name + "” was kept.");
+    if (name.find_first_not_of(' ') == std::string::npos || name.size() > longestTypedName || !isUtf8(name))
+        throw Error("A name needs 1 to " + std::to_string(longestTypedName) + " characters; “" + scene.at(id).name + "” was kept.");
     Edit edit{scene, "Rename " + scene.at(id).name + " to " + name, {}, {}};
     changed(edit.scene, id).name = name;
     // Formulas go on meaning the same numbers.
     for (const auto& [user, object] : scene.objects)
         for (std::size_t p = 0; p < object->parts.size(); ++p)
             for (std::size_t v = 0; v < object->parts[p].values.size(); ++v)
-                if (auto renamed = renamedIn(object->parts[p].values[v], id, name)) changed(edit.scene, user).parts[p].values[v] = *renamed;
+                if (auto renamed = renamedIn(object->parts[p].values[v], id, name)) {
+                    refuseLongFormula(*renamed, *object);
+                    changed(edit.scene, user).parts[p].values[v] = *renamed;
+                }
     return edit;
 }
 
@@ -227,10 +244,7 @@ Edit addGesture(const Scene& scene, ObjectId swarm, const Object& gesture) {
     Edit edit{scene, "Add " + made.name, {}, made.id};
     insert(edit.scene, made);
     edit.scene.order.push_back(made.id);
-    Object entry = standardObject(ObjectType::rail, made.name);
-    setReference(entry, "entry", "gesture", made.id);
-    insert(edit.scene, entry);
-    changed(edit.scene, swarm).list("rail").push_back(entry.id);
+    appendCard(edit.scene, swarm, made.id);
     for (const char* slot : {"change", "pattern"}) giveReferences(edit.scene, made.id, slot, swarm);
     return edit;
 }
@@ -266,10 +280,7 @@ Edit remove(const Scene& scene, ObjectId id) {
     if (id.type() == ObjectType::formation && scene.at(scene.ownerOf(id)).list("formations").size() == 1)
         throw Error("A swarm needs a formation; choose another kind instead of deleting the last one.");
     const Object& object = scene.at(id);
-    std::string name = object.name;
-    if (id.type() == ObjectType::rail)
-        if (const Object* gesture = scene.find(referenceOf(object.part("entry"), "gesture"))) name = gesture->name;
-    Edit edit{scene, "Delete " + name, {}, {}};
+    Edit edit{scene, "Delete " + (id.type() == ObjectType::rail ? nameOfCard(scene, id) : object.name), {}, {}};
     const ObjectId owner = scene.ownerOf(id);
     removeWithOwned(edit.scene, id);
     // A version that was on makes way for the first.
@@ -278,6 +289,11 @@ Edit remove(const Scene& scene, ObjectId id) {
         setReference(changed(edit.scene, owner), "place", "formation", first);
     }
     return edit;
+}
+
+std::string nameOfCard(const Scene& scene, ObjectId railEntry) {
+    const Object* gesture = scene.find(referenceOf(scene.at(railEntry).part("entry"), "gesture"));
+    return gesture ? gesture->name : "a gesture that is gone";
 }
 
 Edit moveInList(const Scene& scene, ObjectId id, int to) {

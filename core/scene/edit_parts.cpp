@@ -4,6 +4,7 @@
 #include <map>
 
 #include "core/base/error.h"
+#include "core/gesture/gesture_kind.h"
 #include "core/scene/references.h"
 
 namespace gswarm::edits {
@@ -19,14 +20,37 @@ Value& valueIn(Scene& scene, const Address& a) {
     return changed(scene, a.object).parts[static_cast<std::size_t>(a.slot)].values[static_cast<std::size_t>(a.parameter)];
 }
 
-void insert(Scene& scene, const Object& object) { scene.objects[object.id] = std::make_shared<Object>(object); }
+void insert(Scene& scene, const Object& object) {
+    if (scene.objects.size() >= mostObjects)
+        throw Error("The project has " + std::to_string(mostObjects) + " things, more than which can't be opened again; nothing was added.");
+    scene.objects[object.id] = std::make_shared<Object>(object);
+}
+
+void refuseCard(const Scene& scene, ObjectId swarm) {
+    const Object& object = scene.at(swarm);
+    if (object.list("rail").size() >= static_cast<std::size_t>(mostCards))
+        throw Error("“" + object.name + "” has " + std::to_string(mostCards) +
+                    " cards in its rail, as many as may be; nothing was added. Take one out, or split it in two swarms.");
+}
+
+ObjectId appendCard(Scene& scene, ObjectId swarm, ObjectId gesture) {
+    refuseCard(scene, swarm);
+    Object entry = standardObject(ObjectType::rail, scene.at(gesture).name);
+    setReference(entry, "entry", "gesture", gesture);
+    insert(scene, entry);
+    changed(scene, swarm).list("rail").push_back(entry.id);
+    return entry.id;
+}
 
 std::string freeName(const Scene& scene, const std::string& wish) {
     const auto taken = [&](const std::string& name) {
         return std::any_of(scene.objects.begin(), scene.objects.end(), [&](const auto& entry) { return entry.second->name == name; });
     };
-    std::string name = wish;
-    for (int n = 2; taken(name); ++n) name = wish + " " + std::to_string(n);
+    std::string start = wish.substr(0, longestTypedName);
+    // Not in the middle of a character.
+    while (start.size() < wish.size() && !start.empty() && (wish[start.size()] & 0xC0) == 0x80) start.pop_back();
+    std::string name = start;
+    for (int n = 2; taken(name); ++n) name = start + " " + std::to_string(n);
     return name;
 }
 
@@ -81,9 +105,12 @@ ObjectId copyWithOwned(Scene& scene, ObjectId id) {
     const ObjectId made = copied(scene, id, names);
     for (const auto& [from, to] : names)
         for (Part& part : changed(scene, parseObjectId(to)).parts)
-            for (Value& value : part.values)
+            for (Value& value : part.values) {
                 if (auto* numbers = std::get_if<Numbers>(&value))
                     for (Track& track : *numbers) readdress(track, names);
+                else if (auto* formula = std::get_if<Formula>(&value))
+                    for (auto& [name, address] : formula->names) readdress(address, names);
+            }
     return made;
 }
 

@@ -89,6 +89,7 @@ struct NamedNumber {
     float standard;
 };
 inline constexpr std::size_t mostNamedNumbers = 16;
+inline constexpr int deepestWeave = 3;  ///< groups in groups of a weave
 enum class WeaveOperation { cut, minus, add, times, larger, smaller, difference, mix, screen };
 /// A zone's part in a weave, or a group: entries of its own that are woven first.
 struct WeaveEntry {

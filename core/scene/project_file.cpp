@@ -2,29 +2,32 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 #include <nlohmann/json.hpp>
 #include <set>
 #include <tuple>
 
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
-#include "core/formation/formation_kind.h"
-#include "core/gesture/change.h"
+#include "core/base/json_depth.h"
 #include "core/scene/address.h"
 #include "core/scene/hanging.h"
 #include "core/scene/object_kinds.h"
 #include "core/scene/references.h"
 #include "core/scene/resolve.h"
-#include "core/shape/shape_kind.h"
 
 namespace gswarm {
 namespace {
 
 using Json = nlohmann::ordered_json;
 
-constexpr std::uintmax_t mostBytes = 256u << 20;
-constexpr std::size_t mostObjects = 100'000;
-constexpr int mostDepth = 32;
+constexpr std::uintmax_t mostBytes = 1u << 30;
+constexpr int mostDepth = 256;
+
+/// How many characters a UTF-8 text has.
+std::size_t characters(const std::string& text) {
+    return static_cast<std::size_t>(std::count_if(text.begin(), text.end(), [](char c) { return (c & 0xC0) != 0x80; }));
+}
 
 struct Reader {
     std::string file;
@@ -32,7 +35,7 @@ struct Reader {
     std::int64_t version = projectVersion;
 
     [[noreturn]] void refuse(const std::string& what) const {
-        throw Error("“" + file + "” can't be opened: " + what + " The open project is untouched.");
+        throw Error("“" + file + "” can't be opened: " + what);
     }
 
     const Json& member(const Json& json, const std::string& key, const std::string& where) const {
@@ -40,6 +43,13 @@ struct Reader {
         const auto found = json.find(key);
         if (found == json.end()) refuse(where + " has no “" + key + "”.");
         return *found;
+    }
+
+    /// Nothing that a value does not know would be kept, so nothing of that kind may be there.
+    void only(const Json& json, std::initializer_list<const char*> known, const std::string& where) const {
+        for (const auto& [key, value] : json.items())
+            if (std::none_of(known.begin(), known.end(), [&](const char* k) { return key == k; }))
+                refuse(where + " has an unknown “" + key + "”.");
     }
 
     double numberFrom(const Json& json, const std::string& where) const {
@@ -68,6 +78,7 @@ struct Reader {
 
     Formula formulaFrom(const Json& json, const std::string& where) const {
         const Json& text = member(json, "formula", where);
+        only(json, {"formula", "names", "value"}, where);
         const Json& names = member(json, "names", where);
         if (!text.is_string() || !names.is_object() || names.size() > 1000) refuse(where + " is not a formula with its names.");
         Formula formula{text.get<std::string>(), {}};
@@ -86,6 +97,7 @@ struct Reader {
     Link linkFrom(const Json& json, const std::string& where) const {
         Link link;
         const Json& to = member(json, "link", where);
+        only(json, {"link", "from", "onto", "curve", "clip", "step", "delay", "value"}, where);
         const Json& clip = member(json, "clip", where);
         if (!to.is_string() || !clip.is_boolean()) refuse(where + " is not a proper link.");
         link.to = to.get<std::string>();
@@ -125,6 +137,7 @@ struct Reader {
             return track;
         }
         std::vector<Key> keys = keysFrom(member(json, "keys", where), where);
+        only(json, {"keys", "before", "after"}, where);
         track.value = keys.front().value;
         track.keys = std::make_shared<const std::vector<Key>>(std::move(keys));
         if (version < 4 && !json.contains("before")) return track;
@@ -168,12 +181,14 @@ struct Reader {
             *curve = curveFrom(json, where);
         } else if (auto* formula = std::get_if<Formula>(&value)) {
             *formula = formulaFrom(json, where);
+            if (json.contains("value")) refuse(where + " has an unknown “value”.");
         } else {
             if (!json.is_array()) refuse(where + " is not a list of stops.");
             Ramp ramp;
             for (const Json& item : json) {
                 RampStop stop{numberFrom(member(item, "at", where), where), {}};
                 const Json& colour = member(item, "colour", where);
+                only(item, {"at", "colour"}, where);
                 if (!colour.is_array() || colour.size() != 4) refuse(where + " has a stop without four colour numbers.");
                 for (std::size_t c = 0; c < 4; ++c) stop.colour[c] = numberFrom(colour[c], where);
                 ramp.push_back(stop);
@@ -208,6 +223,9 @@ struct Reader {
             else if (key != "kind" && key != "version")
                 unknown[key] = value;
         }
+        // Files of older formats were written by programs that had fewer; what they mean by the rest are the defaults.
+        if (version == projectVersion)
+            for (const Parameter& p : kind->parameters) member(json, p.id, where);
         if (!unknown.empty()) part.unknown = unknown.dump();
         return part;
     }
@@ -221,7 +239,7 @@ struct Reader {
         if (scene.objects.contains(id)) refuse("the id " + toText(id) + " is used twice.");
         if (scene.objects.size() >= mostObjects) refuse("it has more than " + std::to_string(mostObjects) + " objects.");
         const Json& name = member(json, "name", what);
-        if (!name.is_string() || name.get<std::string>().size() > 200) refuse(what + " has no proper name.");
+        if (!name.is_string() || characters(name.get<std::string>()) > longestName) refuse(what + " has no proper name.");
         auto object = std::make_shared<Object>();
         object->id = id;
         object->name = name.get<std::string>();
@@ -257,32 +275,6 @@ struct Reader {
         return id;
     }
 
-    void checkCount(const Object& swarm, const Object& formation) const {
-        const ResolvedPart part = resolve(scene, formation.part("formation"), 0);
-        const auto& kind = static_cast<const FormationKind&>(*part.kind);
-        if (kind.needsMaking(part.data.get())) return;  // known only with what it stands on
-        const double count = kind.count(part.data.get(), {});
-        if (count > mostInstances)
-            refuse("swarm “" + swarm.name + "” asks for " + std::to_string(static_cast<long long>(count)) + " instances, more than the " +
-                   std::to_string(static_cast<long long>(mostInstances)) + " that are tried.");
-    }
-
-    /// Files that shapes and formations are read from must lie in the project's folder and be there.
-    void checkFiles(const std::filesystem::path& folder) const {
-        for (const auto& [id, object] : scene.objects)
-            for (const Part& part : object->parts)
-                for (std::size_t i = 0; i < part.values.size(); ++i) {
-                    if (part.kind->parameters[i].type != ParameterType::file) continue;
-                    const auto& typed = std::get<std::string>(part.values[i]);
-                    if (typed.empty()) continue;
-                    try {
-                        pathInProject(typed, {folder, {}, nullptr});
-                    } catch (const Error& error) {
-                        refuse(classOf(id.type()).id + " “" + object->name + "”: " + error.what());
-                    }
-                }
-    }
-
     void checkScene() const {
         if (const std::string circle = circleIn(scene); !circle.empty()) refuse("it has things that stand on themselves: " + circle + ".");
         for (const auto& [id, object] : scene.objects) {
@@ -301,47 +293,32 @@ struct Reader {
             const auto& formations = swarm.list("formations");
             const ObjectId on = referenceOf(swarm.part("place"), "formation");
             if (std::find(formations.begin(), formations.end(), on) == formations.end())
-                refuse("swarm “" + swarm.name + "” has no formation that is on.");
-            checkCount(swarm, scene.at(on));
-            if (swarm.list("rail").size() > mostCards)
-                refuse("swarm “" + swarm.name + "” has more than " + std::to_string(mostCards) + " cards.");
-            if (swarm.list("numbers").size() > mostNamedNumbers)
-                refuse("swarm “" + swarm.name + "” has more than " + std::to_string(mostNamedNumbers) + " named numbers.");
-            for (const ObjectId entry : swarm.list("rail"))
-                if (!scene.find(referenceOf(scene.at(entry).part("entry"), "gesture")))
-                    refuse("a card of “" + swarm.name + "” refers to a gesture that is not there.");
+                refuse("swarm “" + swarm.name + "” has no formation of its own that is on.");
         }
     }
 };
 
-/// Nesting deeper than this is never ours; the parser itself would run out of stack on it.
-bool tooDeep(std::string_view json) {
-    int depth = 0;
-    bool inText = false;
-    for (std::size_t i = 0; i < json.size(); ++i) {
-        const char c = json[i];
-        if (inText) {
-            if (c == '\\')
-                ++i;
-            else if (c == '"')
-                inText = false;
-        } else if (c == '"') {
-            inText = true;
-        } else if (c == '{' || c == '[') {
-            if (++depth > mostDepth) return true;
-        } else if (c == '}' || c == ']') {
-            --depth;
-        }
+/// A member that stands twice would hide the other one: parsers keep one of them without a word.
+struct Twice {
+    std::vector<std::set<std::string>> names;
+    std::string found;
+
+    bool operator()(int, Json::parse_event_t event, const Json& parsed) {
+        if (event == Json::parse_event_t::object_start) names.emplace_back();
+        if (event == Json::parse_event_t::object_end) names.pop_back();
+        if (event == Json::parse_event_t::key && !names.back().insert(parsed.get<std::string>()).second) found = parsed.get<std::string>();
+        return true;
     }
-    return false;
-}
+};
 
 Reader read(std::string_view text, const std::string& fileName) {
     Reader reader{fileName, {}, projectVersion};
-    if (tooDeep(text)) reader.refuse("it is nested too deeply for a project.");
+    if (nestedDeeperThan(text, mostDepth)) reader.refuse("it is nested too deeply for a project.");
     Json json;
     try {
-        json = Json::parse(text);
+        Twice twice;
+        json = Json::parse(text, std::ref(twice));
+        if (!twice.found.empty()) reader.refuse("“" + twice.found + "” stands twice in the same object.");
     } catch (const nlohmann::json::parse_error& error) {
         reader.refuse("it is damaged or not a project (near byte " + std::to_string(error.byte) + ").");
     } catch (const nlohmann::json::exception&) {
@@ -373,14 +350,18 @@ Reader read(std::string_view text, const std::string& fileName) {
 
 }  // namespace
 
-Scene parseProject(std::string_view json, const std::string& fileName) { return read(json, fileName).scene; }
+Scene parseProject(std::string_view json, const std::string& fileName) { return std::move(read(json, fileName).scene); }
 
 Scene loadProject(const std::filesystem::path& path) {
-    const Reader reader = read(readFile(path, mostBytes), path.filename().string());
-    reader.checkFiles(path.parent_path());
-    return reader.scene;
+    return parseProject(readFile(path, mostBytes), path.filename().string());
 }
 
-void saveProject(const Scene& scene, const std::filesystem::path& path) { writeFileAtomically(path, toJson(scene)); }
+void saveProject(const Scene& scene, const std::filesystem::path& path) {
+    const std::string json = toJson(scene);
+    if (json.size() > mostBytes)
+        throw Error("The project would take more than the " + std::to_string(mostBytes >> 20) +
+                    " MiB that can be opened again; what was saved before is untouched. Take keys or points out.");
+    writeFileAtomically(path, json);
+}
 
 }  // namespace gswarm

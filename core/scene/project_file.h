@@ -15,8 +15,10 @@ inline constexpr int projectVersion = 4;
 std::string toJson(const Scene& scene);
 
 /// Reads a project that may come from anyone. Throws Error with one sentence naming the place: not JSON, not this
-/// format, newer than this program, wrong types, numbers that are not finite or out of range, unknown kinds,
-/// references to what is not there, objects that own each other in circles, too many objects.
+/// format, newer than this program, members that are missing, stand twice or are not kept, wrong types, numbers that are
+/// not finite or out of range, unknown kinds, objects that own each other or follow each other in circles, too many objects.
+/// Whatever can be made in the window opens: more than can be evaluated, files that have gone and references to what was
+/// deleted are told by evaluation and by `findingsIn`.
 Scene parseProject(std::string_view json, const std::string& fileName);
 
 Scene loadProject(const std::filesystem::path& path);

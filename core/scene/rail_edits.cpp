@@ -17,14 +17,6 @@ namespace {
 
 ObjectId gestureOf(const Scene& scene, ObjectId railEntry) { return referenceOf(scene.at(railEntry).part("entry"), "gesture"); }
 
-ObjectId appendCard(Scene& scene, ObjectId swarm, ObjectId gesture) {
-    Object entry = standardObject(ObjectType::rail, scene.at(gesture).name);
-    setReference(entry, "entry", "gesture", gesture);
-    insert(scene, entry);
-    changed(scene, swarm).list("rail").push_back(entry.id);
-    return entry.id;
-}
-
 ObjectId copyGesture(Scene& scene, ObjectId gesture) {
     const ObjectId copy = copyWithOwned(scene, gesture);
     changed(scene, copy).name = freeName(scene, scene.at(gesture).name);
@@ -96,6 +88,7 @@ int usersOf(const Scene& scene, ObjectId gesture) {
 
 Edit duplicateCard(const Scene& scene, ObjectId railEntry, ZonesOfCopy zones) {
     const ObjectId gesture = gestureOf(scene, railEntry);
+    refuseCard(scene, scene.ownerOf(railEntry));
     Edit edit{scene, "Duplicate " + scene.at(gesture).name, {}, {}};
     const ObjectId copy = copyGesture(edit.scene, gesture);
     if (zones == ZonesOfCopy::own) {
@@ -173,7 +166,30 @@ Edit addChosenZone(const Scene& scene, ObjectId gesture, const std::vector<std::
     return edit;
 }
 
+namespace {
+
+/// In how many groups an entry lies.
+int depthOf(const Scene& scene, ObjectId entry) {
+    int depth = 0;
+    for (ObjectId owner = scene.ownerOf(entry); owner.type() == ObjectType::weave; owner = scene.ownerOf(owner)) ++depth;
+    return depth;
+}
+/// How many groups lie in each other in an entry, with itself.
+int groupsIn(const Scene& scene, ObjectId entry) {
+    int most = 0;
+    const auto& group = scene.at(entry).list("group");
+    for (const ObjectId inside : group) most = std::max(most, groupsIn(scene, inside));
+    return group.empty() ? 0 : most + 1;
+}
+void refuseDepth(int groups) {
+    if (groups > deepestWeave)
+        throw Error("Groups lie in each other at most " + std::to_string(deepestWeave) + " deep; take one apart first.");
+}
+
+}  // namespace
+
 Edit groupEntry(const Scene& scene, ObjectId entry) {
+    refuseDepth(depthOf(scene, entry) + groupsIn(scene, entry) + 1);
     Edit edit{scene, "Group " + scene.at(entry).name, {}, {}};
     Object group = standardObject(ObjectType::weave, "Group");
     // The group joins the weave as the entry did; within, the entry begins.
@@ -196,6 +212,7 @@ Edit moveIntoGroup(const Scene& scene, ObjectId entry) {
     if (at == list.begin() || scene.at(*(at - 1)).list("group").empty())
         throw Error("No group stands above this entry; make one of the entry above first.");
     const ObjectId group = *(at - 1);
+    refuseDepth(depthOf(scene, group) + 1 + groupsIn(scene, entry));
     list.erase(at);
     changed(edit.scene, group).list("group").push_back(entry);
     edit.made = group;

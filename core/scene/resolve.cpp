@@ -2,6 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
+#include <set>
 
 #include "core/base/error.h"
 #include "core/formula/number_formula.h"
@@ -15,13 +17,16 @@ namespace {
 /// Chains longer than this come only from files that were not checked; what stands beyond keeps its own value.
 constexpr int deepestChain = 64;
 
-std::optional<double> addressed(const Scene& scene, const std::string& address, double frame, int depth);
+/// Numbers that were read on the way to one, so that what many formulas name is worked out once.
+using Known = std::map<std::pair<std::string, double>, std::optional<double>>;
 
-double followed(const Scene& scene, const Track& track, double frame, int depth) {
+std::optional<double> addressed(const Scene& scene, const std::string& address, double frame, int depth, Known& known);
+
+double followed(const Scene& scene, const Track& track, double frame, int depth, Known& known) {
     if (track.keyed()) return keyedValueAt(track, frame);
     if (!track.moves() || depth > deepestChain) return track.value;
     if (track.link) {
-        const auto value = addressed(scene, track.link->to, frame - track.link->delay, depth + 1);
+        const auto value = addressed(scene, track.link->to, frame - track.link->delay, depth + 1, known);
         return value ? throughLink(*track.link, *value) : track.value;
     }
     try {
@@ -29,7 +34,7 @@ double followed(const Scene& scene, const Track& track, double frame, int depth)
         if (formula->readsInstance) return track.value;
         std::vector<double> names;
         for (const auto& [name, address] : track.formula->names) {
-            const auto value = addressed(scene, address, frame, depth + 1);
+            const auto value = addressed(scene, address, frame, depth + 1, known);
             if (!value) return track.value;
             names.push_back(*value);
         }
@@ -51,14 +56,19 @@ const Track* trackBehind(const Scene& scene, const std::string& text) {
     }
 }
 
-std::optional<double> addressed(const Scene& scene, const std::string& text, double frame, int depth) {
-    if (const Track* track = trackBehind(scene, text)) return followed(scene, *track, frame, depth);
-    try {
-        const auto* on = std::get_if<bool>(&valueOf(scene, parseAddress(scene, text)));
-        return on ? std::optional<double>(*on) : std::nullopt;
-    } catch (const Error&) {
-        return std::nullopt;
+std::optional<double> addressed(const Scene& scene, const std::string& text, double frame, int depth, Known& known) {
+    if (const auto found = known.find({text, frame}); found != known.end()) return found->second;
+    std::optional<double> value;
+    if (const Track* track = trackBehind(scene, text)) {
+        value = followed(scene, *track, frame, depth, known);
+    } else {
+        try {
+            if (const auto* on = std::get_if<bool>(&valueOf(scene, parseAddress(scene, text)))) value = *on;
+        } catch (const Error&) {
+            // There is no such number.
+        }
     }
+    return known[{text, frame}] = value;
 }
 
 }  // namespace
@@ -78,9 +88,13 @@ double throughLink(const Link& link, double followed) {
     return link.step > 0 ? std::round(out / link.step) * link.step : out;
 }
 
-double valueAt(const Scene& scene, const Track& track, double frame) { return followed(scene, track, frame, 0); }
+double valueAt(const Scene& scene, const Track& track, double frame) {
+    Known known;
+    return followed(scene, track, frame, 0, known);
+}
 std::optional<double> valueAtAddress(const Scene& scene, const std::string& address, double frame) {
-    return addressed(scene, address, frame, 0);
+    Known known;
+    return addressed(scene, address, frame, 0, known);
 }
 
 ResolvedPart resolve(const Scene& scene, const Part& part, double frame) {
@@ -144,13 +158,13 @@ std::string nameOf(const Scene& scene, const Address& address) {
 namespace {
 
 /// Depth first from one number; `way` holds the texts of the addresses so far.
-bool comesBack(const Scene& scene, const std::string& from, const std::string& wanted, std::vector<std::string>& way) {
+bool comesBack(const Scene& scene, const std::string& from, const std::string& wanted, std::vector<std::string>& way,
+               std::set<std::string>& done) {
     const Track* track = trackBehind(scene, from);
     if (!track || way.size() > deepestChain) return false;
     for (const std::string& next : readBy(*track)) {
         way.push_back(next);
-        if (next == wanted || (std::find(way.begin(), way.end() - 1, next) == way.end() - 1 && comesBack(scene, next, wanted, way)))
-            return true;
+        if (next == wanted || (done.insert(next).second && comesBack(scene, next, wanted, way, done))) return true;
         way.pop_back();
     }
     return false;
@@ -166,7 +180,8 @@ std::string circleOfNumbers(const Scene& scene, const Address& start) {
         one.component = parameterAt(scene, start).components > 1 ? c : -1;
         const std::string wanted = toText(scene, one);
         std::vector<std::string> way;
-        if (!comesBack(scene, wanted, wanted, way)) continue;
+        std::set<std::string> done;
+        if (!comesBack(scene, wanted, wanted, way, done)) continue;
         std::string names = nameOf(scene, one);
         for (const std::string& address : way) names += " → " + nameOf(scene, parseAddress(scene, address));
         return names;

@@ -47,6 +47,11 @@ struct Scene {
 
 bool operator==(const Scene& a, const Scene& b);
 
+/// More objects than this are neither read nor made.
+inline constexpr std::size_t mostObjects = 100'000;
+/// Characters; what a person types is held to fewer, since copies put numbers behind it.
+inline constexpr std::size_t longestName = 1000, longestTypedName = 200;
+
 /// A frame of the piece with the piece's rate and loop.
 Moment momentAt(const Scene& scene, double frame);
 

@@ -1,5 +1,6 @@
 // Lettering: lines of text as a solid.
 #include "core/base/error.h"
+#include "core/base/outside_file.h"
 #include "core/shape/font.h"
 #include "core/shape/shape_kind.h"
 
@@ -18,11 +19,11 @@ struct Lettering {
 
 ShapeForm make(const Lettering& l, const ShapeSource& source) {
     ShapeForm form;
-    const Font font = l.fontFile.empty() ? Font::named(l.font, form.note) : Font::fromFile(pathInProject(l.fontFile, source), l.fontFile);
+    const Font font = l.fontFile.empty() ? Font::named(l.font, form.note) : Font::fromFile(pathInProject(l.fontFile, source.projectFolder), l.fontFile);
     const TypeSetting setting{l.size, l.align, l.letterSpacing / 100, l.lineSpacing / 100, l.kerning, l.curveSteps};
     const FlatContours contours = font.set(l.text, setting, form.note, source.progress);
     if (contours.empty()) throw Error("There is nothing to see in this text; type some letters.");
-    const Outline outline = filled(contours, FillRule::nonZero, l.size * 1e-6);
+    const Outline outline = filled(contours, FillRule::nonZero, l.size * 1e-6, source.progress);
     form.mesh = extrude(outline, {l.depth, l.bevel, l.bevelForm, l.bevelSteps}, source.progress);
     for (const auto& contour : outline.contours) {
         form.curves.push_back({{}, true});

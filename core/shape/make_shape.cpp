@@ -41,19 +41,4 @@ ShapeMeshes makeShape(const ShapeKind& kind, const void* data, const ShapeSource
     return out;
 }
 
-std::filesystem::path pathInProject(const std::string& typed, const ShapeSource& source) {
-    namespace fs = std::filesystem;
-    const std::string name = "“" + typed + "”";
-    const fs::path relative(typed);
-    std::error_code failed;
-    const fs::path folder = fs::weakly_canonical(source.projectFolder.empty() ? fs::path(".") : source.projectFolder, failed);
-    const fs::path whole = fs::weakly_canonical(folder / relative, failed);
-    const fs::path inside = whole.lexically_relative(folder);
-    if (relative.is_absolute() || inside.empty() || *inside.begin() == "..")
-        throw Error(name + " lies outside the project's folder; copy it into the folder and choose it there.");
-    if (!fs::is_regular_file(whole, failed))
-        throw Error(name + " is missing from the project's folder; put it back or choose another file.");
-    return whole;
-}
-
 }  // namespace gswarm

@@ -1,12 +1,13 @@
 // Mesh from an OBJ, PLY, STL or glTF file in the project's folder.
 #include <algorithm>
-#include <cctype>
 #include <cmath>
 #include <glm/geometric.hpp>
 #include <map>
 
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
+#include "core/base/outside_file.h"
+#include "core/base/text.h"
 #include "core/shape/read_mesh.h"
 #include "core/shape/shape_kind.h"
 
@@ -33,11 +34,11 @@ glm::vec3 upright(const glm::vec3& v, UpAxis up) {
     return v;
 }
 
-std::vector<FileMesh> readAny(const std::string& file, const std::string& bytes) {
-    std::string ending = std::filesystem::path(file).extension().string();
-    for (char& c : ending) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
-    static const std::map<std::string, std::vector<FileMesh> (*)(const std::string&)> readers = {
-        {".obj", readObj}, {".ply", readPly}, {".stl", readStl}, {".gltf", readGltf}, {".glb", readGltf}};
+MeshFileContent readAny(const std::string& file, std::string_view bytes, const ReadBeside& beside) {
+    const std::string ending = lowered(std::filesystem::path(file).extension().string());
+    static const std::map<std::string, MeshFileContent (*)(std::string_view)> readers = {
+        {".obj", readObj}, {".ply", readPly}, {".stl", readStl}};
+    if (ending == ".gltf" || ending == ".glb") return readGltf(bytes, beside);
     const auto reader = readers.find(ending);
     if (reader == readers.end()) throw Error("is no OBJ, PLY, STL, GLTF or GLB file");
     return reader->second(bytes);
@@ -45,20 +46,33 @@ std::vector<FileMesh> readAny(const std::string& file, const std::string& bytes)
 
 void checkFinite(const Mesh& mesh) {
     for (const auto& p : mesh.positions)
-        if (!std::isfinite(p.x) || !std::isfinite(p.y) || !std::isfinite(p.z)) throw Error("has a corner at a place that is no number");
+        if (!std::isfinite(p.x) || !std::isfinite(p.y) || !std::isfinite(p.z)) throw Error("has a corner at a place that is not a valid number");
 }
 
-ShapeForm read(const MeshFile& from, const std::string& bytes) {
+std::string noteOf(const MeshFile& from, const MeshFileContent& content) {
+    std::string note;
+    if (!content.leftOut.empty()) note = "Left out of “" + from.file + "”: " + listed(content.leftOut) + ".";
+    const auto& meshes = content.meshes;
+    if (meshes.size() < 2 || from.only != 0) return note;
+    note += (note.empty() ? "“" : " “") + from.file + "” has " + std::to_string(meshes.size()) + " meshes, all of them taken:";
+    for (std::size_t m = 0; m < meshes.size() && m < 12; ++m)
+        note += (m ? ", " : " ") + std::to_string(m + 1) + (meshes[m].name.empty() ? "" : " " + meshes[m].name);
+    return note + (meshes.size() > 12 ? " …" : ".");
+}
+
+ShapeForm read(const MeshFile& from, std::string_view bytes, const ReadBeside& beside) {
     static const float metres[] = {1, 0.01f, 0.001f, 0.0254f, 0.3048f};
-    std::vector<FileMesh> meshes = readAny(from.file, bytes);
+    MeshFileContent content = readAny(from.file, bytes, beside);
+    std::vector<FileMesh>& meshes = content.meshes;
     if (meshes.empty()) throw Error("has no faces");
     ShapeForm form;
     if (from.only > static_cast<int>(meshes.size()))
-        throw Error("has only " + std::to_string(meshes.size()) + " meshes; choose one of them, or 0 for all");
+        throw Error("has only " + counted(meshes.size(), "mesh", "meshes") + "; choose one of them, or 0 for all");
+    form.note = noteOf(from, content);
     const float scale = from.size * metres[static_cast<std::size_t>(from.unit)];
     for (std::size_t m = 0; m < meshes.size(); ++m) {
         if (from.only > 0 && m + 1 != static_cast<std::size_t>(from.only)) continue;
-        Mesh& mesh = meshes[m].mesh;
+        Mesh mesh = std::move(meshes[m].mesh);
         for (auto& p : mesh.positions) p = upright(p, from.up) * scale;
         checkFinite(mesh);
         bool usable = meshes[m].hasNormals;
@@ -67,24 +81,32 @@ ShapeForm read(const MeshFile& from, const std::string& bytes) {
             usable = usable && length > 0 && std::isfinite(length);
             n = usable ? upright(n, from.up) / length : glm::vec3(0, 1, 0);
         }
-        append(form.mesh, usable ? mesh : withNormals(mesh, from.crease * 57.2957795f));
-    }
-    if (meshes.size() > 1 && from.only == 0) {
-        form.note = "“" + from.file + "” has " + std::to_string(meshes.size()) + " meshes, all of them taken:";
-        for (std::size_t m = 0; m < meshes.size() && m < 12; ++m)
-            form.note += (m ? ", " : " ") + std::to_string(m + 1) + (meshes[m].name.empty() ? "" : " " + meshes[m].name);
-        form.note += meshes.size() > 12 ? " …" : ".";
+        if (!usable) mesh = withNormals(mesh, from.crease * 57.2957795f);
+        if (form.mesh.positions.empty())
+            form.mesh = std::move(mesh);
+        else
+            append(form.mesh, mesh);
     }
     return form;
 }
 
 ShapeForm make(const MeshFile& from, const ShapeSource& source) {
     if (from.file.empty()) throw Error("This shape has no file yet; choose an OBJ, PLY, STL or glTF file in the project's folder.");
-    const std::string bytes = readFile(pathInProject(from.file, source), mostBytes);
+    const std::string bytes = readFile(pathInProject(from.file, source.projectFolder), mostBytes);
+    const ReadBeside beside = [&](const std::string& path) {
+        const std::string typed = (std::filesystem::path(from.file).parent_path() / path).string();
+        try {
+            return readFile(pathInProject(typed, source.projectFolder), mostBytes);
+        } catch (const Error& error) {
+            throw Error("keeps its numbers in a second file: " + std::string(error.what()));
+        }
+    };
     try {
-        return read(from, bytes);
+        return read(from, bytes, beside);
     } catch (const Error& error) {
-        throw Error("“" + from.file + "” " + error.what() + ". The project is as it was.");
+        std::string what = error.what();
+        if (what.ends_with('.')) what.pop_back();
+        throw Error("“" + from.file + "” " + what + ".");
     }
 }
 

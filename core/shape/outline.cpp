@@ -9,6 +9,7 @@
 
 #include "core/base/error.h"
 #include "core/base/precise.h"
+#include "core/shape/tangle.h"
 
 namespace gswarm {
 namespace {
@@ -47,12 +48,22 @@ Paths toPaths(const Outline& outline) {
     return paths;
 }
 
-/// Puts corners that touch an edge into that edge too, so that whatever is made from the contours meets there.
+/// Puts corners that touch an edge into that edge too, so that whatever is made from the contours meets there. Corners are
+/// looked for along the axis along which edges are shorter.
 void joinTouches(Paths& paths) {
     std::vector<IntPoint> corners;
-    for (const Path& path : paths) corners.insert(corners.end(), path.begin(), path.end());
+    double wide = 0, high = 0;
+    for (const Path& path : paths)
+        for (std::size_t i = 0; i < path.size(); ++i) {
+            const IntPoint &a = path[i], &b = path[(i + 1) % path.size()];
+            corners.push_back(a);
+            wide += std::abs(static_cast<double>(b.X - a.X)), high += std::abs(static_cast<double>(b.Y - a.Y));
+        }
     if (corners.empty()) return;
-    std::sort(corners.begin(), corners.end(), [](const IntPoint& a, const IntPoint& b) { return a.X != b.X ? a.X < b.X : a.Y < b.Y; });
+    const auto along = wide <= high ? &IntPoint::X : &IntPoint::Y, across = wide <= high ? &IntPoint::Y : &IntPoint::X;
+    std::sort(corners.begin(), corners.end(), [&](const IntPoint& a, const IntPoint& b) {
+        return a.*along != b.*along ? a.*along < b.*along : a.*across < b.*across;
+    });
     corners.erase(std::unique(corners.begin(), corners.end()), corners.end());
     for (Path& path : paths) {
         Path joined;
@@ -61,30 +72,54 @@ void joinTouches(Paths& paths) {
             joined.push_back(a);
             const double dx = static_cast<double>(b.X - a.X), dy = static_cast<double>(b.Y - a.Y), length2 = dx * dx + dy * dy;
             std::vector<std::pair<double, IntPoint>> on;
-            const auto first = std::lower_bound(corners.begin(), corners.end(), std::min(a.X, b.X) - 1,
-                                                [](const IntPoint& p, ClipperLib::cInt x) { return p.X < x; });
-            for (auto p = first; p != corners.end() && p->X <= std::max(a.X, b.X) + 1; ++p) {
-                if (p->Y < std::min(a.Y, b.Y) - 1 || p->Y > std::max(a.Y, b.Y) + 1 || *p == a || *p == b) continue;
+            const auto first = std::lower_bound(corners.begin(), corners.end(), std::min(a.*along, b.*along) - 1,
+                                                [&](const IntPoint& p, ClipperLib::cInt v) { return p.*along < v; });
+            for (auto p = first; p != corners.end() && (*p).*along <= std::max(a.*along, b.*along) + 1; ++p) {
+                if ((*p).*across < std::min(a.*across, b.*across) - 1 || (*p).*across > std::max(a.*across, b.*across) + 1) continue;
+                if (*p == a || *p == b) continue;
                 const double px = static_cast<double>(p->X - a.X), py = static_cast<double>(p->Y - a.Y);
-                const double along = px * dx + py * dy, across = px * dy - py * dx;
+                const double onward = px * dx + py * dy, beside = px * dy - py * dx;
                 // Nearer than one and a half steps of the lattice.
-                if (along > 0 && along < length2 && across * across < 2.25 * length2) on.emplace_back(along, *p);
+                if (onward > 0 && onward < length2 && beside * beside < 2.25 * length2) on.emplace_back(onward, *p);
             }
             std::sort(on.begin(), on.end(), [](const auto& x, const auto& y) { return x.first < y.first; });
-            for (const auto& [along, point] : on) joined.push_back(point);
+            for (const auto& [onward, point] : on) joined.push_back(point);
         }
         path = std::move(joined);
     }
 }
 
-Paths united(const Paths& paths, FillRule rule) {
+/// The union of paths that may cross. Touching contours become contours of their own where the library can afford to look
+/// for them: its time for that grows with the square of a contour's corners.
+Paths unitedOnce(const Paths& paths, FillRule rule) {
+    constexpr std::size_t mostForTouches = 20'000;
+    std::size_t corners = 0;
+    for (const Path& path : paths) corners += path.size();
     ClipperLib::Clipper clipper;
-    clipper.StrictlySimple(true);
+    clipper.StrictlySimple(corners <= mostForTouches);
     clipper.AddPaths(paths, ClipperLib::ptSubject, true);
     Paths out;
     const auto fill = rule == FillRule::nonZero ? ClipperLib::pftNonZero : ClipperLib::pftEvenOdd;
     clipper.Execute(ClipperLib::ctUnion, out, fill, fill);
     joinTouches(out);
+    return out;
+}
+
+/// Each group of paths by itself: how far a union reaches is told by its bounds.
+Paths united(const Paths& paths, FillRule rule, Progress* progress = nullptr) {
+    const auto groups = pathsApart(paths);
+    if (groups.size() < 2) {
+        refuseTangles(paths);
+        return unitedOnce(paths, rule);
+    }
+    Paths out;
+    for (std::size_t g = 0; g < groups.size(); ++g) {
+        if (progress) progress->check(), progress->report(static_cast<double>(g) / static_cast<double>(groups.size()));
+        Paths group;
+        for (const std::size_t i : groups[g]) group.push_back(paths[i]);
+        refuseTangles(group);
+        for (Path& path : unitedOnce(group, rule)) out.push_back(std::move(path));
+    }
     return out;
 }
 
@@ -98,17 +133,21 @@ Paths insetBy(const Paths& paths, double steps) {
 
 /// Outer contours, each with the holes directly in it.
 std::vector<Paths> islands(const Paths& paths) {
-    ClipperLib::Clipper clipper;
-    clipper.StrictlySimple(true);
-    clipper.AddPaths(paths, ClipperLib::ptSubject, true);
-    ClipperLib::PolyTree tree;
-    clipper.Execute(ClipperLib::ctUnion, tree, ClipperLib::pftNonZero, ClipperLib::pftNonZero);
     std::vector<Paths> out;
-    for (const auto* node = tree.GetFirst(); node; node = node->GetNext()) {
-        if (node->IsHole()) continue;
-        out.push_back({node->Contour});
-        for (const auto* hole : node->Childs) out.back().push_back(hole->Contour);
-        joinTouches(out.back());
+    for (const auto& group : pathsApart(paths)) {
+        ClipperLib::Clipper clipper;
+        std::size_t corners = 0;
+        for (const std::size_t i : group) corners += paths[i].size();
+        clipper.StrictlySimple(corners <= 20'000);
+        for (const std::size_t i : group) clipper.AddPath(paths[i], ClipperLib::ptSubject, true);
+        ClipperLib::PolyTree tree;
+        clipper.Execute(ClipperLib::ctUnion, tree, ClipperLib::pftNonZero, ClipperLib::pftNonZero);
+        for (const auto* node = tree.GetFirst(); node; node = node->GetNext()) {
+            if (node->IsHole()) continue;
+            out.push_back({node->Contour});
+            for (const auto* hole : node->Childs) out.back().push_back(hole->Contour);
+            joinTouches(out.back());
+        }
     }
     return out;
 }
@@ -233,26 +272,64 @@ struct Builder {
 
 }  // namespace
 
-Outline filled(const FlatContours& contours, FillRule rule, double step) {
+Outline filled(const FlatContours& contours, FillRule rule, double step, Progress* progress) {
     Paths paths;
     for (const auto& contour : contours) paths.push_back(toPath(contour, step));
-    Paths clean = united(paths, rule);
+    Paths clean = united(paths, rule, progress);
     ClipperLib::CleanPolygons(clean, 1.0);
-    return toOutline(united(clean, FillRule::nonZero), step);
+    return toOutline(united(clean, FillRule::nonZero, progress), step);
 }
 
-Outline stroked(const FlatContours& lines, const std::vector<bool>& closed, const Stroke& stroke, double step) {
-    ClipperLib::ClipperOffset offset(std::max(1.0, stroke.miterLimit), std::max(0.25, stroke.width / step * 0.002));
+Outline clippedBy(const Outline& outline, const std::vector<Outline>& clips) {
+    Paths paths = toPaths(outline);
+    for (const Outline& clip : clips) {
+        Paths all = paths;
+        const Paths cutting = toPaths(clip);
+        all.insert(all.end(), cutting.begin(), cutting.end());
+        refuseTangles(all);
+        ClipperLib::Clipper clipper;
+        clipper.AddPaths(paths, ClipperLib::ptSubject, true);
+        clipper.AddPaths(cutting, ClipperLib::ptClip, true);
+        Paths out;
+        clipper.Execute(ClipperLib::ctIntersection, out, ClipperLib::pftNonZero, ClipperLib::pftNonZero);
+        paths = united(out, FillRule::nonZero);
+    }
+    return toOutline(paths, outline.step);
+}
+
+Outline unitedOf(const std::vector<Outline>& outlines) {
+    Paths paths;
+    for (const Outline& outline : outlines)
+        for (Path& path : toPaths(outline)) paths.push_back(std::move(path));
+    return toOutline(united(paths, FillRule::nonZero), outlines.empty() ? 1e-6 : outlines.front().step);
+}
+
+Outline stroked(const FlatContours& lines, const std::vector<bool>& closed, const Stroke& stroke, double step, Progress* progress) {
     const auto join = stroke.join == StrokeJoin::round   ? ClipperLib::jtRound
                       : stroke.join == StrokeJoin::bevel ? ClipperLib::jtSquare
                                                          : ClipperLib::jtMiter;
     const auto cap = stroke.cap == StrokeCap::round    ? ClipperLib::etOpenRound
                      : stroke.cap == StrokeCap::square ? ClipperLib::etOpenSquare
                                                        : ClipperLib::etOpenButt;
-    for (std::size_t i = 0; i < lines.size(); ++i) offset.AddPath(toPath(lines[i], step), join, closed[i] ? ClipperLib::etClosedLine : cap);
+    Paths paths;
+    for (const auto& line : lines) paths.push_back(toPath(line, step));
     Paths out;
-    offset.Execute(out, stroke.width / step / 2);
-    return toOutline(united(out, FillRule::nonZero), step);
+    const double half = stroke.width / step / 2;
+    // The pen reaches beyond its line by half its width, or further in a mitre.
+    for (const auto& group : pathsApart(paths, half * std::max(2.0, stroke.miterLimit))) {
+        if (progress) progress->check();
+        ClipperLib::ClipperOffset offset(std::max(1.0, stroke.miterLimit), std::max(0.25, stroke.width / step * 0.002));
+        Paths together;
+        for (const std::size_t i : group) {
+            offset.AddPath(paths[i], join, closed[i] ? ClipperLib::etClosedLine : cap);
+            together.push_back(paths[i]);
+        }
+        refuseTangles(together);
+        Paths covered;
+        offset.Execute(covered, half);
+        for (Path& path : covered) out.push_back(std::move(path));
+    }
+    return toOutline(united(out, FillRule::nonZero, progress), step);
 }
 
 Mesh extrude(const Outline& outline, const Extrusion& extrusion, Progress* progress) {

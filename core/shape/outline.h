@@ -24,8 +24,15 @@ enum class FillRule { nonZero, evenOdd };
 enum class StrokeJoin { miter, round, bevel };
 enum class StrokeCap { butt, round, square };
 
-/// The area that contours fill, without crossings. Throws Error if it is wider than the lattice (about 1000 km).
-Outline filled(const FlatContours& contours, FillRule rule, double step);
+/// The area that contours fill, without crossings. Contours whose bounds are apart are filled one after the other, with a
+/// look at the progress between. Throws Error if it is wider than the lattice (about 1000 km), or if it crosses itself so
+/// often, or lies so densely, that filling it would take minutes.
+Outline filled(const FlatContours& contours, FillRule rule, double step, Progress* progress = nullptr);
+
+/// What of an outline lies in all of the others, which have the same step.
+Outline clippedBy(const Outline& outline, const std::vector<Outline>& clips);
+/// What any of the outlines covers; all have the same step.
+Outline unitedOf(const std::vector<Outline>& outlines);
 
 struct Stroke {
     double width = 0.01;
@@ -34,7 +41,7 @@ struct Stroke {
     double miterLimit = 4;
 };
 /// The area that a pen covers along lines; `closed` tells which of them come back to their beginning.
-Outline stroked(const FlatContours& lines, const std::vector<bool>& closed, const Stroke& stroke, double step);
+Outline stroked(const FlatContours& lines, const std::vector<bool>& closed, const Stroke& stroke, double step, Progress* progress = nullptr);
 
 enum class BevelForm { rounded, chamfered };
 

@@ -1,6 +1,8 @@
 #include <cmath>
 #include <glm/geometric.hpp>
 
+#include "core/base/error.h"
+#include "core/shape/monotone_fill.h"
 #include "core/shape/outline.h"
 #include "core/shape/read_mesh.h"
 
@@ -36,7 +38,11 @@ void addPolygon(Mesh& mesh, const std::vector<std::uint32_t>& corners) {
         for (std::uint32_t i = 1; i + 1 < corners.size(); ++i) add(0, i, i + 1);
         return;
     }
-    const auto triangles = fillPolygons(flat);
+    // The tessellator also fills what crosses itself, but takes time with the square of the corners.
+    constexpr std::size_t mostForTessellator = 4096;
+    auto triangles = corners.size() > mostForTessellator ? monotoneFill(flat[0]) : fillPolygons(flat);
+    if (triangles.empty() && corners.size() > mostForTessellator)
+        throw Error("has a face of " + std::to_string(corners.size()) + " corners that crosses or touches itself; split it");
     for (std::size_t t = 0; t < triangles.size(); t += 3) add(triangles[t], triangles[t + 1], triangles[t + 2]);
 }
 

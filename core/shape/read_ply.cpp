@@ -1,11 +1,11 @@
 // PLY, text and binary (little and big endian), after G. Turk's description of the format (1994).
 #include <algorithm>
-#include <charconv>
 #include <cmath>
 #include <cstring>
 #include <map>
 
 #include "core/base/error.h"
+#include "core/base/text.h"
 #include "core/scene/kind.h"
 #include "core/shape/read_mesh.h"
 
@@ -42,58 +42,56 @@ struct PlyReader {
     Form form = Form::text;
     std::vector<Element> elements;
 
+    /// A line of the header, which may end in CR, LF or both.
     std::string_view line() {
-        const auto end = data.find('\n');
+        const auto end = data.find_first_of("\r\n");
         if (end == std::string_view::npos) throw Error("is damaged or not a PLY mesh");
         std::string_view out = data.substr(0, end);
-        data.remove_prefix(end + 1);
-        if (out.ends_with('\r')) out.remove_suffix(1);
-        return out;
-    }
-    static std::vector<std::string_view> words(std::string_view text) {
-        std::vector<std::string_view> out;
-        for (std::size_t at = 0; (at = text.find_first_not_of(" \t", at)) != std::string_view::npos;) {
-            const auto end = std::min(text.find_first_of(" \t", at), text.size());
-            out.push_back(text.substr(at, end - at));
-            at = end;
-        }
+        data.remove_prefix(end + (data.substr(end, 2) == "\r\n" ? 2 : 1));
         return out;
     }
 
     void header() {
-        if (line() != "ply") throw Error("is damaged or not a PLY mesh");
+        if (trimmed(line()) != "ply") throw Error("is damaged or not a PLY mesh");
+        bool formed = false;
         for (;;) {
-            const auto w = words(line());
+            const auto w = wordsOf(line());
             if (w.empty() || w[0] == "comment" || w[0] == "obj_info") continue;
-            if (w[0] == "end_header") return;
+            if (w[0] == "end_header") break;
             if (w[0] == "format" && w.size() >= 2) {
+                if (w[1] != "ascii" && w[1] != "binary_big_endian" && w[1] != "binary_little_endian")
+                    throw Error("is in the form " + quotedPiece(w[1]) + ", which is not read; save it as ascii or binary_little_endian");
                 form = w[1] == "ascii" ? Form::text : w[1] == "binary_big_endian" ? Form::big : Form::little;
+                formed = true;
             } else if (w[0] == "element" && w.size() == 3) {
-                Element e{std::string(w[1]), 0, {}};
-                if (std::from_chars(w[2].data(), w[2].data() + w[2].size(), e.count).ec != std::errc() ||
-                    static_cast<double>(e.count) > mostElements)
-                    throw Error("names a count of “" + e.name + "” that is none or too large");
-                elements.push_back(std::move(e));
+                const auto count = wholeNumberIn(w[2]);
+                if (!count || *count < 0 || static_cast<double>(*count) > mostElements)
+                    throw Error("names a count of " + quotedPiece(w[1]) + " that is none or too large");
+                elements.push_back({std::string(w[1]), static_cast<std::size_t>(*count), {}});
             } else if (w[0] == "property" && !elements.empty() && (w.size() == 3 || (w.size() == 5 && w[1] == "list"))) {
                 Property p{std::string(w.back()), typeOf(w[w.size() - 2]), w.size() == 5 ? typeOf(w[2]) : char(0)};
-                if (p.type == 0 || (w.size() == 5 && p.countType == 0)) throw Error("has a property of an unknown type");
+                if (p.type == 0 || (w.size() == 5 && p.countType == 0))
+                    throw Error("has a property of the unknown type " + quotedPiece(w[w.size() - 2]));
                 elements.back().properties.push_back(std::move(p));
             } else {
-                throw Error("has a header line that makes no sense");
+                throw Error("has a header line that makes no sense: " + quotedPiece(w[0]));
             }
             if (elements.size() > 64 || (!elements.empty() && elements.back().properties.size() > 256))
                 throw Error("has a header without end");
         }
+        if (!formed) throw Error("does not say in which form its numbers are");
     }
 
     double number(char type) {
         if (form == Form::text) {
             data.remove_prefix(std::min(data.find_first_not_of(" \t\r\n"), data.size()));
-            double v = 0;
-            const auto [end, error] = std::from_chars(data.data(), data.data() + data.size(), v);
-            if (error != std::errc()) throw Error("ends early or has a number that is none");
-            data.remove_prefix(static_cast<std::size_t>(end - data.data()));
-            return v;
+            if (data.empty()) throw Error("ends in the middle of its numbers");
+            const std::string_view word = data.substr(0, std::min(data.find_first_of(" \t\r\n"), data.size()));
+            const auto v = numberIn(word);
+            if (!v) throw Error("has " + quotedPiece(word) + ", which is no number that can be held");
+            if (type != 'f' && type != 'd' && *v != std::floor(*v)) throw Error("has " + quotedPiece(word) + " where a whole number belongs");
+            data.remove_prefix(word.size());
+            return *v;
         }
         const std::size_t size = sizeOf(type);
         if (data.size() < size) throw Error("ends in the middle of its numbers");
@@ -125,6 +123,14 @@ struct PlyReader {
         }
     }
 
+    /// In text an element is a line: what is too much in one must not slip into the next.
+    void endRow(const Element& e, std::size_t row) {
+        if (form != Form::text) return;
+        data.remove_prefix(std::min(data.find_first_not_of(" \t"), data.size()));
+        if (!data.empty() && data[0] != '\r' && data[0] != '\n')
+            throw Error("has more numbers in a row of “" + e.name + "” than its header says (row " + std::to_string(row + 1) + ")");
+    }
+
     /// Each element needs at least one byte a property, so a count that can't be there is seen before memory is taken.
     void checkCount(const Element& e) const {
         std::size_t least = 0;
@@ -133,6 +139,7 @@ struct PlyReader {
     }
 
     void vertices(const Element& e, FileMesh& out) {
+        if (e.count > mostFileVertices) throw Error("has more than 20 million corners; make a lighter version");
         std::map<std::string, int> column;
         for (std::size_t i = 0; i < e.properties.size(); ++i) column[e.properties[i].name] = static_cast<int>(i);
         const auto find = [&](std::initializer_list<const char*> names) {
@@ -155,6 +162,7 @@ struct PlyReader {
         };
         for (std::size_t i = 0; i < e.count; ++i) {
             for (std::size_t c = 0; c < row.size(); ++c) row[c] = readOne(e.properties[c]);
+            endRow(e, i);
             addVertex(out.mesh, {value(at[0]), value(at[1]), value(at[2])}, {value(normal[0]), value(normal[1]), value(normal[2])},
                       {value(uv[0]), value(uv[1])});
             if (coloured)
@@ -175,54 +183,111 @@ struct PlyReader {
         return first;
     }
 
+    /// The whole numbers of a list: corners of a face, or strips of them that −1 divides.
+    void indices(const Property& p, std::size_t most, std::vector<std::int64_t>& out) {
+        const double n = number(p.countType);
+        if (!(n >= 0 && n <= static_cast<double>(most))) throw Error("has a face with an impossible number of corners");
+        out.clear();
+        for (double k = 0; k < n; ++k) {
+            const double v = number(p.type);
+            if (v != std::floor(v) || !(std::abs(v) < 1e15)) throw Error("has a face with a corner that is no whole number");
+            out.push_back(static_cast<std::int64_t>(v));
+        }
+    }
+    std::uint32_t corner(std::int64_t index, const Mesh& mesh) const {
+        if (index < 0 || index >= static_cast<std::int64_t>(mesh.positions.size()))
+            throw Error("has a face with a corner that does not exist");
+        return static_cast<std::uint32_t>(index);
+    }
+
     void faces(const Element& e, FileMesh& out) {
+        std::vector<std::int64_t> list;
         std::vector<std::uint32_t> polygon;
-        for (std::size_t i = 0; i < e.count; ++i)
+        for (std::size_t i = 0; i < e.count; ++i) {
             for (const Property& p : e.properties) {
                 if (!p.countType || (p.name != "vertex_indices" && p.name != "vertex_index")) {
                     readOne(p);
                     continue;
                 }
-                const double n = number(p.countType);
-                if (!(n >= 0 && n <= 100'000)) throw Error("has a face with an impossible number of corners");
+                indices(p, mostFaceCorners, list);
                 polygon.clear();
-                for (double k = 0; k < n; ++k) {
-                    const double v = number(p.type);
-                    if (!(v >= 0 && v < static_cast<double>(out.mesh.positions.size())))
-                        throw Error("has a face with a corner that does not exist");
-                    polygon.push_back(static_cast<std::uint32_t>(v));
-                }
+                for (const std::int64_t index : list) polygon.push_back(corner(index, out.mesh));
                 addPolygon(out.mesh, polygon);
                 if (out.mesh.triangleCount() > mostFileTriangles) throw Error("has more than 20 million triangles; make a lighter version");
             }
+            endRow(e, i);
+        }
     }
 
-    FileMesh read() {
+    /// Every further corner makes a triangle with the two before it, turned over at every second one.
+    void strips(const Element& e, FileMesh& out) {
+        std::vector<std::int64_t> list;
+        for (std::size_t i = 0; i < e.count; ++i) {
+            for (const Property& p : e.properties) {
+                if (!p.countType || (p.name != "vertex_indices" && p.name != "vertex_index")) {
+                    readOne(p);
+                    continue;
+                }
+                indices(p, 3 * mostFileTriangles, list);
+                std::size_t start = 0;
+                for (std::size_t k = 0; k < list.size(); ++k) {
+                    if (list[k] == -1) {
+                        start = k + 1;
+                        continue;
+                    }
+                    corner(list[k], out.mesh);
+                    if (k < start + 2) continue;
+                    const std::uint32_t a = corner(list[k - 2], out.mesh), b = corner(list[k - 1], out.mesh), c = corner(list[k], out.mesh);
+                    if (a == b || b == c || a == c) continue;  // joins two strips
+                    if ((k - start) % 2 == 0)
+                        addFace(out.mesh, {a, b, c});
+                    else
+                        addFace(out.mesh, {b, a, c});
+                    if (out.mesh.triangleCount() > mostFileTriangles)
+                        throw Error("has more than 20 million triangles; make a lighter version");
+                }
+            }
+            endRow(e, i);
+        }
+    }
+
+    FileMesh read(std::vector<std::string>& leftOut) {
         header();
         FileMesh out;
         for (const Element& e : elements) {
             checkCount(e);
-            if (e.name == "vertex")
+            if (e.name == "vertex") {
                 vertices(e, out);
-            else if (e.name == "face")
+            } else if (e.name == "face") {
                 faces(e, out);
-            else
-                for (std::size_t i = 0; i < e.count; ++i)
+            } else if (e.name == "tristrips") {
+                strips(e, out);
+            } else {
+                for (std::size_t i = 0; i < e.count; ++i) {
                     for (const Property& p : e.properties) readOne(p);
+                    endRow(e, i);
+                }
+                if (e.count > 0) leftOut.push_back(counted(e.count, "element", "elements") + " “" + e.name + "”");
+            }
         }
+        if (const auto rest = trimmed(data); form == Form::text ? !rest.empty() : !data.empty())
+            leftOut.push_back(counted(form == Form::text ? rest.size() : data.size(), "byte", "bytes") + " after its last element");
         return out;
     }
 };
 
 }  // namespace
 
-FileMesh readPlyPoints(const std::string& bytes) { return PlyReader{bytes, Form::text, {}}.read(); }
+FileMesh readPlyPoints(std::string_view bytes) {
+    std::vector<std::string> leftOut;
+    return PlyReader{bytes, Form::text, {}}.read(leftOut);
+}
 
-std::vector<FileMesh> readPly(const std::string& bytes) {
-    FileMesh mesh = PlyReader{bytes, Form::text, {}}.read();
-    std::vector<FileMesh> out;
-    if (!mesh.mesh.triangles.empty()) out.push_back(std::move(mesh));
-    return out;
+MeshFileContent readPly(std::string_view bytes) {
+    MeshFileContent content;
+    FileMesh mesh = PlyReader{bytes, Form::text, {}}.read(content.leftOut);
+    if (!mesh.mesh.triangles.empty()) content.meshes.push_back(std::move(mesh));
+    return content;
 }
 
 }  // namespace gswarm

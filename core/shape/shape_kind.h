@@ -100,9 +100,6 @@ ShapeKind makesCurve(Describe<T, ShapeKind>& described, Curve (*make)(const T&, 
 /// Makes all levels and puts tangents in. Throws Error if a shape is too large or not sound.
 ShapeMeshes makeShape(const ShapeKind& kind, const void* data, const ShapeSource& source);
 
-/// A path typed for an outside file, resolved. Throws Error if it leaves the project's folder or isn't there.
-std::filesystem::path pathInProject(const std::string& typed, const ShapeSource& source);
-
 extern const ShapeKind boxShape, ballShape, geodesicBallShape, regularSolidShape, tubeShape, coneShape, ringShape, discShape, cardShape;
 extern const ShapeKind lineShape, pathShape, circleShape, helixShape;
 extern const ShapeKind letteringShape, artworkShape, meshFileShape, clippedShape, dualShape;

@@ -5,6 +5,8 @@
 #include <cmath>
 #include <glm/geometric.hpp>
 
+#include "core/base/error.h"
+
 namespace gswarm {
 namespace {
 
@@ -13,8 +15,11 @@ using glm::dvec2;
 struct PathReader {
     std::string_view data;
     int steps;
-    std::vector<bool>& closed;
-    FlatContours lines;
+    std::size_t most;
+    FlatContours lines = {};
+    std::vector<bool> closed = {};
+    bool damaged = false;
+    std::size_t points = 0;
     dvec2 at{0}, start{0}, control{0};
     char before = 0;
 
@@ -43,12 +48,17 @@ struct PathReader {
         if (relative) out += at;
         return true;
     }
+    void count() {
+        if (++points > most) throw Error("draws more than two million points; simplify it");
+    }
     void begin(const dvec2& p) {
+        count();
         lines.push_back({p});
         closed.push_back(false);
         at = start = p;
     }
     void lineTo(const dvec2& p) {
+        count();
         if (lines.empty() || closed.back()) begin(at);
         lines.back().push_back(p);
         at = p;
@@ -160,9 +170,10 @@ struct PathReader {
                     continue;
                 }
             } else if (name == 0 || name == 'Z' || name == 'z') {
-                return;
+                damaged = true;
             }
-            if (!command(name)) return;
+            damaged = damaged || !command(name);
+            if (damaged) return;
             if (name == 'M') name = 'L';  // further pairs are lines
             if (name == 'm') name = 'l';
         }
@@ -171,10 +182,10 @@ struct PathReader {
 
 }  // namespace
 
-FlatContours readSvgPath(std::string_view data, int curveSteps, std::vector<bool>& closed) {
-    PathReader reader{data, curveSteps, closed, {}};
+SvgLines readSvgPath(std::string_view data, int curveSteps, std::size_t most) {
+    PathReader reader{data, curveSteps, most};
     reader.run();
-    return std::move(reader.lines);
+    return {std::move(reader.lines), std::move(reader.closed), reader.damaged};
 }
 
 }  // namespace gswarm
