@@ -1,11 +1,10 @@
 // gilded-swarm: the window.
-#include <QApplication>
-
 #include "app/theme/theme.h"
+#include "app/document/application.h"
 #include "app/window/main_window.h"
 
 int main(int argc, char** argv) {
-    QApplication application(argc, argv);
+    Application application(argc, argv);
     QApplication::setOrganizationName("gilded-swarm");
     QApplication::setApplicationName("gilded-swarm");
     QApplication::setApplicationVersion("0.1.0");

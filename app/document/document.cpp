@@ -1,6 +1,7 @@
 #include "app/document/document.h"
 
 #include <algorithm>
+#include <utility>
 
 #include "core/base/error.h"
 #include "core/exchange/export.h"
@@ -21,9 +22,8 @@ ObjectId Document::edit(const MakeEdit& make) {
         Edit made = make(scene());
         const ObjectId id = made.made;
         history_.apply(std::move(made), chosen_);
-        forgetWhatIsGone();
         emit trouble({});
-        emit sceneChanged();
+        tellScene();
         return id;
     } catch (const Error& error) {
         emit trouble(error.what());
@@ -35,7 +35,7 @@ void Document::setNumber(const Address& address, double value) {
     edit([&](const Scene& s) {
         if (!recording_) return gswarm::setNumber(s, address, value, frame_);
         Edit recorded = gswarm::setNumber(s, address, value, frame_);
-        const auto& numbers = std::get<Numbers>(valueOf(s, address));
+        const Numbers& numbers = numbersAt(s, address);
         const bool fixed = !numbers[static_cast<std::size_t>(std::max(address.component, 0))].moves();
         if (fixed && !parameterAt(s, address).still) recorded.scene = toggleKey(recorded.scene, address, frame_).scene;
         return recorded;
@@ -48,32 +48,41 @@ void Document::setValue(const Address& address, const Value& value) {
 void Document::undo() {
     if (!history_.canUndo()) return;
     const ObjectId before = history_.undo(chosen_);
-    forgetWhatIsGone();
+    tellScene();
     session_.rejoin(scene());
-    emit sceneChanged();
     if (scene().find(before)) choose(before);
 }
 
 void Document::redo() {
     if (!history_.canRedo()) return;
     const ObjectId after = history_.redo(chosen_);
-    forgetWhatIsGone();
-    emit sceneChanged();
+    tellScene();
     if (scene().find(after)) choose(after);
 }
 
-void Document::forgetWhatIsGone() {
-    session_.forgetWhatIsGone(scene());
-    if (solo_ && !scene().find(solo_)) solo_ = {};
-    if (handled_ && !scene().find(handled_)) handled_ = {};
-    if (chosen_ && !scene().find(chosen_)) {
-        chosen_ = {};
-        emit chosenChanged();
-    }
+void Document::tellScene() {
+    const Scene& now = scene();
+    const Session::Forgotten forgotten = session_.forgetWhatIsGone(now);
+    const auto forget = [&](ObjectId& id) { return id && !now.find(id) && std::exchange(id, ObjectId{}); };
+    const bool solo = forget(solo_), handled = forget(handled_), chosen = forget(chosen_);
+    // A link that waits for its other end is given up with the number it began at.
+    const bool linking = linked_ && !exists(now, *linked_);
+    if (linking) linked_.reset();
+    emit sceneChanged();
+    if (chosen) emit chosenChanged();
+    session_.announce(forgotten);
+    if (solo || handled || linking) emit sessionChanged();
+}
+
+void Document::renew() {
+    emit sceneChanged();
+    emit chosenChanged();
+    emit frameChanged();
+    emit sessionChanged();
 }
 
 void Document::choose(ObjectId id) {
-    if (id == chosen_) return;
+    if (id == chosen_ || (id && !scene().find(id))) return;
     history_.seal();
     chosen_ = id;
     // What several swarms share, or none uses, leaves the rail where it is.
@@ -84,8 +93,7 @@ void Document::choose(ObjectId id) {
         id.type() == ObjectType::zone || id.type() == ObjectType::swarm || id.type() == ObjectType::shape || id.type() == ObjectType::mount;
     handled_ = placed ? id : ObjectId{};
     if (id.type() == ObjectType::gesture)
-        if (const auto& weave = scene().at(id).list("weave"); !weave.empty())
-            handled_ = referenceOf(scene().at(weave.front()).part("entry"), "zone");
+        if (const auto zones = wovenZones(scene(), id); !zones.empty()) handled_ = zones.front();
     emit chosenChanged();
     emit sessionChanged();
 }
@@ -105,7 +113,7 @@ ObjectId Document::swarm() const {
 }
 
 void Document::setHandled(ObjectId object) {
-    if (handled_ == object) return;
+    if (handled_ == object || (object && !scene().find(object))) return;
     handled_ = object;
     emit sessionChanged();
 }
@@ -118,12 +126,14 @@ void Document::setFrame(double frame) {
 }
 
 void Document::setSolo(ObjectId railEntry) {
+    if (railEntry && !scene().find(railEntry)) return;
     solo_ = railEntry;
     emit sessionChanged();
 }
 
 void Document::vary(const Address& number) {
-    const auto& tracks = std::get<Numbers>(valueOf(scene(), number));
+    if (!exists(scene(), number) || !std::holds_alternative<Numbers>(valueOf(scene(), number))) return;
+    const Numbers& tracks = numbersAt(scene(), number);
     const double now = valueAt(scene(), tracks[static_cast<std::size_t>(std::max(number.component, 0))], frame_);
     session_.vary({number, toText(scene(), number), standardVariations(parameterAt(scene(), number), now)});
 }
@@ -175,7 +185,7 @@ bool Document::pickable(ObjectId id) const {
 
 void Document::click(ObjectId id) {
     if (!picking()) return choose(id);
-    if (!pickable(id)) return;
+    if (!pickable(id) || !scene().find(id)) return;
     const Picked picked = std::exchange(picked_, nullptr);
     picked(id);
     emit sessionChanged();
@@ -212,7 +222,7 @@ bool Document::open(const std::filesystem::path& path) {
         if (const auto swarms = this->scene().all(ObjectType::swarm); !swarms.empty()) choose(swarms.front());
         return true;
     } catch (const Error& error) {
-        emit trouble(error.what());
+        emit trouble(QString(error.what()) + " The open project is untouched.");
         return false;
     }
 }

@@ -79,6 +79,8 @@ class Document : public QObject {
     /// Leaves everything untouched and tells `trouble` if the file can't be opened.
     bool open(const std::filesystem::path& path);
     bool save(const std::filesystem::path& path);
+    /// Tells everything again, so that panels show what is there whatever they missed.
+    void renew();
     /// Starts from a scene that stands in no file yet, such as a recovered one.
     void adopt(gswarm::Scene scene, const std::filesystem::path& path);
 
@@ -93,7 +95,9 @@ class Document : public QObject {
 
   private:
     void replace(gswarm::Scene scene, const std::filesystem::path& path);
-    void forgetWhatIsGone();
+    /// After another scene has come: lets go of what it does not have, and only then tells it, the scene first. Whoever
+    /// hears anything of it finds document and session fitting the scene.
+    void tellScene();
     bool uses(gswarm::ObjectId object, gswarm::ObjectId chosen) const;
 
     gswarm::History history_;

@@ -9,6 +9,7 @@
 
 #include "app/document/document.h"
 #include "app/document/shown_zones.h"
+#include "app/document/application.h"
 #include "core/base/error.h"
 #include "core/evaluate/flow.h"
 #include "core/evaluate/memory.h"
@@ -64,7 +65,10 @@ void Evaluation::showWeightsOf(ObjectId railEntry) {
 
 std::vector<ObjectId> Evaluation::contouredNow() const {
     std::vector<ObjectId> zones = shownZones(document_);
-    std::erase_if(zones, [this](ObjectId zone) { return !hasContours(document_.scene().at(zone)); });
+    std::erase_if(zones, [this](ObjectId zone) {
+        const Object* object = document_.scene().find(zone);
+        return !object || !hasContours(*object);
+    });
     return zones;
 }
 
@@ -226,69 +230,46 @@ std::shared_ptr<Evaluated> Evaluation::work(const Request& request, Progress& pr
     return out;
 }
 
+/// What is to be done next: the newest request, or else one thing of what waits, the nearest to the person first. Empty when
+/// the thread is to end.
+std::function<void()> Evaluation::nextWork() {
+    std::unique_lock lock(mutex_);
+    current_.reset();
+    wake_.wait(lock, [this] { return stop_ || next_ || question_ || (unlisted_ && ledger_) || uncounted_ || unfilled_ || unchecked_; });
+    if (stop_) return {};
+    current_ = std::make_shared<Progress>();
+    if (next_) return [this, request = std::shared_ptr<Request>(std::move(next_)), progress = current_] { answer(*request, *progress); };
+    if (question_) return [question = std::exchange(question_, nullptr), progress = current_] { question(*progress); };
+    if (unlisted_ && ledger_)
+        return [this, wanted = *ledger_, unlisted = std::exchange(unlisted_, nullptr)] { readLedgerAtRest(wanted, unlisted); };
+    if (uncounted_) return [this, uncounted = std::exchange(uncounted_, nullptr)] { countOverlapsAtRest(uncounted); };
+    if (unchecked_) return [this, unchecked = std::exchange(unchecked_, nullptr)] { checkLoopAtRest(unchecked); };
+    return [this, unfilled = std::exchange(unfilled_, nullptr)] { fillMemoryAtRest(unfilled); };
+}
+
 void Evaluation::run() {
-    for (;;) {
-        std::unique_ptr<Request> request;
-        std::shared_ptr<Progress> progress;
-        {
-            std::unique_lock lock(mutex_);
-            current_.reset();
-            wake_.wait(lock,
-                       [this] { return stop_ || next_ || question_ || (unlisted_ && ledger_) || uncounted_ || unfilled_ || unchecked_; });
-            if (stop_) return;
-            progress = current_ = std::make_shared<Progress>();
-            request = std::move(next_);
-            if (!request && question_) {
-                const Question question = std::exchange(question_, nullptr);
-                lock.unlock();
-                question(*progress);
-                continue;
-            }
-            if (!request && unlisted_ && ledger_) {
-                const auto unlisted = std::exchange(unlisted_, nullptr);
-                const LedgerRequest wanted = *ledger_;
-                lock.unlock();
-                readLedgerAtRest(wanted, unlisted);
-                continue;
-            }
-            if (!request && !uncounted_ && unchecked_) {
-                const auto unchecked = std::exchange(unchecked_, nullptr);
-                lock.unlock();
-                checkLoopAtRest(unchecked);
-                continue;
-            }
-            if (!request && !uncounted_) {
-                const auto unfilled = std::exchange(unfilled_, nullptr);
-                lock.unlock();
-                fillMemoryAtRest(unfilled);
-                continue;
-            }
-            if (!request) {
-                const auto uncounted = std::exchange(uncounted_, nullptr);
-                lock.unlock();
-                countOverlapsAtRest(uncounted);
-                continue;
-            }
-        }
-        QString sentence;
-        std::shared_ptr<const Evaluated> evaluated;
-        try {
-            evaluated = work(*request, *progress);
-        } catch (const Cancelled&) {
-            const bool superseded = [this] {
-                const std::lock_guard lock(mutex_);
-                return static_cast<bool>(next_);
-            }();
-            if (!superseded) sentence = "Stopped. The picture still shows what was there before; change a number, or undo.";
-            if (superseded) continue;
-        } catch (const Error& error) {
-            sentence = error.what();
-        } catch (const std::bad_alloc&) {
-            sentence = "There is not enough memory for this many instances; lower the counts.";
-        }
-        QMetaObject::invokeMethod(
-            this, [this, evaluated, sentence] { deliver(evaluated, sentence); }, Qt::QueuedConnection);
+    while (const auto work = nextWork()) {
+        guarded("the evaluation", work);
+        atRest_ = listing_ = false;
     }
+}
+
+void Evaluation::answer(const Request& request, Progress& progress) {
+    QString sentence;
+    std::shared_ptr<const Evaluated> evaluated;
+    try {
+        evaluated = work(request, progress);
+    } catch (const Cancelled&) {
+        const std::lock_guard lock(mutex_);
+        if (next_) return;
+        sentence = "Stopped. The picture still shows what was there before; change a number, or undo.";
+    } catch (const Error& error) {
+        sentence = error.what();
+    } catch (const std::bad_alloc&) {
+        sentence = "There is not enough memory for this many instances; lower the counts.";
+    }
+    QMetaObject::invokeMethod(
+        this, [this, evaluated, sentence] { deliver(evaluated, sentence); }, Qt::QueuedConnection);
 }
 
 void Evaluation::cancel() {

@@ -120,6 +120,8 @@ class Evaluation : public QObject {
     };
     std::vector<gswarm::ObjectId> contouredNow() const;
     void run();
+    std::function<void()> nextWork();
+    void answer(const Request& request, gswarm::Progress& progress);
     Request presentRequest() const;
     void addExtras(const Request& request, gswarm::Progress& progress, Evaluated& out);
     std::shared_ptr<Evaluated> work(const Request& request, gswarm::Progress& progress);

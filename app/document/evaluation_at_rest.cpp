@@ -46,6 +46,8 @@ void Evaluation::askCounts(ObjectId formation, int question) {
                 return;
             } catch (const Error& error) {
                 text = error.what();
+            } catch (const std::bad_alloc&) {
+                text = "more than fits the memory";
             }
             emit counted(question, QString::fromStdString(kind->id), text, tooMany);
         }

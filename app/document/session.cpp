@@ -1,6 +1,7 @@
 #include "app/document/session.h"
 
 #include <algorithm>
+#include <utility>
 
 #include "core/base/error.h"
 
@@ -106,13 +107,26 @@ bool stillMeans(const Scene& scene, const Session::Variations& variations) {
 
 }  // namespace
 
-void Session::forgetWhatIsGone(const Scene& scene) {
-    std::erase_if(pinned_, [&](ObjectId zone) { return !scene.find(zone); });
+Session::Forgotten Session::forgetWhatIsGone(const Scene& scene) {
+    Forgotten forgotten;
+    forgotten.pins = std::erase_if(pinned_, [&](ObjectId zone) { return !scene.find(zone); }) > 0;
     if (instances_.swarm && !scene.find(instances_.swarm)) {
-        tally(std::nullopt);
-        chooseInstances({}, {});
+        forgotten.tally = std::exchange(tallied_, std::nullopt).has_value();
+        instances_ = {};
+        forgotten.instances = true;
     }
-    if (variations_ && !stillMeans(scene, *variations_)) stopVarying();
+    if (variations_ && !stillMeans(scene, *variations_)) {
+        variations_.reset();
+        forgotten.view = true;
+    }
+    return forgotten;
+}
+
+void Session::announce(const Forgotten& forgotten) {
+    if (forgotten.instances) emit instancesChanged();
+    if (forgotten.tally) emit tallyChanged();
+    if (forgotten.pins) emit pinsChanged();
+    if (forgotten.view) emit viewChanged();
 }
 
 void Session::reset() {

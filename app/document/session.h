@@ -68,7 +68,13 @@ class Session : public QObject {
     void keepVariation(const gswarm::Scene& from);
     void rejoin(const gswarm::Scene& scene);
 
-    void forgetWhatIsGone(const gswarm::Scene& scene);
+    /// What of the session changed, to be told once everything fits the scene again.
+    struct Forgotten {
+        bool instances = false, tally = false, pins = false, view = false;
+    };
+    /// Lets go of what the scene no longer has, in silence; announce() tells it.
+    Forgotten forgetWhatIsGone(const gswarm::Scene& scene);
+    void announce(const Forgotten& forgotten);
     /// For another project.
     void reset();
 

@@ -42,8 +42,7 @@ void Banner::refresh() {
         if (result) text += ", " + theme::grouped(result->count) + " of " + theme::grouped(result->total) + " instances";
         QStringList whole;
         for (const ObjectId entry : result ? result->wantWhole : std::vector<ObjectId>{})
-            if (const Object* card = document_.scene().find(entry))
-                whole << QString::fromStdString("“" + document_.scene().at(referenceOf(card->part("entry"), "gesture")).name + "”");
+            if (document_.scene().find(entry)) whole << QString::fromStdString("“" + nameOfCard(document_.scene(), entry) + "”");
         if (!whole.isEmpty())
             text += QString("\n%1 %2 the whole swarm: all of it will look different")
                         .arg(whole.join(", "), whole.size() == 1 ? "needs" : "need");

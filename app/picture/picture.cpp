@@ -247,7 +247,9 @@ std::optional<QPointF> Picture::handlePlace(const QString& name) const {
 
 /// A zone's lines as its form draws them, or as they were found by weighing places around the swarm.
 ZoneLines Picture::contours(ObjectId zone, bool core) const {
-    if (!hasContours(document_.scene().at(zone))) return handles::contours(document_.scene(), zone, document_.frame(), core);
+    const Object* object = document_.scene().find(zone);
+    if (!object) return {};
+    if (!hasContours(*object)) return handles::contours(document_.scene(), zone, document_.frame(), core);
     if (const auto evaluated = evaluation_.latest())
         for (const ZoneContours& found : evaluated->contours)
             if (found.zone == zone) return core ? found.wholly : found.begins;

@@ -4,6 +4,7 @@
 #include <QSurfaceFormat>
 #include <QThread>
 
+#include "app/document/application.h"
 #include "core/base/error.h"
 
 namespace {
@@ -84,7 +85,8 @@ void ViewThread::run() {
         }
         if (!renderer) continue;
         const auto start = std::chrono::steady_clock::now();
-        const QImage image = renderer->draw(*request, cancelled_);
+        QImage image;
+        guarded("the picture", [&] { image = renderer->draw(*request, cancelled_); });
         const double took = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();
         if (!image.isNull())
             QMetaObject::invokeMethod(

@@ -12,6 +12,7 @@
 #include "app/rail/gallery.h"
 #include "app/rail/rail_card.h"
 #include "app/scene/drop_target.h"
+#include "app/theme/retire.h"
 #include "app/theme/theme.h"
 #include "core/evaluate/fitted_edits.h"
 #include "core/gesture/gesture_kind.h"
@@ -34,11 +35,12 @@ Rail::Rail(Document& document, Evaluation& evaluation, QWidget* parent) : QWidge
         connect(card, &RailCard::stepped, this, [this, card](int direction) { step(card->index(), direction); });
     }
     connect(stock_, &RailCard::chosen, this, [this] {
-        const auto& stock = document_.scene().at(swarm_).list("stock");
-        document_.click(stock.empty() ? swarm_ : stock.front());
+        const Object* swarm = document_.scene().find(swarm_);
+        if (swarm) document_.click(swarm->list("stock").empty() ? swarm_ : swarm->list("stock").front());
     });
-    connect(formation_, &RailCard::chosen, this,
-            [this] { document_.click(referenceOf(document_.scene().at(swarm_).part("place"), "formation")); });
+    connect(formation_, &RailCard::chosen, this, [this] {
+        if (const Object* swarm = document_.scene().find(swarm_)) document_.click(referenceOf(swarm->part("place"), "formation"));
+    });
     connect(result_, &RailCard::chosen, this, [this] { document_.click(swarm_); });
     row_ = new QWidget;
     rowLayout_ = new QHBoxLayout(row_);
@@ -73,7 +75,7 @@ Rail::Rail(Document& document, Evaluation& evaluation, QWidget* parent) : QWidge
 void Rail::rebuild() {
     swarm_ = document_.swarm();
     entries_ = swarm_ ? document_.scene().at(swarm_).list("rail") : std::vector<ObjectId>{};
-    for (RailCard* card : cards_) card->deleteLater();
+    for (RailCard* card : cards_) retire(card);
     cards_.clear();
     while (rowLayout_->count()) delete rowLayout_->takeAt(0);
     for (const ObjectId entry : entries_) {
@@ -92,17 +94,23 @@ void Rail::rebuild() {
 }
 
 void Rail::connectGesture(RailCard* card, ObjectId entry) {
-    const auto gesture = [this, entry] { return referenceOf(document_.scene().at(entry).part("entry"), "gesture"); };
+    // The empty id where the card is gone: nothing is done with it.
+    const auto gesture = [this, entry] {
+        const Object* card = document_.scene().find(entry);
+        return card ? referenceOf(card->part("entry"), "gesture") : ObjectId{};
+    };
     connect(card, &RailCard::chosen, this, [this, gesture] { document_.click(gesture()); });
     new DropTarget(card, {ObjectType::zone},
                    [this, gesture](ObjectId zone) { document_.edit([&](const Scene& s) { return weaveZone(s, gesture(), zone); }); });
     connect(card, &RailCard::switched, this, [this, entry](bool on) {
-        document_.setValue(addressOf(document_.scene(), entry, "on"), on);
+        document_.edit([&](const Scene& s) { return setValue(s, addressOf(s, entry, "on"), on); });
         document_.seal();
     });
     connect(card, &RailCard::soloAsked, this, [this, entry] { document_.setSolo(document_.solo() == entry ? ObjectId{} : entry); });
     connect(card, &RailCard::strengthAsked, this,
-            [this, gesture](double strength) { document_.setNumber(addressOf(document_.scene(), gesture(), "strength"), strength * 100); });
+            [this, gesture](double strength) {
+                if (document_.scene().find(gesture())) document_.setNumber(addressOf(document_.scene(), gesture(), "strength"), strength * 100);
+            });
     connect(card, &RailCard::strengthDone, this, [this] { document_.seal(); });
     connect(card, &RailCard::whyAsked, this, [this, entry] { askWhy(entry); });
     connect(card, &RailCard::menuAsked, this, [this, entry](const QPoint& at) { showMenu(entry, at); });
@@ -150,7 +158,9 @@ std::optional<TallyText> Rail::tallyAfter(int card) const {
     const auto row = static_cast<std::size_t>(card + 1);
     if (!latest || latest->tallySwarm != swarm_ || row >= latest->tally.size()) return std::nullopt;
     QStringList numbers;
-    for (const ObjectId id : latest->scene.at(swarm_).list("numbers")) numbers << QString::fromStdString(latest->scene.at(id).name);
+    const Object* swarm = latest->scene.find(swarm_);
+    if (!swarm) return std::nullopt;
+    for (const ObjectId id : swarm->list("numbers")) numbers << QString::fromStdString(latest->scene.at(id).name);
     return tallyText(row == 0 ? nullptr : &latest->tally[row - 1], latest->tally[row], numbers);
 }
 
@@ -241,17 +251,19 @@ QString Rail::iconOf(const Object& gesture) {
 CardState Rail::gestureState(std::size_t i) const {
     const Scene& scene = document_.scene();
     const Part& entry = scene.at(entries_[i]).part("entry");
-    const Object& gesture = scene.at(referenceOf(entry, "gesture"));
+    const Object* gesture = scene.find(referenceOf(entry, "gesture"));
     const auto result = evaluation_.resultOf(swarm_);
     CardState state;
-    state.icon = iconOf(gesture);
-    state.name = QString::fromStdString(gesture.name);
+    state.icon = gesture ? iconOf(*gesture) : "why";
+    state.name = QString::fromStdString(nameOfCard(scene, entries_[i]));
     state.hasSwitch = true;
     state.on = switchAt(document_.scene(), entry, "on", document_.frame());
     state.solo = document_.solo() == entries_[i];
-    state.chosen = document_.chosen() == gesture.id;
-    state.swarms = usersOf(scene, gesture.id);
-    state.strength = numberAt(document_.scene(), gesture.part("change"), "strength", document_.frame()) / 100;
+    if (gesture) {
+        state.chosen = document_.chosen() == gesture->id;
+        state.swarms = usersOf(scene, gesture->id);
+        state.strength = numberAt(document_.scene(), gesture->part("change"), "strength", document_.frame()) / 100;
+    }
     state.count = state.on ? "…" : "off";
     if (result && i < result->cards.size() && result->cards[i].entry == entries_[i]) addCensus(*result, i, state);
     if (state.swarms > 1) state.tip += QString("\nShared by %1 swarms: edited in one, changed in all").arg(state.swarms);

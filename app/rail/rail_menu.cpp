@@ -59,14 +59,18 @@ void Rail::addSwarms(QMenu& menu, const QString& title, const std::function<Edit
 }
 
 void Rail::showMenu(ObjectId entry, const QPoint& at) {
-    const ObjectId gesture = referenceOf(document_.scene().at(entry).part("entry"), "gesture");
+    const Object* card = document_.scene().find(entry);
+    if (!card) return;
+    const ObjectId gesture = referenceOf(card->part("entry"), "gesture");
     QMenu menu(this);
     menu.setObjectName("cardMenu");
     const auto edit = [this](const Document::MakeEdit& make) { return [this, make] { document_.edit(make); }; };
     menu.addAction(document_.solo() == entry ? "End the solo" : "Solo", this,
                    [this, entry] { document_.setSolo(document_.solo() == entry ? ObjectId{} : entry); });
     menu.addAction("Why?", this, [this, entry] { askWhy(entry); });
-    menu.addAction("Nine values side by side", this, [this, gesture] { document_.vary(variedNumber(document_.scene(), gesture)); });
+    menu.addAction("Nine values side by side", this, [this, gesture] {
+        if (document_.scene().find(gesture)) document_.vary(variedNumber(document_.scene(), gesture));
+    });
     menu.addSeparator();
     menu.addAction("Duplicate, same zones", this, edit([entry](const Scene& s) { return duplicateCard(s, entry, ZonesOfCopy::shared); }));
     menu.addAction("Duplicate, zones of its own", this,

@@ -38,6 +38,7 @@ FormationPicker::FormationPicker(Document& document, Evaluation& evaluation, QWi
 }
 
 void FormationPicker::open(ObjectId formation, QWidget* beside) {
+    if (!document_.scene().find(formation)) return;
     formation_ = formation;
     const Kind* now = document_.scene().at(formation).part("formation").kind;
     for (FormationSketch* sketch : sketches_) {

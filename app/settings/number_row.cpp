@@ -71,9 +71,6 @@ void ParameterRow::addNumbers() {
         connect(field, &QWidget::customContextMenuRequested, this,
                 [this, field, one](const QPoint& at) { showNumberMenu(one, field->mapToGlobal(at)); });
     }
-    connect(&document_, &Document::sessionChanged, this, [this] {
-        if (document_.scene().find(address_.object)) refresh();
-    });
 }
 
 void ParameterRow::showMover(int component, bool editIt) {

@@ -164,9 +164,6 @@ void ParameterRow::addInstances() {
         see->setText(QString("%1 chosen").arg(ids().size()));
         take->setEnabled(!document_.session().instances().ids.empty());
     });
-    connect(&document_.session(), &Session::instancesChanged, this, [this] {
-        if (document_.scene().find(address_.object)) refresh();
-    });
     connect(take, &QPushButton::clicked, this, [this] { document_.setValue(address_, chosenText(document_.session().instances().ids)); });
     connect(see, &QPushButton::clicked, this, [this, ids] { document_.session().chooseInstances(document_.swarm(), ids()); });
 }
@@ -394,23 +391,23 @@ void ParameterRow::addReference() {
     none->setAccessibleName("Refer to nothing");
     fields_->layout()->addWidget(none);
     const bool hanging = document_.scene().at(address_.object).parts[static_cast<std::size_t>(address_.slot)].kind == &hangKind;
-    const auto refer = [this, hanging](ObjectId id) {
-        if (!hanging) return document_.setValue(address_, id);
-        document_.edit([&](const Scene& s) { return hang(s, address_.object, id, document_.frame()); });
+    // A pick may be answered when this row is long gone, so that it is not asked for anything.
+    const auto refer = [&document = document_, address = address_, hanging](ObjectId id) {
+        if (!hanging) return document.setValue(address, id);
+        document.edit([&](const Scene& s) { return hang(s, address.object, id, document.frame()); });
     };
     connect(none, &QToolButton::clicked, this, [refer] { refer({}); });
     refreshers_.push_back([this, none] { none->setVisible(static_cast<bool>(std::get<ObjectId>(valueOf(document_.scene(), address_)))); });
     refreshers_.push_back([this, slot] {
         const ObjectId id = std::get<ObjectId>(valueOf(document_.scene(), address_));
         const Object* object = document_.scene().find(id);
+        if (slot->property("waits").toBool() && document_.picking()) return slot->setText("click the thing…");
+        slot->setProperty("waits", false);
         slot->setText(object ? QString::fromStdString(object->name) : id ? "deleted: pick another" : "pick one");
     });
     new DropTarget(slot, parameter().references, refer);
     connect(slot, &QPushButton::clicked, this, [this, slot, refer] {
-        slot->setText("click the thing…");
+        slot->setProperty("waits", true);
         document_.startPick(parameter().references, refer);
-    });
-    connect(&document_, &Document::sessionChanged, this, [this] {
-        if (!document_.picking() && document_.scene().find(address_.object)) refresh();
     });
 }

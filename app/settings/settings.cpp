@@ -12,6 +12,7 @@
 #include "app/settings/number_field.h"
 #include "app/settings/parameter_row.h"
 #include "app/settings/section.h"
+#include "app/theme/retire.h"
 #include "app/theme/theme.h"
 #include "core/evaluate/loop_check.h"
 #include "core/scene/key_edits.h"
@@ -56,9 +57,11 @@ Settings::Settings(Document& document, Evaluation& evaluation, QWidget* parent)
         if (object && name_->text() != said(object->name))
             document_.edit([&](const Scene& s) { return rename(s, object->id, name_->text().toStdString()); });
     });
-    for (const auto signal : {&Document::sceneChanged, &Document::chosenChanged, &Document::frameChanged})
+    // Everything in the panel is refreshed from here alone: what no longer fits is made anew before.
+    for (const auto signal : {&Document::sceneChanged, &Document::chosenChanged, &Document::frameChanged, &Document::sessionChanged})
         connect(&document_, signal, this, &Settings::refresh);
-    connect(&document_.session(), &Session::pinsChanged, this, &Settings::refresh);
+    for (const auto signal : {&Session::pinsChanged, &Session::instancesChanged})
+        connect(&document_.session(), signal, this, &Settings::refresh);
     for (const auto signal : {&Evaluation::ready, &Evaluation::overlapsKnown})
         connect(&evaluation_, signal, this, [this] {
             for (const auto& tell : told_) tell();
@@ -144,10 +147,7 @@ void Settings::rebuild() {
     summaries_.clear();
     told_.clear();
     // What is being clicked may live in the old content: it goes once the event is over.
-    if (QWidget* old = scroll_->takeWidget()) {
-        old->hide();
-        old->deleteLater();
-    }
+    if (QWidget* old = scroll_->takeWidget()) retire(old);
     content_ = new QWidget;
     column_ = new QVBoxLayout(content_);
     column_->setContentsMargins(0, 0, 0, 8);

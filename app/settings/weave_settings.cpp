@@ -129,6 +129,7 @@ std::vector<float> Settings::weaveSamples(ObjectId entry) const {
 
 void Settings::showWeaveMenu(ObjectId entry, const QPoint& at) {
     const Scene& scene = document_.scene();
+    if (!scene.find(entry)) return;
     const ObjectId zone = referenceOf(scene.at(entry).part("entry"), "zone");
     const bool group = !scene.at(entry).list("group").empty();
     const ObjectId owner = scene.ownerOf(entry);

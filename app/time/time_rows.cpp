@@ -85,8 +85,9 @@ std::vector<TimeRows::Row> TimeRows::rows() const {
     };
     if (const ObjectId swarm = document_.swarm()) {
         for (const ObjectId entry : scene.at(swarm).list("rail")) {
-            const Object& gesture = scene.at(referenceOf(scene.at(entry).part("entry"), "gesture"));
-            if (!told.insert(gesture.id).second) continue;
+            const Object* found = scene.find(referenceOf(scene.at(entry).part("entry"), "gesture"));
+            if (!found || !told.insert(found->id).second) continue;
+            const Object& gesture = *found;
             const auto numbers = keyedNumbers(scene, gesture.id);
             Row row{gesture.id, std::nullopt, double(range.first), double(range.last), framesOf(scene, numbers)};
             const double over =

@@ -154,11 +154,12 @@ void MainWindow::chooseAllInstances() {
 void MainWindow::varyChosen() {
     ObjectId gesture = document_.chosen();
     if (gesture.type() != ObjectType::gesture) {
-        const auto& rail = document_.scene().at(document_.swarm()).list("rail");
+        const Object* swarm = document_.scene().find(document_.swarm());
+        const auto rail = swarm ? swarm->list("rail") : std::vector<ObjectId>{};
         if (rail.empty()) return tell("There is no gesture yet whose numbers could be varied; add one first.");
         gesture = referenceOf(document_.scene().at(rail.front()).part("entry"), "gesture");
     }
-    document_.vary(variedNumber(document_.scene(), gesture));
+    if (document_.scene().find(gesture)) document_.vary(variedNumber(document_.scene(), gesture));
 }
 
 void MainWindow::openPreferences() {

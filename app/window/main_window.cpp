@@ -24,6 +24,7 @@
 #include "app/settings/settings.h"
 #include "app/theme/theme.h"
 #include "app/time/time_panel.h"
+#include "app/document/application.h"
 #include "app/window/greeting.h"
 #include "app/window/line.h"
 #include "core/base/error.h"
@@ -59,6 +60,11 @@ MainWindow::MainWindow() {
         if (!sentence.isEmpty()) tell(sentence);
     });
     connect(settings_, &Settings::trouble, this, &MainWindow::tell);
+    if (auto* application = Application::instance())
+        connect(application, &Application::faultTold, this, [this](const QString& sentence) {
+            tell(sentence);
+            renewOnce();
+        });
     connect(rail_, &Rail::renameAsked, this, [this] {
         auto* name = settings_->findChild<QLineEdit*>("objectName");
         name->setFocus();
@@ -229,6 +235,13 @@ void MainWindow::sizeTime() {
 }
 
 void MainWindow::tell(const QString& sentence) { line_->tell(sentence); }
+
+/// A fault may have left panels half renewed: they are told everything again, but not again and again.
+void MainWindow::renewOnce() {
+    if (renewed_.isValid() && renewed_.elapsed() < 1000) return;
+    renewed_.start();
+    document_.renew();
+}
 
 void MainWindow::showWorkView(const QString& view) {
     const bool exporting = view == "Export";

@@ -1,5 +1,6 @@
 #pragma once
 #include <optional>
+#include <QElapsedTimer>
 #include <QMainWindow>
 
 #include "app/document/autosave.h"
@@ -48,6 +49,7 @@ class MainWindow : public QMainWindow {
     void openFinder();
     /// One sentence in the line over the picture; empty takes it away.
     void tell(const QString& sentence);
+    void renewOnce();
 
   protected:
     void closeEvent(QCloseEvent*) override;
@@ -105,6 +107,7 @@ class MainWindow : public QMainWindow {
     QSplitter *across_ = nullptr, *middle_ = nullptr, *upDown_ = nullptr;
     Finder* finder_;
     Preferences* preferences_ = nullptr;  ///< made when it is first opened
+    QElapsedTimer renewed_;
     bool closing_ = false;
     int timeHeight_ = 172;  ///< of the time panel without the ledger
 };

@@ -120,11 +120,30 @@ Address parseAddress(const Scene& scene, std::string_view text) {
     return address;
 }
 
-const Parameter& parameterAt(const Scene& scene, const Address& a) {
-    return scene.at(a.object).parts[static_cast<std::size_t>(a.slot)].kind->parameters[static_cast<std::size_t>(a.parameter)];
+bool exists(const Scene& scene, const Address& a) {
+    const Object* object = scene.find(a.object);
+    if (!object || a.slot < 0 || static_cast<std::size_t>(a.slot) >= object->parts.size()) return false;
+    const Part& part = object->parts[static_cast<std::size_t>(a.slot)];
+    if (a.parameter < 0 || static_cast<std::size_t>(a.parameter) >= part.values.size()) return false;
+    return a.component < std::max(1, part.kind->parameters[static_cast<std::size_t>(a.parameter)].components);
 }
-const Value& valueOf(const Scene& scene, const Address& a) {
-    return scene.at(a.object).parts[static_cast<std::size_t>(a.slot)].values[static_cast<std::size_t>(a.parameter)];
+
+namespace {
+
+const Part& partAt(const Scene& scene, const Address& a) {
+    if (!exists(scene, a)) throw Error("The setting is gone with what it belonged to; nothing was changed.");
+    return scene.at(a.object).parts[static_cast<std::size_t>(a.slot)];
+}
+
+}  // namespace
+
+const Parameter& parameterAt(const Scene& scene, const Address& a) {
+    return partAt(scene, a).kind->parameters[static_cast<std::size_t>(a.parameter)];
+}
+const Value& valueOf(const Scene& scene, const Address& a) { return partAt(scene, a).values[static_cast<std::size_t>(a.parameter)]; }
+const Numbers& numbersAt(const Scene& scene, const Address& a) {
+    if (const auto* numbers = std::get_if<Numbers>(&valueOf(scene, a))) return *numbers;
+    throw Error("“" + parameterAt(scene, a).label + "” of “" + scene.at(a.object).name + "” is no number; nothing was changed.");
 }
 
 Value parseValue(const Scene& scene, const Address& address, std::string_view typed) {

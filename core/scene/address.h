@@ -25,8 +25,14 @@ Address parseAddress(const Scene& scene, std::string_view text);
 /// The address of a parameter by its id with the slot's prefix, e.g. "pattern-size". Throws Error if there is none.
 Address addressOf(const Scene& scene, ObjectId object, std::string_view parameter, int component = -1);
 
+/// Whether there is a value behind an address that was right for some scene: its object may have been deleted since, or the
+/// kind in its slot changed.
+bool exists(const Scene& scene, const Address& address);
+/// Both throw Error where there is none.
 const Parameter& parameterAt(const Scene& scene, const Address& address);
 const Value& valueOf(const Scene& scene, const Address& address);
+/// The same for one or more numbers. Throws Error where there are none, or a switch that does not move.
+const Numbers& numbersAt(const Scene& scene, const Address& address);
 
 /// The value a person typed, checked against the parameter: numbers with commas between components or a formula behind =, on/off, a
 /// choice's id, an object's id or name, a text. Throws Error that tells what is allowed.

@@ -157,7 +157,7 @@ Edit setValue(const Scene& scene, const Address& a, const Value& value) {
 }
 
 Edit setNumber(const Scene& scene, const Address& a, double value, double frame) {
-    Numbers numbers = std::get<Numbers>(valueOf(scene, a));
+    Numbers numbers = numbersAt(scene, a);
     for (int c = 0; c < static_cast<int>(numbers.size()); ++c) {
         if (a.component >= 0 && a.component != c) continue;
         Track& track = numbers[static_cast<std::size_t>(c)];

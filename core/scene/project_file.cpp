@@ -47,9 +47,9 @@ struct Reader {
 
     /// Nothing that a value does not know would be kept, so nothing of that kind may be there.
     void only(const Json& json, std::initializer_list<const char*> known, const std::string& where) const {
-        for (const auto& [key, value] : json.items())
-            if (std::none_of(known.begin(), known.end(), [&](const char* k) { return key == k; }))
-                refuse(where + " has an unknown “" + key + "”.");
+        for (const auto& item : json.items())
+            if (std::none_of(known.begin(), known.end(), [&](const char* k) { return item.key() == k; }))
+                refuse(where + " has an unknown “" + item.key() + "”.");
     }
 
     double numberFrom(const Json& json, const std::string& where) const {
@@ -333,7 +333,9 @@ Reader read(std::string_view text, const std::string& fileName) {
                       std::to_string(projectVersion) + ").");
     reader.version = version.get<std::int64_t>();
     Json unknown = Json::object();
-    for (const auto& [key, value] : json.items()) {
+    for (const auto& item : json.items()) {
+        const std::string& key = item.key();
+        const Json& value = item.value();
         const auto& classes = objectClasses();
         const auto objectClass = std::find_if(classes.begin(), classes.end(), [&](const auto& c) { return c.plural == key; });
         if (objectClass == classes.end()) {
@@ -341,7 +343,7 @@ Reader read(std::string_view text, const std::string& fileName) {
             continue;
         }
         if (!value.is_array()) reader.refuse("“" + key + "” is not a list.");
-        for (const Json& item : value) reader.scene.order.push_back(reader.objectFrom(objectClass->type, item));
+        for (const Json& one : value) reader.scene.order.push_back(reader.objectFrom(objectClass->type, one));
     }
     if (!unknown.empty()) reader.scene.unknown = unknown.dump();
     reader.checkScene();

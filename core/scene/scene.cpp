@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <stdexcept>
 
+#include "core/base/error.h"
 #include "core/scene/object_kinds.h"
 
 namespace gswarm {
@@ -29,7 +30,7 @@ const Object* Scene::find(ObjectId id) const {
 
 const Object& Scene::at(ObjectId id) const {
     if (const Object* object = find(id)) return *object;
-    throw std::logic_error("no object " + toText(id));
+    throw Error("What this belonged to is no longer in the project; nothing was changed.");
 }
 
 std::vector<ObjectId> Scene::all(ObjectType type) const {

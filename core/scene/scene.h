@@ -33,6 +33,7 @@ struct Scene {
 
     /// Null if there is none.
     const Object* find(ObjectId id) const;
+    /// Throws Error if there is none: ids come from panels, addresses and files, which may be older than the scene.
     const Object& at(ObjectId id) const;
     std::vector<ObjectId> all(ObjectType type) const;
     /// The one object of type piece.

@@ -138,8 +138,12 @@ Font::~Font() = default;
 Font::Font(Font&&) noexcept = default;
 
 Font Font::fromFile(const std::filesystem::path& path, const std::string& nameForPeople) {
+    return fromBytes(readFile(path, mostFontBytes), nameForPeople);
+}
+
+Font Font::fromBytes(std::string bytes, const std::string& nameForPeople) {
     auto faces = std::make_unique<Faces>();
-    faces->bytes = readFile(path, mostFontBytes);
+    faces->bytes = std::move(bytes);
     if (!faces->open({reinterpret_cast<const unsigned char*>(faces->bytes.data()), faces->bytes.size()}, 0))
         throw Error("“" + nameForPeople + "” is damaged or no outline font; choose another file.");
     return Font(std::move(faces));

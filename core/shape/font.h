@@ -23,7 +23,8 @@ struct TypeSetting {
 /// An outline font: from a file, installed, or the one that ships with the program (Cabin SemiBold).
 class Font {
   public:
-    /// Throws Error if the file is no font or has no outlines.
+    /// Throws Error if the bytes of a file are no font or have no outlines.
+    static Font fromBytes(std::string bytes, const std::string& nameForPeople);
     static Font fromFile(const std::filesystem::path& path, const std::string& nameForPeople);
     /// The installed family of that name, else the shipped font; `note` then says so in one sentence.
     static Font named(const std::string& family, std::string& note);

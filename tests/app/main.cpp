@@ -1,13 +1,13 @@
 #include <gtest/gtest.h>
 
-#include <QApplication>
 #include <QStandardPaths>
 
 #include "app/theme/theme.h"
+#include "app/document/application.h"
 
 int main(int argc, char** argv) {
     testing::InitGoogleTest(&argc, argv);
-    QApplication application(argc, argv);
+    Application application(argc, argv);
     QStandardPaths::setTestModeEnabled(true);
     QApplication::setOrganizationName("gilded-swarm");
     QApplication::setApplicationName("gilded-swarm-tests");

@@ -1,0 +1,150 @@
+#include "tests/fuzz/targets.h"
+
+#include <cmath>
+#include <cstdio>
+#include <cstdlib>
+
+#include "core/base/error.h"
+#include "core/base/progress.h"
+#include "core/evaluate/findings.h"
+#include "core/evaluate/store.h"
+#include "core/formation/points_csv.h"
+#include "core/formula/bind.h"
+#include "core/formula/number_formula.h"
+#include "core/formula/parse.h"
+#include "core/scene/address.h"
+#include "core/scene/edit.h"
+#include "core/scene/project_file.h"
+#include "core/scene/resolve.h"
+#include "core/scene/typed_number.h"
+#include "core/shape/font.h"
+#include "core/shape/outline.h"
+#include "core/shape/read_mesh.h"
+#include "core/shape/svg.h"
+
+namespace gswarm::fuzz {
+namespace {
+
+void demand(bool holds, const char* what) {
+    if (holds) return;
+    std::fprintf(stderr, "broken promise: %s\n", what);
+    std::abort();
+}
+
+void checkMesh(const Mesh& mesh) {
+    demand(mesh.normals.size() == mesh.positions.size() && mesh.uv.size() == mesh.positions.size(), "a normal and UV for every place");
+    demand(mesh.colours.empty() || mesh.colours.size() == mesh.positions.size(), "a colour for every place or none");
+    demand(mesh.triangles.size() == 3 * mesh.faces.size(), "a face for every triangle");
+    for (const std::uint32_t v : mesh.triangles) demand(v < mesh.positions.size(), "corners that are there");
+}
+
+void checkContent(const MeshFileContent& content) {
+    for (const FileMesh& mesh : content.meshes) checkMesh(mesh.mesh);
+}
+
+/// What a reader refuses is fine; anything else that it throws is not caught.
+template <class Work>
+void refusing(Work work) {
+    try {
+        work();
+    } catch (const Error& error) {
+        demand(*error.what() != 0, "a sentence for what is refused");
+    }
+}
+
+void obj(std::string_view bytes) {
+    refusing([&] { checkContent(readObj(bytes)); });
+}
+void ply(std::string_view bytes) {
+    refusing([&] { checkContent(readPly(bytes)); });
+    refusing([&] { readPlyPoints(bytes); });
+}
+void stl(std::string_view bytes) {
+    refusing([&] { checkContent(readStl(bytes)); });
+}
+void gltf(std::string_view bytes) {
+    // What stands beside it are the same bytes, so that files that name others are followed too.
+    const ReadBeside beside = [&](const std::string&) { return std::string(bytes); };
+    refusing([&] { checkContent(readGltf(bytes, beside)); });
+}
+
+void svg(std::string_view bytes) {
+    refusing([&] {
+        const SvgDrawing drawing = readSvg(std::string(bytes), 4);
+        std::size_t points = 0;
+        for (const SvgItem& item : drawing.items) {
+            for (const auto& contour : item.area.contours) points += contour.size();
+            demand(item.stroke.lines.size() == item.stroke.closed.size(), "for every stroked line whether it is closed");
+            for (const auto& line : item.stroke.lines) points += line.size();
+        }
+        if (points > 2000 || drawing.items.size() > 50) return;
+        for (const SvgItem& item : drawing.items) {
+            if (!item.area.contours.empty()) checkMesh(extrude(filled(item.area.contours, item.area.rule, 1e-3), {1, 0.1f, BevelForm::chamfered, 1}));
+            if (!item.stroke.lines.empty()) stroked(item.stroke.lines, item.stroke.closed, item.stroke.stroke, 1e-3);
+        }
+    });
+}
+
+void csv(std::string_view bytes) {
+    refusing([&] {
+        const Homes homes = readPointsCsv(bytes);
+        demand(homes.rotation.size() == homes.count() && homes.id.size() == homes.count(), "a turn and an id for every place");
+        for (const HomeExtra& extra : homes.extras) demand(extra.values.size() == homes.count(), "a value for every place");
+        for (const auto& p : homes.position) demand(std::isfinite(p.x + p.y + p.z), "places that are numbers");
+    });
+}
+
+void font(std::string_view bytes) {
+    refusing([&] {
+        std::string note;
+        const Font font = Font::fromBytes(std::string(bytes), "fuzzed");
+        font.set("Reef\nAV fi", {1, TextAlign::middle, 0, 1, true, 2}, note, nullptr);
+    });
+}
+
+void formula(std::string_view bytes) {
+    refusing([&] {
+        const Scene scene = emptyScene();
+        const Formula bound = boundFormula(scene, bytes);
+        const auto compiled = numberFormula(bound);
+        if (!compiled->readsInstance) runNumber(*compiled, {12, 25, 0, 100}, {});
+    });
+    refusing([&] { parseCondition(bytes); });
+    typedNumber(bytes, "m", 25);
+    typedNumber(bytes, "°", 25);
+    typedNumber(bytes, "frames", 25);
+}
+
+void project(std::string_view bytes) {
+    refusing([&] {
+        const Scene scene = parseProject(bytes, "fuzzed");
+        const std::string saved = toJson(scene);
+        demand(toJson(parseProject(saved, "again")) == saved, "what was opened is saved and opens again the same");
+    });
+}
+
+/// ADDRESS=VALUE on a scene that has something of most things.
+void set(std::string_view bytes) {
+    static const Scene scene = [] {
+        Scene made = addSwarm(emptyScene()).scene;
+        return made;
+    }();
+    refusing([&] {
+        const auto equals = bytes.find('=');
+        if (equals == std::string_view::npos) return;
+        const Address address = parseAddress(scene, bytes.substr(0, equals));
+        const Scene changed = setValue(scene, address, parseValue(scene, address, bytes.substr(equals + 1))).scene;
+        demand(parseProject(toJson(changed), "changed") == changed, "what was set is saved and opens again the same");
+    });
+}
+
+}  // namespace
+
+const std::vector<Target>& targets() {
+    static const std::vector<Target> all = {{"obj", obj},   {"ply", ply},         {"stl", stl},         {"gltf", gltf}, {"svg", svg},
+                                            {"csv", csv},   {"font", font},       {"formula", formula}, {"project", project},
+                                            {"set", set}};
+    return all;
+}
+
+}  // namespace gswarm::fuzz
