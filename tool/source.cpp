@@ -3,6 +3,7 @@
 #include "core/base/error.h"
 #include "core/scene/edit.h"
 #include "core/scene/project_file.h"
+#include "core/scene/soundness.h"
 #include "tool/commands.h"
 #include "tool/usage.h"
 
@@ -25,7 +26,9 @@ Scene Source::load() const {
         const auto equals = text.find('=');
         if (equals == std::string::npos || equals == 0) throw UsageError("--set takes ADDRESS=VALUE, such as Swell/radius=2.5, not “" + text + "”.");
         const Address address = parseAddress(scene, text.substr(0, equals));
-        scene = setValue(scene, address, parseValue(scene, address, text.substr(equals + 1))).scene;
+        Scene changed = setValue(scene, address, parseValue(scene, address, text.substr(equals + 1))).scene;
+        refuseUnsound(changed, scene);
+        scene = std::move(changed);
     }
     return scene;
 }

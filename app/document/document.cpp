@@ -9,6 +9,7 @@
 #include "core/scene/project_file.h"
 #include "core/scene/references.h"
 #include "core/scene/resolve.h"
+#include "core/scene/soundness.h"
 #include "core/time/track.h"
 
 using namespace gswarm;
@@ -20,6 +21,7 @@ Document::Document(QObject* parent) : QObject(parent), history_(emptyScene()), s
 ObjectId Document::edit(const MakeEdit& make) {
     try {
         Edit made = make(scene());
+        refuseUnsound(made.scene, scene());
         const ObjectId id = made.made;
         history_.apply(std::move(made), chosen_);
         emit trouble({});

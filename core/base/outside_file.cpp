@@ -3,12 +3,13 @@
 #include <algorithm>
 
 #include "core/base/error.h"
+#include "core/base/text.h"
 
 namespace gswarm {
 namespace fs = std::filesystem;
 
 fs::path pathInProject(const std::string& typed, const fs::path& folder) {
-    const std::string name = "“" + typed + "”";
+    const std::string name = quotedPiece(typed);
     const Error outside(name + " lies outside the project's folder; copy it into the folder and choose it there.");
     const Error missing(name + " is missing from the project's folder; put it back or choose another file.");
     const fs::path relative(typed);

@@ -41,6 +41,12 @@ std::optional<long long> wholeNumberIn(std::string_view text) {
     return value;
 }
 
+std::size_t characterCount(std::string_view text) {
+    std::size_t count = 0;
+    for (const char c : text) count += (c & 0xC0) != 0x80 ? 1 : 0;
+    return count;
+}
+
 bool isUtf8(std::string_view text) {
     for (std::size_t i = 0; i < text.size();) {
         const auto lead = static_cast<unsigned char>(text[i]);

@@ -13,6 +13,8 @@ std::optional<double> numberIn(std::string_view text);
 /// The same for a whole number within the range of 64 bits.
 std::optional<long long> wholeNumberIn(std::string_view text);
 
+/// How many characters a UTF-8 text has.
+std::size_t characterCount(std::string_view text);
 /// Whether a text is sound UTF-8, as project files must be.
 bool isUtf8(std::string_view text);
 

@@ -120,7 +120,7 @@ void setText(Object& object, std::string_view slot, std::string_view parameter, 
 }
 
 void refuseCircle(const Scene& scene, ObjectId changed) {
-    if (const std::string circle = circleFrom(scene, changed); !circle.empty())
+    if (const std::string circle = circleFrom(scene, {changed}); !circle.empty())
         throw Error("That would make a circle: " + circle + ". It was kept as it was.");
 }
 

@@ -55,9 +55,14 @@ std::map<std::string, std::pair<Address, std::vector<double>>> byNumber(const Sc
     return out;
 }
 
+void refuseNone(const std::vector<KeyPlace>& keys) {
+    if (keys.empty()) throw Error("No key is chosen; click some in the rows under the time ruler first.");
+}
+
 /// Every chosen key becomes what `change` makes of it; chosen keys win over others that stand where they come to.
 template <class Change>
 Edit changeKeys(const Scene& scene, const std::vector<KeyPlace>& keys, const std::string& what, Change change) {
+    refuseNone(keys);
     Edit edit{scene, what, {}, {}};
     for (const auto& [text, number] : byNumber(scene, keys)) {
         const auto& [address, frames] = number;
@@ -82,6 +87,7 @@ Edit changeKeys(const Scene& scene, const std::vector<KeyPlace>& keys, const std
 }
 
 std::pair<double, double> spanOf(const std::vector<KeyPlace>& keys) {
+    refuseNone(keys);
     const auto [first, last] =
         std::minmax_element(keys.begin(), keys.end(), [](const KeyPlace& a, const KeyPlace& b) { return a.frame < b.frame; });
     return {first->frame, last->frame};

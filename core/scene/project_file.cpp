@@ -10,11 +10,9 @@
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
 #include "core/base/json_depth.h"
+#include "core/base/text.h"
 #include "core/scene/address.h"
-#include "core/scene/hanging.h"
-#include "core/scene/object_kinds.h"
-#include "core/scene/references.h"
-#include "core/scene/resolve.h"
+#include "core/scene/soundness.h"
 
 namespace gswarm {
 namespace {
@@ -23,11 +21,6 @@ using Json = nlohmann::ordered_json;
 
 constexpr std::uintmax_t mostBytes = 1u << 30;
 constexpr int mostDepth = 256;
-
-/// How many characters a UTF-8 text has.
-std::size_t characters(const std::string& text) {
-    return static_cast<std::size_t>(std::count_if(text.begin(), text.end(), [](char c) { return (c & 0xC0) != 0x80; }));
-}
 
 struct Reader {
     std::string file;
@@ -224,7 +217,7 @@ struct Reader {
                 unknown[key] = value;
         }
         // Files of older formats were written by programs that had fewer; what they mean by the rest are the defaults.
-        if (version == projectVersion)
+        if (this->version == projectVersion)
             for (const Parameter& p : kind->parameters) member(json, p.id, where);
         if (!unknown.empty()) part.unknown = unknown.dump();
         return part;
@@ -239,7 +232,7 @@ struct Reader {
         if (scene.objects.contains(id)) refuse("the id " + toText(id) + " is used twice.");
         if (scene.objects.size() >= mostObjects) refuse("it has more than " + std::to_string(mostObjects) + " objects.");
         const Json& name = member(json, "name", what);
-        if (!name.is_string() || characters(name.get<std::string>()) > longestName) refuse(what + " has no proper name.");
+        if (!name.is_string() || characterCount(name.get<std::string>()) > longestName) refuse(what + " has no proper name.");
         auto object = std::make_shared<Object>();
         object->id = id;
         object->name = name.get<std::string>();
@@ -273,28 +266,6 @@ struct Reader {
             if (!known.contains(key)) unknown[key] = value;
         if (!unknown.empty()) object->unknown = unknown.dump();
         return id;
-    }
-
-    void checkScene() const {
-        if (const std::string circle = circleIn(scene); !circle.empty()) refuse("it has things that stand on themselves: " + circle + ".");
-        for (const auto& [id, object] : scene.objects) {
-            if (const std::string circle = circleOfHanging(scene, id); !circle.empty())
-                refuse("it has things that hang from themselves: " + circle + ".");
-            for (std::size_t s = 0; s < object->parts.size(); ++s)
-                for (std::size_t v = 0; v < object->parts[s].values.size(); ++v)
-                    if (std::holds_alternative<Numbers>(object->parts[s].values[v]))
-                        if (const auto circle = circleOfNumbers(scene, {id, static_cast<int>(s), static_cast<int>(v), -1}); !circle.empty())
-                            refuse("it has numbers that follow themselves: " + circle + ".");
-        }
-        if (scene.all(ObjectType::piece).size() != 1) refuse("it must have exactly one piece.");
-        if (parseRate(choiceOf(scene.piece().part("settings"), "rate")) == 0) refuse("its frame rate is not a number above 0.");
-        for (const ObjectId id : scene.all(ObjectType::swarm)) {
-            const Object& swarm = scene.at(id);
-            const auto& formations = swarm.list("formations");
-            const ObjectId on = referenceOf(swarm.part("place"), "formation");
-            if (std::find(formations.begin(), formations.end(), on) == formations.end())
-                refuse("swarm “" + swarm.name + "” has no formation of its own that is on.");
-        }
     }
 };
 
@@ -346,7 +317,11 @@ Reader read(std::string_view text, const std::string& fileName) {
         for (const Json& one : value) reader.scene.order.push_back(reader.objectFrom(objectClass->type, one));
     }
     if (!unknown.empty()) reader.scene.unknown = unknown.dump();
-    reader.checkScene();
+    try {
+        refuseUnsound(reader.scene);
+    } catch (const Error& error) {
+        reader.refuse(error.what());
+    }
     return reader;
 }
 

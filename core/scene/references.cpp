@@ -103,12 +103,6 @@ std::vector<ObjectId> everythingBehind(const Scene& scene, const std::vector<Obj
     return out;
 }
 
-std::string circleIn(const Scene& scene) {
-    std::vector<ObjectId> all;
-    for (const auto& [id, object] : scene.objects) all.push_back(id);
-    return searched(scene, all);
-}
-
-std::string circleFrom(const Scene& scene, ObjectId start) { return searched(scene, {start}); }
+std::string circleFrom(const Scene& scene, const std::vector<ObjectId>& starts) { return searched(scene, starts); }
 
 }  // namespace gswarm

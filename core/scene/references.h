@@ -16,9 +16,8 @@ std::vector<ObjectId> wovenZones(const Scene& scene, ObjectId gesture);
 /// of their ids.
 std::vector<ObjectId> everythingBehind(const Scene& scene, const std::vector<ObjectId>& roots);
 
-/// The names along a way that comes back to where it began, "A → B → A", starting anywhere or from one object; empty if
-/// there is none. What depends on itself can't be computed.
-std::string circleIn(const Scene& scene);
-std::string circleFrom(const Scene& scene, ObjectId start);
+/// The names along a way that comes back to where it began, "A → B → A", starting from these objects; empty if there is
+/// none. What depends on itself can't be computed.
+std::string circleFrom(const Scene& scene, const std::vector<ObjectId>& starts);
 
 }  // namespace gswarm

@@ -67,7 +67,11 @@ std::vector<ObjectId> Scene::referringTo(ObjectId id) const {
 }
 
 bool operator==(const Scene& a, const Scene& b) {
-    return a.order == b.order && a.unknown == b.unknown &&
+    const auto byType = [](std::vector<ObjectId> order) {
+        std::stable_sort(order.begin(), order.end(), [](ObjectId x, ObjectId y) { return x.type() < y.type(); });
+        return order;
+    };
+    return (a.order == b.order || byType(a.order) == byType(b.order)) && a.unknown == b.unknown &&
            std::equal(a.objects.begin(), a.objects.end(), b.objects.begin(), b.objects.end(),
                       [](const auto& x, const auto& y) { return x.first == y.first && (x.second == y.second || *x.second == *y.second); });
 }

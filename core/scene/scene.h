@@ -46,6 +46,7 @@ struct Scene {
     std::vector<ObjectId> referringTo(ObjectId id) const;
 };
 
+/// Things of different types have no order among them: the file and the scene list keep each type's alone.
 bool operator==(const Scene& a, const Scene& b);
 
 /// More objects than this are neither read nor made.

@@ -27,7 +27,10 @@ void addPolygon(Mesh& mesh, const std::vector<std::uint32_t>& corners) {
     bool convex = true;
     for (std::size_t i = 0; i < flat[0].size(); ++i) {
         const auto &a = flat[0][i], &b = flat[0][(i + 1) % flat[0].size()], &c = flat[0][(i + 2) % flat[0].size()];
-        convex = convex && (b.x - a.x) * (c.y - b.y) - (b.y - a.y) * (c.x - b.x) >= 0;
+        // One that winds around more than once turns left everywhere too, but not as seen from its first corner.
+        const auto& first = flat[0][0];
+        convex = convex && (b.x - a.x) * (c.y - b.y) - (b.y - a.y) * (c.x - b.x) >= 0 &&
+                 (b.x - first.x) * (c.y - first.y) - (b.y - first.y) * (c.x - first.x) >= 0;
     }
     const std::uint32_t face = mesh.faceCount();
     const auto add = [&](std::uint32_t a, std::uint32_t b, std::uint32_t c) {

@@ -88,7 +88,7 @@ TEST(PointsCsv, OurOwnTableComesBackAsItWas) {
     table << "number,id,shape,shown,px,py,pz,qx,qy,qz,qw,sx,sy,sz,r,g,b,a,glow\n";
     for (const InstanceRow& r : before) {
         table.precision(9);
-        table << r.number << ',' << r.id << ',' << r.shape << ',' << (r.number != 2) << ',' << r.position.x << ',' << r.position.y << ','
+        table << r.number << ',' << r.id << ',' << r.shape << ',' << (r.shown && r.number != 2) << ',' << r.position.x << ',' << r.position.y << ','
               << r.position.z << ',' << r.rotation.x << ',' << r.rotation.y << ',' << r.rotation.z << ',' << r.rotation.w << ',' << r.scale.x
               << ',' << r.scale.y << ',' << r.scale.z << ',' << r.colour.x << ',' << r.colour.y << ',' << r.colour.z << ',' << r.colour.w << ','
               << 0.25 * r.number << '\n';
@@ -103,7 +103,7 @@ TEST(PointsCsv, OurOwnTableComesBackAsItWas) {
     ASSERT_EQ(after.size(), before.size());
     for (std::size_t i = 0; i < after.size(); ++i) {
         EXPECT_EQ(after[i].id, before[i].id);
-        EXPECT_EQ(after[i].shown, i != 2);
+        EXPECT_EQ(after[i].shown, before[i].shown && i != 2);
         EXPECT_LT(glm::distance(after[i].position, before[i].position), 1e-5f);
         EXPECT_LT(glm::distance(after[i].scale, before[i].scale), 1e-5f);
         EXPECT_LT(glm::distance(glm::vec3(after[i].colour), glm::vec3(before[i].colour)), 1e-5f);

@@ -62,7 +62,7 @@ MeshFileContent readGltfAlone(std::string_view bytes) { return readGltf(bytes); 
 }  // namespace
 
 TEST(Obj, FacesOfMoreThan255CornersStayWhole) {
-    const Mesh& face = only(readObj(corpus("obj/face-of-300.obj")));
+    const Mesh face = only(readObj(corpus("obj/face-of-300.obj")));
     ASSERT_EQ(face.faceCount(), 2u);
     EXPECT_EQ(face.triangleCount(), 298u + 1u);
     EXPECT_EQ(face.positions.size(), 300u);
@@ -85,7 +85,7 @@ TEST(Obj, WhatIsNoNumberIsRefusedWithItsLine) {
 
 TEST(Obj, CommentsLineEndsMarksAndContinuationsMeanWhatTheyMean) {
     for (const char* file : {"obj/comment-behind.obj", "obj/cr-alone.obj", "obj/mark-and-continuation.obj"}) {
-        const Mesh& mesh = only(readObj(corpus(file)));
+        const Mesh mesh = only(readObj(corpus(file)));
         ASSERT_EQ(mesh.triangleCount(), 1u) << file;
         EXPECT_EQ(mesh.positions[1], glm::vec3(1, 0, 0)) << file;
     }
@@ -139,7 +139,7 @@ TEST(Polygon, OneThatCrossesItselfIsNotGuessed) {
 
 TEST(Stl, TextIsKnownByMoreThanItsFirstByte) {
     for (const char* file : {"stl/text.stl", "stl/blank-first-line.stl", "stl/capitals.stl", "stl/mark.stl"}) {
-        const Mesh& mesh = only(readStl(corpus(file)));
+        const Mesh mesh = only(readStl(corpus(file)));
         ASSERT_EQ(mesh.triangleCount(), 1u) << file;
         EXPECT_EQ(mesh.positions[1], glm::vec3(1, 0, 0)) << file;
     }
