@@ -1,6 +1,6 @@
 // gilded-swarm: the window.
-#include "app/theme/theme.h"
 #include "app/document/application.h"
+#include "app/theme/theme.h"
 #include "app/window/main_window.h"
 
 int main(int argc, char** argv) {

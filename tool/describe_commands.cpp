@@ -10,8 +10,8 @@
 #include "core/evaluate/findings.h"
 #include "core/evaluate/overlaps.h"
 #include "core/exchange/export.h"
-#include "core/scene/project_file.h"
 #include "core/scene/edit.h"
+#include "core/scene/project_file.h"
 #include "tool/commands.h"
 #include "tool/progress.h"
 
@@ -55,7 +55,7 @@ Json infoJson(const Scene& scene, const PlanOptions& options, Progress& progress
     Json findings = Json::array();
     for (const Finding& f : findingsIn(scene, range.first, options, evaluator.store(), progress))
         findings.push_back({{"object", toText(f.object)}, {"told", f.sentence}});
-    return {{"firstFrame", range.first}, {"lastFrame", range.last}, {"rate", moment.rate},  {"loopFrames", moment.loopFrames},
+    return {{"firstFrame", range.first}, {"lastFrame", range.last}, {"rate", moment.rate}, {"loopFrames", moment.loopFrames},
             {"swarms", swarms},          {"findings", findings},    {"objects", objects}};
 }
 

@@ -36,8 +36,9 @@ int run(int argc, char** argv) {
     CLI::App app{"Gilded Swarm's command line: everything the window computes, without a window"};
     app.require_subcommand(1);
     app.set_version_flag("--version", "gswarm 0.1.0");
-    app.footer("Values go to standard output, progress and problems to standard error.\n"
-               "Exit codes: 0 fine, 1 the work failed or what it gives could not be written, 2 wrong usage.");
+    app.footer(
+        "Values go to standard output, progress and problems to standard error.\n"
+        "Exit codes: 0 fine, 1 the work failed or what it gives could not be written, 2 wrong usage.");
     using namespace gswarm::tool;
     for (const auto add : {addInfo, addEvaluate, addTally, addLoopCheck, addKinds, addValidate, addExport, addRender, addBench}) add(app);
     try {
@@ -62,6 +63,7 @@ int main(int argc, char** argv) {
     // A closed pipe is an error of writing like a full device, and told as one.
     std::signal(SIGPIPE, SIG_IGN);
     const int code = run(argc, argv);
-    if (!std::cout.flush()) return refused("what it gives could not be written whole to standard output; free some space or keep the pipe open.", 1);
+    if (!std::cout.flush())
+        return refused("what it gives could not be written whole to standard output; free some space or keep the pipe open.", 1);
     return code;
 }

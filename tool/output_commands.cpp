@@ -73,7 +73,8 @@ void addRender(CLI::App& app) {
     auto options = std::make_shared<Options>();
     options->source.addTo(*command);
     command->add_option("OUT", options->out, "The .png file; with --frames a number is put before the ending")->required();
-    auto* frame = command->add_option("--frame", options->frame, "Which frame, also between two")->check(frameNumber())->capture_default_str();
+    auto* frame =
+        command->add_option("--frame", options->frame, "Which frame, also between two")->check(frameNumber())->capture_default_str();
     command->add_option("--frames", options->frames, "A-B: a numbered sequence of whole frames")->excludes(frame);
     command->add_option("--size", options->size, "WIDTHxHEIGHT in pixels, each 1 to 16384")->capture_default_str();
     command->add_option("--samples", options->samples, "Paths a pixel, 1 to 4096")->check(wholeBetween(1, 4096))->capture_default_str();
@@ -189,7 +190,9 @@ void addBench(CLI::App& app) {
     command->add_flag("--json", options->json, "As JSON");
     command->add_flag("--kinds", options->kinds, "Also every pattern, zone and gesture on one thread, and those that look at neighbours");
     command->add_flag("--sizes", options->sizes, "Also the yardstick from 1000 to 4 million instances");
-    command->add_option("--instances", options->instances, "How many, 1000 to 16 million")->check(wholeBetween(1000, 16'000'000))->capture_default_str();
+    command->add_option("--instances", options->instances, "How many, 1000 to 16 million")
+        ->check(wholeBetween(1000, 16'000'000))
+        ->capture_default_str();
     command->add_option("--threads", options->threads, "On how many threads, 1 to 256")->check(wholeBetween(1, 256))->capture_default_str();
     command->add_option("--runs", options->runs, "Median of how many runs, 3 to 1000")->check(wholeBetween(3, 1000))->capture_default_str();
     command->callback([options] {

@@ -24,7 +24,8 @@ Scene Source::load() const {
     Scene scene = loadProject(file);
     for (const std::string& text : sets) {
         const auto equals = text.find('=');
-        if (equals == std::string::npos || equals == 0) throw UsageError("--set takes ADDRESS=VALUE, such as Swell/radius=2.5, not “" + text + "”.");
+        if (equals == std::string::npos || equals == 0)
+            throw UsageError("--set takes ADDRESS=VALUE, such as Swell/radius=2.5, not “" + text + "”.");
         const Address address = parseAddress(scene, text.substr(0, equals));
         Scene changed = setValue(scene, address, parseValue(scene, address, text.substr(equals + 1))).scene;
         refuseUnsound(changed, scene);

@@ -43,7 +43,8 @@ CLI::Validator instanceId() {
         [](const std::string& text) {
             std::uint64_t id = 0;
             const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), id);
-            return error == std::errc() && end == text.data() + text.size() ? std::string() : quotedPiece(text) + " is no id of an instance";
+            return error == std::errc() && end == text.data() + text.size() ? std::string()
+                                                                            : quotedPiece(text) + " is no id of an instance";
         },
         "ID");
 }
@@ -102,9 +103,7 @@ void addTally(CLI::App& app) {
     auto id = std::make_shared<std::uint64_t>();
     auto json = std::make_shared<bool>();
     at->addTo(*command);
-    command->add_option("--id", *id, "The instance's id, as evaluate lists it")
-        ->required()
-        ->check(instanceId());
+    command->add_option("--id", *id, "The instance's id, as evaluate lists it")->required()->check(instanceId());
     command->add_flag("--json", *json, "As JSON");
     command->callback([at, id, json] {
         const Scene scene = at->source.load();

@@ -11,7 +11,8 @@ CLI::Validator frameNumber() {
     return CLI::Validator(
         [](const std::string& text) {
             const auto number = numberIn(text);
-            return number && std::abs(*number) <= 1e7 ? std::string() : quotedPiece(text) + " is no frame; write a number such as 75 or 12.5";
+            return number && std::abs(*number) <= 1e7 ? std::string()
+                                                      : quotedPiece(text) + " is no frame; write a number such as 75 or 12.5";
         },
         "FRAME");
 }

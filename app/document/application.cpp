@@ -46,7 +46,8 @@ void Application::caught(const QString& where, const std::exception& fault) {
                               << fault.what() << '\n';
     }
     const QString sentence =
-        "Something went wrong that nobody foresaw; what was begun was given up and the project is as it was. It is written in " + path + ".";
+        "Something went wrong that nobody foresaw; what was begun was given up and the project is as it was. It is written in " + path +
+        ".";
     QMetaObject::invokeMethod(
         this, [this, sentence] { emit faultTold(sentence); }, Qt::QueuedConnection);
 }

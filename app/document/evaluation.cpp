@@ -7,9 +7,9 @@
 #include <QSettings>
 #include <QStandardPaths>
 
+#include "app/document/application.h"
 #include "app/document/document.h"
 #include "app/document/shown_zones.h"
-#include "app/document/application.h"
 #include "core/base/error.h"
 #include "core/evaluate/flow.h"
 #include "core/evaluate/memory.h"

@@ -107,10 +107,9 @@ void Rail::connectGesture(RailCard* card, ObjectId entry) {
         document_.seal();
     });
     connect(card, &RailCard::soloAsked, this, [this, entry] { document_.setSolo(document_.solo() == entry ? ObjectId{} : entry); });
-    connect(card, &RailCard::strengthAsked, this,
-            [this, gesture](double strength) {
-                if (document_.scene().find(gesture())) document_.setNumber(addressOf(document_.scene(), gesture(), "strength"), strength * 100);
-            });
+    connect(card, &RailCard::strengthAsked, this, [this, gesture](double strength) {
+        if (document_.scene().find(gesture())) document_.setNumber(addressOf(document_.scene(), gesture(), "strength"), strength * 100);
+    });
     connect(card, &RailCard::strengthDone, this, [this] { document_.seal(); });
     connect(card, &RailCard::whyAsked, this, [this, entry] { askWhy(entry); });
     connect(card, &RailCard::menuAsked, this, [this, entry](const QPoint& at) { showMenu(entry, at); });

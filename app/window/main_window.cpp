@@ -16,6 +16,7 @@
 #include <QTextEdit>
 #include <QToolButton>
 
+#include "app/document/application.h"
 #include "app/export/export_panel.h"
 #include "app/picture/picture.h"
 #include "app/rail/rail.h"
@@ -24,7 +25,6 @@
 #include "app/settings/settings.h"
 #include "app/theme/theme.h"
 #include "app/time/time_panel.h"
-#include "app/document/application.h"
 #include "app/window/greeting.h"
 #include "app/window/line.h"
 #include "core/base/error.h"

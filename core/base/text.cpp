@@ -1,7 +1,7 @@
 #include "core/base/text.h"
 
-#include <charconv>
 #include <cctype>
+#include <charconv>
 #include <cmath>
 #include <cstdint>
 #include <limits>
@@ -25,7 +25,9 @@ std::optional<double> numberIn(std::string_view text) {
     const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
     if (end != text.data() + text.size()) return std::nullopt;
     // Smaller than a double can tell from 0.
-    if (error == std::errc::result_out_of_range && text.find_first_of("eE") != std::string_view::npos && text.find('-', 1) != std::string_view::npos) return 0.0;
+    if (error == std::errc::result_out_of_range && text.find_first_of("eE") != std::string_view::npos &&
+        text.find('-', 1) != std::string_view::npos)
+        return 0.0;
     if (error != std::errc() || !(std::abs(value) <= std::numeric_limits<float>::max())) return std::nullopt;
     return value;
 }

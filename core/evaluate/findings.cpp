@@ -41,7 +41,8 @@ std::vector<Finding> findingsIn(const Scene& scene, double frame, const PlanOpti
             const Plan plan = prepare(scene, swarm, frame, options, store, progress);
             for (const Card& card : plan.cards)
                 if (!card.waits.empty())
-                    out.push_back({card.entry, "“" + scene.at(swarm).name + "”, " + nameOfCard(scene, card.entry) + " waits: " + card.waits});
+                    out.push_back(
+                        {card.entry, "“" + scene.at(swarm).name + "”, " + nameOfCard(scene, card.entry) + " waits: " + card.waits});
         } catch (const Error& error) {
             const std::string said = error.what(), name = scene.at(swarm).name;
             out.push_back({swarm, said.find(name) == std::string::npos ? "Swarm “" + name + "”: " + said : said});

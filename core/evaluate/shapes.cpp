@@ -1,5 +1,8 @@
 #include "core/evaluate/shapes.h"
 
+#include <new>
+#include <stdexcept>
+
 #include "core/base/error.h"
 #include "core/base/outside_file.h"
 #include "core/scene/resolve.h"
@@ -59,6 +62,10 @@ std::shared_ptr<const ShapeMeshes> Shapes::get(ObjectId id) const {
         return store_.get<ShapeMeshes>(key, make, [](const ShapeMeshes& m) { return bytesOf(m); });
     } catch (const Error& error) {
         throw Error(shape->name + ": " + error.what());
+    } catch (const std::bad_alloc&) {
+        throw Error(shape->name + ": There is not enough memory for it; make it lighter.");
+    } catch (const std::length_error&) {
+        throw Error(shape->name + ": It would be larger than memory can be; make it lighter.");
     }
 }
 

@@ -144,8 +144,8 @@ std::optional<Why> whyNothing(const Scene& scene, const Result& result, ObjectId
     if (result.visible == 0) return told("It acts, but every instance is hidden: a scale of 0 or less stands later in the rail.");
     const auto later = std::find_if(census + 1, result.cards.end(), [](const Census& c) { return c.acts && c.seen > 0; });
     if (later != result.cards.end()) {
-        return mended("It acts, but “" + nameOfCard(scene, later->entry) + "” comes later and goes the whole way to its own value.", "Move this card behind it",
-                      moveInList(scene, railEntry, static_cast<int>(later - result.cards.begin())));
+        return mended("It acts, but “" + nameOfCard(scene, later->entry) + "” comes later and goes the whole way to its own value.",
+                      "Move this card behind it", moveInList(scene, railEntry, static_cast<int>(later - result.cards.begin())));
     }
     return told("It acts, but " + stillReason(gesture.part("change").kind) + ".");
 }

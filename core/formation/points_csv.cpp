@@ -22,16 +22,28 @@ struct SaysName {
     const char* name;
     Says says;
 };
-constexpr SaysName saysNames[] = {
-    {"x", Says::x},       {"px", Says::x},      {"position_x", Says::x},    {"y", Says::y},       {"py", Says::y},
-    {"position_y", Says::y}, {"z", Says::z},    {"pz", Says::z},            {"position_z", Says::z}, {"id", Says::id},
-    {"nx", Says::nx},     {"normal_x", Says::nx}, {"ny", Says::ny},         {"normal_y", Says::ny}, {"nz", Says::nz},
-    {"normal_z", Says::nz}, {"qx", Says::qx},   {"quaternion_x", Says::qx}, {"qy", Says::qy},     {"quaternion_y", Says::qy},
-    {"qz", Says::qz},     {"quaternion_z", Says::qz}, {"qw", Says::qw},     {"quaternion_w", Says::qw}, {"size", Says::size},
-    {"scale", Says::size}, {"sx", Says::sx},    {"scale_x", Says::sx},      {"sy", Says::sy},     {"scale_y", Says::sy},
-    {"sz", Says::sz},     {"scale_z", Says::sz}, {"r", Says::red},          {"red", Says::red},   {"g", Says::green},
-    {"green", Says::green}, {"b", Says::blue},  {"blue", Says::blue},       {"a", Says::alpha},   {"alpha", Says::alpha},
-    {"shown", Says::shown}, {"number", Says::nothing}, {"shape", Says::nothing}};
+constexpr SaysName saysNames[] = {{"x", Says::x},          {"px", Says::x},
+                                  {"position_x", Says::x}, {"y", Says::y},
+                                  {"py", Says::y},         {"position_y", Says::y},
+                                  {"z", Says::z},          {"pz", Says::z},
+                                  {"position_z", Says::z}, {"id", Says::id},
+                                  {"nx", Says::nx},        {"normal_x", Says::nx},
+                                  {"ny", Says::ny},        {"normal_y", Says::ny},
+                                  {"nz", Says::nz},        {"normal_z", Says::nz},
+                                  {"qx", Says::qx},        {"quaternion_x", Says::qx},
+                                  {"qy", Says::qy},        {"quaternion_y", Says::qy},
+                                  {"qz", Says::qz},        {"quaternion_z", Says::qz},
+                                  {"qw", Says::qw},        {"quaternion_w", Says::qw},
+                                  {"size", Says::size},    {"scale", Says::size},
+                                  {"sx", Says::sx},        {"scale_x", Says::sx},
+                                  {"sy", Says::sy},        {"scale_y", Says::sy},
+                                  {"sz", Says::sz},        {"scale_z", Says::sz},
+                                  {"r", Says::red},        {"red", Says::red},
+                                  {"g", Says::green},      {"green", Says::green},
+                                  {"b", Says::blue},       {"blue", Says::blue},
+                                  {"a", Says::alpha},      {"alpha", Says::alpha},
+                                  {"shown", Says::shown},  {"number", Says::nothing},
+                                  {"shape", Says::nothing}};
 
 Says saysOf(const std::string& name) {
     const std::string plain = lowered(name);
@@ -157,7 +169,8 @@ class TableReader {
 
     void take(const Row& row) {
         if (row.fields.size() != columns_.size())
-            refuse("a row of " + counted(row.fields.size(), "field", "fields") + " where there should be " + std::to_string(columns_.size()));
+            refuse("a row of " + counted(row.fields.size(), "field", "fields") + " where there should be " +
+                   std::to_string(columns_.size()));
         if (static_cast<double>(homes_.count()) >= mostInstances) throw Error("has more than 16 million points; make a shorter file");
         std::array<double, sayings> value{};
         std::uint64_t id = homes_.count();
@@ -205,8 +218,7 @@ class TableReader {
         const float scale = most > 1 ? 1 / 255.0f : 1;
         for (std::size_t k = 0; k < extras_.size(); ++k) {
             if (extras_[k] < Says::red || extras_[k] > Says::alpha) continue;
-            for (float& v : extraValues_[k])
-                v = extras_[k] == Says::alpha ? v * scale : static_cast<float>(linearFromSrgb(v * scale));
+            for (float& v : extraValues_[k]) v = extras_[k] == Says::alpha ? v * scale : static_cast<float>(linearFromSrgb(v * scale));
         }
         if (scale != 1) homes_.note += "Its colours count to 255. ";
     }

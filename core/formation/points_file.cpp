@@ -1,6 +1,7 @@
 // Points from a CSV or PLY file in the project's folder. The id is the row.
 #include <cmath>
 #include <glm/geometric.hpp>
+#include <new>
 
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
@@ -43,6 +44,8 @@ Homes read(const PointsFile& points, const FormationSource& source) {
         return homes;
     } catch (const Error& error) {
         throw Error("“" + points.file + "” " + error.what() + ".");
+    } catch (const std::bad_alloc&) {
+        throw Error("“" + points.file + "” needs more memory than there is; make it shorter.");
     }
 }
 
@@ -50,11 +53,11 @@ double count(const PointsFile& points, const FormationSource& source) { return s
 
 }  // namespace
 
-const FormationKind pointsFileFormation =
-    stores(DescribeFormation<PointsFile>("pointsFile", "Points from a file", "Where a CSV or PLY file says")
-               .file("file", &PointsFile::file, "A CSV (columns by name, or x, y, z and perhaps a normal) or PLY file in the project's folder")
-               .number("size", &PointsFile::size, 1, {0.01, 10}, "Metres for one unit of the file")
-               .hard(-1e6, 1e6),
-           count, read);
+const FormationKind pointsFileFormation = stores(
+    DescribeFormation<PointsFile>("pointsFile", "Points from a file", "Where a CSV or PLY file says")
+        .file("file", &PointsFile::file, "A CSV (columns by name, or x, y, z and perhaps a normal) or PLY file in the project's folder")
+        .number("size", &PointsFile::size, 1, {0.01, 10}, "Metres for one unit of the file")
+        .hard(-1e6, 1e6),
+    count, read);
 
 }  // namespace gswarm

@@ -240,11 +240,11 @@ std::vector<Token> tokensOf(std::string_view text) {
             for (const auto pair : pairs)
                 if (text.substr(at, 2) == pair) length = 2;
             if (length == 1 && std::string_view("+-*/^<>!?:(),").find(c) == std::string_view::npos)
-                throw FormulaError(static_cast<unsigned char>(c) < 0x20 || c == 0x7f
-                                       ? "A character that can't be seen (code " + std::to_string(static_cast<int>(c)) +
-                                             ") means nothing in a formula."
-                                       : "“" + std::string(1, c) + "” means nothing in a formula.",
-                                   at);
+                throw FormulaError(
+                    static_cast<unsigned char>(c) < 0x20 || c == 0x7f
+                        ? "A character that can't be seen (code " + std::to_string(static_cast<int>(c)) + ") means nothing in a formula."
+                        : "“" + std::string(1, c) + "” means nothing in a formula.",
+                    at);
             tokens.push_back({Token::Type::sign, at, std::string(text.substr(at, length)), 0});
             at += length;
         }

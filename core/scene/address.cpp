@@ -40,8 +40,7 @@ std::vector<double> splitNumbers(const Scene& scene, const Parameter& p, std::st
         const auto comma = std::min(text.find(',', start), text.size());
         const auto typed = text.substr(start, comma - start);
         const auto number = typedNumber(typed, p.unit, rate);
-        if (!number)
-            throw Error(where + " takes a number" + (p.unit.empty() ? "" : " in " + p.unit) + ", not " + quotedPiece(typed) + ".");
+        if (!number) throw Error(where + " takes a number" + (p.unit.empty() ? "" : " in " + p.unit) + ", not " + quotedPiece(typed) + ".");
         parts.push_back(*number);
         start = comma + 1;
     }

@@ -22,7 +22,8 @@ Value& valueIn(Scene& scene, const Address& a) {
 
 void insert(Scene& scene, const Object& object) {
     if (scene.objects.size() >= mostObjects)
-        throw Error("The project has " + std::to_string(mostObjects) + " things, more than which can't be opened again; nothing was added.");
+        throw Error("The project has " + std::to_string(mostObjects) +
+                    " things, more than which can't be opened again; nothing was added.");
     scene.objects[object.id] = std::make_shared<Object>(object);
 }
 

@@ -27,9 +27,7 @@ struct Reader {
     Scene scene;
     std::int64_t version = projectVersion;
 
-    [[noreturn]] void refuse(const std::string& what) const {
-        throw Error("“" + file + "” can't be opened: " + what);
-    }
+    [[noreturn]] void refuse(const std::string& what) const { throw Error("“" + file + "” can't be opened: " + what); }
 
     const Json& member(const Json& json, const std::string& key, const std::string& where) const {
         if (!json.is_object()) refuse(where + " is not an object.");
@@ -329,9 +327,7 @@ Reader read(std::string_view text, const std::string& fileName) {
 
 Scene parseProject(std::string_view json, const std::string& fileName) { return std::move(read(json, fileName).scene); }
 
-Scene loadProject(const std::filesystem::path& path) {
-    return parseProject(readFile(path, mostBytes), path.filename().string());
-}
+Scene loadProject(const std::filesystem::path& path) { return parseProject(readFile(path, mostBytes), path.filename().string()); }
 
 void saveProject(const Scene& scene, const std::filesystem::path& path) {
     const std::string json = toJson(scene);

@@ -30,14 +30,15 @@ Json numberSchema(const Range& hard) {
     const Json value = between(hard.low, hard.high), beyond{{"enum", beyondNames}}, ends = row({reference("far"), reference("far")});
     const Json key = row({between(-1e7, 1e7), value, Json{{"enum", easeNames}}, reference("far"), reference("far")});
     const Json keyed = only({{"keys", list(key, 1, mostKeys)}, {"before", beyond}, {"after", beyond}});
-    const Json link = only({{"link", {{"type", "string"}}},
-                            {"from", ends},
-                            {"onto", ends},
-                            {"curve", list(row({reference("any"), reference("any"), reference("any"), reference("any")}), 0, mostCurvePoints)},
-                            {"clip", {{"type", "boolean"}}},
-                            {"step", between(0, 1e9)},
-                            {"delay", reference("far")},
-                            {"value", value}});
+    const Json link =
+        only({{"link", {{"type", "string"}}},
+              {"from", ends},
+              {"onto", ends},
+              {"curve", list(row({reference("any"), reference("any"), reference("any"), reference("any")}), 0, mostCurvePoints)},
+              {"clip", {{"type", "boolean"}}},
+              {"step", between(0, 1e9)},
+              {"delay", reference("far")},
+              {"value", value}});
     const Json byFormula = only({{"formula", reference("formulaText")}, {"names", reference("formulaNames")}, {"value", value}});
     return {{"oneOf", Json::array({value, keyed, link, byFormula})}};
 }
@@ -61,7 +62,9 @@ Json valueSchema(const Parameter& p, NumberSchemas& numbers) {
         json = p.components == 1 ? number : list(number, static_cast<std::size_t>(p.components), static_cast<std::size_t>(p.components));
     } else if (p.type == ParameterType::toggle) {
         json = p.still ? Json{{"type", "boolean"}}
-                       : Json{{"oneOf", Json::array({{{"type", "boolean"}}, Json{{"allOf", Json::array({reference(numbers.nameOf(p.hard)), Json{{"type", "object"}}})}}})}};
+                       : Json{{"oneOf",
+                               Json::array({{{"type", "boolean"}},
+                                            Json{{"allOf", Json::array({reference(numbers.nameOf(p.hard)), Json{{"type", "object"}}})}}})}};
     } else if (p.type == ParameterType::choice) {
         Json ids = Json::array();
         for (const auto& choice : p.choices) ids.push_back(choice.id);
@@ -141,16 +144,17 @@ std::string projectSchema() {
         if (!objectClass.plural.empty()) properties[objectClass.plural] = {{"type", "array"}, {"items", reference(objectClass.id)}};
     }
     properties["pieces"]["minItems"] = properties["pieces"]["maxItems"] = 1;
-    const Json schema{{"$schema", "http://json-schema.org/draft-07/schema#"},
-                      {"title", "Gilded Swarm project, version 4"},
-                      {"description",
-                       "What it can't say is told by `gswarm validate`: ids used twice, members that stand twice, keys, points of curves and "
-                       "stops of ramps out of order, formulas counted in bytes, frame rates that are none, formations that are not the "
-                       "swarm's own, and things that stand on, hang from or follow themselves."},
-                      {"type", "object"},
-                      {"required", {"format", "version", "pieces"}},
-                      {"properties", properties},
-                      {"definitions", definitions}};
+    const Json schema{
+        {"$schema", "http://json-schema.org/draft-07/schema#"},
+        {"title", "Gilded Swarm project, version 4"},
+        {"description",
+         "What it can't say is told by `gswarm validate`: ids used twice, members that stand twice, keys, points of curves and "
+         "stops of ramps out of order, formulas counted in bytes, frame rates that are none, formations that are not the "
+         "swarm's own, and things that stand on, hang from or follow themselves."},
+        {"type", "object"},
+        {"required", {"format", "version", "pieces"}},
+        {"properties", properties},
+        {"definitions", definitions}};
     return schema.dump(1) + "\n";
 }
 

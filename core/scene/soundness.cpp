@@ -16,7 +16,8 @@ namespace {
 void checkObject(const Object& object) {
     const ObjectClass& objectClass = classOf(object.id.type());
     const std::string who = objectClass.label + " “" + object.name + "”";
-    if (characterCount(object.name) > longestName) throw Error("A " + objectClass.id + " has a name of more than " + std::to_string(longestName) + " characters.");
+    if (characterCount(object.name) > longestName)
+        throw Error("A " + objectClass.id + " has a name of more than " + std::to_string(longestName) + " characters.");
     for (std::size_t s = 0; s < object.parts.size(); ++s)
         for (std::size_t v = 0; v < object.parts[s].values.size(); ++v) {
             const Parameter& p = object.parts[s].kind->parameters[v];
@@ -62,7 +63,8 @@ void refuseUnsound(const Scene& scene, const Scene& before) {
         checkObject(*object);
         if (id.type() == ObjectType::swarm) checkSwarm(*object);
     }
-    if (const std::string circle = circleFrom(scene, changed); !circle.empty()) throw Error("There are things that stand on themselves: " + circle + ".");
+    if (const std::string circle = circleFrom(scene, changed); !circle.empty())
+        throw Error("There are things that stand on themselves: " + circle + ".");
     if (parseRate(choiceOf(scene.piece().part("settings"), "rate")) == 0) throw Error("The frame rate is not a number above 0.");
     for (const ObjectId id : changed) checkNumbers(scene, scene.at(id));
     // Who carries a shape that others follow depends on all swarms, so that no change is only its own.

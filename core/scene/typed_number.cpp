@@ -107,7 +107,8 @@ class Reader {
     std::optional<double> unitHere() {
         skip();
         const std::size_t start = at_;
-        while (at_ < text_.size() && (std::isalpha(static_cast<unsigned char>(text_[at_])) || text_[at_] == '%' || (text_[at_] & 0x80))) ++at_;
+        while (at_ < text_.size() && (std::isalpha(static_cast<unsigned char>(text_[at_])) || text_[at_] == '%' || (text_[at_] & 0x80)))
+            ++at_;
         const std::string said = lowered(std::string_view(text_).substr(start, at_ - start));
         if (said.empty()) return std::nullopt;
         if (said == lowered(unit_)) return 1;

@@ -47,7 +47,8 @@ struct Layer {
 /// The fill and the stroke of an item, cut by its clip paths.
 std::vector<Layer> layersOf(const SvgItem& item, const Artwork& a, const Placing& placed, double step, Progress* progress) {
     std::vector<Layer> layers;
-    if (!item.area.contours.empty()) layers.push_back({filled(placed(item.area.contours), item.area.rule, step, progress), item.area.colour});
+    if (!item.area.contours.empty())
+        layers.push_back({filled(placed(item.area.contours), item.area.rule, step, progress), item.area.colour});
     if (a.strokes && !item.stroke.lines.empty()) {
         Stroke stroke = item.stroke.stroke;
         stroke.width *= placed.scale;
@@ -121,7 +122,8 @@ ShapeForm make(const Artwork& a, const ShapeSource& source) {
         const SvgDrawing drawing = readSvg(text, a.curveSteps);
         ShapeForm form = solid(drawing, a, source.progress);
         if (!drawing.leftOut.empty())
-            form.note = "Not as in “" + a.file + "”: " + listed(drawing.leftOut) + " left out or changed; turn them into plain paths in the drawing.";
+            form.note = "Not as in “" + a.file + "”: " + listed(drawing.leftOut) +
+                        " left out or changed; turn them into plain paths in the drawing.";
         return form;
     } catch (const Error& error) {
         throw Error("“" + a.file + "” " + error.what() + ".");

@@ -19,7 +19,8 @@ struct Lettering {
 
 ShapeForm make(const Lettering& l, const ShapeSource& source) {
     ShapeForm form;
-    const Font font = l.fontFile.empty() ? Font::named(l.font, form.note) : Font::fromFile(pathInProject(l.fontFile, source.projectFolder), l.fontFile);
+    const Font font =
+        l.fontFile.empty() ? Font::named(l.font, form.note) : Font::fromFile(pathInProject(l.fontFile, source.projectFolder), l.fontFile);
     const TypeSetting setting{l.size, l.align, l.letterSpacing / 100, l.lineSpacing / 100, l.kerning, l.curveSteps};
     const FlatContours contours = font.set(l.text, setting, form.note, source.progress);
     if (contours.empty()) throw Error("There is nothing to see in this text; type some letters.");

@@ -1,10 +1,12 @@
 #include "core/shape/mesh.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <cstring>
 #include <glm/common.hpp>
 #include <glm/geometric.hpp>
+#include <map>
 #include <unordered_map>
 
 namespace gswarm {
@@ -125,6 +127,45 @@ void addTangents(Mesh& mesh) {
     }
 }
 
+namespace {
+
+/// The smooth normals at a place where thousands of triangles meet. Comparing each with each would take minutes, so that those
+/// of nearly the same direction (a thirty-second of a radian) count as one.
+class CrowdedPlace {
+  public:
+    void add(const glm::vec3& normal, float angle) {
+        Bundle& bundle = bundles_[keyOf(normal)];
+        bundle.sum += normal * angle;
+        bundle.mean += normal;
+    }
+    glm::vec3 normal(const glm::vec3& own, float least) {
+        Bundle& bundle = bundles_[keyOf(own)];
+        if (!bundle.known) {
+            const glm::vec3 mean = safeNormal(bundle.mean, own);
+            glm::vec3 sum(0);
+            for (const auto& [key, other] : bundles_)
+                if (glm::dot(mean, safeNormal(other.mean, mean)) >= least) sum += other.sum;
+            bundle.normal = sum;
+            bundle.known = true;
+        }
+        return bundle.normal;
+    }
+
+  private:
+    struct Bundle {
+        glm::vec3 sum{0}, mean{0}, normal{0};
+        bool known = false;
+    };
+    static std::array<int, 3> keyOf(const glm::vec3& n) {
+        constexpr float fine = 32;
+        return {static_cast<int>(std::floor(n.x * fine)), static_cast<int>(std::floor(n.y * fine)),
+                static_cast<int>(std::floor(n.z * fine))};
+    }
+    std::map<std::array<int, 3>, Bundle> bundles_;
+};
+
+}  // namespace
+
 Mesh withNormals(const Mesh& mesh, float creaseDegrees) {
     const std::size_t triangles = mesh.triangleCount();
     const float least = std::cos(creaseDegrees * 0.0174532925f);
@@ -153,13 +194,21 @@ Mesh withNormals(const Mesh& mesh, float creaseDegrees) {
     out.faces = mesh.faces;
     out.triangles.reserve(mesh.triangles.size());
     std::vector<std::vector<std::uint32_t>> made(places.size());
+    constexpr std::uint32_t crowd = 1024;
+    std::map<std::uint32_t, CrowdedPlace> crowded;
+    for (std::uint32_t p = 0; p < places.size(); ++p)
+        if (start[p + 1] - start[p] > crowd)
+            for (std::uint32_t c = start[p]; c < start[p + 1]; ++c) crowded[p].add(faceNormals[corners[c] / 3], angles[corners[c]]);
     const bool coloured = !mesh.colours.empty();
     for (std::size_t k = 0; k < mesh.triangles.size(); ++k) {
         const std::uint32_t v = mesh.triangles[k], p = place[v];
         const glm::vec3& own = faceNormals[k / 3];
         glm::vec3 sum(0);
-        for (std::uint32_t c = start[p]; c < start[p + 1]; ++c)
-            if (const glm::vec3& other = faceNormals[corners[c] / 3]; glm::dot(own, other) >= least) sum += other * angles[corners[c]];
+        if (start[p + 1] - start[p] > crowd)
+            sum = crowded[p].normal(own, least);
+        else
+            for (std::uint32_t c = start[p]; c < start[p + 1]; ++c)
+                if (const glm::vec3& other = faceNormals[corners[c] / 3]; glm::dot(own, other) >= least) sum += other * angles[corners[c]];
         const glm::vec3 normal = safeNormal(sum, own == glm::vec3(0) ? glm::vec3(0, 1, 0) : own);
         const auto same = std::find_if(made[p].begin(), made[p].end(), [&](std::uint32_t m) {
             return glm::distance(out.normals[m], normal) < 1e-4f && out.uv[m] == mesh.uv[v] &&

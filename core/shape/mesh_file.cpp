@@ -46,7 +46,8 @@ MeshFileContent readAny(const std::string& file, std::string_view bytes, const R
 
 void checkFinite(const Mesh& mesh) {
     for (const auto& p : mesh.positions)
-        if (!std::isfinite(p.x) || !std::isfinite(p.y) || !std::isfinite(p.z)) throw Error("has a corner at a place that is not a valid number");
+        if (!std::isfinite(p.x) || !std::isfinite(p.y) || !std::isfinite(p.z))
+            throw Error("has a corner at a place that is not a valid number");
 }
 
 std::string noteOf(const MeshFile& from, const MeshFileContent& content) {

@@ -61,9 +61,8 @@ void joinTouches(Paths& paths) {
         }
     if (corners.empty()) return;
     const auto along = wide <= high ? &IntPoint::X : &IntPoint::Y, across = wide <= high ? &IntPoint::Y : &IntPoint::X;
-    std::sort(corners.begin(), corners.end(), [&](const IntPoint& a, const IntPoint& b) {
-        return a.*along != b.*along ? a.*along < b.*along : a.*across < b.*across;
-    });
+    std::sort(corners.begin(), corners.end(),
+              [&](const IntPoint& a, const IntPoint& b) { return a.*along != b.*along ? a.*along < b.*along : a.*across < b.*across; });
     corners.erase(std::unique(corners.begin(), corners.end()), corners.end());
     for (Path& path : paths) {
         Path joined;

@@ -41,7 +41,8 @@ struct Stroke {
     double miterLimit = 4;
 };
 /// The area that a pen covers along lines; `closed` tells which of them come back to their beginning.
-Outline stroked(const FlatContours& lines, const std::vector<bool>& closed, const Stroke& stroke, double step, Progress* progress = nullptr);
+Outline stroked(const FlatContours& lines, const std::vector<bool>& closed, const Stroke& stroke, double step,
+                Progress* progress = nullptr);
 
 enum class BevelForm { rounded, chamfered };
 

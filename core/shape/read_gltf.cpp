@@ -239,8 +239,10 @@ struct GltfReader {
             const std::string& own = model.meshes[static_cast<std::size_t>(node.mesh)].name;
             Placed place{node.mesh, node.name.empty() ? own : node.name, instancesOf(node)};
             const double copies = static_cast<double>(place.at.size());
-            if (static_cast<double>(total.vertices) + copies * static_cast<double>(amount.vertices) > static_cast<double>(mostFileVertices) ||
-                static_cast<double>(total.triangles) + copies * static_cast<double>(amount.triangles) > static_cast<double>(mostFileTriangles))
+            if (static_cast<double>(total.vertices) + copies * static_cast<double>(amount.vertices) >
+                    static_cast<double>(mostFileVertices) ||
+                static_cast<double>(total.triangles) + copies * static_cast<double>(amount.triangles) >
+                    static_cast<double>(mostFileTriangles))
                 throw Error("repeats its meshes to more than 20 million corners or triangles; repeat one of them with a swarm instead");
             total.vertices += place.at.size() * amount.vertices;
             total.triangles += place.at.size() * amount.triangles;
@@ -260,7 +262,8 @@ struct GltfReader {
             to.mesh.normals[i] = normalMatrix * to.mesh.normals[i];
         }
         if (glm::determinant(glm::mat3(at)) >= 0) return;
-        for (std::size_t t = corner; t + 2 < to.mesh.triangles.size(); t += 3) std::swap(to.mesh.triangles[t + 1], to.mesh.triangles[t + 2]);
+        for (std::size_t t = corner; t + 2 < to.mesh.triangles.size(); t += 3)
+            std::swap(to.mesh.triangles[t + 1], to.mesh.triangles[t + 2]);
     }
 
     MeshFileContent read() {
@@ -372,9 +375,9 @@ MeshFileContent readGltf(std::string_view bytes, const ReadBeside& beside) {
     const auto size = static_cast<unsigned>(bytes.size());
     bool read = false;
     try {
-        read = bytes.starts_with("glTF") ? loader.LoadBinaryFromMemory(&model, &problem, &warning,
-                                                                       reinterpret_cast<const unsigned char*>(bytes.data()), size)
-                                         : loader.LoadASCIIFromString(&model, &problem, &warning, bytes.data(), size, "");
+        read = bytes.starts_with("glTF")
+                   ? loader.LoadBinaryFromMemory(&model, &problem, &warning, reinterpret_cast<const unsigned char*>(bytes.data()), size)
+                   : loader.LoadASCIIFromString(&model, &problem, &warning, bytes.data(), size, "");
     } catch (const std::exception&) {
         // The library's own words say nothing to a person; below it is told what can be told.
     }

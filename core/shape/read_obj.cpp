@@ -2,8 +2,8 @@
 // Read here and not by a library, because those found read what they don't understand as 0.
 #include <algorithm>
 #include <array>
-#include <map>
 #include <cmath>
+#include <map>
 #include <unordered_map>
 
 #include "core/base/error.h"
@@ -48,7 +48,9 @@ class ObjReader {
     }
 
   private:
-    [[noreturn]] void refuse(const std::string& what) const { throw Error("has " + what + " (line " + std::to_string(lines_.number()) + ")"); }
+    [[noreturn]] void refuse(const std::string& what) const {
+        throw Error("has " + what + " (line " + std::to_string(lines_.number()) + ")");
+    }
 
     /// A line; one that ends in a backslash goes on in the next.
     bool next(std::string_view& line, std::string& joined) {
@@ -177,10 +179,10 @@ class ObjReader {
 
     /// What says nothing about where corners and faces are, or belongs to free-form geometry.
     static bool known(std::string_view what) {
-        static constexpr std::string_view words[] = {"s",    "usemtl", "mtllib", "vp",    "cstype", "deg",    "bmat",   "step",
-                                                     "parm", "trim",   "hole",   "scrv",  "sp",     "end",    "con",    "mg",
-                                                     "bevel", "c_interp", "d_interp", "lod", "usemap", "maplib", "shadow_obj",
-                                                     "trace_obj", "ctech", "stech"};
+        static constexpr std::string_view words[] = {"s",      "usemtl",     "mtllib",    "vp",       "cstype",   "deg", "bmat",
+                                                     "step",   "parm",       "trim",      "hole",     "scrv",     "sp",  "end",
+                                                     "con",    "mg",         "bevel",     "c_interp", "d_interp", "lod", "usemap",
+                                                     "maplib", "shadow_obj", "trace_obj", "ctech",    "stech"};
         return std::find(std::begin(words), std::end(words), what) != std::end(words);
     }
 

@@ -89,7 +89,8 @@ struct PlyReader {
             const std::string_view word = data.substr(0, std::min(data.find_first_of(" \t\r\n"), data.size()));
             const auto v = numberIn(word);
             if (!v) throw Error("has " + quotedPiece(word) + ", which is no number that can be held");
-            if (type != 'f' && type != 'd' && *v != std::floor(*v)) throw Error("has " + quotedPiece(word) + " where a whole number belongs");
+            if (type != 'f' && type != 'd' && *v != std::floor(*v))
+                throw Error("has " + quotedPiece(word) + " where a whole number belongs");
             data.remove_prefix(word.size());
             return *v;
         }

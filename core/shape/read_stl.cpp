@@ -89,7 +89,8 @@ class TextReader {
                 if (words_.size() != 4) refuse("has a corner that is not three numbers");
                 for (int c = 0; c < 3; ++c) {
                     const auto number = numberIn(words_[static_cast<std::size_t>(c) + 1]);
-                    if (!number) refuse("has " + quotedPiece(words_[static_cast<std::size_t>(c) + 1]) + ", which is no number that can be held");
+                    if (!number)
+                        refuse("has " + quotedPiece(words_[static_cast<std::size_t>(c) + 1]) + ", which is no number that can be held");
                     corner[c] = static_cast<float>(*number);
                 }
             }

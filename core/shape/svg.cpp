@@ -7,9 +7,9 @@
 #include <map>
 #include <pugixml.hpp>
 
+#include "core/base/css_colour.h"
 #include "core/base/error.h"
 #include "core/base/text.h"
-#include "core/base/css_colour.h"
 #include "core/shape/svg_dashes.h"
 #include "core/shape/svg_path.h"
 #include "core/shape/svg_sheet.h"
@@ -173,8 +173,7 @@ class DrawingReader {
     /// The colour of a fill or stroke; none where nothing is painted.
     std::optional<glm::vec4> paint(const std::string& text, const Style& style) {
         if (text == "none" || text == "transparent") return std::nullopt;
-        if (text == "currentColor" || text == "currentcolor")
-            return paint(style.colour == text ? "black" : style.colour, style);
+        if (text == "currentColor" || text == "currentcolor") return paint(style.colour == text ? "black" : style.colour, style);
         if (const auto id = referenceIn(text); !id.empty() || text.starts_with("url(")) {
             const pugi::xml_node server = referred(id);
             if (server) {
@@ -217,7 +216,8 @@ class DrawingReader {
         const auto ellipse = [&](double rx, double ry) {
             if (!(rx > 0 && ry > 0)) return std::string();
             const double cx = x("cx"), cy = y("cy");
-            return "M" + text({cx - rx, cy}) + "A" + text({rx, ry, 0, 1, 1, cx + rx, cy}) + "A" + text({rx, ry, 0, 1, 1, cx - rx, cy}) + "Z";
+            return "M" + text({cx - rx, cy}) + "A" + text({rx, ry, 0, 1, 1, cx + rx, cy}) + "A" + text({rx, ry, 0, 1, 1, cx - rx, cy}) +
+                   "Z";
         };
         if (kind == "path") return node.attribute("d").value();
         if (kind == "circle") return ellipse(length(node, "r", place.diagonal()), length(node, "r", place.diagonal()));

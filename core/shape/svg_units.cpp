@@ -39,8 +39,8 @@ double svgLength(std::string_view text, double whole, double otherwise) {
         std::string_view name;
         double pixels;
     };
-    static constexpr Unit units[] = {{"", 1},       {"px", 1},        {"pt", 96 / 72.0}, {"pc", 16}, {"mm", 96 / 25.4},
-                                     {"cm", 96 / 2.54}, {"in", 96},   {"q", 96 / 101.6}, {"em", 16}, {"rem", 16}, {"ex", 8}};
+    static constexpr Unit units[] = {{"", 1},    {"px", 1},         {"pt", 96 / 72.0}, {"pc", 16},  {"mm", 96 / 25.4}, {"cm", 96 / 2.54},
+                                     {"in", 96}, {"q", 96 / 101.6}, {"em", 16},        {"rem", 16}, {"ex", 8}};
     const std::string unit = lowered(trimmed(text.substr(end + 1)));
     if (unit == "%") return *number / 100 * whole;
     for (const Unit& known : units)

@@ -2,8 +2,8 @@
 
 #include <QStandardPaths>
 
-#include "app/theme/theme.h"
 #include "app/document/application.h"
+#include "app/theme/theme.h"
 
 int main(int argc, char** argv) {
     testing::InitGoogleTest(&argc, argv);

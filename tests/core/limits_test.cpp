@@ -88,7 +88,11 @@ class Walk {
     /// Anywhere in the hard range: its ends, 0, near the default, or evenly.
     double within(const Parameter& p) {
         const double low = p.hard.low, high = p.hard.high;
-        const double picks[] = {low, high, std::clamp(0.0, low, high), std::clamp(p.suggested.low, low, high), low + (high - low) * share(),
+        const double picks[] = {low,
+                                high,
+                                std::clamp(0.0, low, high),
+                                std::clamp(p.suggested.low, low, high),
+                                low + (high - low) * share(),
                                 std::clamp(p.suggested.low + (p.suggested.high - p.suggested.low) * share(), low, high)};
         return picks[below(6)];
     }
@@ -102,8 +106,10 @@ class Walk {
         if (std::holds_alternative<ObjectId>(p.standard)) return below(4) ? any() : ObjectId{};
         if (!p.choices.empty()) return one(p.choices).id;
         if (std::holds_alternative<std::string>(p.standard))
-            return one(std::vector<std::string>{"", "gone.obj", "../x", "Reef", std::string(3000, 'x'), "\xFF", "24", std::string("a\0b", 3), "0", "“é”\n"});
-        if (std::holds_alternative<Points>(p.standard)) return Points(static_cast<std::size_t>(below(30)), {share() * 2e6 - 1e6, 0, share()});
+            return one(std::vector<std::string>{"", "gone.obj", "../x", "Reef", std::string(3000, 'x'), "\xFF", "24",
+                                                std::string("a\0b", 3), "0", "“é”\n"});
+        if (std::holds_alternative<Points>(p.standard))
+            return Points(static_cast<std::size_t>(below(30)), {share() * 2e6 - 1e6, 0, share()});
         if (std::holds_alternative<Ramp>(p.standard)) {
             Ramp ramp(static_cast<std::size_t>(below(mostRampStops + 3)));
             for (std::size_t k = 0; k < ramp.size(); ++k) ramp[k] = {static_cast<double>(k) / 20, {share() * 64, 0, -share(), 1}};
@@ -141,16 +147,25 @@ class Walk {
         // What grows without end only takes time.
         if (scene_.objects.size() > 200 && below(3) == 0) return remove(scene_, any());
         switch (below(41)) {
-            case 0: case 1: case 2: case 3: case 4: case 5: case 6: {
+            case 0:
+            case 1:
+            case 2:
+            case 3:
+            case 4:
+            case 5:
+            case 6: {
                 const Address a = setting();
                 return setValue(scene_, a, anyValue(parameterAt(scene_, a)));
             }
-            case 7: case 8: {
+            case 7:
+            case 8: {
                 const Address a = number();
                 return setNumber(scene_, a, within(parameterAt(scene_, a)), below(200));
             }
             case 9:
-                return rename(scene_, any(), one(std::vector<std::string>{"Swell", "it's", std::string(200, 'n'), std::string(199, 'x') + "\xC3\xA9", "", "a.b"}));
+                return rename(
+                    scene_, any(),
+                    one(std::vector<std::string>{"Swell", "it's", std::string(200, 'n'), std::string(199, 'x') + "\xC3\xA9", "", "a.b"}));
             case 10: {
                 const ObjectId id = any();
                 const auto& slots = classOf(id.type()).slotInfos;
@@ -170,7 +185,8 @@ class Walk {
                 return addFormationVersion(scene_, any(ObjectType::swarm));
             case 16:
                 return breakUp(scene_, any(ObjectType::shape));
-            case 17: case 18:
+            case 17:
+            case 18:
                 return addGesture(scene_, any(ObjectType::swarm), one(gestureStarts()).make());
             case 19:
                 return addGestureStart(scene_, any(ObjectType::swarm), one(gestureStarts()), {1, 2}, nullptr);
@@ -209,7 +225,8 @@ class Walk {
                 if (what == 2 && scene_.at(entry).list("group").empty()) throw Error("no group");
                 return what == 0 ? groupEntry(scene_, entry) : what == 1 ? moveIntoGroup(scene_, entry) : ungroup(scene_, entry);
             }
-            case 33: case 34:
+            case 33:
+            case 34:
                 return toggleKey(scene_, number(), below(100) - 20);
             case 35: {
                 const auto keys = someKeys();
@@ -292,10 +309,11 @@ TEST(Limits, TheSixtyFifthCardIsRefusedAtOnceWhicheverWay) {
             return std::string(error.what());
         }
     };
-    for (const auto& said : {refused([&] { b.gesture(); }), refused([&] { duplicateCard(b.scene, card, ZonesOfCopy::own); }),
-                             refused([&] { copyRail(other.scene, b.swarm, b.swarm); }), refused([&] { shareRail(other.scene, second, b.swarm); }).empty()
-                                                                                           ? refused([&] { shareCard(other.scene, card, b.swarm); })
-                                                                                           : std::string()})
+    for (const auto& said :
+         {refused([&] { b.gesture(); }), refused([&] { duplicateCard(b.scene, card, ZonesOfCopy::own); }),
+          refused([&] { copyRail(other.scene, b.swarm, b.swarm); }),
+          refused([&] { shareRail(other.scene, second, b.swarm); }).empty() ? refused([&] { shareCard(other.scene, card, b.swarm); })
+                                                                            : std::string()})
         EXPECT_NE(said.find("64 cards in its rail, as many as may be"), std::string::npos) << said;
 }
 

@@ -44,8 +44,8 @@ TEST(OutsideFile, LinksThatLeadOutOfTheFolderAreRefusedByWhateverWay) {
     fs::create_symlink(p.outer / "secret.obj", p.folder / "link.obj");
     fs::create_directory_symlink(p.outer, p.folder / "up");
     fs::create_symlink(p.folder / "in.obj", p.folder / "near.obj");
-    for (const char* typed : {"link.obj", "nope/../link.obj", "inner/../link.obj", "up/secret.obj", "../secret.obj", "inner/../../secret.obj",
-                              "nope/../../secret.obj", "/etc/passwd"})
+    for (const char* typed : {"link.obj", "nope/../link.obj", "inner/../link.obj", "up/secret.obj", "../secret.obj",
+                              "inner/../../secret.obj", "nope/../../secret.obj", "/etc/passwd"})
         EXPECT_FALSE(refusal(typed, p.folder).empty()) << typed;
     for (const char* typed : {"link.obj", "up/secret.obj", "../secret.obj", "/etc/passwd"})
         EXPECT_NE(refusal(typed, p.folder).find("outside"), std::string::npos) << typed << ": " << refusal(typed, p.folder);

@@ -31,8 +31,8 @@ const HomeExtra* extra(const Homes& homes, HomeExtra::What what, const std::stri
 }  // namespace
 
 TEST(PointsCsv, DecimalCommasBehindSemicolonsAndTabs) {
-    for (const char* text : {"x;y;z\n1,5;2,25;-3\n", "x\ty\tz\n1,5\t2,25\t-3\n", "x,y,z\n1.5,2.25,-3\n", "1.5 2.25 -3\n", "\"x\",\"y\",\"z\"\n+1.5,\"2.25\" , -3\n",
-                             "\xEF\xBB\xBFx,y,z\r1.5,2.25,-3\r"}) {
+    for (const char* text : {"x;y;z\n1,5;2,25;-3\n", "x\ty\tz\n1,5\t2,25\t-3\n", "x,y,z\n1.5,2.25,-3\n", "1.5 2.25 -3\n",
+                             "\"x\",\"y\",\"z\"\n+1.5,\"2.25\" , -3\n", "\xEF\xBB\xBFx,y,z\r1.5,2.25,-3\r"}) {
         const Homes homes = readPointsCsv(text);
         ASSERT_EQ(homes.count(), 1u) << text;
         EXPECT_EQ(homes.position[0], glm::vec3(1.5f, 2.25f, -3)) << text;
@@ -58,20 +58,21 @@ TEST(PointsCsv, ColumnsGoByTheirNames) {
 }
 
 TEST(PointsCsv, WhatCantBeReadIsRefusedWithItsLine) {
-    for (const auto& [text, wanted] : std::vector<std::pair<std::string, std::string>>{{"1,2\n", "rows of 2 fields"},
-                                                                                       {"1,2,3,4\n", "rows of 4 fields without names"},
-                                                                                       {"1,2,3\n4,5\n", "2 fields where there should be 3 (line 2)"},
-                                                                                       {"1,2,nan\n", "x, y and z"},
-                                                                                       {"1,2,3\n1,2,nan\n", "“nan”"},
-                                                                                       {"1,2,3\n1,2,1e39\n", "“1e39”"},
-                                                                                       {"a,b,c\n1,2,3\n", "x, y and z"},
-                                                                                       {"x,y,z,x\n1,2,3,4\n", "“x”"},
-                                                                                       {"x,y,z,px\n1,2,3,4\n", "“px”"},
-                                                                                       {"x,y,z,nx\n1,2,3,4\n", "belong together"},
-                                                                                       {"x,y,z,id\n1,2,3,4\n1,2,3,4\n", "id 4 twice"},
-                                                                                       {"x,y,z,id\n1,2,3,-4\n", "“-4”"},
-                                                                                       {"\"x,y,z\n", "never closed"},
-                                                                                       {"1.5;2,5;3,5,1\n", "“3,5,1”"}}) {
+    for (const auto& [text, wanted] :
+         std::vector<std::pair<std::string, std::string>>{{"1,2\n", "rows of 2 fields"},
+                                                          {"1,2,3,4\n", "rows of 4 fields without names"},
+                                                          {"1,2,3\n4,5\n", "2 fields where there should be 3 (line 2)"},
+                                                          {"1,2,nan\n", "x, y and z"},
+                                                          {"1,2,3\n1,2,nan\n", "“nan”"},
+                                                          {"1,2,3\n1,2,1e39\n", "“1e39”"},
+                                                          {"a,b,c\n1,2,3\n", "x, y and z"},
+                                                          {"x,y,z,x\n1,2,3,4\n", "“x”"},
+                                                          {"x,y,z,px\n1,2,3,4\n", "“px”"},
+                                                          {"x,y,z,nx\n1,2,3,4\n", "belong together"},
+                                                          {"x,y,z,id\n1,2,3,4\n1,2,3,4\n", "id 4 twice"},
+                                                          {"x,y,z,id\n1,2,3,-4\n", "“-4”"},
+                                                          {"\"x,y,z\n", "never closed"},
+                                                          {"1.5;2,5;3,5,1\n", "“3,5,1”"}}) {
         EXPECT_NE(refusal(text).find(wanted), std::string::npos) << text << " said: " << refusal(text);
     }
 }
@@ -88,10 +89,10 @@ TEST(PointsCsv, OurOwnTableComesBackAsItWas) {
     table << "number,id,shape,shown,px,py,pz,qx,qy,qz,qw,sx,sy,sz,r,g,b,a,glow\n";
     for (const InstanceRow& r : before) {
         table.precision(9);
-        table << r.number << ',' << r.id << ',' << r.shape << ',' << (r.shown && r.number != 2) << ',' << r.position.x << ',' << r.position.y << ','
-              << r.position.z << ',' << r.rotation.x << ',' << r.rotation.y << ',' << r.rotation.z << ',' << r.rotation.w << ',' << r.scale.x
-              << ',' << r.scale.y << ',' << r.scale.z << ',' << r.colour.x << ',' << r.colour.y << ',' << r.colour.z << ',' << r.colour.w << ','
-              << 0.25 * r.number << '\n';
+        table << r.number << ',' << r.id << ',' << r.shape << ',' << (r.shown && r.number != 2) << ',' << r.position.x << ','
+              << r.position.y << ',' << r.position.z << ',' << r.rotation.x << ',' << r.rotation.y << ',' << r.rotation.z << ','
+              << r.rotation.w << ',' << r.scale.x << ',' << r.scale.y << ',' << r.scale.z << ',' << r.colour.x << ',' << r.colour.y << ','
+              << r.colour.z << ',' << r.colour.w << ',' << 0.25 * r.number << '\n';
     }
     table.close();
 

@@ -277,7 +277,8 @@ TEST(ProjectFile, OpensWithFilesThatAreOutsideOrGoneAndTellsThem) {
         PlanOptions options;
         options.projectFolder = folder.path;
         std::string all;
-        for (const Finding& finding : findingsIn(loadProject(folder.path / "a.gswarm"), 0, options, store, progress)) all += finding.sentence;
+        for (const Finding& finding : findingsIn(loadProject(folder.path / "a.gswarm"), 0, options, store, progress))
+            all += finding.sentence;
         return all;
     };
     for (const auto& [file, wanted] : {std::pair{"../secret.obj", "outside the project's folder"},

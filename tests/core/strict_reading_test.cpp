@@ -131,7 +131,8 @@ TEST(Polygon, OneThatCrossesItselfIsNotGuessed) {
     std::string obj;
     const std::size_t corners = 5000;
     for (std::size_t i = 0; i < corners; ++i)
-        obj += "v " + std::to_string(std::cos(2.4 * static_cast<double>(i))) + " " + std::to_string(std::sin(2.4 * static_cast<double>(i))) + " 0\n";
+        obj += "v " + std::to_string(std::cos(2.4 * static_cast<double>(i))) + " " +
+               std::to_string(std::sin(2.4 * static_cast<double>(i))) + " 0\n";
     obj += "f";
     for (std::size_t i = 0; i < corners; ++i) obj += " " + std::to_string(i + 1);
     expectRefused(readObj, obj + "\n", "5000 corners that crosses");

@@ -34,7 +34,10 @@ TEST(TypedNumber, ArithmeticAndUnits) {
 TEST(TypedNumber, WhatIsNoneIsEmpty) {
     for (const char* text : {"", " ", "abc", "1 2", "1/0", "nan", "inf", "1cm", "12f kg", "((1)", "1)", "--", "1e999", "0x10", "1e"})
         EXPECT_FALSE(typedNumber(text, "°", 25)) << text;
-    EXPECT_FALSE(typedNumber(std::string("1\0" "2", 3), "m", 25));
+    EXPECT_FALSE(typedNumber(std::string("1\0"
+                                         "2",
+                                         3),
+                             "m", 25));
     EXPECT_FALSE(typedNumber(std::string(100'000, '('), "m", 25));
     EXPECT_FALSE(typedNumber(std::string(100'000, '-') + "1", "m", 25));
 }
@@ -82,7 +85,8 @@ TEST(Text, NumbersThatFillTheirText) {
     EXPECT_EQ(numberIn("-.5"), -0.5);
     EXPECT_EQ(numberIn("1."), 1.0);
     EXPECT_EQ(numberIn("1e-999"), 0.0);
-    for (const char* text : {"", "+", "+-1", "nan", "-inf", "1 ", " 1", "1,5", "0x1", "1e39", "1e", "--1", "1f"}) EXPECT_FALSE(numberIn(text)) << text;
+    for (const char* text : {"", "+", "+-1", "nan", "-inf", "1 ", " 1", "1,5", "0x1", "1e39", "1e", "--1", "1f"})
+        EXPECT_FALSE(numberIn(text)) << text;
     EXPECT_EQ(wholeNumberIn("+12"), 12);
     EXPECT_FALSE(wholeNumberIn("12.0"));
     EXPECT_TRUE(isUtf8("Größe “x” 𝄞"));

@@ -79,7 +79,8 @@ void svg(std::string_view bytes) {
         }
         if (points > 2000 || drawing.items.size() > 50) return;
         for (const SvgItem& item : drawing.items) {
-            if (!item.area.contours.empty()) checkMesh(extrude(filled(item.area.contours, item.area.rule, 1e-3), {1, 0.1f, BevelForm::chamfered, 1}));
+            if (!item.area.contours.empty())
+                checkMesh(extrude(filled(item.area.contours, item.area.rule, 1e-3), {1, 0.1f, BevelForm::chamfered, 1}));
             if (!item.stroke.lines.empty()) stroked(item.stroke.lines, item.stroke.closed, item.stroke.stroke, 1e-3);
         }
     });
@@ -141,9 +142,8 @@ void set(std::string_view bytes) {
 }  // namespace
 
 const std::vector<Target>& targets() {
-    static const std::vector<Target> all = {{"obj", obj},   {"ply", ply},         {"stl", stl},         {"gltf", gltf}, {"svg", svg},
-                                            {"csv", csv},   {"font", font},       {"formula", formula}, {"project", project},
-                                            {"set", set}};
+    static const std::vector<Target> all = {{"obj", obj}, {"ply", ply},   {"stl", stl},         {"gltf", gltf},       {"svg", svg},
+                                            {"csv", csv}, {"font", font}, {"formula", formula}, {"project", project}, {"set", set}};
     return all;
 }
 
