@@ -3,7 +3,6 @@
 #include <QComboBox>
 #include <QDateTime>
 #include <QDir>
-#include <QFileDialog>
 #include <QFormLayout>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -13,6 +12,7 @@
 #include <QSpinBox>
 
 #include "app/document/document.h"
+#include "app/theme/file_dialog.h"
 #include "app/theme/theme.h"
 #include "core/base/error.h"
 #include "core/exchange/export.h"
@@ -155,7 +155,7 @@ void ExportPanel::showFrames() {
 }
 
 void ExportPanel::browse() {
-    const QString chosen = QFileDialog::getSaveFileName(this, "Export to", path_->text());
+    const QString chosen = file_dialog::save(this, "Export to", path_->text());
     if (!chosen.isEmpty()) path_->setText(chosen);
 }
 

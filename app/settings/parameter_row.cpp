@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <QComboBox>
 #include <QCompleter>
-#include <QFileDialog>
+#include <QDir>
 #include <QFontDatabase>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -22,6 +22,7 @@
 #include "app/settings/points_field.h"
 #include "app/settings/ramp_field.h"
 #include "app/settings/switch.h"
+#include "app/theme/file_dialog.h"
 #include "app/theme/theme.h"
 #include "core/base/error.h"
 #include "core/evaluate/placing.h"
@@ -328,7 +329,7 @@ void ParameterRow::addText(bool file) {
         if (document_.path().empty())
             return emit trouble("Save the project first: files are found by their place in the project's folder.");
         const QString folder = QString::fromStdString(document_.folder().string());
-        const QString chosen = QFileDialog::getOpenFileName(this, QString::fromStdString(parameter().summary), folder);
+        const QString chosen = file_dialog::open(this, QString::fromStdString(parameter().summary), folder);
         if (!chosen.isEmpty()) document_.setValue(address_, QDir(folder).relativeFilePath(chosen).toStdString());
     });
 }

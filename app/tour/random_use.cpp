@@ -1,6 +1,7 @@
 #include "app/tour/random_use.h"
 
 #include <QApplication>
+#include <QFileDialog>
 #include <QPointer>
 #include <QTest>
 #include <QTimer>
@@ -81,10 +82,21 @@ const QStringList& texts() {
 
 RandomUse::RandomUse(MainWindow& window, unsigned seed, const QString& copy)
     : window_(window), dice_(seed), copy_(copy), first_(window.document().scene()) {
+    qApp->installEventFilter(this);
     connect(&window_.document(), &Document::fileChanged, this, [this] {
         const auto& history = window_.document().history();
         if (!history.canUndo() && !history.canRedo()) first_ = window_.document().scene();
     });
+}
+
+bool RandomUse::eventFilter(QObject* watched, QEvent* event) {
+    auto* dialog = event->type() == QEvent::Show ? qobject_cast<QFileDialog*>(watched) : nullptr;
+    if (dialog) {
+        dialog->setEnabled(false);
+        dialog->setOption(QFileDialog::ReadOnly);
+        QTimer::singleShot(0, dialog, &QDialog::reject);
+    }
+    return QObject::eventFilter(watched, event);
 }
 
 void RandomUse::replay(const QStringList& lines) {

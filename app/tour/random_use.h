@@ -17,8 +17,9 @@ class RandomUse : public QObject {
     Q_OBJECT
 
   public:
-    /// `copy` is where the project is saved now and then; what is opened from elsewhere is left at once, so that no other
-    /// file is ever written.
+    /// `copy` is where the project is saved now and then. No other file is ever touched: dialogs for files, which can also
+    /// delete and rename what they show, are left before anything is done in them, and what is opened from elsewhere
+    /// becomes the copy.
     RandomUse(MainWindow& window, unsigned seed, const QString& copy);
     /// Does these instead of new ones.
     void replay(const QStringList& lines);
@@ -26,6 +27,7 @@ class RandomUse : public QObject {
 
     const QStringList& done() const { return done_; }
     int saves() const { return saves_; }
+    bool eventFilter(QObject* watched, QEvent* event) override;
     /// What went wrong, one sentence each: projects that don't open again, undo that does not come back.
     const QStringList& problems() const { return problems_; }
 

@@ -4,7 +4,6 @@
 #include <QApplication>
 #include <QCloseEvent>
 #include <QComboBox>
-#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
@@ -23,6 +22,7 @@
 #include "app/scene/scene_list.h"
 #include "app/settings/number_field.h"
 #include "app/settings/settings.h"
+#include "app/theme/file_dialog.h"
 #include "app/theme/theme.h"
 #include "app/time/time_panel.h"
 #include "app/window/greeting.h"
@@ -266,7 +266,7 @@ bool MainWindow::openFile(const QString& path) { return document_.open(path.toSt
 
 void MainWindow::askOpen() {
     leaveProject([this] {
-        const QString path = QFileDialog::getOpenFileName(this, "Open", demoFolder(), "Gilded Swarm projects (*.gswarm)");
+        const QString path = file_dialog::open(this, "Open", demoFolder(), "Gilded Swarm projects (*.gswarm)");
         if (!path.isEmpty()) openFile(path);
     });
 }
@@ -275,7 +275,7 @@ bool MainWindow::save() { return document_.path().empty() ? saveAs() : document_
 
 bool MainWindow::saveAs() {
     const std::string now = document_.path().empty() ? "untitled.gswarm" : document_.path().string();
-    QString path = QFileDialog::getSaveFileName(this, "Save as", QString::fromStdString(now), "Gilded Swarm projects (*.gswarm)");
+    QString path = file_dialog::save(this, "Save as", QString::fromStdString(now), "Gilded Swarm projects (*.gswarm)");
     if (path.isEmpty()) return false;
     if (!path.endsWith(".gswarm")) path += ".gswarm";
     return document_.save(path.toStdString());

@@ -1,6 +1,5 @@
 // The real binary: its numbers, its files and its exit codes.
 #include <gtest/gtest.h>
-#include <sys/wait.h>
 #include <unistd.h>
 
 #include <algorithm>
@@ -13,45 +12,13 @@
 #include <random>
 #include <sstream>
 
-namespace fs = std::filesystem;
-using Json = nlohmann::json;
+#include "tests/tool/running.h"
+
+using namespace running;
 
 namespace {
 
 const std::string demo = GSWARM_SOURCE "/demo/tidal-floor.gswarm";
-
-struct Outcome {
-    int code;
-    std::string out, error;
-};
-
-/// A folder of this process alone, gone when it ends.
-const fs::path& folder() {
-    struct Folder {
-        fs::path path = fs::temp_directory_path() / ("gswarm-tool-" + std::to_string(::getpid()));
-        Folder() { fs::create_directories(path); }
-        ~Folder() { fs::remove_all(path); }
-    };
-    static const Folder made;
-    return made.path;
-}
-
-std::string contentOf(const fs::path& path) {
-    std::ostringstream text;
-    text << std::ifstream(path, std::ios::binary).rdbuf();
-    return text.str();
-}
-
-Outcome gswarm(const std::string& arguments) {
-    const fs::path error = folder() / "stderr";
-    FILE* pipe = ::popen((std::string(GSWARM_TOOL) + " " + arguments + " 2> " + error.string()).c_str(), "r");
-    Outcome run;
-    std::array<char, 4096> chunk{};
-    while (const std::size_t n = std::fread(chunk.data(), 1, chunk.size(), pipe)) run.out.append(chunk.data(), n);
-    run.code = WEXITSTATUS(::pclose(pipe));
-    run.error = contentOf(error);
-    return run;
-}
 
 std::vector<std::vector<std::string>> table(const std::string& csv) {
     std::vector<std::vector<std::string>> rows;
@@ -176,7 +143,7 @@ TEST(Tool, NamedNumbersAreToldInCsvJsonAndTheTally) {
         const auto at = line.find("  toCall ");
         ASSERT_NE(at, std::string::npos) << line;
         EXPECT_NEAR(std::stof(line.substr(at + 9)), tally[row]["named"]["toCall"].get<float>(), 1e-4f);
-        EXPECT_NE(line.find("  rotation 0 0 0  scale "), std::string::npos) << line;
+        EXPECT_NE(line.find("  rotation 0 0 0 °  scale "), std::string::npos) << line;
     }
 }
 
@@ -253,9 +220,8 @@ TEST(Tool, ExitCodesTellFailureFromWrongUse) {
     EXPECT_EQ(gswarm("--help").code, 0);
     for (const std::string& arguments :
          {std::string("info nothing.gswarm"), "evaluate " + demo + " --set Nobody/x=1", "evaluate " + demo + " --set Floor/scale=0",
-          "evaluate " + demo + " --swarm Shoal", "tally " + demo + " --id 18446744073709551615", "render " + demo + " a.png --size 12",
-          "render " + demo + " a.jpg", "render " + demo + " a.png --frames 9-2",
-          "render " + demo + " /nowhere/a.png --size 8x8 --samples 1", "export " + demo + " a.obj"}) {
+          "evaluate " + demo + " --swarm Shoal", "tally " + demo + " --id 18446744073709551615",
+          "render " + demo + " /nowhere/a.png --size 8x8 --samples 1"}) {
         const Outcome run = gswarm(arguments);
         EXPECT_EQ(run.code, 1) << arguments;
         EXPECT_FALSE(run.error.empty()) << arguments;
@@ -341,7 +307,10 @@ TEST(Tool, DamagedProjectsEndInOneSentenceNeverInACrash) {
         // A few places are struck: bytes changed, pieces taken out or doubled, numbers made monstrous.
         for (int strike = 0; strike < 1 + k % 4; ++strike) {
             const std::size_t at = chance() % text.size();
-            switch (chance() % 4) {
+            switch (chance() % 5) {
+                case 4:  // a number becomes another one: still a project
+                    if (const std::size_t digit = text.find_first_of("23456789", at); digit != std::string::npos) text[digit] = '1';
+                    break;
                 case 0:
                     text[at] = static_cast<char>(chance() % 256);
                     break;
