@@ -18,7 +18,7 @@
 #include "app/rail/rail_card.h"
 #include "app/scene/drop_target.h"
 #include "app/scene/scene_list.h"
-#include "app/settings/arithmetic.h"
+#include "core/scene/typed_number.h"
 #include "app/settings/number_field.h"
 #include "app/time/time_rows.h"
 #include "core/scene/project_file.h"
@@ -407,14 +407,14 @@ TEST(Window, EverythingIsReachedByTab) {
 }
 
 TEST(Arithmetic, TakesSumsBracketsAndUnits) {
-    EXPECT_EQ(arithmetic("1+2*3", "m", 25), 7);
-    EXPECT_EQ(arithmetic("-(2 - 5) / 2", "", 25), 1.5);
-    EXPECT_EQ(arithmetic("50cm + 1 m", "m", 25), 1.5);
-    EXPECT_EQ(arithmetic("0.5s", "frames", 30), 15);
-    EXPECT_EQ(arithmetic("12f", "frames", 30), 12);
-    EXPECT_EQ(arithmetic("2 turns", QString::fromUtf8("°"), 25), 720);
-    EXPECT_EQ(arithmetic("2,5", "m", 25), 2.5);
-    for (const char* bad : {"", "x", "1+", "(1", "1/0", "2 kg", "1 2", "--", "((((("}) EXPECT_FALSE(arithmetic(bad, "m", 25)) << bad;
-    EXPECT_FALSE(arithmetic(QString(100000, '('), "m", 25));
-    EXPECT_FALSE(arithmetic(QString(100000, '-'), "m", 25));
+    EXPECT_EQ(typedNumber("1+2*3", "m", 25), 7);
+    EXPECT_EQ(typedNumber("-(2 - 5) / 2", "", 25), 1.5);
+    EXPECT_EQ(typedNumber("50cm + 1 m", "m", 25), 1.5);
+    EXPECT_EQ(typedNumber("0.5s", "frames", 30), 15);
+    EXPECT_EQ(typedNumber("12f", "frames", 30), 12);
+    EXPECT_EQ(typedNumber("2 turns", "°", 25), 720);
+    EXPECT_EQ(typedNumber("2,5", "m", 25), 2.5);
+    for (const char* bad : {"", "x", "1+", "(1", "1/0", "2 kg", "1 2", "--", "((((("}) EXPECT_FALSE(typedNumber(bad, "m", 25)) << bad;
+    EXPECT_FALSE(typedNumber(std::string(100000, '('), "m", 25));
+    EXPECT_FALSE(typedNumber(std::string(100000, '-'), "m", 25));
 }
