@@ -80,6 +80,27 @@ const QStringList& texts() {
 
 }  // namespace
 
+namespace {
+
+// What is pressed may be gone when it is let go: pressing may open a menu in which other things are done.
+
+void pressAndLetGo(QPointer<QWidget> widget, QPoint at, Qt::MouseButton button) {
+    QTest::mousePress(widget, button, {}, at);
+    if (widget) QTest::mouseRelease(widget, button, {}, at);
+}
+
+void typeKey(QPointer<QWidget> widget, Qt::Key key, Qt::KeyboardModifiers modifiers) {
+    QTest::keyPress(widget, key, modifiers);
+    if (widget) QTest::keyRelease(widget, key, modifiers);
+}
+
+void typeCharacter(QPointer<QWidget> widget, char character) {
+    QTest::keyPress(widget, character);
+    if (widget) QTest::keyRelease(widget, character);
+}
+
+}  // namespace
+
 RandomUse::RandomUse(MainWindow& window, unsigned seed, const QString& copy)
     : window_(window), dice_(seed), copy_(copy), first_(window.document().scene()) {
     qApp->installEventFilter(this);
@@ -160,7 +181,7 @@ void RandomUse::act() {
     if (left_ <= 0) {
         if (depth_ > 0) {
             if (QWidget* popup = surface(); popup != &window_) popup->close();
-            QTest::keyClick(surface(), Qt::Key_Escape);
+            typeKey(surface(), Qt::Key_Escape, {});
             return soon();
         }
         saveAndCompare();
@@ -184,12 +205,13 @@ void RandomUse::act() {
 
 void RandomUse::click(QWidget* target, QPoint at, Qt::MouseButton button, bool twice) {
     QWidget* child = target->childAt(at);
-    QWidget* widget = child ? child : target;
+    const QPointer<QWidget> widget = child ? child : target;
     const QPoint inside = widget->mapFrom(target, at);
-    if (twice)
-        QTest::mouseDClick(widget, button, {}, inside);
-    else
-        QTest::mouseClick(widget, button, {}, inside);
+    pressAndLetGo(widget, inside, button);
+    if (!twice || !widget) return;
+    QMouseEvent second(QEvent::MouseButtonDblClick, QPointF(inside), widget->mapToGlobal(QPointF(inside)), button, button, {});
+    QApplication::sendEvent(widget, &second);
+    if (widget) QTest::mouseRelease(widget, button, {}, inside);
 }
 
 void RandomUse::perform(const QString& line) {
@@ -221,16 +243,16 @@ void RandomUse::perform(const QString& line) {
         const QKeySequence sequence(words.value(1));
         if (sequence.isEmpty()) return;
         QWidget* focused = on->focusWidget() ? on->focusWidget() : on;
-        QTest::keyClick(focused, sequence[0].key(), sequence[0].keyboardModifiers());
+        typeKey(focused, sequence[0].key(), sequence[0].keyboardModifiers());
     } else if (words[0] == "type") {
         QWidget* focused = on->focusWidget() ? on->focusWidget() : on;
         QPointer<QWidget> still = focused;
         for (const QChar c : line.mid(5)) {
             if (!still) return;
             QWidget* takes = on->focusWidget() ? on->focusWidget() : still.data();
-            QTest::keyClick(takes, c.toLatin1());
+            typeCharacter(takes, c.toLatin1());
         }
-        if (QWidget* takes = surface()->focusWidget()) QTest::keyClick(takes, Qt::Key_Return);
+        if (QWidget* takes = surface()->focusWidget()) typeKey(takes, Qt::Key_Return, {});
     } else if (words[0] == "edit") {
         edit(words.value(1).toInt());
     }

@@ -161,12 +161,9 @@ void mutate(Json& root, std::mt19937& dice) {
     }
 }
 
-std::vector<Json> demos() {
-    std::vector<Json> out;
-    for (const auto& entry : std::filesystem::directory_iterator(GSWARM_SOURCE "/demo"))
-        if (entry.path().extension() == ".gswarm") out.push_back(Json::parse(readFile(entry.path(), 1 << 24)));
-    return out;
-}
+const char* const demoNames[] = {"coral-bell", "kelp", "reef-sign", "shoal", "sonar", "tidal-floor", "urchin"};
+
+Json demo(const std::string& name) { return Json::parse(readFile(GSWARM_SOURCE "/demo/" + name + ".gswarm", 1 << 24)); }
 
 }  // namespace
 
@@ -174,29 +171,36 @@ TEST(Schema, IsCurrentAndTakesEveryDemo) {
     EXPECT_EQ(readFile(GSWARM_SOURCE "/docs/schema/gswarm-4.schema.json", 1 << 22), projectSchema())
         << "run: gswarm kinds --schema > docs/schema/gswarm-4.schema.json";
     Checker schema;
-    for (const Json& demo : demos()) {
-        EXPECT_EQ(schema.refusal(demo), "");
-        EXPECT_EQ(readerRefusal(demo), "");
-    }
+    int demos = 0;
+    for (const auto& entry : std::filesystem::directory_iterator(GSWARM_SOURCE "/demo"))
+        if (entry.path().extension() == ".gswarm") {
+            EXPECT_EQ(schema.refusal(demo(entry.path().stem().string())), "");
+            EXPECT_EQ(readerRefusal(demo(entry.path().stem().string())), "");
+            ++demos;
+        }
+    EXPECT_EQ(demos, static_cast<int>(std::size(demoNames))) << "list the new one above";
 }
 
-TEST(Schema, RefusesAndTakesWhatTheReaderDoes) {
+class SchemaOf : public testing::TestWithParam<const char*> {};
+
+TEST_P(SchemaOf, RefusesAndTakesWhatTheReaderDoes) {
     Checker schema;
     std::mt19937 dice(5);
     int refused = 0, taken = 0;
-    for (const Json& demo : demos())
-        for (int round = 0; round < 150; ++round) {
-            Json mutated = demo;
-            for (unsigned k = 0; k <= dice() % 2; ++k) mutate(mutated, dice);
-            // Older versions have rules of their own.
-            if (mutated.contains("version") && mutated["version"] != projectVersion) continue;
-            const std::string bySchema = schema.refusal(mutated), byReader = readerRefusal(mutated);
-            if (bySchema.empty() == byReader.empty()) {
-                ++(bySchema.empty() ? taken : refused);
-                continue;
-            }
-            EXPECT_TRUE(bySchema.empty() && beyondSchema(byReader)) << "schema: “" << bySchema << "”\nreader: “" << byReader << "”";
+    const Json whole = demo(GetParam());
+    for (int round = 0; round < 90; ++round) {
+        Json mutated = whole;
+        for (unsigned k = 0; k <= dice() % 2; ++k) mutate(mutated, dice);
+        // Older versions have rules of their own.
+        if (mutated.contains("version") && mutated["version"] != projectVersion) continue;
+        const std::string bySchema = schema.refusal(mutated), byReader = readerRefusal(mutated);
+        if (bySchema.empty() == byReader.empty()) {
+            ++(bySchema.empty() ? taken : refused);
+            continue;
         }
-    EXPECT_GT(refused, 300);
-    EXPECT_GT(taken, 30);
+        EXPECT_TRUE(bySchema.empty() && beyondSchema(byReader)) << "schema: “" << bySchema << "”\nreader: “" << byReader << "”";
+    }
+    EXPECT_GT(refused, 20);
+    EXPECT_GT(taken, 2);
 }
+INSTANTIATE_TEST_SUITE_P(Demos, SchemaOf, testing::ValuesIn(demoNames));
