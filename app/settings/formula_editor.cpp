@@ -155,7 +155,8 @@ void FormulaEditor::take(const QString& name) {
 
 bool FormulaEditor::eventFilter(QObject* watched, QEvent* event) {
     if (watched == editor_ && event->type() == QEvent::FocusOut) emit finished();
-    if (watched == editor_ && event->type() == QEvent::Resize) QMetaObject::invokeMethod(this, &FormulaEditor::fitHeight, Qt::QueuedConnection);
+    if (watched == editor_ && event->type() == QEvent::Resize)
+        QMetaObject::invokeMethod(this, &FormulaEditor::fitHeight, Qt::QueuedConnection);
     if (event->type() != QEvent::KeyPress) return QWidget::eventFilter(watched, event);
     auto* key = static_cast<QKeyEvent*>(event);
     const bool open = completer_->popup()->isVisible();

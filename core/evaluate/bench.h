@@ -10,7 +10,7 @@ struct YardstickFigures {
     std::string target;  ///< the vector instructions in use, such as "AVX3"
     double frameMilliseconds;
     double leastMilliseconds;  ///< the quickest of the runs
-    double copyMilliseconds;  ///< one single-threaded memcpy of as many bytes as the result has
+    double copyMilliseconds;   ///< one single-threaded memcpy of as many bytes as the result has
     double bytesPerInstance;
 };
 

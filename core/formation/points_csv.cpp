@@ -15,7 +15,7 @@ namespace gswarm {
 namespace {
 
 /// What a column says.
-enum class Says { x, y, z, id, nx, ny, nz, qx, qy, qz, qw, size, sx, sy, sz, red, green, blue, alpha, shown, nothing, named };
+enum class Says { x, y, z, id, nx, ny, nz, qx, qy, qz, qw, size, scaleX, scaleY, scaleZ, red, green, blue, alpha, shown, nothing, named };
 constexpr std::size_t sayings = static_cast<std::size_t>(Says::nothing);
 
 struct SaysName {
@@ -35,9 +35,9 @@ constexpr SaysName saysNames[] = {{"x", Says::x},          {"px", Says::x},
                                   {"qz", Says::qz},        {"quaternion_z", Says::qz},
                                   {"qw", Says::qw},        {"quaternion_w", Says::qw},
                                   {"size", Says::size},    {"scale", Says::size},
-                                  {"sx", Says::sx},        {"scale_x", Says::sx},
-                                  {"sy", Says::sy},        {"scale_y", Says::sy},
-                                  {"sz", Says::sz},        {"scale_z", Says::sz},
+                                  {"sx", Says::scaleX},    {"scale_x", Says::scaleX},
+                                  {"sy", Says::scaleY},    {"scale_y", Says::scaleY},
+                                  {"sz", Says::scaleZ},    {"scale_z", Says::scaleZ},
                                   {"r", Says::red},        {"red", Says::red},
                                   {"g", Says::green},      {"green", Says::green},
                                   {"b", Says::blue},       {"blue", Says::blue},
@@ -154,7 +154,7 @@ class TableReader {
             if (says < Says::nothing) present_[static_cast<std::size_t>(says)] = true;
         for (const Says says : {Says::x, Says::y, Says::z})
             if (!has(says)) refuse("no columns named x, y and z");
-        for (const auto& group : {std::array{Says::nx, Says::ny, Says::nz}, std::array{Says::sx, Says::sy, Says::sz},
+        for (const auto& group : {std::array{Says::nx, Says::ny, Says::nz}, std::array{Says::scaleX, Says::scaleY, Says::scaleZ},
                                   std::array{Says::red, Says::green, Says::blue}, std::array{Says::qx, Says::qy, Says::qz}}) {
             const auto count = std::count_if(group.begin(), group.end(), [&](Says s) { return has(s); });
             if (count != 0 && count != 3) refuse("only some of three columns that belong together, such as nx, ny and nz");
@@ -252,7 +252,8 @@ class TableReader {
     std::vector<Says> columns_;
     std::vector<std::string> names_;
     std::array<bool, sayings + 2> present_{};
-    static constexpr std::array extras_ = {Says::sx, Says::sy, Says::sz, Says::red, Says::green, Says::blue, Says::alpha, Says::shown};
+    static constexpr std::array extras_ = {Says::scaleX, Says::scaleY, Says::scaleZ, Says::red,
+                                           Says::green,  Says::blue,   Says::alpha,  Says::shown};
     std::array<std::vector<float>, extras_.size()> extraValues_;
     std::vector<std::vector<float>> named_;  ///< of each column
     std::vector<bool> textual_;              ///< columns that are not all numbers

@@ -11,7 +11,7 @@ namespace gswarm {
 /// Behind semicolons and tabs a comma is a decimal comma. Empty rows and rows that begin with # are passed over.
 ///
 /// A first row of names says what the columns are, in any order: x y z (or px …, position_x …), id, nx ny nz (normal_x …)
-/// or qx qy qz qw (quaternion_x …), scale or size, sx sy sz (scale_x …), r g b a (red …, sRGB-encoded, 0 … 1; 0 … 255
+/// or qx qy qz qw (quaternion_x …), scale or size, scale_x … (or sx …), r g b a (red …, sRGB-encoded, 0 … 1; 0 … 255
 /// where one is above 1), shown. `number` and `shape` are passed over; every other column is a named value. Without names
 /// rows are x, y, z or x, y, z and a normal. The id is the row unless there is a column of ids.
 ///

@@ -293,7 +293,7 @@ Edit remove(const Scene& scene, ObjectId id) {
 
 std::string nameOfCard(const Scene& scene, ObjectId railEntry) {
     const Object* gesture = scene.find(referenceOf(scene.at(railEntry).part("entry"), "gesture"));
-    return gesture ? gesture->name : "a gesture that is gone";
+    return gesture ? gesture->name : "lost gesture";
 }
 
 Edit moveInList(const Scene& scene, ObjectId id, int to) {

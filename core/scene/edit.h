@@ -46,7 +46,7 @@ Edit addStock(const Scene& scene, ObjectId swarm, ObjectId shape);
 /// Takes an object away with all it owns. A card takes its gesture along unless another card uses it; whatever else
 /// refers to the object keeps the reference and says so.
 Edit remove(const Scene& scene, ObjectId object);
-/// What a card is called: as its gesture, or what stands there where that is gone.
+/// What a card is called: as its gesture, or “lost gesture” where that is gone.
 std::string nameOfCard(const Scene& scene, ObjectId railEntry);
 /// Moves an owned object to another place in its list.
 Edit moveInList(const Scene& scene, ObjectId object, int to);

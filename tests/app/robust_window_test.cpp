@@ -2,11 +2,11 @@
 // made opens again.
 #include <gtest/gtest.h>
 
+#include <fstream>
 #include <QApplication>
 #include <QTemporaryDir>
 #include <QTest>
 #include <QTimer>
-#include <fstream>
 #include <thread>
 
 #include "app/document/application.h"
@@ -89,8 +89,12 @@ TEST(RobustWindow, DeletingWhatIsShownPinnedHandledPickedSoloedAndLinked) {
         document.startLink(addressOf(hand.scene(), zone, "radius"));
         ObjectId picked;
         document.startPick({ObjectType::zone}, [&](ObjectId id) { picked = id; });
-        const ObjectId victims[] = {zone, gesture, swarm, hand.scene().at(swarm).list("rail").front(),
-                                    hand.scene().at(swarm).list("stock").front(), firstOf(hand.scene(), ObjectType::shape)};
+        const ObjectId victims[] = {zone,
+                                    gesture,
+                                    swarm,
+                                    hand.scene().at(swarm).list("rail").front(),
+                                    hand.scene().at(swarm).list("stock").front(),
+                                    firstOf(hand.scene(), ObjectType::shape)};
         document.edit([&](const Scene& s) { return remove(s, victims[round]); });
         document.click(zone);
         document.linkTo(addressOf(hand.scene(), hand.scene().piece().id, "lastFrame"));

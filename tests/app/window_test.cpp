@@ -18,11 +18,11 @@
 #include "app/rail/rail_card.h"
 #include "app/scene/drop_target.h"
 #include "app/scene/scene_list.h"
-#include "core/scene/typed_number.h"
 #include "app/settings/number_field.h"
 #include "app/time/time_rows.h"
 #include "core/scene/project_file.h"
 #include "core/scene/resolve.h"
+#include "core/scene/typed_number.h"
 #include "core/time/track.h"
 #include "tests/app/hand.h"
 

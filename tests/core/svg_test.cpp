@@ -59,7 +59,8 @@ TEST(Svg, DrawingsInDrawingsHavePlacesThatCutThem) {
     EXPECT_NEAR(area(made), 20 * 10, 0.1);  // twice as large, cut at the edge of its place
     EXPECT_NEAR(made.items[0].area.contours[0][0].x, 10, 1e-6);
     EXPECT_NEAR(area("<svg width='20' height='40' viewBox='0 0 10 10'><rect width='10' height='10'/></svg>"), 400, 0.1);
-    EXPECT_NEAR(area("<svg width='20' height='40' viewBox='0 0 10 10' preserveAspectRatio='none'><rect width='10' height='10'/></svg>"), 800, 0.1);
+    EXPECT_NEAR(area("<svg width='20' height='40' viewBox='0 0 10 10' preserveAspectRatio='none'><rect width='10' height='10'/></svg>"),
+                800, 0.1);
     EXPECT_NEAR(area("<svg width='20' height='40' viewBox='0 0 10 10' overflow='visible'><rect width='40' height='1'/></svg>"), 160, 0.1);
 }
 
@@ -91,14 +92,17 @@ TEST(Svg, StyleSheetsGoBetweenAttributesAndStyles) {
     EXPECT_EQ(colour(sheet + "<rect class='c a' width='1' height='1'/>"), glm::vec4(1, 1, 0, 1));
     EXPECT_EQ(colour(sheet + "<rect class='a' id='x' width='1' height='1'/>"), glm::vec4(1, 0, 0, 1));
     EXPECT_EQ(colour(sheet + "<rect id='x' style='fill: white' width='1' height='1'/>"), glm::vec4(1));
-    const SvgDrawing rest = drawing("<style>@media print { rect { fill: red } } g > rect { fill: red } rect { fill: lime }</style><rect width='1' height='1'/>");
+    const SvgDrawing rest = drawing(
+        "<style>@media print { rect { fill: red } } g > rect { fill: red } rect { fill: lime }</style><rect width='1' height='1'/>");
     EXPECT_EQ(rest.items.at(0).area.colour, glm::vec4(0, 1, 0, 1));
     EXPECT_TRUE(tells(rest, "2 rules of style sheets"));
 }
 
 TEST(Svg, PrefixesHiddenGroupsAndSwitches) {
     const SvgDrawing prefixed = readSvg(
-        "<svg:svg xmlns:svg='http://www.w3.org/2000/svg' width='30mm' height='10mm'><svg:g><svg:rect width='5' height='5'/></svg:g></svg:svg>", 8);
+        "<svg:svg xmlns:svg='http://www.w3.org/2000/svg' width='30mm' height='10mm'><svg:g><svg:rect width='5' "
+        "height='5'/></svg:g></svg:svg>",
+        8);
     EXPECT_NEAR(area(prefixed), 25, 0.01);
     EXPECT_NEAR(area("<g visibility='hidden'><rect width='5' height='5'/><rect visibility='visible' width='2' height='2'/></g>"), 4, 0.01);
     EXPECT_NEAR(area("<g display='none'><rect visibility='visible' width='2' height='2'/></g><rect width='1' height='1'/>"), 1, 0.01);
@@ -120,9 +124,11 @@ TEST(Svg, GradientsAreTheColourOfTheirMiddleAndTold) {
 }
 
 TEST(Svg, WhatIsLeftOutIsTold) {
-    const SvgDrawing made = drawing("<text>Reef</text><image href='a.png'/><g mask='url(#m)' filter='url(#f)'><rect width='2' height='2'/></g>"
-                                    "<path d='M0 0 L 5 5 L 5 0 Z X'/>");
-    for (const char* wanted : {"1 text", "1 picture", "1 mask", "1 filter", "1 end of a damaged path"}) EXPECT_TRUE(tells(made, wanted)) << wanted;
+    const SvgDrawing made = drawing(
+        "<text>Reef</text><image href='a.png'/><g mask='url(#m)' filter='url(#f)'><rect width='2' height='2'/></g>"
+        "<path d='M0 0 L 5 5 L 5 0 Z X'/>");
+    for (const char* wanted : {"1 text", "1 picture", "1 mask", "1 filter", "1 end of a damaged path"})
+        EXPECT_TRUE(tells(made, wanted)) << wanted;
     EXPECT_TRUE(drawing("<rect width='2' height='2'/>").leftOut.empty());
 }
 

@@ -57,7 +57,8 @@ TEST(ToolWords, WrongUsageEndsWithTwoAndNamesTheMistake) {
     }
     for (const char* size : {"axb", "10", "0x10", "10x-1", "10x10x10", "99999999999x1", "20000x20"})
         expectUsage("render " + demo + " x.png --size " + size, "--size");
-    for (const char* samples : {"0", "-1", "4097", "many", "1.5"}) expectUsage("render " + demo + " x.png --samples " + samples, "--samples");
+    for (const char* samples : {"0", "-1", "4097", "many", "1.5"})
+        expectUsage("render " + demo + " x.png --samples " + samples, "--samples");
     for (const char* id : {"-1", "x", "1.5", "99999999999999999999"}) expectUsage("tally " + demo + " --id " + id, "--id");
     expectUsage("render " + demo + " x.png --seed -1", "--seed");
     expectUsage("export " + demo + " x.glb --frames 0-3", "--baked");
@@ -88,12 +89,14 @@ TEST(ToolWords, OutputThatIsLostIsAFailure) {
         EXPECT_EQ(full.code, 1) << arguments;
         EXPECT_NE(full.error.find("could not be written"), std::string::npos) << arguments << ": " << full.error;
         // `true` reads nothing and goes; the tool must notice and say so, not be killed.
-        const Outcome closed = shell("bash -c '" + std::string(GSWARM_TOOL) + " " + arguments + " | (exec 0<&-; sleep 0.01); exit ${PIPESTATUS[0]}'");
+        const Outcome closed =
+            shell("bash -c '" + std::string(GSWARM_TOOL) + " " + arguments + " | (exec 0<&-; sleep 0.01); exit ${PIPESTATUS[0]}'");
         EXPECT_LE(closed.code, 1) << arguments;
     }
     const Outcome closed = shell("bash -c 'set -o pipefail; " + std::string(GSWARM_TOOL) + " kinds --json | true; exit ${PIPESTATUS[0]}'");
     EXPECT_TRUE(closed.code == 1 || closed.code == 0);
-    const Outcome certainly = shell("bash -c '" + std::string(GSWARM_TOOL) + " evaluate " + demo + " | head -c 10 > /dev/null; exit ${PIPESTATUS[0]}'");
+    const Outcome certainly =
+        shell("bash -c '" + std::string(GSWARM_TOOL) + " evaluate " + demo + " | head -c 10 > /dev/null; exit ${PIPESTATUS[0]}'");
     EXPECT_EQ(certainly.code, 1);
     EXPECT_NE(certainly.error.find("could not be written"), std::string::npos) << certainly.error;
 }
