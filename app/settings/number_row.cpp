@@ -6,6 +6,7 @@
 #include "app/settings/moved_by.h"
 #include "app/settings/number_field.h"
 #include "app/settings/parameter_row.h"
+#include "app/theme/ask_menu.h"
 #include "core/formula/number_formula.h"
 #include "core/formula/parse.h"
 #include "core/scene/key_edits.h"
@@ -95,7 +96,7 @@ void ParameterRow::showMover(int component, bool editIt) {
 /// What moves the number, and what else can be done with it.
 void ParameterRow::showNumberMenu(const Address& number, const QPoint& at) {
     const Track track = trackAt(document_.scene(), number);
-    QMenu menu(this);
+    QMenu menu(window());
     menu.setObjectName("numberMenu");
     const bool still = parameter().still;
     QAction* const fixed = menu.addAction("Fixed");
@@ -120,7 +121,7 @@ void ParameterRow::showNumberMenu(const Address& number, const QPoint& at) {
     menu.addSeparator();
     const QAction* vary = menu.addAction("Nine values side by side");
     const QAction* reset = menu.addAction("Reset");
-    const QAction* done = menu.exec(at);
+    const QAction* done = askMenu(menu, at, this);
     if (!done) return;
     if (done == fixed) document_.edit([&](const Scene& s) { return setFixed(s, number, document_.frame()); });
     if (done == key) document_.edit([&](const Scene& s) { return toggleKey(s, number, document_.frame()); });

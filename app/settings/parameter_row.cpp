@@ -22,6 +22,7 @@
 #include "app/settings/points_field.h"
 #include "app/settings/ramp_field.h"
 #include "app/settings/switch.h"
+#include "app/theme/ask_menu.h"
 #include "app/theme/file_dialog.h"
 #include "app/theme/theme.h"
 #include "core/base/error.h"
@@ -240,9 +241,9 @@ void ParameterRow::addColour() {
     });
     field->setContextMenuPolicy(Qt::CustomContextMenu);
     connect(field, &QWidget::customContextMenuRequested, this, [this, field](const QPoint& at) {
-        QMenu menu(this);
+        QMenu menu(window());
         const QAction* key = menu.addAction("Key here, or take the key away (K)");
-        if (menu.exec(field->mapToGlobal(at)) == key)
+        if (const QAction* done = askMenu(menu, field->mapToGlobal(at), this); done && done == key)
             document_.edit([&](const Scene& s) { return toggleKey(s, address_, document_.frame()); });
     });
     connect(field, &ColourField::finished, this, [this] { document_.seal(); });
@@ -329,8 +330,10 @@ void ParameterRow::addText(bool file) {
         if (document_.path().empty())
             return emit trouble("Save the project first: files are found by their place in the project's folder.");
         const QString folder = QString::fromStdString(document_.folder().string());
-        const QString chosen = file_dialog::open(this, QString::fromStdString(parameter().summary), folder);
-        if (!chosen.isEmpty()) document_.setValue(address_, QDir(folder).relativeFilePath(chosen).toStdString());
+        // As with menus: this row may be gone when the answer comes.
+        const QPointer<ParameterRow> still(this);
+        const QString chosen = file_dialog::open(window(), QString::fromStdString(parameter().summary), folder);
+        if (still && !chosen.isEmpty()) document_.setValue(address_, QDir(folder).relativeFilePath(chosen).toStdString());
     });
 }
 
@@ -358,11 +361,13 @@ void ParameterRow::askRate(const QString& rate, const QPoint& at) {
                                   [&](const auto& entry) { return !keyedNumbers(document_.scene(), entry.first).empty(); });
     RateKeeps keeps = RateKeeps::frames;
     if (keys) {
-        QMenu menu(this);
+        QMenu menu(window());
         menu.setObjectName("rateMenu");
         menu.addAction("Keys keep their frames");
         const QAction* seconds = menu.addAction("Keys keep their seconds");
-        const QAction* done = menu.exec(at);
+        const QPointer<ParameterRow> still(this);
+        const QAction* done = askMenu(menu, at, this);
+        if (!still) return;
         if (!done) return refresh();
         if (done == seconds) keeps = RateKeeps::seconds;
     }

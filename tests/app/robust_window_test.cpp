@@ -10,6 +10,7 @@
 #include <thread>
 
 #include "app/document/application.h"
+#include "app/settings/number_field.h"
 #include "app/settings/settings.h"
 #include "app/tour/random_use.h"
 #include "core/base/error.h"
@@ -192,4 +193,27 @@ TEST(RobustWindow, ARestlessHandLeavesItAliveAndItsFileOpens) {
         EXPECT_GE(use.saves(), 2);
         EXPECT_EQ(Application::instance()->faults(), faults) << demo;
     }
+}
+
+TEST(RobustWindow, AMenuOutlivesTheRowThatAskedIt) {
+    Hand hand;
+    hand.click("newSwarm");
+    Document& document = hand.window().document();
+    const ObjectId formation = hand.scene().at(document.swarm()).list("formations").front();
+    document.choose(formation);
+    hand.settle();
+    const int faults = Application::instance()->faults();
+    // While the menu of a number is open, another kind comes into the slot, and the row that asked is made anew.
+    QTimer::singleShot(300, [&] {
+        ASSERT_TRUE(QApplication::activePopupWidget());
+        document.edit([&](const Scene& s) { return setKind(s, formation, "formation", *findKind(Family::formation, "ring")); });
+        QTimer::singleShot(300, [] { QTest::keyClick(QApplication::activePopupWidget(), Qt::Key_Down); });
+        QTimer::singleShot(500, [] { QTest::keyClick(QApplication::activePopupWidget(), Qt::Key_Return); });
+    });
+    auto* field = hand.field("spacing");
+    ASSERT_NE(field, nullptr);
+    emit field->customContextMenuRequested(QPoint(2, 2));
+    hand.settle();
+    EXPECT_EQ(hand.scene().at(formation).part("formation").kind->id, "ring");
+    EXPECT_EQ(Application::instance()->faults(), faults);
 }
