@@ -155,6 +155,10 @@ Camera cameraAt(const Scene& scene, ObjectId id, double frame) {
 Edit hang(const Scene& scene, ObjectId id, ObjectId to, double frame) {
     const Object& object = scene.at(id);
     if (!hangPart(object)) throw Error("“" + object.name + "” has no place of its own that could hang from something.");
+    if (to) {
+        const int from = hangKind.indexOf(to.type() == ObjectType::shape ? "curve" : "from");
+        checkValue(hangKind.parameters[static_cast<std::size_t>(from)], to, "What “" + object.name + "” hangs from");
+    }
     const bool curve = to.type() == ObjectType::shape;
     if (curve && readsFiles(scene.at(to).part("maker")))
         throw Error("“" + scene.at(to).name +

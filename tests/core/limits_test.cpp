@@ -1,8 +1,10 @@
 // What can be made and saved opens again: random walks through every edit, and every limit told where it hurts.
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <cmath>
 #include <random>
+#include <set>
 
 #include "core/base/error.h"
 #include "core/evaluate/camera_edit.h"
@@ -30,7 +32,7 @@ namespace {
 /// Walks through a scene by edits chosen by chance, as a restless hand would: anything anywhere, also where it makes no sense.
 class Walk {
   public:
-    explicit Walk(std::uint32_t seed) : dice_(seed), scene_(addSwarm(emptyScene()).scene) {}
+    explicit Walk(std::uint32_t seed) : dice_(seed), scene_(addSwarm(emptyScene()).scene) { know(); }
 
     /// One edit. What is refused changes nothing.
     void step() {
@@ -39,6 +41,7 @@ class Walk {
             refuseUnsound(made.scene, scene_);  // as the window does with every edit
             last = made.label;
             scene_ = std::move(made.scene);
+            know();
             ++applied;
         } catch (const Error&) {
             ++refused;
@@ -55,15 +58,22 @@ class Walk {
     auto one(const List& list) {
         return list[static_cast<std::size_t>(below(static_cast<int>(list.size())))];
     }
-    ObjectId any() {
-        auto at = scene_.objects.begin();
-        std::advance(at, below(static_cast<int>(scene_.objects.size())));
-        return at->first;
+    /// Ids are drawn anew in every run, so that things are told apart by when they came: a seed always takes the same way.
+    void know() {
+        std::erase_if(known_, [&](ObjectId id) { return !scene_.find(id); });
+        std::vector<ObjectId> fresh;
+        const std::set<ObjectId> old(known_.begin(), known_.end());
+        for (const auto& [id, object] : scene_.objects)
+            if (!old.contains(id)) fresh.push_back(id);
+        std::sort(fresh.begin(), fresh.end(),
+                  [&](ObjectId a, ObjectId b) { return std::pair(a.type(), scene_.at(a).name) < std::pair(b.type(), scene_.at(b).name); });
+        known_.insert(known_.end(), fresh.begin(), fresh.end());
     }
+    ObjectId any() { return one(known_); }
     /// One of a type, or of any where there is none of it.
     ObjectId any(ObjectType type) {
         std::vector<ObjectId> found;
-        for (const auto& [id, object] : scene_.objects)
+        for (const ObjectId id : known_)
             if (id.type() == type) found.push_back(id);
         if (found.empty()) throw Error("none of that type");
         return one(found);
@@ -264,6 +274,7 @@ class Walk {
 
     std::mt19937 dice_;
     Scene scene_;
+    std::vector<ObjectId> known_;
 };
 
 }  // namespace
