@@ -78,7 +78,7 @@ void Rail::showMenu(ObjectId entry, const QPoint& at) {
     addSwarms(menu, "Copy to", [entry](const Scene& s, ObjectId to) { return copyCard(s, entry, to); });
     addSwarms(menu, "Share with", [entry](const Scene& s, ObjectId to) { return shareCard(s, entry, to); });
     if (usersOf(document_.scene(), gesture) > 1)
-        menu.addAction("Make single", this, edit([entry](const Scene& s) { return makeSingle(s, entry); }));
+        menu.addAction("Give this swarm its own copy", this, edit([entry](const Scene& s) { return giveOwnCopy(s, entry); }));
     menu.addSeparator();
     addSwarms(menu, "Copy the whole rail to", [from = swarm_](const Scene& s, ObjectId to) { return copyRail(s, from, to); });
     addSwarms(menu, "Share the whole rail with", [from = swarm_](const Scene& s, ObjectId to) { return shareRail(s, from, to); });

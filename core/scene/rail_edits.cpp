@@ -122,10 +122,10 @@ Edit shareCard(const Scene& scene, ObjectId railEntry, ObjectId swarm) {
     return edit;
 }
 
-Edit makeSingle(const Scene& scene, ObjectId railEntry) {
+Edit giveOwnCopy(const Scene& scene, ObjectId railEntry) {
     const ObjectId gesture = gestureOf(scene, railEntry);
     if (usersOf(scene, gesture) < 2) throw Error("“" + scene.at(gesture).name + "” is not shared; nothing was changed.");
-    Edit edit{scene, scene.at(gesture).name + ": make single", {}, {}};
+    Edit edit{scene, scene.at(gesture).name + ": a copy of its own", {}, {}};
     edit.made = copyGesture(edit.scene, gesture);
     setReference(changed(edit.scene, railEntry), "entry", "gesture", edit.made);
     return edit;

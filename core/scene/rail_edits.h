@@ -17,7 +17,7 @@ Edit copyCard(const Scene& scene, ObjectId railEntry, ObjectId swarm);
 /// The same gesture as the last card of another swarm's rail.
 Edit shareCard(const Scene& scene, ObjectId railEntry, ObjectId swarm);
 /// Gives a shared card a gesture of its own, alike.
-Edit makeSingle(const Scene& scene, ObjectId railEntry);
+Edit giveOwnCopy(const Scene& scene, ObjectId railEntry);
 /// Every card of a rail copied or shared to the end of another swarm's.
 Edit copyRail(const Scene& scene, ObjectId from, ObjectId to);
 Edit shareRail(const Scene& scene, ObjectId from, ObjectId to);

@@ -279,7 +279,7 @@ TEST(Heart, CardsAreTurnedSoloedSharedAndMadeSingle) {
     EXPECT_TRUE(hand.find<QLabel>("sharedBy"));
     hand.typeNumber("positionAmount", "3", 1);
     EXPECT_NEAR(hand.window().evaluation().resultOf(second)->bounds.high.y, 3, 1e-5f);
-    Hand::answerMenu("Make single");
+    Hand::answerMenu("Give this swarm its own copy");
     QApplication::sendEvent(hand.card("Rise"), &menu);
     hand.settle();
     EXPECT_EQ(usersOf(hand.scene(), gesture), 1);

@@ -221,7 +221,7 @@ class Walk {
             case 27:
                 return shareCard(scene_, any(ObjectType::rail), any(ObjectType::swarm));
             case 28:
-                return makeSingle(scene_, any(ObjectType::rail));
+                return giveOwnCopy(scene_, any(ObjectType::rail));
             case 29:
                 return below(2) ? copyRail(scene_, any(ObjectType::swarm), any(ObjectType::swarm))
                                 : shareRail(scene_, any(ObjectType::swarm), any(ObjectType::swarm));

@@ -56,12 +56,12 @@ TEST(RailEdit, ASharedGestureIsEditedInOneAndChangedInAll) {
     EXPECT_EQ(usersOf(parseProject(toJson(t.b.scene), "x"), t.gesture), 2);
     // Made single it goes its own way; the other stays.
     const ObjectId second = t.b.scene.at(t.other).list("rail").front();
-    const Edit single = makeSingle(t.b.scene, second);
+    const Edit single = giveOwnCopy(t.b.scene, second);
     t.b.scene = single.scene;
     t.b.set(single.made, "positionAmount", {0, -7, 0});
     EXPECT_NEAR(t.highest(t.b.swarm), 4, 1e-5f);
     EXPECT_LT(t.highest(t.other), 1);
-    EXPECT_THROW(makeSingle(t.b.scene, second), Error);
+    EXPECT_THROW(giveOwnCopy(t.b.scene, second), Error);
     // Taking a shared card away from one rail leaves the gesture to the other.
     t.b.scene = shareCard(t.b.scene, t.entry, t.other).scene;
     t.b.scene = remove(t.b.scene, t.entry).scene;
