@@ -20,7 +20,7 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
-/// What evaluating a swarm at the piece's first frame tells: counts, notes, overlaps; or what stands in the way.
+/// What evaluating a swarm at the project's first frame tells: counts, notes, overlaps; or what stands in the way.
 Json evaluatedJson(const Scene& scene, ObjectId swarm, const PlanOptions& options, Evaluator& evaluator, Progress& progress) {
     try {
         const auto result = evaluator.evaluate(scene, swarm, framesOf(scene).first, options, progress);
@@ -176,7 +176,8 @@ void addInfo(CLI::App& app) {
                 std::cout << swarm["problem"].get<std::string>() << '\n';
                 continue;
             }
-            std::cout << swarm["instances"] << " instances, " << swarm["rail"].size() << " gestures";
+            std::cout << counted(swarm["instances"].get<std::size_t>(), "instance", "instances") << ", "
+                      << counted(swarm["rail"].size(), "gesture", "gestures");
             if (swarm.contains("overlapping")) std::cout << ", " << swarm["overlapping"] << " overlapping";
             std::cout << '\n';
             for (const auto& note : swarm["notes"]) std::cout << "  " << note.get<std::string>() << '\n';

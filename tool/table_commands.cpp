@@ -128,7 +128,7 @@ void addTally(CLI::App& app) {
             std::cout << row.card << "  weight " << row.weight << "  position " << i.position.x << ' ' << i.position.y << ' '
                       << i.position.z << " m  rotation " << turns.x << ' ' << turns.y << ' ' << turns.z << " °  scale " << i.scale.x << ' '
                       << i.scale.y << ' ' << i.scale.z << "  colour " << i.colour.x << ' ' << i.colour.y << ' ' << i.colour.z;
-            const auto& numbers = scene.at(plan.swarm).list("numbers");
+            const auto& numbers = scene.at(plan.swarm).list("namedValues");
             for (std::size_t k = 0; k < std::min(numbers.size(), i.named.size()); ++k)
                 std::cout << "  " << scene.at(numbers[k]).name << ' ' << i.named[k];
             std::cout << (i.shown ? "\n" : "  not shown\n");

@@ -45,7 +45,7 @@ class Document : public QObject {
     void setFrame(double frame);
     gswarm::ObjectId solo() const { return solo_; }
     void setSolo(gswarm::ObjectId railEntry);
-    /// Nine values of a number side by side.
+    /// Nine values of a setting side by side.
     void vary(const gswarm::Address& number);
 
     // ---- picking: the next click on an object of an allowed type goes to the slot instead of being chosen

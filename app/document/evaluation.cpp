@@ -262,7 +262,7 @@ void Evaluation::answer(const Request& request, Progress& progress) {
     } catch (const Cancelled&) {
         const std::lock_guard lock(mutex_);
         if (next_) return;
-        sentence = "Stopped. The picture still shows what was there before; change a number, or undo.";
+        sentence = "Stopped. The view still shows what was there before; change a setting, or undo.";
     } catch (const Error& error) {
         sentence = error.what();
     } catch (const std::bad_alloc&) {

@@ -84,7 +84,7 @@ class Evaluation : public QObject {
     /// The check of the loop of the scene as it is now; null while it is not known. Made at rest, once it is asked for.
     std::shared_ptr<const gswarm::LoopCheck> loop() const { return loop_; }
     void watchLoop();
-    /// Which frames of the piece have their follow-through at hand; empty where nothing of the shown rail remembers.
+    /// Which frames of the project have their follow-through at hand; empty where nothing of the shown rail remembers.
     const std::vector<bool>& readyFrames() const { return readyFrames_; }
     /// How much memory follow-through may take before it goes to disk, megabytes; a preference of the person.
     int memoryLimit() const;

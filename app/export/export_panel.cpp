@@ -32,7 +32,7 @@ constexpr Format formats[] = {
      "Small and exact, with EXT_mesh_gpu_instancing: for programs that know instances.", false, false},
     {"baked", "Animation (glTF, plain nodes)", ".glb",
      "Every instance a node with baked keys, for any viewer. Colours are those of the first frame.", false, true},
-    {"csv", "Table of this frame (CSV)", ".csv", "Every number of every instance of the chosen swarm, in world space.", false, false},
+    {"csv", "Table of this frame (CSV)", ".csv", "Every value of every instance of the selected swarm, in world space.", false, false},
 };
 
 QSpinBox* spin(int low, int high, int value, const char* name, QWidget* parent) {
@@ -149,9 +149,9 @@ void ExportPanel::showFitting() {
 
 void ExportPanel::showFrames() {
     const FrameRange now = framesOf(document_.scene());
-    if (first_->value() == piece_.first) first_->setValue(now.first);
-    if (last_->value() == piece_.last) last_->setValue(now.last);
-    piece_ = now;
+    if (first_->value() == project_.first) first_->setValue(now.first);
+    if (last_->value() == project_.last) last_->setValue(now.last);
+    project_ = now;
 }
 
 void ExportPanel::browse() {

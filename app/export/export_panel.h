@@ -31,7 +31,7 @@ class ExportPanel : public QWidget {
 
   private:
     void showFitting();
-    /// The whole piece, as long as nothing else was typed.
+    /// The whole project, as long as nothing else was typed.
     void showFrames();
     void browse();
     void start();
@@ -43,7 +43,7 @@ class ExportPanel : public QWidget {
     QComboBox* format_;
     QSpinBox *width_, *height_, *samples_, *first_, *last_;
     QWidget* frames_;           ///< the row of the first and the last frame
-    gswarm::FrameRange piece_;  ///< the piece's own, as it was shown last
+    gswarm::FrameRange project_;  ///< the project's own, as it was shown last
     QLineEdit* path_;
     QPushButton *start_, *cancel_;
     QProgressBar* bar_;

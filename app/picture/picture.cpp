@@ -56,7 +56,7 @@ Picture::Picture(Document& document, Evaluation& evaluation, QWidget* parent)
     connect(&document_.session(), &Session::instancesChanged, this, [this] { rowsKnown_ = false; });
     stop_ = new QPushButton("Stop", this);
     stop_->setObjectName("stopWork");
-    stop_->setToolTip("Give up what is being made; the picture keeps what was there before");
+    stop_->setToolTip("Give up what is being made; the view keeps what was there before");
     stop_->setFixedWidth(76);
     stop_->hide();
     connect(stop_, &QPushButton::clicked, &evaluation_, &Evaluation::cancel);

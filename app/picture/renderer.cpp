@@ -36,7 +36,7 @@ std::unique_ptr<QOpenGLShaderProgram> program(const char* vertex, const char* fr
     const bool fine = made->addShaderFromSourceFile(QOpenGLShader::Vertex, vertex) &&
                       made->addShaderFromSourceFile(QOpenGLShader::Fragment, fragment) && made->link();
     if (!fine)
-        throw Error("The picture can't be drawn: the graphics driver refused a shader (" + made->log().trimmed().toStdString() + ").");
+        throw Error("The view can't be drawn: the graphics driver refused a shader (" + made->log().trimmed().toStdString() + ").");
     return made;
 }
 
@@ -73,7 +73,7 @@ QRect variationRect(int number, QSize whole) {
 Renderer::Renderer() {
     if (!initializeOpenGLFunctions())
         throw Error(
-            "The picture can't be drawn: OpenGL 3.3 is not available on this machine. Everything else works; exports are traced without "
+            "The view can't be drawn: OpenGL 3.3 is not available on this machine. Everything else works; exports are traced without "
             "it.");
     swarmProgram_ = program(":/shaders/swarm.vert", ":/shaders/swarm.frag");
     groundProgram_ = program(":/shaders/ground.vert", ":/shaders/ground.frag");

@@ -22,7 +22,7 @@ VariationBar::VariationBar(Document& document, QWidget* parent) : QWidget(parent
     row_->addWidget(what_);
     auto* done = new QPushButton("Leave", this);
     done->setObjectName("leaveVariations");
-    done->setToolTip("Back to one picture; the number stays as it is (Esc)");
+    done->setToolTip("Back to one view; the setting stays as it is (Esc)");
     row_->addWidget(done);
     connect(done, &QPushButton::clicked, &document_.session(), &Session::stopVarying);
     connect(&document_.session(), &Session::viewChanged, this, &VariationBar::refresh);

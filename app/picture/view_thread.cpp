@@ -10,7 +10,7 @@
 namespace {
 
 const char* const noContext =
-    "The picture can't be drawn: this machine offers no OpenGL 3.3, not even in software (install Mesa's libgl1-mesa-dri). "
+    "The view can't be drawn: this machine offers no OpenGL 3.3, not even in software (install Mesa's libgl1-mesa-dri). "
     "Everything else works, and exports are traced without it.";
 
 }  // namespace

@@ -20,7 +20,7 @@ constexpr int columns = 4, frames = 50;
 /// What must come before, for the gesture to have something to do.
 const char* before(const std::string& start) {
     if (start == "makeRoom" || start == "snap" || start == "aim") return "scatter";
-    if (start == "follow") return "grow";
+    if (start == "swing") return "grow";
     return start == "smooth" ? "randomSize" : nullptr;
 }
 
@@ -33,7 +33,7 @@ Scene sampleScene(const GestureStart& start) {
         edit = setValue(edit.scene, addressOf(edit.scene, object, parameter), value);
     };
     set(grid, "count", fixedNumbers({9, 1, 1}));
-    set(edit.scene.piece().id, "loopFrames", fixedNumbers({double(frames)}));
+    set(edit.scene.project().id, "loopFrames", fixedNumbers({double(frames)}));
     for (const GestureStart& other : gestureStarts())
         if (before(start.id) && other.id == before(start.id)) edit = addGesture(edit.scene, swarm, other.make());
     return addGestureStart(edit.scene, swarm, start, {}, nullptr).scene;

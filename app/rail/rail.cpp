@@ -159,7 +159,7 @@ std::optional<TallyText> Rail::tallyAfter(int card) const {
     QStringList numbers;
     const Object* swarm = latest->scene.find(swarm_);
     if (!swarm) return std::nullopt;
-    for (const ObjectId id : swarm->list("numbers")) numbers << QString::fromStdString(latest->scene.at(id).name);
+    for (const ObjectId id : swarm->list("namedValues")) numbers << QString::fromStdString(latest->scene.at(id).name);
     return tallyText(row == 0 ? nullptr : &latest->tally[row - 1], latest->tally[row], numbers);
 }
 
@@ -205,7 +205,7 @@ void Rail::showResult() {
     if (!stuck && result && overlaps > 0) state.count += "\n" + theme::grouped(overlaps) + " overlap";
     if (result) {
         state.tip = theme::counted(result->count, "instance") + ", " + theme::grouped(result->visible) + " shown";
-        if (result->notFinite) state.tip += QString(", %1 left out: their place is no number").arg(result->notFinite);
+        if (result->notFinite) state.tip += QString(", %1 left out: their position is not a valid number").arg(result->notFinite);
     }
     if (stuck) state.tip = latest->problems.at(swarm_);
     if (overlaps >= 0 && result && !stuck)
@@ -280,7 +280,7 @@ void Rail::addCensus(const Result& result, std::size_t card, CardState& state) c
     state.count = !state.on               ? QString("off")
                   : !census.waits.empty() ? QString("waits")
                   : !census.acts          ? QString("not soloed")
-                  : census.notFinite > 0  ? theme::grouped(census.notFinite) + " no number"
+                  : census.notFinite > 0  ? theme::grouped(census.notFinite) + " not valid"
                                           : theme::grouped(census.touched) + " · " + theme::grouped(census.seen);
     state.tip = QString(
                     "acts on %1 · seen at the end on %2\nstrength %3 %, drag the bar at the bottom\nDrag to reorder, double-click to "

@@ -75,6 +75,6 @@ TallyText tallyText(const TallyRow* before, const TallyRow& after, const QString
 }
 
 QString notFiniteText(int count) {
-    return count == 1 ? QString("No number on one instance: it keeps what it had before this card.")
-                      : "No number on " + theme::grouped(count) + " instances: they keep what they had before this card.";
+    return count == 1 ? QString("Not a valid number on one instance: it keeps what it had before this card.")
+                      : "Not a valid number on " + theme::grouped(count) + " instances: they keep what they had before this card.";
 }

@@ -11,7 +11,7 @@ struct TallyText {
     QString tip;    ///< all of it
 };
 
-/// `before` is null for the home; `numbers` are the names of the swarm's named numbers, in their order.
+/// `before` is null for the home; `numbers` are the names of the swarm's named values, in their order.
 TallyText tallyText(const gswarm::TallyRow* before, const gswarm::TallyRow& after, const QStringList& numbers);
 
 /// How many instances a formula gave no number for, and what became of them.

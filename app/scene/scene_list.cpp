@@ -78,7 +78,7 @@ void SceneList::refresh() {
     clear();
     const Scene& scene = document_.scene();
     for (const ObjectType type : {ObjectType::swarm, ObjectType::gesture, ObjectType::zone, ObjectType::mount, ObjectType::shape,
-                                  ObjectType::light, ObjectType::camera, ObjectType::piece})
+                                  ObjectType::light, ObjectType::camera, ObjectType::project})
         for (const ObjectId id : scene.all(type)) {
             const bool fits = !document_.picking() || document_.pickable(id);
             const QString kind = QString::fromStdString(classOf(type).id);

@@ -18,7 +18,7 @@ Scene sampleScene(const Kind& kind) {
     if (kind.id == "onSwarm") {
         const ObjectId other = formation;
         edit = addSwarm(edit.scene);
-        edit.scene = setKind(edit.scene, other, "formation", *findKind(Family::formation, "honeycomb")).scene;
+        edit.scene = setKind(edit.scene, other, "formation", *findKind(Family::formation, "hexagons")).scene;
         edit.scene = setNumber(edit.scene, addressOf(edit.scene, other, "rings"), 3, 0).scene;
     }
     const ObjectId shown = kind.id == "onSwarm" ? edit.scene.at(edit.made).list("formations").front() : formation;
@@ -32,7 +32,7 @@ Scene sampleScene(const Kind& kind) {
     set("count", {40});
     if (kind.id == "grid") set("count", {6, 3, 6});
     if (kind.id == "closePacking") set("count", {5, 3, 5});
-    if (kind.id == "honeycomb") set("rings", {4});
+    if (kind.id == "hexagons") set("rings", {4});
     if (kind.id == "line") set("count", {9});
     if (kind.id == "ring") set("count", {20});
     if (kind.id == "alongCurve") set("count", {22});

@@ -180,20 +180,20 @@ void Settings::addChannelRows(Section* section, ObjectId gesture, std::vector<st
     }
 }
 
-/// A named number can only be changed where there is one: the first is made with the channel, in one step.
+/// A named value can only be changed where there is one: the first is made with the channel, in one step.
 void Settings::switchChannel(ObjectId gesture, const char* channel, bool on) {
     document_.edit([&](const Scene& scene) {
         Edit edit = gswarm::setValue(scene, addressOf(scene, gesture, channel), on);
         const std::string label = edit.label;
-        const bool number = std::string_view(channel) == "number" && on && document_.swarm();
-        if (number && !scene.find(referenceOf(scene.at(gesture).part("change"), "numberOf"))) {
-            const auto& numbers = scene.at(document_.swarm()).list("numbers");
+        const bool number = std::string_view(channel) == "value" && on && document_.swarm();
+        if (number && !scene.find(referenceOf(scene.at(gesture).part("change"), "valueOf"))) {
+            const auto& numbers = scene.at(document_.swarm()).list("namedValues");
             ObjectId first = numbers.empty() ? ObjectId{} : numbers.front();
             if (!first) {
-                edit = addNamedNumber(edit.scene, document_.swarm(), "amount");
+                edit = addNamedValue(edit.scene, document_.swarm(), "amount");
                 first = edit.made;
             }
-            edit = gswarm::setValue(edit.scene, addressOf(edit.scene, gesture, "numberOf"), first);
+            edit = gswarm::setValue(edit.scene, addressOf(edit.scene, gesture, "valueOf"), first);
         }
         edit.label = label;
         edit.mergeKey.clear();

@@ -69,7 +69,7 @@ void MovedBy::refresh() {
 void MovedBy::addFormula() {
     editor_ = new FormulaEditor([this] { return FormulaEditor::offersFor(document_.scene()); }, this);
     editor_->setToolTip(
-        "What this number is: t, frame, loop, other numbers by name; amounts and strength also know the instance (i, u, x …)");
+        "What this setting is: t, frame, loop, other settings by name; amounts and strength also know the instance (i, share, x …)");
     layout()->addWidget(editor_);
     refreshers_.push_back([this] { editor_->show(QString::fromStdString(track().formula->text)); });
     connect(editor_, &FormulaEditor::typed, this, [this](const QString& text) {
@@ -132,7 +132,7 @@ void MovedBy::addLink() {
             name->setText("follows " +
                           QString::fromStdString(nameOf(document_.scene(), parseAddress(document_.scene(), track().link->to))));
         } catch (const Error&) {
-            name->setText("follows a number that was deleted");
+            name->setText("follows a setting that was deleted");
         }
     });
     const Link& now = *track().link;

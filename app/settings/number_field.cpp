@@ -79,7 +79,7 @@ void NumberField::showVaries(bool varies) {
 void NumberField::showFollowed(bool followed) {
     if (followed == followed_) return;
     followed_ = followed;
-    const QString also = "\nOther numbers follow this one; its mark names them.";
+    const QString also = "\nOther settings follow this one; its mark names them.";
     setToolTip(followed ? toolTip() + also : toolTip().remove(also));
     update();
 }
@@ -108,7 +108,7 @@ void NumberField::takeTyped() {
     if (typed == text()) return;
     const auto number = typedNumber(typed.toStdString(), parameter_.unit, rate_);
     if (!number) {
-        emit trouble(QString("“%1” is no number for %2; %3 was kept.").arg(typed, QString::fromStdString(parameter_.label), text()));
+        emit trouble(QString("“%1” is not a valid number for %2; %3 was kept.").arg(typed, QString::fromStdString(parameter_.label), text()));
         return;
     }
     emit edited(limited(*number));

@@ -102,7 +102,7 @@ void ParameterRow::showNumberMenu(const Address& number, const QPoint& at) {
     QAction* const fixed = menu.addAction("Fixed");
     QAction* const key = menu.addAction("Key here, or take the key away (K)");
     QAction* const formula = menu.addAction("Formula");
-    QAction* const link = menu.addAction("Link: then click the number to follow");
+    QAction* const link = menu.addAction("Link: then click the setting to follow");
     const bool now[] = {!track.moves(), track.keyed(), bool(track.formula), bool(track.link)};
     QAction* const ways[] = {fixed, key, formula, link};
     for (int k = 0; k < 4; ++k) {

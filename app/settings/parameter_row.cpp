@@ -42,10 +42,10 @@ namespace {
 
 constexpr int labelWidth = 92;
 
-/// What stands in the scene list can be clicked; stock entries, formations and named numbers are chosen from a list.
+/// What stands in the scene list can be clicked; stock entries, formations and named values are chosen from a list.
 bool isClicked(const Parameter& p) {
     return std::none_of(p.references.begin(), p.references.end(), [](ObjectType type) {
-        return type == ObjectType::stock || type == ObjectType::formation || type == ObjectType::number;
+        return type == ObjectType::stock || type == ObjectType::formation || type == ObjectType::namedValue;
     });
 }
 
@@ -155,7 +155,7 @@ void ParameterRow::addFormula() {
 void ParameterRow::addInstances() {
     auto* take = new QPushButton("Take the choice", fields_);
     take->setObjectName("takeChoice");
-    take->setToolTip("The instances that are chosen now, in the picture or in the ledger, take the place of these");
+    take->setToolTip("The instances that are selected now, in the view or in the ledger, take the place of these");
     auto* see = new QPushButton(fields_);
     see->setObjectName("seeChosen");
     see->setToolTip("Choose these instances, to see them");
@@ -170,7 +170,7 @@ void ParameterRow::addInstances() {
     connect(see, &QPushButton::clicked, this, [this, ids] { document_.session().chooseInstances(document_.swarm(), ids()); });
 }
 
-/// Named numbers, stock entries and formations: those of the swarm; formations of other swarms after them.
+/// Named values, stock entries and formations: those of the swarm; formations of other swarms after them.
 void ParameterRow::addReferenceChoice() {
     auto* box = new QComboBox(fields_);
     box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);  // long choices never widen the panel
@@ -197,7 +197,7 @@ void ParameterRow::addReferenceChoice() {
         if (type == ObjectType::formation)
             for (const ObjectId swarm : scene.all(ObjectType::swarm))
                 if (swarm != document_.swarm()) offer(swarm);
-        if (type == ObjectType::number) box->addItem("A new number", "new");
+        if (type == ObjectType::namedValue) box->addItem("A new named value", "new");
         box->setCurrentIndex(std::max(0, box->findData(QString::fromStdString(toText(now)))));
     });
     connect(box, &QComboBox::activated, this, [this, box] {
@@ -207,7 +207,7 @@ void ParameterRow::addReferenceChoice() {
             document_.setValue(address_, parseObjectId(data.toStdString()));
         else
             document_.edit([&](const Scene& s) {
-                Edit edit = addNamedNumber(s, document_.swarm(), "amount");
+                Edit edit = addNamedValue(s, document_.swarm(), "amount");
                 edit.scene = gswarm::setValue(edit.scene, address_, edit.made).scene;
                 return edit;
             });
@@ -388,7 +388,7 @@ void ParameterRow::addReference() {
     auto* slot = new QPushButton(fields_);
     slot->setAccessibleName(QString::fromStdString(parameter().label));
     slot->setToolTip(QString::fromStdString(parameter().summary) +
-                     "\nClick, then click the thing in the picture or in the list; or drag it here from the list.");
+                     "\nClick, then click the thing in the view or in the list; or drag it here from the list.");
     slot->setIcon(theme::icon("pick"));
     fields_->layout()->addWidget(slot);
     auto* none = new QToolButton(fields_);
@@ -409,7 +409,7 @@ void ParameterRow::addReference() {
         const Object* object = document_.scene().find(id);
         if (slot->property("waits").toBool() && document_.picking()) return slot->setText("click the thing…");
         slot->setProperty("waits", false);
-        slot->setText(object ? QString::fromStdString(object->name) : id ? "deleted: pick another" : "pick one");
+        slot->setText(object ? QString::fromStdString(object->name) : id ? "deleted: choose another" : "choose one");
     });
     new DropTarget(slot, parameter().references, refer);
     connect(slot, &QPushButton::clicked, this, [this, slot, refer] {

@@ -102,7 +102,7 @@ void PointsField::show(const Points& points) {
     const std::size_t wanted = std::min(points.size(), mostRows);
     while (rows_.size() < wanted) addRow();
     further_->setVisible(points.size() > wanted);
-    further_->setText(QString("and %1 more, to be dragged in the picture").arg(points.size() - wanted));
+    further_->setText(QString("and %1 more, to be dragged in the view").arg(points.size() - wanted));
     for (std::size_t r = 0; r < rows_.size(); ++r) {
         rows_[r]->setVisible(r < wanted);
         for (std::size_t c = 0; c < 3 && r < wanted; ++c) fields_[r][c]->show(points[r][c], NumberField::Mark::none);

@@ -95,7 +95,7 @@ std::string Settings::signature() const {
         shown = document_.scene().find(document_.scene().ownerOf(object->id));
     if (shown->id.type() == ObjectType::swarm) {
         add(*shown);
-        text += choiceOf(shown->part("stocking"), "by") + toText(referenceOf(shown->part("place"), "formation"));
+        text += choiceOf(shown->part("stockRule"), "by") + toText(referenceOf(shown->part("place"), "formation"));
     }
     const auto addShape = [&](ObjectId id) {
         const Object* shape = document_.scene().find(id);
@@ -156,7 +156,7 @@ void Settings::rebuild() {
     name_->setVisible(object != nullptr);
     type_->setText(object ? said(classOf(object->id.type()).label) : "");
     if (!object) {
-        auto* hint = new QLabel("Choose a card, or a thing in the list or the picture: its settings appear here.", content_);
+        auto* hint = new QLabel("Select a card, or a thing in the list or the view: its settings appear here.", content_);
         hint->setWordWrap(true);
         hint->setStyleSheet("color: #a3967f; padding: 4px 12px;");
         column_->addWidget(hint);

@@ -27,7 +27,7 @@ inline constexpr Channel changeChannels[] = {{"position", "Position", "position"
                                              {"shape", "Shape", "shape-by"},
                                              {"showing", "Shown", "showing"},
                                              {"time", "Time", "time"},
-                                             {"number", "Number", "number"}};
+                                             {"value", "Named value", "value"}};
 
 inline QString said(const std::string& text) { return QString::fromStdString(text); }
 
@@ -79,7 +79,7 @@ class Settings : public QWidget {
     void addSideBySide(Section* section, gswarm::ObjectId object, const std::vector<std::string>& parameters, const QString& common);
     void addCurve(Section* section, gswarm::ObjectId gesture);
     void drawCurve(gswarm::ObjectId gesture, const std::string& slot, const gswarm::CurvePoints& points);
-    void addNamedNumbers(const gswarm::Object& swarm);
+    void addNamedValues(const gswarm::Object& swarm);
     void addKindChoice(Section* section, gswarm::ObjectId object, const std::string& slot, const QString& label);
     void addWeave(Section* section, const gswarm::Object& gesture);
     void addEntries(Section* section, const std::vector<gswarm::ObjectId>& entries, int depth);

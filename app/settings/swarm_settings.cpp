@@ -43,22 +43,22 @@ void Settings::showSwarm(const Object& swarm) {
     summaries_.push_back({place, [] { return QString(); }});
     showFormation(swarm);
     showStock(swarm);
-    addNamedNumbers(swarm);
+    addNamedValues(swarm);
 }
 
 /// Columns of numbers that gestures change and patterns, formulas and exports read.
-void Settings::addNamedNumbers(const Object& swarm) {
-    Section* section = addSection("Named numbers");
-    const auto& numbers = swarm.list("numbers");
-    if (!open_.contains("Named numbers")) section->setOpen(!numbers.empty());
+void Settings::addNamedValues(const Object& swarm) {
+    Section* section = addSection("Named values");
+    const auto& numbers = swarm.list("namedValues");
+    if (!open_.contains("Named values")) section->setOpen(!numbers.empty());
     for (const ObjectId id : numbers) {
         auto* row = new QWidget(content_);
         auto* line = new QHBoxLayout(row);
         line->setContentsMargins(0, 0, 0, 0);
         line->setSpacing(4);
         auto* name = new QLineEdit(said(document_.scene().at(id).name), row);
-        name->setObjectName("numberName");
-        name->setAccessibleName("Name of the number");
+        name->setObjectName("namedValueName");
+        name->setAccessibleName("Name of the value");
         name->setToolTip("How formulas call it; renaming rewrites them");
         line->addWidget(name, 1);
         auto* value = new ParameterRow(document_, addressOf(document_.scene(), id, "standard"), row);
@@ -66,7 +66,7 @@ void Settings::addNamedNumbers(const Object& swarm) {
         value->setFixedWidth(84);
         rows_.push_back(value);
         line->addWidget(value);
-        auto* away = smallButton("close", "removeNumber", "Take the number away; gestures that use it wait", row);
+        auto* away = smallButton("close", "removeNumber", "Take the value away; gestures that use it wait", row);
         line->addWidget(away);
         section->body()->addWidget(row);
         connect(name, &QLineEdit::editingFinished, this, [this, name, id] {
@@ -76,13 +76,13 @@ void Settings::addNamedNumbers(const Object& swarm) {
         });
         connect(away, &QToolButton::clicked, this, [this, id] { document_.edit([&](const Scene& s) { return remove(s, id); }); });
     }
-    auto* add = new QPushButton("A named number", content_);
+    auto* add = new QPushButton("A named value", content_);
     add->setObjectName("addNumber");
     add->setIcon(theme::icon("plus"));
-    add->setToolTip("A number of each instance: gestures change it, later ones, colours and exports read it");
+    add->setToolTip("A value of each instance: gestures change it, later ones, colours and exports read it");
     section->body()->addWidget(add);
     connect(add, &QPushButton::clicked, this,
-            [this, id = swarm.id] { document_.edit([&](const Scene& s) { return addNamedNumber(s, id, "amount"); }); });
+            [this, id = swarm.id] { document_.edit([&](const Scene& s) { return addNamedValue(s, id, "amount"); }); });
     summaries_.push_back({section, [count = numbers.size()] { return count ? QString("%1").arg(count) : QString("none"); }});
 }
 
@@ -246,13 +246,13 @@ void Settings::showStock(const Object& swarm) {
     room->addWidget(pick);
     choice->body()->addLayout(room);
     if (swarm.list("stock").size() > 1) {
-        addRows(choice, swarm.id, "stocking", {"fit", "gap"});
-        if (choiceOf(swarm.part("stocking"), "by") == "pattern") {
+        addRows(choice, swarm.id, "stockRule", {"fit", "gap"});
+        if (choiceOf(swarm.part("stockRule"), "by") == "pattern") {
             addKindChoice(choice, swarm.id, "stockPattern", "Pattern");
             addRows(choice, swarm.id, "stockPattern");
         }
     }
-    addRows(choice, swarm.id, "stocking", {}, {"fit", "gap"});
+    addRows(choice, swarm.id, "stockRule", {}, {"fit", "gap"});
     if (document_.chosen().type() == ObjectType::stock) addTold(choice, swarm.id);  // the formation says it for the whole swarm
     summaries_.push_back({choice, [this, id = swarm.id] {
                               const Object* now = document_.scene().find(id);
@@ -302,7 +302,7 @@ void Settings::addStockRow(Section* section, const Object& swarm, ObjectId entry
         rebuild();
     });
     if (stock.size() > 1) {
-        if (choiceOf(swarm.part("stocking"), "by") != "turn") {
+        if (choiceOf(swarm.part("stockRule"), "by") != "turn") {
             Address odds = addressOf(document_.scene(), entry, "odds");
             auto* field = new ParameterRow(document_, odds, row);
             field->setFixedWidth(150);

@@ -91,7 +91,7 @@ void Settings::addWeaveRow(Section* section, ObjectId entry, bool first, int dep
     auto* more = new QToolButton(row);
     more->setObjectName("weaveMore");
     more->setIcon(theme::icon(zone && document_.session().pinned(zoneId) ? "pin" : "more", theme::quiet));
-    more->setToolTip("Pin in the picture, group, move, take out");
+    more->setToolTip("Pin in the view, group, move, take out");
     more->setAccessibleName("More");
     more->setFixedSize(22, 24);
     line->addWidget(more);
@@ -146,7 +146,7 @@ void Settings::showWeaveMenu(ObjectId entry, const QPoint& at) {
     const auto edit = [this](const Document::MakeEdit& make) { return [this, make] { document_.edit(make); }; };
     if (scene.find(zone)) {
         const bool pinned = document_.session().pinned(zone);
-        add(pinned ? "Unpin from the picture" : "Pin in the picture", true,
+        add(pinned ? "Unpin from the view" : "Pin in the view", true,
             [this, zone, pinned] { document_.session().pin(zone, !pinned); });
         add("Settings of the zone", true, [this, zone] { document_.choose(zone); });
         menu.addSeparator();
@@ -218,8 +218,8 @@ void Settings::addZoneButtons(Section* section, ObjectId gesture) {
             [this, gesture, more] { showZoneMenu(gesture, more->mapToGlobal(QPoint(0, more->height()))); });
     auto* pick = new QToolButton(row);
     pick->setIcon(theme::icon("pick"));
-    pick->setToolTip("A zone that is there already: click it in the list or the picture, or drag it here from the list");
-    pick->setAccessibleName("Pick a zone");
+    pick->setToolTip("A zone that is there already: click it in the list or the view, or drag it here from the list");
+    pick->setAccessibleName("Choose a zone");
     line->addWidget(pick);
     connect(pick, &QToolButton::clicked, this, [this, gesture] {
         document_.startPick({ObjectType::zone}, [this, gesture](ObjectId zone) {

@@ -219,7 +219,7 @@ void CurveView::paintEvent(QPaintEvent*) {
     }
     if (all.empty()) {
         painter.setPen(theme::quiet);
-        painter.drawText(rect(), Qt::AlignCenter, "Nothing here is keyed. Press K in a number's field to key it.");
+        painter.drawText(rect(), Qt::AlignCenter, "Nothing here is keyed. Press K in a setting's field to key it.");
     }
     painter.setPen(QPen(theme::gold, 1.5));
     const double x = rows_.xOf(document_.frame());

@@ -7,7 +7,7 @@
 class Document;
 class Evaluation;
 
-/// Plays the piece in real time: pictures may be dropped, time never.
+/// Plays the project in real time: pictures may be dropped, time never.
 class Play : public QObject {
     Q_OBJECT
 

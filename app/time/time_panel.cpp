@@ -36,7 +36,7 @@ TimePanel::TimePanel(Document& document, Evaluation& evaluation, Play& play, QWi
     for (auto* b : {first, back, play_button_, next, last}) transport->addWidget(b);
     mode_ = button("play-loop", "");
     mode_->setObjectName("playMode");
-    record_ = button("record", "Record: a number that is changed gets a key at the playhead, also while playing (R)");
+    record_ = button("record", "Record: a setting that is changed gets a key at the playhead, also while playing (R)");
     record_->setObjectName("record");
     record_->setCheckable(true);
     for (auto* b : {mode_, record_}) transport->addWidget(b);
@@ -58,12 +58,12 @@ TimePanel::TimePanel(Document& document, Evaluation& evaluation, Play& play, QWi
     curvesButton_->setObjectName("showCurves");
     curvesButton_->setCheckable(true);
     transport->addWidget(curvesButton_);
-    list_ = button("ledger", "Ledger: a table of every number of every instance, in place of the rows (L)");
+    list_ = button("ledger", "Ledger: a table of every value of every instance, in place of the rows (L)");
     list_->setObjectName("showLedger");
     list_->setCheckable(true);
     transport->addWidget(list_);
-    piece_ = button("piece", "Settings of the piece: frame rate, range, loop, background");
-    transport->addWidget(piece_);
+    project_ = button("project", "Settings of the project: frame rate, range, loop, background");
+    transport->addWidget(project_);
     column->addLayout(transport);
     scroll_ = new QScrollArea(this);
     scroll_->setWidgetResizable(true);
@@ -103,7 +103,7 @@ TimePanel::TimePanel(Document& document, Evaluation& evaluation, Play& play, QWi
     connect(play_button_, &QToolButton::clicked, &play_, &Play::toggle);
     connect(next, &QToolButton::clicked, this, [this] { play_.stepFrames(1); });
     connect(last, &QToolButton::clicked, &play_, &Play::toEnd);
-    connect(piece_, &QToolButton::clicked, this, [this] { document_.choose(document_.scene().piece().id); });
+    connect(project_, &QToolButton::clicked, this, [this] { document_.choose(document_.scene().project().id); });
     connect(&play_, &Play::changed, this, &TimePanel::refresh);
     connect(&document_, &Document::sceneChanged, this, &TimePanel::refresh);
     connect(&evaluation_, &Evaluation::ready, this, &TimePanel::refresh);
@@ -152,7 +152,7 @@ QString TimePanel::late() const {
     const double wanted = momentAt(document_.scene(), 0).rate, shown = play_.shownRate();
     const auto latest = evaluation_.latest();
     if (!latest || shown <= 0) return {};
-    QString text = QString("%1 of %2 pictures a second").arg(shown, 0, 'f', 1).arg(wanted, 0, 'g', 4);
+    QString text = QString("%1 of %2 frames a second").arg(shown, 0, 'f', 1).arg(wanted, 0, 'g', 4);
     if (shown > 0.9 * wanted) return text;
     const double budget = 1000 / wanted;
     if (latest->milliseconds < 0.6 * budget) return text + ": drawing is slow";

@@ -49,6 +49,6 @@ class TimePanel : public QWidget {
     LedgerPanel* ledger_;
     CurveView* curves_;
     LoopPanel* loop_;
-    QToolButton *play_button_, *piece_, *list_, *mode_, *record_, *curvesButton_, *ring_;
+    QToolButton *play_button_, *project_, *list_, *mode_, *record_, *curvesButton_, *ring_;
     QLabel *range_, *speed_;
 };

@@ -51,7 +51,7 @@ int playOneLoop(MainWindow& window, const QString& shot) {
     return tour::shoot(window, shot) ? 0 : fail("the window's picture could not be written");
 }
 
-/// Formations, stock and shapes, each from the demo piece that shows it best.
+/// Formations, stock and shapes, each from the demo project that shows it best.
 bool shootFormations(MainWindow& window, const QString& demos, const QString& folder) {
     Document& document = window.document();
     const auto shoot = [&](const char* name) { return tour::shoot(window, folder + "/" + name + ".png"); };

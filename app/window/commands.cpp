@@ -36,13 +36,13 @@ void MainWindow::buildCommands() {
         {"Play or stop", "Space", [this] { play_->toggle(); }, always},
         {"One frame back", ",", [this] { play_->stepFrames(-1); }, always},
         {"One frame on", ".", [this] { play_->stepFrames(1); }, always},
-        {"Key the place of what has handles, or its turn", "Shift+K", [this] { keyHandles(); },
+        {"Key the position of what has handles, or its rotation", "Shift+K", [this] { keyHandles(); },
          [this] { return static_cast<bool>(document_.handled()); }},
         {"Record keys", "R", [this] { document_.setRecording(!document_.recording()); }, always},
         {"Curves of what is chosen", "Ctrl+Shift+K", [this] { time_->showCurves(!time_->curves()->isVisible()); }, hasSwarm},
         {"Check the loop", "", [this] { time_->findChild<QToolButton*>("loopRing")->click(); }, hasSwarm},
-        {"Make the whole piece loop", "", [this] { loopPiece({}); }, hasSwarm},
-        {"Make what is chosen loop", "", [this] { loopPiece(document_.chosen()); },
+        {"Make the whole project loop", "", [this] { loopProject({}); }, hasSwarm},
+        {"Make what is chosen loop", "", [this] { loopProject(document_.chosen()); },
          [this] { return static_cast<bool>(document_.chosen()); }},
         {"Add a mount, an empty object to hang others from", "", [this] { document_.choose(document_.edit(addMount)); }, always},
         {"To the first frame", "Home", [this] { play_->toStart(); }, always},
@@ -51,14 +51,14 @@ void MainWindow::buildCommands() {
         {"Look through the camera", "Ctrl+Shift+C", [this] { picture_->lookThroughCamera(); }, always},
         {"Put the camera where the view is", "", [this] { picture_->cameraFromView(); }, always},
         {"Handles: move", "1", mode(handles::Mode::move), always},
-        {"Handles: turn", "2", mode(handles::Mode::turn), always},
-        {"Handles: size", "3", mode(handles::Mode::size), always},
+        {"Handles: rotate", "2", mode(handles::Mode::turn), always},
+        {"Handles: scale", "3", mode(handles::Mode::size), always},
         {"Show weights", "W", [this] { picture_->showWeights(!picture_->showsWeights()); }, always},
         {"Show numbers", "N", [this] { picture_->findChild<QToolButton*>("view-numbers")->toggle(); }, always},
-        {"Ledger: every number of every instance", "L", [this] { time_->showLedger(!time_->showsLedger()); }, hasSwarm},
+        {"Ledger: every value of every instance", "L", [this] { time_->showLedger(!time_->showsLedger()); }, hasSwarm},
         {"Tally of the chosen instance in the cards", "A", [this] { toggleTally(); }, hasSwarm},
         {"Choose all instances", "Ctrl+A", [this] { chooseAllInstances(); }, hasSwarm},
-        {"Nine values of a number side by side", "Ctrl+Shift+V", [this] { varyChosen(); }, hasSwarm},
+        {"Nine values of a setting side by side", "Ctrl+Shift+V", [this] { varyChosen(); }, hasSwarm},
         {"Ghosts of the frames before and after", "G", [this] { picture_->findChild<QToolButton*>("view-ghosts")->click(); }, hasSwarm},
         {"Keep this version to compare with; hold C to see it", "Shift+C", [this] { document_.session().keep(document_.scene()); },
          hasSwarm},
@@ -123,7 +123,7 @@ void MainWindow::keyHandles() {
     document_.seal();
 }
 
-void MainWindow::loopPiece(ObjectId object) {
+void MainWindow::loopProject(ObjectId object) {
     document_.edit([&](const Scene& scene) { return makeLoop(scene, object); });
     document_.seal();
 }
@@ -138,7 +138,7 @@ void MainWindow::toggleTally() {
     const auto& chosen = session.instances();
     if (session.tallied()) return session.tally(std::nullopt);
     if (chosen.ids.empty() || chosen.swarm != document_.swarm())
-        return tell("Click an instance in the picture first: the tally tells how it got where it is.");
+        return tell("Click an instance in the view first: the tally tells how it got where it is.");
     session.tally(chosen.ids.front());
 }
 
@@ -156,7 +156,7 @@ void MainWindow::varyChosen() {
     if (gesture.type() != ObjectType::gesture) {
         const Object* swarm = document_.scene().find(document_.swarm());
         const auto rail = swarm ? swarm->list("rail") : std::vector<ObjectId>{};
-        if (rail.empty()) return tell("There is no gesture yet whose numbers could be varied; add one first.");
+        if (rail.empty()) return tell("There is no gesture yet whose settings could be varied; add one first.");
         gesture = referenceOf(document_.scene().at(rail.front()).part("entry"), "gesture");
     }
     if (document_.scene().find(gesture)) document_.vary(variedNumber(document_.scene(), gesture));

@@ -76,7 +76,7 @@ class MainWindow : public QMainWindow {
     bool saveAs();
     /// Asks in the line before unsaved work would be left; goes on when answered.
     void leaveProject(const std::function<void()>& goOn);
-    void loopPiece(gswarm::ObjectId object);
+    void loopProject(gswarm::ObjectId object);
     void keyHandles();
     void openPreferences();
     /// The panels as they are when the program is new.

@@ -45,7 +45,7 @@ struct Block {
     Columns4 colour;                                  ///< linear Rec. 709, straight alpha in w
     alignas(64) Column shown;                         ///< 1, or 0 once a gesture has hidden the instance
     alignas(64) Column shift;                         ///< frames by which earlier gestures have shifted its time
-    alignas(64) Column named[16];                     ///< the swarm's named numbers
+    alignas(64) Column named[16];                     ///< the swarm's named values
 
     // The card at work, made anew by each card.
     alignas(64) Column offset;    ///< frames: the instance's own time minus the frame's

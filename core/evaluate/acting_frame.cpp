@@ -34,7 +34,7 @@ std::optional<double> nearestActingFrame(const Scene& scene, ObjectId swarm, Obj
     const int total = evaluator.evaluate(scene, swarm, from, options, progress)->total;
     while (search.options.rehearsal < mostRehearsed && total / search.options.rehearsal > enoughInstances) search.options.rehearsal *= 2;
     const double first = firstFrameOf(scene),
-                 last = std::max(first, std::floor(std::get<Numbers>(scene.piece().part("settings")["lastFrame"]).front().value));
+                 last = std::max(first, std::floor(std::get<Numbers>(scene.project().part("settings")["lastFrame"]).front().value));
     const double step = std::max(1.0, std::ceil((last - first + 1) / mostLooks));
     const auto inside = [&](double frame) { return frame >= first && frame <= last; };
     from = std::clamp(std::round(from), first, last);

@@ -40,7 +40,7 @@ double medianMilliseconds(int runs, Work work) {
     return measure(runs, work).median;
 }
 
-/// A square grid with a named number, a second small swarm to refer to, and room for a rail.
+/// A square grid with a named value, a second small swarm to refer to, and room for a rail.
 struct Bed {
     Scene scene;
     ObjectId swarm;
@@ -51,7 +51,7 @@ struct Bed {
         const double side = std::max(1.0, std::round(std::sqrt(static_cast<double>(instances))));
         const ObjectId grid = edit.scene.at(swarm).list("formations").front();
         edit = setValue(edit.scene, addressOf(edit.scene, grid, "count"), fixedNumbers({side, 1, side}));
-        edit = addNamedNumber(edit.scene, swarm, "amount");
+        edit = addNamedValue(edit.scene, swarm, "amount");
         edit = addSwarm(edit.scene);
         scene = edit.scene;
     }
@@ -92,7 +92,7 @@ double formulaCost(int instances, int runs) {
     Bed bed = moved(instances, formulaPattern);
     const ObjectId gesture = bed.scene.all(ObjectType::gesture).front();
     // Ten operations: × + × − × + × max × −
-    bed.set(gesture, "pattern-value", Value(boundFormula(bed.scene, "(max((x * 2 + y) * 0.5 - z * 3 + px * u, 0)) * w - i")));
+    bed.set(gesture, "pattern-value", Value(boundFormula(bed.scene, "(max((x * 2 + y) * 0.5 - z * 3 + xNow * share, 0)) * weight - i")));
     return costOf(bed, moved(instances, steadyPattern), runs);
 }
 

@@ -68,7 +68,7 @@ struct Making {
     Progress& progress;
     WorldPose pose = poseAt(scene, swarm, frame);
     Shapes shapes{scene, frame, options.projectFolder, store, progress};
-    Shapes restShapes{scene, numberAt(scene, scene.piece().part("settings"), "firstFrame", 0), options.projectFolder, store, progress};
+    Shapes restShapes{scene, numberAt(scene, scene.project().part("settings"), "firstFrame", 0), options.projectFolder, store, progress};
     ResolvedPart rule = resolve(scene, formation.part("formation"), frame);
     ResolvedPart standingPart = resolve(scene, formation.part("standing"), frame);
     ResolvedPart orderPart = resolve(scene, formation.part("order"), frame);
@@ -281,7 +281,7 @@ double checkedCount(Making& m) {
     const double count = inSwarm(m, [&] { return m.kind().count(m.rule.data.get(), m.source()); });
     if (count > mostInstances)
         throw Error("“" + m.scene.at(m.swarm).name + "” would have " + (m.kind().countIsGuess ? "about " : "") + grouped(count) +
-                    " instances, more than the " + grouped(mostInstances) + " that are tried; lower its counts or widen its spacing.");
+                    " instances, more than the limit of " + grouped(mostInstances) + "; lower its counts or widen its spacing.");
     return count;
 }
 
@@ -296,7 +296,7 @@ std::shared_ptr<const HomeStore> storedHomes(Making& m, int computedCount, std::
                                                  : computedHomes(m.kind(), m.rule.data.get(), computedCount, m.progress));
         if (static_cast<double>(homes->count()) > mostInstances)
             throw Error("“" + m.scene.at(m.swarm).name + "” makes " + grouped(static_cast<double>(homes->count())) +
-                        " instances, more than the " + grouped(mostInstances) + " that are tried; lower its counts or widen its spacing.");
+                        " instances, more than the limit of " + grouped(mostInstances) + "; lower its counts or widen its spacing.");
         return std::shared_ptr<const Homes>(std::move(homes));
     };
     const std::function<std::shared_ptr<const HomeStore>()> make = [&] {

@@ -21,25 +21,25 @@ constexpr float degreesPerRadian = 57.29577951f;
 struct BuiltIn {
     const char *id, *label, *unit, *summary;
 };
-enum Which { numberOf, idOf, shapeOf, shownOf, px, py, pz, rx, ry, rz, sx, sy, sz, red, green, blue, alpha, builtInCount };
+enum Which { numberOf, idOf, shapeOf, shownOf, positionX, positionY, positionZ, rotationX, rotationY, rotationZ, scaleX, scaleY, scaleZ, red, green, blue, alpha, builtInCount };
 constexpr BuiltIn builtIn[builtInCount] = {
     {"number", "Number", "", "Order in the swarm, from 0"},
     {"id", "Id", "", "Stays the same when the count changes"},
     {"shape", "Shape", "", "What it repeats"},
     {"shown", "Shown", "", "Whether it is seen at this frame"},
-    {"px", "Position X", "m", "In the world"},
-    {"py", "Position Y", "m", "In the world"},
-    {"pz", "Position Z", "m", "In the world"},
-    {"rx", "Rotation X", "°", "Turns about X, then Y, then Z, in the world"},
-    {"ry", "Rotation Y", "°", "Turns about X, then Y, then Z, in the world"},
-    {"rz", "Rotation Z", "°", "Turns about X, then Y, then Z, in the world"},
-    {"sx", "Scale X", "", "Of its shape"},
-    {"sy", "Scale Y", "", "Of its shape"},
-    {"sz", "Scale Z", "", "Of its shape"},
-    {"r", "Red", "", "Encoded as on screen, 0 … 1"},
-    {"g", "Green", "", "Encoded as on screen, 0 … 1"},
-    {"b", "Blue", "", "Encoded as on screen, 0 … 1"},
-    {"a", "Opacity", "", "0 … 1"},
+    {"position_x", "Position X", "m", "In the world"},
+    {"position_y", "Position Y", "m", "In the world"},
+    {"position_z", "Position Z", "m", "In the world"},
+    {"rotation_x", "Rotation X", "°", "Turns about X, then Y, then Z, in the world"},
+    {"rotation_y", "Rotation Y", "°", "Turns about X, then Y, then Z, in the world"},
+    {"rotation_z", "Rotation Z", "°", "Turns about X, then Y, then Z, in the world"},
+    {"scale_x", "Scale X", "", "Of its shape"},
+    {"scale_y", "Scale Y", "", "Of its shape"},
+    {"scale_z", "Scale Z", "", "Of its shape"},
+    {"red", "Red", "", "Encoded as on screen, 0 … 1"},
+    {"green", "Green", "", "Encoded as on screen, 0 … 1"},
+    {"blue", "Blue", "", "Encoded as on screen, 0 … 1"},
+    {"alpha", "Opacity", "", "0 … 1"},
 };
 
 /// Where a column's numbers come from.
@@ -61,7 +61,7 @@ Reader readerOf(const Plan& plan, const std::string& id) {
     return reader;
 }
 
-bool isTurn(const Reader& reader) { return reader.built >= rx && reader.built <= rz; }
+bool isTurn(const Reader& reader) { return reader.built >= rotationX && reader.built <= rotationZ; }
 
 /// The three turns belong together: they are worked out once for all their columns.
 void takeTurns(const Plan& plan, const Block& block, const std::vector<Reader>& readers) {
@@ -70,7 +70,7 @@ void takeTurns(const Plan& plan, const Block& block, const std::vector<Reader>& 
         const glm::vec3 turns =
             turnsOf(plan.pose.rotation * glm::quat(block.rotation.w[i], block.rotation.x[i], block.rotation.y[i], block.rotation.z[i]));
         for (const Reader& reader : readers)
-            if (isTurn(reader)) reader.to[block.first + i] = turns[reader.built - rx];
+            if (isTurn(reader)) reader.to[block.first + i] = turns[reader.built - rotationX];
     }
 }
 
@@ -89,14 +89,14 @@ float builtInValue(const Plan& plan, const Block& block, int which, int i) {
             const float all = place.x + place.y + place.z + block.rotation.w[i] + scale.x + scale.y + scale.z;
             return plan.shown && block.shown[i] > 0 && std::isfinite(all) && scale.x * scale.y * scale.z > 0 ? 1.0f : 0.0f;
         }
-        case px:
-        case py:
-        case pz:
-            return plan.pose.toWorld(place)[which - px];
-        case sx:
-        case sy:
-        case sz:
-            return scale[which - sx];
+        case positionX:
+        case positionY:
+        case positionZ:
+            return plan.pose.toWorld(place)[which - positionX];
+        case scaleX:
+        case scaleY:
+        case scaleZ:
+            return scale[which - scaleX];
         case red:
             return encoded(block.colour.x[i]);
         case green:
@@ -143,7 +143,7 @@ void sortRows(const std::vector<float>& values, bool descending, std::vector<std
 }
 
 std::string shortText(float value) {
-    if (std::isnan(value)) return "no number";
+    if (std::isnan(value)) return "not a valid number";
     if (std::isinf(value)) return value > 0 ? "infinite" : "−infinite";
     const bool large = std::abs(value) >= 1e6f;
     const float rounded = large ? value : std::round(value * 1000) / 1000;
@@ -166,8 +166,8 @@ glm::vec3 turnsOf(const glm::quat& q) {
 std::vector<LedgerColumn> ledgerColumns(const Scene& scene, ObjectId swarm) {
     std::vector<LedgerColumn> columns;
     for (const BuiltIn& b : builtIn) columns.push_back({b.id, b.label, b.unit, b.summary});
-    for (const ObjectId id : scene.at(swarm).list("numbers"))
-        columns.push_back({toText(id), scene.at(id).name, "", "A named number of the swarm"});
+    for (const ObjectId id : scene.at(swarm).list("namedValues"))
+        columns.push_back({toText(id), scene.at(id).name, "", "A named value of the swarm"});
     for (const ObjectId id : scene.at(swarm).list("rail")) {
         columns.push_back({toText(id), "Weight of " + nameOfCard(scene, id), "", "How strongly the card acts on it"});
     }
@@ -175,8 +175,8 @@ std::vector<LedgerColumn> ledgerColumns(const Scene& scene, ObjectId swarm) {
 }
 
 std::vector<std::string> standardLedgerColumns(const Scene& scene, ObjectId swarm) {
-    std::vector<std::string> columns = {"number", "px", "py", "pz", "rx", "ry", "rz", "sx", "sy", "sz", "shown"};
-    for (const ObjectId id : scene.at(swarm).list("numbers")) columns.push_back(toText(id));
+    std::vector<std::string> columns = {"number", "position_x", "position_y", "position_z", "rotation_x", "rotation_y", "rotation_z", "scale_x", "scale_y", "scale_z", "shown"};
+    for (const ObjectId id : scene.at(swarm).list("namedValues")) columns.push_back(toText(id));
     return columns;
 }
 

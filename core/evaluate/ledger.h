@@ -10,20 +10,20 @@ namespace gswarm {
 
 /// One column that a ledger can show.
 struct LedgerColumn {
-    std::string id;     ///< "number", "id", "shape", "shown", "px" … "a", or the id of a named number or a rail entry
-    std::string label;  ///< for people: "Position X", a named number's name, "Weight of Rise"
+    std::string id;     ///< "number", "id", "shape", "shown", "position_x" … "alpha", or the id of a named value or a rail entry
+    std::string label;  ///< for people: "Position X", a named value's name, "Weight of Rise"
     std::string unit;
     std::string summary;
 };
 
 /// All columns for a swarm, in the order in which they stand side by side.
 std::vector<LedgerColumn> ledgerColumns(const Scene& scene, ObjectId swarm);
-/// Those that are shown until a person chooses, the swarm's named numbers among them.
+/// Those that are shown until a person chooses, the swarm's named values among them.
 std::vector<std::string> standardLedgerColumns(const Scene& scene, ObjectId swarm);
 
 struct LedgerQuery {
     std::vector<std::string> columns;  ///< ids; unknown ones are passed over
-    std::string filter;                ///< a condition such as `py > 1 && rnd(1) < 0.5`, as typed; empty lists all
+    std::string filter;                ///< a condition such as `yNow > 1 && chance(1) < 0.5`, as typed; empty lists all
     std::string sortBy;                ///< a column's id; empty keeps the order of numbers
     bool descending = false;
 

@@ -140,7 +140,7 @@ std::string shortly(double v) {
 std::string toldOf(const Scene& scene, const SwarmLoop& loop, bool counts) {
     const std::string& name = scene.at(loop.swarm).name;
     if (loop.closed) return name + ": the seam is closed.";
-    if (counts) return name + ": it has another number of instances a loop later.";
+    if (counts) return name + ": it has another count of instances a loop later.";
     std::string what;
     const auto add = [&](bool is, const std::string& text) {
         if (is) what += (what.empty() ? "" : ", ") + text;

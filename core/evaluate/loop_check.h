@@ -46,7 +46,7 @@ struct LoopCheck {
 /// A seam below this counts as closed: in shares of the swarm's size, degrees, factors, linear colour.
 inline constexpr double closedPosition = 1e-4, closedRotation = 0.01, closedScale = 1e-3, closedColour = 2e-3;
 
-/// Compares the piece's first frame with the one a loop later, card by card, and finds what closes the seam.
+/// Compares the project's first frame with the one a loop later, card by card, and finds what closes the seam.
 LoopCheck checkLoop(const Scene& scene, const PlanOptions& options, Evaluator& evaluator, Progress& progress);
 
 /// What would close an object's loop, of all objects for the empty id: speeds become whole laps, keys come back to where they

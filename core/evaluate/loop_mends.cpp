@@ -54,7 +54,7 @@ void addSpeed(const Scene& scene, const Object& object, std::size_t slot, std::v
         change.set("laps", fixedNumbers({1}));
         change.set("changes", fixedNumbers({changes}));
         told = laps(1);
-    } else if (part.kind == &wrapGesture) {
+    } else if (part.kind == &streamGesture) {
         std::vector<double> along;
         for (int c = 0; c < 3; ++c) {
             const double speed = numberNow(scene, part, "speed", c);
@@ -77,7 +77,7 @@ void addMemory(const Scene& scene, const Object& gesture, std::vector<LoopMend>&
     bool any = false;
     if ((choiceOf(follow, "weight") != "none" || choiceOf(follow, "driven") != "none") && !switchOf(follow, "loops"))
         change.set("follow-loops", true), any = true;
-    if (gesture.part("change").kind == &followGesture && !switchOf(gesture.part("change"), "loops")) change.set("loops", true), any = true;
+    if (gesture.part("change").kind == &swingGesture && !switchOf(gesture.part("change"), "loops")) change.set("loops", true), any = true;
     if (any) mends.push_back({gesture.id, change.edit.label, change.edit});
 }
 
@@ -122,7 +122,7 @@ std::vector<LoopMend> loopMends(const Scene& scene, ObjectId wanted) {
 }
 
 Edit makeLoop(const Scene& scene, ObjectId object) {
-    Edit edit{scene, (object ? scene.at(object).name : std::string("The piece")) + ": make it loop", {}, {}};
+    Edit edit{scene, (object ? scene.at(object).name : std::string("The project")) + ": make it loop", {}, {}};
     // Each mend is made anew from the scene that the ones before it left.
     bool any = false;
     for (auto mends = loopMends(scene, object); !mends.empty(); mends = loopMends(edit.scene, object)) {

@@ -25,13 +25,13 @@ const Object* gestureOf(const Scene& scene, ObjectId railEntry) {
 
 bool remembers(const Object& gesture) {
     const Part& follow = gesture.part("follow");
-    return gesture.part("change").kind == &followGesture || choiceOf(follow, "weight") != "none" || choiceOf(follow, "driven") != "none";
+    return gesture.part("change").kind == &swingGesture || choiceOf(follow, "weight") != "none" || choiceOf(follow, "driven") != "none";
 }
 
 /// Whether it starts one loop early.
 bool startsEarly(const Object& gesture) {
     const Part& change = gesture.part("change");
-    return (change.kind == &followGesture && switchOf(change, "loops")) || switchOf(gesture.part("follow"), "loops");
+    return (change.kind == &swingGesture && switchOf(change, "loops")) || switchOf(gesture.part("follow"), "loops");
 }
 
 /// The largest size a number may have, or infinity where that can't be told from its track.
@@ -157,7 +157,7 @@ int lastCardThatRemembers(const Scene& scene, ObjectId swarm) {
 }
 
 double firstFrameOf(const Scene& scene) {
-    return std::floor(std::get<Numbers>(scene.piece().part("settings")["firstFrame"]).front().value);
+    return std::floor(std::get<Numbers>(scene.project().part("settings")["firstFrame"]).front().value);
 }
 
 double memoryStart(const Scene& scene, const Object& gesture) {
@@ -168,7 +168,7 @@ MemoryKeys::MemoryKeys(const Scene& scene, ObjectId swarmId, const PlanOptions& 
     const Object& swarm = scene.at(swarmId);
     std::vector<ObjectId> roots = swarm.list("stock");
     roots.push_back(formationOn(scene, swarmId).id);
-    for (const ObjectId id : swarm.list("numbers")) roots.push_back(id);
+    for (const ObjectId id : swarm.list("namedValues")) roots.push_back(id);
     const int last = lastCardThatRemembers(scene, swarmId);
     for (int c = 0; c <= last; ++c) roots.push_back(swarm.list("rail")[static_cast<std::size_t>(c)]);
     if (const ObjectId from = hangsFrom(scene, swarmId)) roots.push_back(from);

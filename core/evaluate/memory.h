@@ -12,7 +12,7 @@ class Store;
 struct Plan;
 struct PlanOptions;
 
-/// What a plan needs to know of the frames before its own. Before the piece's first frame nothing is remembered, unless the
+/// What a plan needs to know of the frames before its own. Before the project's first frame nothing is remembered, unless the
 /// memory loops: then the lap before it is the lap of the loop, so that the state comes from the frames that are played
 /// before the first in a loop. State advances on whole frames only: a fractional frame is one
 /// exact partial step from the frame below.
@@ -27,9 +27,9 @@ struct MemoryPlan {
 
 /// The last card of a swarm's rail that remembers something, counted from 0; −1 if none does.
 int lastCardThatRemembers(const Scene& scene, ObjectId swarm);
-/// The piece's first frame, whole.
+/// The project's first frame, whole.
 double firstFrameOf(const Scene& scene);
-/// The whole frame at which a card begins settled: the piece's first, or one loop earlier.
+/// The whole frame at which a card begins settled: the project's first, or one loop earlier.
 double memoryStart(const Scene& scene, const Object& gesture);
 
 /// Keys of the states of one rail: each of all that the state of its frame depends on, so that an edit leaves the states of

@@ -13,7 +13,7 @@ namespace {
 
 bool readsInstance(const Track& track) { return track.formula && numberFormula(*track.formula)->readsInstance; }
 
-/// Whether a formula's name stands for a named number of the swarm, of which every instance has its own.
+/// Whether a formula's name stands for a named value of the swarm, of which every instance has its own.
 bool namesColumn(const Track& track, const RailSource& source) {
     return track.formula && std::any_of(track.formula->names.begin(), track.formula->names.end(),
                                         [&](const auto& name) { return source.columnAt(name.second).has_value(); });

@@ -17,7 +17,7 @@ class RailSource;
 struct NumberLane {
     float value = 0;                               ///< where it is the same for all, and where a formula gives no number
     TrackPieces pieces;                            ///< of one that is read at each instance's own time; empty for none
-    int column = -1;                               ///< a named number of the swarm; −1 for none
+    int column = -1;                               ///< a named value of the swarm; −1 for none
     std::shared_ptr<const NumberFormula> formula;  ///< null for none
     std::vector<NumberLane> names;                 ///< what the formula's names stand for
     float factor = 1;                              ///< from typed to kernel units

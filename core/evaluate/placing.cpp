@@ -154,7 +154,7 @@ Camera cameraAt(const Scene& scene, ObjectId id, double frame) {
 
 Edit hang(const Scene& scene, ObjectId id, ObjectId to, double frame) {
     const Object& object = scene.at(id);
-    if (!hangPart(object)) throw Error("“" + object.name + "” has no place of its own that could hang from something.");
+    if (!hangPart(object)) throw Error("“" + object.name + "” has no position of its own that could hang from something.");
     if (to) {
         const int from = hangKind.indexOf(to.type() == ObjectType::shape ? "curve" : "from");
         checkValue(hangKind.parameters[static_cast<std::size_t>(from)], to, "What “" + object.name + "” hangs from");
@@ -162,7 +162,7 @@ Edit hang(const Scene& scene, ObjectId id, ObjectId to, double frame) {
     const bool curve = to.type() == ObjectType::shape;
     if (curve && readsFiles(scene.at(to).part("maker")))
         throw Error("“" + scene.at(to).name +
-                    "” reads its curves from a file, and a place can't follow those; draw a path along it instead.");
+                    "” reads its curves from a file, and a position can't follow those; draw a path along it instead.");
     Edit edit{scene, {}, {}, id};
     edit.label = !to ? object.name + ": stands on its own" : object.name + (curve ? ": follows " : ": hangs from ") + scene.at(to).name;
     Object& changed = edits::changed(edit.scene, id);

@@ -30,12 +30,12 @@ void addNotes(const Scene& scene, const Object& formation, const Shapes& shapes,
     }
 }
 
-/// Which named numbers the columns of the homes fill, by their names; those that none is called by are told.
+/// Which named values the columns of the homes fill, by their names; those that none is called by are told.
 void addExtras(const Scene& scene, const Object& swarm, Plan& plan) {
     if (!plan.home.stored) return;
     std::vector<std::string> free;
     for (const HomeExtra& extra : plan.home.stored->extras) {
-        const auto& numbers = swarm.list("numbers");
+        const auto& numbers = swarm.list("namedValues");
         const auto found = std::find_if(numbers.begin(), numbers.end(), [&](ObjectId id) { return scene.at(id).name == extra.name; });
         const bool named = extra.what == HomeExtra::What::named;
         plan.extraNumbers.push_back(named && found != numbers.end() ? static_cast<int>(found - numbers.begin()) : -1);
@@ -43,7 +43,7 @@ void addExtras(const Scene& scene, const Object& swarm, Plan& plan) {
     }
     if (!free.empty())
         plan.notes.push_back("The file's " + std::string(free.size() == 1 ? "column " : "columns ") + listed(free) +
-                             " can be used by gestures once the swarm has named numbers that are called so.");
+                             " can be used by gestures once the swarm has named values that are called so.");
 }
 
 void addPose(ContentHash& hash, const WorldPose& pose) {
@@ -58,7 +58,7 @@ void addStart(ContentHash& hash, const Scene& scene, const Object& swarm, const 
     hash.add(std::uint64_t{plan.shown});
     addPose(hash, plan.pose);
     const double frame = plan.moment.frame;
-    hash.add(resolve(scene, swarm.part("stocking"), frame).hash);
+    hash.add(resolve(scene, swarm.part("stockRule"), frame).hash);
     for (const ObjectId id : swarm.list("stock")) {
         hash.add(id.bits);
         hash.add(resolve(scene, scene.at(id).part("entry"), frame).hash);
@@ -185,9 +185,9 @@ Plan prepareWith(const Scene& scene, ObjectId swarmId, double frame, const PlanO
                  Progress& progress) {
     const Object& swarm = scene.at(swarmId);
     if (swarm.list("rail").size() > mostCards)
-        throw Error("“" + swarm.name + "” has more than " + std::to_string(mostCards) + " cards in its rail; split it in two swarms.");
-    if (swarm.list("numbers").size() > mostNamedNumbers)
-        throw Error("“" + swarm.name + "” has more than " + std::to_string(mostNamedNumbers) + " named numbers; delete some.");
+        throw Error("“" + swarm.name + "” has more cards in its rail than the limit of " + std::to_string(mostCards) + "; split it in two swarms.");
+    if (swarm.list("namedValues").size() > mostNamedValues)
+        throw Error("“" + swarm.name + "” has more named values than the limit of " + std::to_string(mostNamedValues) + "; delete some.");
     const Object& formation = formationOf(scene, swarm);
     const Shapes shapes(scene, frame, options.projectFolder, store, progress);
     Plan plan;
@@ -202,8 +202,8 @@ Plan prepareWith(const Scene& scene, ObjectId swarmId, double frame, const PlanO
     plan.homes = plan.home.bounds;
     plan.stock = prepareStock(scene, swarm, frame, shapes, plan.home);
     plan.backdrops = backdropsOf(scene, swarmId, frame, shapes);
-    for (const ObjectId id : swarm.list("numbers"))
-        plan.named.push_back({id, resolve(scene, scene.at(id).part("number"), frame).as<NamedNumber>().standard});
+    for (const ObjectId id : swarm.list("namedValues"))
+        plan.named.push_back({id, resolve(scene, scene.at(id).part("value"), frame).as<NamedValue>().standard});
     addExtras(scene, swarm, plan);
     addNotes(scene, formation, shapes, plan.notes);
     for (const std::string& note : {plan.home.note, plan.stock.note})

@@ -82,7 +82,7 @@ struct Plan {
     int total = 0;  ///< of the whole swarm; more than `count` in a rehearsal
     Bounds homes;
     StockPlan stock;
-    std::vector<std::pair<ObjectId, float>> named;  ///< named numbers and what they are at home
+    std::vector<std::pair<ObjectId, float>> named;  ///< named values and what they are at home
     std::vector<int> extraNumbers;                  ///< which of them each column that the homes bring along fills; −1 for none
     std::vector<Card> cards;
     MemoryPlan memory;

@@ -108,7 +108,7 @@ std::vector<WeaveStep> weaveOf(const Preparing& p, const std::vector<ObjectId>& 
         const auto& group = object.list("group");
         if (group.empty()) {
             const Object* zone = p.scene.find(entry.zone);
-            if (!zone) throw Error("A zone of its weave was deleted; take the entry out or pick another zone.");
+            if (!zone) throw Error("A zone of its weave was deleted; take the entry out or choose another zone.");
             try {
                 addZone(p, *zone, step);
             } catch (const Error& error) {

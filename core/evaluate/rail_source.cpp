@@ -62,9 +62,9 @@ std::shared_ptr<const Homes> homesOf(const Scene& scene, ObjectId swarm, ObjectI
     return std::make_shared<const Homes>(std::move(homes));
 }
 
-/// Which of the swarm's named numbers it is; under a shared gesture the one that is called the same. −1 if none is.
+/// Which of the swarm's named values it is; under a shared gesture the one that is called the same. −1 if none is.
 int columnOf(const Scene& scene, ObjectId swarm, ObjectId number) {
-    const auto& numbers = scene.at(swarm).list("numbers");
+    const auto& numbers = scene.at(swarm).list("namedValues");
     auto found = std::find(numbers.begin(), numbers.end(), number);
     const Object* other = scene.find(number);
     if (found == numbers.end() && other)
@@ -116,8 +116,8 @@ RailSource railSourceOf(const Scene& scene, ObjectId swarm, double frame, const 
         return pose;
     };
     source.column = [&scene, swarm](ObjectId number) {
-        const int column = columnOf(scene, swarm, present(scene, number, "named number").id);
-        if (column < 0) throw Error("Its named number belongs to another swarm; choose one of this swarm.");
+        const int column = columnOf(scene, swarm, present(scene, number, "named value").id);
+        if (column < 0) throw Error("Its named value belongs to another swarm; choose one of this swarm.");
         return column;
     };
     source.columnAt = [&scene, swarm](const std::string& address) -> std::optional<int> {
@@ -127,7 +127,7 @@ RailSource railSourceOf(const Scene& scene, ObjectId swarm, double frame, const 
     source.stock = [&scene, swarm, frame, shapes] { return stockOf(scene, swarm, frame, *shapes); };
     source.number = [&scene, frame](const std::string& text) {
         if (const auto value = valueAtAddress(scene, text, frame)) return *value;
-        throw Error("Its formula names a number of something that was deleted; write another one.");
+        throw Error("Its formula names a setting of something that was deleted; write another one.");
     };
     source.kept = [&store](std::uint64_t key, const std::function<std::shared_ptr<const void>()>& make, std::size_t bytes) {
         return store.keep(key, make, bytes);

@@ -43,7 +43,7 @@ void fitToSpacing(StockPlan& plan, const HomePlan& homes) {
     }
     for (Variant& variant : plan.variants) {
         const float size = fitSize(homes.spacing, variant.meshes->mesh(), variant.foot);
-        if (size > 0) variant.size = size * (1 - plan.stocking.gap / 100);
+        if (size > 0) variant.size = size * (1 - plan.stockRule.gap / 100);
     }
 }
 
@@ -52,7 +52,7 @@ void fitToSpacing(StockPlan& plan, const HomePlan& homes) {
 StockPlan prepareStock(const Scene& scene, const Object& swarm, double frame, const Shapes& shapes, const HomePlan& homes) {
     if (swarm.list("stock").empty()) throw Error("“" + swarm.name + "” has nothing to repeat; add a shape in the Stock card.");
     StockPlan plan;
-    plan.stocking = resolve(scene, swarm.part("stocking"), frame).as<Stocking>();
+    plan.stockRule = resolve(scene, swarm.part("stockRule"), frame).as<StockRule>();
     plan.pattern = resolve(scene, swarm.part("stockPattern"), frame);
     std::vector<float> odds;
     for (const ObjectId id : swarm.list("stock")) {
@@ -66,10 +66,10 @@ StockPlan prepareStock(const Scene& scene, const Object& swarm, double frame, co
     }
     float sum = 0, before = 0;
     for (const float o : odds) sum += o;
-    if (plan.stocking.by != StockingBy::turn && !(sum > 0))
-        throw Error("All odds of “" + swarm.name + "” are 0; give one of its shapes a chance.");
+    if (plan.stockRule.by != StockRuleBy::turn && !(sum > 0))
+        throw Error("All odds of “" + swarm.name + "” are 0; give one of its shapes odds above 0.");
     for (std::size_t e = 0; e < odds.size(); ++e) plan.entries[e].until = sum > 0 ? (before += odds[e]) / sum : 1;
-    if (plan.stocking.fit) fitToSpacing(plan, homes);
+    if (plan.stockRule.fit) fitToSpacing(plan, homes);
     return plan;
 }
 
@@ -80,12 +80,12 @@ void chooseVariants(const StockPlan& stock, const HomePlan& homes, const Bounds&
         std::fill_n(block.variant, padded, std::uint16_t{0});
         return;
     }
-    const bool byPattern = stock.stocking.by == StockingBy::pattern && entries > 1;
+    const bool byPattern = stock.stockRule.by == StockRuleBy::pattern && entries > 1;
     if (byPattern) {
         const LaneNumber now;
         stock.patternKind().fill(stock.pattern.data.get(), {block, block.home.position, bounds, moment, now}, block.pattern);
     }
-    const auto seed = static_cast<std::uint32_t>(stock.stocking.seed);
+    const auto seed = static_cast<std::uint32_t>(stock.stockRule.seed);
     const auto byShare = [&](float share) {
         int e = 0;
         while (e + 1 < entries && !(share < stock.entries[static_cast<std::size_t>(e)].until)) ++e;
@@ -94,8 +94,8 @@ void chooseVariants(const StockPlan& stock, const HomePlan& homes, const Bounds&
     for (int i = 0; i < padded; ++i) {
         const int row = block.first + std::min(i, block.count - 1), number = static_cast<int>(block.number[i]);
         int e = 0;
-        if (entries > 1 && stock.stocking.by == StockingBy::turn) e = number % entries;
-        if (entries > 1 && stock.stocking.by == StockingBy::chance)
+        if (entries > 1 && stock.stockRule.by == StockRuleBy::turn) e = number % entries;
+        if (entries > 1 && stock.stockRule.by == StockRuleBy::chance)
             e = byShare(chance(seed, static_cast<std::uint64_t>(block.home.idHigh[i]) << 32 | block.home.idLow[i], 5));
         if (byPattern) e = byShare(stock.patternKind().isSigned ? (block.pattern.x[i] + 1) / 2 : block.pattern.x[i]);
         const StockPlan::Entry& entry = stock.entries[static_cast<std::size_t>(e)];

@@ -31,7 +31,7 @@ struct StockPlan {
     };
     std::vector<Variant> variants;
     std::vector<Entry> entries;
-    Stocking stocking{};
+    StockRule stockRule{};
     ResolvedPart pattern;
     std::string note;  ///< something the person should know, one sentence
 

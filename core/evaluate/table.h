@@ -18,7 +18,7 @@ struct InstanceRow {
     glm::quat rotation;
     glm::vec3 scale;
     glm::vec4 colour;
-    std::vector<float> named;  ///< the swarm's named numbers, in the order of its list
+    std::vector<float> named;  ///< the swarm's named values, in the order of its list
 };
 
 /// The instances of a plan in number order, block by block; nothing is kept. Stops when `take` returns false.

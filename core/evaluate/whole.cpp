@@ -83,7 +83,7 @@ void prepareRange(Plan& plan, int number, FlowStage stage, Response& response, S
 WholeSwarm wholeBefore(const Plan& plan, int number, Store& store, Progress& progress) {
     WholeSwarm whole;
     const auto n = static_cast<std::size_t>(plan.count);
-    for (auto* column : {&whole.x, &whole.y, &whole.z, &whole.qx, &whole.qy, &whole.qz, &whole.qw, &whole.sx, &whole.sy, &whole.sz,
+    for (auto* column : {&whole.x, &whole.y, &whole.z, &whole.qx, &whole.qy, &whole.qz, &whole.qw, &whole.scaleX, &whole.scaleY, &whole.scaleZ,
                          &whole.r, &whole.g, &whole.b, &whole.a, &whole.radius})
         column->resize(n);
     std::vector<float> half;  // of each variant's largest side
@@ -99,7 +99,7 @@ WholeSwarm wholeBefore(const Plan& plan, int number, Store& store, Progress& pro
         copy(block.position.x, whole.x), copy(block.position.y, whole.y), copy(block.position.z, whole.z);
         copy(block.rotation.x, whole.qx), copy(block.rotation.y, whole.qy), copy(block.rotation.z, whole.qz),
             copy(block.rotation.w, whole.qw);
-        copy(block.scale.x, whole.sx), copy(block.scale.y, whole.sy), copy(block.scale.z, whole.sz);
+        copy(block.scale.x, whole.scaleX), copy(block.scale.y, whole.scaleY), copy(block.scale.z, whole.scaleZ);
         copy(block.colour.x, whole.r), copy(block.colour.y, whole.g), copy(block.colour.z, whole.b), copy(block.colour.w, whole.a);
         for (int i = 0; i < block.count; ++i) {
             const float largest = std::max({block.scale.x[i], block.scale.y[i], block.scale.z[i]});

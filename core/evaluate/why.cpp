@@ -22,7 +22,7 @@ Edit set(const Scene& scene, ObjectId object, const char* parameter, Value value
 
 /// Whether a gesture says what to change: every switch of its table that stands for a channel could be off.
 bool anyChannel(const Part& change) {
-    for (const char* channel : {"position", "rotation", "scale", "colour", "shape", "showing", "time", "number"})
+    for (const char* channel : {"position", "rotation", "scale", "colour", "shape", "showing", "time", "value"})
         if (change.kind->indexOf(channel) >= 0 && switchOf(change, channel)) return true;
     return change.kind != &changeGesture && change.kind != &snapGesture && change.kind != &smoothGesture;
 }
@@ -30,7 +30,7 @@ bool anyChannel(const Part& change) {
 /// The amount of the only channel that is on, if it is such that nothing changes.
 std::optional<std::string> emptyAmount(const Scene& scene, const Part& change, double frame) {
     if (change.kind != &changeGesture) return std::nullopt;
-    for (const char* channel : {"colour", "shape", "showing", "time", "number"})
+    for (const char* channel : {"colour", "shape", "showing", "time", "value"})
         if (switchOf(change, channel)) return std::nullopt;
     const auto all = [&](const char* parameter, double still) {
         for (int c = 0; c < 3; ++c)
@@ -138,7 +138,7 @@ std::optional<Why> whyNothing(const Scene& scene, const Result& result, ObjectId
         return mended("No channel is on: it does not say what to change.", "Change the position",
                       set(scene, gesture.id, gesture.part("change").kind->indexOf("position") >= 0 ? "position" : "scale", true));
     if (census->notFinite > 0 && census->notFinite == result.count)
-        return told("Its formula gives no number for any instance; they were left as they were.");
+        return told("Its formula gives no valid number for any instance; they were left as they were.");
     if (census->touched == 0) return untouched(scene, gesture, result);
     if (const auto amount = emptyAmount(scene, gesture.part("change"), result.moment.frame)) return told("It acts, but " + *amount + ".");
     if (result.visible == 0) return told("It acts, but every instance is hidden: a scale of 0 or less stands later in the rail.");

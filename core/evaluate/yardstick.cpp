@@ -35,7 +35,7 @@ Scene yardstickScene(int instances) {
     const ObjectId wave = add("wave");
     set(wave, "position", false);
     set(wave, "scale", true);
-    const ObjectId swell = add("lift");
+    const ObjectId swell = add("rise");
     set(swell, "position", false);
     set(swell, "scale", true);
     edit = addZone(edit.scene, swell, ballZone);

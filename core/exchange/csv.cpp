@@ -19,7 +19,8 @@ std::string quoted(const std::string& text) {
 }  // namespace
 
 void writeCsv(const Plan& plan, const Scene& scene, std::ostream& out, Progress* progress) {
-    out << "number,id,shape,shown,px,py,pz,qx,qy,qz,qw,sx,sy,sz,r,g,b,a";
+    out << "number,id,shape,shown,position_x,position_y,position_z,quaternion_x,quaternion_y,quaternion_z,quaternion_w,"
+           "scale_x,scale_y,scale_z,red,green,blue,alpha";
     for (const auto& [number, standard] : plan.named) out << ',' << quoted(scene.at(number).name);
     out << '\n';
     const auto put = [&](float v) {

@@ -8,9 +8,9 @@
 
 namespace gswarm {
 FrameRange framesOf(const Scene& scene) {
-    const Part& piece = scene.piece().part("settings");
+    const Part& project = scene.project().part("settings");
     const auto whole = [&](const char* parameter) {
-        return static_cast<int>(std::lround(std::get<Numbers>(piece[parameter]).front().value));
+        return static_cast<int>(std::lround(std::get<Numbers>(project[parameter]).front().value));
     };
     const int first = whole("firstFrame");
     return {first, std::max(first, whole("lastFrame"))};

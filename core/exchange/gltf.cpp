@@ -329,7 +329,7 @@ void writeGltfBaked(const Scene& scene, const std::function<std::vector<std::sha
                 throw Error("Baking " + std::to_string(static_cast<long long>(total)) + " instances over " +
                             std::to_string(range.last - range.first + 1) + " frames needs " +
                             std::to_string(static_cast<long long>(needed)) +
-                            " keys, more than the 30 million that are tried; export fewer frames.");
+                            " keys, more than the limit of 30 million; export fewer frames.");
             // The evaluator recycles its columns once they are let go, so the first frame is held on to.
             first = results;
             for (const auto& r : results) keys.emplace_back(static_cast<std::size_t>(r->count));
@@ -337,7 +337,7 @@ void writeGltfBaked(const Scene& scene, const std::function<std::vector<std::sha
         seconds.push_back(static_cast<float>((frame - range.first) / range.rate));
         for (std::size_t s = 0; s < keys.size(); ++s) {
             if (s >= results.size() || static_cast<std::size_t>(results[s]->count) != keys[s].size())
-                throw Error("The number of instances of “" + scene.at(first[s]->swarm).name +
+                throw Error("The count of instances of “" + scene.at(first[s]->swarm).name +
                             "” changes between frames; baked nodes need a steady one. Use the instanced export for stills.");
             for (std::size_t i = 0; i < keys[s].size(); ++i) {
                 addKeys(keys[s][i], placementAt(*results[s], i));
@@ -350,7 +350,7 @@ void writeGltfBaked(const Scene& scene, const std::function<std::vector<std::sha
     const int times = builder.addFloats(seconds, 1);
     builder.setRange(times, seconds, 1);
     tinygltf::Animation animation;
-    animation.name = "Piece";
+    animation.name = "Project";
     for (std::size_t s = 0; s < first.size(); ++s) {
         progress.check();
         addBakedSwarm(builder, scene, *first[s], keys[s], times, animation);

@@ -1,4 +1,4 @@
-// Balls packed as closely as can be: layers of honeycombs in each other's hollows.
+// Balls packed as closely as can be: layers of hexagons in each other's hollows.
 #include <array>
 #include <cmath>
 

@@ -179,7 +179,7 @@ const FormationKind evenlySpacedFormation =
                        .whole("count", &EvenlySpaced::count, 400, {1, 4000}, "How many, spread as far apart as they can be")
                        .hard(1, 1e9)
                        .only("measure", {"count"})
-                       .whole("seed", &EvenlySpaced::seed, 1, {1, 100}, "Another number, other places")
+                       .whole("seed", &EvenlySpaced::seed, 1, {1, 100}, "Another seed, other places")
                        .hard(0, 1e9),
                    count, make, spacing));
 

@@ -113,7 +113,7 @@ inline std::uint64_t latticeId(int x, int y, int z) {
 /// One home into a block's columns.
 void setHome(HomeColumns& out, int i, const glm::vec3& position, const glm::quat& rotation, float size, std::uint64_t id);
 
-extern const FormationKind lineFormation, ringFormation, gridFormation, honeycombFormation, closePackingFormation, goldenSpiralFormation;
+extern const FormationKind lineFormation, ringFormation, gridFormation, hexagonsFormation, closePackingFormation, goldenSpiralFormation;
 extern const FormationKind alongCurveFormation, elementsFormation, randomOnMeshFormation, evenlySpacedFormation;
 extern const FormationKind cellsFormation, scatterInMeshFormation, looseFormation, pointsFileFormation, onSwarmFormation, piecesFormation;
 

@@ -2,6 +2,7 @@
 #include "core/formation/golden_spiral.h"
 
 #include "core/formation/formation_kind.h"
+#include "core/scene/migrate.h"
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/formation/golden_spiral.cpp"
@@ -35,7 +36,7 @@ void placeGoldenSpiral(const GoldenSpiral& spiral, const HomeRange& range, const
             rotation = normalize({hn::IfThenElse(below, one, normal.z), zero, hn::IfThenElse(below, zero, hn::Neg(normal.x)),
                                   hn::IfThenElse(below, zero, Add(one, up))});
         } else {
-            const F radius = Mul(number(spiral.spacing), hn::Sqrt(middle));
+            const F radius = Mul(number(spiral.spacing / neighboursApart), hn::Sqrt(middle));
             store(Mul(radius, around.cosine), out.position.x + i);
             store(zero, out.position.y + i);
             store(Mul(radius, around.sine), out.position.z + i);
@@ -62,6 +63,9 @@ namespace {
 
 double count(const GoldenSpiral& spiral) { return spiral.count; }
 
+/// Before version 2 the spacing was the radius of the first turn's growth: nothing moves when it is read as what it is now.
+void spacingWasGrowth(nlohmann::ordered_json& part) { scaleNumber(part, "spacing", neighboursApart); }
+
 void place(const GoldenSpiral& spiral, const HomeRange& range, HomeColumns& out) {
     alignas(64) Column turn;  // in double: a float would lose the angle of late instances
     for (int i = 0; i < ((range.count + 15) & ~15); ++i) {
@@ -71,9 +75,9 @@ void place(const GoldenSpiral& spiral, const HomeRange& range, HomeColumns& out)
     HWY_DYNAMIC_DISPATCH(placeGoldenSpiral)(spiral, range, turn, out);
 }
 
-/// Seeds of the spiral are never nearer than about 1.77 spacings, and on a dome as much as its area allows.
+/// The first and the fourth stand nearest; on a dome as much as its area allows.
 Spacing spacing(const GoldenSpiral& spiral) {
-    if (spiral.onto == SpiralSurface::flat) return {{}, 1.77f * spiral.spacing, true};
+    if (spiral.onto == SpiralSurface::flat) return {{}, 1.546034f / neighboursApart * spiral.spacing, true};
     const double area = 4 * 3.14159265358979 * spiral.radius * spiral.radius * spiral.share / 100;
     return {{}, static_cast<float>(0.95 * std::sqrt(area / spiral.count)), true};
 }
@@ -86,8 +90,8 @@ const FormationKind goldenSpiralFormation = makes(
         .hard(1, 1e9)
         .choice("onto", &GoldenSpiral::onto, {{"flat", "Flat"}, {"dome", "Dome"}},
                 "The surface; on a dome all homes move when the count changes")
-        .length("spacing", &GoldenSpiral::spacing, 0.5, {0.05, 4}, "Grows the flat spiral; neighbours stand about 1.8 times this apart")
-        .hard(0, 1e5)
+        .length("spacing", &GoldenSpiral::spacing, 0.85, {0.05, 4}, "From each to its nearest neighbour; the innermost stand up to a tenth nearer")
+        .hard(0, 2e5)
         .only("onto", {"flat"})
         .length("radius", &GoldenSpiral::radius, 5, {0.1, 20}, "Of the dome")
         .hard(0, 1e5)
@@ -95,7 +99,8 @@ const FormationKind goldenSpiralFormation = makes(
         .number("share", &GoldenSpiral::share, 50, {1, 100}, "How much of the ball is covered, from the top")
         .unit("%")
         .hard(0.01, 100)
-        .only("onto", {"dome"}),
+        .only("onto", {"dome"})
+        .migrated({2, {}, spacingWasGrowth}),
     count, place, spacing);
 
 }  // namespace gswarm

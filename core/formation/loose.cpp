@@ -39,7 +39,7 @@ void place(const Loose& loose, const HomeRange& range, HomeColumns& out) {
 
 }  // namespace
 
-const FormationKind looseFormation = makes(DescribeFormation<Loose>("loose", "Loose points", "Strewn in a box or a ball by chance")
+const FormationKind looseFormation = makes(DescribeFormation<Loose>("loose", "Loose points", "Strewn at random in a box or a ball")
                                                .whole("count", &Loose::count, 400, {1, 4000}, "How many instances")
                                                .hard(1, 1e9)
                                                .choice("in", &Loose::in, {{"box", "Box"}, {"ball", "Ball"}}, "What they are strewn in")
@@ -49,7 +49,7 @@ const FormationKind looseFormation = makes(DescribeFormation<Loose>("loose", "Lo
                                                .length("radius", &Loose::radius, 4, {0.1, 20}, "Of the ball")
                                                .hard(0, 1e5)
                                                .only("in", {"ball"})
-                                               .whole("seed", &Loose::seed, 1, {1, 100}, "Another number, other places")
+                                               .whole("seed", &Loose::seed, 1, {1, 100}, "Another seed, other places")
                                                .hard(0, 1e9),
                                            count, place);
 

@@ -23,7 +23,7 @@ struct PointsFile {
 Homes readPoints(const std::string& bytes) {
     const FileMesh file = readPlyPoints(bytes);
     if (static_cast<double>(file.mesh.positions.size()) > mostInstances)
-        throw Error("has more than 16 million points; make a lighter file");
+        throw Error("has more points than the limit of 16 million; make a lighter file");
     Homes homes;
     for (std::size_t i = 0; i < file.mesh.positions.size(); ++i) {
         const glm::vec3 p = file.mesh.positions[i], n = file.mesh.normals[i];

@@ -15,7 +15,7 @@ struct Ring {
     int count;
     float radius;
     RingPlane plane;
-    float start, end, slide, variation;  // radians
+    float start, end, slide, unevenness;  // radians
     int seed, rings;
     float ringStep, rise;
     Facing facing;
@@ -52,7 +52,7 @@ void place(const Ring& ring, const HomeRange& range, HomeColumns& out) {
     for (int i = 0; i < range.count; ++i) {
         const int number = range.first + i, circle = number / ring.count, k = number % ring.count;
         const std::uint64_t id = static_cast<std::uint64_t>(circle) << 32 | static_cast<std::uint32_t>(k);
-        const double stray = ring.variation == 0 ? 0 : ring.variation * (2.0 * chance(static_cast<std::uint32_t>(ring.seed), id, 0) - 1);
+        const double stray = ring.unevenness == 0 ? 0 : ring.unevenness * (2.0 * chance(static_cast<std::uint32_t>(ring.seed), id, 0) - 1);
         const Neighbour pose = poseAt(ring, ring.start + step * k + ring.slide + stray, ring.radius + double(ring.ringStep) * circle,
                                       ring.rise * (circle + double(k) / ring.count));
         setHome(out, i, pose.offset, pose.rotation, 1, id);
@@ -75,24 +75,25 @@ Spacing spacing(const Ring& ring) {
 
 const FormationKind ringFormation = makes(
     DescribeFormation<Ring>("ring", "Ring", "On a circle or an arc of it")
-        .whole("count", &Ring::count, 12, {1, 400}, "How many instances on each ring")
-        .hard(1, 1e9)
         .length("radius", &Ring::radius, 3, {0.1, 20}, "Distance from the centre")
         .hard(0, 1e5)
-        .choice("plane", &Ring::plane, {{"flat", "Flat"}, {"front", "Upright, facing front"}, {"side", "Upright, facing aside"}},
-                "How the ring lies")
-        .angle("start", &Ring::start, 0, {-360, 360}, "Where the arc begins")
-        .angle("end", &Ring::end, 360, {-360, 360}, "Where it ends; after a whole turn the last would fall on the first and is left out")
-        .angle("slide", &Ring::slide, 0, {-360, 360}, "Moves all around")
-        .angle("variation", &Ring::variation, 0, {0, 90}, "How far chance moves each to either side")
-        .whole("seed", &Ring::seed, 1, {1, 100}, "Another number, other chances")
-        .hard(0, 1e9)
+        .whole("count", &Ring::count, 12, {1, 400}, "How many instances on each ring")
+        .hard(1, 1e9)
         .whole("rings", &Ring::rings, 1, {1, 20}, "How many rings")
         .hard(1, 1e6)
         .length("ringStep", &Ring::ringStep, 1, {-4, 4}, "How much wider each ring is than the one before")
         .length("rise", &Ring::rise, 0, {-4, 4}, "Height gained on the way around")
+        .angle("start", &Ring::start, 0, {-360, 360}, "Where the arc begins")
+        .angle("end", &Ring::end, 360, {-360, 360}, "Where it ends; after a whole turn the last would fall on the first and is left out")
+        .angle("slide", &Ring::slide, 0, {-360, 360}, "Moves all around")
+        .angle("unevenness", &Ring::unevenness, 0, {0, 90}, "How far each is moved at random to either side")
+        .whole("seed", &Ring::seed, 1, {1, 100}, "Another seed, another unevenness")
+        .hard(0, 1e9)
         .choice("facing", &Ring::facing, {{"up", "Along the ring"}, {"outward", "Standing outward"}, {"still", "Not turned"}},
-                "How each is turned"),
+                "How each is turned")
+        .choice("plane", &Ring::plane, {{"flat", "Flat"}, {"front", "Upright, facing front"}, {"side", "Upright, facing aside"}},
+                "How the ring lies")
+        .migrated({2, {{"variation", "unevenness"}}, nullptr}),
     count, place, spacing);
 
 }  // namespace gswarm

@@ -79,17 +79,17 @@ FormationKind guessed(FormationKind kind) {
 }  // namespace
 
 const FormationKind scatterInMeshFormation =
-    guessed(stores(DescribeFormation<ScatterInMesh>("scatterInMesh", "Inside a mesh", "Inside a closed shape by chance, or evenly spaced")
+    guessed(stores(DescribeFormation<ScatterInMesh>("scatterInMesh", "Inside a mesh", "Inside a closed shape at random, or evenly spaced")
                        .reference("shape", &ScatterInMesh::shape, {ObjectType::shape}, "The closed shape that is filled")
                        .choice("scatter", &ScatterInMesh::scatter, {{"random", "Random"}, {"even", "Evenly spaced"}},
-                               "By chance alone, or with a distance kept")
+                               "At random, or with a distance kept")
                        .whole("count", &ScatterInMesh::count, 400, {1, 4000}, "How many instances")
                        .hard(1, 1e9)
                        .only("scatter", {"random"})
                        .length("distance", &ScatterInMesh::distance, 0.3, {0.05, 2}, "No two nearer than this; nearly as many as fit")
                        .hard(1e-4, 1e5)
                        .only("scatter", {"even"})
-                       .whole("seed", &ScatterInMesh::seed, 1, {1, 100}, "Another number, other places")
+                       .whole("seed", &ScatterInMesh::seed, 1, {1, 100}, "Another seed, other places")
                        .hard(0, 1e9),
                    count, make, spacing));
 

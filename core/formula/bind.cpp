@@ -34,7 +34,7 @@ std::vector<ObjectId> calledThat(const Scene& scene, const std::string& name, bo
     std::vector<ObjectId> found;
     if (const ObjectId id = parseObjectId(name); id && scene.find(id)) return {id};
     for (const auto& [id, object] : scene.objects)
-        if (object->name == name && (id.type() == ObjectType::number) == number &&
+        if (object->name == name && (id.type() == ObjectType::namedValue) == number &&
             (number || std::find(scene.order.begin(), scene.order.end(), id) != scene.order.end()))
             found.push_back(id);
     return found;
@@ -52,17 +52,28 @@ std::string addressFor(const Scene& scene, const Token& token) {
         if (!p.numeric() || (p.components > 1 && address.component < 0)) throw Error("");
         return toText(scene, address);
     } catch (const Error&) {
-        throw FormulaError("“" + name + "” has no number called “" + rest + "”.", token.place);
+        throw FormulaError("“" + name + "” has no setting called “" + rest + "”.", token.place);
     }
 }
 
 }  // namespace
 
 std::string inFormula(const std::string& name) {
+    const bool taken = isShortName(name) || findFormulaFunction(name) || name == "pi";
     const bool plain =
-        !name.empty() && !std::isdigit(static_cast<unsigned char>(name.front())) &&
+        !name.empty() && !taken && !std::isdigit(static_cast<unsigned char>(name.front())) &&
         std::all_of(name.begin(), name.end(), [](char c) { return std::isalnum(static_cast<unsigned char>(c)) || c == '_'; });
     return plain ? name : "'" + name + "'";
+}
+
+std::string renamedPath(const std::string& written, const std::string& address, const std::string& newAddress) {
+    const auto [name, rest] = split(written);
+    if (rest.empty()) return isShortName(written) || findFormulaFunction(written) ? "'" + written + "'" : written;
+    if (address == newAddress) return written;
+    const std::string parameter = newAddress.substr(newAddress.find('/') + 1);
+    const auto point = parameter.find('.');
+    return written.substr(0, written.size() - rest.size()) + inFormula(parameter.substr(0, point)) +
+           (point == std::string::npos ? "" : parameter.substr(point));
 }
 
 namespace {
@@ -117,7 +128,7 @@ std::vector<std::string> reachableNames(const Scene& scene) {
     std::set<std::string> names;
     for (const auto& [id, object] : scene.objects) {
         if (object->name.find('\'') != std::string::npos) continue;
-        if (id.type() == ObjectType::number) names.insert(inFormula(object->name));
+        if (id.type() == ObjectType::namedValue) names.insert(inFormula(object->name));
         if (std::find(scene.order.begin(), scene.order.end(), id) == scene.order.end()) continue;
         const auto& slots = classOf(id.type()).slotInfos;
         for (std::size_t s = 0; s < object->parts.size(); ++s)

@@ -24,7 +24,7 @@ FormulaScope scopeFor(const Formula& formula, const RailSource& source) {
 
 /// Columns that the block doesn't have are worked out only where the formula reads them.
 struct Worked {
-    alignas(64) Column number, share, id, seconds, frame, loop, count;
+    alignas(64) Column number, share, seconds, frame, loop, count;
 };
 
 void fill(const FormulaProgram& program, const Block& block, const Moment& moment, const LaneNumber& offset, Worked& out) {
@@ -35,8 +35,6 @@ void fill(const FormulaProgram& program, const Block& block, const Moment& momen
         for (int i = 0; i < padded; ++i) out.share[i] = block.total > 1 ? block.number[i] / last : 0;
     }
     if (program.reads(at(FormulaInput::count))) std::fill_n(out.count, padded, static_cast<float>(block.total));
-    if (program.reads(at(FormulaInput::id)))
-        for (int i = 0; i < padded; ++i) out.id[i] = static_cast<float>(block.home.idLow[i] & 0xFFFFFF);
     if (program.reads(at(FormulaInput::seconds)))
         for (int i = 0; i < padded; ++i) out.seconds[i] = static_cast<float>((moment.frame + own(i)) / moment.rate);
     if (program.reads(at(FormulaInput::frame)))
@@ -86,7 +84,6 @@ void runInBlock(const FormulaProgram& program, Block& block, const Moment& momen
     const auto set = [&](FormulaInput input, const float* column) { columns.input[at(input)] = column; };
     set(FormulaInput::number, block.number);
     set(FormulaInput::share, worked.share);
-    set(FormulaInput::id, worked.id);
     set(FormulaInput::homeX, block.home.position.x);
     set(FormulaInput::homeY, block.home.position.y);
     set(FormulaInput::homeZ, block.home.position.z);

@@ -12,7 +12,7 @@ namespace gswarm {
 /// has for other numbers, in their order.
 struct NumberFormula {
     FormulaProgram program;
-    bool readsInstance = false;  ///< names what only instances have, such as i, u or rnd
+    bool readsInstance = false;  ///< names what only instances have, such as i, share or chance
     bool readsTime = false;
     int firstName() const { return formulaInputCount; }
 };

@@ -73,7 +73,6 @@ const FormulaFunction* findFormulaFunction(std::string_view name);
 enum class FormulaInput : std::uint8_t {
     number,
     share,
-    id,
     homeX,
     homeY,
     homeZ,
@@ -89,7 +88,7 @@ enum class FormulaInput : std::uint8_t {
     loop,
     count
 };
-inline constexpr int formulaInputCount = 17;
+inline constexpr int formulaInputCount = 16;
 struct FormulaName {
     const char* name;
     FormulaInput input;

@@ -251,7 +251,7 @@ void showing(const GestureInput& in, const Change& change, Block& block, const M
     }
 }
 
-void timeAndNumber(const GestureInput& in, const Change& change, Block& block, const Marker& marker) {
+void timeAndValue(const GestureInput& in, const Change& change, Block& block, const Marker& marker) {
     using hn::Add, hn::Mul;
     const F zero = hn::Zero(Floats());
     for (int i = 0; i < paddedCount(block) && change.time; i += lanes()) {
@@ -259,12 +259,12 @@ void timeAndNumber(const GestureInput& in, const Change& change, Block& block, c
         marker.mark(hn::Ne(shift, zero), i);
         store(Add(load(block.shift + i), shift), block.shift + i);
     }
-    float* column = block.named[change.numberColumn];
-    for (int i = 0; i < paddedCount(block) && change.number; i += lanes()) {
-        const F was = load(column + i), amount = read(in.numbers[numberNumber], i);
-        const F x = change.numberMode == ChangeMode::by ? load(block.driven->x + i) : toward(in, block, i);
+    float* column = block.named[change.valueColumn];
+    for (int i = 0; i < paddedCount(block) && change.value; i += lanes()) {
+        const F was = load(column + i), amount = read(in.numbers[valueNumber], i);
+        const F x = change.valueMode == ChangeMode::by ? load(block.driven->x + i) : toward(in, block, i);
         marker.mark(hn::Ne(x, zero), i);
-        store(change.numberMode == ChangeMode::by ? Add(was, Mul(amount, x)) : mix(was, amount, x), column + i);
+        store(change.valueMode == ChangeMode::by ? Add(was, Mul(amount, x)) : mix(was, amount, x), column + i);
     }
 }
 
@@ -275,7 +275,7 @@ void changeLanes(const GestureInput& in, const Change& change, Block& block, Eff
     if (change.colour) colour(in, change, block, markerFor(in, effect, colourEffect));
     if (change.shape) shape(in, change, block, markerFor(in, effect, otherEffect));
     if (change.showing) showing(in, change, block, markerFor(in, effect, otherEffect));
-    if (change.time || change.number) timeAndNumber(in, change, block, markerFor(in, effect, otherEffect));
+    if (change.time || change.value) timeAndValue(in, change, block, markerFor(in, effect, otherEffect));
 }
 
 }  // namespace gswarm::HWY_NAMESPACE
@@ -294,7 +294,7 @@ void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
 void prepare(Change& change, const RailSource& source) {
     if (change.rotation && change.rotationMode == ChangeMode::by && change.turnAbout == TurnAbout::toward)
         change.towardPlace = source.swarm.fromWorld(source.pose(change.turnToward).position);
-    if (change.number) change.numberColumn = source.column(change.numberOf);
+    if (change.value) change.valueColumn = source.column(change.valueOf);
     if (!change.shape) return;
     change.stock = source.stock();
     if (change.shapeBy == ShapeBy::driven) return;
@@ -313,18 +313,18 @@ const std::vector<std::string> on{"on"};
 GestureKind changeKind() {
     DescribeGesture<Change> d("change", "Change", "Moves, turns, sizes, colours and more");
     d.toggle("position", &Change::position, false, "Moves instances")
-        .choice("positionMode", &Change::positionMode, byTo(), "By adds to what is there, to goes toward a place")
+        .choice("positionMode", &Change::positionMode, byTo(), "By adds to what is there, to goes toward a position")
         .label("Position")
         .only("position", on)
         .choice("positionAxes", &Change::positionAxes, byAxes(), "Whose X, Y and Z are meant")
         .label("Axes")
         .only("position", on)
         .only("positionMode", {"by"})
-        .choice("positionIn", &Change::positionIn, toAxes(), "Where the place is measured")
+        .choice("positionIn", &Change::positionIn, toAxes(), "Where the position is measured")
         .label("Measured in")
         .only("position", on)
         .only("positionMode", {"to"})
-        .length("positionAmount", &Change::positionAmount, {0, 1, 0}, {-5, 5}, "How far, or the place to go to")
+        .length("positionAmount", &Change::positionAmount, {0, 1, 0}, {-5, 5}, "How far, or the position to go to")
         .label("Amount")
         .only("position", on)
         .perInstance()
@@ -336,7 +336,7 @@ GestureKind changeKind() {
         .only("position", on)
         .only("positionHasElsewhere", on);
     d.toggle("rotation", &Change::rotation, false, "Turns instances")
-        .choice("rotationMode", &Change::rotationMode, byTo(), "By adds to what is there, to goes toward a turn")
+        .choice("rotationMode", &Change::rotationMode, byTo(), "By adds to what is there, to goes toward a rotation")
         .label("Rotation")
         .only("rotation", on)
         .choice("turnAbout", &Change::turnAbout,
@@ -362,12 +362,12 @@ GestureKind changeKind() {
         .only("rotation", on)
         .only("rotationMode", {"by"})
         .only("turnAbout", {"toward"})
-        .choice("rotationIn", &Change::rotationIn, toAxes(), "Where the turn is measured")
+        .choice("rotationIn", &Change::rotationIn, toAxes(), "Where the rotation is measured")
         .label("Measured in")
         .only("rotation", on)
         .only("rotationMode", {"to"})
         .angle("rotationAmount", &Change::rotationAmount, {0, 90, 0}, {-360, 360},
-               "Turns about X, then Y, then Z; toward a turn, whole turns are lost")
+               "Turns about X, then Y, then Z; toward a rotation, whole turns are lost")
         .label("Amount")
         .hard(-36000, 36000)
         .only("rotation", on)
@@ -389,17 +389,17 @@ GestureKind changeKind() {
         .only("rotation", on)
         .only("rotationHasElsewhere", on)
         .only("turnAbout", {"angles"})
-        .angle("angleElsewhere", &Change::angleElsewhere, 0, {-360, 360}, "The turn where the weight is 0")
+        .angle("angleElsewhere", &Change::angleElsewhere, 0, {-360, 360}, "The rotation where the weight is 0")
         .label("Elsewhere")
         .hard(-36000, 36000)
         .only("rotation", on)
         .only("rotationHasElsewhere", on)
         .only("turnAbout", {"x", "y", "z", "normal", "across", "toward"});
     d.toggle("scale", &Change::scale, false, "Sizes instances")
-        .choice("scaleMode", &Change::scaleMode, byTo(), "By multiplies what is there, to goes toward a size")
+        .choice("scaleMode", &Change::scaleMode, byTo(), "By multiplies what is there, to goes toward a scale")
         .label("Scale")
         .only("scale", on)
-        .number("scaleAmount", &Change::scaleAmount, {1.5, 1.5, 1.5}, {0, 3}, "The factor, or the size to go to")
+        .number("scaleAmount", &Change::scaleAmount, {1.5, 1.5, 1.5}, {0, 3}, "The factor, or the scale to go to")
         .label("Amount")
         .hard(0, 1e4)
         .only("scale", on)
@@ -407,7 +407,7 @@ GestureKind changeKind() {
         .toggle("scaleHasElsewhere", &Change::scaleHasElsewhere, false, "Another amount where the gesture's zones are not")
         .label("Elsewhere")
         .only("scale", on)
-        .number("scaleElsewhere", &Change::scaleElsewhere, {0.8, 0.8, 0.8}, {0, 3}, "The factor or size where the weight is 0")
+        .number("scaleElsewhere", &Change::scaleElsewhere, {0.8, 0.8, 0.8}, {0, 3}, "The factor or scale where the weight is 0")
         .label("Elsewhere")
         .hard(0, 1e4)
         .only("scale", on)
@@ -438,7 +438,7 @@ GestureKind changeKind() {
         .only("colour", on)
         .only("source", {"ramp"});
     d.toggle("shape", &Change::shape, false, "Changes which of the stock is repeated, where the weight is a half or more")
-        .choice("shapeBy", &Change::shapeBy, {{"driven", "What drives it picks"}, {"one", "One of the stock"}}, "Which of the stock")
+        .choice("shapeBy", &Change::shapeBy, {{"driven", "What drives it chooses"}, {"one", "One of the stock"}}, "Which of the stock")
         .label("Shape")
         .only("shape", on)
         .reference("shapeEntry", &Change::shapeEntry, {ObjectType::stock}, "The entry of the stock")
@@ -456,17 +456,20 @@ GestureKind changeKind() {
         .label("Time shift")
         .hard(-1000, 1000)
         .only("time", on)
-        .toggle("number", &Change::number, false, "Changes a named number of the swarm, for later gestures, colours and exports")
-        .reference("numberOf", &Change::numberOf, {ObjectType::number}, "Which of the swarm's named numbers")
+        .toggle("value", &Change::value, false, "Changes a named value of the swarm, for later gestures, colours and exports")
+        .reference("valueOf", &Change::valueOf, {ObjectType::namedValue}, "Which of the swarm's named values")
         .label("Which")
-        .only("number", on)
-        .choice("numberMode", &Change::numberMode, byTo(), "By adds to what is there, to goes toward a value")
-        .label("Number")
-        .only("number", on)
-        .number("numberAmount", &Change::numberAmount, 1, {-1, 1}, "How much, or the value to go to")
+        .only("value", on)
+        .choice("valueMode", &Change::valueMode, byTo(), "By adds to what is there, to goes toward a value")
+        .label("Named value")
+        .only("value", on)
+        .number("valueAmount", &Change::valueAmount, 1, {-1, 1}, "How much, or the value to go to")
         .label("Amount")
-        .only("number", on)
+        .only("value", on)
         .perInstance();
+    d.migrated({2,
+                {{"number", "value"}, {"numberOf", "valueOf"}, {"numberMode", "valueMode"}, {"numberAmount", "valueAmount"}},
+                nullptr});
     GestureKind kind = preparing(makes(d, apply), prepare);
     kind.actsElsewhere = [](const void* data) { return static_cast<const Change*>(data)->anyElsewhere(); };
     return kind;

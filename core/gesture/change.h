@@ -15,8 +15,8 @@ enum class ShowingAs { hide, show };
 /// The general gesture: adds to or goes toward a position, rotation, scale, colour and more, each channel on its own
 /// switch. With an elsewhere value a channel goes from that value, where the weight is 0, to its own, where it is 1.
 struct Change : GestureBasics {
-    bool position, rotation, scale, colour, shape, showing, time, number;
-    ChangeMode positionMode, rotationMode, scaleMode, numberMode;
+    bool position, rotation, scale, colour, shape, showing, time, value;
+    ChangeMode positionMode, rotationMode, scaleMode, valueMode;
     ByAxes positionAxes, rotationAxes;
     ToAxes positionIn, rotationIn;
     TurnAbout turnAbout;
@@ -35,12 +35,12 @@ struct Change : GestureBasics {
     ObjectId shapeEntry;
     ShowingAs showingAs;
     float timeAmount;  ///< frames
-    ObjectId numberOf;
-    float numberAmount;
+    ObjectId valueOf;
+    float valueAmount;
 
     // Prepared.
     glm::vec3 towardPlace{0};  ///< swarm space
-    int numberColumn = 0;
+    int valueColumn = 0;
     StockTold stock;
     int shapeVariant = 0, shapeVariants = 1;
 
@@ -58,7 +58,7 @@ enum ChangeNumber {
     angleNumber = 7,
     scaleNumber,
     colourNumber = 11,
-    numberNumber = 15,
+    valueNumber = 15,
     changeNumberCount
 };
 

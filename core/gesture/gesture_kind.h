@@ -8,7 +8,7 @@
 
 namespace gswarm {
 
-/// Which place of an instance patterns and zones look at.
+/// Which position of an instance patterns and zones look at.
 enum class GesturePlace { home, current };
 
 /// What every gesture's struct begins with; the first two rows of its table.
@@ -38,7 +38,7 @@ struct EffectColumns {
 
 /// All instances of a swarm as a card finds them, in number order, for gestures that need the whole at once.
 struct WholeSwarm {
-    std::vector<float> x, y, z, qx, qy, qz, qw, sx, sy, sz, r, g, b, a;
+    std::vector<float> x, y, z, qx, qy, qz, qw, scaleX, scaleY, scaleZ, r, g, b, a;
     std::vector<float> radius;  ///< half the largest side of what each repeats, with its scale; 0 for hidden ones
     std::size_t count() const { return x.size(); }
 };
@@ -119,11 +119,11 @@ struct DescribeGesture : Describe<T, GestureKind> {
             .hard(-1000, 1000)
             .perInstance();
         this->choice("place", static_cast<GesturePlace T::*>(&T::place), {{"home", "Home"}, {"current", "Where it is now"}},
-                     "Which place of an instance patterns and zones look at")
+                     "Which position of an instance patterns and zones look at")
             .label("Reads place");
     }
 };
 
-extern const GestureKind changeGesture, aimGesture, makeRoomGesture, snapGesture, wrapGesture, travelGesture, smoothGesture, followGesture;
+extern const GestureKind changeGesture, aimGesture, makeRoomGesture, snapGesture, streamGesture, travelGesture, smoothGesture, swingGesture;
 
 }  // namespace gswarm

@@ -41,9 +41,9 @@ class RailSource {
     std::function<std::shared_ptr<const Homes>(ObjectId formation)> homes;
     /// Where a zone, swarm, camera or light stands.
     std::function<WorldPose(ObjectId)> pose;
-    /// Which of this swarm's columns a named number is.
+    /// Which of this swarm's columns a named value is.
     std::function<int(ObjectId number)> column;
-    /// Which of its columns the number behind an address is, where it is a named number of this swarm.
+    /// Which of its columns the number behind an address is, where it is a named value of this swarm.
     std::function<std::optional<int>(const std::string& address)> columnAt;
     std::function<StockTold()> stock;
     /// The value behind an address, as it was typed.

@@ -15,7 +15,7 @@ struct Smooth : GestureBasics {
     bool position, rotation, scale, colour;
 };
 
-enum Column { px, py, pz, qx, qy, qz, qw, sx, sy, sz, cr, cg, cb, ca, columnCount };
+enum Column { placeX, placeY, placeZ, qx, qy, qz, qw, scaleX, scaleY, scaleZ, cr, cg, cb, ca, columnCount };
 
 constexpr float rounding = 1e-6f;
 
@@ -79,8 +79,8 @@ struct Averaging {
 
 WholeColumns gather(const Smooth& smooth, const WholeSwarm& all, Progress& progress) {
     const std::vector<float>* const columns[columnCount] = {&all.x,  &all.y,  &all.z,  &all.qx, &all.qy, &all.qz, &all.qw,
-                                                            &all.sx, &all.sy, &all.sz, &all.r,  &all.g,  &all.b,  &all.a};
-    const auto wanted = [&](int c) { return c < qx ? smooth.position : c < sx ? smooth.rotation : c < cr ? smooth.scale : smooth.colour; };
+                                                            &all.scaleX, &all.scaleY, &all.scaleZ, &all.r,  &all.g,  &all.b,  &all.a};
+    const auto wanted = [&](int c) { return c < qx ? smooth.position : c < scaleX ? smooth.rotation : c < cr ? smooth.scale : smooth.colour; };
     const Neighbours near = neighboursWithin(all.x, all.y, all.z, smooth.reach, 64);
     const Averaging averaging(near, all, smooth.reach);
     WholeColumns values(columnCount), next(columnCount), out(columnCount);
@@ -120,7 +120,7 @@ void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
             const bool inX = blend(columns.x, first), inY = blend(columns.y, first + 1), inZ = blend(columns.z, first + 2);
             return inX || inY || inZ;
         };
-        if (smooth.position && blendAll(block.position, px)) mark(positionEffect, i);
+        if (smooth.position && blendAll(block.position, placeX)) mark(positionEffect, i);
         if (smooth.rotation) {
             float* const columns[] = {block.rotation.x, block.rotation.y, block.rotation.z, block.rotation.w};
             float q[4], alike = 0, length2 = 0;
@@ -138,7 +138,7 @@ void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
             }
             if (turned) mark(rotationEffect, i);
         }
-        if (smooth.scale && blendAll(block.scale, sx)) mark(scaleEffect, i);
+        if (smooth.scale && blendAll(block.scale, scaleX)) mark(scaleEffect, i);
         if (smooth.colour) {
             const bool r = blend(block.colour.x, cr), g = blend(block.colour.y, cg), b = blend(block.colour.z, cb);
             if (blend(block.colour.w, ca) || r || g || b) mark(colourEffect, i);

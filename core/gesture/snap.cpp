@@ -102,8 +102,8 @@ void prepare(Snap& snap, const RailSource& source) {
 
 GestureKind snapKind() {
     const std::vector<std::string> on{"on"};
-    DescribeGesture<Snap> d("snap", "Snap", "Snaps place, turn or size to steps");
-    d.toggle("position", &Snap::position, true, "Snaps the place")
+    DescribeGesture<Snap> d("snap", "Snap", "Snaps position, rotation or scale to steps");
+    d.toggle("position", &Snap::position, true, "Snaps the position")
         .choice("to", &Snap::to, {{"steps", "To steps"}, {"homes", "To a formation's homes"}}, "What places snap to")
         .label("Places")
         .only("position", on)
@@ -118,7 +118,7 @@ GestureKind snapKind() {
         .angle("angle", &Snap::angle, 45, {0, 180}, "Whole steps of this")
         .hard(0, 360)
         .only("rotation", on)
-        .toggle("scale", &Snap::scale, false, "Snaps the size")
+        .toggle("scale", &Snap::scale, false, "Snaps the scale")
         .number("sizeStep", &Snap::sizeStep, 0.25, {0, 2}, "Whole steps of this")
         .hard(0, 1e4)
         .only("scale", on);

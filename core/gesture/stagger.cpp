@@ -96,7 +96,7 @@ const Kind staggerKind =
                  {"axis", "Along an axis"},
                  {"curve", "Along a curve"},
                  {"distance", "By distance"},
-                 {"value", "By a named number"},
+                 {"value", "By a named value"},
                  {"random", "At random"}},
                 "Who starts when")
         .number("over", &Stagger::over, 25, {0, 200}, "How long after the first the last one starts")
@@ -112,8 +112,8 @@ const Kind staggerKind =
                    "What is nearest to it starts first")
         .label("From")
         .only("by", {"distance"})
-        .reference("value", &Stagger::value, {ObjectType::number}, "Where it is 0 starts first, where it is 1 last")
-        .label("Named number")
+        .reference("value", &Stagger::value, {ObjectType::namedValue}, "Where it is 0 starts first, where it is 1 last")
+        .label("Named value")
         .only("by", {"value"})
         .toggle("reversed", &Stagger::reversed, false, "The last becomes the first")
         .only("by", {"number", "axis", "curve", "distance", "value", "random"})

@@ -9,7 +9,7 @@ enum class StaggerBy { none, number, axis, curve, distance, value, random };
 enum class StaggerEase { straight, slowStart, slowEnd, slowBoth };
 
 /// A time shift for each instance: the last starts `over` frames after the first. Reads home place and number only, or a
-/// named number as the card finds it, of which 0 starts first and 1 last.
+/// named value as the card finds it, of which 0 starts first and 1 last.
 struct Stagger {
     StaggerBy by;
     float over;  ///< frames
@@ -23,7 +23,7 @@ struct Stagger {
     std::shared_ptr<const MeasuredCurve> along;  ///< in the swarm's space
     glm::vec3 place{0};                          ///< of the thing, in the swarm's space
     float low = 0, scale = 1;                    ///< of the distances over all homes: share = (distance − low) · scale
-    int column = 0;                              ///< of the named number
+    int column = 0;                              ///< of the named value
 };
 
 /// Asks for what it reads beside its own numbers; the range of the distances is set by whoever knows the homes.

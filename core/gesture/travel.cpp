@@ -106,14 +106,14 @@ GestureKind travelKind() {
     d.reference("formation", &Travel::formation, {ObjectType::formation},
                 "Where they go: another version of this swarm's formation, or another swarm's")
         .label("To")
-        .choice("match", &Travel::match, {{"spread", "Spread over all"}, {"number", "Number by number"}, {"chance", "By chance"}},
-                "Which instance goes to which home; spread and by chance also where the counts differ")
+        .choice("match", &Travel::match, {{"spread", "Spread over all"}, {"number", "Number by number"}, {"chance", "At random"}},
+                "Which instance goes to which home; spread and at random also where the counts differ")
         .label("Paired")
-        .whole("seed", &Travel::seed, 1, {1, 100}, "Another number, other pairs")
+        .whole("seed", &Travel::seed, 1, {1, 100}, "Another seed, other pairs")
         .hard(0, 1e9)
         .only("match", {"chance"})
         .toggle("turns", &Travel::turns, true, "Turns as the other home is turned")
-        .toggle("sizes", &Travel::sizes, true, "Takes the other home's size")
+        .toggle("sizes", &Travel::sizes, true, "Takes the other home's scale")
         .length("arch", &Travel::arch, 0, {-4, 4}, "How high the way rises in its middle");
     return preparing(makes(d, apply), prepare);
 }

@@ -288,7 +288,8 @@ const PatternKind noisePattern = moving(
               .whole("changes", &Noise::changes, 3, {1, 24}, "How much happens in one lap")
               .hard(1, 100000)
               .only("motion", {"laps"})
-              .number("speed", &Noise::speed, 0.5, {0, 4}, "How much happens in one second")
+              .number("speed", &Noise::speed, 0.5, {0, 4}, "How fast it changes")
+              .unit("changes/s")
               .hard(-1000, 1000)
               .only("motion", {"speed"})
               .toggle("sameOnAllAxes", &Noise::sameOnAllAxes, false, "One value for X, Y and Z instead of three"),

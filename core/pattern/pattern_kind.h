@@ -73,6 +73,6 @@ inline const float* columnOf(const Columns3& columns, Axis axis) {
 }
 
 extern const PatternKind steadyPattern, numberPattern, alongAxisPattern, randomPattern, noisePattern, wavePattern, distancePattern,
-    formulaPattern, namedNumberPattern;
+    formulaPattern, namedValuePattern;
 
 }  // namespace gswarm

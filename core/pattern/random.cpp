@@ -56,7 +56,7 @@ void fill(const Random& random, const PatternInput& in, Columns3& out) { HWY_DYN
 }  // namespace
 
 const PatternKind randomPattern =
-    makes(DescribePattern<Random>("random", "Random", "Chance, kept by each instance for good")
+    makes(DescribePattern<Random>("random", "Random", "Random, kept by each instance for good")
               .number("from", &Random::from, -1, {-1, 1}, "The least value")
               .number("to", &Random::to, 1, {-1, 1}, "The largest value")
               .choice("spread", &Random::spread, {{"even", "Even"}, {"bell", "Bell-shaped"}},

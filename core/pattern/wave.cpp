@@ -99,7 +99,8 @@ const PatternKind wavePattern = moving(
               .whole("laps", &Wave::laps, 1, {-8, 8}, "Crests that pass in one loop")
               .hard(-1000, 1000)
               .only("motion", {"laps"})
-              .number("speed", &Wave::speed, 0.5, {-4, 4}, "Crests that pass in one second")
+              .number("speed", &Wave::speed, 0.5, {-4, 4}, "How fast crests pass")
+              .unit("crests/s")
               .hard(-1000, 1000)
               .only("motion", {"speed"})
               .angle("phase", &Wave::phase, 0, {-180, 180}, "Shifts the wave by a part of a crest"),

@@ -18,14 +18,14 @@ Setting settingAt(const Scene& scene, double frame) {
     setting.camera =
         cameras.empty() ? resolve(scene, standardPart(cameraKind), frame).as<Camera>() : cameraAt(scene, cameras.front(), frame);
     fill(ObjectType::light, "light", setting.light, sunAndSkyKind);
-    const auto piece = resolve(scene, scene.piece().part("settings"), frame);
-    setting.background = glm::vec3(piece.as<Piece>().background);
-    setting.exposure = std::exp2(piece.as<Piece>().exposure);
+    const auto piece = resolve(scene, scene.project().part("settings"), frame);
+    setting.background = glm::vec3(piece.as<ProjectSettings>().background);
+    setting.exposure = std::exp2(piece.as<ProjectSettings>().exposure);
     return setting;
 }
 
 glm::vec3 towardSun(const SunAndSky& light) {
-    const float height = light.sunDirection.x, around = light.sunDirection.y;
+    const float height = light.sunHeight, around = light.sunAround;
     return {std::cos(height) * std::sin(around), std::sin(height), std::cos(height) * std::cos(around)};
 }
 

@@ -95,7 +95,7 @@ Address addressOf(const Scene& scene, ObjectId id, std::string_view parameter, i
         const int index = object.parts[s].kind->indexOf(parameter.substr(infos[s].prefix.size()));
         if (index >= 0) return {id, static_cast<int>(s), index, component};
     }
-    throw Error("“" + object.name + "” has no number or setting called “" + std::string(parameter) + "”.");
+    throw Error("“" + object.name + "” has no setting called “" + std::string(parameter) + "”.");
 }
 
 Address parseAddress(const Scene& scene, std::string_view text) {
@@ -142,7 +142,7 @@ const Parameter& parameterAt(const Scene& scene, const Address& a) {
 const Value& valueOf(const Scene& scene, const Address& a) { return partAt(scene, a).values[static_cast<std::size_t>(a.parameter)]; }
 const Numbers& numbersAt(const Scene& scene, const Address& a) {
     if (const auto* numbers = std::get_if<Numbers>(&valueOf(scene, a))) return *numbers;
-    throw Error("“" + parameterAt(scene, a).label + "” of “" + scene.at(a.object).name + "” is no number; nothing was changed.");
+    throw Error("“" + parameterAt(scene, a).label + "” of “" + scene.at(a.object).name + "” is not a number that can move; nothing was changed.");
 }
 
 Value parseValue(const Scene& scene, const Address& address, std::string_view typed) {
@@ -215,7 +215,7 @@ void checkValue(const Parameter& p, const Value& value, const std::string& where
                 throw Error(where + " must lie between " + plain(p.hard.low) + " and " + plain(p.hard.high) + ", not " + plain(v) + ".");
         };
         for (const Track& track : *numbers) {
-            if (track.moves() && p.still) throw Error(where + " has one value for the whole piece and can't be keyed.");
+            if (track.moves() && p.still) throw Error(where + " has one value for the whole project and can't be keyed.");
             if (track.link) checkLink(*track.link, where);
             if (track.formula && (track.formula->text.size() > longestFormula || track.formula->names.size() > longestFormula))
                 throw Error(where + " has a formula of more than " + std::to_string(longestFormula) + " characters.");
@@ -223,7 +223,7 @@ void checkValue(const Parameter& p, const Value& value, const std::string& where
                 check(track.value);
                 continue;
             }
-            if (track.keys->size() > mostKeys) throw Error(where + " has more than " + std::to_string(mostKeys) + " keys.");
+            if (track.keys->size() > mostKeys) throw Error(where + " has more keys than the limit of " + std::to_string(mostKeys) + ".");
             for (std::size_t k = 0; k < track.keys->size(); ++k) {
                 const Key& key = (*track.keys)[k];
                 check(key.value);

@@ -16,7 +16,7 @@ namespace gswarm {
 
 const std::vector<ObjectClass>& objectClasses() {
     static const std::vector<ObjectClass> classes = {
-        {ObjectType::piece, "piece", "pieces", "Piece", {{"settings", "", Family::object, &pieceKind}}, {}},
+        {ObjectType::project, "project", "projects", "Project", {{"settings", "", Family::object, &projectKind}}, {}},
         {ObjectType::shape,
          "shape",
          "shapes",
@@ -45,13 +45,13 @@ const std::vector<ObjectClass>& objectClasses() {
          "swarms",
          "Swarm",
          {{"place", "", Family::object, &swarmKind},
-          {"stocking", "stocking-", Family::object, &stockingKind},
+          {"stockRule", "stock-rule-", Family::object, &stockRuleKind},
           {"stockPattern", "stock-pattern-", Family::pattern, nullptr},
           {"hang", "hang-", Family::object, &hangKind}},
          {{"formations", ObjectType::formation},
           {"stock", ObjectType::stock},
           {"rail", ObjectType::rail},
-          {"numbers", ObjectType::number}}},
+          {"namedValues", ObjectType::namedValue}}},
         {ObjectType::light, "light", "lights", "Light", {{"light", "", Family::object, &sunAndSkyKind}}, {}},
         {ObjectType::camera,
          "camera",
@@ -76,7 +76,7 @@ const std::vector<ObjectClass>& objectClasses() {
         {ObjectType::stock, "stock", "", "Stock", {{"entry", "", Family::object, &stockKind}}, {}},
         {ObjectType::rail, "rail", "", "Rail entry", {{"entry", "", Family::object, &railKind}}, {}},
         {ObjectType::weave, "weave", "", "Weave entry", {{"entry", "", Family::object, &weaveKind}}, {{"group", ObjectType::weave}}},
-        {ObjectType::number, "number", "", "Named number", {{"number", "", Family::object, &namedNumberKind}}, {}},
+        {ObjectType::namedValue, "namedValue", "", "Named value", {{"value", "", Family::object, &namedValueKind}}, {}},
     };
     return classes;
 }
@@ -89,18 +89,18 @@ const ObjectClass& classOf(ObjectType type) {
 
 const std::vector<const Kind*>& kindsOf(Family family) {
     static const std::array<std::vector<const Kind*>, 8> kinds = {{
-        {&pieceKind, &poseKind, &mountKind, &hangKind, &swarmKind, &stockingKind, &displayKind, &standingKind, &orderKind, &stockKind,
-         &railKind, &weaveKind, &namedNumberKind, &sunAndSkyKind, &cameraKind, &followThroughKind},
+        {&projectKind, &poseKind, &mountKind, &hangKind, &swarmKind, &stockRuleKind, &displayKind, &standingKind, &orderKind, &stockKind,
+         &railKind, &weaveKind, &namedValueKind, &sunAndSkyKind, &cameraKind, &followThroughKind},
         {&boxShape, &ballShape, &geodesicBallShape, &regularSolidShape, &tubeShape, &coneShape, &ringShape, &discShape, &cardShape,
          &lineShape, &pathShape, &circleShape, &helixShape, &letteringShape, &artworkShape, &meshFileShape, &clippedShape, &dualShape},
-        {&gridFormation, &lineFormation, &ringFormation, &honeycombFormation, &closePackingFormation, &goldenSpiralFormation,
+        {&gridFormation, &lineFormation, &ringFormation, &hexagonsFormation, &closePackingFormation, &goldenSpiralFormation,
          &alongCurveFormation, &elementsFormation, &randomOnMeshFormation, &evenlySpacedFormation, &cellsFormation, &scatterInMeshFormation,
          &looseFormation, &pointsFileFormation, &onSwarmFormation, &piecesFormation},
         {&steadyPattern, &numberPattern, &alongAxisPattern, &randomPattern, &noisePattern, &wavePattern, &distancePattern, &formulaPattern,
-         &namedNumberPattern},
+         &namedValuePattern},
         {&ballZone, &boxZone, &slabZone, &tubeZone, &coneZone, &ringZone, &nearCurveZone, &nearMeshZone, &insideMeshZone, &nearSwarmZone,
          &nearestZone, &chosenZone, &noiseZone, &formulaZone, &everywhereZone},
-        {&changeGesture, &aimGesture, &makeRoomGesture, &snapGesture, &wrapGesture, &travelGesture, &smoothGesture, &followGesture},
+        {&changeGesture, &aimGesture, &makeRoomGesture, &snapGesture, &streamGesture, &travelGesture, &smoothGesture, &swingGesture},
         {&responseKind},
         {&staggerKind},
     }};

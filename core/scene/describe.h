@@ -163,8 +163,16 @@ class Describe {
     /// A text of several lines.
     Describe& lines() { return last().lines = true, *this; }
     Describe& perInstance() { return last().perInstance = true, *this; }
-    /// One value for the whole piece: can't be keyed.
+    /// One value for the whole project: can't be keyed.
     Describe& still() { return last().still = true, *this; }
+    /// The version of the kind that has the parameter first.
+    Describe& since(int version) { return last().since = version, *this; }
+    /// Parts of earlier versions are read by what this one changed.
+    Describe& migrated(Migration migration) {
+        kind_.version = migration.version;
+        kind_.migrations.push_back(std::move(migration));
+        return *this;
+    }
 
     /// The family's own functions are set on this before it is converted.
     K& kind() { return kind_; }

@@ -150,7 +150,7 @@ Edit setValue(const Scene& scene, const Address& a, const Value& value) {
     valueIn(edit.scene, a) = value;
     if (std::holds_alternative<ObjectId>(value)) refuseCircle(edit.scene, a.object);
     if (const std::string circle = circleOfNumbers(edit.scene, a); !circle.empty())
-        throw Error("That would make a circle of numbers: " + circle + ". It was kept as it was.");
+        throw Error("That would make a circle of settings: " + circle + ". It was kept as it was.");
     if (const std::string circle = circleOfHanging(edit.scene, a.object); !circle.empty())
         throw Error("That would make a circle of hanging: " + circle + ". It was kept as it was.");
     return edit;
@@ -273,10 +273,10 @@ Edit addStock(const Scene& scene, ObjectId swarm, ObjectId shape) {
 }
 
 Edit remove(const Scene& scene, ObjectId id) {
-    if (id.type() == ObjectType::piece) throw Error("The piece's own settings can't be deleted.");
+    if (id.type() == ObjectType::project) throw Error("The project's own settings can't be deleted.");
     const bool last = scene.all(id.type()).size() == 1;
-    if (id.type() == ObjectType::camera && last) throw Error("A piece needs a camera; move this one instead of deleting it.");
-    if (id.type() == ObjectType::light && last) throw Error("A piece needs its sun and sky; make them darker instead of deleting them.");
+    if (id.type() == ObjectType::camera && last) throw Error("A project needs a camera; move this one instead of deleting it.");
+    if (id.type() == ObjectType::light && last) throw Error("A project needs its sun and sky; make them darker instead of deleting them.");
     if (id.type() == ObjectType::formation && scene.at(scene.ownerOf(id)).list("formations").size() == 1)
         throw Error("A swarm needs a formation; choose another kind instead of deleting the last one.");
     const Object& object = scene.at(id);

@@ -23,7 +23,7 @@ Value& valueIn(Scene& scene, const Address& a) {
 void insert(Scene& scene, const Object& object) {
     if (scene.objects.size() >= mostObjects)
         throw Error("The project has " + std::to_string(mostObjects) +
-                    " things, more than which can't be opened again; nothing was added.");
+                    " things, the limit; nothing was added.");
     scene.objects[object.id] = std::make_shared<Object>(object);
 }
 
@@ -31,7 +31,7 @@ void refuseCard(const Scene& scene, ObjectId swarm) {
     const Object& object = scene.at(swarm);
     if (object.list("rail").size() >= static_cast<std::size_t>(mostCards))
         throw Error("“" + object.name + "” has " + std::to_string(mostCards) +
-                    " cards in its rail, as many as may be; nothing was added. Take one out, or split it in two swarms.");
+                    " cards in its rail, the limit; nothing was added. Take one out, or split it in two swarms.");
 }
 
 ObjectId appendCard(Scene& scene, ObjectId swarm, ObjectId gesture) {

@@ -55,7 +55,7 @@ ObjectId referenceFor(Scene& scene, const Part& part, const Parameter& parameter
     if (allows(ObjectType::swarm))
         for (const ObjectId other : scene.all(ObjectType::swarm))
             if (other != swarm) return other;
-    if (allows(ObjectType::number) && !scene.at(swarm).list("numbers").empty()) return scene.at(swarm).list("numbers").front();
+    if (allows(ObjectType::namedValue) && !scene.at(swarm).list("namedValues").empty()) return scene.at(swarm).list("namedValues").front();
     return {};
 }
 

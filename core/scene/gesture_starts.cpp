@@ -17,7 +17,7 @@ Object gestureWith(const char* name, const Kind& pattern, const Kind& kind = cha
         {&kind, &pattern, kindsOf(Family::response).front(), kindsOf(Family::response).front(), kindsOf(Family::stagger).front()});
 }
 
-Object lift() {
+Object rise() {
     Object g = gestureWith("Rise", steadyPattern);
     set(g, "change", "position", true);
     return g;
@@ -94,10 +94,10 @@ Object formula() {
     return g;
 }
 Object aim() { return gestureWith("Aim", steadyPattern, aimGesture); }
-Object follow() { return gestureWith("Swing", steadyPattern, followGesture); }
+Object swing() { return gestureWith("Swing", steadyPattern, swingGesture); }
 Object makeRoom() { return gestureWith("Make room", steadyPattern, makeRoomGesture); }
 Object snap() { return gestureWith("Snap", steadyPattern, snapGesture); }
-Object stream() { return gestureWith("Stream", steadyPattern, wrapGesture); }
+Object stream() { return gestureWith("Stream", steadyPattern, streamGesture); }
 Object travel() {
     Object g = gestureWith("Travel", steadyPattern, travelGesture);
     set(g, "when", "by", std::string("number"));
@@ -115,12 +115,12 @@ Object smooth() {
 
 const std::vector<GestureStart>& gestureStarts() {
     static const std::vector<GestureStart> starts = {
-        {"lift", "Rise", "Moves all by the same amount, or where a zone is", lift},
-        {"scatter", "Scatter", "Moves each by chance", scatter},
+        {"rise", "Rise", "Moves all by the same amount, or where a zone is", rise},
+        {"scatter", "Scatter", "Moves each at random", scatter},
         {"drift", "Drift", "Moves all softly, as in water; loops exactly", drift},
         {"wave", "Wave", "Sends crests through the swarm", wave},
-        {"tumble", "Tumble", "Turns each by chance", tumble},
-        {"randomSize", "Random size", "Sizes each by chance", randomSize},
+        {"tumble", "Tumble", "Rotates each at random", tumble},
+        {"randomSize", "Random size", "Scales each at random", randomSize},
         {"hero", "Hero", "Makes one or the chosen ones larger and the rest smaller", hero, true},
         {"grow", "Grow", "Lets them appear one after the other", grow},
         {"gild", "Gild", "Colours by height or along another axis", gild},
@@ -131,8 +131,8 @@ const std::vector<GestureStart>& gestureStarts() {
         {"stream", "Stream", "Lets all travel endlessly through a box", stream},
         {"travel", "Travel", "Takes each to another formation, one after the other", travel},
         {"makeRoom", "Make room", "Moves apart what is nearer than its size", makeRoom},
-        {"snap", "Snap", "Snaps places, turns or sizes to steps", snap},
-        {"follow", "Swing", "Lets what is finished swing or lag behind", follow},
+        {"snap", "Snap", "Snaps positions, rotations or scales to steps", snap},
+        {"swing", "Swing", "Lets what is finished swing or lag behind", swing},
         {"smooth", "Smooth", "Evens out sizes and colours among neighbours", smooth},
     };
     return starts;

@@ -5,6 +5,7 @@
 #include <map>
 
 #include "core/base/error.h"
+#include "core/base/text.h"
 #include "core/formula/bind.h"
 #include "core/formula/number_formula.h"
 #include "core/formula/parse.h"
@@ -110,12 +111,12 @@ Ease mirrored(Ease ease) {
 
 void refuseCircleOfNumbers(const Scene& scene, const Address& number) {
     if (const std::string circle = circleOfNumbers(scene, number); !circle.empty())
-        throw Error("That would make a circle of numbers: " + circle + ". It was kept as it was.");
+        throw Error("That would make a circle of settings: " + circle + ". It was kept as it was.");
 }
 
 void refuseStill(const Scene& scene, const Address& a) {
     const Parameter& p = parameterAt(scene, a);
-    if (p.still) throw Error("“" + p.label + "” has one value for the whole piece; it was kept.");
+    if (p.still) throw Error("“" + p.label + "” has one value for the whole project; it was kept.");
 }
 
 }  // namespace
@@ -207,7 +208,7 @@ Edit stretchKeys(const Scene& scene, const std::vector<KeyPlace>& keys, double a
 Edit mirrorKeys(const Scene& scene, const std::vector<KeyPlace>& keys) {
     const auto [first, last] = spanOf(keys);
     const double sum = first + last;
-    Edit edit{scene, "Mirror " + std::to_string(keys.size()) + " keys", {}, {}};
+    Edit edit{scene, "Mirror " + counted(keys.size(), "key", "keys"), {}, {}};
     for (const auto& [text, number] : byNumber(scene, keys)) {
         const auto& [address, frames] = number;
         const Track track = trackAt(scene, address);
@@ -298,7 +299,7 @@ Edit pasteKeys(const Scene& scene, const CopiedKeys& copied, ObjectId onto, doub
         check(edit.scene, address);
         ++pasted;
     }
-    if (pasted == 0) throw Error("No number here is called like those that were copied; choose where they came from, or its like.");
+    if (pasted == 0) throw Error("No setting here is called like those that were copied; choose where they came from, or its like.");
     return edit;
 }
 
@@ -306,10 +307,10 @@ Edit setFormula(const Scene& scene, const Address& a, const std::string& text) {
     refuseStill(scene, a);
     const Formula formula = boundFormula(scene, text);
     if (formula.names.size() > static_cast<std::size_t>(mostFormulaNames))
-        throw Error("The formula names more than " + std::to_string(mostFormulaNames) + " other numbers; divide it.");
+        throw Error("The formula names more than " + std::to_string(mostFormulaNames) + " other settings; divide it.");
     const Parameter& p = parameterAt(scene, a);
     if (numberFormula(formula)->readsInstance && !p.perInstance)
-        throw FormulaError("“" + p.label + "” is the same for all instances: only t, frame, loop and other numbers can move it.", 0);
+        throw FormulaError("“" + p.label + "” is the same for all instances: only t, frame, loop and other settings can move it.", 0);
     Track track = trackOrSwitch(scene, a);
     track = Track{track.value};
     track.formula = std::make_shared<const Formula>(formula);
@@ -322,7 +323,7 @@ Edit setFormula(const Scene& scene, const Address& a, const std::string& text) {
 
 Edit setLink(const Scene& scene, const Address& a, const Link& link) {
     refuseStill(scene, a);
-    if (!valueAtAddress(scene, link.to, 0)) throw Error("That is no number that could be followed; nothing was linked.");
+    if (!valueAtAddress(scene, link.to, 0)) throw Error("That is no setting that could be followed; nothing was linked.");
     Track track = Track{trackOrSwitch(scene, a).value};
     track.link = std::make_shared<const Link>(link);
     Edit edit{scene, nameOf(scene, a) + " follows " + nameOf(scene, parseAddress(scene, link.to)), "link " + toText(scene, a), {}};
@@ -384,7 +385,7 @@ std::set<std::string> numbersRead(const Scene& scene) {
 
 Edit setRate(const Scene& scene, const std::string& rate, RateKeeps keeps) {
     const double before = momentAt(scene, 0).rate;
-    Edit edit = setValue(scene, addressOf(scene, scene.piece().id, "rate"), rate);
+    Edit edit = setValue(scene, addressOf(scene, scene.project().id, "rate"), rate);
     edit.mergeKey.clear();
     if (keeps == RateKeeps::frames) return edit;
     const double factor = parseRate(rate) / before;

@@ -73,7 +73,7 @@ std::set<std::string> numbersRead(const Scene& scene);
 
 enum class RateKeeps { frames, seconds };
 /// Another frame rate: keys, ranges, loop and times in frames keep their frames, or are moved so that they keep their
-/// seconds (times of the piece to whole frames).
+/// seconds (times of the project to whole frames).
 Edit setRate(const Scene& scene, const std::string& rate, RateKeeps keeps);
 
 }  // namespace gswarm

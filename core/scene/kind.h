@@ -1,7 +1,9 @@
 #pragma once
 #include <functional>
 #include <memory>
+#include <nlohmann/json_fwd.hpp>
 #include <string>
+#include <utility>
 #include <vector>
 
 #include "core/base/content_hash.h"
@@ -73,7 +75,8 @@ struct Parameter {
     bool lines = false;                  ///< a text of several lines
     bool families = false;               ///< a text that names an installed font
     bool perInstance = false;            ///< may be read at each instance's own time
-    bool still = false;                  ///< has one value for the whole piece: can't be keyed
+    bool still = false;                  ///< has one value for the whole project: can't be keyed
+    int since = 1;                       ///< version of the kind that has it first; files of earlier ones mean the default
     std::function<void(void*, const Resolved&)> assign;
 
     /// Whether it has numbers; a switch has one only while it moves.
@@ -82,12 +85,21 @@ struct Parameter {
 
 enum class Family { object, shape, formation, pattern, zone, gesture, response, stagger };
 
+/// What a version of a kind changed about its part of a project file. Names first, then `change` on the part as it is then.
+struct Migration {
+    int version = 2;  ///< the first that is written so
+    /// Parameters by their old and new id; "tilt.x" is one component of an old one. Addresses and formulas follow.
+    std::vector<std::pair<std::string, std::string>> renamed;
+    std::function<void(nlohmann::ordered_json& part)> change;  ///< may be empty
+};
+
 /// What is declared once about a kind of thing. Families add the functions that compute it.
 struct Kind {
     Family family = Family::object;
     int version = 1;
     std::string id, label, summary;
     std::vector<Parameter> parameters;
+    std::vector<Migration> migrations;              ///< from version 1 to `version`, in their order
     std::function<std::shared_ptr<void>()> create;  ///< the resolved struct with its C++ defaults
 
     virtual ~Kind() = default;

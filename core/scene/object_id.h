@@ -10,7 +10,7 @@ namespace gswarm {
 /// The classes of things a scene is made of; the value is the letter their ids begin with.
 enum class ObjectType : char {
     none = 0,
-    piece = 'p',
+    project = 'p',
     shape = 'h',
     swarm = 's',
     formation = 'f',
@@ -19,7 +19,7 @@ enum class ObjectType : char {
     gesture = 'g',
     zone = 'z',
     weave = 'w',
-    number = 'n',
+    namedValue = 'n',
     light = 'l',
     camera = 'c',
     mount = 'm',

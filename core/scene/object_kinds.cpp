@@ -12,43 +12,43 @@ using Object = Describe<T, Kind>;
 
 }  // namespace
 
-const Kind pieceKind =
-    Object<Piece>(Family::object, "piece", "Piece", "Time, background and exposure of the whole piece")
-        .text("rate", &Piece::rate, "25", "Frames a second, also as a fraction such as 30000/1001")
-        .number("firstFrame", &Piece::firstFrame, 0, {0, 500}, "Where playing and rendering begin")
+const Kind projectKind =
+    Object<ProjectSettings>(Family::object, "project", "Project", "Time, background and exposure of the whole project")
+        .text("rate", &ProjectSettings::rate, "25", "Frames a second, also as a fraction such as 30000/1001")
+        .number("firstFrame", &ProjectSettings::firstFrame, 0, {0, 500}, "Where playing and rendering begin")
         .unit("frame")
         .still()
-        .number("lastFrame", &Piece::lastFrame, 124, {0, 500}, "The last frame that is played and rendered")
+        .number("lastFrame", &ProjectSettings::lastFrame, 124, {0, 500}, "The last frame that is played and rendered")
         .unit("frame")
         .still()
-        .number("loopStart", &Piece::loopStart, 0, {0, 500}, "The frame at which the loop begins")
+        .number("loopStart", &ProjectSettings::loopStart, 0, {0, 500}, "The frame at which the loop begins")
         .unit("frame")
         .still()
-        .number("loopFrames", &Piece::loopFrames, 125, {1, 500}, "Length of the loop: what makes laps makes them in this time")
+        .number("loopFrames", &ProjectSettings::loopFrames, 125, {1, 500}, "Length of the loop: what makes laps makes them in this time")
         .unit("frames")
         .hard(1, 1e6)
         .still()
-        .colour("background", &Piece::background, {0.055, 0.047, 0.039, 1}, "Colour behind everything")
-        .number("exposure", &Piece::exposure, 0, {-4, 4}, "Brightness of the picture; one stop doubles the light")
+        .colour("background", &ProjectSettings::background, {0.055, 0.047, 0.039, 1}, "Colour behind everything")
+        .number("exposure", &ProjectSettings::exposure, 0, {-4, 4}, "Brightness of the picture; one stop doubles the light")
         .unit("stops")
         .hard(-20, 20)
         .kind();
 
 const Kind poseKind = Object<Pose>(Family::object, "pose", "Place", "Where an object stands and how it is turned")
                           .toggle("on", &Pose::on, true, "An object that is off has no effect")
-                          .length("position", &Pose::position, {0, 0, 0}, {-10, 10}, "Place in the world")
+                          .length("position", &Pose::position, {0, 0, 0}, {-10, 10}, "Position in the world")
                           .angle("rotation", &Pose::rotation, {0, 0, 0}, {-180, 180}, "Turns about X, then Y, then Z")
                           .kind();
 
 const Kind mountKind = Object<Pose>(Family::object, "mount", "Place", "Where an empty object stands that others hang from")
-                           .length("position", &Pose::position, {0, 0, 0}, {-10, 10}, "Place in the world, or from what it hangs from")
+                           .length("position", &Pose::position, {0, 0, 0}, {-10, 10}, "Position in the world, or from what it hangs from")
                            .angle("rotation", &Pose::rotation, {0, 0, 0}, {-180, 180}, "Turns about X, then Y, then Z")
                            .kind();
 
 const Kind hangKind =
-    Object<Hang>(Family::object, "hang", "Hanging", "What its place and turn are told from")
+    Object<Hang>(Family::object, "hang", "Hanging", "What its position and rotation are told from")
         .choice("by", &Hang::by, {{"none", "On its own"}, {"object", "From an object"}, {"curve", "Along a curve"}},
-                "What its place and turn are told from; size is never inherited")
+                "What its position and rotation are told from; scale is never inherited")
         .label("Hangs")
         .reference("from", &Hang::from, {ObjectType::mount, ObjectType::swarm, ObjectType::zone, ObjectType::camera},
                    "Moves and turns along with this")
@@ -63,26 +63,26 @@ const Kind hangKind =
         .kind();
 
 const Kind swarmKind =
-    Object<SwarmPlace>(Family::object, "swarm", "Swarm", "Place of the whole swarm")
+    Object<SwarmPlace>(Family::object, "swarm", "Swarm", "Position, rotation and scale of the whole swarm")
         .toggle("shown", &SwarmPlace::shown, true, "A swarm that is not shown is neither drawn nor exported")
-        .length("position", &SwarmPlace::position, {0, 0, 0}, {-10, 10}, "Place of the whole swarm in the world")
-        .angle("rotation", &SwarmPlace::rotation, {0, 0, 0}, {-180, 180}, "Turn of the whole swarm about X, then Y, then Z")
-        .number("scale", &SwarmPlace::scale, 1, {0.1, 4}, "Size of the whole swarm, the same in every direction")
+        .length("position", &SwarmPlace::position, {0, 0, 0}, {-10, 10}, "Position of the whole swarm in the world")
+        .angle("rotation", &SwarmPlace::rotation, {0, 0, 0}, {-180, 180}, "Rotation of the whole swarm: turns about X, then Y, then Z")
+        .number("scale", &SwarmPlace::scale, 1, {0.1, 4}, "Scale of the whole swarm, the same in every direction")
         .hard(1e-4, 1e4)
         .reference("formation", &SwarmPlace::formation, {ObjectType::formation}, "The formation that is on")
         .kind();
 
-const Kind stockingKind =
-    Object<Stocking>(Family::object, "stocking", "Stock", "Which of its stock each instance repeats")
-        .choice("by", &Stocking::by, {{"turn", "In turn"}, {"chance", "By chance, with odds"}, {"pattern", "By a pattern"}},
+const Kind stockRuleKind =
+    Object<StockRule>(Family::object, "stockRule", "Stock", "Which of its stock each instance repeats")
+        .choice("by", &StockRule::by, {{"turn", "In turn"}, {"chance", "At random, with odds"}, {"pattern", "By a pattern"}},
                 "How each instance gets its shape")
         .label("Chosen")
-        .whole("seed", &Stocking::seed, 1, {1, 100}, "Another number, other choices")
+        .whole("seed", &StockRule::seed, 1, {1, 100}, "Another seed, other choices")
         .hard(0, 1e9)
         .only("by", {"chance"})
-        .toggle("fit", &Stocking::fit, false, "Sizes the stock so that neighbours just touch, where the formation has a spacing of its own")
+        .toggle("fit", &StockRule::fit, false, "Sizes the stock so that neighbours just touch, where the formation has a spacing of its own")
         .label("Fit to spacing")
-        .number("gap", &Stocking::gap, 0, {0, 50}, "Left between neighbours, in percent of the size at which they touch")
+        .number("gap", &StockRule::gap, 0, {0, 50}, "Left between neighbours, in percent of the size at which they touch")
         .unit("%")
         .hard(-100, 100)
         .only("fit", {"on"})
@@ -102,8 +102,8 @@ const Kind standingKind =
         .choice("turned", &Standing::turned, {{"formed", "To the surface"}, {"upright", "Upright"}},
                 "Upright keeps the heading and lets +Y point up")
         .angle("turn", &Standing::turn, 0, {-180, 180}, "About the normal")
-        .angle("randomTurn", &Standing::randomTurn, 0, {0, 180}, "About the normal by chance, up to this much to either side")
-        .whole("seed", &Standing::seed, 1, {1, 100}, "Another number, other chances")
+        .angle("randomTurn", &Standing::randomTurn, 0, {0, 180}, "At random about the normal, up to this much to either side")
+        .whole("seed", &Standing::seed, 1, {1, 100}, "Another seed, other turns")
         .hard(0, 1e9)
         .reference("density", &Standing::density, {ObjectType::zone}, "Instances get fewer where this zone's weight is less than 1")
         .label("Density zone")
@@ -115,7 +115,7 @@ const Kind orderKind = Object<Order>(Family::object, "order", "Order", "In which
                                     {"axis", "Along an axis"},
                                     {"distance", "By distance"},
                                     {"curve", "Along a curve"},
-                                    {"chance", "By chance"}},
+                                    {"chance", "At random"}},
                                    "What their numbers follow")
                            .label("Numbered")
                            .choice("axis", &Order::axis, {{"x", "X"}, {"y", "Y"}, {"z", "Z"}}, "Numbers grow along it")
@@ -124,7 +124,7 @@ const Kind orderKind = Object<Order>(Family::object, "order", "Order", "In which
                            .only("by", {"distance"})
                            .reference("curve", &Order::curve, {ObjectType::shape}, "Numbers grow along this curve")
                            .only("by", {"curve"})
-                           .whole("seed", &Order::seed, 1, {1, 100}, "Another number, another order")
+                           .whole("seed", &Order::seed, 1, {1, 100}, "Another seed, another order")
                            .hard(0, 1e9)
                            .only("by", {"chance"})
                            .toggle("reversed", &Order::reversed, false, "Counts the other way")
@@ -174,14 +174,15 @@ const Kind weaveKind = Object<WeaveEntry>(Family::object, "weave", "Weave entry"
                            .toggle("on", &WeaveEntry::on, true, "An entry that is off is passed over")
                            .kind();
 
-const Kind namedNumberKind = Object<NamedNumber>(Family::object, "namedNumber", "Named number", "A number that each instance carries along")
-                                 .number("standard", &NamedNumber::standard, 0, {-1, 1}, "What every instance begins with")
+const Kind namedValueKind = Object<NamedValue>(Family::object, "namedValue", "Named value", "A value that each instance carries along")
+                                 .number("standard", &NamedValue::standard, 0, {-1, 1}, "What every instance begins with")
                                  .label("At home")
                                  .kind();
 
 const Kind sunAndSkyKind =
     Object<SunAndSky>(Family::object, "sunAndSky", "Sun and sky", "A key light, soft light from all around, and ground")
-        .angle("sunDirection", &SunAndSky::sunDirection, {38, -50, 0}, {-180, 180}, "Height above the horizon, then the way around")
+        .angle("sunHeight", &SunAndSky::sunHeight, 38, {-90, 90}, "Of the sun above the horizon")
+        .angle("sunAround", &SunAndSky::sunAround, -50, {-180, 180}, "The way around to the sun, from the front")
         .number("sunStrength", &SunAndSky::sunStrength, 1.7, {0, 10}, "Brightness of the key light")
         .hard(0, 1e4)
         .angle("sunSize", &SunAndSky::sunSize, 3, {0.5, 20}, "Width of the light: wider gives softer shadows")
@@ -196,9 +197,10 @@ const Kind sunAndSkyKind =
         .only("ground", {"on"})
         .colour("groundColour", &SunAndSky::groundColour, {0.16, 0.14, 0.12, 1}, "Colour of the floor")
         .only("ground", {"on"})
+        .migrated({2, {{"sunDirection.x", "sunHeight"}, {"sunDirection.y", "sunAround"}}, nullptr})
         .kind();
 
-const Kind cameraKind = Object<Camera>(Family::object, "camera", "Camera", "The view that pictures are made from")
+const Kind cameraKind = Object<Camera>(Family::object, "camera", "Camera", "Where pictures are made from")
                             .length("position", &Camera::position, {7, 6, 9}, {-30, 30}, "Where the camera stands")
                             .length("target", &Camera::target, {0, 0.5, 0}, {-30, 30}, "What it looks at")
                             .number("focalLength", &Camera::focalLength, 45, {12, 200}, "Longer brings the distance closer")

@@ -9,8 +9,8 @@ namespace gswarm {
 
 /// The scene's own objects are described by the same tables as kinds. Lengths in metres, angles in radians.
 
-/// Settings of the whole piece. Frames may start anywhere, also below 0.
-struct Piece {
+/// Settings of the whole project. Frames may start anywhere, also below 0.
+struct ProjectSettings {
     std::string rate;  ///< frames a second as a fraction, "25" or "30000/1001"
     float firstFrame, lastFrame, loopStart, loopFrames;
     glm::vec4 background;
@@ -35,9 +35,9 @@ struct SwarmPlace {
     ObjectId formation;  ///< the version that is on
 };
 /// Which of a swarm's stock each instance repeats, and how large it is.
-enum class StockingBy { turn, chance, pattern };
-struct Stocking {
-    StockingBy by;
+enum class StockRuleBy { turn, chance, pattern };
+struct StockRule {
+    StockRuleBy by;
     int seed;
     bool fit;   ///< sized so that neighbours just touch
     float gap;  ///< percent of the touching size
@@ -85,10 +85,10 @@ struct RailEntry {
 };
 /// A column of one number per instance that a swarm declares: there from home on, changed by gestures, read by
 /// patterns, formulas and exports.
-struct NamedNumber {
+struct NamedValue {
     float standard;
 };
-inline constexpr std::size_t mostNamedNumbers = 16;
+inline constexpr std::size_t mostNamedValues = 16;
 inline constexpr int deepestWeave = 3;  ///< groups in groups of a weave
 enum class WeaveOperation { cut, minus, add, times, larger, smaller, difference, mix, screen };
 /// A zone's part in a weave, or a group: entries of its own that are woven first.
@@ -99,7 +99,8 @@ struct WeaveEntry {
     bool on;
 };
 struct SunAndSky {
-    glm::vec3 sunDirection;  ///< angles: x height above the horizon, y around
+    float sunHeight;  ///< above the horizon, radians like the next
+    float sunAround;
     float sunStrength, sunSize, skyStrength;
     glm::vec4 sunColour, zenith, horizon;
     bool ground;
@@ -111,8 +112,8 @@ struct Camera {
     float focalLength;  ///< millimetres on a 36 mm wide frame
 };
 
-extern const Kind pieceKind, poseKind, mountKind, hangKind, swarmKind, stockingKind, displayKind, standingKind, orderKind, stockKind,
-    railKind, weaveKind, namedNumberKind, sunAndSkyKind, cameraKind;
+extern const Kind projectKind, poseKind, mountKind, hangKind, swarmKind, stockRuleKind, displayKind, standingKind, orderKind, stockKind,
+    railKind, weaveKind, namedValueKind, sunAndSkyKind, cameraKind;
 
 /// Frames a second from "25", "23.976" or "30000/1001"; 0 when the text is no such thing or not in 0 … 1000.
 double parseRate(const std::string& text);

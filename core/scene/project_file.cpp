@@ -12,6 +12,7 @@
 #include "core/base/json_depth.h"
 #include "core/base/text.h"
 #include "core/scene/address.h"
+#include "core/scene/migrate.h"
 #include "core/scene/soundness.h"
 
 namespace gswarm {
@@ -25,7 +26,6 @@ constexpr int mostDepth = 256;
 struct Reader {
     std::string file;
     Scene scene;
-    std::int64_t version = projectVersion;
 
     [[noreturn]] void refuse(const std::string& what) const { throw Error("“" + file + "” can't be opened: " + what); }
 
@@ -106,11 +106,10 @@ struct Reader {
             refuse(where + " has no list of keys, 1 to " + std::to_string(mostKeys) + " of them.");
         std::vector<Key> keys;
         for (const Json& item : list) {
-            // Before version 4 there were no slopes.
-            if (!item.is_array() || item.size() < (version < 4 ? 3u : 5u) || item.size() > 5)
+            if (!item.is_array() || item.size() != 5)
                 refuse(where + " has a key that is not [frame, value, ease, in, out].");
             Key key{numberFrom(item[0], where), numberFrom(item[1], where), static_cast<Ease>(oneOf(easeNames, item[2], where, "ease"))};
-            if (item.size() == 5) key.in = numberFrom(item[3], where), key.out = numberFrom(item[4], where);
+            key.in = numberFrom(item[3], where), key.out = numberFrom(item[4], where);
             keys.push_back(key);
         }
         return keys;
@@ -131,7 +130,6 @@ struct Reader {
         only(json, {"keys", "before", "after"}, where);
         track.value = keys.front().value;
         track.keys = std::make_shared<const std::vector<Key>>(std::move(keys));
-        if (version < 4 && !json.contains("before")) return track;
         track.before = static_cast<Beyond>(oneOf(beyondNames, member(json, "before", where), where, "way to go on before its keys"));
         track.after = static_cast<Beyond>(oneOf(beyondNames, member(json, "after", where), where, "way to go on after its keys"));
         return track;
@@ -214,9 +212,7 @@ struct Reader {
             else if (key != "kind" && key != "version")
                 unknown[key] = value;
         }
-        // Files of older formats were written by programs that had fewer; what they mean by the rest are the defaults.
-        if (this->version == projectVersion)
-            for (const Parameter& p : kind->parameters) member(json, p.id, where);
+        for (const Parameter& p : kind->parameters) member(json, p.id, where);
         if (!unknown.empty()) part.unknown = unknown.dump();
         return part;
     }
@@ -228,7 +224,7 @@ struct Reader {
         const ObjectId id = parseObjectId(idJson.is_string() ? idJson.get<std::string>() : "");
         if (!id || id.type() != type) refuse(what + " has an id that is none.");
         if (scene.objects.contains(id)) refuse("the id " + toText(id) + " is used twice.");
-        if (scene.objects.size() >= mostObjects) refuse("it has more than " + std::to_string(mostObjects) + " objects.");
+        if (scene.objects.size() >= mostObjects) refuse("it has more things than the limit of " + std::to_string(mostObjects) + ".");
         const Json& name = member(json, "name", what);
         if (!name.is_string() || characterCount(name.get<std::string>()) > longestName) refuse(what + " has no proper name.");
         auto object = std::make_shared<Object>();
@@ -238,20 +234,13 @@ struct Reader {
         std::set<std::string> known{"id", "name"};
         for (const auto& slot : objectClass.slotInfos) {
             const std::string where = objectClass.label + " “" + object->name + "”, " + slot.id;
-            // Version 1 had no display of shapes, no standing and order of formations, no stocking, those before 4 no
-            // hanging and no follow-through: defaults mean the same.
-            if (version < 4 && !json.contains(slot.id))
-                object->parts.push_back(standardPart(slot.only ? *slot.only : *kindsOf(slot.family).front()));
-            else
-                object->parts.push_back(partFrom(slot, member(json, slot.id, where), where));
+            object->parts.push_back(partFrom(slot, member(json, slot.id, where), where));
             known.insert(slot.id);
         }
         for (std::size_t l = 0; l < objectClass.lists.size(); ++l) {
             const ListInfo& list = objectClass.lists[l];
             object->lists.emplace_back();
             known.insert(list.id);
-            // Before version 3 there were no named numbers and no groups in a weave.
-            if (version < 3 && !json.contains(list.id)) continue;
             const Json& children = member(json, list.id, objectClass.label + " “" + object->name + "”");
             if (!children.is_array()) refuse("“" + list.id + "” of “" + object->name + "” is not a list.");
             for (const Json& child : children) {
@@ -281,7 +270,7 @@ struct Twice {
 };
 
 Reader read(std::string_view text, const std::string& fileName) {
-    Reader reader{fileName, {}, projectVersion};
+    Reader reader{fileName, {}};
     if (nestedDeeperThan(text, mostDepth)) reader.refuse("it is nested too deeply for a project.");
     Json json;
     try {
@@ -296,11 +285,11 @@ Reader read(std::string_view text, const std::string& fileName) {
     const Json& format = reader.member(json, "format", "it");
     if (format != "gilded-swarm") reader.refuse("it is not a Gilded Swarm project.");
     const Json& version = reader.member(json, "version", "it");
-    if (!version.is_number_integer() || version.get<std::int64_t>() < 1) reader.refuse("its version is no number.");
+    if (!version.is_number_integer() || version.get<std::int64_t>() < 1) reader.refuse("its version is not a whole number.");
     if (version.get<std::int64_t>() > projectVersion)
         reader.refuse("it was saved by a newer Gilded Swarm (format " + version.dump() + ", this one reads " +
                       std::to_string(projectVersion) + ").");
-    reader.version = version.get<std::int64_t>();
+    migrateProject(json, version.get<std::int64_t>());
     Json unknown = Json::object();
     for (const auto& item : json.items()) {
         const std::string& key = item.key();
@@ -332,7 +321,7 @@ Scene loadProject(const std::filesystem::path& path) { return parseProject(readF
 void saveProject(const Scene& scene, const std::filesystem::path& path) {
     const std::string json = toJson(scene);
     if (json.size() > mostBytes)
-        throw Error("The project would take more than the " + std::to_string(mostBytes >> 20) +
+        throw Error("The project would take more than the limit of " + std::to_string(mostBytes >> 20) +
                     " MiB that can be opened again; what was saved before is untouched. Take keys or points out.");
     writeFileAtomically(path, json);
 }

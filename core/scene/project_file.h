@@ -1,5 +1,6 @@
 #pragma once
 #include <filesystem>
+#include <nlohmann/json_fwd.hpp>
 #include <string>
 #include <string_view>
 
@@ -8,10 +9,10 @@
 namespace gswarm {
 
 /// Version of the .gswarm format that this program writes. It reads all versions up to this one.
-inline constexpr int projectVersion = 4;
+inline constexpr int projectVersion = 5;
 
 /// The project as UTF-8 JSON: fixed member order, every parameter, shortest numbers that read back the same. Saving
-/// what was loaded unchanged gives the same bytes. The schema is docs/schema/gswarm-4.schema.json.
+/// what was loaded unchanged gives the same bytes. The schema is docs/schema/gswarm-5.schema.json.
 std::string toJson(const Scene& scene);
 
 /// Reads a project that may come from anyone. Throws Error with one sentence naming the place: not JSON, not this
@@ -20,6 +21,10 @@ std::string toJson(const Scene& scene);
 /// Whatever can be made in the window opens: more than can be evaluated, files that have gone and references to what was
 /// deleted are told by evaluation and by `findingsIn`.
 Scene parseProject(std::string_view json, const std::string& fileName);
+
+/// Members of the file for one part and one value, as toJson writes them.
+nlohmann::ordered_json partJson(const Part& part);
+nlohmann::ordered_json valueJson(const Value& value);
 
 Scene loadProject(const std::filesystem::path& path);
 void saveProject(const Scene& scene, const std::filesystem::path& path);

@@ -143,16 +143,16 @@ std::string projectSchema() {
         definitions[objectClass.id] = classSchema(objectClass);
         if (!objectClass.plural.empty()) properties[objectClass.plural] = {{"type", "array"}, {"items", reference(objectClass.id)}};
     }
-    properties["pieces"]["minItems"] = properties["pieces"]["maxItems"] = 1;
+    properties["projects"]["minItems"] = properties["projects"]["maxItems"] = 1;
     const Json schema{
         {"$schema", "http://json-schema.org/draft-07/schema#"},
-        {"title", "Gilded Swarm project, version 4"},
+        {"title", "Gilded Swarm project, version " + std::to_string(projectVersion)},
         {"description",
          "What it can't say is told by `gswarm validate`: ids used twice, members that stand twice, keys, points of curves and "
          "stops of ramps out of order, formulas counted in bytes, frame rates that are none, formations that are not the "
          "swarm's own, and things that stand on, hang from or follow themselves."},
         {"type", "object"},
-        {"required", {"format", "version", "pieces"}},
+        {"required", {"format", "version", "projects"}},
         {"properties", properties},
         {"definitions", definitions}};
     return schema.dump(1) + "\n";

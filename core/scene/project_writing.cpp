@@ -56,6 +56,8 @@ Json trackJson(const Track& track) {
     return Json{{"keys", keys}, {"before", beyond(track.before)}, {"after", beyond(track.after)}};
 }
 
+}  // namespace
+
 Json valueJson(const Value& value) {
     if (const auto* numbers = std::get_if<Numbers>(&value)) {
         if (numbers->size() == 1) return trackJson(numbers->front());
@@ -82,11 +84,15 @@ Json valueJson(const Value& value) {
     return stops;
 }
 
+namespace {
+
 void addUnknown(Json& json, const std::string& unknown) {
     if (unknown.empty()) return;
     const Json members = Json::parse(unknown);
     for (const auto& [key, value] : members.items()) json[key] = value;
 }
+
+}  // namespace
 
 Json partJson(const Part& part) {
     Json json{{"kind", part.kind->id}, {"version", part.kind->version}};
@@ -94,6 +100,8 @@ Json partJson(const Part& part) {
     addUnknown(json, part.unknown);
     return json;
 }
+
+namespace {
 
 Json objectJson(const Scene& scene, ObjectId id) {
     const Object& object = scene.at(id);

@@ -40,22 +40,22 @@ void giveOwnZones(Scene& scene, const std::vector<ObjectId>& entries, std::map<O
     }
 }
 
-/// Named numbers of another swarm become those of this one with the same name.
+/// Named values of another swarm become those of this one with the same name.
 void adoptNumbers(Scene& scene, ObjectId gesture, ObjectId swarm) {
     const Object object = scene.at(gesture);
     for (std::size_t p = 0; p < object.parts.size(); ++p)
         for (std::size_t v = 0; v < object.parts[p].values.size(); ++v) {
             const auto* id = std::get_if<ObjectId>(&object.parts[p].values[v]);
-            if (!id || id->type() != ObjectType::number || !scene.find(*id) || scene.ownerOf(*id) == swarm) continue;
-            const auto& own = scene.at(swarm).list("numbers");
+            if (!id || id->type() != ObjectType::namedValue || !scene.find(*id) || scene.ownerOf(*id) == swarm) continue;
+            const auto& own = scene.at(swarm).list("namedValues");
             const auto same = std::find_if(own.begin(), own.end(), [&](ObjectId n) { return scene.at(n).name == scene.at(*id).name; });
             ObjectId number;
             if (same != own.end()) {
                 number = *same;
             } else {
-                if (own.size() >= mostNamedNumbers) throw Error("The swarm has as many named numbers as may be; nothing was copied.");
+                if (own.size() >= mostNamedValues) throw Error("The swarm has as many named values as the limit allows; nothing was copied.");
                 number = copyWithOwned(scene, *id);
-                changed(scene, swarm).list("numbers").push_back(number);
+                changed(scene, swarm).list("namedValues").push_back(number);
             }
             changed(scene, gesture).parts[p].values[v] = number;
         }
@@ -145,19 +145,19 @@ Edit shareRail(const Scene& scene, ObjectId from, ObjectId to) {
     return edit;
 }
 
-Edit addNamedNumber(const Scene& scene, ObjectId swarm, const std::string& name) {
-    if (scene.at(swarm).list("numbers").size() >= mostNamedNumbers)
-        throw Error("“" + scene.at(swarm).name + "” has " + std::to_string(mostNamedNumbers) +
-                    " named numbers, as many as may be; use one of them.");
-    const Object number = standardObject(ObjectType::number, freeName(scene, name));
-    Edit edit{scene, scene.at(swarm).name + ": number " + number.name, {}, number.id};
+Edit addNamedValue(const Scene& scene, ObjectId swarm, const std::string& name) {
+    if (scene.at(swarm).list("namedValues").size() >= mostNamedValues)
+        throw Error("“" + scene.at(swarm).name + "” has " + std::to_string(mostNamedValues) +
+                    " named values, the limit; use one of them.");
+    const Object number = standardObject(ObjectType::namedValue, freeName(scene, name));
+    Edit edit{scene, scene.at(swarm).name + ": named value " + number.name, {}, number.id};
     insert(edit.scene, number);
-    changed(edit.scene, swarm).list("numbers").push_back(number.id);
+    changed(edit.scene, swarm).list("namedValues").push_back(number.id);
     return edit;
 }
 
 Edit addChosenZone(const Scene& scene, ObjectId gesture, const std::vector<std::uint64_t>& ids) {
-    if (ids.empty()) throw Error("No instance is chosen; choose some in the picture or in the ledger first.");
+    if (ids.empty()) throw Error("No instance is selected; select some in the view or in the ledger first.");
     Edit edit = addZone(scene, gesture, chosenZone);
     Object& zone = changed(edit.scene, edit.made);
     zone.name = freeName(edit.scene, std::to_string(ids.size()) + " chosen");

@@ -11,7 +11,7 @@ int usersOf(const Scene& scene, ObjectId gesture);
 enum class ZonesOfCopy { shared, own };
 /// A copy of a card with its own gesture, behind the card. Its zones stay shared, or it gets copies of its own.
 Edit duplicateCard(const Scene& scene, ObjectId railEntry, ZonesOfCopy zones);
-/// A copy of a card as the last of another swarm's rail. A named number it changes or reads is found there by its name,
+/// A copy of a card as the last of another swarm's rail. A named value it changes or reads is found there by its name,
 /// or added.
 Edit copyCard(const Scene& scene, ObjectId railEntry, ObjectId swarm);
 /// The same gesture as the last card of another swarm's rail.
@@ -22,8 +22,8 @@ Edit giveOwnCopy(const Scene& scene, ObjectId railEntry);
 Edit copyRail(const Scene& scene, ObjectId from, ObjectId to);
 Edit shareRail(const Scene& scene, ObjectId from, ObjectId to);
 
-/// A named number of a swarm. Throws Error if it has as many as may be.
-Edit addNamedNumber(const Scene& scene, ObjectId swarm, const std::string& name);
+/// A named value of a swarm. Throws Error if it has as many as may be.
+Edit addNamedValue(const Scene& scene, ObjectId swarm, const std::string& name);
 
 /// A zone of instances that were chosen, as the last entry of the gesture's weave.
 Edit addChosenZone(const Scene& scene, ObjectId gesture, const std::vector<std::uint64_t>& ids);

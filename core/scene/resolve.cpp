@@ -124,7 +124,7 @@ std::string troubleOf(const Scene& scene, const Track& track, double frame) {
         std::vector<double> names;
         for (const auto& [name, address] : track.formula->names) names.push_back(*valueAtAddress(scene, address, frame));
         if (!std::isfinite(runNumber(*formula, momentAt(scene, frame), names)))
-            return "Its formula gives no number at this frame; it keeps its own value there.";
+            return "Its formula gives no valid number at this frame; it keeps its own value there.";
     } catch (const FormulaError& error) {
         return error.what();
     }

@@ -40,7 +40,7 @@ std::vector<ObjectId> Scene::all(ObjectType type) const {
     return ids;
 }
 
-const Object& Scene::piece() const { return at(all(ObjectType::piece).at(0)); }
+const Object& Scene::project() const { return at(all(ObjectType::project).at(0)); }
 
 ObjectId Scene::named(ObjectType type, std::string_view name) const {
     for (const ObjectId id : all(type))
@@ -77,9 +77,9 @@ bool operator==(const Scene& a, const Scene& b) {
 }
 
 Moment momentAt(const Scene& scene, double frame) {
-    const Part& piece = scene.piece().part("settings");
-    const auto number = [&](const char* name) { return std::get<Numbers>(piece[name]).front().value; };
-    return {frame, parseRate(choiceOf(piece, "rate")), number("loopStart"), number("loopFrames")};
+    const Part& project = scene.project().part("settings");
+    const auto number = [&](const char* name) { return std::get<Numbers>(project[name]).front().value; };
+    return {frame, parseRate(choiceOf(project, "rate")), number("loopStart"), number("loopFrames")};
 }
 
 Object standardObject(ObjectType type, std::string name, const std::vector<const Kind*>& kinds) {
@@ -98,7 +98,7 @@ Object standardObject(ObjectType type, std::string name, const std::vector<const
 Scene emptyScene() {
     Scene scene;
     for (const auto& [type, name] :
-         {std::pair{ObjectType::piece, "Piece"}, {ObjectType::light, "Sun and sky"}, {ObjectType::camera, "Camera"}}) {
+         {std::pair{ObjectType::project, "Project"}, {ObjectType::light, "Sun and sky"}, {ObjectType::camera, "Camera"}}) {
         auto object = std::make_shared<Object>(standardObject(type, name));
         scene.order.push_back(object->id);
         scene.objects[object->id] = std::move(object);

@@ -36,8 +36,8 @@ struct Scene {
     /// Throws Error if there is none: ids come from panels, addresses and files, which may be older than the scene.
     const Object& at(ObjectId id) const;
     std::vector<ObjectId> all(ObjectType type) const;
-    /// The one object of type piece.
-    const Object& piece() const;
+    /// The one object of type project.
+    const Object& project() const;
     /// The first swarm, shape … with the name; the empty id if there is none.
     ObjectId named(ObjectType type, std::string_view name) const;
     /// Whose list holds the object; the empty id for one that no other owns.
@@ -54,13 +54,13 @@ inline constexpr std::size_t mostObjects = 100'000;
 /// Characters; what a person types is held to fewer, since copies put numbers behind it.
 inline constexpr std::size_t longestName = 1000, longestTypedName = 200;
 
-/// A frame of the piece with the piece's rate and loop.
+/// A frame with the project's rate and loop.
 Moment momentAt(const Scene& scene, double frame);
 
 /// A new object of the type with every part at its defaults; for slots that hold any kind, `kinds` names them in order.
 Object standardObject(ObjectType type, std::string name, const std::vector<const Kind*>& kinds = {});
 
-/// An empty project: piece settings, light and camera.
+/// An empty project: its settings, light and camera.
 Scene emptyScene();
 
 }  // namespace gswarm

@@ -35,7 +35,7 @@ void checkNumbers(const Scene& scene, const Object& object) {
         for (std::size_t v = 0; v < object.parts[s].values.size(); ++v) {
             if (!movesAnything(object.parts[s], v)) continue;
             const std::string circle = circleOfNumbers(scene, {object.id, static_cast<int>(s), static_cast<int>(v), -1});
-            if (!circle.empty()) throw Error("There are numbers that follow themselves: " + circle + ".");
+            if (!circle.empty()) throw Error("There are settings that follow themselves: " + circle + ".");
         }
 }
 
@@ -53,8 +53,8 @@ bool hangs(const Object& object) {
 }  // namespace
 
 void refuseUnsound(const Scene& scene, const Scene& before) {
-    if (scene.all(ObjectType::piece).size() != 1) throw Error("There must be exactly one piece.");
-    if (scene.objects.size() > mostObjects) throw Error("There are more than " + std::to_string(mostObjects) + " things.");
+    if (scene.all(ObjectType::project).size() != 1) throw Error("There must be exactly one project.");
+    if (scene.objects.size() > mostObjects) throw Error("There are more things than the limit of " + std::to_string(mostObjects) + ".");
     std::vector<ObjectId> changed;
     for (const auto& [id, object] : scene.objects) {
         const auto was = before.objects.find(id);
@@ -65,7 +65,7 @@ void refuseUnsound(const Scene& scene, const Scene& before) {
     }
     if (const std::string circle = circleFrom(scene, changed); !circle.empty())
         throw Error("There are things that stand on themselves: " + circle + ".");
-    if (parseRate(choiceOf(scene.piece().part("settings"), "rate")) == 0) throw Error("The frame rate is not a number above 0.");
+    if (parseRate(choiceOf(scene.project().part("settings"), "rate")) == 0) throw Error("The frame rate is not a number above 0.");
     for (const ObjectId id : changed) checkNumbers(scene, scene.at(id));
     // Who carries a shape that others follow depends on all swarms, so that no change is only its own.
     for (const auto& [id, object] : scene.objects)

@@ -87,9 +87,9 @@ Edit setFormation(const Scene& scene, ObjectId formation, const Kind& kind) {
     }
     refuseCircle(edit.scene, formation);
     edit.label = scene.at(swarm).name + ": " + kind.label;
-    if (&kind == &cellsFormation && !switchOf(scene.at(swarm).part("stocking"), "fit")) {
-        Part& stocking = changed(edit.scene, swarm).part("stocking");
-        stocking.values[static_cast<std::size_t>(stocking.kind->indexOf("fit"))] = true;
+    if (&kind == &cellsFormation && !switchOf(scene.at(swarm).part("stockRule"), "fit")) {
+        Part& stockRule = changed(edit.scene, swarm).part("stockRule");
+        stockRule.values[static_cast<std::size_t>(stockRule.kind->indexOf("fit"))] = true;
         edit.label += ", stock fitted";
     }
     return edit;

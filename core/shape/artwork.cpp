@@ -99,7 +99,7 @@ ShapeForm solid(const SvgDrawing& drawing, const Artwork& a, Progress* progress)
         meshes[l] = extrude(layers[l].outline, {depthOf(l), a.bevel, a.bevelForm, a.bevelSteps});
         triangles += meshes[l].triangleCount();
     });
-    if (triangles > mostTriangles) throw Error("would have more than 20 million triangles; lower its steps or simplify it");
+    if (triangles > mostTriangles) throw Error("would have more triangles than the limit of 20 million; lower its steps or simplify it");
     ShapeForm form;
     for (std::size_t l = 0; l < layers.size(); ++l) {
         const glm::vec4& c = layers[l].colour;

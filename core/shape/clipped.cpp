@@ -16,7 +16,7 @@ enum class Keep { above, below };
 struct Clipped {
     ObjectId of;
     float height;
-    glm::vec3 tilt;
+    float tiltX, tiltZ;
     Keep keep;
     bool lid;
 };
@@ -123,7 +123,7 @@ void addLid(Mesh& mesh, const std::vector<std::pair<glm::vec3, glm::vec3>>& rim,
 ShapeForm make(const Clipped& c, const ShapeSource& source) {
     if (!c.of) throw Error("Choose the shape that is cut.");
     const auto shape = source.shape(c.of);
-    const auto x = precise::sineCosine(c.tilt.x), z = precise::sineCosine(c.tilt.z);
+    const auto x = precise::sineCosine(c.tiltX), z = precise::sineCosine(c.tiltZ);
     const float side = c.keep == Keep::above ? 1.0f : -1.0f;
     const glm::vec3 normal = glm::vec3(-z.sine * x.cosine, z.cosine * x.cosine, x.sine) * side;
     Cutter cutter{shape->mesh(), normal, c.height * side, {}, {}, {}, {}};
@@ -140,9 +140,13 @@ const ShapeKind clippedShape =
               .reference("of", &Clipped::of, {ObjectType::shape}, "The shape that is cut")
               .label("Shape")
               .length("height", &Clipped::height, 0, {-4, 4}, "Of the plane, along its own upright")
-              .angle("tilt", &Clipped::tilt, {0, 0, 0}, {-180, 180}, "Turns the plane about X and Z; Y makes no difference")
+              .angle("tiltX", &Clipped::tiltX, 0, {-180, 180}, "Turns the plane about X")
+              .label("Tilt about X")
+              .angle("tiltZ", &Clipped::tiltZ, 0, {-180, 180}, "Turns the plane about Z, after X")
+              .label("Tilt about Z")
               .choice("keep", &Clipped::keep, {{"above", "What is above"}, {"below", "What is below"}}, "Which part stays")
-              .toggle("lid", &Clipped::lid, true, "Closes the cut with a flat face"),
+              .toggle("lid", &Clipped::lid, true, "Closes the cut with a flat face")
+              .migrated({2, {{"tilt.x", "tiltX"}, {"tilt.z", "tiltZ"}}, nullptr}),
           make);
 
 }  // namespace gswarm

@@ -24,7 +24,7 @@ Path toPath(const std::vector<glm::dvec2>& contour, double step) {
     Path path;
     for (const auto& p : contour) {
         if (!(std::abs(p.x / step) < mostSteps && std::abs(p.y / step) < mostSteps))
-            throw Error("It has a point that is no number or too far away; check its sizes.");
+            throw Error("It has a point that is not a valid number or too far away; check its sizes.");
         path.emplace_back(std::llround(p.x / step), std::llround(p.y / step));
     }
     return path;

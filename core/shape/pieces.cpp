@@ -60,8 +60,8 @@ std::vector<BrokenPiece> piecesOf(const Mesh& mesh, PieceMode mode, Progress* pr
     std::size_t count = 0;
     const auto pieceOf = pieceOfFace(mesh, mode, count);
     if (count > mostPieces)
-        throw Error("It breaks into " + std::to_string(count) + " pieces, more than the " + std::to_string(mostPieces) +
-                    " that are tried; lower its divisions.");
+        throw Error("It breaks into " + std::to_string(count) + " pieces, more than the limit of " + std::to_string(mostPieces) +
+                    "; lower its divisions.");
     std::vector<BrokenPiece> pieces(count);
     std::unordered_map<std::uint64_t, std::uint32_t> made;
     std::uint32_t lastFace = noFace;

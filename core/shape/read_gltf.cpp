@@ -48,7 +48,7 @@ class Attribute {
         const std::size_t element = static_cast<std::size_t>(width_) * static_cast<std::size_t>(size_);
         stride_ = view.byteStride ? view.byteStride : element;
         count = a.count;
-        if (count > 3 * mostFileTriangles) throw Error("has more than 20 million triangles; make a lighter version");
+        if (count > 3 * mostFileTriangles) throw Error("has more triangles than the limit of 20 million; make a lighter version");
         const std::size_t limit = std::min(bytes.size(), view.byteOffset > bytes.size() ? 0 : view.byteOffset + view.byteLength);
         if (count > 0 && (view.byteOffset > bytes.size() || a.byteOffset > bytes.size() || stride_ > 4096 ||
                           view.byteOffset + a.byteOffset + (count - 1) * stride_ + element > limit))
@@ -219,7 +219,7 @@ struct GltfReader {
             if (*one) count = std::max(count, (*one)->count);
         for (const auto* one : {&places, &turns, &sizes})
             if (*one && (*one)->count != count) throw Error("has instances whose places, turns and sizes differ in number");
-        if (count > mostFileVertices) throw Error("has more than 20 million copies; make a lighter version");
+        if (count > mostFileVertices) throw Error("has more copies than the limit of 20 million; make a lighter version");
         std::vector<glm::mat4> out(count, glm::mat4(1));
         for (std::size_t i = 0; i < count; ++i) {
             if (places) out[i][3] = glm::vec4(places->at(i, 0), places->at(i, 1), places->at(i, 2), 1);
@@ -230,7 +230,7 @@ struct GltfReader {
     }
 
     void addNode(int number, const glm::mat4& parent, int depth) {
-        if (depth > mostDepth || ++nodes > mostNodes) throw Error("has more than 100 000 nodes, or some nested too deeply or in a circle");
+        if (depth > mostDepth || ++nodes > mostNodes) throw Error("has more nodes than the limit of 100 000, or some nested too deeply or in a circle");
         if (number < 0 || static_cast<std::size_t>(number) >= model.nodes.size()) throw Error("refers to a node that is not there");
         const auto& node = model.nodes[static_cast<std::size_t>(number)];
         const glm::mat4 whole = parent * matrixOf(node);
@@ -243,7 +243,7 @@ struct GltfReader {
                     static_cast<double>(mostFileVertices) ||
                 static_cast<double>(total.triangles) + copies * static_cast<double>(amount.triangles) >
                     static_cast<double>(mostFileTriangles))
-                throw Error("repeats its meshes to more than 20 million corners or triangles; repeat one of them with a swarm instead");
+                throw Error("repeats its meshes to more corners or triangles than the limit of 20 million; repeat one of them with a swarm instead");
             total.vertices += place.at.size() * amount.vertices;
             total.triangles += place.at.size() * amount.triangles;
             skins += node.skin >= 0 ? 1 : 0;

@@ -83,7 +83,7 @@ class ObjReader {
         double n[7] = {};
         const std::size_t count = numbers(words, 3, 7, n);
         if (count == 5) refuse("a corner of five numbers");
-        if (places_.size() >= mostFileVertices) throw Error("has more than 20 million corners; make a lighter version");
+        if (places_.size() >= mostFileVertices) throw Error("has more corners than the limit of 20 million; make a lighter version");
         places_.emplace_back(n[0], n[1], n[2]);
         // x y z, with a weight that only free-form surfaces use, with a colour, with a colour and its alpha.
         if (count < 6) return;
@@ -119,7 +119,7 @@ class ObjReader {
         Mesh& mesh = content_.meshes.back().mesh;
         const auto [entry, fresh] = made_.try_emplace(corner, static_cast<std::uint32_t>(mesh.positions.size()));
         if (!fresh) return entry->second;
-        if (++vertices_ > mostFileVertices) throw Error("has more than 20 million corners; make a lighter version");
+        if (++vertices_ > mostFileVertices) throw Error("has more corners than the limit of 20 million; make a lighter version");
         content_.meshes.back().hasNormals = content_.meshes.back().hasNormals && corner.normal >= 0;
         const auto at = [](const auto& list, int i) { return list[static_cast<std::size_t>(i)]; };
         addVertex(mesh, at(places_, corner.place), corner.normal < 0 ? glm::vec3(0) : at(normals_, corner.normal),
@@ -134,11 +134,11 @@ class ObjReader {
 
     void face(const std::vector<std::string_view>& words) {
         if (words.size() < 4) refuse("a face of fewer than three corners");
-        if (words.size() - 1 > mostFaceCorners) refuse("a face of more than a million corners");
+        if (words.size() - 1 > mostFaceCorners) refuse("a face of more corners than the limit of a million");
         polygon_.clear();
         for (std::size_t k = 1; k < words.size(); ++k) polygon_.push_back(vertex(corner(words[k])));
         triangles_ += polygon_.size() - 2;
-        if (triangles_ > mostFileTriangles) throw Error("has more than 20 million triangles; make a lighter version");
+        if (triangles_ > mostFileTriangles) throw Error("has more triangles than the limit of 20 million; make a lighter version");
         addPolygon(content_.meshes.back().mesh, polygon_);
     }
 

@@ -140,7 +140,7 @@ struct PlyReader {
     }
 
     void vertices(const Element& e, FileMesh& out) {
-        if (e.count > mostFileVertices) throw Error("has more than 20 million corners; make a lighter version");
+        if (e.count > mostFileVertices) throw Error("has more corners than the limit of 20 million; make a lighter version");
         std::map<std::string, int> column;
         for (std::size_t i = 0; i < e.properties.size(); ++i) column[e.properties[i].name] = static_cast<int>(i);
         const auto find = [&](std::initializer_list<const char*> names) {
@@ -214,7 +214,7 @@ struct PlyReader {
                 polygon.clear();
                 for (const std::int64_t index : list) polygon.push_back(corner(index, out.mesh));
                 addPolygon(out.mesh, polygon);
-                if (out.mesh.triangleCount() > mostFileTriangles) throw Error("has more than 20 million triangles; make a lighter version");
+                if (out.mesh.triangleCount() > mostFileTriangles) throw Error("has more triangles than the limit of 20 million; make a lighter version");
             }
             endRow(e, i);
         }
@@ -245,7 +245,7 @@ struct PlyReader {
                     else
                         addFace(out.mesh, {b, a, c});
                     if (out.mesh.triangleCount() > mostFileTriangles)
-                        throw Error("has more than 20 million triangles; make a lighter version");
+                        throw Error("has more triangles than the limit of 20 million; make a lighter version");
                 }
             }
             endRow(e, i);

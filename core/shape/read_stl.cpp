@@ -11,7 +11,7 @@ namespace {
 constexpr std::size_t headBytes = 84, triangleBytes = 50;
 
 void addTriangle(Mesh& mesh, const glm::vec3* corners) {
-    if (mesh.triangleCount() >= mostFileTriangles) throw Error("has more than 20 million triangles; make a lighter version");
+    if (mesh.triangleCount() >= mostFileTriangles) throw Error("has more triangles than the limit of 20 million; make a lighter version");
     const auto first = static_cast<std::uint32_t>(mesh.positions.size());
     for (int k = 0; k < 3; ++k) addVertex(mesh, corners[k], glm::vec3(0), glm::vec2(0));
     addFace(mesh, {first, first + 1, first + 2});
@@ -26,7 +26,7 @@ std::size_t binaryCount(std::string_view bytes) {
 MeshFileContent readBinary(std::string_view bytes) {
     if (bytes.size() < headBytes) throw Error("is damaged or not an STL mesh");
     const std::size_t count = binaryCount(bytes), end = headBytes + triangleBytes * count;
-    if (count > mostFileTriangles) throw Error("has more than 20 million triangles; make a lighter version");
+    if (count > mostFileTriangles) throw Error("has more triangles than the limit of 20 million; make a lighter version");
     if (bytes.size() < end) throw Error("ends in the middle of its triangles");
     MeshFileContent content;
     FileMesh out;

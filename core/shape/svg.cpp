@@ -88,7 +88,7 @@ class DrawingReader {
         if (depth > mostDepth) throw Error("is nested too deeply");
         for (const auto& node : parent.children()) {
             if (node.type() != pugi::node_element) continue;
-            if (++elements_ > mostElements) throw Error("has more than 500 000 elements; simplify it");
+            if (++elements_ > mostElements) throw Error("has more elements than the limit of 500 000; simplify it");
             if (const auto id = node.attribute("id")) byId_.try_emplace(id.value(), node);
             if (plainName(node) == "style")
                 for (const auto& text : node.children()) sheet_.add(text.value());

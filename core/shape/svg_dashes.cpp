@@ -17,7 +17,7 @@ SvgLines dashed(const SvgLines& lines, std::vector<double> pattern, double offse
     SvgLines out;
     std::size_t points = 0;
     const auto count = [&] {
-        if (++points > most) throw Error("has dashes of more than two million points; make them longer");
+        if (++points > most) throw Error("has dashes of more points than the limit of two million; make them longer");
     };
     for (std::size_t l = 0; l < lines.lines.size(); ++l) {
         std::vector<glm::dvec2> line = lines.lines[l];

@@ -49,7 +49,7 @@ struct PathReader {
         return true;
     }
     void count() {
-        if (++points > most) throw Error("draws more than two million points; simplify it");
+        if (++points > most) throw Error("draws more points than the limit of two million; simplify it");
     }
     void begin(const dvec2& p) {
         count();

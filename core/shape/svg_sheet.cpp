@@ -84,7 +84,7 @@ void StyleSheet::add(std::string_view css) {
 }
 
 void StyleSheet::addRule(std::string_view selector, const Declarations& says) {
-    if (rules_.size() >= mostRules) throw Error("has a style sheet of more than 1000 rules");
+    if (rules_.size() >= mostRules) throw Error("has a style sheet of more rules than the limit of 1000");
     if (selector.empty() || selector.find_first_of(" \t\r\n>+~[:") != std::string_view::npos) {
         ++leftOut_;
         return;

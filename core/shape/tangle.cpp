@@ -122,7 +122,7 @@ void refuseTangles(const Paths& paths) {
         for (const std::size_t o : open)
             if (edges[o].high(1 - axis) >= e.low(1 - axis) && edges[o].low(1 - axis) <= e.high(1 - axis) && cross(edges[o], e) &&
                 ++crossings > mostCrossings)
-                throw Error("crosses itself more than 100 000 times; simplify it");
+                throw Error("crosses itself more often than the limit of 100 000 times; simplify it");
         open.push_back(i);
     }
 }

@@ -3,7 +3,7 @@
 
 namespace gswarm {
 
-/// A moment of the piece. The core keeps no clock: every evaluation is given its moment.
+/// A moment of the project. The core keeps no clock: every evaluation is given its moment.
 struct Moment {
     double frame = 0;
     double rate = 25;         ///< frames a second, above 0

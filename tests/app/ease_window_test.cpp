@@ -107,7 +107,7 @@ TEST(Ease, FourHundredBoxesOnADomeGrowFromTheBaseInFourteen) {
 TEST(Ease, ABallThatLiftsTilesAndLingersInEleven) {
     Counted hand;
     hand.press("newSwarm");
-    hand.gesture("lift");
+    hand.gesture("rise");
     hand.press("addZone-ball");
     const ObjectId zone = hand.last(ObjectType::zone);
     hand.window().document().choose(zone);
@@ -134,7 +134,7 @@ TEST(Ease, ABallThatLiftsTilesAndLingersInEleven) {
 TEST(Ease, OneZoneCutsAnotherAndIsKeyedInEight) {
     Counted hand;
     hand.click("newSwarm");
-    hand.addGesture("lift");
+    hand.addGesture("rise");
     hand.press("addZone-ball");
     hand.press("addZone-box");
     const ObjectId box = hand.last(ObjectType::zone);
@@ -185,7 +185,7 @@ TEST(Ease, AWordFilledWithCellsAndAnExactGapInSeven) {
     hand.take("kind-maker", "Lettering");
     hand.write("lines", "AQUA");
     hand.type("spacing", "0.1");
-    hand.type("stocking-gap", "4");
+    hand.type("stock-rule-gap", "4");
     EXPECT_LE(hand.actions, 7);
     const ObjectId ground = hand.scene().named(ObjectType::shape, "Ground");
     EXPECT_EQ(choiceOf(hand.scene().at(ground).part("maker"), "text"), "AQUA");
@@ -216,7 +216,7 @@ TEST(Ease, TheSameRailOnAHeavierLayoutInTwo) {
 TEST(Ease, WhyAGestureDoesNothingInTwo) {
     Counted hand;
     hand.click("newSwarm");
-    hand.addGesture("lift");
+    hand.addGesture("rise");
     hand.typeNumber("strength", "0");
     hand.why("Rise", "Set it to 100 %");
     EXPECT_LE(hand.actions, 2);

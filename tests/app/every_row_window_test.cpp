@@ -70,7 +70,7 @@ struct EveryRow {
             const auto* slot = only<QPushButton>(row);
             ASSERT_TRUE(box || slot);
             const std::string text = (box ? box->currentText() : slot->text()).toStdString();
-            const bool none = text == "choose one" || text == "pick one" || text == "A new number";
+            const bool none = text == "choose one" || text == "pick one" || text == "A new named value";
             EXPECT_TRUE(object ? text.ends_with(object->name) : none) << text;
         } else if (p.type == ParameterType::formula) {
             ASSERT_NE(only<QPlainTextEdit>(row), nullptr);
@@ -169,8 +169,8 @@ struct EveryRow {
 TEST(EveryRow, OfEveryGesture) {
     EveryRow t;
     t.hand.click("newSwarm");
-    t.hand.addGesture("lift");
-    for (const char* channel : {"rotation", "scale", "colour", "shape", "showing", "time", "number"})
+    t.hand.addGesture("rise");
+    for (const char* channel : {"rotation", "scale", "colour", "shape", "showing", "time", "value"})
         t.hand.click(QString("channel-%1").arg(channel));
     t.everything();
     t.everyKind(Family::gesture, "change");
@@ -181,7 +181,7 @@ TEST(EveryRow, OfEveryGesture) {
 TEST(EveryRow, OfEveryPattern) {
     EveryRow t;
     t.hand.click("newSwarm");
-    t.hand.addGesture("lift");
+    t.hand.addGesture("rise");
     t.everyKind(Family::pattern, "pattern");
     EXPECT_GT(t.changed, 60);
 }
@@ -189,7 +189,7 @@ TEST(EveryRow, OfEveryPattern) {
 TEST(EveryRow, OfEveryZone) {
     EveryRow t;
     t.hand.click("newSwarm");
-    t.hand.addGesture("lift");
+    t.hand.addGesture("rise");
     t.hand.click("addZone-ball");
     t.document().choose(t.scene().all(ObjectType::zone).front());
     t.everyKind(Family::zone, "form");
@@ -221,7 +221,7 @@ TEST(EveryRow, OfLightsCamerasMountsAndThePiece) {
     EveryRow t;
     t.hand.click("newSwarm");
     t.document().edit(addMount);
-    for (const ObjectType type : {ObjectType::light, ObjectType::camera, ObjectType::mount, ObjectType::piece, ObjectType::swarm}) {
+    for (const ObjectType type : {ObjectType::light, ObjectType::camera, ObjectType::mount, ObjectType::project, ObjectType::swarm}) {
         t.document().choose(t.scene().all(type).front());
         t.everything();
     }

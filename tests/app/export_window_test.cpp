@@ -146,7 +146,7 @@ TEST(ExportWindow, TheNameFollowsTheFormatAndTheProject) {
 
 TEST(ExportWindow, APictureHasTheSizeAndTheFrameThatIsShown) {
     Exporting e;
-    e.hand.addGesture("lift");
+    e.hand.addGesture("rise");
     const ObjectId gesture = e.hand.window().document().chosen();
     // Gone at frame 30.
     e.hand.window().document().edit([&](const Scene& s) { return setNumber(s, addressOf(s, gesture, "positionAmount", 1), 0, 0); });
@@ -197,11 +197,11 @@ TEST(ExportWindow, ASequenceHasTheFramesThatWereTyped) {
     EXPECT_FALSE(e.hand.find<QSpinBox>("exportFirst"));
     e.choose("sequence");
     const auto value = [&](const char* name) { return e.hand.find<QSpinBox>(name)->value(); };
-    // The whole piece at first, and whatever it becomes while nothing else was typed.
+    // The whole project at first, and whatever it becomes while nothing else was typed.
     const int last = value("exportLast");
     EXPECT_EQ(value("exportFirst"), 0);
     EXPECT_GT(last, 100);
-    const ObjectId piece = e.hand.scene().all(ObjectType::piece).front();
+    const ObjectId piece = e.hand.scene().all(ObjectType::project).front();
     e.hand.window().document().edit([&](const Scene& s) { return setNumber(s, addressOf(s, piece, "lastFrame"), 40, 0); });
     EXPECT_EQ(value("exportLast"), 40);
     e.size(32, 18, 1);

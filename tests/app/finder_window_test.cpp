@@ -69,7 +69,7 @@ TEST(Finder, AddsGesturesZonesAndFormationsAndReachesNumbers) {
     find("formation honey");
     take();
     const ObjectId formation = hand.scene().at(hand.window().document().swarm()).list("formations").front();
-    EXPECT_EQ(hand.scene().at(formation).part("formation").kind->id, "honeycomb");
+    EXPECT_EQ(hand.scene().at(formation).part("formation").kind->id, "hexagons");
     // What begins like the words comes first; what there is not is said, and Enter does nothing then.
     find("re");
     EXPECT_TRUE(list->item(0)->text().startsWith("Re")) << list->item(0)->text().toStdString();

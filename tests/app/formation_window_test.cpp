@@ -119,7 +119,7 @@ TEST(StockWindow, AddsWeighsReordersFitsAndTellsOverlaps) {
     hand.click("addStock");
     hand.choose("kind-maker", "Ball");
     ASSERT_EQ(result(hand)->variants.size(), 2u);
-    hand.choose("stocking-by", "By chance, with odds");
+    hand.choose("stock-rule-by", "At random, with odds");
     hand.click("stockRow-2");
     auto* odds = hand.find<QWidget>("stockRow-2")->findChild<NumberField*>();
     ASSERT_NE(odds, nullptr);
@@ -143,11 +143,11 @@ TEST(StockWindow, AddsWeighsReordersFitsAndTellsOverlaps) {
     EXPECT_EQ(result(hand)->variants.size(), 1u);
     // Fit: boxes on a grid of 1.25 m touch and don't overlap; beyond that they all do.
     EXPECT_EQ(overlaps(hand), 0);
-    QTest::mouseClick(hand.find<QWidget>("stocking-fit")->findChild<QAbstractButton*>(), Qt::LeftButton);
+    QTest::mouseClick(hand.find<QWidget>("stock-rule-fit")->findChild<QAbstractButton*>(), Qt::LeftButton);
     hand.settle();
     EXPECT_FLOAT_EQ(result(hand)->variants[0].size, 1.25f);
     EXPECT_EQ(overlaps(hand), 0);
-    hand.typeNumber("stocking-gap", "-5");
+    hand.typeNumber("stock-rule-gap", "-5");
     EXPECT_EQ(overlaps(hand), 100);
     auto* card = static_cast<RailCard*>(hand.card("Result"));
     EXPECT_TRUE(card->state().count.contains("100 overlap")) << card->state().count.toStdString();
@@ -286,9 +286,9 @@ TEST(LongWork, ASizeBeyondTheLimitIsRefusedInPlaceWithTheFigure) {
     hand.typeNumber("count", "100000", 0);
     auto* told = hand.find<QLabel>("told");
     ASSERT_NE(told, nullptr);
-    EXPECT_TRUE(told->text().contains("more than the 16 000 000") || result(hand)->count == 1000000) << told->text().toStdString();
+    EXPECT_TRUE(told->text().contains("more than the limit of 16 000 000") || result(hand)->count == 1000000) << told->text().toStdString();
     hand.typeNumber("count", "100000", 2);
     told = hand.find<QLabel>("told");
-    EXPECT_TRUE(told->text().contains("10 000 000 000 instances, more than the 16 000 000")) << told->text().toStdString();
+    EXPECT_TRUE(told->text().contains("10 000 000 000 instances, more than the limit of 16 000 000")) << told->text().toStdString();
     EXPECT_EQ(result(hand)->count, 1000000);  // what was there before stays
 }

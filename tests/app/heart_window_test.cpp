@@ -65,10 +65,10 @@ TEST(Heart, AFormulaIsOfferedNamesAndPointsAtMistakes) {
     EXPECT_EQ(editor->parentWidget()->property("errorPlace").toInt(), 4);
     hand.typeFormula(editor, "1 / (i - 3)");
     EXPECT_EQ(result(hand)->cards[0].notFinite, 1);
-    EXPECT_TRUE(state(hand, "Formula").count.contains("no number"));
-    EXPECT_TRUE(state(hand, "Formula").tip.contains("No number on one instance: it keeps"));
+    EXPECT_TRUE(state(hand, "Formula").count.contains("not valid"));
+    EXPECT_TRUE(state(hand, "Formula").tip.contains("Not a valid number on one instance: it keeps"));
     hand.typeFormula(editor, "1 / (mod(i, 2))");
-    EXPECT_TRUE(state(hand, "Formula").tip.contains("No number on 50 instances: they keep"));
+    EXPECT_TRUE(state(hand, "Formula").tip.contains("Not a valid number on 50 instances: they keep"));
     EXPECT_EQ(result(hand)->visible, 100);
 }
 
@@ -104,7 +104,7 @@ TEST(Heart, NamesThatAreOfferedFollowWhatIsTyped) {
 TEST(Heart, AZoneWithoutAFormHasItsLinesInThePictureWhereItActs) {
     Hand hand;
     hand.click("newSwarm");
-    hand.addGesture("lift");
+    hand.addGesture("rise");
     const ObjectId gesture = hand.window().document().chosen(), swarm = hand.window().document().swarm();
     Hand::answerMenu("Noise");
     hand.click("addZone-more");
@@ -163,7 +163,7 @@ TEST(Heart, AZoneWithoutAFormHasItsLinesInThePictureWhereItActs) {
 TEST(Heart, TheWeaveIsReadDownwardGroupedAndPinned) {
     Hand hand;
     hand.click("newSwarm");
-    hand.addGesture("lift");
+    hand.addGesture("rise");
     const ObjectId gesture = hand.window().document().chosen();
     const auto weave = [&] { return hand.scene().at(gesture).list("weave"); };
     const auto more = [&](int row) {
@@ -209,7 +209,7 @@ TEST(Heart, TheWeaveIsReadDownwardGroupedAndPinned) {
 TEST(Heart, ACurveIsDrawnAndTheCardSaysWhatAClipCuts) {
     Hand hand;
     hand.click("newSwarm");
-    hand.addGesture("lift");
+    hand.addGesture("rise");
     hand.click("addZone-ball");
     const ObjectId gesture = hand.window().document().chosen();
     hand.window().settings().setSectionOpen("What changes", false);
@@ -248,7 +248,7 @@ TEST(Heart, ACurveIsDrawnAndTheCardSaysWhatAClipCuts) {
 TEST(Heart, CardsAreTurnedSoloedSharedAndMadeSingle) {
     Hand hand;
     hand.click("newSwarm");
-    hand.addGesture("lift");
+    hand.addGesture("rise");
     const ObjectId gesture = hand.window().document().chosen(), first = hand.window().document().swarm();
     QWidget* card = hand.card("Rise");
     hand.drag(card, QPointF(card->width() - 9, card->height() - 4), QPointF(-(card->width() - 16) / 2.0, 0));
@@ -289,7 +289,7 @@ TEST(Heart, CardsAreTurnedSoloedSharedAndMadeSingle) {
 TEST(Heart, TheTallyTellsOneInstanceInTheCards) {
     Hand hand;
     hand.click("newSwarm");
-    hand.addGesture("lift");
+    hand.addGesture("rise");
     hand.typeNumber("positionAmount", "0.5", 1);
     hand.addGesture("tint");
     Picture& picture = hand.window().picture();
@@ -388,16 +388,16 @@ TEST(Heart, AKeptVersionIsSeenWhileCIsHeldAndGhostsStandBesideIt) {
     EXPECT_TRUE(hand.window().evaluation().latest()->ghosts.empty());
 }
 
-TEST(Heart, ANamedNumberIsMadeWithTheChannelAndReadByAnother) {
+TEST(Heart, ANamedValueIsMadeWithTheChannelAndReadByAnother) {
     Hand hand;
     hand.click("newSwarm");
-    hand.addGesture("lift");
+    hand.addGesture("rise");
     hand.choose("kind-pattern", "Number");
     hand.click("channel-position");
     hand.click("channel-number");
     const ObjectId swarm = hand.window().document().swarm();
-    ASSERT_EQ(hand.scene().at(swarm).list("numbers").size(), 1u);
-    hand.typeNumber("numberAmount", "4");
+    ASSERT_EQ(hand.scene().at(swarm).list("namedValues").size(), 1u);
+    hand.typeNumber("valueAmount", "4");
     hand.addGesture("formula");
     hand.typeFormula(hand.find<QPlainTextEdit>("formula"), "amount / 4");
     const auto r = result(hand);
@@ -406,7 +406,7 @@ TEST(Heart, ANamedNumberIsMadeWithTheChannelAndReadByAnother) {
     const ObjectId gesture = hand.window().document().chosen();
     hand.window().document().choose(swarm);
     hand.settle();
-    auto* name = hand.find<QLineEdit>("numberName");
+    auto* name = hand.find<QLineEdit>("namedValueName");
     ASSERT_TRUE(name);
     name->setFocus();
     name->selectAll();

@@ -53,7 +53,7 @@ void clickHeader(Hand& hand, LedgerPanel* ledger, const QString& column) {
 TEST(LedgerWindow, ASwarmOfThreeGesturesBuiltByMouseHasItsNumbersInTheLedger) {
     Hand hand;
     hand.click("newSwarm");  // ten by ten boxes, 1.25 m apart
-    hand.addGesture("lift");
+    hand.addGesture("rise");
     hand.typeNumber("positionAmount", "2", 1);
     hand.click("addZone-ball");
     hand.typeNumber("radius", "4");
@@ -85,7 +85,7 @@ TEST(LedgerWindow, ASwarmOfThreeGesturesBuiltByMouseHasItsNumbersInTheLedger) {
     EXPECT_TRUE(hand.eventually([&] { return cell(ledger, 0, "Number") == "0"; }));
     // Filtered by a formula; a mistake points at its place and keeps the list.
     auto* filter = hand.find<QWidget>("ledgerFilter")->findChild<QPlainTextEdit*>();
-    hand.typeFormula(filter, "i < 10 && px > 0");
+    hand.typeFormula(filter, "i < 10 && xNow > 0");
     int wanted = 0;
     for (int i = 0; i < 10; ++i) wanted += (i - 4.5) * 1.25 + i / 10.0 > 0;
     EXPECT_TRUE(hand.eventually([&] { return rows() == wanted; })) << rows();
@@ -106,7 +106,7 @@ TEST(LedgerWindow, ASwarmOfThreeGesturesBuiltByMouseHasItsNumbersInTheLedger) {
 TEST(LedgerWindow, RowsChooseInstancesAndInstancesChooseRows) {
     Hand hand;
     hand.click("newSwarm");
-    hand.addGesture("lift");
+    hand.addGesture("rise");
     LedgerPanel* ledger = openLedger(hand);
     Session& session = hand.window().document().session();
     const auto rowAt = [&](int row) { return QPoint(30, ledger->table().rowViewportPosition(row) + 8); };
@@ -149,7 +149,7 @@ TEST(LedgerWindow, OpensAtWhatIsChosenAndSaysWhenNothingFits) {
     };
     EXPECT_TRUE(hand.eventually(seen));
     auto* filter = ledger->findChild<QPlainTextEdit*>("formula");
-    hand.typeFormula(filter, "py > 1000");
+    hand.typeFormula(filter, "yNow > 1000");
     EXPECT_TRUE(hand.eventually([&] { return hand.find<QLabel>("ledgerNone") != nullptr; }));
     EXPECT_TRUE(hand.find<QLabel>("ledgerCount")->text().startsWith("0 of "));
     hand.typeFormula(filter, "i < 3");
@@ -157,13 +157,13 @@ TEST(LedgerWindow, OpensAtWhatIsChosenAndSaysWhenNothingFits) {
     EXPECT_EQ(hand.find<QLabel>("ledgerNone"), nullptr);
 }
 
-TEST(LedgerWindow, ShowsNamedNumbersUntilColumnsAreChosen) {
+TEST(LedgerWindow, ShowsNamedValuesUntilColumnsAreChosen) {
     Hand hand;
     hand.click("newSwarm");
     auto* ledger = openLedger(hand);
     ASSERT_TRUE(hand.eventually([&] { return ledger->table().model()->rowCount() == 100; }));
     EXPECT_EQ(cell(ledger, 0, "amount"), "no such column");
-    hand.addGesture("lift");
+    hand.addGesture("rise");
     hand.click("channel-number");
     ASSERT_TRUE(hand.eventually([&] { return cell(ledger, 0, "amount") != "no such column"; }));
     for (int row = 0; row < 100; ++row) ASSERT_EQ(cell(ledger, row, "amount").toDouble(), 1);
@@ -171,7 +171,7 @@ TEST(LedgerWindow, ShowsNamedNumbersUntilColumnsAreChosen) {
     Hand::answerMenu("amount");
     hand.click("ledgerColumns");
     ASSERT_TRUE(hand.eventually([&] { return cell(ledger, 0, "amount") == "no such column"; }));
-    hand.choose("numberOf", "A new number");
+    hand.choose("valueOf", "A new named value");
     hand.settle();
     EXPECT_EQ(cell(ledger, 0, "amount"), "no such column");
 }

@@ -98,7 +98,7 @@ TEST(RobustWindow, DeletingWhatIsShownPinnedHandledPickedSoloedAndLinked) {
                                     firstOf(hand.scene(), ObjectType::shape)};
         document.edit([&](const Scene& s) { return remove(s, victims[round]); });
         document.click(zone);
-        document.linkTo(addressOf(hand.scene(), hand.scene().piece().id, "lastFrame"));
+        document.linkTo(addressOf(hand.scene(), hand.scene().project().id, "lastFrame"));
         hand.settle();
         document.undo();
         hand.settle();

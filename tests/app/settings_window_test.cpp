@@ -238,7 +238,7 @@ TEST(SettingsWindow, PathPointsAreAddedTypedAndTakenAway) {
 TEST(SettingsWindow, ANumbersMenuKeysFixesFollowsAndResets) {
     Hand hand;
     hand.click("newSwarm");
-    hand.addGesture("lift");
+    hand.addGesture("rise");
     const ObjectId gesture = hand.window().document().chosen();
     const auto track = [&] { return std::get<Numbers>(valueOf(hand.scene(), addressOf(hand.scene(), gesture, "positionAmount")))[1]; };
 
@@ -316,7 +316,7 @@ TEST(SettingsWindow, ResponsesBendWhatDrives) {
 TEST(SettingsWindow, ElsewhereIsWhatHappensOutsideTheZone) {
     Hand hand;
     hand.click("newSwarm");
-    hand.addGesture("lift");
+    hand.addGesture("rise");
     hand.typeNumber("positionAmount", "3", 1);
     const float home = places(hand, 1).front() - 3;
     hand.click("addZone-ball");
@@ -342,19 +342,19 @@ TEST(SettingsWindow, NumbersStockAndFormationsAreChosenFromTheirMenus) {
         for (int i = 0; i < box(row)->count(); ++i) texts << box(row)->itemText(i);
         return texts;
     };
-    hand.addGesture("lift");
+    hand.addGesture("rise");
     const ObjectId rise = hand.window().document().chosen();
     hand.click("channel-number");
-    EXPECT_EQ(box("numberOf")->currentText(), "amount");
-    hand.choose("numberOf", "A new number");
-    const auto numbers = hand.scene().at(swarm).list("numbers");
+    EXPECT_EQ(box("valueOf")->currentText(), "amount");
+    hand.choose("valueOf", "A new named value");
+    const auto numbers = hand.scene().at(swarm).list("namedValues");
     ASSERT_EQ(numbers.size(), 2u);
-    EXPECT_EQ(std::get<ObjectId>(valueNow(hand, "numberOf")), numbers[1]);
-    hand.choose("numberOf", "amount");
-    EXPECT_EQ(std::get<ObjectId>(valueNow(hand, "numberOf")), numbers[0]);
+    EXPECT_EQ(std::get<ObjectId>(valueNow(hand, "valueOf")), numbers[1]);
+    hand.choose("valueOf", "amount");
+    EXPECT_EQ(std::get<ObjectId>(valueNow(hand, "valueOf")), numbers[0]);
     hand.key(Qt::Key_Z, Qt::ControlModifier);
     hand.key(Qt::Key_Z, Qt::ControlModifier);  // one step made the number and chose it
-    EXPECT_EQ(hand.scene().at(swarm).list("numbers").size(), 1u);
+    EXPECT_EQ(hand.scene().at(swarm).list("namedValues").size(), 1u);
 
     hand.window().document().edit([&](const Scene& s) {
         const Edit ball = addShape(s, *findKind(Family::shape, "ball"));

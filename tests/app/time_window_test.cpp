@@ -38,7 +38,7 @@ struct Timed : Hand {
 
     Timed() {
         click("newSwarm");
-        addGesture("lift");
+        addGesture("rise");
         gesture = scene().all(ObjectType::gesture).front();
     }
     Address at(ObjectId object, const char* parameter, int component = -1) { return addressOf(scene(), object, parameter, component); }
@@ -338,8 +338,8 @@ TEST(TimeWindow, FollowThroughIsTheSameHoweverAFrameIsReached) {
 
 TEST(TimeWindow, PlaysToTheEndOrThereAndBack) {
     Timed hand;
-    hand.window().document().edit([](const Scene& s) { return setNumber(s, addressOf(s, s.piece().id, "lastFrame"), 5, 0); });
-    hand.window().document().edit([](const Scene& s) { return setNumber(s, addressOf(s, s.piece().id, "firstFrame"), -5, 0); });
+    hand.window().document().edit([](const Scene& s) { return setNumber(s, addressOf(s, s.project().id, "lastFrame"), 5, 0); });
+    hand.window().document().edit([](const Scene& s) { return setNumber(s, addressOf(s, s.project().id, "firstFrame"), -5, 0); });
     hand.click("playMode");  // to the end
     hand.frame(-5);
     hand.key(Qt::Key_Space);
@@ -367,7 +367,7 @@ TEST(TimeWindow, PlaysToTheEndOrThereAndBack) {
 TEST(TimeWindow, AnotherRateAsksWhatKeysKeep) {
     Timed hand;
     hand.click("grow");
-    hand.window().document().choose(hand.scene().piece().id);
+    hand.window().document().choose(hand.scene().project().id);
     hand.settle();
     auto* line = hand.find<QWidget>("rate")->findChild<QLineEdit*>();
     line->setFocus();

@@ -68,7 +68,7 @@ TEST(Window, BuildsASwarmFromAnEmptyProjectSavesReopensAndUndoesToTheStart) {
     const ObjectId formation = hand.window().document().chosen();
     EXPECT_EQ(numberOf(hand, formation, "radius"), 4);
     // A gesture by mouse, where a new ball zone is.
-    hand.addGesture("lift");
+    hand.addGesture("rise");
     EXPECT_EQ(hand.window().document().chosen().type(), ObjectType::gesture);
     // The topmost home stands at 4 m, lifted by 1 m; the middle of its box is half a metre higher.
     EXPECT_GT(above(hand, 5.4f), 0);
@@ -137,7 +137,7 @@ TEST(Window, PickingAZoneLeavesTheSettingsWhereTheyAre) {
     hand.settle();
     auto* pick = hand.find<QToolButton>("");
     for (auto* button : hand.window().findChildren<QToolButton*>())
-        if (button->isVisible() && button->accessibleName() == "Pick a zone") pick = button;
+        if (button->isVisible() && button->accessibleName() == "Choose a zone") pick = button;
     hand.click(pick, pick->rect().center());
     ASSERT_TRUE(hand.window().document().picking());
     auto* list = hand.find<SceneList>("sceneList");
@@ -241,7 +241,7 @@ TEST(Window, CardsAreSwitchedReorderedAndAnswerWhy) {
 TEST(Window, NumbersAreDraggedTypedSteppedAndKeyed) {
     Hand hand;
     hand.click("newSwarm");
-    hand.addGesture("lift");
+    hand.addGesture("rise");
     const ObjectId gesture = hand.window().document().chosen();
     NumberField* strength = hand.field("strength");
     hand.drag(strength, QPointF(60, 12), QPointF(-100, 0));
@@ -386,7 +386,7 @@ TEST(Window, WithoutOpenGlItSaysSoAndTheRestWorks) {
     hand.click("newSwarm");
     EXPECT_TRUE(hand.window().picture().problem().contains("OpenGL 3.3"));
     EXPECT_EQ(result(hand)->count, 100);
-    hand.addGesture("lift");
+    hand.addGesture("rise");
     EXPECT_NEAR(result(hand)->columns->matrix[7], 1.5f, 1e-5f);
 }
 

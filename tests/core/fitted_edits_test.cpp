@@ -97,7 +97,7 @@ TEST(FittedZone, WithoutAResultItBeginsWithItsStandardSize) {
 }
 
 TEST(FittedStart, RowsFollowEachOtherEvenlyWhereTheyWrap) {
-    for (const char* formation : {"grid", "honeycomb"}) {
+    for (const char* formation : {"grid", "hexagons"}) {
         Build b;
         b.formationKind(formation);
         const auto before = b.rows();

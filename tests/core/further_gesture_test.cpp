@@ -1,4 +1,4 @@
-// Aim, make room, snap, wrap, travel and smooth, and the further channels of a change, against closed forms.
+// Aim, make room, snap, stream, travel and smooth, and the further channels of a change, against closed forms.
 #include <gtest/gtest.h>
 
 #include <cmath>
@@ -159,12 +159,12 @@ TEST(Snap, ToHomesTakesTheNearest) {
     }
 }
 
-// ---- wrap
+// ---- stream
 
-TEST(Wrap, LapsCloseToTheBitAndStayInTheBox) {
+TEST(Stream, LapsCloseToTheBitAndStayInTheBox) {
     Build b = Build::grid(7, 1, 7);
-    b.set(b.scene.piece().id, "loopFrames", {40});
-    const ObjectId g = add(b, wrapGesture);
+    b.set(b.scene.project().id, "loopFrames", {40});
+    const ObjectId g = add(b, streamGesture);
     b.set(g, "size", {8, 4, 8}).set(g, "laps", {2, 0, -1});
     const auto first = b.rows(0), again = b.rows(40), quarter = b.rows(10);
     for (std::size_t i = 0; i < first.size(); ++i) {
@@ -178,9 +178,9 @@ TEST(Wrap, LapsCloseToTheBitAndStayInTheBox) {
     }
 }
 
-TEST(Wrap, NearItsSidesInstancesShrinkOverTheFade) {
+TEST(Stream, NearItsSidesInstancesShrinkOverTheFade) {
     Build b = Build::grid(9, 1, 1);
-    const ObjectId g = add(b, wrapGesture);
+    const ObjectId g = add(b, streamGesture);
     b.choose(g, "motion", "still").set(g, "size", {10, 10, 10}).set(g, "fade", {4}).set(g, "alongZ", false);
     for (const auto& row : b.rows()) {
         const float t = std::min((5 - std::abs(row.position.x)) / 4, 1.0f);
@@ -313,14 +313,14 @@ TEST(Change, ATimeShiftMovesWhatComesLater) {
     for (const auto& row : b.rows(9)) EXPECT_NEAR(row.position.y, (9 - 2.0f * static_cast<float>(row.number)) / 10, 1e-5f);
 }
 
-TEST(Change, NamedNumbersReachLaterGesturesFormulasAndColours) {
+TEST(Change, NamedValuesReachLaterGesturesFormulasAndColours) {
     Build b = Build::grid(6, 1, 1);
-    b.scene = addNamedNumber(b.scene, b.swarm, "glow").scene;
-    const ObjectId glow = b.scene.at(b.swarm).list("numbers").front();
+    b.scene = addNamedValue(b.scene, b.swarm, "glow").scene;
+    const ObjectId glow = b.scene.at(b.swarm).list("namedValues").front();
     b.set(glow, "standard", {0.25});
-    const ObjectId write = b.gesture("number"), read = b.gesture("namedNumber"), formula = b.gesture("formula"),
-                   paint = b.gesture("namedNumber");
-    b.set(write, "number", true).set(write, "numberOf", Value(glow)).set(write, "numberAmount", {2});
+    const ObjectId write = b.gesture("number"), read = b.gesture("namedValue"), formula = b.gesture("formula"),
+                   paint = b.gesture("namedValue");
+    b.set(write, "value", true).set(write, "valueOf", Value(glow)).set(write, "valueAmount", {2});
     b.set(read, "position", true).set(read, "positionAmount", {0, 1, 0}).set(read, "pattern-number", Value(glow));
     b.set(formula, "position", true)
         .set(formula, "positionAmount", {0, 0, 1})
@@ -332,10 +332,10 @@ TEST(Change, NamedNumbersReachLaterGesturesFormulasAndColours) {
         EXPECT_NEAR(row.position.y, value, 1e-6f);
         EXPECT_NEAR(row.position.z, 2 * value, 1e-6f);
     }
-    b.choose(write, "numberMode", "to").set(write, "numberAmount", {5}).set(write, "strength", {50});
+    b.choose(write, "valueMode", "to").set(write, "valueAmount", {5}).set(write, "strength", {50});
     EXPECT_NEAR(b.rows()[5].named[0], (0.25f + 5) / 2, 1e-6f);
-    for (std::size_t k = 1; k < mostNamedNumbers; ++k) b.scene = addNamedNumber(b.scene, b.swarm, "more").scene;
-    EXPECT_THROW(addNamedNumber(b.scene, b.swarm, "more"), Error);
+    for (std::size_t k = 1; k < mostNamedValues; ++k) b.scene = addNamedValue(b.scene, b.swarm, "more").scene;
+    EXPECT_THROW(addNamedValue(b.scene, b.swarm, "more"), Error);
 }
 
 // ---- patterns
@@ -387,7 +387,7 @@ TEST(Random, BellShapedChanceHasTheMeanAndTheSpreadOfFourThrows) {
 TEST(Noise, EveryKindStaysInItsRangeUsesItAndLoops) {
     for (const char* form : {"gradient", "value", "ridged", "cellular"}) {
         Build b = Build::grid(60, 1, 60);
-        b.set(b.scene.piece().id, "loopFrames", {50});
+        b.set(b.scene.project().id, "loopFrames", {50});
         const ObjectId g = b.gesture("noise");
         b.set(g, "position", true)
             .set(g, "positionAmount", {0, 1, 0})

@@ -190,11 +190,11 @@ TEST(Standing, AFormulaOfThePlaceThinsOutAndOneOfInstancesIsRefused) {
     Build b = Build::grid(10, 1, 10);
     const ObjectId zone = b.zone(b.gesture(), "formula");
     b.set(b.formation, "standing-density", Value(zone));
-    b.set(zone, "weight", Value(Formula{"x > 0 && pz > 0 ? 1 : 0", {}}));
+    b.set(zone, "weight", Value(Formula{"x > 0 && zNow > 0 ? 1 : 0", {}}));
     const auto rows = b.rows();
     EXPECT_EQ(rows.size(), 25u);
     for (const auto& row : rows) EXPECT_TRUE(row.position.x > 0 && row.position.z > 0);
-    for (const char* text : {"rnd(1)", "u", "i > 3 ? 1 : 0"}) {
+    for (const char* text : {"chance(1)", "share", "i > 3 ? 1 : 0"}) {
         b.set(zone, "weight", Value(Formula{text, {}}));
         try {
             b.rows();

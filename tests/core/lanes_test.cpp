@@ -58,7 +58,7 @@ TEST(Lanes, NoiseMatchesItsDefinitionOnEveryTarget) {
     Build b = Build::grid(9, 2, 9);
     const ObjectId g = b.gesture("noise");
     b.set(g, "position", true).set(g, "positionAmount", {1, 1, 1}).set(g, "pattern-size", {2}).set(g, "pattern-seed", {5});
-    b.set(b.scene.piece().id, "loopFrames", {100});
+    b.set(b.scene.project().id, "loopFrames", {100});
     const auto homes = Build::grid(9, 2, 9).rows();
     onEveryTarget([&](const char* target) {
         const auto rows = b.rows(37);

@@ -47,11 +47,11 @@ struct Reef {
     Build b = Build::grid(31, 2, 47);
     ObjectId lift, turn, glow;
     Reef() {
-        b.scene = addNamedNumber(b.scene, b.swarm, "glow").scene;
-        glow = b.scene.at(b.swarm).list("numbers").front();
+        b.scene = addNamedValue(b.scene, b.swarm, "glow").scene;
+        glow = b.scene.at(b.swarm).list("namedValues").front();
         lift = b.gesture("noise");
         turn = b.gesture("random");
-        b.set(lift, "position", true).set(lift, "positionAmount", {0, 3, 0}).set(lift, "number", true).set(lift, "numberOf", Value(glow));
+        b.set(lift, "position", true).set(lift, "positionAmount", {0, 3, 0}).set(lift, "value", true).set(lift, "valueOf", Value(glow));
         b.set(turn, "rotation", true).set(turn, "rotationAmount", {80, 80, 170}).set(turn, "colour", true);
         b.zone(turn, "ball");
         b.set(b.swarm, "position", {1, 2, 3}).set(b.swarm, "scale", {2}).set(b.swarm, "rotation", {0, 30, 0});
@@ -68,9 +68,9 @@ TEST(Ledger, HasEveryNumberOfEveryInstanceInWorldSpace) {
     for (std::size_t i = 0; i < rows.size(); ++i) {
         EXPECT_EQ(ledger->ids[i], rows[i].id);
         EXPECT_EQ(column(*ledger, "number")[i], static_cast<float>(rows[i].number));
-        EXPECT_EQ(column(*ledger, "px")[i], rows[i].position.x);
-        EXPECT_EQ(column(*ledger, "pz")[i], rows[i].position.z);
-        EXPECT_NEAR(column(*ledger, "sy")[i], rows[i].scale.y, 1e-6f);
+        EXPECT_EQ(column(*ledger, "position_x")[i], rows[i].position.x);
+        EXPECT_EQ(column(*ledger, "position_z")[i], rows[i].position.z);
+        EXPECT_NEAR(column(*ledger, "scale_y")[i], rows[i].scale.y, 1e-6f);
         EXPECT_NEAR(column(*ledger, "g")[i], rows[i].colour.y, 1e-6f);
         EXPECT_EQ(column(*ledger, "shown")[i] > 0, rows[i].shown);
         EXPECT_EQ(column(*ledger, toText(p.glow))[i], rows[i].named[0]);
@@ -88,8 +88,8 @@ TEST(Ledger, HasEveryNumberOfEveryInstanceInWorldSpace) {
 
 TEST(Ledger, FiltersByACondition) {
     Reef p;
-    const auto all = read(p.b, {{"py"}, "", "", false});
-    const auto high = read(p.b, {{"py", "number"}, "py > 0.5 && i < 2000", "", false});
+    const auto all = read(p.b, {{"position_y"}, "", "", false});
+    const auto high = read(p.b, {{"position_y", "number"}, "yNow > 0.5 && i < 2000", "", false});
     std::size_t wanted = 0;
     Build still = p.b;
     const auto rows = p.b.rows();
@@ -97,15 +97,15 @@ TEST(Ledger, FiltersByACondition) {
     EXPECT_EQ(high->rows.size(), wanted);
     EXPECT_LT(wanted, all->rows.size());
     EXPECT_GT(wanted, 0u);
-    EXPECT_EQ(read(p.b, {{"px"}, "glow > 0", "", false})->rows.size() + read(p.b, {{"px"}, "!(glow > 0)", "", false})->rows.size(),
+    EXPECT_EQ(read(p.b, {{"position_x"}, "glow > 0", "", false})->rows.size() + read(p.b, {{"position_x"}, "!(glow > 0)", "", false})->rows.size(),
               all->rows.size());
     try {
-        read(p.b, {{"px"}, "px > wobble", "", false});
+        read(p.b, {{"position_x"}, "xNow > wobble", "", false});
         FAIL();
     } catch (const FormulaError& error) {
         EXPECT_EQ(error.place, 5u);
     }
-    EXPECT_THROW(read(p.b, {{"px"}, "px + 1", "", false}), FormulaError);
+    EXPECT_THROW(read(p.b, {{"position_x"}, "xNow + 1", "", false}), FormulaError);
 }
 
 TEST(Ledger, SortsByAnyColumnAndKeepsTheOrderOfEquals) {
@@ -129,7 +129,7 @@ TEST(Ledger, SortsByAnyColumnAndKeepsTheOrderOfEquals) {
 
 TEST(Ledger, CopiesRowsAsTextWithTabs) {
     Reef p;
-    const auto ledger = read(p.b, {{"number", "id", "shape", "py"}, "", "number", true});
+    const auto ledger = read(p.b, {{"number", "id", "shape", "position_y"}, "", "number", true});
     const std::string text = tabbedText(*ledger, {0, 1}, 1);
     EXPECT_EQ(text.substr(0, text.find('\n')), "Number\tId\tShape\tPosition Y");
     const std::string row = text.substr(text.find('\n') + 1);
@@ -161,7 +161,7 @@ TEST(Ledger, IdsAndRowsLeadToEachOther) {
     EXPECT_TRUE(rowsOfIds(grid.plan().home, {}).empty());
 }
 
-TEST(Csv, TellsNamedNumbers) {
+TEST(Csv, TellsNamedValues) {
     Reef p;
     std::ostringstream out;
     writeCsv(p.b.plan(), p.b.scene, out);
@@ -292,7 +292,7 @@ TEST(Evaluate, EveryKindGivesTheSameBitsOnEveryTargetAndForAnyThreads) {
     };
     const auto base = [] {
         Build b = Build::grid(53, 1, 41);
-        b.scene = addNamedNumber(b.scene, b.swarm, "glow").scene;
+        b.scene = addNamedValue(b.scene, b.swarm, "glow").scene;
         Edit other = addSwarm(b.scene);
         b.scene = other.scene;
         b.set(b.scene.at(other.made).list("formations").front(), "count", {3, 1, 3});
@@ -322,7 +322,7 @@ TEST(Evaluate, EveryKindGivesTheSameBitsOnEveryTargetAndForAnyThreads) {
             addGesture(b.scene, b.swarm, standardObject(ObjectType::gesture, "Kind", {kind, findKind(Family::pattern, "noise")}));
         b.scene = edit.scene;
         for (const Parameter& p : kind->parameters)
-            if (p.type == ParameterType::toggle && p.when.empty() && p.id != "shape" && p.id != "number") b.set(edit.made, p.id, true);
+            if (p.type == ParameterType::toggle && p.when.empty() && p.id != "shape" && p.id != "value") b.set(edit.made, p.id, true);
         check(kind->id, b.scene, b.swarm);
     }
 }
@@ -354,7 +354,7 @@ TEST(Why, FormulasWithoutNumbersHiddenSwarmsAndSolosAreNamed) {
     Build b = Build::grid(5, 1, 5);
     const ObjectId g = b.gesture("formula"), other = b.gesture();
     b.set(g, "position", true).set(g, "pattern-value", Value(Formula{"1 / 0", {}}));
-    EXPECT_NE(why(b).find("no number"), std::string::npos) << why(b);
+    EXPECT_NE(why(b).find("no valid number"), std::string::npos) << why(b);
     b.set(g, "pattern-value", Value(Formula{"0", {}}));
     EXPECT_NE(why(b).find("0 on every instance"), std::string::npos) << why(b);
     b.set(g, "pattern-value", Value(Formula{"1", {}}));

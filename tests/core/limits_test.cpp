@@ -226,7 +226,7 @@ class Walk {
                 return below(2) ? copyRail(scene_, any(ObjectType::swarm), any(ObjectType::swarm))
                                 : shareRail(scene_, any(ObjectType::swarm), any(ObjectType::swarm));
             case 30:
-                return addNamedNumber(scene_, any(ObjectType::swarm), "amount");
+                return addNamedValue(scene_, any(ObjectType::swarm), "amount");
             case 31:
                 return addChosenZone(scene_, any(ObjectType::gesture), {1, 5, 18446744073709551615ull});
             case 32: {
@@ -325,7 +325,7 @@ TEST(Limits, TheSixtyFifthCardIsRefusedAtOnceWhicheverWay) {
           refused([&] { copyRail(other.scene, b.swarm, b.swarm); }),
           refused([&] { shareRail(other.scene, second, b.swarm); }).empty() ? refused([&] { shareCard(other.scene, card, b.swarm); })
                                                                             : std::string()})
-        EXPECT_NE(said.find("64 cards in its rail, as many as may be"), std::string::npos) << said;
+        EXPECT_NE(said.find("64 cards in its rail, the limit"), std::string::npos) << said;
 }
 
 TEST(Limits, AFileWithMoreThanCanBeEvaluatedOpensAndSaysSo) {
@@ -346,7 +346,7 @@ TEST(Limits, AFileWithMoreThanCanBeEvaluatedOpensAndSaysSo) {
     const auto findings = findingsIn(opened, 0, {}, store, progress);
     ASSERT_EQ(findings.size(), 1u);
     EXPECT_EQ(findings[0].object, b.swarm);
-    EXPECT_NE(findings[0].sentence.find("more than 64 cards"), std::string::npos) << findings[0].sentence;
+    EXPECT_NE(findings[0].sentence.find("more cards in its rail than the limit of 64"), std::string::npos) << findings[0].sentence;
 }
 
 TEST(Limits, TooManyInstancesMissingFilesAndLostThingsAreFindings) {

@@ -133,7 +133,7 @@ TEST(Ring, VariationStaysWithItsInstanceWhenTheCountIsRaised) {
         b.formationKind("ring")
             .set(b.formation, "count", {double(count)})
             .set(b.formation, "end", {double(count)})
-            .set(b.formation, "variation", {variation});
+            .set(b.formation, "unevenness", {variation});
         std::map<std::uint64_t, double> angle;
         for (const auto& row : b.rows()) angle[row.id] = std::atan2(row.position.x, row.position.z);
         return angle;

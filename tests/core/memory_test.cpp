@@ -165,7 +165,7 @@ TEST(FollowThrough, SignedPatternsGoTowardWithoutAJump) {
 TEST(Follow, ACardOfItsOwnSwingsWhatIsFinished) {
     Lifted lifted;
     const Object card =
-        standardObject(ObjectType::gesture, "Follow", {findKind(Family::gesture, "follow"), findKind(Family::pattern, "steady")});
+        standardObject(ObjectType::gesture, "Follow", {findKind(Family::gesture, "swing"), findKind(Family::pattern, "steady")});
     const Edit edit = addGesture(lifted.scene, lifted.swarm, card);
     lifted.scene = edit.scene;
     lifted.set(lifted.gesture, "rotation", Value(true)).set(lifted.gesture, "rotationAmount", {0, 0, 40});
@@ -231,7 +231,7 @@ TEST(Loop, TheCheckNamesTheGestureAndTheMendsCloseIt) {
 TEST(Loop, WrapsAndLastFormulasAreTold) {
     Build b = Build::grid(6, 1, 1);
     const Object wrap =
-        standardObject(ObjectType::gesture, "Stream", {findKind(Family::gesture, "wrap"), findKind(Family::pattern, "steady")});
+        standardObject(ObjectType::gesture, "Stream", {findKind(Family::gesture, "stream"), findKind(Family::pattern, "steady")});
     const Edit edit = addGesture(b.scene, b.swarm, wrap);
     b.scene = edit.scene;
     b.choose(edit.made, "motion", "speed").set(edit.made, "speed", {1.3, 0, 0});
@@ -248,7 +248,7 @@ TEST(Loop, WrapsAndLastFormulasAreTold) {
     EXPECT_THROW(makeLoop(b.scene, {}), Error);
 }
 
-TEST(Stagger, ByDistanceCurveAndNamedNumber) {
+TEST(Stagger, ByDistanceCurveAndNamedValue) {
     Build b = Build::grid(5, 1, 1);  // at x −2 … 2
     const ObjectId gesture = b.gesture("steady");
     b.set(gesture, "position", Value(true)).set(gesture, "positionAmount", {0, 1, 0});

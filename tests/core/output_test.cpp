@@ -137,7 +137,7 @@ TEST(Trace, ShowsInstanceColourAndShadow) {
     b.set(b.stock, "colour", {0.9, 0.1, 0.1, 1}).set(b.stock, "foot", std::string("base"));
     const ObjectId camera = b.scene.all(ObjectType::camera).front(), light = b.scene.all(ObjectType::light).front();
     b.set(camera, "position", {0, 9, 0.01}).set(camera, "target", {0, 0, 0});
-    b.set(light, "sunDirection", {45, 90, 0}).set(light, "groundColour", {0.6, 0.6, 0.6, 1});
+    b.set(light, "sunHeight", {45}).set(light, "sunAround", {90}).set(light, "groundColour", {0.6, 0.6, 0.6, 1});
     Progress progress;
     const Image image = trace(shown(b), settingAt(b.scene, 0), {90, 90, 64, 1}, progress);
     const auto pixel = [&](int x, int y) { return &image.pixels[4 * static_cast<std::size_t>(y * 90 + x)]; };
@@ -195,7 +195,8 @@ TEST(Csv, NumbersReadBackTheSame) {
     std::istringstream in(out.str());
     std::string line;
     std::getline(in, line);
-    EXPECT_EQ(line, "number,id,shape,shown,px,py,pz,qx,qy,qz,qw,sx,sy,sz,r,g,b,a");
+    EXPECT_EQ(line, "number,id,shape,shown,position_x,position_y,position_z,quaternion_x,quaternion_y,quaternion_z,quaternion_w,"
+              "scale_x,scale_y,scale_z,red,green,blue,alpha");
     for (const auto& row : b.rows()) {
         ASSERT_TRUE(std::getline(in, line));
         const std::string start = std::to_string(row.number) + "," + std::to_string(row.id) + ",\"Tile, \"\"large\"\"\",1,";

@@ -85,7 +85,7 @@ TEST(Wave, HasItsFormsAndItsLength) {
 
 TEST(Wave, PassesItsLapsInALoop) {
     Row row(4, "wave");
-    row.b.set(row.b.scene.piece().id, "loopFrames", {80}).set(row.gesture, "pattern-laps", {2});
+    row.b.set(row.b.scene.project().id, "loopFrames", {80}).set(row.gesture, "pattern-laps", {2});
     const auto start = row.heights(0);
     EXPECT_EQ(row.heights(40), start);
     EXPECT_EQ(row.heights(80), start);

@@ -83,10 +83,10 @@ TEST(PointsCsv, OurOwnTableComesBackAsItWas) {
     const ObjectId tumble = from.gesture("random");
     from.set(tumble, "rotation", true).set(tumble, "scale", true).set(tumble, "colour", true).set(tumble, "position", true);
     from.set(tumble, "scaleAmount", {2, 3, 4});
-    Edit glow = addNamedNumber(from.scene, from.swarm, "glow");
+    Edit glow = addNamedValue(from.scene, from.swarm, "glow");
     from.scene = glow.scene;
     const ObjectId counting = from.gesture("number");
-    from.set(counting, "number", true).set(counting, "numberOf", Value(glow.made));
+    from.set(counting, "value", true).set(counting, "valueOf", Value(glow.made));
     const std::vector<InstanceRow> before = from.rows();
     const auto folder = making::temporaryFolder();
     std::ofstream table(folder / "own.csv");
@@ -95,7 +95,7 @@ TEST(PointsCsv, OurOwnTableComesBackAsItWas) {
 
     making::Build to;
     to.formationKind("pointsFile").choose(to.formation, "file", "own.csv");
-    to.scene = addNamedNumber(to.scene, to.swarm, "glow").scene;
+    to.scene = addNamedValue(to.scene, to.swarm, "glow").scene;
     std::vector<InstanceRow> after;
     readInstances(to.plan(0, folder), to.scene, [&](const InstanceRow& row) { return after.push_back(row), true; });
     ASSERT_EQ(after.size(), before.size());

@@ -81,20 +81,20 @@ TEST(ProjectFile, KeepsMembersItDoesNotKnow) {
     EXPECT_EQ(saved["gestures"][0]["pattern"]["depth"], 3.5);
 }
 
-TEST(ProjectFile, AVersionOneFileOpensAsTheSamePiece) {
+TEST(ProjectFile, AVersionOneFileOpensAsTheSameProject) {
     const Scene old = loadProject(GSWARM_SOURCE "/tests/files/tidal-floor-1.gswarm");
     EXPECT_TRUE(old == loadProject(GSWARM_SOURCE "/demo/tidal-floor.gswarm"));
-    EXPECT_NE(toJson(old).find("\"version\": 4"), std::string::npos);
+    EXPECT_NE(toJson(old).find("\"version\": 5"), std::string::npos);
 }
 
-TEST(ProjectFile, AVersionTwoFileOpensAsTheSamePiece) {
+TEST(ProjectFile, AVersionTwoFileOpensAsTheSameProject) {
     const Scene old = loadProject(GSWARM_SOURCE "/tests/files/urchin-2.gswarm");
     EXPECT_TRUE(parseProject(toJson(old), "again") == old);
     const ObjectId swarm = old.all(ObjectType::swarm).front();
-    EXPECT_TRUE(old.at(swarm).list("numbers").empty());
+    EXPECT_TRUE(old.at(swarm).list("namedValues").empty());
 }
 
-TEST(ProjectFile, AVersionThreeFileOpensAsTheSamePiece) {
+TEST(ProjectFile, AVersionThreeFileOpensAsTheSameProject) {
     const Scene old = loadProject(GSWARM_SOURCE "/tests/files/coral-bell-3.gswarm");
     EXPECT_TRUE(parseProject(toJson(old), "again") == old);
     for (const ObjectId gesture : old.all(ObjectType::gesture)) EXPECT_EQ(choiceOf(old.at(gesture).part("follow"), "weight"), "none");
@@ -142,7 +142,7 @@ TEST(ProjectFile, HostileFilesGetOneClearSentence) {
         {"{\"format\":\"other\",\"version\":1}", "not a Gilded Swarm project"},
         {std::string(100000, '['), "nested too deeply"},
         {changedJson([](J& j) { j["version"] = 99; }), "newer Gilded Swarm"},
-        {changedJson([](J& j) { j["version"] = "one"; }), "version is no number"},
+        {changedJson([](J& j) { j["version"] = "one"; }), "version is not a whole number"},
         {changedJson([](J& j) { j["swarms"][0]["place"]["scale"] = nullptr; }), "is not an object"},
         {changedJson([](J& j) { j["swarms"][0]["place"]["scale"] = "big"; }), "is not an object"},
         {changedJson([](J& j) {
@@ -162,7 +162,7 @@ TEST(ProjectFile, HostileFilesGetOneClearSentence) {
         {changedJson([](J& j) { j["swarms"][0]["place"].erase("scale"); }), "has no “scale”"},
         {changedJson([](J& j) { j["zones"][0]["place"]["position"][0]["colour"] = 1; }), "unknown “colour”"},
         {changedJson([&](J& j) { j["swarms"][0]["name"] = std::string(longestName + 1, 'x'); }), "no proper name"},
-        {"{\"format\":\"gilded-swarm\",\"version\":4,\"format\":\"x\"}", "“format” stands twice"},
+        {"{\"format\":\"gilded-swarm\",\"version\":5,\"format\":\"x\"}", "“format” stands twice"},
         {changedJson([](J& j) { j["swarms"][0]["rail"][0]["entry"]["gesture"] = j["zones"][0]["id"]; }), "can't refer"},
         {changedJson([](J& j) {
              j["zones"][0]["place"]["position"][0]["keys"] = {{5, 0, "eased", 0, 0}, {5, 1, "eased", 0, 0}};
@@ -170,8 +170,8 @@ TEST(ProjectFile, HostileFilesGetOneClearSentence) {
          "ascending"},
         {changedJson([](J& j) { j["zones"][0]["place"]["position"][0]["keys"] = J::array(); }), "list of keys"},
         {changedJson([](J& j) { j["zones"][0]["place"]["position"][0]["keys"][0][2] = "bouncy"; }), "unknown ease"},
-        {changedJson([](J& j) { j["pieces"][0]["settings"]["rate"] = "0"; }), "frame rate"},
-        {changedJson([](J& j) { j["pieces"] = J::array(); }), "exactly one piece"},
+        {changedJson([](J& j) { j["projects"][0]["settings"]["rate"] = "0"; }), "frame rate"},
+        {changedJson([](J& j) { j["projects"] = J::array(); }), "exactly one project"},
     };
     for (const auto& [json, wanted] : cases) {
         const std::string said = refusal(json);

@@ -1,4 +1,4 @@
-// Cards copied and shared between swarms, named numbers, circles, what new gestures refer to, variations.
+// Cards copied and shared between swarms, named values, circles, what new gestures refer to, variations.
 #include <gtest/gtest.h>
 
 #include "core/base/error.h"
@@ -92,22 +92,22 @@ TEST(RailEdit, AWholeRailIsCopiedOrShared) {
     EXPECT_EQ(usersOf(t.b.scene, t.gesture), 2);
 }
 
-TEST(RailEdit, NamedNumbersAreFoundByTheirNameInTheOtherSwarm) {
+TEST(RailEdit, NamedValuesAreFoundByTheirNameInTheOtherSwarm) {
     Two t;
-    t.b.scene = addNamedNumber(t.b.scene, t.b.swarm, "glow").scene;
-    const ObjectId glow = t.b.scene.at(t.b.swarm).list("numbers").front();
-    t.b.set(t.gesture, "number", true).set(t.gesture, "numberOf", Value(glow));
+    t.b.scene = addNamedValue(t.b.scene, t.b.swarm, "glow").scene;
+    const ObjectId glow = t.b.scene.at(t.b.swarm).list("namedValues").front();
+    t.b.set(t.gesture, "value", true).set(t.gesture, "valueOf", Value(glow));
     const Scene before = t.b.scene;
     // A copy takes the number along.
     t.b.scene = copyCard(before, t.entry, t.other).scene;
-    ASSERT_EQ(t.b.scene.at(t.other).list("numbers").size(), 1u);
-    EXPECT_EQ(t.b.scene.at(t.b.scene.at(t.other).list("numbers").front()).name, "glow");
+    ASSERT_EQ(t.b.scene.at(t.other).list("namedValues").size(), 1u);
+    EXPECT_EQ(t.b.scene.at(t.b.scene.at(t.other).list("namedValues").front()).name, "glow");
     // A shared card uses the number of the same name, and waits where there is none.
     t.b.scene = shareCard(before, t.entry, t.other).scene;
     Evaluator evaluator(1);
     Progress progress;
     EXPECT_NE(evaluator.evaluate(t.b.scene, t.other, 0, {}, progress)->cards[0].waits.find("belongs to another swarm"), std::string::npos);
-    const Edit number = addNamedNumber(t.b.scene, t.other, "glow");
+    const Edit number = addNamedValue(t.b.scene, t.other, "glow");
     t.b.scene = rename(number.scene, number.made, "glow").scene;
     EXPECT_EQ(evaluator.evaluate(t.b.scene, t.other, 0, {}, progress)->cards[0].waits, "");
 }
@@ -148,7 +148,7 @@ TEST(RailEdit, NewGesturesAndZonesHaveSomethingToReferTo) {
     }
     for (const Kind* kind : kindsOf(Family::pattern)) {
         Two t;
-        t.b.scene = addNamedNumber(t.b.scene, t.b.swarm, "glow").scene;
+        t.b.scene = addNamedValue(t.b.scene, t.b.swarm, "glow").scene;
         t.b.scene = setKind(t.b.scene, t.gesture, "pattern", *kind).scene;
         EXPECT_EQ(t.b.result()->cards[0].waits, "") << kind->id;
     }

@@ -42,15 +42,15 @@ class Dice {
     std::uint64_t state_;
 };
 
-const char* const formulas[] = {"sin(t * pi) * 0.5", "u - 0.5", "0.3 + loop", "rnd(i) - 0.5", "smoothstep(0, 1, u)", "1 / (u - 0.5)"};
+const char* const formulas[] = {"sin(t * pi) * 0.5", "share - 0.5", "0.3 + loop", "chance(i) - 0.5", "smoothstep(0, 1, share)", "1 / (share - 0.5)"};
 
 /// A swarm whose rail was thrown together.
 class RandomPiece : public Build {
   public:
     explicit RandomPiece(std::uint64_t seed) : Build(Build::grid(7, 2, 9)), dice_(seed) {
-        scene = addNamedNumber(scene, swarm, "amount").scene;
+        scene = addNamedValue(scene, swarm, "amount").scene;
         scene = addSwarm(scene).scene;
-        set(scene.piece().id, "loopFrames", {24});
+        set(scene.project().id, "loopFrames", {24});
         const int cards = 1 + dice_.below(5);
         for (int c = 0; c < cards; ++c) addCard();
     }
@@ -76,7 +76,7 @@ class RandomPiece : public Build {
             const auto patterns = kindsOf(Family::pattern);
             scene = setKind(scene, gesture, "pattern", *patterns[static_cast<std::size_t>(dice_.below(patterns.size()))]).scene;
         }
-        for (const char* channel : {"rotation", "scale", "colour", "number"})
+        for (const char* channel : {"rotation", "scale", "colour", "value"})
             if (dice_.chance(0.25)) attempt([&] { return setValue(scene, addressOf(scene, gesture, channel), true); });
         throwAll(gesture);
         const int zones = dice_.below(3);

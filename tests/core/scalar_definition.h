@@ -53,8 +53,8 @@ inline float gradientNoise(float x, float y, float z, float time, float period, 
     constexpr float back = 0.138196601f, scale = 0.307f;
     constexpr std::uint32_t factor[4] = {0x8DA6B343u, 0xD8163841u, 0xCB1AB31Fu, 0x9C06FAF5u};
     const auto word = [](float cell, std::uint32_t f) { return static_cast<std::uint32_t>(static_cast<std::int32_t>(cell)) * f; };
-    const float px = x * scale, py = y * scale, pz = z * scale;
-    const float at[4] = {(time + px) + (py + pz), (time + px) - (py + pz), (time - px) + (py - pz), (time - px) - (py - pz)};
+    const float atX = x * scale, atY = y * scale, atZ = z * scale;
+    const float at[4] = {(time + atX) + (atY + atZ), (time + atX) - (atY + atZ), (time - atX) + (atY - atZ), (time - atX) - (atY - atZ)};
     float cell[4], into[4];
     std::uint32_t first = seed * 0x9E3779B9u;
     for (int i = 0; i < 4; ++i) {

@@ -141,7 +141,7 @@ TEST(Edit, DuplicatingACardCopiesTheGestureAndSharesTheZone) {
 
 TEST(Edit, ANewKindKeepsWhatBothHave) {
     Build b;
-    b.formationKind("honeycomb").set(b.formation, "spacing", {0.7}).formationKind("goldenSpiral");
+    b.formationKind("hexagons").set(b.formation, "spacing", {0.7}).formationKind("goldenSpiral");
     EXPECT_EQ(numberAt(b.scene, b.scene.at(b.formation).part("formation"), "spacing", 0), 0.7);
     b.formationKind("grid");  // its spacing has three numbers: another meaning, its default stands
     EXPECT_EQ(numberAt(b.scene, b.scene.at(b.formation).part("formation"), "spacing", 0, 1), 1.25);

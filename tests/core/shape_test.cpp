@@ -199,7 +199,7 @@ TEST(Clipped, HalfABallWithItsLidIsClosedAndHasHalfTheVolume) {
     const Mesh ball = mesh("ball", {{"radius", {1}}, {"sides", {64}}, {"rings", {32}}});
     const std::string any = toText(newObjectId(ObjectType::shape));
     for (const double tilt : {0.0, 30.0, 90.0}) {
-        const Mesh half = mesh("clipped", {{"tilt", {tilt, 0, 20}}, {"height", {0}}}, {{"of", any}}, sourceOf(ball));
+        const Mesh half = mesh("clipped", {{"tiltX", {tilt}}, {"tiltZ", {20}}, {"height", {0}}}, {{"of", any}}, sourceOf(ball));
         expectClosed(half, "half a ball at " + std::to_string(tilt));
         expectSound(half, "half a ball");
         EXPECT_NEAR(making::signedVolume(half), making::signedVolume(ball) / 2, 0.01);

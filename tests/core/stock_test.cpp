@@ -58,7 +58,7 @@ TEST(Stock, ChanceKeepsTheOddsAndStaysWithItsInstance) {
     b.scene = rename(b.scene, b.shape, "A").scene;
     const ObjectId rare = addEntry(b, "ball", "B");
     const ObjectId never = addEntry(b, "cone", "C");
-    b.choose(b.swarm, "stocking-by", "chance").set(rare, "odds", {0.25}).set(never, "odds", {0});
+    b.choose(b.swarm, "stock-rule-by", "chance").set(rare, "odds", {0.25}).set(never, "odds", {0});
     std::map<std::string, int> count;
     std::map<std::uint64_t, std::string> chosen;
     for (const auto& row : b.rows()) ++count[row.shape], chosen[row.id] = row.shape;
@@ -77,7 +77,7 @@ TEST(Stock, APatternChoosesByItsValue) {
     Build b = Build::grid(10, 1, 1);
     b.scene = rename(b.scene, b.shape, "A").scene;
     const ObjectId second = addEntry(b, "ball", "B");
-    b.choose(b.swarm, "stocking-by", "pattern").set(second, "odds", {3});
+    b.choose(b.swarm, "stock-rule-by", "pattern").set(second, "odds", {3});
     b.scene = setKind(b.scene, b.swarm, "stockPattern", *findKind(Family::pattern, "alongAxis")).scene;
     // 0 … 1 along X, the first quarter is A's.
     for (const auto& row : b.rows()) EXPECT_EQ(row.shape, row.number / 9.0 < 0.25 ? "A" : "B") << row.number;
@@ -91,17 +91,17 @@ TEST(Stock, OneThatLostItsShapeSaysSo) {
 
 TEST(Fit, NeighbouringUnitBoxesTouchAndDoNotOverlap) {
     Build b = boxes(5, 4, 3);
-    b.set(b.formation, "spacing", {1.3, 1.3, 1.3}).set(b.swarm, "stocking-fit", true);
+    b.set(b.formation, "spacing", {1.3, 1.3, 1.3}).set(b.swarm, "stock-rule-fit", true);
     EXPECT_FLOAT_EQ(b.rows()[0].scale.x, 1.3f);
     EXPECT_EQ(overlapping(b), 0);
-    b.set(b.swarm, "stocking-gap", {10});
+    b.set(b.swarm, "stock-rule-gap", {10});
     EXPECT_FLOAT_EQ(b.rows()[0].scale.x, 1.17f);
-    b.set(b.swarm, "stocking-gap", {-0.5});
+    b.set(b.swarm, "stock-rule-gap", {-0.5});
     EXPECT_EQ(overlapping(b), 60);
 }
 
 RC_GTEST_PROP(Fit, WhateverTheSpacingNothingOverlapsAtGapZeroAndAllDoALittleBeyond, ()) {
-    const std::string kind = *rc::gen::element(std::string("grid"), std::string("honeycomb"), std::string("closePacking"),
+    const std::string kind = *rc::gen::element(std::string("grid"), std::string("hexagons"), std::string("closePacking"),
                                                std::string("ring"), std::string("cells"));
     const std::string shape = *rc::gen::element(std::string("box"), std::string("ball"), std::string("regularSolid"), std::string("cone"));
     const double spacing = *rc::gen::inRange(2, 30) / 10.0;
@@ -113,20 +113,20 @@ RC_GTEST_PROP(Fit, WhateverTheSpacingNothingOverlapsAtGapZeroAndAllDoALittleBeyo
         b.formationKind(kind);
     }
     if (kind == "grid") b.set(b.formation, "count", {4, 2, 4}).set(b.formation, "spacing", {spacing, spacing * 1.5, spacing});
-    if (kind == "honeycomb") b.set(b.formation, "rings", {2});
+    if (kind == "hexagons") b.set(b.formation, "rings", {2});
     if (kind == "closePacking") b.set(b.formation, "count", {3, 3, 3});
     if (kind == "ring") b.set(b.formation, "radius", {spacing * 3});
     if (kind != "grid" && kind != "ring") b.set(b.formation, "spacing", {spacing});
     b.scene = setKind(b.scene, b.shape, "maker", *findKind(Family::shape, shape)).scene;
-    b.set(b.swarm, "stocking-fit", true);
+    b.set(b.swarm, "stock-rule-fit", true);
     RC_ASSERT(overlapping(b) == 0);
-    b.set(b.swarm, "stocking-gap", {-3});
+    b.set(b.swarm, "stock-rule-gap", {-3});
     RC_ASSERT(overlapping(b) > 0);
 }
 
-TEST(Fit, HexagonalTilesFillAHoneycomb) {
+TEST(Fit, HexagonalTilesFillHexagons) {
     Build b;
-    b.formationKind("honeycomb").set(b.formation, "rings", {3}).set(b.formation, "spacing", {2}).set(b.swarm, "stocking-fit", true);
+    b.formationKind("hexagons").set(b.formation, "rings", {3}).set(b.formation, "spacing", {2}).set(b.swarm, "stock-rule-fit", true);
     b.scene = setKind(b.scene, b.shape, "maker", *findKind(Family::shape, "tube")).scene;
     b.set(b.shape, "sides", {6}).set(b.shape, "wall", {0.5}).set(b.shape, "radius", {0.5});
     // Flat to flat of a hexagon with corners at ½ is √3 / 2; its corners point along Z.
@@ -136,7 +136,7 @@ TEST(Fit, HexagonalTilesFillAHoneycomb) {
 
 TEST(Fit, WithoutASpacingTheStockKeepsItsSizeAndItIsSaid) {
     Build b;
-    b.formationKind("loose").set(b.swarm, "stocking-fit", true);
+    b.formationKind("loose").set(b.swarm, "stock-rule-fit", true);
     const Plan plan = b.plan();
     EXPECT_FLOAT_EQ(plan.stock.variants[0].size, 1);
     ASSERT_EQ(plan.notes.size(), 1u);

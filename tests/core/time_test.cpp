@@ -130,7 +130,7 @@ TEST(Keys, AreCopiedToTheirLikeElsewhere) {
     ASSERT_TRUE(track.keyed());
     EXPECT_EQ(track.keys->front().frame, 40);
     EXPECT_EQ(track.keys->front().value, 1);
-    EXPECT_NE(sentenceOf([&] { pasteKeys(p.scene, copied, p.scene.piece().id, 0); }), "");
+    EXPECT_NE(sentenceOf([&] { pasteKeys(p.scene, copied, p.scene.project().id, 0); }), "");
 }
 
 TEST(Keys, ASwitchIsKeyedAndHolds) {

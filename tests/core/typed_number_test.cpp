@@ -58,7 +58,7 @@ TEST(TypedNumber, SetTakesWhatFieldsTake) {
     EXPECT_NEAR(gold[0], 217 / 255.0, 1e-6);
     EXPECT_NEAR(gold[2], 65 / 255.0, 1e-6);
     EXPECT_EQ(set(light, "zenith", "0.1,0.2,0.3,1"), (std::vector<double>{0.1, 0.2, 0.3, 1}));
-    const Address last = addressOf(b.scene, b.scene.piece().id, "lastFrame");
+    const Address last = addressOf(b.scene, b.scene.project().id, "lastFrame");
     EXPECT_EQ(std::get<Numbers>(parseValue(b.scene, last, "2s")).front().value, 50);
     EXPECT_THROW(parseValue(b.scene, last, "soon"), Error);
 }

@@ -99,7 +99,7 @@ TEST(ZoneContours, OfAFormulaOfThePlaceAreWhereItSaysInTheSwarm) {
     Flat f("formula");
     // Places are 0.19 m apart; at a kink the crossing may lie a third of that beside. 1 up to 3 m from the middle of the swarm, 0 from 5 m
     // on.
-    f.b.set(f.zone, "weight", Value(Formula{"clamp((5 - sqrt(x * x + pz * pz)) / 2, 0, 1)", {}})).set(f.b.swarm, "position", {20, 1, 0});
+    f.b.set(f.zone, "weight", Value(Formula{"clamp((5 - sqrt(x * x + zNow * zNow)) / 2, 0, 1)", {}})).set(f.b.swarm, "position", {20, 1, 0});
     const ZoneContours lines = contoursIn(f.b, f.zone);
     ASSERT_EQ(lines.begins.size(), 1u);
     ASSERT_EQ(lines.wholly.size(), 1u);
@@ -192,7 +192,7 @@ TEST(ZoneContours, AreNoneWhereThereIsNothingToDraw) {
     Flat everywhere("everywhere"), ball("ball"), nearest("nearest"), formula("formula"), waiting("nearSwarm");
     EXPECT_FALSE(hasContours(ball.b.scene.at(ball.zone)));            // draws its form itself
     EXPECT_TRUE(contoursIn(nearest.b, nearest.zone).begins.empty());  // means nothing between instances
-    for (const char* text : {"i > 4 ? 1 : 0", "rnd(3)", "u", "step(0.2, sx)", "w"}) {
+    for (const char* text : {"i > 4 ? 1 : 0", "chance(3)", "share", "step(0.2, xSize)", "weight"}) {
         formula.b.set(formula.zone, "weight", Value(Formula{text, {}}));
         EXPECT_TRUE(contoursIn(formula.b, formula.zone).begins.empty()) << text;
     }

@@ -52,13 +52,13 @@ TEST(Tool, InfoTellsOverlapsNotesAndWhatStandsInTheWay) {
     EXPECT_GT(fitted["instances"], 5000);
     EXPECT_EQ(fitted["overlapping"], 0);
     EXPECT_TRUE(fitted["notes"].empty());
-    EXPECT_EQ(swarm("--set \"Sign/stocking-gap=-10\"")["overlapping"], fitted["instances"]);
+    EXPECT_EQ(swarm("--set \"Sign/stock-rule-gap=-10\"")["overlapping"], fitted["instances"]);
     const Json wider = swarm("--set Formation/spacing=0.2");
     EXPECT_LT(wider["instances"], fitted["instances"]);
     const Json other = swarm("--set \"Lettering/font=No Such Font\"");
     EXPECT_EQ(other["instances"], fitted["instances"]);
     EXPECT_NE(other["notes"][0].get<std::string>().find("“No Such Font” is not installed"), std::string::npos);
-    EXPECT_NE(swarm("--set Formation/spacing=0.0005")["problem"].get<std::string>().find("more than the 16 000 000"), std::string::npos);
+    EXPECT_NE(swarm("--set Formation/spacing=0.0005")["problem"].get<std::string>().find("more than the limit of 16 000 000"), std::string::npos);
     EXPECT_NE(gswarm("info " + sign + " --set Formation/shape=Nowhere").error.find("no object “Nowhere”"), std::string::npos);
 }
 
@@ -68,7 +68,7 @@ TEST(Tool, SetsPointsChoicesAndFormations) {
         table(gswarm("evaluate " + kelp + " --swarm \"Kelp 1\" --set \"Stem 1/points=0,0,0;0,0,4\" --set Sway/strength=0").out);
     EXPECT_EQ(gswarm("evaluate " + kelp + " --swarm \"Kelp 1\" --set \"Stem 1/points=0,0,0\"").code, 1);
     ASSERT_GT(first.size(), 10u);
-    const auto column = std::find(first[0].begin(), first[0].end(), "pz") - first[0].begin();
+    const auto column = std::find(first[0].begin(), first[0].end(), "position_z") - first[0].begin();
     double before = 0;
     for (std::size_t row = 1; row < first.size(); ++row) {
         const double z = std::stod(first[row][static_cast<std::size_t>(column)]);
@@ -76,7 +76,7 @@ TEST(Tool, SetsPointsChoicesAndFormations) {
         before = z;
     }
     EXPECT_LE(before, 4);
-    EXPECT_EQ(gswarm("evaluate " + kelp + " --swarm \"Kelp 1\" --set \"Kelp 1/stocking-by=sometimes\"").code, 1);
+    EXPECT_EQ(gswarm("evaluate " + kelp + " --swarm \"Kelp 1\" --set \"Kelp 1/stock-rule-by=sometimes\"").code, 1);
 }
 
 TEST(Tool, EvaluatePrintsEveryInstanceInOrder) {
@@ -84,7 +84,8 @@ TEST(Tool, EvaluatePrintsEveryInstanceInOrder) {
     ASSERT_EQ(run.code, 0) << run.error;
     const auto rows = table(run.out);
     ASSERT_EQ(rows.size(), 1952u);
-    EXPECT_EQ(run.out.substr(0, run.out.find('\n')), "number,id,shape,shown,px,py,pz,qx,qy,qz,qw,sx,sy,sz,r,g,b,a");
+    EXPECT_EQ(run.out.substr(0, run.out.find('\n')), "number,id,shape,shown,position_x,position_y,position_z,quaternion_x,quaternion_y,quaternion_z,quaternion_w,"
+              "scale_x,scale_y,scale_z,red,green,blue,alpha");
     for (std::size_t i = 1; i < rows.size(); ++i) {
         ASSERT_EQ(rows[i].size(), 18u);
         EXPECT_EQ(rows[i][0], std::to_string(i - 1));
@@ -121,7 +122,7 @@ TEST(Tool, TallyEndsWhereEvaluateStands) {
         EXPECT_FLOAT_EQ(tally[4]["position"][static_cast<std::size_t>(c)], std::stof(wanted[static_cast<std::size_t>(4 + c)]));
 }
 
-TEST(Tool, NamedNumbersAreToldInCsvJsonAndTheTally) {
+TEST(Tool, NamedValuesAreToldInCsvJsonAndTheTally) {
     const std::string sonar = GSWARM_SOURCE "/demo/sonar.gswarm";
     const auto csv = table(gswarm("evaluate " + sonar + " --frame 20").out);
     ASSERT_GT(csv.size(), 100u);
@@ -378,7 +379,7 @@ TEST(Tool, FramesBetweenTwoAreComputedAndOutOfRangeToo) {
     const auto whole = first("--frame 20"), half = first("--frame 20.5"), next = first("--frame 21");
     ASSERT_EQ(whole.size(), half.size());
     int between = 0, moved = 0;
-    const auto y = std::find(whole[0].begin(), whole[0].end(), "py") - whole[0].begin();
+    const auto y = std::find(whole[0].begin(), whole[0].end(), "position_y") - whole[0].begin();
     ASSERT_LT(static_cast<std::size_t>(y), whole[0].size());
     for (std::size_t r = 1; r < whole.size(); ++r) {
         const auto at = [&](const auto& rows) { return std::stod(rows[r][static_cast<std::size_t>(y)]); };

@@ -2,14 +2,14 @@
 #include "core/time/follow_through.h"
 
 #undef HWY_TARGET_INCLUDE
-#define HWY_TARGET_INCLUDE "core/gesture/follow.cpp"
+#define HWY_TARGET_INCLUDE "core/gesture/swing.cpp"
 #include <hwy/foreach_target.h>
 
 #include "core/base/lanes-inl.h"
 #include "core/gesture/effect-inl.h"
 
-#ifndef GSWARM_FOLLOW_CPP_
-#define GSWARM_FOLLOW_CPP_
+#ifndef GSWARM_SWING_CPP_
+#define GSWARM_SWING_CPP_
 namespace gswarm {
 
 enum class FollowHow { spring, lag };
@@ -138,10 +138,11 @@ void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
     HWY_DYNAMIC_DISPATCH(followLanes)(in, goes, step, block, effect);
 }
 
-GestureKind followKind() {
-    DescribeGesture<Springing> d("follow", "Follow-through", "Lets finished instances lag behind or swing like springs");
+GestureKind swingKind() {
+    DescribeGesture<Springing> d("swing", "Swing", "Lets finished instances lag behind or swing like springs");
     d.choice("how", &Springing::how, {{"spring", "Swings like a spring"}, {"lag", "Lags behind"}}, "How they come to where they are to be")
-        .number("frequency", &Springing::frequency, 2, {0.2, 8}, "Swings a second")
+        .number("frequency", &Springing::frequency, 2, {0.2, 8}, "How often it swings")
+        .unit("Hz")
         .hard(0.001, 1000)
         .only("how", {"spring"})
         .number("damping", &Springing::damping, 0.25, {0, 1}, "0 swings for ever, 1 comes to rest without swinging")
@@ -151,9 +152,9 @@ GestureKind followKind() {
         .unit("frames")
         .hard(0, 1e5)
         .only("how", {"lag"})
-        .toggle("position", &Springing::position, true, "Places follow")
-        .toggle("rotation", &Springing::rotation, true, "Turns follow")
-        .toggle("scale", &Springing::scale, false, "Sizes follow")
+        .toggle("position", &Springing::position, true, "Positions swing or lag")
+        .toggle("rotation", &Springing::rotation, true, "Rotations swing or lag")
+        .toggle("scale", &Springing::scale, false, "Scales swing or lag")
         .toggle("loops", &Springing::loops, false, "Starts one loop early, so that the last frame meets the first")
         .label("Loop this memory");
     GestureKind kind = makes(d, apply);
@@ -163,7 +164,7 @@ GestureKind followKind() {
 
 }  // namespace
 
-const GestureKind followGesture = followKind();
+const GestureKind swingGesture = swingKind();
 
 }  // namespace gswarm
 #endif

@@ -1,4 +1,4 @@
-// Instances packed like cells of a honeycomb, flat in XZ: every neighbour is one spacing away.
+// Instances packed in rows of hexagons, flat in XZ: every neighbour is one spacing away.
 #include <cmath>
 
 #include "core/formation/formation_kind.h"
@@ -8,7 +8,7 @@ namespace {
 
 enum class Outline { hexagon, rectangle };
 
-struct Honeycomb {
+struct Hexagons {
     Outline outline;
     int rings;  ///< around the middle one
     int columns, rows;
@@ -21,15 +21,15 @@ struct Row {
     int length;
 };
 
-Row rowAt(const Honeycomb& h, int r) {
+Row rowAt(const Hexagons& h, int r) {
     if (h.outline == Outline::hexagon) return {std::max(-h.rings, -h.rings - r), 2 * h.rings + 1 - std::abs(r)};
     return {-h.columns / 2 - static_cast<int>(std::floor(r / 2.0)), h.columns};
 }
-int firstRow(const Honeycomb& h) { return h.outline == Outline::hexagon ? -h.rings : -h.rows / 2; }
+int firstRow(const Hexagons& h) { return h.outline == Outline::hexagon ? -h.rings : -h.rows / 2; }
 
-double count(const Honeycomb& h) { return h.outline == Outline::hexagon ? 1 + 3.0 * h.rings * (h.rings + 1) : double(h.columns) * h.rows; }
+double count(const Hexagons& h) { return h.outline == Outline::hexagon ? 1 + 3.0 * h.rings * (h.rings + 1) : double(h.columns) * h.rows; }
 
-void place(const Honeycomb& h, const HomeRange& range, HomeColumns& out) {
+void place(const Hexagons& h, const HomeRange& range, HomeColumns& out) {
     int r = firstRow(h), into = range.first;
     if (h.outline == Outline::rectangle) r += into / h.columns, into %= h.columns;
     Row row = rowAt(h, r);
@@ -43,26 +43,26 @@ void place(const Honeycomb& h, const HomeRange& range, HomeColumns& out) {
     }
 }
 
-Spacing spacing(const Honeycomb& h) {
+Spacing spacing(const Hexagons& h) {
     const float half = h.spacing * 0.5f, row = h.spacing * 0.8660254038f;
     return {{{{h.spacing, 0, 0}}, {{half, 0, row}}, {{-half, 0, row}}}, 0, true};
 }
 
 }  // namespace
 
-const FormationKind honeycombFormation =
-    makes(DescribeFormation<Honeycomb>("honeycomb", "Honeycomb", "Packed like cells of a honeycomb")
-              .choice("outline", &Honeycomb::outline, {{"hexagon", "Hexagon"}, {"rectangle", "Rectangle"}}, "The outer form")
-              .whole("rings", &Honeycomb::rings, 8, {0, 100}, "Rings around the middle cell")
+const FormationKind hexagonsFormation =
+    makes(DescribeFormation<Hexagons>("hexagons", "Hexagons", "Each with six neighbours, all one spacing away")
+              .choice("outline", &Hexagons::outline, {{"hexagon", "Hexagon"}, {"rectangle", "Rectangle"}}, "The outer form")
+              .whole("rings", &Hexagons::rings, 8, {0, 100}, "Rings around the middle cell")
               .hard(0, 2000)
               .only("outline", {"hexagon"})
-              .whole("columns", &Honeycomb::columns, 12, {1, 200}, "Cells in a row")
+              .whole("columns", &Hexagons::columns, 12, {1, 200}, "Cells in a row")
               .hard(1, 100000)
               .only("outline", {"rectangle"})
-              .whole("rows", &Honeycomb::rows, 12, {1, 200}, "Rows")
+              .whole("rows", &Hexagons::rows, 12, {1, 200}, "Rows")
               .hard(1, 100000)
               .only("outline", {"rectangle"})
-              .length("spacing", &Honeycomb::spacing, 1.1, {0.05, 4}, "From each cell to its six neighbours")
+              .length("spacing", &Hexagons::spacing, 1.1, {0.05, 4}, "From each cell to its six neighbours")
               .hard(0, 1e5),
           count, place, spacing);
 

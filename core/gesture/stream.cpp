@@ -5,7 +5,7 @@
 #include "core/gesture/gesture_kind.h"
 
 #undef HWY_TARGET_INCLUDE
-#define HWY_TARGET_INCLUDE "core/gesture/wrap.cpp"
+#define HWY_TARGET_INCLUDE "core/gesture/stream.cpp"
 #include <hwy/foreach_target.h>
 
 #include "core/base/lanes-inl.h"
@@ -15,19 +15,19 @@
 #define GSWARM_WRAP_ONCE
 namespace gswarm {
 
-enum class WrapMotion { laps, speed, still };
+enum class StreamMotion { laps, speed, still };
 
-struct Wrap : GestureBasics {
+struct Stream : GestureBasics {
     glm::vec3 centre, size;
     bool alongX, alongY, alongZ;
-    WrapMotion motion;
+    StreamMotion motion;
     glm::ivec3 laps;
     glm::vec3 speed;
     float fade;
 };
 
 /// How far everything has gone at a moment, and how much further in one frame.
-struct WrapTravel {
+struct StreamTravel {
     glm::vec3 gone, perFrame;
 };
 
@@ -37,11 +37,11 @@ struct WrapTravel {
 HWY_BEFORE_NAMESPACE();
 namespace gswarm::HWY_NAMESPACE {
 
-void wrapLanes(const GestureInput& in, const Wrap& wrap, const WrapTravel& travel, Block& block, EffectColumns& effect) {
+void streamLanes(const GestureInput& in, const Stream& stream, const StreamTravel& travel, Block& block, EffectColumns& effect) {
     using hn::Add, hn::Mul, hn::Sub;
     const Marker marker = markerFor(in, effect, positionEffect), sizes = markerFor(in, effect, scaleEffect);
     const F zero = hn::Zero(Floats()), one = number(1);
-    const bool along[] = {wrap.alongX, wrap.alongY, wrap.alongZ};
+    const bool along[] = {stream.alongX, stream.alongY, stream.alongZ};
     float* const columns[] = {block.position.x, block.position.y, block.position.z};
     float* const scales[] = {block.scale.x, block.scale.y, block.scale.z};
     for (int i = 0; i < paddedCount(block); i += lanes()) {
@@ -55,19 +55,19 @@ void wrapLanes(const GestureInput& in, const Wrap& wrap, const WrapTravel& trave
             const F gone = Add(number(travel.gone[a]), Mul(offset, number(travel.perFrame[a])));
             F p = Add(was, Mul(gone, xs[a]));
             if (along[a]) {
-                const float size = std::max(wrap.size[a], 1e-6f), low = wrap.centre[a] - size / 2;
+                const float size = std::max(stream.size[a], 1e-6f), low = stream.centre[a] - size / 2;
                 const F into = Mul(Sub(p, number(low)), number(1 / size));
                 const F share = Sub(into, hn::Floor(into));
                 p = Add(number(low), Mul(share, number(size)));
-                if (wrap.fade > 0) {
-                    const F edge = Mul(hn::Min(share, Sub(one, share)), number(size / wrap.fade));
+                if (stream.fade > 0) {
+                    const F edge = Mul(hn::Min(share, Sub(one, share)), number(size / stream.fade));
                     shrink = hn::Min(shrink, smooth(clamp01(edge)));
                 }
             }
             marker.mark(hn::And(acts, hn::Ne(p, was)), i);
             store(hn::IfThenElse(acts, p, was), columns[a] + i);
         }
-        if (wrap.fade <= 0) continue;
+        if (stream.fade <= 0) continue;
         sizes.mark(hn::And(acts, hn::Lt(shrink, one)), i);
         for (float* scale : scales) store(hn::IfThenElse(acts, Mul(load(scale + i), shrink), load(scale + i)), scale + i);
     }
@@ -78,59 +78,60 @@ HWY_AFTER_NAMESPACE();
 
 #if HWY_ONCE
 namespace gswarm {
-HWY_EXPORT(wrapLanes);
+HWY_EXPORT(streamLanes);
 
 namespace {
 
 /// In laps the way is the box itself, as often as asked, so that frames a loop apart are alike to the bit.
-WrapTravel travelOf(const Wrap& wrap, const Moment& moment) {
-    WrapTravel travel{};
+StreamTravel travelOf(const Stream& stream, const Moment& moment) {
+    StreamTravel travel{};
     for (int a = 0; a < 3; ++a) {
-        if (wrap.motion == WrapMotion::laps) {
-            const double laps = moment.loop() * wrap.laps[a];
-            travel.gone[a] = static_cast<float>((laps - std::floor(laps)) * wrap.size[a]);
-            travel.perFrame[a] = static_cast<float>(wrap.laps[a] * static_cast<double>(wrap.size[a]) / moment.loopFrames);
-        } else if (wrap.motion == WrapMotion::speed) {
-            travel.gone[a] = static_cast<float>(moment.seconds() * wrap.speed[a]);
-            travel.perFrame[a] = static_cast<float>(wrap.speed[a] / moment.rate);
+        if (stream.motion == StreamMotion::laps) {
+            const double laps = moment.loop() * stream.laps[a];
+            travel.gone[a] = static_cast<float>((laps - std::floor(laps)) * stream.size[a]);
+            travel.perFrame[a] = static_cast<float>(stream.laps[a] * static_cast<double>(stream.size[a]) / moment.loopFrames);
+        } else if (stream.motion == StreamMotion::speed) {
+            travel.gone[a] = static_cast<float>(moment.seconds() * stream.speed[a]);
+            travel.perFrame[a] = static_cast<float>(stream.speed[a] / moment.rate);
         }
     }
     return travel;
 }
 
 void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
-    const auto& wrap = in.as<Wrap>();
-    HWY_DYNAMIC_DISPATCH(wrapLanes)(in, wrap, travelOf(wrap, in.moment), block, effect);
+    const auto& stream = in.as<Stream>();
+    HWY_DYNAMIC_DISPATCH(streamLanes)(in, stream, travelOf(stream, in.moment), block, effect);
 }
 
-GestureKind wrapKind() {
-    DescribeGesture<Wrap> d("wrap", "Wrap", "Lets instances travel endlessly through a box");
-    d.length("centre", &Wrap::centre, {0, 0, 0}, {-10, 10}, "Middle of the box, in the swarm")
-        .length("size", &Wrap::size, {10, 10, 10}, {0.5, 40}, "Of the box")
+GestureKind streamKind() {
+    DescribeGesture<Stream> d("stream", "Stream", "Lets instances travel endlessly through a box");
+    d.length("centre", &Stream::centre, {0, 0, 0}, {-10, 10}, "Middle of the box, in the swarm")
+        .length("size", &Stream::size, {10, 10, 10}, {0.5, 40}, "Of the box")
         .hard(1e-3, 1e6)
-        .toggle("alongX", &Wrap::alongX, true, "What leaves on one side along X comes back on the other")
+        .toggle("alongX", &Stream::alongX, true, "What leaves on one side along X comes back on the other")
         .label("Wraps along X")
-        .toggle("alongY", &Wrap::alongY, false, "What leaves below comes back above")
+        .toggle("alongY", &Stream::alongY, false, "What leaves below comes back above")
         .label("Wraps along Y")
-        .toggle("alongZ", &Wrap::alongZ, true, "What leaves on one side along Z comes back on the other")
+        .toggle("alongZ", &Stream::alongZ, true, "What leaves on one side along Z comes back on the other")
         .label("Wraps along Z")
-        .choice("motion", &Wrap::motion, {{"laps", "Laps: loops exactly"}, {"speed", "Speed"}, {"still", "Only wraps"}},
+        .choice("motion", &Stream::motion, {{"laps", "Laps: loops exactly"}, {"speed", "Speed"}, {"still", "Only wraps"}},
                 "How it travels; only wraps: earlier gestures move it")
-        .wholes("laps", &Wrap::laps, {1, 0, 0}, {-4, 4}, "How often it goes through the whole box in one loop; whole shares of it loop too")
+        .wholes("laps", &Stream::laps, {1, 0, 0}, {-4, 4}, "How often it goes through the whole box in one loop; whole shares of it loop too")
         .hard(-1000, 1000)
         .only("motion", {"laps"})
-        .length("speed", &Wrap::speed, {2, 0, 0}, {-10, 10}, "Metres a second")
+        .length("speed", &Stream::speed, {2, 0, 0}, {-10, 10}, "How fast all travel, per axis")
+        .unit("m/s")
         .only("motion", {"speed"})
-        .length("fade", &Wrap::fade, 0, {0, 4}, "Near the sides instances shrink over this width, so that the jump is not seen")
+        .length("fade", &Stream::fade, 0, {0, 4}, "Near the sides instances shrink over this width, so that the jump is not seen")
         .hard(0, 1e6);
     GestureKind kind = makes(d, apply);
-    kind.moves = [](const void* data) { return static_cast<const Wrap*>(data)->motion != WrapMotion::still; };
+    kind.moves = [](const void* data) { return static_cast<const Stream*>(data)->motion != StreamMotion::still; };
     return kind;
 }
 
 }  // namespace
 
-const GestureKind wrapGesture = wrapKind();
+const GestureKind streamGesture = streamKind();
 
 }  // namespace gswarm
 #endif
