@@ -4,9 +4,13 @@
 #include <cmath>
 
 #include "core/evaluate/evaluator.h"
-#include "core/evaluate/overlaps.h"
-#include "core/scene/edit.h"
+#include "core/provide/shapes.h"
+#include "core/read/overlaps.h"
+#include "core/edit/edit.h"
 #include "core/shape/inside.h"
+#include "core/kinds/registry.h"
+#include "core/prepare/prepare.h"
+#include "core/provide/store.h"
 
 using namespace gswarm;
 

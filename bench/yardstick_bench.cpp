@@ -4,8 +4,8 @@
 #include <cstring>
 
 #include "core/evaluate/evaluator.h"
-#include "core/evaluate/yardstick.h"
-#include "core/scene/edit.h"
+#include "core/measure/yardstick.h"
+#include "core/edit/edit.h"
 
 using namespace gswarm;
 

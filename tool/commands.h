@@ -2,7 +2,7 @@
 #include <string>
 #include <vector>
 
-#include "core/evaluate/plan.h"
+#include "core/flow/plan.h"
 #include "core/scene/scene.h"
 
 namespace CLI {

@@ -7,13 +7,15 @@
 #include "core/base/error.h"
 #include "core/base/text.h"
 #include "core/evaluate/evaluator.h"
-#include "core/evaluate/findings.h"
-#include "core/evaluate/overlaps.h"
+#include "core/explain/findings.h"
+#include "core/read/overlaps.h"
 #include "core/exchange/export.h"
-#include "core/scene/edit.h"
-#include "core/scene/project_file.h"
+#include "core/edit/edit.h"
+#include "core/file/project_file.h"
+#include "core/kinds/registry.h"
 #include "tool/commands.h"
 #include "tool/progress.h"
+#include "core/provide/store.h"
 
 namespace gswarm::tool {
 namespace {

@@ -4,8 +4,8 @@
 #include <iostream>
 #include <nlohmann/json.hpp>
 
-#include "core/evaluate/loop_check.h"
-#include "core/scene/project_file.h"
+#include "core/explain/loop_check.h"
+#include "core/file/project_file.h"
 #include "tool/commands.h"
 #include "tool/progress.h"
 

@@ -6,7 +6,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/error.h"
-#include "core/evaluate/bench.h"
+#include "core/measure/bench.h"
 #include "core/exchange/export.h"
 #include "tool/commands.h"
 #include "tool/progress.h"

@@ -1,9 +1,10 @@
 #include <CLI/CLI.hpp>
 
 #include "core/base/error.h"
-#include "core/scene/edit.h"
-#include "core/scene/project_file.h"
-#include "core/scene/soundness.h"
+#include "core/edit/edit.h"
+#include "core/file/project_file.h"
+#include "core/resolve/soundness.h"
+#include "core/resolve/parse_value.h"
 #include "tool/commands.h"
 #include "tool/usage.h"
 

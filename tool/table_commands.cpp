@@ -9,13 +9,14 @@
 
 #include "core/base/atomic_file.h"
 #include "core/base/text.h"
-#include "core/evaluate/ledger.h"
-#include "core/evaluate/store.h"
-#include "core/evaluate/table.h"
+#include "core/read/ledger.h"
+#include "core/provide/store.h"
+#include "core/read/table.h"
 #include "core/exchange/csv.h"
 #include "tool/commands.h"
 #include "tool/progress.h"
 #include "tool/usage.h"
+#include "core/prepare/prepare.h"
 
 namespace gswarm::tool {
 namespace {

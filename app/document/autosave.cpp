@@ -8,7 +8,7 @@
 #include "app/document/document.h"
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
-#include "core/scene/project_file.h"
+#include "core/file/project_file.h"
 
 namespace fs = std::filesystem;
 

@@ -5,12 +5,13 @@
 
 #include "core/base/error.h"
 #include "core/exchange/export.h"
-#include "core/scene/key_edits.h"
-#include "core/scene/project_file.h"
-#include "core/scene/references.h"
-#include "core/scene/resolve.h"
-#include "core/scene/soundness.h"
+#include "core/edit/key_edits.h"
+#include "core/file/project_file.h"
+#include "core/resolve/references.h"
+#include "core/resolve/resolve.h"
+#include "core/resolve/soundness.h"
 #include "core/time/track.h"
+#include "core/kinds/registry.h"
 
 using namespace gswarm;
 

@@ -7,7 +7,8 @@
 #include <set>
 
 #include "app/document/session.h"
-#include "core/scene/history.h"
+#include "core/edit/history.h"
+#include "core/provide/store.h"
 
 /// The open project and how it is looked at. Panels read it and ask it for edits; none keeps a copy of the scene.
 class Document : public QObject {
@@ -30,6 +31,9 @@ class Document : public QObject {
     void seal() { history_.seal(); }
     void undo();
     void redo();
+
+    /// What has to be made to know where things stand: curves that are followed.
+    gswarm::Store& store() const { return store_; }
 
     // ---- session: never saved in the project, never undone
     Session& session() { return session_; }
@@ -101,6 +105,7 @@ class Document : public QObject {
     bool uses(gswarm::ObjectId object, gswarm::ObjectId chosen) const;
 
     gswarm::History history_;
+    mutable gswarm::Store store_{std::size_t{64} << 20};
     Session session_;
     gswarm::Scene savedScene_;
     std::filesystem::path path_;

@@ -11,9 +11,11 @@
 #include "app/document/document.h"
 #include "app/document/shown_zones.h"
 #include "core/base/error.h"
-#include "core/evaluate/flow.h"
-#include "core/evaluate/memory.h"
+#include "core/flow/flow.h"
+#include "core/memory/memory.h"
 #include "core/exchange/export.h"
+#include "core/prepare/prepare.h"
+#include "core/flow/home_plan.h"
 
 using namespace gswarm;
 

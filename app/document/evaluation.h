@@ -12,10 +12,10 @@
 
 #include "app/document/session.h"
 #include "core/evaluate/evaluator.h"
-#include "core/evaluate/ledger.h"
-#include "core/evaluate/loop_check.h"
-#include "core/evaluate/table.h"
-#include "core/evaluate/zone_contours.h"
+#include "core/read/ledger.h"
+#include "core/explain/loop_check.h"
+#include "core/read/table.h"
+#include "core/read/zone_contours.h"
 
 struct Evaluated;
 

@@ -5,12 +5,16 @@
 #include "app/document/document.h"
 #include "app/document/evaluation.h"
 #include "core/base/error.h"
-#include "core/evaluate/acting_frame.h"
-#include "core/evaluate/memory.h"
-#include "core/evaluate/overlaps.h"
+#include "core/explain/acting_frame.h"
+#include "core/memory/memory.h"
+#include "core/read/overlaps.h"
 #include "core/exchange/export.h"
 #include "core/formula/parse.h"
-#include "core/scene/edit.h"
+#include "core/edit/edit.h"
+#include "core/kinds/registry.h"
+#include "core/prepare/prepare.h"
+#include "core/prepare/homes.h"
+#include "core/base/text.h"
 
 using namespace gswarm;
 

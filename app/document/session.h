@@ -6,7 +6,7 @@
 #include <vector>
 
 #include "core/scene/scene.h"
-#include "core/scene/variations.h"
+#include "core/edit/variations.h"
 
 /// How the person looks at the project beside what is chosen and the frame: never saved in it, never undone.
 class Session : public QObject {

@@ -3,7 +3,7 @@
 #include <algorithm>
 
 #include "app/document/document.h"
-#include "core/scene/references.h"
+#include "core/resolve/references.h"
 
 using namespace gswarm;
 

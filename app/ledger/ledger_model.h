@@ -3,7 +3,7 @@
 #include <QAbstractTableModel>
 
 #include "app/document/session.h"
-#include "core/evaluate/ledger.h"
+#include "core/read/ledger.h"
 
 /// The ledger as a table: reads what a view shows and copies nothing.
 class LedgerModel : public QAbstractTableModel {

@@ -2,7 +2,7 @@
 #include <memory>
 #include <QWidget>
 
-#include "core/evaluate/ledger.h"
+#include "core/read/ledger.h"
 
 class Document;
 class Evaluation;

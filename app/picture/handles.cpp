@@ -4,11 +4,12 @@
 #include <cmath>
 #include <glm/gtc/constants.hpp>
 
-#include "core/evaluate/backdrops.h"
-#include "core/evaluate/placing.h"
-#include "core/scene/resolve.h"
+#include "core/prepare/backdrops.h"
+#include "core/provide/placing.h"
+#include "core/resolve/resolve.h"
 #include "core/shape/shape_kind.h"
 #include "core/time/track.h"
+#include "core/prepare/prepare.h"
 
 using namespace gswarm;
 
@@ -62,9 +63,9 @@ Edit movePoint(const Scene& scene, const Drag& drag, const glm::dvec3& place) {
 
 }  // namespace
 
-WorldPose poseOf(const Scene& scene, ObjectId id, double frame) {
-    if (id.type() != ObjectType::shape) return poseAt(scene, id, frame);
-    return shapePoseAt(scene, id, frame);
+WorldPose poseOf(const Scene& scene, ObjectId id, double frame, Store& store) {
+    if (id.type() != ObjectType::shape) return poseAt(scene, id, frame, store);
+    return shapePoseAt(scene, id, frame, store);
 }
 
 bool hasHandles(const Scene& scene, ObjectId id) {
@@ -72,8 +73,8 @@ bool hasHandles(const Scene& scene, ObjectId id) {
            (id.type() == ObjectType::zone || id.type() == ObjectType::swarm || id.type() == ObjectType::mount || isPath(scene, id));
 }
 
-std::vector<Handle> handlesOf(const Scene& scene, ObjectId id, double frame, Mode mode, float reach) {
-    const WorldPose pose = poseOf(scene, id, frame);
+std::vector<Handle> handlesOf(const Scene& scene, ObjectId id, double frame, Mode mode, float reach, Store& store) {
+    const WorldPose pose = poseOf(scene, id, frame, store);
     std::vector<Handle> handles;
     if (id.type() == ObjectType::shape) {
         const Points& points = pointsOf(scene, id);
@@ -83,11 +84,11 @@ std::vector<Handle> handlesOf(const Scene& scene, ObjectId id, double frame, Mod
         return handles;
     }
     if (mode == Mode::size && id.type() != ObjectType::mount) {
-        if (id.type() == ObjectType::zone) return sizeHandles(kindOf(scene, id), zoneStateAt(scene, scene.at(id), frame));
+        if (id.type() == ObjectType::zone) return sizeHandles(kindOf(scene, id), zoneStateAt(scene, scene.at(id), frame, store));
         return {{"scale", pose.position + axis(0) * reach, axis(0), "scale", -1, pose.scale / reach}};
     }
     // What hangs is moved along the axes of what it hangs from.
-    const glm::quat base = baseOf(scene, id, frame).rotation;
+    const glm::quat base = baseOf(scene, id, frame, store).rotation;
     for (int a = 0; a < 3; ++a) {
         if (mode == Mode::move)
             handles.push_back({axisNames[a], pose.position + base * axis(a) * reach, base * axis(a), "position", a, 1});
@@ -110,7 +111,7 @@ Drag begin(const Scene& scene, ObjectId object, const Handle& handle, QPointF fr
     return drag;
 }
 
-Edit edited(const Scene& scene, const Drag& drag, QPointF to, double frame, const ViewCamera& view, QSizeF viewport, Mode mode) {
+Edit edited(const Scene& scene, const Drag& drag, QPointF to, double frame, const ViewCamera& view, QSizeF viewport, Mode mode, Store& store) {
     const Handle& handle = drag.handle;
     const auto set = [&](const Scene& s, int component, double value) {
         return setNumber(s, addressOf(s, drag.object, handle.parameter, component), value, frame);
@@ -125,11 +126,11 @@ Edit edited(const Scene& scene, const Drag& drag, QPointF to, double frame, cons
         const glm::vec3 gone = (view.ray(to, viewport) - view.ray(drag.from, viewport)) * depth;
         const glm::dvec3 begun(drag.numbers[0], drag.numbers[1], drag.numbers[2]);
         if (points) {
-            const WorldPose pose = poseOf(scene, drag.object, frame);
+            const WorldPose pose = poseOf(scene, drag.object, frame, store);
             return movePoint(scene, drag, begun + glm::dvec3(glm::conjugate(pose.rotation) * gone / pose.scale));
         }
         Edit edit{scene, {}, {}, {}};
-        const glm::vec3 moved = glm::conjugate(baseOf(scene, drag.object, frame).rotation) * gone;
+        const glm::vec3 moved = glm::conjugate(baseOf(scene, drag.object, frame, store).rotation) * gone;
         for (int c = 0; c < 3; ++c) edit = set(edit.scene, c, rounded(begun[c] + moved[c]));
         edit.label = scene.at(drag.object).name + ": move";
         edit.mergeKey = toText(drag.object) + "/move";
@@ -141,21 +142,21 @@ Edit edited(const Scene& scene, const Drag& drag, QPointF to, double frame, cons
     return set(scene, handle.component, std::max(low, rounded(drag.numbers[number] + metres * handle.perMetre)));
 }
 
-std::vector<std::vector<glm::vec3>> contours(const Scene& scene, ObjectId zone, double frame, bool core) {
+std::vector<std::vector<glm::vec3>> contours(const Scene& scene, ObjectId zone, double frame, bool core, Store& store) {
     const ZoneKind& kind = kindOf(scene, zone);
     if (!kind.outline) return {};
-    const ZoneState state = zoneStateAt(scene, scene.at(zone), frame);
+    const ZoneState state = zoneStateAt(scene, scene.at(zone), frame, store);
     ZoneLines lines = kind.outline(typed(state), core);
     for (auto& line : lines)
         for (glm::vec3& p : line) p = state.position + state.rotation * p;
     return lines;
 }
 
-std::vector<glm::vec3> path(const Scene& scene, ObjectId zone, int first, int last) {
+std::vector<glm::vec3> path(const Scene& scene, ObjectId zone, int first, int last, Store& store) {
     const auto& numbers = std::get<Numbers>(scene.at(zone).part("place")["position"]);
     std::vector<glm::vec3> places;
     if (std::none_of(numbers.begin(), numbers.end(), [](const Track& t) { return t.keyed(); })) return places;
-    for (int f = first; f <= std::min(last, first + 2000); ++f) places.push_back(zoneStateAt(scene, scene.at(zone), f).position);
+    for (int f = first; f <= std::min(last, first + 2000); ++f) places.push_back(zoneStateAt(scene, scene.at(zone), f, store).position);
     return places;
 }
 

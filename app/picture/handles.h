@@ -4,8 +4,8 @@
 #include <vector>
 
 #include "app/picture/view_camera.h"
-#include "core/evaluate/plan.h"
-#include "core/scene/edit.h"
+#include "core/flow/plan.h"
+#include "core/edit/edit.h"
 
 class QPainter;
 
@@ -25,10 +25,11 @@ struct Handle {
 };
 
 /// What the handles stand on: where the thing is and how it is turned, in the world; a path's swarm also sizes it.
-gswarm::WorldPose poseOf(const gswarm::Scene& scene, gswarm::ObjectId object, double frame);
+gswarm::WorldPose poseOf(const gswarm::Scene& scene, gswarm::ObjectId object, double frame, gswarm::Store& store);
 /// False for things without a place.
 bool hasHandles(const gswarm::Scene& scene, gswarm::ObjectId object);
-std::vector<Handle> handlesOf(const gswarm::Scene& scene, gswarm::ObjectId object, double frame, Mode mode, float reach);
+std::vector<Handle> handlesOf(const gswarm::Scene& scene, gswarm::ObjectId object, double frame, Mode mode, float reach,
+                              gswarm::Store& store);
 
 /// A handle that is being dragged: what there was when the drag began.
 struct Drag {
@@ -39,12 +40,12 @@ struct Drag {
 };
 /// The scene with the handle at another pixel.
 gswarm::Edit edited(const gswarm::Scene& scene, const Drag& drag, QPointF to, double frame, const ViewCamera& view, QSizeF viewport,
-                    Mode mode);
+                    Mode mode, gswarm::Store& store);
 Drag begin(const gswarm::Scene& scene, gswarm::ObjectId object, const Handle& handle, QPointF from, double frame);
 
 /// Fine contour lines of the zone's surface and of its core, as world polylines.
-std::vector<std::vector<glm::vec3>> contours(const gswarm::Scene& scene, gswarm::ObjectId zone, double frame, bool core);
+std::vector<std::vector<glm::vec3>> contours(const gswarm::Scene& scene, gswarm::ObjectId zone, double frame, bool core, gswarm::Store& store);
 /// Places of a keyed zone, one a frame.
-std::vector<glm::vec3> path(const gswarm::Scene& scene, gswarm::ObjectId zone, int first, int last);
+std::vector<glm::vec3> path(const gswarm::Scene& scene, gswarm::ObjectId zone, int first, int last, gswarm::Store& store);
 
 }  // namespace handles

@@ -40,7 +40,7 @@ void paintZone(const Over& over, ObjectId zone, const ZoneLines& surface, const 
     const FrameRange range = framesOf(scene);
     over.painter.setPen(Qt::NoPen);
     over.painter.setBrush(theme::ivory);
-    for (const auto& place : handles::path(scene, zone, range.first, range.last))
+    for (const auto& place : handles::path(scene, zone, range.first, range.last, over.document.store()))
         if (const auto at = over.view.project(place, over.viewport)) over.painter.drawEllipse(*at, 1.2, 1.2);
 }
 
@@ -59,7 +59,7 @@ void paintCurves(const Over& over, const Evaluated& evaluated, const std::vector
 void paintHandles(const Over& over, const std::vector<handles::Handle>& all, handles::Mode mode, const QString& held) {
     if (all.empty()) return;
     QPainter& painter = over.painter;
-    const glm::vec3 middle = handles::poseOf(over.document.scene(), over.document.handled(), over.document.frame()).position;
+    const glm::vec3 middle = handles::poseOf(over.document.scene(), over.document.handled(), over.document.frame(), over.document.store()).position;
     painter.setFont(theme::numbers(11));
     for (const auto& handle : all) {
         const auto at = over.view.project(handle.place, over.viewport);

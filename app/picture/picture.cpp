@@ -16,9 +16,11 @@
 #include "app/picture/overlay.h"
 #include "app/picture/variation_bar.h"
 #include "app/theme/theme.h"
-#include "core/evaluate/camera_edit.h"
+#include "core/arrange/camera_edit.h"
 #include "core/exchange/export.h"
-#include "core/scene/references.h"
+#include "core/resolve/references.h"
+#include "core/picture/view.h"
+#include "core/flow/home_plan.h"
 
 using namespace gswarm;
 
@@ -162,10 +164,10 @@ void Picture::setView(const ViewCamera& view) {
     requestDraw(Care::normal);
 }
 
-void Picture::lookThroughCamera() { setView(ViewCamera::from(settingAt(document_.scene(), document_.frame()).camera)); }
+void Picture::lookThroughCamera() { setView(ViewCamera::from(settingAt(document_.scene(), document_.frame(), document_.store()).camera)); }
 
 void Picture::cameraFromView() {
-    document_.edit([this](const Scene& scene) { return putCamera(scene, view_.camera(), document_.frame()); });
+    document_.edit([this](const Scene& scene) { return putCamera(scene, view_.camera(), document_.frame(), document_.store()); });
     document_.seal();
 }
 
@@ -202,12 +204,12 @@ void Picture::requestDraw(Care care) {
         if (document_.path().empty())
             frameChoice();
         else
-            view_ = ViewCamera::from(settingAt(document_.scene(), document_.frame()).camera);
+            view_ = ViewCamera::from(settingAt(document_.scene(), document_.frame(), document_.store()).camera);
     }
     const double ratio = devicePixelRatioF();
     ViewRequest request;
     request.evaluated = evaluated;
-    request.setting = settingAt(document_.scene(), document_.frame());
+    request.setting = settingAt(document_.scene(), document_.frame(), document_.store());
     request.camera = view_;
     // While much happens the picture is as coarse as it must be to come in time; at rest it has four samples a pixel.
     request.moving = care == Care::coarse && coarseShare_ < 1;
@@ -230,13 +232,13 @@ void Picture::setHandleMode(handles::Mode mode) {
 }
 
 float Picture::reach(ObjectId zone) const {
-    return view_.metresPerPixel(handles::poseOf(document_.scene(), zone, document_.frame()).position, size()) * 70;
+    return view_.metresPerPixel(handles::poseOf(document_.scene(), zone, document_.frame(), document_.store()).position, size()) * 70;
 }
 
 std::vector<handles::Handle> Picture::handles() const {
     const ObjectId object = document_.handled();
     if (!handles::hasHandles(document_.scene(), object)) return {};
-    return handles::handlesOf(document_.scene(), object, document_.frame(), mode_, reach(object));
+    return handles::handlesOf(document_.scene(), object, document_.frame(), mode_, reach(object), document_.store());
 }
 
 std::optional<QPointF> Picture::handlePlace(const QString& name) const {
@@ -249,7 +251,7 @@ std::optional<QPointF> Picture::handlePlace(const QString& name) const {
 ZoneLines Picture::contours(ObjectId zone, bool core) const {
     const Object* object = document_.scene().find(zone);
     if (!object) return {};
-    if (!hasContours(*object)) return handles::contours(document_.scene(), zone, document_.frame(), core);
+    if (!hasContours(*object)) return handles::contours(document_.scene(), zone, document_.frame(), core, document_.store());
     if (const auto evaluated = evaluation_.latest())
         for (const ZoneContours& found : evaluated->contours)
             if (found.zone == zone) return core ? found.wholly : found.begins;

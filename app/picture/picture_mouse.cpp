@@ -10,6 +10,7 @@
 #include "app/document/evaluation.h"
 #include "app/document/shown_zones.h"
 #include "app/picture/hit.h"
+#include "core/flow/home_plan.h"
 
 using namespace gswarm;
 
@@ -106,7 +107,7 @@ void Picture::mouseMoveEvent(QMouseEvent* event) {
         update();
     }
     if (drag_ && event->buttons() & Qt::LeftButton) {
-        document_.edit([&](const Scene& scene) { return handles::edited(scene, *drag_, now, document_.frame(), view_, size(), mode_); });
+        document_.edit([&](const Scene& scene) { return handles::edited(scene, *drag_, now, document_.frame(), view_, size(), mode_, document_.store()); });
         return;
     }
     if (leftHeld_ && (!band_.isNull() || QLineF(now, pressed_).length() > 5)) {

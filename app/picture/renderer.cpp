@@ -9,6 +9,7 @@
 
 #include "app/theme/theme.h"
 #include "core/base/error.h"
+#include "core/shape/shape_kind.h"
 
 using namespace gswarm;
 

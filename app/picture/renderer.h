@@ -9,6 +9,7 @@
 
 #include "app/document/evaluation.h"
 #include "app/picture/view_camera.h"
+#include "core/shape/shape_kind.h"
 
 class QOpenGLFramebufferObject;
 class QOpenGLShaderProgram;

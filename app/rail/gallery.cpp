@@ -8,8 +8,9 @@
 
 #include "app/theme/theme.h"
 #include "core/evaluate/evaluator.h"
-#include "core/evaluate/fitted_edits.h"
-#include "core/scene/edit.h"
+#include "core/arrange/fitted_edits.h"
+#include "core/edit/edit.h"
+#include "core/kinds/registry.h"
 
 using namespace gswarm;
 

@@ -2,7 +2,7 @@
 #include <QFrame>
 #include <QTimer>
 
-#include "core/scene/gesture_starts.h"
+#include "core/edit/gesture_starts.h"
 
 /// The gallery of gestures, told by what they do, in words and small moving pictures: each picture is the gesture
 /// itself at work on a row of blocks.

@@ -14,10 +14,10 @@
 #include "app/scene/drop_target.h"
 #include "app/theme/retire.h"
 #include "app/theme/theme.h"
-#include "core/evaluate/fitted_edits.h"
+#include "core/arrange/fitted_edits.h"
 #include "core/gesture/gesture_kind.h"
-#include "core/scene/rail_edits.h"
-#include "core/scene/resolve.h"
+#include "core/edit/rail_edits.h"
+#include "core/resolve/resolve.h"
 
 using namespace gswarm;
 

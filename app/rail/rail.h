@@ -7,7 +7,7 @@
 #include "app/document/document.h"
 #include "app/rail/rail_card.h"
 #include "app/rail/tally_text.h"
-#include "core/scene/gesture_starts.h"
+#include "core/edit/gesture_starts.h"
 
 class Evaluation;
 namespace gswarm {

@@ -6,7 +6,7 @@
 #include <QColor>
 
 #include "app/theme/theme.h"
-#include "core/evaluate/ledger.h"
+#include "core/read/ledger.h"
 
 using namespace gswarm;
 

@@ -2,7 +2,7 @@
 #include <QString>
 #include <QStringList>
 
-#include "core/evaluate/table.h"
+#include "core/read/table.h"
 
 /// What a card did to one instance, in a few words.
 struct TallyText {

@@ -9,8 +9,8 @@
 
 #include "app/scene/drop_target.h"
 #include "app/theme/theme.h"
-#include "core/scene/key_edits.h"
-#include "core/scene/resolve.h"
+#include "core/edit/key_edits.h"
+#include "core/resolve/resolve.h"
 
 using namespace gswarm;
 

@@ -4,6 +4,7 @@
 
 #include "app/document/evaluation.h"
 #include "app/settings/formation_sketch.h"
+#include "core/kinds/registry.h"
 
 using namespace gswarm;
 

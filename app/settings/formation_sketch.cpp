@@ -5,7 +5,8 @@
 #include <QPainter>
 
 #include "app/theme/theme.h"
-#include "core/scene/edit.h"
+#include "core/edit/edit.h"
+#include "core/kinds/registry.h"
 
 using namespace gswarm;
 

@@ -16,11 +16,11 @@
 #include "app/settings/section.h"
 #include "app/theme/theme.h"
 #include "app/time/key_menu.h"
-#include "core/evaluate/loop_check.h"
+#include "core/explain/loop_check.h"
 #include "core/gesture/gesture_kind.h"
-#include "core/scene/rail_edits.h"
-#include "core/scene/resolve.h"
-#include "core/scene/timing_edits.h"
+#include "core/edit/rail_edits.h"
+#include "core/resolve/resolve.h"
+#include "core/edit/timing_edits.h"
 
 using namespace gswarm;
 

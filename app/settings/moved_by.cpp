@@ -10,8 +10,8 @@
 #include "app/settings/switch.h"
 #include "core/base/error.h"
 #include "core/formula/parse.h"
-#include "core/scene/key_edits.h"
-#include "core/scene/resolve.h"
+#include "core/edit/key_edits.h"
+#include "core/resolve/resolve.h"
 
 using namespace gswarm;
 

@@ -8,7 +8,7 @@
 #include <QPainter>
 
 #include "app/theme/theme.h"
-#include "core/scene/typed_number.h"
+#include "core/resolve/typed_number.h"
 
 using namespace gswarm;
 

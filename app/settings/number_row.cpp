@@ -9,8 +9,8 @@
 #include "app/theme/ask_menu.h"
 #include "core/formula/number_formula.h"
 #include "core/formula/parse.h"
-#include "core/scene/key_edits.h"
-#include "core/scene/resolve.h"
+#include "core/edit/key_edits.h"
+#include "core/resolve/resolve.h"
 
 using namespace gswarm;
 

@@ -26,15 +26,16 @@
 #include "app/theme/file_dialog.h"
 #include "app/theme/theme.h"
 #include "core/base/error.h"
-#include "core/evaluate/placing.h"
+#include "core/provide/placing.h"
 #include "core/formula/bind.h"
 #include "core/formula/number_formula.h"
 #include "core/formula/parse.h"
 #include "core/scene/chosen_ids.h"
-#include "core/scene/key_edits.h"
-#include "core/scene/rail_edits.h"
-#include "core/scene/resolve.h"
+#include "core/edit/key_edits.h"
+#include "core/edit/rail_edits.h"
+#include "core/resolve/resolve.h"
 #include "core/time/track.h"
+#include "core/arrange/hang.h"
 
 using namespace gswarm;
 
@@ -275,7 +276,7 @@ void ParameterRow::addChoice() {
         const bool letGo = parameter().id == "by" && choice == "none" &&
                            document_.scene().at(address_.object).parts[static_cast<std::size_t>(address_.slot)].kind == &hangKind;
         if (letGo)
-            document_.edit([&](const Scene& scene) { return hang(scene, address_.object, {}, document_.frame()); });
+            document_.edit([&](const Scene& scene) { return hang(scene, address_.object, {}, document_.frame(), document_.store()); });
         else
             document_.setValue(address_, choice);
         document_.seal();
@@ -400,7 +401,7 @@ void ParameterRow::addReference() {
     // A pick may be answered when this row is long gone, so that it is not asked for anything.
     const auto refer = [&document = document_, address = address_, hanging](ObjectId id) {
         if (!hanging) return document.setValue(address, id);
-        document.edit([&](const Scene& s) { return hang(s, address.object, id, document.frame()); });
+        document.edit([&](const Scene& s) { return hang(s, address.object, id, document.frame(), document.store()); });
     };
     connect(none, &QToolButton::clicked, this, [refer] { refer({}); });
     refreshers_.push_back([this, none] { none->setVisible(static_cast<bool>(std::get<ObjectId>(valueOf(document_.scene(), address_)))); });

@@ -12,9 +12,9 @@
 #include "app/settings/parameter_row.h"
 #include "app/settings/section.h"
 #include "app/theme/theme.h"
-#include "core/gesture/response.h"
+#include "core/response/response.h"
 #include "core/pattern/pattern_kind.h"
-#include "core/scene/resolve.h"
+#include "core/resolve/resolve.h"
 
 using namespace gswarm;
 

@@ -15,7 +15,8 @@
 #include "app/settings/section.h"
 #include "app/theme/theme.h"
 #include "core/scene/object_kinds.h"
-#include "core/scene/rail_edits.h"
+#include "core/edit/rail_edits.h"
+#include "core/kinds/registry.h"
 
 using namespace gswarm;
 

@@ -15,9 +15,10 @@
 #include "app/settings/switch.h"
 #include "app/theme/strip.h"
 #include "app/theme/theme.h"
-#include "core/evaluate/fitted_edits.h"
-#include "core/scene/rail_edits.h"
+#include "core/arrange/fitted_edits.h"
+#include "core/edit/rail_edits.h"
 #include "core/zone/zone_kind.h"
+#include "core/kinds/registry.h"
 
 using namespace gswarm;
 

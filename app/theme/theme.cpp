@@ -11,6 +11,7 @@
 #include <QSvgRenderer>
 
 #include "app/theme/behaviour.h"
+#include "core/base/text.h"
 
 namespace theme {
 namespace {

@@ -12,8 +12,8 @@
 #include "app/time/key_menu.h"
 #include "app/time/time_rows.h"
 #include "core/exchange/export.h"
-#include "core/scene/references.h"
-#include "core/scene/resolve.h"
+#include "core/resolve/references.h"
+#include "core/resolve/resolve.h"
 #include "core/time/track.h"
 
 using namespace gswarm;

@@ -4,7 +4,7 @@
 #include <vector>
 
 #include "app/document/document.h"
-#include "core/scene/key_edits.h"
+#include "core/edit/key_edits.h"
 
 class TimeRows;
 

@@ -2,7 +2,7 @@
 #include <QPoint>
 #include <vector>
 
-#include "core/scene/key_edits.h"
+#include "core/edit/key_edits.h"
 
 class Document;
 class QWidget;

@@ -6,7 +6,7 @@
 
 #include "app/document/evaluation.h"
 #include "app/theme/theme.h"
-#include "core/evaluate/loop_check.h"
+#include "core/explain/loop_check.h"
 
 using namespace gswarm;
 

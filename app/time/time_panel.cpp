@@ -13,7 +13,7 @@
 #include "app/time/loop_panel.h"
 #include "app/time/play.h"
 #include "app/time/time_rows.h"
-#include "core/evaluate/loop_check.h"
+#include "core/explain/loop_check.h"
 #include "core/exchange/export.h"
 
 using namespace gswarm;

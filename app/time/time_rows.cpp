@@ -10,8 +10,8 @@
 #include "app/theme/theme.h"
 #include "app/time/key_menu.h"
 #include "core/exchange/export.h"
-#include "core/scene/references.h"
-#include "core/scene/resolve.h"
+#include "core/resolve/references.h"
+#include "core/resolve/resolve.h"
 
 using namespace gswarm;
 

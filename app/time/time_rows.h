@@ -4,7 +4,7 @@
 #include <vector>
 
 #include "app/document/document.h"
-#include "core/scene/key_edits.h"
+#include "core/edit/key_edits.h"
 
 /// Ruler and rows of the time panel: the playhead, one bar per gesture from its first start to its last end with its keys,
 /// and under each gesture or object one row for every keyed number. Keys are chosen by clicks and by a band, dragged,

@@ -10,8 +10,9 @@
 #include "app/settings/number_field.h"
 #include "app/window/main_window.h"
 #include "core/base/error.h"
-#include "core/scene/edit.h"
-#include "core/scene/project_file.h"
+#include "core/edit/edit.h"
+#include "core/file/project_file.h"
+#include "core/kinds/registry.h"
 
 using namespace gswarm;
 

@@ -28,7 +28,7 @@
 #include "app/window/greeting.h"
 #include "app/window/line.h"
 #include "core/base/error.h"
-#include "core/scene/project_file.h"
+#include "core/file/project_file.h"
 
 using namespace gswarm;
 

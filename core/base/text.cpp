@@ -125,4 +125,14 @@ bool Lines::next(std::string_view& line) {
     return true;
 }
 
+std::string grouped(double n) {
+    const std::string digits = std::to_string(static_cast<long long>(n));
+    std::string out;
+    for (std::size_t i = 0; i < digits.size(); ++i) {
+        if (i > 0 && (digits.size() - i) % 3 == 0) out += ' ';
+        out += digits[i];
+    }
+    return out;
+}
+
 }  // namespace gswarm

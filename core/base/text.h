@@ -48,5 +48,7 @@ class Lines {
 
 /// Without the byte order mark of UTF-8.
 std::string_view withoutMark(std::string_view text);
+/// "1 000 000".
+std::string grouped(double n);
 
 }  // namespace gswarm

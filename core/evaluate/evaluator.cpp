@@ -5,8 +5,10 @@
 #include <tbb/task_arena.h>
 #include <algorithm>
 
-#include "core/evaluate/finish.h"
-#include "core/evaluate/flow.h"
+#include "core/flow/finish.h"
+#include "core/flow/flow.h"
+#include "core/prepare/prepare.h"
+#include "core/memory/memory.h"
 
 namespace gswarm {
 namespace {

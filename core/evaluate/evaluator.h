@@ -4,8 +4,8 @@
 #include <mutex>
 #include <vector>
 
-#include "core/evaluate/result.h"
-#include "core/evaluate/store.h"
+#include "core/flow/result.h"
+#include "core/provide/store.h"
 
 namespace gswarm {
 

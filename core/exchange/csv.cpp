@@ -3,7 +3,7 @@
 #include <charconv>
 #include <ostream>
 
-#include "core/evaluate/table.h"
+#include "core/read/table.h"
 
 namespace gswarm {
 namespace {

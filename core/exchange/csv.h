@@ -1,7 +1,7 @@
 #pragma once
 #include <iosfwd>
 
-#include "core/evaluate/plan.h"
+#include "core/flow/plan.h"
 
 namespace gswarm {
 

@@ -5,6 +5,9 @@
 
 #include "core/base/atomic_file.h"
 #include "core/exchange/csv.h"
+#include "core/prepare/prepare.h"
+#include "core/picture/view.h"
+#include "core/exchange/png.h"
 
 namespace gswarm {
 FrameRange framesOf(const Scene& scene) {
@@ -26,7 +29,7 @@ std::vector<std::shared_ptr<const Result>> evaluateAll(Evaluator& evaluator, con
 void exportStill(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, double frame, const TraceSize& size,
                  const std::filesystem::path& path, Progress& progress) {
     checkTraceSize(size);
-    writePng(trace(evaluateAll(evaluator, scene, frame, options, progress), settingAt(scene, frame), size, progress), path);
+    writePng(trace(evaluateAll(evaluator, scene, frame, options, progress), settingAt(scene, frame, evaluator.store()), size, progress), path);
 }
 
 std::filesystem::path numbered(const std::filesystem::path& path, int frame) {
@@ -42,7 +45,7 @@ void exportSequence(Evaluator& evaluator, const Scene& scene, const PlanOptions&
     for (int frame = range.first; frame <= range.last; ++frame) {
         const double count = range.last - range.first + 1;
         progress.part((frame - range.first) / count, (frame - range.first + 1) / count);
-        writePng(trace(evaluateAll(evaluator, scene, frame, options, progress), settingAt(scene, frame), size, progress),
+        writePng(trace(evaluateAll(evaluator, scene, frame, options, progress), settingAt(scene, frame, evaluator.store()), size, progress),
                  numbered(path, frame));
         if (wrote) wrote(frame, numbered(path, frame));
     }

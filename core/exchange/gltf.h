@@ -5,7 +5,7 @@
 #include <vector>
 
 #include "core/base/progress.h"
-#include "core/evaluate/result.h"
+#include "core/flow/result.h"
 
 namespace gswarm {
 

@@ -4,6 +4,7 @@
 #include "core/base/error.h"
 #include "core/base/precise.h"
 #include "core/formation/formation_kind.h"
+#include "core/shape/homes.h"
 
 namespace gswarm {
 namespace {

@@ -10,6 +10,7 @@
 #include "core/formation/formation_kind.h"
 #include "core/formation/surface_darts.h"
 #include "core/shape/inside.h"
+#include "core/shape/homes.h"
 
 namespace gswarm {
 namespace {

@@ -5,6 +5,8 @@
 #include "core/base/error.h"
 #include "core/formation/surface_darts.h"
 #include "core/shape/topology.h"
+#include "core/shape/homes.h"
+#include "core/shape/shape_kind.h"
 
 namespace gswarm {
 namespace {

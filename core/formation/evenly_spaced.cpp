@@ -9,6 +9,7 @@
 #include "core/formation/spaced_points.h"
 #include "core/formation/surface_darts.h"
 #include "core/shape/inside.h"
+#include "core/shape/homes.h"
 
 namespace gswarm {
 namespace {

@@ -6,7 +6,7 @@
 
 #include "core/base/block.h"
 #include "core/base/progress.h"
-#include "core/formation/homes.h"
+#include "core/shape/homes.h"
 #include "core/scene/describe.h"
 #include "core/shape/shape_kind.h"
 

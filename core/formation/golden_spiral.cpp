@@ -2,7 +2,7 @@
 #include "core/formation/golden_spiral.h"
 
 #include "core/formation/formation_kind.h"
-#include "core/scene/migrate.h"
+#include "core/scene/scale_number.h"
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/formation/golden_spiral.cpp"

@@ -4,6 +4,7 @@
 #include <glm/common.hpp>
 
 #include "core/formation/formation_kind.h"
+#include "core/shape/homes.h"
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/formation/grid.cpp"

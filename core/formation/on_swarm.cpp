@@ -1,6 +1,7 @@
 // Instances where another swarm's shown instances are; ids are theirs.
 #include "core/base/error.h"
 #include "core/formation/formation_kind.h"
+#include "core/shape/homes.h"
 
 namespace gswarm {
 namespace {

@@ -3,6 +3,7 @@
 
 #include "core/base/error.h"
 #include "core/formation/surface_darts.h"
+#include "core/shape/homes.h"
 
 namespace gswarm {
 namespace {

@@ -10,6 +10,7 @@
 #include "core/base/text.h"
 #include "core/formation/formation_kind.h"
 #include "core/scene/kind.h"
+#include "core/shape/homes.h"
 
 namespace gswarm {
 namespace {

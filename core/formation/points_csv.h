@@ -1,7 +1,7 @@
 #pragma once
 #include <string_view>
 
-#include "core/formation/homes.h"
+#include "core/shape/homes.h"
 
 namespace gswarm {
 

@@ -9,6 +9,7 @@
 #include "core/formation/formation_kind.h"
 #include "core/formation/points_csv.h"
 #include "core/shape/read_mesh.h"
+#include "core/shape/homes.h"
 
 namespace gswarm {
 namespace {

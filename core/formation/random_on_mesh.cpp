@@ -4,6 +4,7 @@
 #include "core/base/chance.h"
 #include "core/base/error.h"
 #include "core/formation/surface_darts.h"
+#include "core/shape/homes.h"
 
 namespace gswarm {
 namespace {

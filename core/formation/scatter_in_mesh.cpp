@@ -7,6 +7,8 @@
 #include "core/formation/spaced_points.h"
 #include "core/formation/surface_darts.h"
 #include "core/shape/inside.h"
+#include "core/shape/homes.h"
+#include "core/shape/shape_kind.h"
 
 namespace gswarm {
 namespace {

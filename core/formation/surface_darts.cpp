@@ -5,6 +5,7 @@
 
 #include "core/base/chance.h"
 #include "core/base/error.h"
+#include "core/shape/shape_kind.h"
 
 namespace gswarm {
 

@@ -1,5 +1,6 @@
 #pragma once
 #include "core/formation/formation_kind.h"
+#include "core/shape/shape_kind.h"
 
 namespace gswarm {
 

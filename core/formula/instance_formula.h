@@ -4,7 +4,7 @@
 
 #include "core/base/block.h"
 #include "core/formula/program.h"
-#include "core/gesture/rail_source.h"
+#include "core/scene/rail_source.h"
 #include "core/scene/value.h"
 
 namespace gswarm {

@@ -4,7 +4,7 @@
 
 #include "core/formula/program.h"
 #include "core/scene/value.h"
-#include "core/time/moment.h"
+#include "core/base/moment.h"
 
 namespace gswarm {
 

@@ -471,6 +471,11 @@ GestureKind changeKind() {
                 {{"number", "value"}, {"numberOf", "valueOf"}, {"numberMode", "valueMode"}, {"numberAmount", "valueAmount"}},
                 nullptr});
     GestureKind kind = preparing(makes(d, apply), prepare);
+    kind.shiftsTime = [](const void* data) {
+        const auto& change = *static_cast<const Change*>(data);
+        return change.time ? static_cast<double>(change.timeAmount) : 0.0;
+    };
+    kind.timeShift = [](const Part& part) { return switchOf(part, "time") ? &part["timeAmount"] : nullptr; };
     kind.actsElsewhere = [](const void* data) { return static_cast<const Change*>(data)->anyElsewhere(); };
     return kind;
 }

@@ -3,7 +3,7 @@
 
 #include "core/base/block.h"
 #include "core/base/lane_number.h"
-#include "core/gesture/rail_source.h"
+#include "core/scene/rail_source.h"
 #include "core/scene/describe.h"
 
 namespace gswarm {
@@ -83,11 +83,23 @@ struct GestureKind : Kind {
     std::function<bool(const void*)> readsTravel;
     /// How many columns it remembers of every instance from frame to frame. One that begins with no number is not known.
     std::function<int(const void*)> remembers;
+    /// Whether what it remembers starts one loop early, by its settings.
+    std::function<bool(const Part&)> startsEarly;
+    /// By how many frames at a weight of 1 it shifts the instances' own time for later cards; and the setting that says so,
+    /// null where it does not.
+    std::function<double(const void*)> shiftsTime;
+    std::function<const Value*(const Part&)> timeShift;
     /// Whether it acts where no zone is, too.
     std::function<bool(const void*)> actsElsewhere;
 
     int laneCount() const;  ///< numbers that may differ per instance
 };
+
+/// Weights beyond this many times the whole are held where they shift time.
+inline constexpr double mostWeightOfShift = 2;
+
+/// The kind of the part in a gesture's first slot.
+inline const GestureKind& gestureKindOf(const Part& change) { return static_cast<const GestureKind&>(*change.kind); }
 
 template <class T>
 GestureKind makes(Describe<T, GestureKind>& described, void (*apply)(const GestureInput&, Block&, EffectColumns&)) {

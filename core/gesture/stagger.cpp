@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/base/error.h"
+#include "core/shape/shape_kind.h"
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/gesture/stagger.cpp"

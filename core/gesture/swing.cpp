@@ -158,6 +158,7 @@ GestureKind swingKind() {
         .toggle("loops", &Springing::loops, false, "Starts one loop early, so that the last frame meets the first")
         .label("Loop this memory");
     GestureKind kind = makes(d, apply);
+    kind.startsEarly = [](const Part& part) { return switchOf(part, "loops"); };
     kind.remembers = [](const void*) { return static_cast<int>(followColumns); };
     return kind;
 }

@@ -5,6 +5,8 @@
 #include "core/base/chance.h"
 #include "core/base/error.h"
 #include "core/gesture/gesture_kind.h"
+#include "core/shape/homes.h"
+#include "core/shape/shape_kind.h"
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/gesture/travel.cpp"

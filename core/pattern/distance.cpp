@@ -5,6 +5,8 @@
 #include "core/base/error.h"
 #include "core/pattern/pattern_kind.h"
 #include "core/shape/nearest.h"
+#include "core/shape/homes.h"
+#include "core/shape/shape_kind.h"
 
 namespace gswarm {
 namespace {

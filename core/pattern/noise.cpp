@@ -12,7 +12,7 @@
 #include <hwy/foreach_target.h>
 
 #include "core/base/lanes-inl.h"
-#include "core/pattern/noise-inl.h"
+#include "core/base/gradient_noise-inl.h"
 
 HWY_BEFORE_NAMESPACE();
 namespace gswarm::HWY_NAMESPACE {

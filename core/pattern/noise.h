@@ -3,7 +3,7 @@
 
 #include "core/base/block.h"
 #include "core/base/lane_number.h"
-#include "core/time/moment.h"
+#include "core/base/moment.h"
 
 namespace gswarm {
 

@@ -8,6 +8,7 @@
 #include <map>
 
 #include "core/base/error.h"
+#include "core/shape/shape_kind.h"
 
 namespace gswarm {
 namespace {

@@ -4,8 +4,8 @@
 #include <vector>
 
 #include "core/base/progress.h"
-#include "core/evaluate/result.h"
-#include "core/exchange/png.h"
+#include "core/flow/result.h"
+#include "core/picture/image.h"
 #include "core/picture/view.h"
 
 namespace gswarm {

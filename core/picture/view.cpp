@@ -1,13 +1,14 @@
 #include "core/picture/view.h"
-#include "core/evaluate/placing.h"
-#include "core/scene/resolve.h"
+#include "core/provide/placing.h"
+#include "core/resolve/resolve.h"
+#include "core/provide/store.h"
 
 #include <algorithm>
 #include <cmath>
 
 namespace gswarm {
 
-Setting settingAt(const Scene& scene, double frame) {
+Setting settingAt(const Scene& scene, double frame, Store& store) {
     Setting setting;
     const auto fill = [&](ObjectType type, const char* slot, auto& to, const Kind& kind) {
         const auto ids = scene.all(type);
@@ -16,11 +17,11 @@ Setting settingAt(const Scene& scene, double frame) {
     };
     const auto cameras = scene.all(ObjectType::camera);
     setting.camera =
-        cameras.empty() ? resolve(scene, standardPart(cameraKind), frame).as<Camera>() : cameraAt(scene, cameras.front(), frame);
+        cameras.empty() ? resolve(scene, standardPart(cameraKind), frame).as<Camera>() : cameraAt(scene, cameras.front(), frame, store);
     fill(ObjectType::light, "light", setting.light, sunAndSkyKind);
-    const auto piece = resolve(scene, scene.project().part("settings"), frame);
-    setting.background = glm::vec3(piece.as<ProjectSettings>().background);
-    setting.exposure = std::exp2(piece.as<ProjectSettings>().exposure);
+    const auto project = resolve(scene, scene.project().part("settings"), frame);
+    setting.background = glm::vec3(project.as<ProjectSettings>().background);
+    setting.exposure = std::exp2(project.as<ProjectSettings>().exposure);
     return setting;
 }
 

@@ -7,14 +7,16 @@
 
 namespace gswarm {
 
-/// What a picture is made with, from the scene's light, camera and piece.
+class Store;
+
+/// What a picture is made with, from the scene's light, camera and settings.
 struct Setting {
     Camera camera;
     SunAndSky light;
     glm::vec3 background{0};  ///< linear
     float exposure = 1;       ///< factor
 };
-Setting settingAt(const Scene& scene, double frame);
+Setting settingAt(const Scene& scene, double frame, Store& store);
 
 /// Unit vector toward the sun.
 glm::vec3 towardSun(const SunAndSky& light);

@@ -19,6 +19,9 @@ struct Address {
 
 std::string toText(const Scene& scene, const Address& address);
 
+/// The object with an id or, where it is unique, a name. Throws Error if there is none or several.
+ObjectId objectNamed(const Scene& scene, std::string_view text);
+
 /// Also takes an object's name in place of its id where the name is unique: `Swell/position.x`.
 /// Throws Error if it names nothing in the scene.
 Address parseAddress(const Scene& scene, std::string_view text);
@@ -33,10 +36,6 @@ const Parameter& parameterAt(const Scene& scene, const Address& address);
 const Value& valueOf(const Scene& scene, const Address& address);
 /// The same for one or more numbers. Throws Error where there are none, or a switch that does not move.
 const Numbers& numbersAt(const Scene& scene, const Address& address);
-
-/// The value a person typed, checked against the parameter: numbers with commas between components or a formula behind =, on/off, a
-/// choice's id, an object's id or name, a text. Throws Error that tells what is allowed.
-Value parseValue(const Scene& scene, const Address& address, std::string_view typed);
 
 /// Throws Error if the value may not stand there: wrong type, out of the hard range, not finite, unknown choice.
 /// `where` opens the sentence.

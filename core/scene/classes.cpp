@@ -1,16 +1,8 @@
 #include "core/scene/classes.h"
 
-#include <array>
+#include <stdexcept>
 
-#include "core/formation/formation_kind.h"
-#include "core/gesture/gesture_kind.h"
-#include "core/gesture/response.h"
-#include "core/gesture/stagger.h"
-#include "core/pattern/pattern_kind.h"
 #include "core/scene/object_kinds.h"
-#include "core/shape/shape_kind.h"
-#include "core/time/follow_through.h"
-#include "core/zone/zone_kind.h"
 
 namespace gswarm {
 
@@ -85,37 +77,6 @@ const ObjectClass& classOf(ObjectType type) {
     for (const auto& c : objectClasses())
         if (c.type == type) return c;
     throw std::logic_error("no such class of object");
-}
-
-const std::vector<const Kind*>& kindsOf(Family family) {
-    static const std::array<std::vector<const Kind*>, 8> kinds = {{
-        {&projectKind, &poseKind, &mountKind, &hangKind, &swarmKind, &stockRuleKind, &displayKind, &standingKind, &orderKind, &stockKind,
-         &railKind, &weaveKind, &namedValueKind, &sunAndSkyKind, &cameraKind, &followThroughKind},
-        {&boxShape, &ballShape, &geodesicBallShape, &regularSolidShape, &tubeShape, &coneShape, &ringShape, &discShape, &cardShape,
-         &lineShape, &pathShape, &circleShape, &helixShape, &letteringShape, &artworkShape, &meshFileShape, &clippedShape, &dualShape},
-        {&gridFormation, &lineFormation, &ringFormation, &hexagonsFormation, &closePackingFormation, &goldenSpiralFormation,
-         &alongCurveFormation, &elementsFormation, &randomOnMeshFormation, &evenlySpacedFormation, &cellsFormation, &scatterInMeshFormation,
-         &looseFormation, &pointsFileFormation, &onSwarmFormation, &piecesFormation},
-        {&steadyPattern, &numberPattern, &alongAxisPattern, &randomPattern, &noisePattern, &wavePattern, &distancePattern, &formulaPattern,
-         &namedValuePattern},
-        {&ballZone, &boxZone, &slabZone, &tubeZone, &coneZone, &ringZone, &nearCurveZone, &nearMeshZone, &insideMeshZone, &nearSwarmZone,
-         &nearestZone, &chosenZone, &noiseZone, &formulaZone, &everywhereZone},
-        {&changeGesture, &aimGesture, &makeRoomGesture, &snapGesture, &streamGesture, &travelGesture, &smoothGesture, &swingGesture},
-        {&responseKind},
-        {&staggerKind},
-    }};
-    return kinds[static_cast<std::size_t>(family)];
-}
-
-const Kind* findKind(Family family, std::string_view id) {
-    for (const Kind* kind : kindsOf(family))
-        if (kind->id == id) return kind;
-    return nullptr;
-}
-
-std::string toText(Family family) {
-    static const std::array<const char*, 8> names = {"object", "shape", "formation", "pattern", "zone", "gesture", "response", "stagger"};
-    return names[static_cast<std::size_t>(family)];
 }
 
 }  // namespace gswarm

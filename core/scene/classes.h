@@ -34,10 +34,4 @@ struct ObjectClass {
 const std::vector<ObjectClass>& objectClasses();
 const ObjectClass& classOf(ObjectType type);
 
-/// All kinds of a family, in the order galleries show them. New kinds are added to the lists in classes.cpp.
-const std::vector<const Kind*>& kindsOf(Family family);
-/// Null if there is none.
-const Kind* findKind(Family family, std::string_view id);
-std::string toText(Family family);
-
 }  // namespace gswarm

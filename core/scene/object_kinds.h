@@ -112,8 +112,27 @@ struct Camera {
     float focalLength;  ///< millimetres on a 36 mm wide frame
 };
 
+enum class WeightMemory { none, linger, hold };
+enum class DrivenMemory { none, lag, spring };
+
+/// What a gesture remembers: its weight may rise and fade slowly or be held, and what drives it may lag behind or swing
+/// like a spring.
+struct FollowThrough {
+    WeightMemory weight;
+    float rises, holds, fades;  ///< frames
+    DrivenMemory driven;
+    float lag;        ///< frames until 95 % of a change has arrived
+    float frequency;  ///< swings a second
+    float damping;    ///< 0 swings for ever, 1 just does not swing
+    bool loops;       ///< starts one loop early, so that the seam is closed
+
+    bool any() const { return weight != WeightMemory::none || driven != DrivenMemory::none; }
+    int weightColumns() const { return weight == WeightMemory::none ? 0 : 2; }
+    int drivenColumns() const { return driven == DrivenMemory::none ? 0 : driven == DrivenMemory::lag ? 1 : 2; }
+};
+
 extern const Kind projectKind, poseKind, mountKind, hangKind, swarmKind, stockRuleKind, displayKind, standingKind, orderKind, stockKind,
-    railKind, weaveKind, namedValueKind, sunAndSkyKind, cameraKind;
+    railKind, weaveKind, namedValueKind, sunAndSkyKind, cameraKind, followThroughKind;
 
 /// Frames a second from "25", "23.976" or "30000/1001"; 0 when the text is no such thing or not in 0 … 1000.
 double parseRate(const std::string& text);

@@ -20,6 +20,10 @@ std::size_t indexById(const Infos& infos, std::string_view id) {
 
 const Part& Object::part(std::string_view slot) const { return parts[indexById(classOf(id.type()).slotInfos, slot)]; }
 Part& Object::part(std::string_view slot) { return parts[indexById(classOf(id.type()).slotInfos, slot)]; }
+bool Object::holds(std::string_view slot) const {
+    const auto& infos = classOf(id.type()).slotInfos;
+    return std::any_of(infos.begin(), infos.end(), [&](const SlotInfo& info) { return info.id == slot; });
+}
 const std::vector<ObjectId>& Object::list(std::string_view name) const { return lists[indexById(classOf(id.type()).lists, name)]; }
 std::vector<ObjectId>& Object::list(std::string_view name) { return lists[indexById(classOf(id.type()).lists, name)]; }
 
@@ -80,30 +84,6 @@ Moment momentAt(const Scene& scene, double frame) {
     const Part& project = scene.project().part("settings");
     const auto number = [&](const char* name) { return std::get<Numbers>(project[name]).front().value; };
     return {frame, parseRate(choiceOf(project, "rate")), number("loopStart"), number("loopFrames")};
-}
-
-Object standardObject(ObjectType type, std::string name, const std::vector<const Kind*>& kinds) {
-    const ObjectClass& objectClass = classOf(type);
-    Object object{newObjectId(type), std::move(name), {}, {}, {}};
-    std::size_t next = 0;
-    for (const auto& slot : objectClass.slotInfos) {
-        const Kind* kind = slot.only ? slot.only : nullptr;
-        if (!kind) kind = next < kinds.size() ? kinds[next++] : kindsOf(slot.family).front();
-        object.parts.push_back(standardPart(*kind));
-    }
-    object.lists.resize(objectClass.lists.size());
-    return object;
-}
-
-Scene emptyScene() {
-    Scene scene;
-    for (const auto& [type, name] :
-         {std::pair{ObjectType::project, "Project"}, {ObjectType::light, "Sun and sky"}, {ObjectType::camera, "Camera"}}) {
-        auto object = std::make_shared<Object>(standardObject(type, name));
-        scene.order.push_back(object->id);
-        scene.objects[object->id] = std::move(object);
-    }
-    return scene;
 }
 
 }  // namespace gswarm

@@ -5,7 +5,7 @@
 #include <vector>
 
 #include "core/scene/classes.h"
-#include "core/time/moment.h"
+#include "core/base/moment.h"
 
 namespace gswarm {
 
@@ -20,6 +20,8 @@ struct Object {
     /// The part in a slot, by the slot's id.
     const Part& part(std::string_view slot) const;
     Part& part(std::string_view slot);
+    /// Whether its class has that slot.
+    bool holds(std::string_view slot) const;
     const std::vector<ObjectId>& list(std::string_view list) const;
     std::vector<ObjectId>& list(std::string_view list);
     bool operator==(const Object&) const = default;
@@ -56,11 +58,5 @@ inline constexpr std::size_t longestName = 1000, longestTypedName = 200;
 
 /// A frame with the project's rate and loop.
 Moment momentAt(const Scene& scene, double frame);
-
-/// A new object of the type with every part at its defaults; for slots that hold any kind, `kinds` names them in order.
-Object standardObject(ObjectType type, std::string name, const std::vector<const Kind*>& kinds = {});
-
-/// An empty project: its settings, light and camera.
-Scene emptyScene();
 
 }  // namespace gswarm

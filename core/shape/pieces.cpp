@@ -5,7 +5,7 @@
 #include <unordered_map>
 
 #include "core/base/error.h"
-#include "core/formation/homes.h"
+#include "core/shape/homes.h"
 #include "core/shape/topology.h"
 
 namespace gswarm {

@@ -58,7 +58,6 @@ void stepDrivenLanes(const OscillatorStep& step, bool speed, const float* const*
 HWY_AFTER_NAMESPACE();
 
 #if HWY_ONCE
-#include "core/scene/describe.h"
 
 namespace gswarm {
 HWY_EXPORT(stepWeightsLanes);
@@ -103,41 +102,6 @@ WeightStep weightStep(const FollowThrough& follow, double frames) {
     return {static_cast<float>(std::min(perFrame(follow.rises) * frames, atOnce)), static_cast<float>(frames), holds ? follow.holds : 0,
             static_cast<float>(perFrame(follow.fades))};
 }
-
-const Kind followThroughKind =
-    Describe<FollowThrough, Kind>(Family::object, "followThrough", "Follow-through", "What a gesture remembers of the frames before")
-        .choice("weight", &FollowThrough::weight, {{"none", "At once"}, {"linger", "Lingers"}, {"hold", "Is held"}},
-                "How the weight follows when a zone comes and goes")
-        .label("The weight")
-        .number("rises", &FollowThrough::rises, 0, {0, 50}, "Until a weight of 0 has come to 1; 0 is at once")
-        .unit("frames")
-        .hard(0, 1e5)
-        .only("weight", {"linger", "hold"})
-        .number("holds", &FollowThrough::holds, 25, {0, 200}, "How long a weight stays after its cause has gone")
-        .unit("frames")
-        .hard(0, 1e6)
-        .only("weight", {"hold"})
-        .number("fades", &FollowThrough::fades, 25, {0, 100}, "Until a weight of 1 has come to 0; 0 is at once")
-        .unit("frames")
-        .hard(0, 1e5)
-        .only("weight", {"linger", "hold"})
-        .choice("driven", &FollowThrough::driven, {{"none", "At once"}, {"lag", "Lags behind"}, {"spring", "Swings like a spring"}},
-                "How what drives the gesture follows")
-        .label("What drives it")
-        .number("lag", &FollowThrough::lag, 12, {0, 100}, "Until nearly all of a change has arrived")
-        .unit("frames")
-        .hard(0, 1e5)
-        .only("driven", {"lag"})
-        .number("frequency", &FollowThrough::frequency, 2, {0.2, 8}, "How often it swings")
-        .unit("Hz")
-        .hard(0.001, 1000)
-        .only("driven", {"spring"})
-        .number("damping", &FollowThrough::damping, 0.25, {0, 1}, "0 swings for ever, 1 comes to rest without swinging")
-        .hard(0, 10)
-        .only("driven", {"spring"})
-        .toggle("loops", &FollowThrough::loops, false, "Starts one loop early, so that the last frame meets the first")
-        .label("Loop this memory")
-        .kind();
 
 }  // namespace gswarm
 #endif

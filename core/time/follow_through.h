@@ -1,26 +1,7 @@
 #pragma once
-#include "core/scene/kind.h"
+#include "core/scene/object_kinds.h"
 
 namespace gswarm {
-
-enum class WeightMemory { none, linger, hold };
-enum class DrivenMemory { none, lag, spring };
-
-/// What a gesture remembers: its weight may rise and fade slowly or be held, and what drives it may lag behind or swing
-/// like a spring.
-struct FollowThrough {
-    WeightMemory weight;
-    float rises, holds, fades;  ///< frames
-    DrivenMemory driven;
-    float lag;        ///< frames until 95 % of a change has arrived
-    float frequency;  ///< swings a second
-    float damping;    ///< 0 swings for ever, 1 just does not swing
-    bool loops;       ///< starts one loop early, so that the seam is closed
-
-    bool any() const { return weight != WeightMemory::none || driven != DrivenMemory::none; }
-    int weightColumns() const { return weight == WeightMemory::none ? 0 : 2; }
-    int drivenColumns() const { return driven == DrivenMemory::none ? 0 : driven == DrivenMemory::lag ? 1 : 2; }
-};
 
 /// One step of a damped oscillator with a target that rests, exact for any length of step (e is the distance from the
 /// target, v its speed a frame): e' = ee·e + ev·v, v' = ve·e + vv·v. A lag has no speed.
@@ -45,7 +26,5 @@ WeightStep weightStep(const FollowThrough& follow, double frames);
 /// input, without speed. Without `from` all do. `from` and `to` may be the same columns; `to` may be null.
 void stepWeights(const WeightStep& step, const float* const* from, int count, float* weight, float* const* to);
 void stepDriven(const OscillatorStep& step, bool speed, const float* const* from, int count, float* driven, float* const* to);
-
-extern const Kind followThroughKind;
 
 }  // namespace gswarm

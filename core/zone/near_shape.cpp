@@ -5,6 +5,7 @@
 #include "core/shape/inside.h"
 #include "core/shape/nearest.h"
 #include "core/zone/zone_kind.h"
+#include "core/shape/shape_kind.h"
 
 namespace gswarm {
 namespace {

@@ -3,6 +3,8 @@
 
 #include "core/shape/nearest.h"
 #include "core/zone/zone_kind.h"
+#include "core/shape/shape_kind.h"
+#include "core/shape/homes.h"
 
 namespace gswarm {
 namespace {

@@ -3,7 +3,7 @@
 
 #include "core/base/block.h"
 #include "core/base/lane_number.h"
-#include "core/gesture/rail_source.h"
+#include "core/scene/rail_source.h"
 #include "core/scene/describe.h"
 
 namespace gswarm {

@@ -10,13 +10,14 @@
 #include "app/picture/picture.h"
 #include "app/rail/rail_card.h"
 #include "app/settings/number_field.h"
-#include "core/evaluate/loop_check.h"
-#include "core/evaluate/table.h"
+#include "core/explain/loop_check.h"
+#include "core/read/table.h"
 #include "core/formation/formation_kind.h"
-#include "core/scene/key_edits.h"
-#include "core/scene/resolve.h"
-#include "core/scene/timing_edits.h"
+#include "core/edit/key_edits.h"
+#include "core/resolve/resolve.h"
+#include "core/edit/timing_edits.h"
 #include "tests/app/hand.h"
+#include "core/flow/home_plan.h"
 
 using namespace gswarm;
 

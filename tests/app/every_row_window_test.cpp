@@ -14,8 +14,9 @@
 #include "app/settings/parameter_row.h"
 #include "app/settings/settings.h"
 #include "app/settings/switch.h"
-#include "core/scene/edit.h"
-#include "core/scene/resolve.h"
+#include "core/edit/edit.h"
+#include "core/resolve/resolve.h"
+#include "core/kinds/registry.h"
 #include "tests/app/hand.h"
 
 using namespace gswarm;

@@ -19,8 +19,8 @@
 #include <QTest>
 
 #include "app/export/export_panel.h"
-#include "core/scene/edit.h"
-#include "core/scene/resolve.h"
+#include "core/edit/edit.h"
+#include "core/resolve/resolve.h"
 #include "tests/app/hand.h"
 
 using namespace gswarm;

@@ -7,7 +7,7 @@
 
 #include "app/settings/number_field.h"
 #include "app/settings/section.h"
-#include "core/scene/resolve.h"
+#include "core/resolve/resolve.h"
 #include "tests/app/hand.h"
 
 using namespace gswarm;

@@ -16,7 +16,7 @@
 #include "app/settings/formation_sketch.h"
 #include "app/settings/number_field.h"
 #include "app/settings/settings.h"
-#include "core/scene/resolve.h"
+#include "core/resolve/resolve.h"
 #include "core/time/track.h"
 #include "tests/app/hand.h"
 

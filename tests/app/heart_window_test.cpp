@@ -17,10 +17,11 @@
 #include "app/settings/number_field.h"
 #include "app/settings/settings.h"
 #include "app/theme/strip.h"
-#include "core/scene/rail_edits.h"
-#include "core/scene/resolve.h"
+#include "core/edit/rail_edits.h"
+#include "core/resolve/resolve.h"
 #include "core/time/track.h"
 #include "tests/app/hand.h"
+#include "core/flow/home_plan.h"
 
 using namespace gswarm;
 

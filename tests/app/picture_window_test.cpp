@@ -10,15 +10,18 @@
 #include "app/picture/hit.h"
 #include "app/picture/picture.h"
 #include "app/theme/theme.h"
-#include "core/evaluate/placing.h"
-#include "core/evaluate/table.h"
-#include "core/scene/edit.h"
-#include "core/scene/key_edits.h"
-#include "core/scene/rail_edits.h"
-#include "core/scene/resolve.h"
+#include "core/provide/placing.h"
+#include "core/read/table.h"
+#include "core/edit/edit.h"
+#include "core/edit/key_edits.h"
+#include "core/edit/rail_edits.h"
+#include "core/resolve/resolve.h"
 #include "core/time/track.h"
 #include "core/zone/zone_kind.h"
+#include "core/kinds/registry.h"
 #include "tests/app/hand.h"
+#include "core/prepare/prepare.h"
+#include "core/flow/home_plan.h"
 
 using namespace gswarm;
 
@@ -154,7 +157,7 @@ TEST(PictureWindow, EveryZonesHandlesChangeTheNumberTheyName) {
         picture.setFocus();
         hand.key(Qt::Key_F);
         hand.key(Qt::Key_3);
-        const auto handles = handles::handlesOf(hand.scene(), zone, 0, handles::Mode::size, 1);
+        const auto handles = handles::handlesOf(hand.scene(), zone, 0, handles::Mode::size, 1, hand.window().document().store());
         ASSERT_FALSE(handles.empty()) << kind->id;
         for (const auto& handle : handles) {
             const auto before = numbersOf(hand.scene(), zone);
@@ -191,9 +194,9 @@ TEST(PictureWindow, AFreeHandleStaysUnderThePointer) {
     picture.setFocus();
     hand.key(Qt::Key_1);
     const QPointF from = *picture.handlePlace("free"), gone(70, -40);
-    const float depth = glm::length(zoneStateAt(hand.scene(), hand.scene().at(zone), 0).position - picture.view().camera().position);
+    const float depth = glm::length(zoneStateAt(hand.scene(), hand.scene().at(zone), 0, hand.window().document().store()).position - picture.view().camera().position);
     hand.drag(&picture, from, gone);
-    const glm::vec3 now = zoneStateAt(hand.scene(), hand.scene().at(zone), 0).position;
+    const glm::vec3 now = zoneStateAt(hand.scene(), hand.scene().at(zone), 0, hand.window().document().store()).position;
     const QPointF shown = *picture.view().project(now, picture.size());
     EXPECT_NEAR(shown.x(), from.x() + gone.x(), 1.5);
     EXPECT_NEAR(shown.y(), from.y() + gone.y(), 1.5);
@@ -206,7 +209,7 @@ TEST(PictureWindow, DraggingAKeyedZoneKeysThisFrameAndShowsItsWay) {
     const ObjectId zone = workWithZone(hand, ballZone);
     Document& document = hand.window().document();
     Picture& picture = hand.window().picture();
-    EXPECT_TRUE(handles::path(hand.scene(), zone, 0, 20).empty());
+    EXPECT_TRUE(handles::path(hand.scene(), zone, 0, 20, hand.window().document().store()).empty());
     picture.setFocus();
     hand.key(Qt::Key_K, Qt::ShiftModifier);  // the place of what has handles
     document.setFrame(20);
@@ -222,10 +225,10 @@ TEST(PictureWindow, DraggingAKeyedZoneKeysThisFrameAndShowsItsWay) {
     EXPECT_EQ((*x.keys)[1].frame, 20);
     EXPECT_GT((*x.keys)[1].value, before + 0.1);
     // The way is what the zone goes, frame by frame.
-    const auto way = handles::path(hand.scene(), zone, 0, 20);
+    const auto way = handles::path(hand.scene(), zone, 0, 20, hand.window().document().store());
     ASSERT_EQ(way.size(), 21u);
     for (int f = 0; f <= 20; ++f)
-        EXPECT_EQ(way[static_cast<std::size_t>(f)], zoneStateAt(hand.scene(), hand.scene().at(zone), f).position) << f;
+        EXPECT_EQ(way[static_cast<std::size_t>(f)], zoneStateAt(hand.scene(), hand.scene().at(zone), f, hand.window().document().store()).position) << f;
 }
 
 TEST(PictureWindow, TurnsAreTypedDraggedAndKeptBeyondAWholeTurn) {

@@ -11,7 +11,7 @@
 #include "app/settings/settings.h"
 #include "app/time/time_panel.h"
 #include "app/window/preferences.h"
-#include "core/evaluate/checkpoints.h"
+#include "core/provide/checkpoints.h"
 #include "tests/app/hand.h"
 
 using namespace gswarm;

@@ -8,8 +8,8 @@
 #include <QTest>
 
 #include "app/picture/picture.h"
-#include "core/scene/project_file.h"
-#include "core/scene/resolve.h"
+#include "core/file/project_file.h"
+#include "core/resolve/resolve.h"
 #include "tests/app/hand.h"
 
 using namespace gswarm;

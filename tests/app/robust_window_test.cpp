@@ -15,9 +15,10 @@
 #include "app/tour/random_use.h"
 #include "core/base/error.h"
 #include "core/gesture/gesture_kind.h"
-#include "core/scene/gesture_starts.h"
-#include "core/scene/project_file.h"
-#include "core/scene/rail_edits.h"
+#include "core/edit/gesture_starts.h"
+#include "core/file/project_file.h"
+#include "core/edit/rail_edits.h"
+#include "core/kinds/registry.h"
 #include "tests/app/hand.h"
 
 using namespace gswarm;

@@ -21,9 +21,10 @@
 #include "app/settings/section.h"
 #include "app/settings/settings.h"
 #include "app/settings/switch.h"
-#include "core/scene/edit.h"
-#include "core/scene/resolve.h"
+#include "core/edit/edit.h"
+#include "core/resolve/resolve.h"
 #include "core/time/track.h"
+#include "core/kinds/registry.h"
 #include "tests/app/hand.h"
 
 using namespace gswarm;

@@ -20,12 +20,13 @@
 #include "app/time/curve_view.h"
 #include "app/time/time_panel.h"
 #include "app/time/time_rows.h"
-#include "core/evaluate/placing.h"
-#include "core/scene/key_edits.h"
-#include "core/scene/project_file.h"
-#include "core/scene/resolve.h"
-#include "core/scene/timing_edits.h"
+#include "core/provide/placing.h"
+#include "core/edit/key_edits.h"
+#include "core/file/project_file.h"
+#include "core/resolve/resolve.h"
+#include "core/edit/timing_edits.h"
 #include "core/time/track.h"
+#include "core/kinds/registry.h"
 #include "tests/app/hand.h"
 
 using namespace gswarm;
@@ -304,15 +305,15 @@ TEST(TimeWindow, AZoneHangsFromAMountAndKeepsItsPlace) {
     hand.typeNumber("position", "2", 0);
     hand.typeNumber("rotation", "90", 1);
     hand.chooseInList("Ball zone");
-    const glm::vec3 before = poseAt(hand.scene(), zone, 0).position;
+    const glm::vec3 before = poseAt(hand.scene(), zone, 0, hand.window().document().store()).position;
     hand.choose("hang-by", "From an object");
     hand.click(hand.find<QWidget>("hang-from")->findChild<QPushButton*>(), QPoint(20, 10));
     hand.chooseInList("Mount");
     EXPECT_EQ(hand.window().document().chosen(), zone) << "picking never changes what is shown";
-    const glm::vec3 after = poseAt(hand.scene(), zone, 0).position;
+    const glm::vec3 after = poseAt(hand.scene(), zone, 0, hand.window().document().store()).position;
     for (int c = 0; c < 3; ++c) EXPECT_NEAR(before[c], after[c], 1e-4);
     hand.window().document().edit([&](const Scene& s) { return setNumber(s, addressOf(s, mount, "position", 1), 4, 0); });
-    EXPECT_NEAR(poseAt(hand.scene(), zone, 0).position.y, before.y + 4, 1e-4);
+    EXPECT_NEAR(poseAt(hand.scene(), zone, 0, hand.window().document().store()).position.y, before.y + 4, 1e-4);
 }
 
 TEST(TimeWindow, FollowThroughIsTheSameHoweverAFrameIsReached) {

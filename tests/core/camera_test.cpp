@@ -6,13 +6,15 @@
 #include <tuple>
 
 #include "core/base/error.h"
-#include "core/evaluate/camera_edit.h"
-#include "core/evaluate/placing.h"
-#include "core/scene/edit.h"
-#include "core/scene/key_edits.h"
-#include "core/scene/resolve.h"
+#include "core/arrange/camera_edit.h"
+#include "core/provide/placing.h"
+#include "core/edit/edit.h"
+#include "core/edit/key_edits.h"
+#include "core/resolve/resolve.h"
 #include "core/time/track.h"
+#include "core/kinds/registry.h"
 #include "tests/core/making.h"
+#include "core/arrange/hang.h"
 
 using namespace gswarm;
 
@@ -32,8 +34,8 @@ ObjectId firstCamera(const Scene& scene) { return scene.all(ObjectType::camera).
 
 TEST(Camera, IsPutThereInOneStep) {
     const Scene before = emptyScene();
-    const Edit edit = putCamera(before, there, 0);
-    expectAt(cameraAt(edit.scene, firstCamera(edit.scene), 0), there);
+    const Edit edit = putCamera(before, there, 0, making::store());
+    expectAt(cameraAt(edit.scene, firstCamera(edit.scene), 0, making::store()), there);
     EXPECT_EQ(edit.label, "Camera from view");
     EXPECT_TRUE(edit.mergeKey.empty());  // two of them are two steps
     EXPECT_EQ(edit.scene.all(ObjectType::camera).size(), 1u);
@@ -44,10 +46,10 @@ TEST(Camera, AKeyedOneGetsAKeyAtThatFrame) {
     Scene scene = emptyScene();
     const ObjectId camera = firstCamera(scene);
     for (int c = 0; c < 3; ++c) scene = toggleKey(scene, addressOf(scene, camera, "position", c), 0).scene;
-    const Camera start = cameraAt(scene, camera, 0);
-    scene = putCamera(scene, there, 40).scene;
-    expectAt(cameraAt(scene, camera, 40), there);
-    EXPECT_EQ(cameraAt(scene, camera, 0).position, start.position);
+    const Camera start = cameraAt(scene, camera, 0, making::store());
+    scene = putCamera(scene, there, 40, making::store()).scene;
+    expectAt(cameraAt(scene, camera, 40, making::store()), there);
+    EXPECT_EQ(cameraAt(scene, camera, 0, making::store()).position, start.position);
     const auto& position = std::get<Numbers>(valueOf(scene, addressOf(scene, camera, "position")));
     for (const Track& track : position) {
         ASSERT_TRUE(track.keyed());
@@ -61,12 +63,12 @@ TEST(Camera, AHungOneStandsThereInTheWorld) {
     Scene scene = edit.scene;
     for (const auto& [number, component, value] : {std::tuple{"position", 0, 5.0}, {"position", 1, -2.0}, {"rotation", 1, 120.0}})
         scene = setNumber(scene, addressOf(scene, mount, number, component), value, 0).scene;
-    scene = hang(scene, firstCamera(scene), mount, 0).scene;
-    scene = putCamera(scene, there, 0).scene;
-    expectAt(cameraAt(scene, firstCamera(scene), 0), there);
+    scene = hang(scene, firstCamera(scene), mount, 0, making::store()).scene;
+    scene = putCamera(scene, there, 0, making::store()).scene;
+    expectAt(cameraAt(scene, firstCamera(scene), 0, making::store()), there);
     // It goes along with the mount.
     scene = setNumber(scene, addressOf(scene, mount, "position", 0), 7, 0).scene;
-    EXPECT_NEAR(cameraAt(scene, firstCamera(scene), 0).position.x, there.position.x + 2, 2e-3);
+    EXPECT_NEAR(cameraAt(scene, firstCamera(scene), 0, making::store()).position.x, there.position.x + 2, 2e-3);
 }
 
 TEST(Camera, IsMadeWhereThereIsNone) {
@@ -75,9 +77,9 @@ TEST(Camera, IsMadeWhereThereIsNone) {
     scene.order.erase(std::find(scene.order.begin(), scene.order.end(), only));
     scene.objects.erase(only);
     ASSERT_TRUE(scene.all(ObjectType::camera).empty());
-    const Edit edit = putCamera(scene, there, 0);
+    const Edit edit = putCamera(scene, there, 0, making::store());
     ASSERT_TRUE(edit.made);
-    expectAt(cameraAt(edit.scene, edit.made, 0), there);
+    expectAt(cameraAt(edit.scene, edit.made, 0, making::store()), there);
 }
 
 TEST(Camera, TheLastOneAndTheLightStay) {

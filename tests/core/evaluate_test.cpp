@@ -5,11 +5,13 @@
 #include <thread>
 
 #include "core/base/error.h"
-#include "core/evaluate/acting_frame.h"
-#include "core/evaluate/why.h"
-#include "core/evaluate/yardstick.h"
-#include "core/scene/project_file.h"
+#include "core/explain/acting_frame.h"
+#include "core/explain/why.h"
+#include "core/measure/yardstick.h"
+#include "core/file/project_file.h"
+#include "core/kinds/registry.h"
 #include "tests/core/making.h"
+#include "core/provide/store.h"
 
 using namespace gswarm;
 using making::Build;

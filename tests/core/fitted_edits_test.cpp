@@ -4,11 +4,12 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/evaluate/fitted_edits.h"
-#include "core/evaluate/placing.h"
+#include "core/arrange/fitted_edits.h"
+#include "core/provide/placing.h"
 #include "core/gesture/gesture_kind.h"
-#include "core/scene/resolve.h"
+#include "core/resolve/resolve.h"
 #include "core/zone/zone_kind.h"
+#include "core/kinds/registry.h"
 #include "tests/core/making.h"
 
 namespace gswarm {

@@ -12,7 +12,7 @@
 #include "core/formula/bind.h"
 #include "core/formula/instance_formula.h"
 #include "core/formula/parse.h"
-#include "core/scene/rail_edits.h"
+#include "core/edit/rail_edits.h"
 #include "tests/core/making.h"
 
 using namespace gswarm;

@@ -7,8 +7,9 @@
 
 #include "core/base/error.h"
 #include "core/gesture/gesture_kind.h"
-#include "core/scene/rail_edits.h"
+#include "core/edit/rail_edits.h"
 #include "core/shape/shape_kind.h"
+#include "core/kinds/registry.h"
 #include "tests/core/making.h"
 
 using namespace gswarm;
@@ -321,11 +322,11 @@ TEST(Change, NamedValuesReachLaterGesturesFormulasAndColours) {
     const ObjectId write = b.gesture("number"), read = b.gesture("namedValue"), formula = b.gesture("formula"),
                    paint = b.gesture("namedValue");
     b.set(write, "value", true).set(write, "valueOf", Value(glow)).set(write, "valueAmount", {2});
-    b.set(read, "position", true).set(read, "positionAmount", {0, 1, 0}).set(read, "pattern-number", Value(glow));
+    b.set(read, "position", true).set(read, "positionAmount", {0, 1, 0}).set(read, "pattern-value", Value(glow));
     b.set(formula, "position", true)
         .set(formula, "positionAmount", {0, 0, 1})
         .set(formula, "pattern-value", Value(Formula{"glow * 2", {{"glow", toText(glow) + "/standard"}}}));
-    b.set(paint, "colour", true).set(paint, "pattern-number", Value(glow)).set(paint, "colourAmount", {1, 1, 1, 1});
+    b.set(paint, "colour", true).set(paint, "pattern-value", Value(glow)).set(paint, "colourAmount", {1, 1, 1, 1});
     for (const auto& row : b.rows()) {
         const float value = 0.25f + 2 * static_cast<float>(row.number) / 5;
         EXPECT_NEAR(row.named[0], value, 1e-6f);

@@ -7,8 +7,11 @@
 #include <string>
 
 #include "core/base/error.h"
-#include "core/scene/resolve.h"
+#include "core/resolve/resolve.h"
+#include "core/kinds/registry.h"
 #include "tests/core/making.h"
+#include "core/prepare/prepare.h"
+#include "core/provide/store.h"
 
 using namespace gswarm;
 using making::Build;

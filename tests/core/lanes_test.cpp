@@ -4,7 +4,7 @@
 
 #include <cstring>
 
-#include "core/evaluate/yardstick.h"
+#include "core/measure/yardstick.h"
 #include "tests/core/making.h"
 #include "tests/core/scalar_definition.h"
 

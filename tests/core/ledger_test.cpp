@@ -8,15 +8,20 @@
 #include <set>
 
 #include "core/base/error.h"
-#include "core/evaluate/ledger.h"
-#include "core/evaluate/why.h"
+#include "core/read/ledger.h"
+#include "core/explain/why.h"
 #include "core/exchange/csv.h"
 #include "core/formula/parse.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/pattern/pattern_kind.h"
-#include "core/scene/rail_edits.h"
+#include "core/edit/rail_edits.h"
 #include "core/zone/zone_kind.h"
+#include "core/kinds/registry.h"
 #include "tests/core/making.h"
+#include "core/prepare/prepare.h"
+#include "core/provide/placing.h"
+#include "core/provide/store.h"
+#include "core/flow/home_plan.h"
 
 using namespace gswarm;
 using making::Build;
@@ -71,10 +76,10 @@ TEST(Ledger, HasEveryNumberOfEveryInstanceInWorldSpace) {
         EXPECT_EQ(column(*ledger, "position_x")[i], rows[i].position.x);
         EXPECT_EQ(column(*ledger, "position_z")[i], rows[i].position.z);
         EXPECT_NEAR(column(*ledger, "scale_y")[i], rows[i].scale.y, 1e-6f);
-        EXPECT_NEAR(column(*ledger, "g")[i], rows[i].colour.y, 1e-6f);
+        EXPECT_NEAR(column(*ledger, "green")[i], rows[i].colour.y, 1e-6f);
         EXPECT_EQ(column(*ledger, "shown")[i] > 0, rows[i].shown);
         EXPECT_EQ(column(*ledger, toText(p.glow))[i], rows[i].named[0]);
-        const glm::vec3 turns(column(*ledger, "rx")[i], column(*ledger, "ry")[i], column(*ledger, "rz")[i]);
+        const glm::vec3 turns(column(*ledger, "rotation_x")[i], column(*ledger, "rotation_y")[i], column(*ledger, "rotation_z")[i]);
         EXPECT_NEAR(std::abs(glm::dot(rotationFromTurns(turns * 0.017453292f), rows[i].rotation)), 1, 1e-5f) << i;
     }
     const auto& weights = column(*ledger, toText(p.b.scene.at(p.b.swarm).list("rail")[1]));
@@ -103,7 +108,7 @@ TEST(Ledger, FiltersByACondition) {
         read(p.b, {{"position_x"}, "xNow > wobble", "", false});
         FAIL();
     } catch (const FormulaError& error) {
-        EXPECT_EQ(error.place, 5u);
+        EXPECT_EQ(error.place, 7u);
     }
     EXPECT_THROW(read(p.b, {{"position_x"}, "xNow + 1", "", false}), FormulaError);
 }
@@ -166,7 +171,7 @@ TEST(Csv, TellsNamedValues) {
     std::ostringstream out;
     writeCsv(p.b.plan(), p.b.scene, out);
     const std::string text = out.str();
-    EXPECT_NE(text.substr(0, text.find('\n')).find(",a,glow"), std::string::npos);
+    EXPECT_NE(text.substr(0, text.find('\n')).find(",alpha,glow"), std::string::npos);
 }
 
 // ---- rehearsal

@@ -7,22 +7,25 @@
 #include <set>
 
 #include "core/base/error.h"
-#include "core/evaluate/camera_edit.h"
-#include "core/evaluate/findings.h"
-#include "core/evaluate/fitted_edits.h"
-#include "core/evaluate/loop_check.h"
-#include "core/evaluate/placing.h"
+#include "core/arrange/camera_edit.h"
+#include "core/explain/findings.h"
+#include "core/arrange/fitted_edits.h"
+#include "core/explain/loop_check.h"
+#include "core/provide/placing.h"
 #include "core/gesture/gesture_kind.h"
-#include "core/scene/gesture_starts.h"
-#include "core/scene/key_edits.h"
+#include "core/edit/gesture_starts.h"
+#include "core/edit/key_edits.h"
 #include "core/scene/object_kinds.h"
-#include "core/scene/project_file.h"
-#include "core/scene/rail_edits.h"
-#include "core/scene/resolve.h"
-#include "core/scene/soundness.h"
-#include "core/scene/timing_edits.h"
-#include "core/scene/variations.h"
+#include "core/file/project_file.h"
+#include "core/edit/rail_edits.h"
+#include "core/resolve/resolve.h"
+#include "core/resolve/soundness.h"
+#include "core/edit/timing_edits.h"
+#include "core/edit/variations.h"
+#include "core/kinds/registry.h"
 #include "tests/core/making.h"
+#include "core/arrange/hang.h"
+#include "core/provide/store.h"
 
 using namespace gswarm;
 using making::Build;
@@ -264,7 +267,7 @@ class Walk {
                                    : setGrowthEase(scene_, gesture, static_cast<Ease>(below(8)));
             }
             case 39:
-                return hang(scene_, any(), below(3) ? any() : ObjectId{}, below(100));
+                return hang(scene_, any(), below(3) ? any() : ObjectId{}, below(100), making::store());
             default:
                 return below(2) ? setRate(scene_, one(std::vector<std::string>{"24", "30000/1001", "1000", "0", "x", "0.001"}),
                                           below(2) ? RateKeeps::frames : RateKeeps::seconds)

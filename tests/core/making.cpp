@@ -1,9 +1,18 @@
 #include "tests/core/making.h"
+#include "core/prepare/prepare.h"
+#include "core/provide/store.h"
+#include "core/kinds/registry.h"
+#include "core/provide/store.h"
 
 #include <gtest/gtest.h>
 #include <unistd.h>
 
 namespace gswarm::making {
+
+Store& store() {
+    static Store store;
+    return store;
+}
 
 Build::Build() {
     Edit edit = addSwarm(emptyScene());

@@ -7,9 +7,9 @@
 #include <vector>
 
 #include "core/evaluate/evaluator.h"
-#include "core/evaluate/table.h"
-#include "core/scene/edit.h"
-#include "core/scene/gesture_starts.h"
+#include "core/read/table.h"
+#include "core/edit/edit.h"
+#include "core/edit/gesture_starts.h"
 
 /// Scenes built in a few words, and their instances.
 namespace gswarm::making {
@@ -40,6 +40,9 @@ struct Build {
     std::vector<InstanceRow> rows(double frame = 0) const;
     std::shared_ptr<const Result> result(double frame = 0, int threads = 2) const;
 };
+
+/// For what needs one and does not share it with an evaluator.
+Store& store();
 
 /// A folder of this process alone, gone when it ends.
 const std::filesystem::path& temporaryFolder();

@@ -5,12 +5,13 @@
 #include <cmath>
 #include <filesystem>
 
-#include "core/evaluate/loop_check.h"
-#include "core/evaluate/memory.h"
-#include "core/scene/key_edits.h"
-#include "core/scene/resolve.h"
+#include "core/explain/loop_check.h"
+#include "core/memory/memory.h"
+#include "core/edit/key_edits.h"
+#include "core/resolve/resolve.h"
 #include "core/time/follow_through.h"
 #include "core/time/track.h"
+#include "core/kinds/registry.h"
 #include "tests/core/making.h"
 
 using namespace gswarm;

@@ -18,6 +18,7 @@
 #include "core/shape/svg.h"
 #include "tests/core/making.h"
 #include "tests/core/meshes.h"
+#include "core/shape/shape_kind.h"
 
 using namespace gswarm;
 

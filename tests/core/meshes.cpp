@@ -1,5 +1,7 @@
 #include "tests/core/meshes.h"
-#include "core/scene/resolve.h"
+#include "core/resolve/resolve.h"
+#include "core/kinds/registry.h"
+#include "core/shape/shape_kind.h"
 
 #include <cmath>
 #include <glm/geometric.hpp>

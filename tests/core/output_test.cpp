@@ -12,8 +12,12 @@
 #include "core/base/error.h"
 #include "core/exchange/csv.h"
 #include "core/exchange/export.h"
-#include "core/scene/project_file.h"
+#include "core/file/project_file.h"
+#include "core/kinds/registry.h"
 #include "tests/core/making.h"
+#include "core/prepare/prepare.h"
+#include "core/picture/view.h"
+#include "core/provide/store.h"
 
 using namespace gswarm;
 using making::Build;
@@ -125,7 +129,7 @@ TEST(MeshFile, ReadsObjAndRefusesDamage) {
 TEST(Trace, IsTheSameForASeedAndDiffersForAnother) {
     const Build b = Build::grid(4, 1, 4);
     Progress progress;
-    const Setting setting = settingAt(b.scene, 0);
+    const Setting setting = settingAt(b.scene, 0, making::store());
     const TraceSize size{48, 27, 4, 1};
     const Image one = trace(shown(b), setting, size, progress), again = trace(shown(b), setting, size, progress);
     EXPECT_EQ(one.pixels, again.pixels);
@@ -139,7 +143,7 @@ TEST(Trace, ShowsInstanceColourAndShadow) {
     b.set(camera, "position", {0, 9, 0.01}).set(camera, "target", {0, 0, 0});
     b.set(light, "sunHeight", {45}).set(light, "sunAround", {90}).set(light, "groundColour", {0.6, 0.6, 0.6, 1});
     Progress progress;
-    const Image image = trace(shown(b), settingAt(b.scene, 0), {90, 90, 64, 1}, progress);
+    const Image image = trace(shown(b), settingAt(b.scene, 0, making::store()), {90, 90, 64, 1}, progress);
     const auto pixel = [&](int x, int y) { return &image.pixels[4 * static_cast<std::size_t>(y * 90 + x)]; };
     EXPECT_GT(pixel(45, 45)[0], 2 * pixel(45, 45)[1]);      // the box is red
     EXPECT_LT(pixel(31, 45)[1] * 3, pixel(60, 45)[1] * 2);  // its shadow falls away from the sun, which stands at +X
@@ -149,9 +153,9 @@ TEST(Trace, RefusesImpossibleSizesAndCancels) {
     const Build b = Build::grid(2, 1, 2);
     Progress progress;
     for (const TraceSize& size : {TraceSize{0, 10, 1, 1}, TraceSize{10, 99999, 1, 1}, TraceSize{10, 10, 0, 1}})
-        EXPECT_THROW(trace(shown(b), settingAt(b.scene, 0), size, progress), Error);
+        EXPECT_THROW(trace(shown(b), settingAt(b.scene, 0, making::store()), size, progress), Error);
     progress.cancel();
-    EXPECT_THROW(trace(shown(b), settingAt(b.scene, 0), {64, 64, 4, 1}, progress), Cancelled);
+    EXPECT_THROW(trace(shown(b), settingAt(b.scene, 0, making::store()), {64, 64, 4, 1}, progress), Cancelled);
 }
 
 TEST(Gltf, StillHoldsEveryShownInstance) {

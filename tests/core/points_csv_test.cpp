@@ -7,8 +7,11 @@
 #include "core/base/error.h"
 #include "core/exchange/csv.h"
 #include "core/formation/points_csv.h"
-#include "core/scene/rail_edits.h"
+#include "core/edit/rail_edits.h"
 #include "tests/core/making.h"
+#include "core/prepare/prepare.h"
+#include "core/shape/homes.h"
+#include "core/provide/store.h"
 
 using namespace gswarm;
 

@@ -11,9 +11,11 @@
 
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
-#include "core/evaluate/findings.h"
-#include "core/scene/project_file.h"
+#include "core/explain/findings.h"
+#include "core/file/project_file.h"
+#include "core/kinds/registry.h"
 #include "tests/core/making.h"
+#include "core/provide/store.h"
 
 using namespace gswarm;
 using making::Build;

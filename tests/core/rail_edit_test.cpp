@@ -6,12 +6,13 @@
 #include "core/gesture/gesture_kind.h"
 #include "core/pattern/pattern_kind.h"
 #include "core/scene/chosen_ids.h"
-#include "core/scene/history.h"
-#include "core/scene/project_file.h"
-#include "core/scene/rail_edits.h"
-#include "core/scene/references.h"
-#include "core/scene/variations.h"
+#include "core/edit/history.h"
+#include "core/file/project_file.h"
+#include "core/edit/rail_edits.h"
+#include "core/resolve/references.h"
+#include "core/edit/variations.h"
 #include "core/zone/zone_kind.h"
+#include "core/kinds/registry.h"
 #include "tests/core/making.h"
 
 using namespace gswarm;

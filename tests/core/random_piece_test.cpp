@@ -7,17 +7,20 @@
 #include <cstring>
 
 #include "core/base/error.h"
-#include "core/evaluate/fitted_edits.h"
-#include "core/evaluate/loop_check.h"
+#include "core/arrange/fitted_edits.h"
+#include "core/explain/loop_check.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/pattern/pattern_kind.h"
 #include "core/scene/classes.h"
-#include "core/scene/edit_parts.h"
-#include "core/scene/key_edits.h"
-#include "core/scene/project_file.h"
-#include "core/scene/rail_edits.h"
+#include "core/edit/edit_parts.h"
+#include "core/edit/key_edits.h"
+#include "core/file/project_file.h"
+#include "core/edit/rail_edits.h"
 #include "core/zone/zone_kind.h"
+#include "core/kinds/registry.h"
 #include "tests/core/making.h"
+#include "core/prepare/prepare.h"
+#include "core/provide/store.h"
 
 using namespace gswarm;
 using making::Build;

@@ -4,11 +4,12 @@
 #include <rapidcheck/gtest.h>
 
 #include "core/base/error.h"
-#include "core/scene/history.h"
-#include "core/scene/project_file.h"
-#include "core/scene/rail_edits.h"
-#include "core/scene/resolve.h"
+#include "core/edit/history.h"
+#include "core/file/project_file.h"
+#include "core/edit/rail_edits.h"
+#include "core/resolve/resolve.h"
 #include "core/time/track.h"
+#include "core/resolve/parse_value.h"
 #include "tests/core/making.h"
 
 using namespace gswarm;

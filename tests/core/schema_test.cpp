@@ -10,7 +10,7 @@
 
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
-#include "core/scene/project_file.h"
+#include "core/file/project_file.h"
 #include "tests/core/making.h"
 
 using namespace gswarm;

@@ -12,6 +12,7 @@
 #include "core/shape/outline.h"
 #include "core/shape/pieces.h"
 #include "tests/core/meshes.h"
+#include "core/shape/shape_kind.h"
 
 using namespace gswarm;
 using making::expectClosed;

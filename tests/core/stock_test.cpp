@@ -7,10 +7,12 @@
 #include <map>
 
 #include "core/base/error.h"
-#include "core/evaluate/fit.h"
-#include "core/evaluate/overlaps.h"
+#include "core/prepare/fit.h"
+#include "core/read/overlaps.h"
+#include "core/kinds/registry.h"
 #include "tests/core/making.h"
 #include "tests/core/meshes.h"
+#include "core/shape/homes.h"
 
 using namespace gswarm;
 using making::Build;

@@ -5,13 +5,15 @@
 #include <glm/geometric.hpp>
 
 #include "core/base/error.h"
-#include "core/evaluate/placing.h"
+#include "core/provide/placing.h"
 #include "core/formula/parse.h"
-#include "core/scene/key_edits.h"
-#include "core/scene/project_file.h"
-#include "core/scene/resolve.h"
+#include "core/edit/key_edits.h"
+#include "core/file/project_file.h"
+#include "core/resolve/resolve.h"
 #include "core/time/track.h"
+#include "core/kinds/registry.h"
 #include "tests/core/making.h"
+#include "core/arrange/hang.h"
 
 using namespace gswarm;
 using making::Build;
@@ -254,17 +256,17 @@ TEST(Hanging, KeepsTheWorldPlaceAndMovesAlong) {
     p.set(mount, "rotation", {20, 70, -30});
     p.set(p.zone, "position", {4, 0, -1});
     p.set(p.zone, "rotation", {10, 20, 30});
-    const WorldPose before = poseAt(p.scene, p.zone, 0);
-    p.scene = hang(p.scene, p.zone, mount, 0).scene;
-    const WorldPose after = poseAt(p.scene, p.zone, 0);
+    const WorldPose before = poseAt(p.scene, p.zone, 0, making::store());
+    p.scene = hang(p.scene, p.zone, mount, 0, making::store()).scene;
+    const WorldPose after = poseAt(p.scene, p.zone, 0, making::store());
     EXPECT_LT(glm::distance(before.position, after.position), 1e-4f);
     EXPECT_GT(std::abs(glm::dot(before.rotation, after.rotation)), 1 - 1e-5f);
     p.set(mount, "position", {1, 2, 8});
-    EXPECT_LT(glm::distance(poseAt(p.scene, p.zone, 0).position, before.position + glm::vec3(0, 0, 5)), 1e-4f);
-    const std::string said = sentenceOf([&] { hang(p.scene, mount, p.zone, 0); });
+    EXPECT_LT(glm::distance(poseAt(p.scene, p.zone, 0, making::store()).position, before.position + glm::vec3(0, 0, 5)), 1e-4f);
+    const std::string said = sentenceOf([&] { hang(p.scene, mount, p.zone, 0, making::store()); });
     EXPECT_NE(said.find("Mount → Swell → Mount"), std::string::npos) << said;
-    p.scene = hang(p.scene, p.zone, {}, 0).scene;
-    EXPECT_LT(glm::distance(poseAt(p.scene, p.zone, 0).position, before.position + glm::vec3(0, 0, 5)), 1e-4f);
+    p.scene = hang(p.scene, p.zone, {}, 0, making::store()).scene;
+    EXPECT_LT(glm::distance(poseAt(p.scene, p.zone, 0, making::store()).position, before.position + glm::vec3(0, 0, 5)), 1e-4f);
 }
 
 TEST(Hanging, FormulasStayAndCountFromThere) {
@@ -275,13 +277,13 @@ TEST(Hanging, FormulasStayAndCountFromThere) {
     p.set(p.zone, "position", {4, 0, -1});
     const Address height = addressOf(p.scene, p.zone, "position", 1);
     p.scene = setFormula(p.scene, height, "frame / 10").scene;
-    edit = hang(p.scene, p.zone, edit.made, 0);
+    edit = hang(p.scene, p.zone, edit.made, 0, making::store());
     p.scene = edit.scene;
     ASSERT_TRUE(trackAt(p.scene, height).formula);
     EXPECT_EQ(trackAt(p.scene, height).formula->text, "frame / 10");
     // The other two keep their place in the world.
     for (const double frame : {0.0, 20.0}) {
-        const glm::vec3 now = poseAt(p.scene, p.zone, frame).position;
+        const glm::vec3 now = poseAt(p.scene, p.zone, frame, making::store()).position;
         EXPECT_LT(glm::distance(now, glm::vec3(4, 2 + frame / 10, -1)), 1e-4f) << frame;
     }
     EXPECT_NE(edit.label.find("count from there"), std::string::npos) << edit.label;
@@ -291,10 +293,10 @@ TEST(Hanging, FromTheSwarmItActsOnIsNoCircle) {
     Lift p;
     p.set(p.swarm, "scale", {3});
     p.set(p.swarm, "position", {0, 1, 0});
-    p.scene = hang(p.scene, p.zone, p.swarm, 0).scene;
+    p.scene = hang(p.scene, p.zone, p.swarm, 0, making::store()).scene;
     p.set(p.swarm, "position", {0, 5, 0});
-    EXPECT_NEAR(poseAt(p.scene, p.zone, 0).position.y, 4, 1e-5);
-    EXPECT_EQ(poseAt(p.scene, p.zone, 0).scale, 1) << "size is never inherited";
+    EXPECT_NEAR(poseAt(p.scene, p.zone, 0, making::store()).position.y, 4, 1e-5);
+    EXPECT_EQ(poseAt(p.scene, p.zone, 0, making::store()).scale, 1) << "size is never inherited";
     EXPECT_FLOAT_EQ(p.rows()[0].position.y, 5 + 3);
 }
 
@@ -302,7 +304,7 @@ TEST(Hanging, ACurveFromAFileIsRefusedAndNothingMoves) {
     Lift p;
     Edit edit = addShape(p.scene, *findKind(Family::shape, "artwork"));
     p.scene = setValue(edit.scene, addressOf(edit.scene, edit.made, "file"), std::string("sign.svg")).scene;
-    const std::string said = sentenceOf([&] { hang(p.scene, p.zone, edit.made, 0); });
+    const std::string said = sentenceOf([&] { hang(p.scene, p.zone, edit.made, 0, making::store()); });
     EXPECT_NE(said.find("reads its curves from a file"), std::string::npos) << said;
 }
 
@@ -311,15 +313,15 @@ TEST(Hanging, FollowsACurveByShareOfItsLength) {
     Edit edit = addShape(p.scene, *findKind(Family::shape, "circle"));
     p.scene = edit.scene;
     p.set(edit.made, "radius", {2});
-    p.scene = hang(p.scene, p.zone, edit.made, 0).scene;
+    p.scene = hang(p.scene, p.zone, edit.made, 0, making::store()).scene;
     p.formula(p.zone, "hang-along", "100 * loop");
     const double loop = momentAt(p.scene, 0).loopFrames;
-    const glm::vec3 start = poseAt(p.scene, p.zone, 0).position, half = poseAt(p.scene, p.zone, loop / 2).position;
+    const glm::vec3 start = poseAt(p.scene, p.zone, 0, making::store()).position, half = poseAt(p.scene, p.zone, loop / 2, making::store()).position;
     EXPECT_NEAR(glm::length(start), 2, 0.01);
     EXPECT_LT(glm::length(start + half), 0.02f);
-    EXPECT_LT(glm::distance(start, poseAt(p.scene, p.zone, loop).position), 1e-5f);
+    EXPECT_LT(glm::distance(start, poseAt(p.scene, p.zone, loop, making::store()).position), 1e-5f);
     // Its Z goes along the circle: across the radius.
-    const glm::vec3 along = poseAt(p.scene, p.zone, 0).rotation * glm::vec3(0, 0, 1);
+    const glm::vec3 along = poseAt(p.scene, p.zone, 0, making::store()).rotation * glm::vec3(0, 0, 1);
     EXPECT_NEAR(glm::dot(along, start) / 2, 0, 0.05);
     EXPECT_NEAR(glm::length(along), 1, 1e-5);
 }

@@ -5,12 +5,15 @@
 #include <cmath>
 
 #include "core/base/error.h"
-#include "core/evaluate/rail_plan.h"
-#include "core/evaluate/zone_contours.h"
-#include "core/evaluate/zone_weights.h"
-#include "core/scene/resolve.h"
+#include "core/prepare/rail_plan.h"
+#include "core/read/zone_contours.h"
+#include "core/prepare/zone_weights.h"
+#include "core/resolve/resolve.h"
 #include "core/zone/zone_kind.h"
+#include "core/kinds/registry.h"
 #include "tests/core/making.h"
+#include "core/provide/placing.h"
+#include "core/provide/store.h"
 
 using namespace gswarm;
 using making::Build;
@@ -27,7 +30,7 @@ ZoneContours contoursIn(const Build& b, ObjectId zone, double frame = 0) {
 std::vector<float> weightsAt(const Build& b, ObjectId zone, const std::vector<glm::vec3>& places) {
     Store store;
     Progress progress;
-    ZoneWeights weights(b.scene, b.scene.at(zone), poseAt(b.scene, b.swarm, 0), railSourceOf(b.scene, b.swarm, 0, {}, store, progress));
+    ZoneWeights weights(b.scene, b.scene.at(zone), poseAt(b.scene, b.swarm, 0, making::store()), railSourceOf(b.scene, b.swarm, 0, {}, store, progress), store);
     std::vector<float> out(places.size());
     weights(places, out.data());
     return out;

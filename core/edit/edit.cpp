@@ -1,0 +1,312 @@
+#include "core/edit/edit.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstdio>
+#include <optional>
+
+#include "core/base/error.h"
+#include "core/base/text.h"
+#include "core/formula/bind.h"
+#include "core/edit/edit_parts.h"
+#include "core/edit/first_references.h"
+#include "core/resolve/hanging.h"
+#include "core/scene/object_kinds.h"
+#include "core/resolve/resolve.h"
+#include "core/shape/shape_kind.h"
+#include "core/time/track.h"
+#include "core/kinds/registry.h"
+
+namespace gswarm {
+
+using namespace edits;
+
+namespace {
+
+std::string shortNumber(double v) {
+    char text[32];
+    std::snprintf(text, sizeof text, "%.4g", v);
+    return text;
+}
+
+std::string told(const Parameter& p, const Value& value, int component) {
+    if (const auto* numbers = std::get_if<Numbers>(&value)) {
+        std::string out;
+        for (int c = 0; c < static_cast<int>(numbers->size()); ++c)
+            if (component < 0 || component == c) {
+                const Track& track = (*numbers)[static_cast<std::size_t>(c)];
+                out += (out.empty() ? "" : ", ") + (track.keyed()   ? "keyed"
+                                                    : track.formula ? "a formula"
+                                                    : track.link    ? "a link"
+                                                                    : shortNumber(track.value));
+            }
+        return out;
+    }
+    if (const auto* on = std::get_if<bool>(&value)) return *on ? "on" : "off";
+    if (const auto* formula = std::get_if<Formula>(&value)) return formula->text.size() > 40 ? "…" : formula->text;
+    if (const auto* points = std::get_if<Points>(&value)) return std::to_string(points->size()) + " points";
+    if (const auto* text = std::get_if<std::string>(&value)) {
+        for (const auto& choice : p.choices)
+            if (choice.id == *text) return choice.label;
+        return *text;
+    }
+    return {};
+}
+
+std::string labelFor(const Scene& scene, const Address& a, const Value& before, const Value& after) {
+    const Parameter& p = parameterAt(scene, a);
+    const std::string from = told(p, before, a.component), to = told(p, after, a.component);
+    std::string label = scene.at(a.object).name + ": " + p.label;
+    if (!from.empty() && !to.empty()) label += " " + from + " → " + to + (p.unit.empty() ? "" : " " + p.unit);
+    return label;
+}
+
+ObjectId appendWeave(Scene& scene, ObjectId gesture, ObjectId zone) {
+    Object entry = standardObject(ObjectType::weave, scene.at(zone).name);
+    setReference(entry, "entry", "zone", zone);
+    insert(scene, entry);
+    changed(scene, gesture).list("weave").push_back(entry.id);
+    return entry.id;
+}
+
+void removeWithOwned(Scene& scene, ObjectId id) {
+    const Object object = scene.at(id);
+    for (const auto& list : object.lists)
+        for (const ObjectId child : list) removeWithOwned(scene, child);
+    if (const ObjectId owner = scene.ownerOf(id))
+        for (auto& list : changed(scene, owner).lists) std::erase(list, id);
+    std::erase(scene.order, id);
+    scene.objects.erase(id);
+    if (id.type() == ObjectType::gesture)
+        for (const ObjectId user : scene.referringTo(id)) removeWithOwned(scene, user);
+    if (id.type() != ObjectType::rail) return;
+    const ObjectId gesture = referenceOf(object.part("entry"), "gesture");
+    if (scene.find(gesture) && scene.referringTo(gesture).empty()) removeWithOwned(scene, gesture);
+}
+
+/// A value after an object was renamed; empty where no formula of it names the object.
+std::optional<Value> renamedIn(const Value& value, ObjectId id, const std::string& name) {
+    if (const auto* formula = std::get_if<Formula>(&value); formula && !formula->names.empty())
+        return Value(gswarm::renamedIn(*formula, id, name));
+    const auto* numbers = std::get_if<Numbers>(&value);
+    if (!numbers) return std::nullopt;
+    Numbers out = *numbers;
+    bool found = false;
+    for (Track& track : out) {
+        if (!track.formula || track.formula->names.empty()) continue;
+        track.formula = std::make_shared<const Formula>(gswarm::renamedIn(*track.formula, id, name));
+        found = true;
+    }
+    return found ? std::optional<Value>(out) : std::nullopt;
+}
+
+/// A name that formulas write often may make them longer than may be.
+void refuseLongFormula(const Value& value, const Object& object) {
+    const auto check = [&](const Formula& formula) {
+        if (formula.text.size() > longestFormula)
+            throw Error("That name would make a formula of “" + object.name + "” longer than " + std::to_string(longestFormula) +
+                        " characters; choose a shorter one.");
+    };
+    if (const auto* formula = std::get_if<Formula>(&value)) check(*formula);
+    if (const auto* numbers = std::get_if<Numbers>(&value))
+        for (const Track& track : *numbers)
+            if (track.formula) check(*track.formula);
+}
+
+/// The first swarm in whose rail a gesture stands.
+ObjectId swarmOf(const Scene& scene, ObjectId gesture) {
+    for (const ObjectId user : scene.referringTo(gesture))
+        if (user.type() == ObjectType::rail) return scene.ownerOf(user);
+    return {};
+}
+
+/// Whose rail an object works in, where a new kind may need something to refer to.
+ObjectId swarmAround(const Scene& scene, ObjectId id) {
+    if (id.type() == ObjectType::swarm) return id;
+    if (id.type() == ObjectType::gesture) return swarmOf(scene, id);
+    if (id.type() != ObjectType::zone) return {};
+    for (const ObjectId entry : scene.referringTo(id)) {
+        ObjectId owner = entry;
+        while (owner.type() == ObjectType::weave) owner = scene.ownerOf(owner);
+        if (owner.type() == ObjectType::gesture) return swarmOf(scene, owner);
+    }
+    return {};
+}
+
+/// A choice means the same only among the same alternatives.
+bool sameChoices(const Parameter& a, const Parameter& b) {
+    return std::equal(a.choices.begin(), a.choices.end(), b.choices.begin(), b.choices.end(),
+                      [](const Choice& x, const Choice& y) { return x.id == y.id; });
+}
+
+}  // namespace
+
+Edit setValue(const Scene& scene, const Address& a, const Value& value) {
+    const Parameter& p = parameterAt(scene, a);
+    checkValue(p, value, "“" + p.label + "” of “" + scene.at(a.object).name + "”");
+    if (const auto* rate = std::get_if<std::string>(&value); rate && p.id == "rate" && parseRate(*rate) == 0)
+        throw Error("The frame rate must be a number above 0 and at most 1000, not “" + *rate + "”; it was kept.");
+    const Value before = valueOf(scene, a);
+    Edit edit{scene, labelFor(scene, a, before, value), toText(scene, a), {}};
+    valueIn(edit.scene, a) = value;
+    if (std::holds_alternative<ObjectId>(value)) refuseCircle(edit.scene, a.object);
+    if (const std::string circle = circleOfNumbers(edit.scene, a); !circle.empty())
+        throw Error("That would make a circle of settings: " + circle + ". It was kept as it was.");
+    if (const std::string circle = circleOfHanging(edit.scene, a.object); !circle.empty())
+        throw Error("That would make a circle of hanging: " + circle + ". It was kept as it was.");
+    return edit;
+}
+
+Edit setNumber(const Scene& scene, const Address& a, double value, double frame) {
+    Numbers numbers = numbersAt(scene, a);
+    for (int c = 0; c < static_cast<int>(numbers.size()); ++c) {
+        if (a.component >= 0 && a.component != c) continue;
+        Track& track = numbers[static_cast<std::size_t>(c)];
+        if (track.formula || track.link)
+            throw Error(scene.at(a.object).name + ": " + parameterAt(scene, a).label + " is moved by a " +
+                        (track.link ? "link" : "formula") +
+                        ", so it can't be set by hand; the mark before its value makes it fixed again.");
+        track = track.keyed() ? withKey(track, frame, value, Ease::eased) : Track{value};
+    }
+    return setValue(scene, a, numbers);
+}
+
+Edit rename(const Scene& scene, ObjectId id, const std::string& name) {
+    if (name.find_first_not_of(' ') == std::string::npos || name.size() > longestTypedName || !isUtf8(name))
+        throw Error("A name needs 1 to " + std::to_string(longestTypedName) + " characters; “" + scene.at(id).name + "” was kept.");
+    Edit edit{scene, "Rename " + scene.at(id).name + " to " + name, {}, {}};
+    changed(edit.scene, id).name = name;
+    // Formulas go on meaning the same numbers.
+    for (const auto& [user, object] : scene.objects)
+        for (std::size_t p = 0; p < object->parts.size(); ++p)
+            for (std::size_t v = 0; v < object->parts[p].values.size(); ++v)
+                if (auto renamed = renamedIn(object->parts[p].values[v], id, name)) {
+                    refuseLongFormula(*renamed, *object);
+                    changed(edit.scene, user).parts[p].values[v] = *renamed;
+                }
+    return edit;
+}
+
+Edit setKind(const Scene& scene, ObjectId id, std::string_view slot, const Kind& kind) {
+    Edit edit{scene, scene.at(id).name + ": " + kind.label, {}, {}};
+    Part& part = changed(edit.scene, id).part(slot);
+    Part next = standardPart(kind);
+    for (std::size_t i = 0; i < kind.parameters.size(); ++i) {
+        const int old = part.kind->indexOf(kind.parameters[i].id);
+        if (old < 0 || !sameChoices(kind.parameters[i], part.kind->parameters[static_cast<std::size_t>(old)])) continue;
+        const Value& value = part.values[static_cast<std::size_t>(old)];
+        try {
+            checkValue(kind.parameters[i], value, "");
+            next.values[i] = value;
+        } catch (const Error&) {
+            // Of the same name but not the same meaning: the new kind's default stands.
+        }
+    }
+    part = std::move(next);
+    giveReferences(edit.scene, id, slot, swarmAround(edit.scene, id));
+    refuseCircle(edit.scene, id);
+    return edit;
+}
+
+Edit addShape(const Scene& scene, const Kind& kind) {
+    const Object shape = standardObject(ObjectType::shape, freeName(scene, kind.label), {&kind});
+    Edit edit{scene, "Add " + shape.name, {}, shape.id};
+    insert(edit.scene, shape);
+    edit.scene.order.push_back(shape.id);
+    return edit;
+}
+
+Edit addMount(const Scene& scene) {
+    const Object mount = standardObject(ObjectType::mount, freeName(scene, "Mount"));
+    Edit edit{scene, "Add " + mount.name, {}, mount.id};
+    insert(edit.scene, mount);
+    edit.scene.order.push_back(mount.id);
+    return edit;
+}
+
+Edit addSwarm(const Scene& scene) {
+    Edit edit = addShape(scene, boxShape);
+    Object swarm = standardObject(ObjectType::swarm, freeName(scene, "Swarm"));
+    const Object formation = standardObject(ObjectType::formation, "Formation");
+    insert(edit.scene, formation);
+    swarm.list("formations").push_back(formation.id);
+    setReference(swarm, "place", "formation", formation.id);
+    insert(edit.scene, swarm);
+    appendStock(edit.scene, swarm.id, edit.made);
+    edit.scene.order.push_back(swarm.id);
+    edit.label = "New swarm";
+    edit.made = swarm.id;
+    return edit;
+}
+
+Edit addGesture(const Scene& scene, ObjectId swarm, const Object& gesture) {
+    Object made = gesture;
+    made.name = freeName(scene, gesture.name);
+    Edit edit{scene, "Add " + made.name, {}, made.id};
+    insert(edit.scene, made);
+    edit.scene.order.push_back(made.id);
+    appendCard(edit.scene, swarm, made.id);
+    for (const char* slot : {"change", "pattern"}) giveReferences(edit.scene, made.id, slot, swarm);
+    return edit;
+}
+
+Edit addZone(const Scene& scene, ObjectId gesture, const Kind& kind) {
+    const Object zone = standardObject(ObjectType::zone, freeName(scene, kind.label + " zone"), {&kind});
+    Edit edit{scene, scene.at(gesture).name + ": where " + zone.name, {}, zone.id};
+    insert(edit.scene, zone);
+    edit.scene.order.push_back(zone.id);
+    appendWeave(edit.scene, gesture, zone.id);
+    giveReferences(edit.scene, zone.id, "form", swarmOf(edit.scene, gesture));
+    return edit;
+}
+
+Edit weaveZone(const Scene& scene, ObjectId gesture, ObjectId zone) {
+    Edit edit{scene, scene.at(gesture).name + ": where " + scene.at(zone).name, {}, {}};
+    edit.made = appendWeave(edit.scene, gesture, zone);
+    refuseCircle(edit.scene, gesture);
+    return edit;
+}
+
+Edit addStock(const Scene& scene, ObjectId swarm, ObjectId shape) {
+    Edit edit{scene, scene.at(swarm).name + ": also repeat " + scene.at(shape).name, {}, {}};
+    edit.made = appendStock(edit.scene, swarm, shape);
+    return edit;
+}
+
+Edit remove(const Scene& scene, ObjectId id) {
+    if (id.type() == ObjectType::project) throw Error("The project's own settings can't be deleted.");
+    const bool last = scene.all(id.type()).size() == 1;
+    if (id.type() == ObjectType::camera && last) throw Error("A project needs a camera; move this one instead of deleting it.");
+    if (id.type() == ObjectType::light && last) throw Error("A project needs its sun and sky; make them darker instead of deleting them.");
+    if (id.type() == ObjectType::formation && scene.at(scene.ownerOf(id)).list("formations").size() == 1)
+        throw Error("A swarm needs a formation; choose another kind instead of deleting the last one.");
+    const Object& object = scene.at(id);
+    Edit edit{scene, "Delete " + (id.type() == ObjectType::rail ? nameOfCard(scene, id) : object.name), {}, {}};
+    const ObjectId owner = scene.ownerOf(id);
+    removeWithOwned(edit.scene, id);
+    // A version that was on makes way for the first.
+    if (id.type() == ObjectType::formation && referenceOf(scene.at(owner).part("place"), "formation") == id) {
+        const ObjectId first = edit.scene.at(owner).list("formations").front();
+        setReference(changed(edit.scene, owner), "place", "formation", first);
+    }
+    return edit;
+}
+
+std::string nameOfCard(const Scene& scene, ObjectId railEntry) {
+    const Object* gesture = scene.find(referenceOf(scene.at(railEntry).part("entry"), "gesture"));
+    return gesture ? gesture->name : "lost gesture";
+}
+
+Edit moveInList(const Scene& scene, ObjectId id, int to) {
+    const ObjectId owner = scene.ownerOf(id);
+    Edit edit{scene, scene.at(owner).name + ": move " + scene.at(id).name, {}, {}};
+    for (auto& list : changed(edit.scene, owner).lists) {
+        const auto at = std::find(list.begin(), list.end(), id);
+        if (at == list.end()) continue;
+        list.erase(at);
+        list.insert(list.begin() + std::clamp(to, 0, static_cast<int>(list.size())), id);
+    }
+    return edit;
+}
+
+}  // namespace gswarm

@@ -1,0 +1,75 @@
+#include "core/edit/first_references.h"
+
+#include <algorithm>
+
+#include "core/formation/formation_kind.h"
+#include "core/gesture/gesture_kind.h"
+#include "core/pattern/pattern_kind.h"
+#include "core/edit/edit_parts.h"
+#include "core/shape/shape_kind.h"
+#include "core/zone/zone_kind.h"
+#include "core/kinds/registry.h"
+
+namespace gswarm::edits {
+namespace {
+
+bool wantsCurve(const Part& part) {
+    return part.kind == &nearCurveZone || (part.kind == &distancePattern && choiceOf(part, "to") == "curve");
+}
+
+/// A shape that the swarm does not repeat, with curves or with a surface as wanted; a new dimmed one if there is none.
+ObjectId shapeFor(Scene& scene, const Part& part, ObjectId swarm) {
+    const bool curve = wantsCurve(part);
+    std::vector<ObjectId> repeated;
+    for (const ObjectId entry : scene.at(swarm).list("stock")) repeated.push_back(referenceOf(scene.at(entry).part("entry"), "shape"));
+    for (const ObjectId id : scene.all(ObjectType::shape)) {
+        const auto& maker = static_cast<const ShapeKind&>(*scene.at(id).part("maker").kind);
+        if (static_cast<bool>(maker.curves) == curve && std::find(repeated.begin(), repeated.end(), id) == repeated.end()) return id;
+    }
+    Object shape = standardObject(ObjectType::shape, freeName(scene, curve ? "Path" : "Ground"), {curve ? &pathShape : &ballShape});
+    setText(shape, "display", "as", "dimmed");
+    insert(scene, shape);
+    scene.order.push_back(shape.id);
+    return shape.id;
+}
+
+/// Another version of the swarm's formation, or that of another swarm; else a new version, a dome over the first.
+ObjectId formationFor(Scene& scene, ObjectId swarm) {
+    const ObjectId on = referenceOf(scene.at(swarm).part("place"), "formation");
+    for (const ObjectId id : scene.at(swarm).list("formations"))
+        if (id != on) return id;
+    for (const ObjectId other : scene.all(ObjectType::swarm))
+        if (other != swarm) return referenceOf(scene.at(other).part("place"), "formation");
+    const Object version = standardObject(ObjectType::formation, freeName(scene, "Formation"), {&goldenSpiralFormation});
+    insert(scene, version);
+    changed(scene, swarm).list("formations").push_back(version.id);
+    return version.id;
+}
+
+ObjectId referenceFor(Scene& scene, const Part& part, const Parameter& parameter, ObjectId swarm) {
+    const auto allows = [&](ObjectType type) {
+        return std::find(parameter.references.begin(), parameter.references.end(), type) != parameter.references.end();
+    };
+    if (allows(ObjectType::shape)) return shapeFor(scene, part, swarm);
+    if (allows(ObjectType::formation)) return formationFor(scene, swarm);
+    if (allows(ObjectType::camera) && !scene.all(ObjectType::camera).empty()) return scene.all(ObjectType::camera).front();
+    if (allows(ObjectType::swarm))
+        for (const ObjectId other : scene.all(ObjectType::swarm))
+            if (other != swarm) return other;
+    if (allows(ObjectType::namedValue) && !scene.at(swarm).list("namedValues").empty()) return scene.at(swarm).list("namedValues").front();
+    return {};
+}
+
+}  // namespace
+
+void giveReferences(Scene& scene, ObjectId object, std::string_view slot, ObjectId swarm) {
+    if (!scene.find(swarm)) return;
+    const Part part = scene.at(object).part(slot);
+    for (const Parameter& parameter : part.kind->parameters) {
+        if (parameter.type != ParameterType::reference || !applies(parameter, part) || referenceOf(part, parameter.id)) continue;
+        if (const ObjectId wanted = referenceFor(scene, part, parameter, swarm))
+            setReference(changed(scene, object), slot, parameter.id, wanted);
+    }
+}
+
+}  // namespace gswarm::edits

@@ -1,0 +1,142 @@
+#include "core/edit/gesture_starts.h"
+
+#include "core/gesture/change.h"
+#include "core/pattern/pattern_kind.h"
+#include "core/kinds/registry.h"
+
+namespace gswarm {
+namespace {
+
+void set(Object& gesture, std::string_view slot, std::string_view parameter, Value value) {
+    Part& part = gesture.part(slot);
+    part.values[static_cast<std::size_t>(part.kind->indexOf(parameter))] = std::move(value);
+}
+
+Object gestureWith(const char* name, const Kind& pattern, const Kind& kind = changeGesture) {
+    return standardObject(
+        ObjectType::gesture, name,
+        {&kind, &pattern, kindsOf(Family::response).front(), kindsOf(Family::response).front(), kindsOf(Family::stagger).front()});
+}
+
+Object rise() {
+    Object g = gestureWith("Rise", steadyPattern);
+    set(g, "change", "position", true);
+    return g;
+}
+Object scatter() {
+    Object g = gestureWith("Scatter", randomPattern);
+    set(g, "change", "position", true);
+    set(g, "change", "positionAmount", fixedNumbers({0.4, 0.4, 0.4}));
+    return g;
+}
+Object drift() {
+    Object g = gestureWith("Drift", noisePattern);
+    set(g, "change", "position", true);
+    set(g, "change", "positionAmount", fixedNumbers({0.5, 0.5, 0.5}));
+    return g;
+}
+Object tumble() {
+    Object g = gestureWith("Tumble", randomPattern);
+    set(g, "change", "rotation", true);
+    set(g, "change", "rotationAmount", fixedNumbers({180, 180, 180}));
+    return g;
+}
+Object randomSize() {
+    Object g = gestureWith("Random size", randomPattern);
+    set(g, "change", "scale", true);
+    set(g, "pattern", "sameOnAllAxes", true);
+    return g;
+}
+Object hero() {
+    Object g = gestureWith("Hero", steadyPattern);
+    set(g, "change", "scale", true);
+    set(g, "change", "scaleAmount", fixedNumbers({2, 2, 2}));
+    set(g, "change", "scaleHasElsewhere", true);
+    set(g, "change", "scaleElsewhere", fixedNumbers({0.7, 0.7, 0.7}));
+    return g;
+}
+Object wave() {
+    Object g = gestureWith("Wave", wavePattern);
+    set(g, "change", "position", true);
+    set(g, "change", "positionAmount", fixedNumbers({0, 0.5, 0}));
+    set(g, "pattern", "along", std::string("direction"));
+    return g;
+}
+Object grow() {
+    Object g = gestureWith("Grow", steadyPattern);
+    set(g, "change", "scale", true);
+    set(g, "change", "scaleAmount", fixedNumbers({0, 0, 0}));
+    set(g, "when", "by", std::string("number"));
+    auto keys = std::make_shared<const std::vector<Key>>(std::vector<Key>{{0, 100, Ease::eased}, {25, 0, Ease::eased}});
+    set(g, "change", "strength", Numbers{{100, keys}});
+    return g;
+}
+Object gild() {
+    Object g = gestureWith("Gild", alongAxisPattern);
+    set(g, "change", "colour", true);
+    set(g, "change", "source", std::string("ramp"));
+    return g;
+}
+Object tint() {
+    Object g = gestureWith("Tint", steadyPattern);
+    set(g, "change", "colour", true);
+    return g;
+}
+
+Object ripple() {
+    Object g = gestureWith("Ripple", distancePattern);
+    set(g, "change", "position", true);
+    set(g, "change", "positionAmount", fixedNumbers({0, 1, 0}));
+    return g;
+}
+Object formula() {
+    Object g = gestureWith("Formula", formulaPattern);
+    set(g, "change", "position", true);
+    return g;
+}
+Object aim() { return gestureWith("Aim", steadyPattern, aimGesture); }
+Object swing() { return gestureWith("Swing", steadyPattern, swingGesture); }
+Object makeRoom() { return gestureWith("Make room", steadyPattern, makeRoomGesture); }
+Object snap() { return gestureWith("Snap", steadyPattern, snapGesture); }
+Object stream() { return gestureWith("Stream", steadyPattern, streamGesture); }
+Object travel() {
+    Object g = gestureWith("Travel", steadyPattern, travelGesture);
+    set(g, "when", "by", std::string("number"));
+    auto keys = std::make_shared<const std::vector<Key>>(std::vector<Key>{{0, 0, Ease::eased}, {50, 100, Ease::eased}});
+    set(g, "change", "strength", Numbers{{0, keys}});
+    return g;
+}
+Object smooth() {
+    Object g = gestureWith("Smooth", steadyPattern, smoothGesture);
+    set(g, "change", "place", std::string("current"));
+    return g;
+}
+
+}  // namespace
+
+const std::vector<GestureStart>& gestureStarts() {
+    static const std::vector<GestureStart> starts = {
+        {"rise", "Rise", "Moves all by the same amount, or where a zone is", rise},
+        {"scatter", "Scatter", "Moves each at random", scatter},
+        {"drift", "Drift", "Moves all softly, as in water; loops exactly", drift},
+        {"wave", "Wave", "Sends crests through the swarm", wave},
+        {"tumble", "Tumble", "Rotates each at random", tumble},
+        {"randomSize", "Random size", "Scales each at random", randomSize},
+        {"hero", "Hero", "Makes one or the chosen ones larger and the rest smaller", hero, true},
+        {"grow", "Grow", "Lets them appear one after the other", grow},
+        {"gild", "Gild", "Colours by height or along another axis", gild},
+        {"tint", "Tint", "Colours all, or where a zone is", tint},
+        {"ripple", "Ripple", "Moves by the distance to a drawn curve or a surface", ripple},
+        {"formula", "Formula", "Moves by what you write", formula},
+        {"aim", "Aim", "Points each at a thing or along its way", aim},
+        {"stream", "Stream", "Lets all travel endlessly through a box", stream},
+        {"travel", "Travel", "Takes each to another formation, one after the other", travel},
+        {"makeRoom", "Make room", "Moves apart what is nearer than its size", makeRoom},
+        {"snap", "Snap", "Snaps positions, rotations or scales to steps", snap},
+        {"swing", "Swing", "Lets what is finished swing or lag behind", swing},
+        {"smooth", "Smooth", "Evens out sizes and colours among neighbours", smooth},
+    };
+    return starts;
+}
+
+}  // namespace gswarm

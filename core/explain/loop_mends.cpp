@@ -1,0 +1,137 @@
+// What closes the seam of a loop.
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/error.h"
+#include "core/explain/loop_check.h"
+#include "core/gesture/gesture_kind.h"
+#include "core/pattern/pattern_kind.h"
+#include "core/edit/key_edits.h"
+#include "core/scene/object_kinds.h"
+#include "core/resolve/resolve.h"
+#include "core/time/track.h"
+#include "core/memory/memory.h"
+
+namespace gswarm {
+namespace {
+
+/// One value in a slot after another, as one edit.
+struct Changing {
+    Edit edit;
+    ObjectId object;
+    std::string prefix;
+
+    void set(const std::string& parameter, const Value& value) {
+        edit.scene = setValue(edit.scene, addressOf(edit.scene, object, prefix + parameter), value).scene;
+    }
+};
+
+std::string laps(double count) {
+    const auto whole = static_cast<long long>(count);
+    return std::to_string(whole) + (std::abs(count) == 1 ? " whole lap a loop" : " whole laps a loop");
+}
+
+double numberNow(const Scene& scene, const Part& part, const char* parameter, int component = 0) {
+    return numberAt(scene, part, parameter, firstFrameOf(scene), component);
+}
+
+/// Whole laps nearest to a speed, at least one in its direction.
+double nearestLaps(double perLoop) {
+    const double rounded = std::round(perLoop);
+    return rounded != 0 ? rounded : perLoop < 0 ? -1 : 1;
+}
+
+/// A speed becomes laps: of the pattern or of the gesture itself.
+void addSpeed(const Scene& scene, const Object& object, std::size_t slot, std::vector<LoopMend>& mends) {
+    const Part& part = object.parts[slot];
+    if (part.kind->indexOf("motion") < 0 || part.kind->indexOf("speed") < 0 || choiceOf(part, "motion") != "speed") return;
+    const Moment moment = momentAt(scene, 0);
+    const double seconds = moment.loopFrames / moment.rate;
+    Changing change{{scene, {}, {}, {}}, object.id, classOf(object.id.type()).slotInfos[slot].prefix};
+    change.set("motion", std::string("laps"));
+    std::string told;
+    if (part.kind == &noisePattern) {
+        const double changes = std::clamp(std::round(std::abs(numberNow(scene, part, "speed")) * seconds), 1.0, 1e5);
+        change.set("laps", fixedNumbers({1}));
+        change.set("changes", fixedNumbers({changes}));
+        told = laps(1);
+    } else if (part.kind == &streamGesture) {
+        std::vector<double> along;
+        for (int c = 0; c < 3; ++c) {
+            const double speed = numberNow(scene, part, "speed", c);
+            along.push_back(speed == 0 ? 0 : nearestLaps(speed * seconds / numberNow(scene, part, "size", c)));
+        }
+        change.set("laps", fixedNumbers({along[0], along[1], along[2]}));
+        told = "whole laps through its box a loop";
+    } else {
+        const double count = nearestLaps(numberNow(scene, part, "speed") * seconds);
+        change.set("laps", fixedNumbers({count}));
+        told = laps(count);
+    }
+    change.edit.label = object.name + ": " + told;
+    mends.push_back({object.id, change.edit.label, change.edit});
+}
+
+void addMemory(const Scene& scene, const Object& gesture, std::vector<LoopMend>& mends) {
+    const Part& follow = gesture.part("follow");
+    Changing change{{scene, gesture.name + ": the memory starts one loop early", {}, {}}, gesture.id, ""};
+    bool any = false;
+    if ((choiceOf(follow, "weight") != "none" || choiceOf(follow, "driven") != "none") && !switchOf(follow, "loops"))
+        change.set("follow-loops", true), any = true;
+    if (gesture.part("change").kind == &swingGesture && !switchOf(gesture.part("change"), "loops")) change.set("loops", true), any = true;
+    if (any) mends.push_back({gesture.id, change.edit.label, change.edit});
+}
+
+bool comesBack(const Parameter& p, double a, double b) {
+    double away = std::abs(b - a);
+    if (p.type == ParameterType::angle) away = std::abs(std::remainder(b - a, 360));
+    if (p.id == "along") away = std::abs(std::remainder(b - a, 100));
+    return away <= 1e-6 * std::max({1.0, std::abs(a), std::abs(b)});
+}
+
+/// Keys that do not come back get one more, a loop after the first frame.
+void addKeys(const Scene& scene, const Object& object, std::vector<LoopMend>& mends) {
+    const double first = firstFrameOf(scene), last = first + momentAt(scene, 0).loopFrames;
+    for (const Address& number : keyedNumbers(scene, object.id)) {
+        const Track& track = trackAt(scene, number);
+        const Parameter& p = parameterAt(scene, number);
+        const double begins = keyedValueAt(track, first);
+        if (comesBack(p, begins, keyedValueAt(track, last))) continue;
+        std::vector<Key> keys = *track.keys;
+        std::erase_if(keys, [last](const Key& key) { return key.frame >= last; });
+        keys.push_back({last, begins});
+        Numbers numbers = std::get<Numbers>(valueOf(scene, number));
+        numbers[static_cast<std::size_t>(std::max(number.component, 0))] = withKeys(track, std::move(keys));
+        Edit edit = setValue(scene, {number.object, number.slot, number.parameter, -1}, numbers);
+        edit.label = nameOf(scene, number) + ": comes back to where it begins";
+        edit.mergeKey.clear();
+        mends.push_back({object.id, edit.label, edit});
+    }
+}
+
+}  // namespace
+
+std::vector<LoopMend> loopMends(const Scene& scene, ObjectId wanted) {
+    std::vector<LoopMend> mends;
+    for (const auto& [id, object] : scene.objects) {
+        if (wanted && id != wanted) continue;
+        for (std::size_t slot = 0; slot < object->parts.size(); ++slot) addSpeed(scene, *object, slot, mends);
+        if (id.type() == ObjectType::gesture) addMemory(scene, *object, mends);
+        addKeys(scene, *object, mends);
+    }
+    return mends;
+}
+
+Edit makeLoop(const Scene& scene, ObjectId object) {
+    Edit edit{scene, (object ? scene.at(object).name : std::string("The project")) + ": make it loop", {}, {}};
+    // Each mend is made anew from the scene that the ones before it left.
+    bool any = false;
+    for (auto mends = loopMends(scene, object); !mends.empty(); mends = loopMends(edit.scene, object)) {
+        edit.scene = mends.front().edit.scene;
+        any = true;
+    }
+    if (!any) throw Error("Nothing here has a speed, open keys or a memory that would keep it from looping.");
+    return edit;
+}
+
+}  // namespace gswarm

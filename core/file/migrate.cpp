@@ -1,0 +1,233 @@
+#include "core/file/migrate.h"
+
+#include <algorithm>
+#include <functional>
+#include <map>
+#include <nlohmann/json.hpp>
+
+#include "core/formula/bind.h"
+#include "core/formula/parse.h"
+#include "core/scene/classes.h"
+#include "core/file/project_file.h"
+#include "core/kinds/registry.h"
+
+namespace gswarm {
+namespace {
+
+using Json = nlohmann::ordered_json;
+using Renames = std::map<std::string, std::string>;
+
+/// Gives a member another name where it stands.
+void renameMember(Json& json, const std::string& from, const std::string& to) {
+    if (!json.is_object() || !json.contains(from) || json.contains(to)) return;
+    Json renamed = Json::object();
+    for (auto& [key, value] : json.items()) renamed[key == from ? to : key] = std::move(value);
+    json = std::move(renamed);
+}
+
+void eachOf(Json& list, const std::function<void(Json&)>& visit) {
+    if (!list.is_array()) return;
+    for (Json& one : list)
+        if (one.is_object()) visit(one);
+}
+void eachMember(Json& json, const std::string& key, const std::function<void(Json&)>& visit) {
+    if (json.is_object() && json.contains(key)) eachOf(json[key], visit);
+}
+
+/// Every object with its class, owners before what they own.
+void eachObject(Json& list, const ObjectClass& objectClass, const std::function<void(const ObjectClass&, Json&)>& visit) {
+    eachOf(list, [&](Json& object) {
+        visit(objectClass, object);
+        for (const ListInfo& owned : objectClass.lists)
+            if (object.contains(owned.id)) eachObject(object[owned.id], classOf(owned.child), visit);
+    });
+}
+void eachObject(Json& project, const std::function<void(const ObjectClass&, Json&)>& visit) {
+    for (const ObjectClass& objectClass : objectClasses())
+        if (!objectClass.plural.empty() && project.contains(objectClass.plural))
+            eachObject(project[objectClass.plural], objectClass, visit);
+}
+
+/// Every object of the JSON below, parts and values alike.
+void eachBelow(Json& json, const std::function<void(Json&)>& visit) {
+    if (json.is_object()) visit(json);
+    if (json.is_structured())
+        for (Json& below : json) eachBelow(below, visit);
+}
+
+/// New addresses for old ones, and what formulas say by short names; where a thing's own name is now one of these it is
+/// put in quotes, so that it goes on meaning the thing.
+struct Reading {
+    std::function<std::string(const std::string&)> address;
+    Renames shortNames;
+};
+
+void rewriteFormula(Json& value, const Reading& reading) {
+    Json& names = value["names"];
+    if (!value["formula"].is_string() || !names.is_object()) return;
+    const std::string text = value["formula"].get<std::string>();
+    std::vector<Token> tokens;
+    try {
+        tokens = tokensOf(text);
+    } catch (const FormulaError&) {
+        return;  // what can't be read is kept as it was typed
+    }
+    std::string written;
+    std::size_t copied = 0;
+    Json newNames = Json::object();
+    for (const Token& token : tokens) {
+        if (token.type != Token::Type::name) continue;
+        std::string now = token.text;
+        if (const auto known = reading.shortNames.find(token.text); known != reading.shortNames.end()) {
+            now = known->second;
+        } else if (names.contains(token.text) && names[token.text].is_string()) {
+            const std::string address = names[token.text].get<std::string>(), newAddress = reading.address(address);
+            now = renamedPath(token.text, address, newAddress);
+            newNames[now] = newAddress;
+        }
+        written += text.substr(copied, token.place - copied) + now;
+        copied = token.place + token.text.size();
+    }
+    value["formula"] = written + text.substr(copied);
+    names = std::move(newNames);
+}
+
+void rewriteReferences(Json& project, const Reading& reading) {
+    eachBelow(project, [&](Json& value) {
+        if (value.contains("formula") && value.contains("names")) rewriteFormula(value, reading);
+        if (value.contains("link") && value["link"].is_string()) value["link"] = reading.address(value["link"].get<std::string>());
+    });
+}
+
+/// Before version 4: no slopes of keys, and nothing about what is before the first and after the last of them.
+void keysOf4(Json& project) {
+    eachBelow(project, [](Json& value) {
+        if (!value.contains("keys") || !value["keys"].is_array()) return;
+        for (Json& key : value["keys"])
+            while (key.is_array() && key.size() >= 3 && key.size() < 5) key.push_back(0);
+        for (const char* beyond : {"before", "after"})
+            if (!value.contains(beyond)) value[beyond] = "hold";
+    });
+}
+
+/// Version 5: names of things as people read them; formulas say x y z … Now, Size and chance.
+void namesOf5(Json& project) {
+    renameMember(project, "pieces", "projects");
+    eachMember(project, "swarms", [](Json& swarm) {
+        renameMember(swarm, "stocking", "stockRule");
+        renameMember(swarm, "numbers", "namedValues");
+        eachMember(swarm, "namedValues", [](Json& value) { renameMember(value, "number", "value"); });
+    });
+    const Renames kinds = {{"piece", "project"}, {"stocking", "stockRule"}, {"namedNumber", "namedValue"}, {"honeycomb", "hexagons"}, {"wrap", "stream"}, {"follow", "swing"}};
+    eachBelow(project, [&](Json& part) {
+        if (!part.contains("kind") || !part["kind"].is_string()) return;
+        if (const auto renamed = kinds.find(part["kind"].get<std::string>()); renamed != kinds.end()) part["kind"] = renamed->second;
+    });
+    const auto address = [](const std::string& old) {
+        const std::string slot = "/stocking-";
+        const auto at = old.find(slot);
+        return at == std::string::npos ? old : old.substr(0, at) + "/stock-rule-" + old.substr(at + slot.size());
+    };
+    rewriteReferences(project, {address,
+                                {{"u", "share"},
+                                 {"px", "xNow"},
+                                 {"py", "yNow"},
+                                 {"pz", "zNow"},
+                                 {"sx", "xSize"},
+                                 {"sy", "ySize"},
+                                 {"sz", "zSize"},
+                                 {"w", "weight"},
+                                 {"rnd", "chance"}}});
+}
+
+/// The number of an old member, or of one component of it: "tilt" or "tilt.x".
+const Json* oldNumber(const Json& part, const std::string& path) {
+    const auto point = path.find('.');
+    const auto found = part.find(path.substr(0, point));
+    if (found == part.end()) return nullptr;
+    if (point == std::string::npos) return &*found;
+    const auto component = std::string("xyz").find(path[point + 1]);
+    return found->is_array() && component < found->size() ? &(*found)[component] : nullptr;
+}
+
+void apply(const Migration& migration, Json& part) {
+    Json made = Json::object();
+    for (const auto& [key, value] : part.items()) {
+        bool old = false;
+        for (const auto& [from, to] : migration.renamed) {
+            if (from.substr(0, from.find('.')) != key) continue;
+            old = true;
+            if (const Json* number = oldNumber(part, from)) made[to] = *number;
+        }
+        if (!old) made[key] = value;
+    }
+    part = std::move(made);
+    if (migration.change) migration.change(part);
+}
+
+/// Parts of older versions of their kinds; what they renamed goes into `moved`, by the addresses of their numbers.
+void migrateParts(const ObjectClass& objectClass, Json& object, Renames& moved) {
+    for (const SlotInfo& slot : objectClass.slotInfos) {
+        const auto found = object.find(slot.id);
+        if (found == object.end() || !found->is_object()) continue;
+        Json& part = *found;
+        if (!part.contains("kind") || !part["kind"].is_string() || !part.contains("version") || !part["version"].is_number_integer()) continue;
+        const Kind* kind = findKind(slot.family, part["kind"].get<std::string>());
+        const auto version = part["version"].get<std::int64_t>();
+        if (!kind || version < 1 || version >= kind->version) continue;
+        for (const Migration& migration : kind->migrations) {
+            if (migration.version <= version) continue;
+            apply(migration, part);
+            const Json& id = object.contains("id") ? object["id"] : Json();
+            for (const auto& [from, to] : migration.renamed)
+                if (id.is_string()) moved[id.get<std::string>() + "/" + slot.prefix + from] = id.get<std::string>() + "/" + slot.prefix + to;
+        }
+        for (const Parameter& p : kind->parameters)
+            if (p.since > version && !part.contains(p.id)) part[p.id] = valueJson(p.standard);
+        part["version"] = kind->version;
+    }
+}
+
+void migrateKinds(Json& project) {
+    Renames moved;
+    eachObject(project, [&](const ObjectClass& objectClass, Json& object) { migrateParts(objectClass, object, moved); });
+    if (moved.empty()) return;
+    // An address goes on behind a whole parameter with its component.
+    const auto address = [&](const std::string& old) {
+        if (const auto found = moved.find(old); found != moved.end()) return found->second;
+        const auto point = old.rfind('.');
+        const auto found = point == std::string::npos ? moved.end() : moved.find(old.substr(0, point));
+        return found == moved.end() ? old : found->second + old.substr(point);
+    };
+    rewriteReferences(project, {address, {}});
+}
+
+/// Before version 4 parts were left out that did not exist yet; what they mean by that are the defaults.
+void completedTo4(Json& project) {
+    eachObject(project, [](const ObjectClass& objectClass, Json& object) {
+        for (const SlotInfo& slot : objectClass.slotInfos) {
+            const Kind& first = slot.only ? *slot.only : *kindsOf(slot.family).front();
+            if (!object.contains(slot.id)) object[slot.id] = partJson(standardPart(first));
+            Json& part = object[slot.id];
+            if (!part.is_object() || !part.contains("kind") || !part["kind"].is_string()) continue;
+            const Kind* kind = findKind(slot.family, part["kind"].get<std::string>());
+            if (!kind || part.value("version", Json()) != kind->version) continue;
+            for (const Parameter& p : kind->parameters)
+                if (!part.contains(p.id)) part[p.id] = valueJson(p.standard);
+        }
+        for (const ListInfo& list : objectClass.lists)
+            if (!object.contains(list.id)) object[list.id] = Json::array();
+    });
+}
+
+}  // namespace
+
+void migrateProject(Json& project, std::int64_t version) {
+    if (version < 4) keysOf4(project);
+    if (version < 5) namesOf5(project);
+    migrateKinds(project);
+    if (version < 4) completedTo4(project);
+    project["version"] = projectVersion;
+}
+
+}  // namespace gswarm

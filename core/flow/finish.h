@@ -1,0 +1,23 @@
+#pragma once
+#include "core/flow/flow.h"
+#include "core/flow/result.h"
+
+namespace gswarm {
+
+/// Size and foot of the stock entries that a block's instances repeat.
+struct StockNumbers {
+    LaneNumber size, footX, footY, footZ;
+    bool atCentre;  ///< every foot is 0
+};
+
+/// What finishing finds out about one block.
+struct BlockCount {
+    int visible = 0, notFinite = 0;
+    Bounds bounds;
+};
+
+/// Writes a finished block into the result columns at its instances' numbers, and counts for each card what is still
+/// to be seen of it (into space.counts).
+BlockCount finishBlock(const Plan& plan, FlowSpace& space, ResultColumns& out);
+
+}  // namespace gswarm

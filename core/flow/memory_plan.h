@@ -1,0 +1,36 @@
+#pragma once
+#include <cstddef>
+#include <cstdint>
+#include <memory>
+#include <vector>
+
+#include "core/base/aligned_allocator.h"
+
+namespace gswarm {
+
+/// What the cards of one rail remember after a whole frame: for each card that remembers something its columns, one float an
+/// instance, in number order. The length of a column is a multiple of 16.
+struct MemoryState {
+    using Column = std::vector<float, AlignedAllocator<float>>;
+    double frame = 0;
+    int count = 0;                           ///< instances
+    std::uint64_t homes = 0;                 ///< hash of the homes
+    std::vector<std::vector<Column>> cards;  ///< one for each card of the rail, empty for those that remember nothing
+
+    std::size_t bytes() const;
+};
+
+/// What a plan needs to know of the frames before its own. Before the project's first frame nothing is remembered, unless the
+/// memory loops: then the lap before it is the lap of the loop, so that the state comes from the frames that are played
+/// before the first in a loop. State advances on whole frames only: a fractional frame is one
+/// exact partial step from the frame below.
+struct MemoryPlan {
+    bool any = false;                         ///< whether a card of the rail remembers something
+    double frames = 0;                        ///< of the step from the state, 0 … 1
+    double before = 0;                        ///< the whole frame that the state belongs to
+    std::uint64_t key = 0;                    ///< under which the state after this frame is kept; 0 for a fractional frame
+    std::uint64_t hash = 0;                   ///< of all that the state depends on
+    std::shared_ptr<const MemoryState> from;  ///< null where nothing is remembered yet: everything begins settled
+};
+
+}  // namespace gswarm

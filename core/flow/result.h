@@ -1,0 +1,55 @@
+#pragma once
+#include <cstdint>
+#include <memory>
+#include <vector>
+
+#include "core/base/aligned_allocator.h"
+#include "core/flow/flow.h"
+#include "core/flow/plan.h"
+
+namespace gswarm {
+
+inline constexpr std::uint16_t notShown = 65535;
+
+/// The instances of one swarm at one frame, in number order, in swarm space. 54 bytes an instance.
+struct ResultColumns {
+    std::vector<float, AlignedAllocator<float>> matrix;  ///< 12 an instance: three rows of four, the last column is the place
+    std::vector<std::uint32_t> colour;                   ///< R in the lowest byte; sRGB-encoded, straight alpha
+    std::vector<std::uint16_t> variant;                  ///< into Result::variants, or notShown
+};
+
+/// What one card did to all instances.
+struct Census {
+    ObjectId entry;
+    bool acts = true;
+    std::string waits;  ///< what it waits for, one sentence; empty for most
+    int touched = 0, seen = 0, clippedWhere = 0, clippedShaped = 0;
+    int notFinite = 0;  ///< left as they were, because a formula gave what is no number
+    float least = 0, most = 0;
+    CardSamples samples;
+};
+
+struct Result {
+    ObjectId swarm;
+    Moment moment;
+    WorldPose pose;
+    bool shown = true;                ///< the swarm's own switch
+    int count = 0;                    ///< instances that were worked on
+    int total = 0;                    ///< of the whole swarm; more than `count` in a rehearsal
+    std::vector<ObjectId> wantWhole;  ///< rail entries that need the whole swarm, in a rehearsal
+    std::uint64_t hash = 0;           ///< of all it depends on; 0 where that can't be told
+    HomePlan home;                    ///< whose rows they are: ids and numbers
+    int visible = 0;                  ///< instances that are drawn
+    int notFinite = 0;                ///< left out because a place came out as no number
+    Bounds bounds;                    ///< of the visible instances' places, swarm space
+    std::vector<Variant> variants;
+    std::vector<Census> cards;
+    std::vector<Backdrop> backdrops;
+    std::vector<std::string> notes;          ///< what the person should know, one sentence each
+    std::shared_ptr<ResultColumns> columns;  ///< recycled by the evaluator once nobody else holds them
+};
+
+/// The shown instances of each variant, in number order.
+std::vector<std::vector<std::uint32_t>> instancesByVariant(const Result& result);
+
+}  // namespace gswarm

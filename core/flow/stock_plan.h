@@ -1,0 +1,45 @@
+#pragma once
+#include <glm/vec4.hpp>
+#include <string>
+#include <vector>
+
+#include "core/base/block.h"
+#include "core/flow/home_plan.h"
+#include "core/scene/object_kinds.h"
+#include "core/shape/shape_kind.h"
+#include "core/pattern/pattern_kind.h"
+
+namespace gswarm {
+
+/// One thing that instances repeat, ready to draw: a stock entry's shape, or one of its pieces.
+struct Variant {
+    ObjectId stock, shape;
+    std::shared_ptr<const ShapeMeshes> meshes;
+    float size = 1;
+    glm::vec3 foot{0};    ///< in the shape's metres
+    glm::vec4 colour{1};  ///< linear
+    float metal = 0, roughness = 0.5f;
+};
+
+/// The most variants that a result can tell apart.
+inline constexpr std::size_t mostVariants = 65'000;
+
+/// How each instance of a swarm gets its variant.
+struct StockPlan {
+    struct Entry {
+        int first, count;  ///< its variants; an entry that repeats pieces has one for each
+        float until;       ///< end of its share of 0 … 1
+    };
+    std::vector<Variant> variants;
+    std::vector<Entry> entries;
+    StockRule stockRule{};
+    ResolvedPart pattern;
+    std::string note;  ///< something the person should know, one sentence
+
+    const PatternKind& patternKind() const { return static_cast<const PatternKind&>(*pattern.kind); }
+};
+
+/// Fills the block's `variant` column; its homes, number and count are there already.
+void chooseVariants(const StockPlan& stock, const HomePlan& homes, const Bounds& bounds, const Moment& moment, Block& block);
+
+}  // namespace gswarm

@@ -1,0 +1,71 @@
+#include "core/kinds/registry.h"
+
+#include <array>
+
+#include "core/formation/formation_kind.h"
+#include "core/gesture/gesture_kind.h"
+#include "core/gesture/stagger.h"
+#include "core/pattern/pattern_kind.h"
+#include "core/response/response.h"
+#include "core/scene/object_kinds.h"
+#include "core/shape/shape_kind.h"
+#include "core/zone/zone_kind.h"
+
+namespace gswarm {
+
+const std::vector<const Kind*>& kindsOf(Family family) {
+    static const std::array<std::vector<const Kind*>, 8> kinds = {{
+        {&projectKind, &poseKind, &mountKind, &hangKind, &swarmKind, &stockRuleKind, &displayKind, &standingKind, &orderKind, &stockKind,
+         &railKind, &weaveKind, &namedValueKind, &sunAndSkyKind, &cameraKind, &followThroughKind},
+        {&boxShape, &ballShape, &geodesicBallShape, &regularSolidShape, &tubeShape, &coneShape, &ringShape, &discShape, &cardShape,
+         &lineShape, &pathShape, &circleShape, &helixShape, &letteringShape, &artworkShape, &meshFileShape, &clippedShape, &dualShape},
+        {&gridFormation, &lineFormation, &ringFormation, &hexagonsFormation, &closePackingFormation, &goldenSpiralFormation,
+         &alongCurveFormation, &elementsFormation, &randomOnMeshFormation, &evenlySpacedFormation, &cellsFormation, &scatterInMeshFormation,
+         &looseFormation, &pointsFileFormation, &onSwarmFormation, &piecesFormation},
+        {&steadyPattern, &numberPattern, &alongAxisPattern, &randomPattern, &noisePattern, &wavePattern, &distancePattern, &formulaPattern,
+         &namedValuePattern},
+        {&ballZone, &boxZone, &slabZone, &tubeZone, &coneZone, &ringZone, &nearCurveZone, &nearMeshZone, &insideMeshZone, &nearSwarmZone,
+         &nearestZone, &chosenZone, &noiseZone, &formulaZone, &everywhereZone},
+        {&changeGesture, &aimGesture, &makeRoomGesture, &snapGesture, &streamGesture, &travelGesture, &smoothGesture, &swingGesture},
+        {&responseKind},
+        {&staggerKind},
+    }};
+    return kinds[static_cast<std::size_t>(family)];
+}
+
+const Kind* findKind(Family family, std::string_view id) {
+    for (const Kind* kind : kindsOf(family))
+        if (kind->id == id) return kind;
+    return nullptr;
+}
+
+std::string toText(Family family) {
+    static const std::array<const char*, 8> names = {"object", "shape", "formation", "pattern", "zone", "gesture", "response", "stagger"};
+    return names[static_cast<std::size_t>(family)];
+}
+
+Object standardObject(ObjectType type, std::string name, const std::vector<const Kind*>& kinds) {
+    const ObjectClass& objectClass = classOf(type);
+    Object object{newObjectId(type), std::move(name), {}, {}, {}};
+    std::size_t next = 0;
+    for (const auto& slot : objectClass.slotInfos) {
+        const Kind* kind = slot.only ? slot.only : nullptr;
+        if (!kind) kind = next < kinds.size() ? kinds[next++] : kindsOf(slot.family).front();
+        object.parts.push_back(standardPart(*kind));
+    }
+    object.lists.resize(objectClass.lists.size());
+    return object;
+}
+
+Scene emptyScene() {
+    Scene scene;
+    for (const auto& [type, name] :
+         {std::pair{ObjectType::project, "Project"}, {ObjectType::light, "Sun and sky"}, {ObjectType::camera, "Camera"}}) {
+        auto object = std::make_shared<Object>(standardObject(type, name));
+        scene.order.push_back(object->id);
+        scene.objects[object->id] = std::move(object);
+    }
+    return scene;
+}
+
+}  // namespace gswarm

@@ -1,0 +1,296 @@
+#include "core/memory/memory.h"
+
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+#include "core/base/content_hash.h"
+#include "core/flow/flow.h"
+#include "core/provide/shapes.h"
+#include "core/provide/store.h"
+#include "core/resolve/hanging.h"
+#include "core/resolve/references.h"
+#include "core/resolve/resolve.h"
+#include "core/gesture/gesture_kind.h"
+#include "core/flow/home_plan.h"
+
+namespace gswarm {
+namespace {
+
+const Object* gestureOf(const Scene& scene, ObjectId railEntry) {
+    return scene.find(referenceOf(scene.at(railEntry).part("entry"), "gesture"));
+}
+
+bool remembers(const Object& gesture) {
+    const Part& follow = gesture.part("follow");
+    return gestureKindOf(gesture.part("change")).remembers || choiceOf(follow, "weight") != "none" || choiceOf(follow, "driven") != "none";
+}
+
+/// Whether it starts one loop early.
+bool startsEarly(const Object& gesture) {
+    const Part& change = gesture.part("change");
+    const GestureKind& kind = gestureKindOf(change);
+    return (kind.startsEarly && kind.startsEarly(change)) || switchOf(gesture.part("follow"), "loops");
+}
+
+/// The largest size a number may have, or infinity where that can't be told from its track.
+double largest(const Value& value) {
+    double most = 0;
+    for (const Track& track : std::get<Numbers>(value)) {
+        if (track.formula || track.link) return std::numeric_limits<double>::infinity();
+        if (!track.keyed()) most = std::max(most, std::abs(track.value));
+        for (std::size_t k = 0; track.keyed() && k < track.keys->size(); ++k) {
+            const Key& key = (*track.keys)[k];
+            if (key.ease == Ease::free) return std::numeric_limits<double>::infinity();
+            most = std::max(most, 2 * std::abs(key.value));
+        }
+    }
+    return most;
+}
+
+/// By how many frames instances may see other moments than the frame's own.
+double reachOf(const Scene& scene, const std::vector<ObjectId>& objects) {
+    double over = 0, shifts = 0;
+    for (const ObjectId id : objects) {
+        if (id.type() != ObjectType::gesture) continue;
+        const Object& gesture = scene.at(id);
+        if (choiceOf(gesture.part("when"), "by") != "none") over = std::max(over, largest(gesture.part("when")["over"]));
+        const Part& change = gesture.part("change");
+        const GestureKind& kind = gestureKindOf(change);
+        if (const Value* shift = kind.timeShift ? kind.timeShift(change) : nullptr) shifts += mostWeightOfShift * largest(*shift);
+    }
+    return over + shifts + 2;
+}
+
+bool isColour(const Part& part, std::size_t parameter) {
+    const ParameterType type = part.kind->parameters[parameter].type;
+    return type == ParameterType::colour || type == ParameterType::ramp;
+}
+
+/// All of a part but its colours: those lead to colours alone, and colours are not remembered.
+void addTracks(const Part& part, ContentHash& hash, std::vector<const Track*>& moving) {
+    Part uncoloured = part;
+    for (std::size_t p = 0; p < part.values.size(); ++p)
+        if (isColour(part, p)) uncoloured.values[p] = part.kind->parameters[p].standard;
+    hash.add(resolvedWith(uncoloured, [](const Track& track) { return track.moves() ? 0 : track.value; }).hash);
+    for (std::size_t p = 0; p < part.values.size(); ++p)
+        if (const auto* numbers = std::get_if<Numbers>(&part.values[p]); numbers && !isColour(part, p))
+            for (const Track& track : *numbers) {
+                if (track.formula) hash.add(track.formula->text);
+                if (track.moves()) moving.push_back(&track);
+            }
+}
+
+/// All of a track, for numbers that are read at moments which can't be told.
+void addWhole(const Track& track, ContentHash& hash) {
+    if (track.link) hash.add(track.link->to);
+    if (!track.keyed()) return;
+    hash.add(static_cast<std::uint64_t>(track.before) * 8 + static_cast<std::uint64_t>(track.after));
+    for (const Key& key : *track.keys) {
+        for (const double v : {key.frame, key.value, key.in, key.out}) hash.add(v);
+        hash.add(static_cast<std::uint64_t>(key.ease));
+    }
+}
+
+/// The state with a row for every instance of other homes: those of the same id keep theirs, new ones begin settled.
+std::shared_ptr<const MemoryState> movedTo(const std::shared_ptr<const MemoryState>& state, const HomePlan& from, const HomePlan& to) {
+    std::vector<std::uint32_t> rows(static_cast<std::size_t>(state->count));
+    for (std::size_t i = 0; i < rows.size(); ++i) rows[i] = static_cast<std::uint32_t>(i);
+    const auto ids = idsOfRows(from, rows);
+    std::vector<std::pair<std::uint64_t, std::uint32_t>> known;
+    for (std::size_t i = 0; i < ids.size(); ++i) known.push_back({ids[i], rows[i]});
+    std::sort(known.begin(), known.end());
+    rows.resize(static_cast<std::size_t>(to.count));
+    for (std::size_t i = 0; i < rows.size(); ++i) rows[i] = static_cast<std::uint32_t>(i);
+    const auto wanted = idsOfRows(to, rows);
+    const auto padded = (wanted.size() + 15) & ~std::size_t{15};
+    auto out = std::make_shared<MemoryState>(*state);
+    out->count = to.count;
+    out->homes = to.hash;
+    for (std::size_t c = 0; c < out->cards.size(); ++c)
+        for (std::size_t k = 0; k < out->cards[c].size(); ++k) out->cards[c][k].assign(padded, std::numeric_limits<float>::quiet_NaN());
+    for (std::size_t i = 0; i < wanted.size(); ++i) {
+        const auto found = std::lower_bound(known.begin(), known.end(), std::pair{wanted[i], 0u});
+        if (found == known.end() || found->first != wanted[i]) continue;
+        for (std::size_t c = 0; c < out->cards.size(); ++c)
+            for (std::size_t k = 0; k < out->cards[c].size(); ++k) out->cards[c][k][i] = state->cards[c][k][found->second];
+    }
+    return out;
+}
+
+/// Runs the rail of one whole frame as far as its last card that remembers.
+std::shared_ptr<const MemoryState> advanced(const Plan& plan, double frame, Store& store, Progress& progress) {
+    auto state = emptyState(plan);
+    state->frame = frame;
+    tbb::parallel_for(0, plan.blocks(), [&](int b) {
+        if (progress.cancelled()) return;
+        FlowSpace& space = store.spaces().local();
+        space.remember = state.get();
+        runBlock(plan, b, space);
+    });
+    progress.check();
+    return state;
+}
+
+const Object& formationOn(const Scene& scene, ObjectId swarm) { return scene.at(referenceOf(scene.at(swarm).part("place"), "formation")); }
+
+/// The state of `frame` fitted to the homes of the frame that follows.
+std::shared_ptr<const MemoryState> fitted(std::shared_ptr<const MemoryState> state, const Scene& scene, double next,
+                                          const PlanOptions& options, const EarlierFrames& earlier) {
+    if (!state) return nullptr;
+    const HomePlan to = earlier.homes(next, options);
+    if (to.hash && to.hash == state->homes) return state;
+    const double seen = state->frame < firstFrameOf(scene) ? state->frame + momentAt(scene, 0).loopFrames : state->frame;
+    return movedTo(state, earlier.homes(seen, options), to);
+}
+
+}  // namespace
+
+int lastCardThatRemembers(const Scene& scene, ObjectId swarm) {
+    const auto& rail = scene.at(swarm).list("rail");
+    for (std::size_t c = rail.size(); c-- > 0;)
+        if (const Object* gesture = gestureOf(scene, rail[c]); gesture && remembers(*gesture)) return static_cast<int>(c);
+    return -1;
+}
+
+double firstFrameOf(const Scene& scene) {
+    return std::floor(std::get<Numbers>(scene.project().part("settings")["firstFrame"]).front().value);
+}
+
+double memoryStart(const Scene& scene, const Object& gesture) {
+    return firstFrameOf(scene) - (startsEarly(gesture) ? std::ceil(momentAt(scene, 0).loopFrames) : 0);
+}
+
+MemoryKeys::MemoryKeys(const Scene& scene, ObjectId swarmId, const PlanOptions& options) : scene_(scene) {
+    const Object& swarm = scene.at(swarmId);
+    std::vector<ObjectId> roots = swarm.list("stock");
+    roots.push_back(formationOn(scene, swarmId).id);
+    for (const ObjectId id : swarm.list("namedValues")) roots.push_back(id);
+    const int last = lastCardThatRemembers(scene, swarmId);
+    for (int c = 0; c <= last; ++c) roots.push_back(swarm.list("rail")[static_cast<std::size_t>(c)]);
+    if (const ObjectId from = hangsFrom(scene, swarmId)) roots.push_back(from);
+    const auto objects = everythingBehind(scene, roots);
+    ContentHash hash;
+    hash.add("memory");
+    hash.add(swarmId.bits);
+    for (const ObjectId id : roots) hash.add(id.bits);
+    const Moment moment = momentAt(scene, 0);
+    for (const double v : {moment.rate, moment.loopStart, moment.loopFrames, double(options.rehearsal)}) hash.add(v);
+    hash.add(options.solo.bits);
+    hash.add(options.projectFolder.string());
+    start_ = first_ = firstFrameOf(scene);
+    loop_ = moment.loopFrames;
+    hash.add(first_);
+    for (const Part& part : swarm.parts) addTracks(part, hash, moving_);
+    for (const ObjectId id : objects) {
+        const Object& object = scene.at(id);
+        hash.add(id.bits);
+        for (const Part& part : object.parts) {
+            addTracks(part, hash, moving_);
+            if (id.type() == ObjectType::shape || id.type() == ObjectType::formation) {
+                try {
+                    hash.add(filesHash(part, options.projectFolder));
+                } catch (const Error&) {
+                    hash.add("no file");
+                }
+            }
+        }
+        for (const auto& list : object.lists)
+            for (const ObjectId child : list) hash.add(child.bits);
+        if (id.type() == ObjectType::gesture && remembers(object)) start_ = std::min(start_, memoryStart(scene, object));
+    }
+    const double reach = reachOf(scene, objects);
+    if (reach < 1e6)
+        ahead_ = std::ceil(reach);
+    else
+        for (const Track* track : moving_) addWhole(*track, hash);
+    still_ = hash.value();
+}
+
+std::uint64_t MemoryKeys::at(double frame) {
+    const auto wanted = static_cast<std::size_t>(std::max(frame - start_, 0.0));
+    const auto addFrame = [&](ContentHash& hash, double at) {
+        hash.add(at);
+        for (const Track* track : moving_) hash.add(valueAt(scene_, *track, at));
+    };
+    while (keys_.size() <= wanted) {
+        ContentHash hash;
+        hash.add(keys_.empty() ? still_ : keys_.back());
+        const double at = start_ + double(keys_.size()), seen = at < first_ ? at + loop_ : at;
+        if (keys_.empty() || at == first_)
+            for (double f = seen - ahead_; f < seen + ahead_; ++f) addFrame(hash, f);
+        addFrame(hash, seen + ahead_);
+        keys_.push_back(hash.value());
+    }
+    return keys_[wanted];
+}
+
+std::shared_ptr<MemoryState> emptyState(const Plan& plan) {
+    auto state = std::make_shared<MemoryState>();
+    state->frame = plan.moment.frame;
+    state->count = plan.count;
+    state->homes = plan.home.hash;
+    const auto padded = (static_cast<std::size_t>(plan.count) + 15) & ~std::size_t{15};
+    for (const Card& card : plan.cards) {
+        auto& columns = state->cards.emplace_back(static_cast<std::size_t>(card.remembered));
+        for (auto& column : columns) column.resize(padded, std::numeric_limits<float>::quiet_NaN());
+    }
+    return state;
+}
+
+MemoryPlan memoryFor(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, const EarlierFrames& earlier,
+                     Store& store, Progress& progress) {
+    MemoryPlan memory;
+    const int last = lastCardThatRemembers(scene, swarm);
+    if (last < 0 || last >= options.cards) return memory;
+    memory.any = true;
+    memory.before = std::ceil(frame) - 1;
+    memory.frames = frame - memory.before;
+    MemoryKeys keys(scene, swarm, options);
+    const double first = firstFrameOf(scene);
+    if (frame == std::floor(frame) && frame >= first) memory.key = keys.at(frame);
+    if (frame < first || memory.before < keys.start()) return memory;
+    memory.hash = keys.at(memory.before);
+    double known = memory.before;
+    std::shared_ptr<const MemoryState> state;
+    for (; known >= keys.start() && !state; --known) state = store.checkpoints().find(keys.at(known));
+    known = state ? state->frame : keys.start() - 1;
+    PlanOptions until = options;
+    until.cards = last + 1;
+    const double missing = memory.before - known;
+    for (double at = known + 1; at <= memory.before; ++at) {
+        progress.check();
+        if (missing > 1) {
+            progress.say(scene.at(swarm).name + ": following through, frame " + std::to_string(static_cast<long long>(at)));
+            progress.report((at - known - 1) / missing);
+        }
+        MemoryPlan step;
+        step.any = true;
+        step.before = at - 1;
+        step.frames = 1;
+        const double seen = at < first ? at + momentAt(scene, 0).loopFrames : at;
+        step.from = fitted(state, scene, seen, until, earlier);
+        const Plan plan = earlier.plan(seen, until, step);
+        state = advanced(plan, at, store, progress);
+        store.checkpoints().keep(keys.at(at), state);
+    }
+    memory.from = fitted(state, scene, frame, options, earlier);
+    return memory;
+}
+
+std::vector<bool> knownFrames(const Scene& scene, ObjectId swarm, int first, int last, const PlanOptions& options, Store& store) {
+    std::vector<bool> known(static_cast<std::size_t>(std::max(last - first + 1, 0)), true);
+    if (lastCardThatRemembers(scene, swarm) < 0) return known;
+    MemoryKeys keys(scene, swarm, options);
+    // A frame is at hand if the state of one close before it is.
+    double nearest = -std::numeric_limits<double>::max();
+    for (double frame = keys.start(); frame <= last; ++frame) {
+        if (store.checkpoints().has(keys.at(frame))) nearest = frame;
+        if (frame >= first) known[static_cast<std::size_t>(frame - first)] = frame - nearest < Checkpoints::every;
+    }
+    return known;
+}
+
+}  // namespace gswarm

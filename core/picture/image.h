@@ -1,0 +1,13 @@
+#pragma once
+#include <cstdint>
+#include <vector>
+
+namespace gswarm {
+
+/// A picture of 8 bits a channel, R G B A in memory order, rows from the top.
+struct Image {
+    int width = 0, height = 0;
+    std::vector<std::uint8_t> pixels;
+};
+
+}  // namespace gswarm

@@ -1,0 +1,416 @@
+#include "core/prepare/homes.h"
+
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+#include <numeric>
+
+#include "core/base/chance.h"
+#include "core/base/error.h"
+#include "core/base/precise.h"
+#include "core/flow/flow.h"
+#include "core/flow/plan.h"
+#include "core/prepare/rail_plan.h"
+#include "core/provide/shapes.h"
+#include "core/provide/store.h"
+#include "core/prepare/zone_weights.h"
+#include "core/provide/placing.h"
+#include "core/resolve/resolve.h"
+#include "core/base/text.h"
+#include "core/scene/object_kinds.h"
+#include "core/prepare/prepare.h"
+#include "core/shape/homes.h"
+#include "core/shape/shape_kind.h"
+
+namespace gswarm {
+Homes instancesInWorld(const Scene& scene, ObjectId other, double frame, const PlanOptions& options, Store& store, Progress& progress) {
+    if (!scene.find(other)) throw Error("The swarm it stands on was deleted; choose another one.");
+    PlanOptions whole;
+    whole.projectFolder = options.projectFolder;
+    const Plan plan = prepare(scene, other, frame, whole, store, progress);
+    const WorldPose& pose = plan.pose;
+    FlowSpace& space = store.spaces().local();
+    Homes homes;
+    for (int b = 0; b < plan.blocks(); ++b) {
+        progress.check();
+        runBlock(plan, b, space);
+        const Block& block = space.block;
+        for (int i = 0; i < block.count; ++i) {
+            const glm::vec3 p(block.position.x[i], block.position.y[i], block.position.z[i]);
+            const float volume = block.scale.x[i] * block.scale.y[i] * block.scale.z[i];
+            if (!(volume > 0) || block.shown[i] == 0 || !std::isfinite(p.x + p.y + p.z)) continue;
+            const glm::quat turn(block.rotation.w[i], block.rotation.x[i], block.rotation.y[i], block.rotation.z[i]);
+            homes.add(pose.toWorld(p), pose.rotation * turn, static_cast<std::uint64_t>(block.home.idHigh[i]) << 32 | block.home.idLow[i]);
+            homes.size.push_back(static_cast<float>(precise::power(volume, 1.0 / 3)) * pose.scale);
+        }
+    }
+    if (homes.count() == 0) throw Error("“" + scene.at(other).name + "” shows no instance at this frame.");
+    return homes;
+}
+
+namespace {
+
+/// Where the shown instances of another swarm are, as this swarm sees them.
+Homes instancesOf(const Scene& scene, ObjectId other, const WorldPose& own, double frame, const PlanOptions& options, Store& store,
+                  Progress& progress) {
+    Homes homes = instancesInWorld(scene, other, frame, options, store, progress);
+    for (std::size_t i = 0; i < homes.count(); ++i) {
+        homes.position[i] = own.fromWorld(homes.position[i]);
+        homes.rotation[i] = glm::conjugate(own.rotation) * homes.rotation[i];
+        homes.size[i] /= own.scale;
+    }
+    return homes;
+}
+
+/// Everything a formation is made with, at one frame.
+struct Making {
+    const Scene& scene;
+    ObjectId swarm;
+    const Object& formation;
+    double frame;
+    const PlanOptions& options;
+    Store& store;
+    Progress& progress;
+    WorldPose pose = poseAt(scene, swarm, frame, store);
+    Shapes shapes{scene, frame, options.projectFolder, store, progress};
+    Shapes restShapes{scene, numberAt(scene, scene.project().part("settings"), "firstFrame", 0), options.projectFolder, store, progress};
+    ResolvedPart rule = resolve(scene, formation.part("formation"), frame);
+    ResolvedPart standingPart = resolve(scene, formation.part("standing"), frame);
+    ResolvedPart orderPart = resolve(scene, formation.part("order"), frame);
+
+    const FormationKind& kind() const { return static_cast<const FormationKind&>(*rule.kind); }
+    const Standing& standing() const { return standingPart.as<Standing>(); }
+    const Order& order() const { return orderPart.as<Order>(); }
+    const Object* densityZone() const {
+        const Object* zone = scene.find(standing().density);
+        return zone && switchAt(scene, zone->part("place"), "on", frame) ? zone : nullptr;
+    }
+
+    /// What the density zone weighs, null without one; made once.
+    std::shared_ptr<ZoneWeights> density() const {
+        const Object* zone = densityZone();
+        if (!zone || density_) return density_;
+        const auto weights = std::make_shared<ZoneWeights>(scene, *zone, pose, railSourceOf(scene, swarm, frame, options, store, progress), store);
+        if (weights->onlyAtInstances())
+            throw Error("The density zone “" + zone->name +
+                        "” chooses or reads instances, which are not there yet; choose a zone that goes by places.");
+        return density_ = weights;
+    }
+
+    FormationSource source() {
+        FormationSource source;
+        source.projectFolder = options.projectFolder;
+        source.shape = [this](ObjectId id) { return shapes.get(id); };
+        source.restShape = [this](ObjectId id) { return restShapes.get(id); };
+        source.swarm = [this](ObjectId id) { return instancesOf(scene, id, pose, frame, options, store, progress); };
+        source.kept = [this](std::uint64_t key, const std::function<SurfacePoints()>& make) {
+            const std::function<std::shared_ptr<const SurfacePoints>()> made = [&] {
+                return std::make_shared<const SurfacePoints>(make());
+            };
+            return store.get<SurfacePoints>(key, made, [](const SurfacePoints& p) { return p.size() * sizeof(SurfacePoint); });
+        };
+        if (const auto weights = density())
+            source.density = [weights](std::span<const glm::vec3> places, float* out) { (*weights)(places, out); };
+        source.progress = &progress;
+        return source;
+    }
+
+    /// Hash of all that the raw homes depend on; 0 if they can't be kept, because another swarm's gestures go into them.
+    std::uint64_t rawHash(bool withDensity) const {
+        ContentHash hash;
+        hash.add("homes");
+        hash.add(rule.hash);
+        hash.add(filesHash(formation.part("formation"), options.projectFolder));
+        for (const Value& value : formation.part("formation").values)
+            if (const auto* other = std::get_if<ObjectId>(&value); other && *other) {
+                if (other->type() == ObjectType::swarm) return 0;
+                if (!scene.find(*other)) continue;
+                hash.add(shapes.get(*other)->hash);
+                hash.add(restShapes.get(*other)->hash);
+            }
+        if (withDensity) addDensity(hash);
+        return hash.value();
+    }
+    void addDensity(ContentHash& hash) const {
+        if (const auto weights = density()) hash.add(weights->hash());
+    }
+    mutable std::shared_ptr<ZoneWeights> density_ = nullptr;
+};
+
+void append(Homes& homes, const HomeColumns& columns, int count) {
+    for (int i = 0; i < count; ++i) {
+        homes.add({columns.position.x[i], columns.position.y[i], columns.position.z[i]},
+                  {columns.rotation.w[i], columns.rotation.x[i], columns.rotation.y[i], columns.rotation.z[i]},
+                  static_cast<std::uint64_t>(columns.idHigh[i]) << 32 | columns.idLow[i]);
+        homes.size.push_back(columns.size[i]);
+    }
+}
+
+Homes computedHomes(const FormationKind& kind, const void* data, int count, Progress& progress) {
+    Homes homes;
+    const auto columns = std::make_unique<HomeColumns>();
+    for (int first = 0; first < count; first += blockSize) {
+        progress.check();
+        const HomeRange range{first, std::min(blockSize, count - first), count};
+        kind.place(data, range, *columns);
+        append(homes, *columns, range.count);
+    }
+    return homes;
+}
+
+/// Which homes stay, and in which order: rows of the raw homes.
+std::vector<std::uint32_t> rowsOf(Making& m, const Homes& homes) {
+    std::vector<std::uint32_t> rows(homes.count());
+    std::iota(rows.begin(), rows.end(), 0u);
+    if (m.densityZone() && !m.kind().drawsByDensity) {
+        std::vector<float> weights(homes.count());
+        m.source().density(homes.position, weights.data());
+        const auto seed = static_cast<std::uint32_t>(m.standing().seed);
+        std::erase_if(rows, [&](std::uint32_t r) { return chance(seed, homes.id[r], 7) >= weights[r]; });
+    }
+    const Order& order = m.order();
+    std::vector<double> keys(order.by == OrderBy::made ? 0 : homes.count());
+    std::unique_ptr<MeasuredCurve> curve;
+    if (order.by == OrderBy::curve) {
+        if (!order.curve) throw Error("Choose the curve along which instances are numbered.");
+        const auto shape = m.shapes.get(order.curve);
+        if (shape->curves.empty()) throw Error("The shape along which instances are numbered has no curve; choose another one.");
+        curve = std::make_unique<MeasuredCurve>(shape->curves.front());
+    }
+    for (std::size_t r = 0; r < keys.size(); ++r) {
+        const glm::vec3& p = homes.position[r];
+        switch (order.by) {
+            case OrderBy::axis:
+                keys[r] = p[static_cast<int>(order.axis)];
+                break;
+            case OrderBy::distance:
+                keys[r] = glm::dot(p - order.place, p - order.place);
+                break;
+            case OrderBy::curve:
+                keys[r] = curve->nearestTo(p).distance;
+                break;
+            default:
+                keys[r] = chance(static_cast<std::uint32_t>(order.seed), homes.id[r], 8);
+        }
+    }
+    if (!keys.empty())
+        std::sort(rows.begin(), rows.end(),
+                  [&](std::uint32_t a, std::uint32_t b) { return keys[a] != keys[b] ? keys[a] < keys[b] : homes.id[a] < homes.id[b]; });
+    if (order.reversed) std::reverse(rows.begin(), rows.end());
+    return rows;
+}
+
+glm::quat standing(const Standing& s, const glm::quat& formed, std::uint64_t id) {
+    glm::quat turned = formed;
+    if (s.turned == StandingTurn::upright) {
+        const glm::vec3 heading = formed * glm::vec3(0, 0, 1);
+        turned = standingOn({0, 1, 0}, {heading.x, 0, heading.z});
+    }
+    const double angle = s.turn + s.randomTurn * (2.0 * chance(static_cast<std::uint32_t>(s.seed), id, 6) - 1);
+    if (angle == 0) return turned;
+    const auto half = precise::sineCosine(angle / 2);
+    return turned * glm::quat(static_cast<float>(half.cosine), 0, static_cast<float>(half.sine), 0);
+}
+
+std::shared_ptr<const HomeStore> arranged(Making& m, const Homes& homes) {
+    const auto rows = rowsOf(m, homes);
+    if (rows.empty()) throw Error("The density zone leaves no instance; make it larger or take it out.");
+    auto out = std::make_shared<HomeStore>();
+    const std::size_t n = rows.size();
+    for (auto* column : {&out->x, &out->y, &out->z, &out->qx, &out->qy, &out->qz, &out->qw, &out->size}) column->resize(n);
+    out->idLow.resize(n);
+    out->idHigh.resize(n);
+    if (!homes.element.empty()) out->element.resize(n);
+    const Standing& s = m.standing();
+    const bool turns = s.turned == StandingTurn::upright || s.turn != 0 || s.randomTurn != 0;
+    out->note = homes.note;
+    for (const HomeExtra& extra : homes.extras) {
+        out->extras.push_back({extra.what, extra.name, std::vector<float>(n)});
+        for (std::size_t i = 0; i < n; ++i) out->extras.back().values[i] = extra.values[rows[i]];
+    }
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, n, 4096), [&](const auto& range) {
+        for (std::size_t i = range.begin(); i < range.end(); ++i) {
+            const std::uint32_t r = rows[i];
+            const glm::quat formed = homes.rotation.empty() ? glm::quat(1, 0, 0, 0) : homes.rotation[r];
+            glm::vec3 p = homes.position[r];
+            if (s.offset != 0) p += formed * glm::vec3(0, s.offset, 0);
+            const glm::quat q = turns ? standing(s, formed, homes.id[r]) : formed;
+            out->x[i] = p.x, out->y[i] = p.y, out->z[i] = p.z;
+            out->qx[i] = q.x, out->qy[i] = q.y, out->qz[i] = q.z, out->qw[i] = q.w;
+            out->size[i] = homes.size.empty() ? 1 : homes.size[r];
+            out->idLow[i] = static_cast<std::uint32_t>(homes.id[r]);
+            out->idHigh[i] = static_cast<std::uint32_t>(homes.id[r] >> 32);
+            if (!homes.element.empty()) out->element[i] = homes.element[r];
+        }
+    });
+    return out;
+}
+
+/// True if the homes leave the block as the formation computes them.
+bool asComputed(const Making& m) {
+    const Standing& s = m.standing();
+    return !m.kind().needsMaking(m.rule.data.get()) && s.offset == 0 && s.turned == StandingTurn::formed && s.turn == 0 &&
+           s.randomTurn == 0 && !m.densityZone() && m.order().by == OrderBy::made && !m.order().reversed;
+}
+
+std::shared_ptr<const Bounds> boundsOfHomes(const HomePlan& plan, std::uint64_t hash, Store& store, Progress& progress) {
+    ContentHash key;
+    key.add("home bounds");
+    key.add(hash);
+    const std::function<std::shared_ptr<const Bounds>()> make = [&] {
+        auto bounds = std::make_shared<Bounds>();
+        const auto homes = std::make_unique<HomeColumns>();
+        for (int first = 0; first < plan.count; first += blockSize) {
+            progress.check();
+            const HomeRange range{first, std::min(blockSize, plan.count - first), plan.count};
+            plan.place(range, *homes);
+            for (int i = 0; i < range.count; ++i) bounds->add({homes->position.x[i], homes->position.y[i], homes->position.z[i]});
+        }
+        return std::shared_ptr<const Bounds>(std::move(bounds));
+    };
+    return hash ? store.get<Bounds>(key.value(), make, [](const Bounds&) { return sizeof(Bounds); }) : make();
+}
+
+/// What a kind refuses is told with the swarm's name.
+template <class Work>
+auto inSwarm(const Making& m, Work work) {
+    try {
+        return work();
+    } catch (const Error& error) {
+        throw Error("“" + m.scene.at(m.swarm).name + "”: " + error.what());
+    }
+}
+
+/// Throws Error if there would be more instances than may be.
+double checkedCount(Making& m) {
+    const double count = inSwarm(m, [&] { return m.kind().count(m.rule.data.get(), m.source()); });
+    if (count > mostInstances)
+        throw Error("“" + m.scene.at(m.swarm).name + "” would have " + (m.kind().countIsGuess ? "about " : "") + grouped(count) +
+                    " instances, more than the limit of " + grouped(mostInstances) + "; lower its counts or widen its spacing.");
+    return count;
+}
+
+std::shared_ptr<const HomeStore> storedHomes(Making& m, int computedCount, std::uint64_t hash) {
+    const std::uint64_t rawHash = m.kind().needsMaking(m.rule.data.get()) ? m.rawHash(m.kind().drawsByDensity) : 0;
+    const std::function<std::shared_ptr<const Homes>()> makeRaw = [&] {
+        m.progress.say(m.scene.at(m.swarm).name + ": making " + m.kind().label);
+        m.progress.report(0);
+        if (m.kind().needsMaking(m.rule.data.get())) checkedCount(m);
+        auto homes = std::make_shared<Homes>(m.kind().needsMaking(m.rule.data.get())
+                                                 ? inSwarm(m, [&] { return m.kind().make(m.rule.data.get(), m.source()); })
+                                                 : computedHomes(m.kind(), m.rule.data.get(), computedCount, m.progress));
+        if (static_cast<double>(homes->count()) > mostInstances)
+            throw Error("“" + m.scene.at(m.swarm).name + "” makes " + grouped(static_cast<double>(homes->count())) +
+                        " instances, more than the limit of " + grouped(mostInstances) + "; lower its counts or widen its spacing.");
+        return std::shared_ptr<const Homes>(std::move(homes));
+    };
+    const std::function<std::shared_ptr<const HomeStore>()> make = [&] {
+        const auto raw = rawHash ? m.store.get<Homes>(rawHash, makeRaw, [](const Homes& h) { return h.bytes(); }) : makeRaw();
+        return inSwarm(m, [&] { return arranged(m, *raw); });
+    };
+    return hash ? m.store.get<HomeStore>(hash, make, [](const HomeStore& h) { return h.bytes(); }) : make();
+}
+
+}  // namespace
+
+Homes listOf(const HomePlan& plan, Progress& progress) {
+    Homes homes;
+    const auto columns = std::make_unique<HomeColumns>();
+    for (int first = 0; first < plan.count; first += blockSize) {
+        progress.check();
+        const HomeRange range{first, std::min(blockSize, plan.count - first), plan.count};
+        plan.place(range, *columns);
+        append(homes, *columns, range.count);
+    }
+    return homes;
+}
+
+CountTold countOf(const Scene& scene, ObjectId swarm, const Object& formation, double frame, const PlanOptions& options, Store& store,
+                  Progress& progress) {
+    Making m{scene, swarm, formation, frame, options, store, progress};
+    const bool thinned = m.densityZone() && !m.kind().drawsByDensity;
+    return {m.kind().count(m.rule.data.get(), m.source()), m.kind().countIsGuess || thinned};
+}
+
+namespace {
+
+/// Keeps one of every so many homes, at a place of its own within each run of that many, so that a grid is not thinned
+/// out to stripes.
+void rehearse(HomePlan& plan, int share, Store& store, Progress& progress) {
+    ContentHash key;
+    key.add("rehearsal");
+    key.add(plan.hash);
+    key.add(static_cast<std::uint64_t>(share));
+    const std::function<std::shared_ptr<const HomeStore>()> make = [&] {
+        auto kept = std::make_shared<HomeStore>();
+        if (plan.stored)
+            for (const HomeExtra& extra : plan.stored->extras) kept->extras.push_back({extra.what, extra.name, {}});
+        const auto columns = std::make_unique<HomeColumns>();
+        int first = 0, held = 0;
+        for (int run = 0; run * share < plan.count; ++run) {
+            if (run % 4096 == 0) progress.check();
+            const int length = std::min(share, plan.count - run * share);
+            const int row = run * share + static_cast<int>(scrambled(static_cast<std::uint32_t>(run)) % static_cast<std::uint32_t>(length));
+            if (row >= first + held) {
+                first = row / blockSize * blockSize;
+                held = std::min(blockSize, plan.count - first);
+                plan.place({first, held, plan.count}, *columns);
+            }
+            const int i = row - first;
+            kept->x.push_back(columns->position.x[i]), kept->y.push_back(columns->position.y[i]), kept->z.push_back(columns->position.z[i]);
+            kept->qx.push_back(columns->rotation.x[i]), kept->qy.push_back(columns->rotation.y[i]);
+            kept->qz.push_back(columns->rotation.z[i]), kept->qw.push_back(columns->rotation.w[i]);
+            kept->size.push_back(columns->size[i]);
+            kept->idLow.push_back(columns->idLow[i]), kept->idHigh.push_back(columns->idHigh[i]);
+            kept->element.push_back(plan.elementOf(row));
+            kept->number.push_back(static_cast<std::uint32_t>(row));
+            for (std::size_t k = 0; k < kept->extras.size(); ++k)
+                kept->extras[k].values.push_back(plan.stored->extras[k].values[static_cast<std::size_t>(row)]);
+        }
+        return std::shared_ptr<const HomeStore>(std::move(kept));
+    };
+    plan.stored = plan.hash ? store.get<HomeStore>(key.value(), make, [](const HomeStore& h) { return h.bytes(); }) : make();
+    plan.count = static_cast<int>(plan.stored->x.size());
+    if (plan.hash) plan.hash = key.value();
+}
+
+}  // namespace
+
+HomePlan prepareHomes(const Scene& scene, ObjectId swarm, const Object& formation, double frame, const PlanOptions& options, Store& store,
+                      Progress& progress) {
+    Making m{scene, swarm, formation, frame, options, store, progress};
+    const void* data = m.rule.data.get();
+    const bool made = m.kind().needsMaking(data);
+    // What stands on shapes may be slow even to count: that is done only where its homes are not there yet.
+    const double count = made ? 0 : checkedCount(m);
+    HomePlan plan;
+    plan.kind = &m.kind();
+    plan.data = m.rule.data;
+    if (m.kind().spacing) plan.spacing = m.kind().spacing(data);
+    if (m.standing().density && !m.densityZone()) plan.note = "Its density zone is off or was deleted; it is not thinned out.";
+    std::uint64_t hash = made ? m.rawHash(false) : m.rule.hash;
+    if (asComputed(m)) {
+        plan.count = static_cast<int>(count);
+    } else {
+        ContentHash key;
+        key.add("arranged");
+        key.add(hash);
+        key.add(m.standingPart.hash);
+        key.add(m.orderPart.hash);
+        m.addDensity(key);
+        if (m.order().by == OrderBy::curve && scene.find(m.order().curve)) key.add(m.shapes.get(m.order().curve)->hash);
+        if (hash) hash = key.value();
+        plan.stored = storedHomes(m, static_cast<int>(count), hash);
+        plan.count = static_cast<int>(plan.stored->x.size());
+        if (!plan.stored->note.empty()) plan.note += (plan.note.empty() ? "" : " ") + plan.stored->note;
+    }
+    plan.bounds = *boundsOfHomes(plan, hash, store, progress);
+    plan.total = plan.count;
+    plan.hash = hash;
+    if (options.rehearsal > 1) rehearse(plan, options.rehearsal, store, progress);
+    return plan;
+}
+
+}  // namespace gswarm

@@ -1,0 +1,243 @@
+#include "core/prepare/prepare.h"
+
+#include <tbb/enumerable_thread_specific.h>
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
+#include <cmath>
+#include <glm/geometric.hpp>
+#include <limits>
+
+#include "core/base/error.h"
+#include "core/base/text.h"
+#include "core/prepare/rail_plan.h"
+#include "core/provide/shapes.h"
+#include "core/provide/store.h"
+#include "core/prepare/whole.h"
+#include "core/memory/memory.h"
+#include "core/prepare/backdrops.h"
+#include "core/prepare/homes.h"
+#include "core/prepare/stock.h"
+#include "core/provide/placing.h"
+#include "core/resolve/resolve.h"
+
+namespace gswarm {
+namespace {
+
+const Object& formationOf(const Scene& scene, const Object& swarm) { return scene.at(referenceOf(swarm.part("place"), "formation")); }
+
+/// What the makers of the shapes that a formation stands on have to say.
+void addNotes(const Scene& scene, const Object& formation, const Shapes& shapes, std::vector<std::string>& notes) {
+    for (const Value& value : formation.part("formation").values) {
+        const auto* id = std::get_if<ObjectId>(&value);
+        if (!id || id->type() != ObjectType::shape || !scene.find(*id)) continue;
+        if (const auto shape = shapes.get(*id); !shape->note.empty()) notes.push_back(scene.at(*id).name + ": " + shape->note);
+    }
+}
+
+/// Which named values the columns of the homes fill, by their names; those that none is called by are told.
+void addExtras(const Scene& scene, const Object& swarm, Plan& plan) {
+    if (!plan.home.stored) return;
+    std::vector<std::string> free;
+    for (const HomeExtra& extra : plan.home.stored->extras) {
+        const auto& numbers = swarm.list("namedValues");
+        const auto found = std::find_if(numbers.begin(), numbers.end(), [&](ObjectId id) { return scene.at(id).name == extra.name; });
+        const bool named = extra.what == HomeExtra::What::named;
+        plan.extraNumbers.push_back(named && found != numbers.end() ? static_cast<int>(found - numbers.begin()) : -1);
+        if (named && found == numbers.end()) free.push_back("“" + extra.name + "”");
+    }
+    if (!free.empty())
+        plan.notes.push_back("The file's " + std::string(free.size() == 1 ? "column " : "columns ") + listed(free) +
+                             " can be used by gestures once the swarm has named values that are called so.");
+}
+
+void addPose(ContentHash& hash, const WorldPose& pose) {
+    for (const float v : {pose.position.x, pose.position.y, pose.position.z, pose.rotation.x, pose.rotation.y, pose.rotation.z,
+                          pose.rotation.w, pose.scale})
+        hash.add(double(v));
+}
+
+/// Everything that stands before the rail.
+void addStart(ContentHash& hash, const Scene& scene, const Object& swarm, const Plan& plan) {
+    hash.add(plan.home.hash);
+    hash.add(std::uint64_t{plan.shown});
+    addPose(hash, plan.pose);
+    const double frame = plan.moment.frame;
+    hash.add(resolve(scene, swarm.part("stockRule"), frame).hash);
+    for (const ObjectId id : swarm.list("stock")) {
+        hash.add(id.bits);
+        hash.add(resolve(scene, scene.at(id).part("entry"), frame).hash);
+    }
+    for (const Variant& variant : plan.stock.variants) hash.add(variant.meshes->hash);
+    for (const auto& [id, standard] : plan.named) {
+        hash.add(id.bits);
+        hash.add(double(standard));
+    }
+    for (const int number : plan.extraNumbers) hash.add(static_cast<std::uint64_t>(number + 1));
+    for (const Backdrop& backdrop : plan.backdrops) {
+        hash.add(backdrop.shape.bits);
+        hash.add(backdrop.meshes->hash);
+        addPose(hash, backdrop.pose);
+        for (int c = 0; c < 4; ++c) hash.add(double(backdrop.colour[c]));
+        hash.add(std::uint64_t{backdrop.dimmed});
+    }
+}
+
+/// By how much a card may shift the time of later ones, frames.
+double mostShift(const Card& card) {
+    return card.acts && card.kind().shiftsTime ? mostWeightOfShift * std::abs(card.kind().shiftsTime(card.change.data.get())) : 0;
+}
+
+std::shared_ptr<const Plan> railUntil(const Scene& scene, ObjectId swarm, double frame, int cards, const PlanOptions& options, Store& store,
+                                      Progress& progress) {
+    PlanOptions until = options;
+    until.cards = cards;
+    return std::make_shared<const Plan>(prepare(scene, swarm, frame, until, store, progress));
+}
+
+/// The least and largest distance of all homes from a place, also of those that a rehearsal leaves out.
+void prepareDistances(const Scene& scene, const Object& swarm, const Plan& plan, Stagger& stagger, const PlanOptions& options, Store& store,
+                      Progress& progress) {
+    PlanOptions all = options;
+    all.rehearsal = 1;
+    const HomePlan homes = options.rehearsal == 1
+                               ? plan.home
+                               : prepareHomes(scene, swarm.id, formationOf(scene, swarm), plan.moment.frame, all, store, progress);
+    struct Range {
+        float low = std::numeric_limits<float>::max(), high = 0;
+    };
+    const std::function<std::shared_ptr<const Range>()> measure = [&] {
+        std::vector<Range> ranges(static_cast<std::size_t>((homes.count + blockSize - 1) / blockSize));
+        tbb::enumerable_thread_specific<std::unique_ptr<HomeColumns>> columns([] { return std::make_unique<HomeColumns>(); });
+        tbb::parallel_for(std::size_t{0}, ranges.size(), [&](std::size_t b) {
+            HomeColumns& home = *columns.local();
+            const int first = static_cast<int>(b) * blockSize, count = std::min(blockSize, homes.count - first);
+            homes.place({first, count, homes.count}, home);
+            for (int i = 0; i < count; ++i) {
+                const glm::vec3 p{home.position.x[i], home.position.y[i], home.position.z[i]};
+                const float away = glm::distance(p, stagger.place);
+                ranges[b] = {std::min(ranges[b].low, away), std::max(ranges[b].high, away)};
+            }
+        });
+        Range whole;
+        for (const Range& range : ranges) whole = {std::min(whole.low, range.low), std::max(whole.high, range.high)};
+        return std::make_shared<const Range>(whole);
+    };
+    ContentHash key;
+    key.add("distances");
+    key.add(homes.hash);
+    for (int c = 0; c < 3; ++c) key.add(double(stagger.place[c]));
+    const auto range = homes.hash ? store.get<Range>(key.value(), measure, [](const Range&) { return sizeof(Range); }) : measure();
+    stagger.low = range->low;
+    stagger.scale = range->high > range->low ? 1 / (range->high - range->low) : 0;
+}
+
+void prepareRail(const Scene& scene, const Object& swarm, const PlanOptions& options, Store& store, Progress& progress, ContentHash& hash,
+                 Plan& plan) {
+    if (plan.memory.any) {
+        hash.add(plan.moment.frame);
+        hash.add(plan.memory.hash);
+    }
+    RailSource source = railSourceOf(scene, plan.swarm, plan.moment.frame, options, store, progress);
+    const ResolvedPart& stockPattern = plan.stock.pattern;
+    if (plan.stock.patternKind().prepare) plan.stock.patternKind().prepare(stockPattern.data.get(), source);
+    hash.add(stockPattern.hash);
+    hash.add(source.hash->value());
+    if (plan.stock.patternKind().moves && plan.stock.patternKind().moves(stockPattern.data.get())) hash.add(plan.moment.frame);
+    double shift = 0;
+    for (const ObjectId id : swarm.list("rail")) {
+        const auto number = static_cast<int>(plan.cards.size());
+        if (number >= options.cards) break;
+        plan.cards.push_back(prepareCard(scene, scene.at(id), options, source, store, shift));
+        Card& card = plan.cards.back();
+        const Object* gesture = scene.find(card.gesture);
+        card.settles = gesture && plan.memory.before < memoryStart(scene, *gesture);
+        if (card.acts && card.stagger.by == StaggerBy::distance)
+            prepareDistances(scene, swarm, plan, card.stagger, options, store, progress);
+        hash.add(source.hash->value());
+        if (card.acts && card.kind().readsTravel && card.kind().readsTravel(card.change.data.get())) {
+            hash.add(plan.moment.frame);
+            constexpr double half = 0.5;  // frames
+            card.before = railUntil(scene, plan.swarm, plan.moment.frame - half, number, options, store, progress);
+            card.after = railUntil(scene, plan.swarm, plan.moment.frame + half, number, options, store, progress);
+        }
+        if (needsWhole(card) && options.rehearsal > 1) plan.wantWhole.push_back(id);
+        prepareWhole(plan, number, plan.home.hash ? hash.value() : 0, store, progress);
+        shift += mostShift(card);
+    }
+}
+
+}  // namespace
+
+ZoneState zoneStateAt(const Scene& scene, const Object& zone, double frame, Store& store) {
+    const WorldPose pose = poseAt(scene, zone.id, frame, store);
+    ZoneState state{pose.position, pose.rotation, {}};
+    const Part& form = zone.part("form");
+    std::size_t next = 0;
+    for (std::size_t i = 0; i < form.values.size(); ++i)
+        if (const auto* numbers = std::get_if<Numbers>(&form.values[i]))
+            for (const Track& track : *numbers) state.numbers[next++] = static_cast<float>(valueAt(scene, track, frame));
+    return state;
+}
+
+namespace {
+
+EarlierFrames earlierFrames(const Scene& scene, ObjectId swarm, Store& store, Progress& progress) {
+    return {[&scene, swarm, &store, &progress](double frame, const PlanOptions& options, const MemoryPlan& memory) {
+                return prepareWith(scene, swarm, frame, options, memory, store, progress);
+            },
+            [&scene, swarm, &store, &progress](double frame, const PlanOptions& options) {
+                return prepareHomes(scene, swarm, formationOf(scene, scene.at(swarm)), frame, options, store, progress);
+            }};
+}
+
+}  // namespace
+
+Plan prepare(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Store& store, Progress& progress) {
+    const MemoryPlan memory = memoryFor(scene, swarm, frame, options, earlierFrames(scene, swarm, store, progress), store, progress);
+    return prepareWith(scene, swarm, frame, options, memory, store, progress);
+}
+
+Plan prepareWith(const Scene& scene, ObjectId swarmId, double frame, const PlanOptions& options, const MemoryPlan& memory, Store& store,
+                 Progress& progress) {
+    const Object& swarm = scene.at(swarmId);
+    if (swarm.list("rail").size() > mostCards)
+        throw Error("“" + swarm.name + "” has more cards in its rail than the limit of " + std::to_string(mostCards) + "; split it in two swarms.");
+    if (swarm.list("namedValues").size() > mostNamedValues)
+        throw Error("“" + swarm.name + "” has more named values than the limit of " + std::to_string(mostNamedValues) + "; delete some.");
+    const Object& formation = formationOf(scene, swarm);
+    const Shapes shapes(scene, frame, options.projectFolder, store, progress);
+    Plan plan;
+    plan.swarm = swarmId;
+    plan.moment = momentAt(scene, frame);
+    plan.memory = memory;
+    plan.pose = poseAt(scene, swarmId, frame, store);
+    plan.shown = switchAt(scene, swarm.part("place"), "shown", frame);
+    plan.home = prepareHomes(scene, swarmId, formation, frame, options, store, progress);
+    plan.count = plan.home.count;
+    plan.total = plan.home.total;
+    plan.homes = plan.home.bounds;
+    plan.stock = prepareStock(scene, swarm, frame, shapes, plan.home);
+    plan.backdrops = backdropsOf(scene, swarmId, frame, shapes, store);
+    for (const ObjectId id : swarm.list("namedValues"))
+        plan.named.push_back({id, resolve(scene, scene.at(id).part("value"), frame).as<NamedValue>().standard});
+    addExtras(scene, swarm, plan);
+    addNotes(scene, formation, shapes, plan.notes);
+    for (const std::string& note : {plan.home.note, plan.stock.note})
+        if (!note.empty()) plan.notes.push_back(note);
+    ContentHash hash;
+    hash.add("plan");
+    addStart(hash, scene, swarm, plan);
+    prepareRail(scene, swarm, options, store, progress, hash, plan);
+    plan.hash = plan.home.hash ? hash.value() : 0;
+    return plan;
+}
+
+void makeNextFrame(const Scene& scene, ObjectId swarm, int first, int last, const PlanOptions& options, Store& store, Progress& progress) {
+    const std::vector<bool> known = knownFrames(scene, swarm, first, last, options, store);
+    const auto missing = std::find(known.begin(), known.end(), false);
+    if (missing != known.end()) memoryFor(scene, swarm, first + double(missing - known.begin()) + 1, options, earlierFrames(scene, swarm, store, progress), store,
+                  progress);
+}
+
+}  // namespace gswarm

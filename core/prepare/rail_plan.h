@@ -1,0 +1,22 @@
+#pragma once
+#include "core/prepare/prepare.h"
+#include "core/provide/store.h"
+
+namespace gswarm {
+
+/// What patterns, zones and gestures of a swarm may ask for, at one frame. It refers to the scene, the store and the
+/// progress, which must outlive it.
+RailSource railSourceOf(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Store& store, Progress& progress);
+
+/// Takes a zone's place, turn and numbers into a hash.
+void addState(ContentHash& hash, const ZoneState& state);
+
+/// One card of the rail; `hash` takes in all it depends on. A card that lacks something waits. `ownTime`: earlier cards
+/// shift the instances' time by up to `shiftFrames`.
+Card prepareCard(const Scene& scene, const Object& railEntry, const PlanOptions& options, RailSource& source, Store& store, double shiftFrames);
+
+/// A plan as prepare() makes it, with a memory that is known.
+Plan prepareWith(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, const MemoryPlan& memory, Store& store,
+                 Progress& progress);
+
+}  // namespace gswarm

@@ -1,0 +1,144 @@
+#include <algorithm>
+#include <atomic>
+
+#include "core/base/error.h"
+#include "core/prepare/rail_plan.h"
+#include "core/provide/shapes.h"
+#include "core/provide/store.h"
+#include "core/scene/address.h"
+#include "core/prepare/homes.h"
+#include "core/provide/placing.h"
+#include "core/resolve/resolve.h"
+#include "core/scene/rail_source.h"
+#include "core/shape/homes.h"
+#include "core/prepare/prepare.h"
+
+namespace gswarm {
+namespace {
+
+/// For what can't be told by a hash: never the same twice.
+std::uint64_t once() {
+    static std::atomic<std::uint64_t> next{1};
+    return next++;
+}
+
+const Object& present(const Scene& scene, ObjectId id, const std::string& what) {
+    if (!id) throw Error("It has no " + what + " yet; choose one.");
+    const Object* object = scene.find(id);
+    if (!object) throw Error("Its " + what + " was deleted; choose another one.");
+    return *object;
+}
+
+std::shared_ptr<const Homes> instancesOf(const Scene& scene, ObjectId other, double frame, const PlanOptions& options, Store& store,
+                                         Progress& progress, ContentHash& hash) {
+    present(scene, other, "swarm");
+    PlanOptions whole;
+    whole.projectFolder = options.projectFolder;
+    const std::uint64_t key = prepare(scene, other, frame, whole, store, progress).hash;
+    hash.add(key ? key : once());
+    const std::function<std::shared_ptr<const Homes>()> make = [&] {
+        return std::make_shared<const Homes>(instancesInWorld(scene, other, frame, options, store, progress));
+    };
+    ContentHash mine;
+    mine.add("instances");
+    mine.add(key);
+    return key ? store.get<Homes>(mine.value(), make, [](const Homes& h) { return h.bytes(); }) : make();
+}
+
+std::shared_ptr<const Homes> homesOf(const Scene& scene, ObjectId swarm, ObjectId formation, double frame, const PlanOptions& options,
+                                     Store& store, Progress& progress, ContentHash& hash) {
+    const Object& object = present(scene, formation, "formation");
+    const ObjectId owner = scene.ownerOf(formation);
+    PlanOptions whole;
+    whole.projectFolder = options.projectFolder;
+    const HomePlan plan = prepareHomes(scene, owner, object, frame, whole, store, progress);
+    hash.add(plan.hash ? plan.hash : once());
+    Homes homes = listOf(plan, progress);
+    if (owner == swarm) return std::make_shared<const Homes>(std::move(homes));
+    const WorldPose theirs = poseAt(scene, owner, frame, store), own = poseAt(scene, swarm, frame, store);
+    for (const WorldPose& pose : {theirs, own})
+        for (const float v : {pose.position.x, pose.position.y, pose.position.z, pose.rotation.x, pose.rotation.y, pose.rotation.z,
+                              pose.rotation.w, pose.scale})
+            hash.add(double(v));
+    for (std::size_t i = 0; i < homes.count(); ++i) {
+        homes.position[i] = own.fromWorld(theirs.toWorld(homes.position[i]));
+        if (!homes.rotation.empty()) homes.rotation[i] = glm::conjugate(own.rotation) * (theirs.rotation * homes.rotation[i]);
+        if (!homes.size.empty()) homes.size[i] *= theirs.scale / own.scale;
+    }
+    return std::make_shared<const Homes>(std::move(homes));
+}
+
+/// Which of the swarm's named values it is; under a shared gesture the one that is called the same. −1 if none is.
+int columnOf(const Scene& scene, ObjectId swarm, ObjectId number) {
+    const auto& numbers = scene.at(swarm).list("namedValues");
+    auto found = std::find(numbers.begin(), numbers.end(), number);
+    const Object* other = scene.find(number);
+    if (found == numbers.end() && other)
+        found = std::find_if(numbers.begin(), numbers.end(), [&](ObjectId own) { return scene.at(own).name == other->name; });
+    return found == numbers.end() ? -1 : static_cast<int>(found - numbers.begin());
+}
+
+StockTold stockOf(const Scene& scene, ObjectId swarm, double frame, const Shapes& shapes) {
+    StockTold told;
+    int first = 0;
+    for (const ObjectId id : scene.at(swarm).list("stock")) {
+        const auto resolved = resolve(scene, scene.at(id).part("entry"), frame);
+        const auto& entry = resolved.as<StockEntry>();
+        int count = 1;
+        if (entry.pieces != PiecesOf::none)
+            count =
+                static_cast<int>(shapes.pieces(entry.shape, entry.pieces == PiecesOf::parts ? PieceMode::parts : PieceMode::faces)->size());
+        told.entries.push_back({id, first, count});
+        first += count;
+    }
+    return told;
+}
+
+}  // namespace
+
+RailSource railSourceOf(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Store& store, Progress& progress) {
+    RailSource source;
+    source.moment = momentAt(scene, frame);
+    source.swarm = poseAt(scene, swarm, frame, store);
+    source.progress = &progress;
+    const auto hash = source.hash = std::make_shared<ContentHash>();
+    const auto shapes = std::make_shared<Shapes>(scene, frame, options.projectFolder, store, progress);
+    source.shape = [&scene, shapes, hash](ObjectId id) {
+        present(scene, id, "shape");
+        auto made = shapes->get(id);
+        hash->add(made->hash);
+        return made;
+    };
+    source.instances = [&scene, &store, &progress, frame, options, hash](ObjectId other) {
+        return instancesOf(scene, other, frame, options, store, progress, *hash);
+    };
+    source.homes = [&scene, &store, &progress, swarm, frame, options, hash](ObjectId formation) {
+        return homesOf(scene, swarm, formation, frame, options, store, progress, *hash);
+    };
+    source.pose = [&scene, &store, frame, hash](ObjectId id) {
+        present(scene, id, "thing to point at");
+        const WorldPose pose = poseAt(scene, id, frame, store);
+        for (const float v : {pose.position.x, pose.position.y, pose.position.z}) hash->add(double(v));
+        return pose;
+    };
+    source.column = [&scene, swarm](ObjectId number) {
+        const int column = columnOf(scene, swarm, present(scene, number, "named value").id);
+        if (column < 0) throw Error("Its named value belongs to another swarm; choose one of this swarm.");
+        return column;
+    };
+    source.columnAt = [&scene, swarm](const std::string& address) -> std::optional<int> {
+        const int column = columnOf(scene, swarm, parseObjectId(address.substr(0, address.find('/'))));
+        return column < 0 ? std::nullopt : std::optional(column);
+    };
+    source.stock = [&scene, swarm, frame, shapes] { return stockOf(scene, swarm, frame, *shapes); };
+    source.number = [&scene, frame](const std::string& text) {
+        if (const auto value = valueAtAddress(scene, text, frame)) return *value;
+        throw Error("Its formula names a setting of something that was deleted; write another one.");
+    };
+    source.kept = [&store](std::uint64_t key, const std::function<std::shared_ptr<const void>()>& make, std::size_t bytes) {
+        return store.keep(key, make, bytes);
+    };
+    return source;
+}
+
+}  // namespace gswarm

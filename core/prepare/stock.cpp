@@ -1,0 +1,76 @@
+#include "core/prepare/stock.h"
+
+#include <algorithm>
+
+#include "core/base/error.h"
+#include "core/prepare/fit.h"
+#include "core/resolve/resolve.h"
+#include "core/shape/shape_kind.h"
+
+namespace gswarm {
+namespace {
+
+glm::vec3 footOf(const StockEntry& entry, const ShapeMeshes& meshes) {
+    const Bounds& bounds = meshes.bounds;
+    if (entry.foot == Foot::base) return {bounds.centre().x, bounds.low.y, bounds.centre().z};
+    if (entry.foot == Foot::centre) return bounds.centre();
+    return entry.footPoint;
+}
+
+void addVariants(StockPlan& plan, const Object& entryObject, const StockEntry& entry, const Shapes& shapes) {
+    const int first = static_cast<int>(plan.variants.size());
+    const auto add = [&](const std::shared_ptr<const ShapeMeshes>& meshes, const glm::vec3& foot) {
+        if (plan.variants.size() >= mostVariants)
+            throw Error("More than " + std::to_string(mostVariants) + " different things can't be repeated by one swarm.");
+        plan.variants.push_back({entryObject.id, entry.shape, meshes, entry.size, foot, entry.colour, entry.metal, entry.roughness});
+    };
+    if (entry.pieces == PiecesOf::none) {
+        const auto meshes = shapes.get(entry.shape);
+        if (!meshes->note.empty()) plan.note = meshes->note;
+        add(meshes, footOf(entry, *meshes));
+    } else {
+        const auto mode = entry.pieces == PiecesOf::parts ? PieceMode::parts : PieceMode::faces;
+        for (const auto& piece : *shapes.pieces(entry.shape, mode)) add(piece, glm::vec3(0));
+    }
+    plan.entries.push_back({first, static_cast<int>(plan.variants.size()) - first, 0});
+}
+
+/// Every entry is sized on its own, so that any two of them touch at most.
+void fitToSpacing(StockPlan& plan, const HomePlan& homes) {
+    if (homes.spacing.neighbours.empty() && homes.spacing.reach <= 0) {
+        plan.note = homes.kind->label + " has no spacing of its own, so nothing is fitted; the stock keeps its size.";
+        return;
+    }
+    for (Variant& variant : plan.variants) {
+        const float size = fitSize(homes.spacing, variant.meshes->mesh(), variant.foot);
+        if (size > 0) variant.size = size * (1 - plan.stockRule.gap / 100);
+    }
+}
+
+}  // namespace
+
+StockPlan prepareStock(const Scene& scene, const Object& swarm, double frame, const Shapes& shapes, const HomePlan& homes) {
+    if (swarm.list("stock").empty()) throw Error("“" + swarm.name + "” has nothing to repeat; add a shape in the Stock card.");
+    StockPlan plan;
+    plan.stockRule = resolve(scene, swarm.part("stockRule"), frame).as<StockRule>();
+    plan.pattern = resolve(scene, swarm.part("stockPattern"), frame);
+    std::vector<float> odds;
+    for (const ObjectId id : swarm.list("stock")) {
+        const Object& entryObject = scene.at(id);
+        const auto resolved = resolve(scene, entryObject.part("entry"), frame);
+        const auto& entry = resolved.as<StockEntry>();
+        if (!scene.find(entry.shape))
+            throw Error("“" + entryObject.name + "” in the stock has lost its shape; choose another one in the Stock card.");
+        addVariants(plan, entryObject, entry, shapes);
+        odds.push_back(entry.odds);
+    }
+    float sum = 0, before = 0;
+    for (const float o : odds) sum += o;
+    if (plan.stockRule.by != StockRuleBy::turn && !(sum > 0))
+        throw Error("All odds of “" + swarm.name + "” are 0; give one of its shapes odds above 0.");
+    for (std::size_t e = 0; e < odds.size(); ++e) plan.entries[e].until = sum > 0 ? (before += odds[e]) / sum : 1;
+    if (plan.stockRule.fit) fitToSpacing(plan, homes);
+    return plan;
+}
+
+}  // namespace gswarm

@@ -1,0 +1,11 @@
+#pragma once
+#include "core/flow/stock_plan.h"
+#include "core/provide/shapes.h"
+#include "core/scene/scene.h"
+
+namespace gswarm {
+
+/// Throws Error if there is nothing to repeat or a shape can't be made.
+StockPlan prepareStock(const Scene& scene, const Object& swarm, double frame, const Shapes& shapes, const HomePlan& homes);
+
+}  // namespace gswarm

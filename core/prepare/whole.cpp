@@ -1,0 +1,141 @@
+#include "core/prepare/whole.h"
+
+#include <tbb/parallel_for.h>
+#include <algorithm>
+#include <functional>
+
+#include "core/flow/flow.h"
+#include "core/provide/store.h"
+
+namespace gswarm {
+namespace {
+
+/// Runs every block up to a stage of the card and hands it on.
+template <class Take>
+void runAll(const Plan& plan, int card, FlowStage stage, Store& store, Progress& progress, Take take) {
+    tbb::parallel_for(0, plan.blocks(), [&](int b) {
+        if (progress.cancelled()) return;
+        FlowSpace& space = store.spaces().local();
+        runBlockUntil(plan, b, space, card, stage);
+        take(b, space.block);
+    });
+    progress.check();
+}
+
+bool gathersNearest(const std::vector<WeaveStep>& steps) {
+    return std::any_of(steps.begin(), steps.end(),
+                       [](const WeaveStep& s) { return (s.kind && s.kind->gather && !s.off) || gathersNearest(s.group); });
+}
+
+void gatherZones(const Plan& plan, std::vector<WeaveStep>& steps, std::span<const glm::vec3> world,
+                 std::span<const std::uint32_t> numbers) {
+    for (WeaveStep& step : steps) {
+        gatherZones(plan, step.group, world, numbers);
+        if (!step.kind || !step.kind->gather || step.off) continue;
+        const ZoneState& state = step.states.front();
+        std::vector<glm::vec3> local;
+        for (const glm::vec3& p : world) local.push_back(glm::conjugate(state.rotation) * (p - state.position));
+        step.kind->gather(step.data.get(), local, numbers);
+    }
+}
+
+void prepareNearest(Plan& plan, int number, Store& store, Progress& progress) {
+    Card& card = plan.cards[static_cast<std::size_t>(number)];
+    if (!gathersNearest(card.weave)) return;
+    std::vector<glm::vec3> world(static_cast<std::size_t>(plan.count));
+    std::vector<std::uint32_t> numbers(world.size());
+    const bool current = card.basics().place == GesturePlace::current;
+    runAll(plan, number, FlowStage::before, store, progress, [&](int, const Block& block) {
+        const Columns3& place = current ? block.position : block.home.position;
+        for (int i = 0; i < block.count; ++i) {
+            const auto row = static_cast<std::size_t>(block.first + i);
+            world[row] = plan.pose.toWorld({place.x[i], place.y[i], place.z[i]});
+            numbers[row] = static_cast<std::uint32_t>(block.number[i]);
+        }
+    });
+    gatherZones(plan, card.weave, world, numbers);
+}
+
+/// Least and most of one stage's raw values.
+void prepareRange(Plan& plan, int number, FlowStage stage, Response& response, Store& store, Progress& progress) {
+    struct Range {
+        float least = 1e30f, most = -1e30f;
+    };
+    std::vector<Range> ranges(static_cast<std::size_t>(plan.blocks()));
+    const Card& card = plan.cards[static_cast<std::size_t>(number)];
+    const int components = stage == FlowStage::woven ? 1 : card.patternKind().components(card.pattern.data.get());
+    runAll(plan, number, stage, store, progress, [&](int b, const Block& block) {
+        Range& range = ranges[static_cast<std::size_t>(b)];
+        const float* const columns[] = {stage == FlowStage::woven ? block.where : block.pattern.x, block.pattern.y, block.pattern.z};
+        for (int c = 0; c < components; ++c)
+            for (int i = 0; i < block.count; ++i) {
+                if (!(std::abs(columns[c][i]) < 1e30f)) continue;
+                range.least = std::min(range.least, columns[c][i]);
+                range.most = std::max(range.most, columns[c][i]);
+            }
+    });
+    Range all;
+    for (const Range& range : ranges) all = {std::min(all.least, range.least), std::max(all.most, range.most)};
+    response.least = all.least <= all.most ? all.least : 0;
+    response.most = all.least <= all.most ? all.most : 0;
+}
+
+WholeSwarm wholeBefore(const Plan& plan, int number, Store& store, Progress& progress) {
+    WholeSwarm whole;
+    const auto n = static_cast<std::size_t>(plan.count);
+    for (auto* column : {&whole.x, &whole.y, &whole.z, &whole.qx, &whole.qy, &whole.qz, &whole.qw, &whole.scaleX, &whole.scaleY, &whole.scaleZ,
+                         &whole.r, &whole.g, &whole.b, &whole.a, &whole.radius})
+        column->resize(n);
+    std::vector<float> half;  // of each variant's largest side
+    for (const Variant& variant : plan.stock.variants) {
+        const glm::vec3 size = variant.meshes->bounds.size();
+        half.push_back(std::max({size.x, size.y, size.z}) / 2 * variant.size);
+    }
+    runAll(plan, number, FlowStage::before, store, progress, [&](int, const Block& block) {
+        const auto at = static_cast<std::size_t>(block.first);
+        const auto copy = [&](const float* from, std::vector<float>& to) {
+            std::copy_n(from, block.count, to.begin() + static_cast<std::ptrdiff_t>(at));
+        };
+        copy(block.position.x, whole.x), copy(block.position.y, whole.y), copy(block.position.z, whole.z);
+        copy(block.rotation.x, whole.qx), copy(block.rotation.y, whole.qy), copy(block.rotation.z, whole.qz),
+            copy(block.rotation.w, whole.qw);
+        copy(block.scale.x, whole.scaleX), copy(block.scale.y, whole.scaleY), copy(block.scale.z, whole.scaleZ);
+        copy(block.colour.x, whole.r), copy(block.colour.y, whole.g), copy(block.colour.z, whole.b), copy(block.colour.w, whole.a);
+        for (int i = 0; i < block.count; ++i) {
+            const float largest = std::max({block.scale.x[i], block.scale.y[i], block.scale.z[i]});
+            whole.radius[at + static_cast<std::size_t>(i)] = block.shown[i] == 0 ? 0 : half[block.variant[i]] * largest;
+        }
+    });
+    return whole;
+}
+
+}  // namespace
+
+bool needsWhole(const Card& card) {
+    return card.acts && (card.kind().gather || card.where.normalise || card.shaped.normalise || gathersNearest(card.weave));
+}
+
+void prepareWhole(Plan& plan, int number, std::uint64_t hash, Store& store, Progress& progress) {
+    Card& card = plan.cards[static_cast<std::size_t>(number)];
+    if (!needsWhole(card)) return;
+    prepareNearest(plan, number, store, progress);
+    if (card.where.normalise) prepareRange(plan, number, FlowStage::woven, card.where, store, progress);
+    if (card.shaped.normalise) prepareRange(plan, number, FlowStage::driven, card.shaped, store, progress);
+    if (!card.kind().gather) return;
+    const std::function<std::shared_ptr<const WholeColumns>()> make = [&] {
+        return std::make_shared<const WholeColumns>(
+            card.kind().gather(card.change.data.get(), wholeBefore(plan, number, store, progress), progress));
+    };
+    ContentHash key;
+    key.add("whole");
+    key.add(hash);
+    card.whole = hash ? store.get<WholeColumns>(key.value(), make,
+                                                [](const WholeColumns& columns) {
+                                                    std::size_t bytes = 0;
+                                                    for (const auto& column : columns) bytes += column.size() * sizeof(float);
+                                                    return bytes;
+                                                })
+                      : make();
+}
+
+}  // namespace gswarm

@@ -1,0 +1,175 @@
+#include "core/provide/checkpoints.h"
+
+#include <cmath>
+#include <cstdio>
+#include <fstream>
+#include <system_error>
+
+namespace gswarm {
+namespace {
+
+namespace fs = std::filesystem;
+
+bool kept(const MemoryState& state) { return std::fmod(state.frame, Checkpoints::every) == 0; }
+
+template <class T>
+void put(std::ofstream& file, const T& value) {
+    file.write(reinterpret_cast<const char*>(&value), sizeof value);
+}
+template <class T>
+T taken(std::ifstream& file) {
+    T value{};
+    file.read(reinterpret_cast<char*>(&value), sizeof value);
+    return value;
+}
+
+template <class Vector>
+void putAll(std::ofstream& file, const Vector& values) {
+    put(file, static_cast<std::uint64_t>(values.size()));
+    file.write(reinterpret_cast<const char*>(values.data()), static_cast<std::streamsize>(values.size() * sizeof values[0]));
+}
+/// False if the file says more than it has.
+template <class Vector>
+bool takeAll(std::ifstream& file, std::uint64_t fileBytes, Vector& values) {
+    const auto size = taken<std::uint64_t>(file);
+    if (!file || size > fileBytes / sizeof values[0]) return false;
+    values.resize(size);
+    file.read(reinterpret_cast<char*>(values.data()), static_cast<std::streamsize>(size * sizeof values[0]));
+    return static_cast<bool>(file);
+}
+
+bool write(const MemoryState& state, const fs::path& path) {
+    std::ofstream file(path, std::ios::binary);
+    put(file, state.frame);
+    put(file, state.count);
+    put(file, state.homes);
+    put(file, static_cast<std::uint64_t>(state.cards.size()));
+    for (const auto& card : state.cards) {
+        put(file, static_cast<std::uint64_t>(card.size()));
+        for (const auto& column : card) putAll(file, column);
+    }
+    file.close();
+    return static_cast<bool>(file);
+}
+
+std::shared_ptr<const MemoryState> read(const fs::path& path) {
+    std::error_code wrong;
+    const std::uint64_t bytes = fs::file_size(path, wrong);
+    if (wrong) return nullptr;
+    std::ifstream file(path, std::ios::binary);
+    auto state = std::make_shared<MemoryState>();
+    state->frame = taken<double>(file);
+    state->count = taken<int>(file);
+    state->homes = taken<std::uint64_t>(file);
+    const auto cards = taken<std::uint64_t>(file);
+    if (!file || cards > bytes) return nullptr;
+    state->cards.resize(cards);
+    for (auto& card : state->cards) {
+        const auto columns = taken<std::uint64_t>(file);
+        if (!file || columns > bytes) return nullptr;
+        card.resize(columns);
+        for (auto& column : card)
+            if (!takeAll(file, bytes, column)) return nullptr;
+    }
+    return state;
+}
+
+}  // namespace
+
+std::size_t MemoryState::bytes() const {
+    std::size_t sum = sizeof *this;
+    for (const auto& card : cards)
+        for (const Column& column : card) sum += column.size() * sizeof(float);
+    return sum;
+}
+
+Checkpoints::~Checkpoints() {
+    std::error_code ignored;
+    for (const auto& [key, bytes] : spilled_) fs::remove(fileOf(key), ignored);
+}
+
+void Checkpoints::limit(std::size_t mostBytes, const fs::path& folder, std::size_t mostOnDisk) {
+    const std::lock_guard lock(mutex_);
+    mostBytes_ = mostBytes;
+    mostOnDisk_ = mostOnDisk;
+    if (!folder.empty() && folder != folder_) {
+        std::error_code wrong;
+        fs::create_directories(folder, wrong);
+        folder_ = wrong ? fs::path() : folder;
+    }
+    makeRoom();
+}
+
+fs::path Checkpoints::fileOf(std::uint64_t key) const {
+    char name[40];
+    std::snprintf(name, sizeof name, "%016llx.checkpoint", static_cast<unsigned long long>(key));
+    return folder_ / name;
+}
+
+bool Checkpoints::has(std::uint64_t key) const {
+    const std::lock_guard lock(mutex_);
+    return byKey_.contains(key) || spilled_.contains(key);
+}
+
+std::shared_ptr<const MemoryState> Checkpoints::find(std::uint64_t key) {
+    const std::lock_guard lock(mutex_);
+    if (const auto found = byKey_.find(key); found != byKey_.end()) {
+        entries_.splice(entries_.begin(), entries_, found->second);
+        return found->second->state;
+    }
+    const auto spilled = spilled_.find(key);
+    if (spilled == spilled_.end()) return nullptr;
+    auto state = read(fileOf(key));
+    if (state) return state;
+    std::error_code ignored;
+    fs::remove(fileOf(key), ignored);
+    onDisk_ -= spilled->second;
+    spilled_.erase(spilled);
+    return nullptr;
+}
+
+void Checkpoints::keep(std::uint64_t key, std::shared_ptr<const MemoryState> state) {
+    const std::lock_guard lock(mutex_);
+    if (byKey_.contains(key)) return;
+    const std::size_t bytes = state->bytes();
+    entries_.push_front({key, std::move(state), bytes});
+    byKey_[key] = entries_.begin();
+    bytes_ += bytes;
+    makeRoom();
+}
+
+/// States between checkpoints go first, the oldest before the others; then checkpoints go to disk.
+void Checkpoints::makeRoom() {
+    for (const bool between : {true, false})
+        for (auto at = entries_.end(); bytes_ > mostBytes_ && at != entries_.begin();) {
+            --at;
+            if (at == entries_.begin()) break;  // what was used last is used next
+            if (between == kept(*at->state)) continue;
+            if (!between) spill(*at);
+            bytes_ -= at->bytes;
+            byKey_.erase(at->key);
+            at = entries_.erase(at);
+        }
+}
+
+void Checkpoints::spill(const Entry& entry) {
+    if (folder_.empty() || spilled_.contains(entry.key) || onDisk_ + entry.bytes > mostOnDisk_) return;
+    if (write(*entry.state, fileOf(entry.key))) {
+        spilled_[entry.key] = entry.bytes;
+        onDisk_ += entry.bytes;
+    } else {
+        std::error_code ignored;
+        fs::remove(fileOf(entry.key), ignored);
+    }
+}
+
+std::size_t Checkpoints::bytes() const {
+    const std::lock_guard lock(mutex_);
+    return bytes_;
+}
+std::size_t Checkpoints::bytesOnDisk() const {
+    const std::lock_guard lock(mutex_);
+    return onDisk_;
+}
+
+}  // namespace gswarm

@@ -1,0 +1,53 @@
+#pragma once
+#include <cstdint>
+#include <filesystem>
+#include <list>
+#include <memory>
+#include <mutex>
+#include <unordered_map>
+#include <vector>
+
+#include "core/flow/memory_plan.h"
+
+namespace gswarm {
+
+/// States by a key of all that they depend on. Those of every eighth frame are kept longest; what memory does not hold goes
+/// to a folder, if there is one, and is read back. Safe from any thread.
+class Checkpoints {
+  public:
+    static constexpr int every = 8;  ///< frames
+
+    explicit Checkpoints(std::size_t mostBytes = std::size_t{512} << 20) : mostBytes_(mostBytes) {}
+    ~Checkpoints();
+    Checkpoints(const Checkpoints&) = delete;
+    Checkpoints& operator=(const Checkpoints&) = delete;
+
+    /// Bytes in memory, and where and how much may lie on disk. The folder is made; its checkpoints are removed at the end.
+    void limit(std::size_t mostBytes, const std::filesystem::path& folder = {}, std::size_t mostOnDisk = std::size_t{4} << 30);
+    bool has(std::uint64_t key) const;
+    /// Null if it is not there or its file can't be read.
+    std::shared_ptr<const MemoryState> find(std::uint64_t key);
+    void keep(std::uint64_t key, std::shared_ptr<const MemoryState> state);
+    std::size_t bytes() const;
+    std::size_t bytesOnDisk() const;
+
+  private:
+    struct Entry {
+        std::uint64_t key;
+        std::shared_ptr<const MemoryState> state;
+        std::size_t bytes;
+    };
+    using Entries = std::list<Entry>;
+    void makeRoom();
+    void spill(const Entry& entry);
+    std::filesystem::path fileOf(std::uint64_t key) const;
+
+    std::size_t mostBytes_, bytes_ = 0, mostOnDisk_ = 0, onDisk_ = 0;
+    std::filesystem::path folder_;
+    Entries entries_;  // most recent first
+    std::unordered_map<std::uint64_t, Entries::iterator> byKey_;
+    std::unordered_map<std::uint64_t, std::size_t> spilled_;
+    mutable std::mutex mutex_;
+};
+
+}  // namespace gswarm

@@ -1,0 +1,122 @@
+#include "core/provide/placing.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/error.h"
+#include "core/provide/shapes.h"
+#include "core/resolve/hanging.h"
+#include "core/resolve/resolve.h"
+#include "core/provide/store.h"
+#include "core/shape/curve.h"
+
+namespace gswarm {
+namespace {
+
+/// Longer ways of hanging come only from files that were not checked; what hangs deeper stands in the world.
+constexpr int deepestHanging = 64;
+
+WorldPose poseWithin(const Scene& scene, ObjectId object, double frame, Store& store, int depth);
+
+/// A curve that is followed.
+std::shared_ptr<const MeasuredCurve> measured(const Scene& scene, ObjectId shape, double frame, Store& store) {
+    Progress progress;
+    const auto made = Shapes(scene, frame, {}, store, progress).get(shape);
+    if (made->curves.empty()) return nullptr;
+    ContentHash key;
+    key.add("measured");
+    key.add(made->hash);
+    const std::function<std::shared_ptr<const MeasuredCurve>()> measure = [&] {
+        return std::make_shared<const MeasuredCurve>(made->curves.front());
+    };
+    return store.get<MeasuredCurve>(key.value(), measure, [&](const MeasuredCurve&) { return made->curves.front().points.size() * 48; });
+}
+
+WorldPose curvePose(const Scene& scene, const Hang& hang, double frame, Store& store, int depth) {
+    try {
+        const auto curve = measured(scene, hang.curve, frame, store);
+        if (!curve) return {};
+        const double share = hang.along / 100.0;
+        const MeasuredCurve::Station station = curve->at((curve->closed() ? share - std::floor(share) : share) * curve->length());
+        const ObjectId carrier = carrierOf(scene, hang.curve);
+        const WorldPose lies = carrier ? poseWithin(scene, carrier, frame, store, depth + 1) : WorldPose{};
+        return {lies.toWorld(station.place), hang.turned ? lies.rotation * station.frame : glm::quat(1, 0, 0, 0), 1};
+    } catch (const Error&) {
+        return {};
+    }
+}
+
+const Part* hangPart(const Object& object) {
+    for (const Part& part : object.parts)
+        if (part.kind == &hangKind) return &part;
+    return nullptr;
+}
+
+WorldPose baseWithin(const Scene& scene, ObjectId id, double frame, Store& store, int depth) {
+    const Part* part = hangPart(scene.at(id));
+    if (!part || depth > deepestHanging || choiceOf(*part, "by") == "none") return {};
+    const ResolvedPart resolved = resolve(scene, *part, frame);
+    const auto& hang = resolved.as<Hang>();
+    if (hang.by == HangBy::curve) return scene.find(hang.curve) ? curvePose(scene, hang, frame, store, depth) : WorldPose{};
+    if (!scene.find(hang.from)) return {};
+    WorldPose base = poseWithin(scene, hang.from, frame, store, depth + 1);
+    base.scale = 1;
+    return base;
+}
+
+/// The part that holds an object's place.
+const Part& placePart(const Object& object) { return object.parts.front(); }
+
+WorldPose ownPose(const Scene& scene, ObjectId id, double frame) {
+    const ResolvedPart resolved = resolve(scene, placePart(scene.at(id)), frame);
+    switch (id.type()) {
+        case ObjectType::swarm: {
+            const auto& place = resolved.as<SwarmPlace>();
+            return {place.position, rotationFromTurns(place.rotation), place.scale};
+        }
+        case ObjectType::camera:
+            return {resolved.as<Camera>().position, {1, 0, 0, 0}, 1};
+        default: {
+            const auto& place = resolved.as<Pose>();
+            return {place.position, rotationFromTurns(place.rotation), 1};
+        }
+    }
+}
+
+WorldPose poseWithin(const Scene& scene, ObjectId id, double frame, Store& store, int depth) {
+    const WorldPose own = ownPose(scene, id, frame);
+    const WorldPose base = baseWithin(scene, id, frame, store, depth);
+    return {base.toWorld(own.position), base.rotation * own.rotation, own.scale};
+}
+
+}  // namespace
+
+glm::quat rotationFromTurns(const glm::vec3& radians) {
+    return glm::angleAxis(radians.z, glm::vec3(0, 0, 1)) * glm::angleAxis(radians.y, glm::vec3(0, 1, 0)) *
+           glm::angleAxis(radians.x, glm::vec3(1, 0, 0));
+}
+
+glm::vec3 turnsFromRotation(const glm::quat& q) {
+    const float sine = std::clamp(2 * (q.w * q.y - q.z * q.x), -1.0f, 1.0f);
+    if (std::abs(sine) > 0.999999f) return {0, std::copysign(1.5707963f, sine), -2 * std::copysign(1.0f, sine) * std::atan2(q.x, q.w)};
+    return {std::atan2(2 * (q.w * q.x + q.y * q.z), 1 - 2 * (q.x * q.x + q.y * q.y)), std::asin(sine),
+            std::atan2(2 * (q.w * q.z + q.x * q.y), 1 - 2 * (q.y * q.y + q.z * q.z))};
+}
+
+WorldPose baseOf(const Scene& scene, ObjectId object, double frame, Store& store) { return baseWithin(scene, object, frame, store, 0); }
+WorldPose poseAt(const Scene& scene, ObjectId object, double frame, Store& store) { return poseWithin(scene, object, frame, store, 0); }
+
+WorldPose shapePoseAt(const Scene& scene, ObjectId shape, double frame, Store& store) {
+    const ObjectId carrier = carrierOf(scene, shape);
+    return carrier ? poseAt(scene, carrier, frame, store) : WorldPose{};
+}
+
+Camera cameraAt(const Scene& scene, ObjectId id, double frame, Store& store) {
+    Camera camera = resolve(scene, placePart(scene.at(id)), frame).as<Camera>();
+    const WorldPose base = baseOf(scene, id, frame, store);
+    camera.position = base.toWorld(camera.position);
+    camera.target = base.toWorld(camera.target);
+    return camera;
+}
+
+}  // namespace gswarm

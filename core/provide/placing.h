@@ -1,0 +1,26 @@
+#pragma once
+#include "core/base/world_pose.h"
+#include "core/scene/object_kinds.h"
+#include "core/scene/scene.h"
+
+namespace gswarm {
+
+class Store;
+
+/// Rotation from three turns about X, then Y, then Z (radians).
+glm::quat rotationFromTurns(const glm::vec3& radians);
+/// The turns of a rotation, radians: Y within ± π/2, X and Z within ± π.
+glm::vec3 turnsFromRotation(const glm::quat& rotation);
+
+/// Curves that are followed are made and kept in the store.
+/// What an object's own place and turn are told from: the object it hangs from, without its scale, or its place on the
+/// curve it follows; the world for one that stands on its own, and for one whose curve can't be made.
+WorldPose baseOf(const Scene& scene, ObjectId object, double frame, Store& store);
+/// Where a zone, swarm, camera or mount stands in the world. Of these only a swarm has a scale.
+WorldPose poseAt(const Scene& scene, ObjectId object, double frame, Store& store);
+/// Where a shape lies: with its carrier, or at the middle of the world.
+WorldPose shapePoseAt(const Scene& scene, ObjectId shape, double frame, Store& store);
+/// A camera with what it hangs from.
+Camera cameraAt(const Scene& scene, ObjectId camera, double frame, Store& store);
+
+}  // namespace gswarm

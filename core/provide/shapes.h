@@ -1,0 +1,36 @@
+#pragma once
+#include "core/provide/store.h"
+#include "core/scene/scene.h"
+#include "core/shape/pieces.h"
+#include "core/shape/shape_kind.h"
+
+namespace gswarm {
+
+/// The pieces of a broken shape, each ready to draw.
+using PieceSet = std::vector<std::shared_ptr<const ShapeMeshes>>;
+
+/// Makes a scene's shapes at one frame and keeps them in the store, by all that goes into them: their numbers, files and
+/// the shapes that they are made from.
+class Shapes {
+  public:
+    Shapes(const Scene& scene, double frame, std::filesystem::path projectFolder, Store& store, Progress& progress)
+        : scene_(scene), frame_(frame), folder_(std::move(projectFolder)), store_(store), progress_(progress) {}
+
+    /// Throws Error with the shape's name if it is gone or can't be made.
+    std::shared_ptr<const ShapeMeshes> get(ObjectId shape) const;
+    std::shared_ptr<const PieceSet> pieces(ObjectId shape, PieceMode mode) const;
+
+  private:
+    std::uint64_t hashOf(const Object& shape, int depth) const;
+
+    const Scene& scene_;
+    double frame_;
+    std::filesystem::path folder_;
+    Store& store_;
+    Progress& progress_;
+};
+
+/// Hash of the outside files that a part reads: their paths and when they were last written.
+std::uint64_t filesHash(const Part& part, const std::filesystem::path& projectFolder);
+
+}  // namespace gswarm

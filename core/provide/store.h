@@ -1,0 +1,59 @@
+#pragma once
+#include <cstdint>
+#include <functional>
+#include <list>
+#include <memory>
+#include <mutex>
+#include <unordered_map>
+
+#include "core/provide/checkpoints.h"
+#include "core/flow/flow_spaces.h"
+
+namespace gswarm {
+
+/// What was slow to make, kept by a hash of what it was made from. Bounded by bytes; what was used least recently
+/// goes first. Safe from any thread; things are made outside the lock.
+class Store {
+  public:
+    explicit Store(std::size_t mostBytes = std::size_t{1} << 30) : mostBytes_(mostBytes) {}
+
+    /// The thing under `key`, or what `make` gives. `bytesOf` says how much memory it holds.
+    template <class T>
+    std::shared_ptr<const T> get(std::uint64_t key, const std::function<std::shared_ptr<const T>()>& make,
+                                 const std::function<std::size_t(const T&)>& bytesOf) {
+        if (auto found = find(key)) return std::static_pointer_cast<const T>(found);
+        auto made = make();
+        insert(key, made, bytesOf(*made));
+        return made;
+    }
+    /// The same where the size is known beforehand.
+    std::shared_ptr<const void> keep(std::uint64_t key, const std::function<std::shared_ptr<const void>()>& make, std::size_t bytes) {
+        if (auto found = find(key)) return found;
+        auto made = make();
+        insert(key, made, bytes);
+        return made;
+    }
+    std::size_t bytes() const;
+    /// What rails with a memory remember.
+    Checkpoints& checkpoints() { return checkpoints_; }
+    /// What threads run blocks in.
+    FlowSpaces& spaces() { return spaces_; }
+
+  private:
+    struct Entry {
+        std::uint64_t key;
+        std::shared_ptr<const void> value;
+        std::size_t bytes;
+    };
+    std::shared_ptr<const void> find(std::uint64_t key);
+    void insert(std::uint64_t key, std::shared_ptr<const void> value, std::size_t bytes);
+
+    std::size_t mostBytes_, bytes_ = 0;
+    std::list<Entry> entries_;  // most recent first
+    std::unordered_map<std::uint64_t, std::list<Entry>::iterator> byKey_;
+    mutable std::mutex mutex_;
+    Checkpoints checkpoints_;
+    FlowSpaces spaces_;
+};
+
+}  // namespace gswarm

@@ -1,0 +1,259 @@
+#include "core/read/ledger.h"
+
+#include <tbb/parallel_for.h>
+#include <tbb/parallel_sort.h>
+#include <algorithm>
+#include <charconv>
+#include <cmath>
+#include <numeric>
+
+#include "core/flow/flow.h"
+#include "core/prepare/rail_plan.h"
+#include "core/formula/bind.h"
+#include "core/formula/instance_formula.h"
+#include "core/edit/edit.h"
+#include "core/provide/store.h"
+
+namespace gswarm {
+namespace {
+
+constexpr float degreesPerRadian = 57.29577951f;
+
+struct BuiltIn {
+    const char *id, *label, *unit, *summary;
+};
+enum Which { numberOf, idOf, shapeOf, shownOf, positionX, positionY, positionZ, rotationX, rotationY, rotationZ, scaleX, scaleY, scaleZ, red, green, blue, alpha, builtInCount };
+constexpr BuiltIn builtIn[builtInCount] = {
+    {"number", "Number", "", "Order in the swarm, from 0"},
+    {"id", "Id", "", "Stays the same when the count changes"},
+    {"shape", "Shape", "", "What it repeats"},
+    {"shown", "Shown", "", "Whether it is seen at this frame"},
+    {"position_x", "Position X", "m", "In the world"},
+    {"position_y", "Position Y", "m", "In the world"},
+    {"position_z", "Position Z", "m", "In the world"},
+    {"rotation_x", "Rotation X", "°", "Turns about X, then Y, then Z, in the world"},
+    {"rotation_y", "Rotation Y", "°", "Turns about X, then Y, then Z, in the world"},
+    {"rotation_z", "Rotation Z", "°", "Turns about X, then Y, then Z, in the world"},
+    {"scale_x", "Scale X", "", "Of its shape"},
+    {"scale_y", "Scale Y", "", "Of its shape"},
+    {"scale_z", "Scale Z", "", "Of its shape"},
+    {"red", "Red", "", "Encoded as on screen, 0 … 1"},
+    {"green", "Green", "", "Encoded as on screen, 0 … 1"},
+    {"blue", "Blue", "", "Encoded as on screen, 0 … 1"},
+    {"alpha", "Opacity", "", "0 … 1"},
+};
+
+/// Where a column's numbers come from.
+struct Reader {
+    int built = -1;  ///< one of Which
+    int named = -1;  ///< a column of the block
+    int card = -1;   ///< whose weight
+    float* to = nullptr;
+};
+
+Reader readerOf(const Plan& plan, const std::string& id) {
+    Reader reader;
+    for (int k = 0; k < builtInCount; ++k)
+        if (id == builtIn[k].id) reader.built = k;
+    for (std::size_t k = 0; k < plan.named.size(); ++k)
+        if (toText(plan.named[k].first) == id) reader.named = static_cast<int>(k);
+    for (std::size_t k = 0; k < plan.cards.size(); ++k)
+        if (toText(plan.cards[k].entry) == id) reader.card = static_cast<int>(k);
+    return reader;
+}
+
+bool isTurn(const Reader& reader) { return reader.built >= rotationX && reader.built <= rotationZ; }
+
+/// The three turns belong together: they are worked out once for all their columns.
+void takeTurns(const Plan& plan, const Block& block, const std::vector<Reader>& readers) {
+    if (std::none_of(readers.begin(), readers.end(), isTurn)) return;
+    for (int i = 0; i < block.count; ++i) {
+        const glm::vec3 turns =
+            turnsOf(plan.pose.rotation * glm::quat(block.rotation.w[i], block.rotation.x[i], block.rotation.y[i], block.rotation.z[i]));
+        for (const Reader& reader : readers)
+            if (isTurn(reader)) reader.to[block.first + i] = turns[reader.built - rotationX];
+    }
+}
+
+/// One number of one instance as the block has it after the last card.
+float builtInValue(const Plan& plan, const Block& block, int which, int i) {
+    const Variant& variant = plan.stock.variants[block.variant[i]];
+    const glm::vec3 place(block.position.x[i], block.position.y[i], block.position.z[i]);
+    const glm::vec3 scale = glm::vec3(block.scale.x[i], block.scale.y[i], block.scale.z[i]) * (variant.size * plan.pose.scale);
+    const auto encoded = [](float linear) { return static_cast<float>(srgbFromLinear(linear)); };
+    switch (which) {
+        case numberOf:
+            return block.number[i];
+        case shapeOf:
+            return block.variant[i];
+        case shownOf: {
+            const float all = place.x + place.y + place.z + block.rotation.w[i] + scale.x + scale.y + scale.z;
+            return plan.shown && block.shown[i] > 0 && std::isfinite(all) && scale.x * scale.y * scale.z > 0 ? 1.0f : 0.0f;
+        }
+        case positionX:
+        case positionY:
+        case positionZ:
+            return plan.pose.toWorld(place)[which - positionX];
+        case scaleX:
+        case scaleY:
+        case scaleZ:
+            return scale[which - scaleX];
+        case red:
+            return encoded(block.colour.x[i]);
+        case green:
+            return encoded(block.colour.y[i]);
+        case blue:
+            return encoded(block.colour.z[i]);
+        default:
+            return block.colour.w[i];
+    }
+}
+
+void takeBlock(const Plan& plan, const Block& block, const std::vector<Reader>& readers, Ledger& ledger) {
+    for (int i = 0; i < block.count; ++i)
+        ledger.ids[static_cast<std::size_t>(block.first + i)] =
+            static_cast<std::uint64_t>(block.home.idHigh[i]) << 32 | block.home.idLow[i];
+    for (const Reader& reader : readers) {
+        if (!reader.to || reader.card >= 0 || isTurn(reader)) continue;
+        float* to = reader.to + block.first;
+        if (reader.named >= 0)
+            std::copy_n(block.named[reader.named], block.count, to);
+        else
+            for (int i = 0; i < block.count; ++i) to[i] = builtInValue(plan, block, reader.built, i);
+    }
+    takeTurns(plan, block, readers);
+}
+
+InstanceFormula filterOf(const Plan& plan, const Scene& scene, const std::string& text, Store& store, Progress& progress) {
+    InstanceFormula filter;
+    filter = boundCondition(scene, text);
+    prepareCondition(filter, railSourceOf(scene, plan.swarm, plan.moment.frame, {}, store, progress));
+    return filter;
+}
+
+void sortRows(const std::vector<float>& values, bool descending, std::vector<std::uint32_t>& rows) {
+    // What is no number stands at the end either way; equal values keep the order of their numbers.
+    const auto before = [&](std::uint32_t a, std::uint32_t b) {
+        const float x = values[a], y = values[b];
+        const bool xFine = !std::isnan(x), yFine = !std::isnan(y);
+        if (xFine != yFine) return xFine;
+        if (!xFine || x == y) return a < b;
+        return descending ? x > y : x < y;
+    };
+    tbb::parallel_sort(rows.begin(), rows.end(), before);
+}
+
+std::string shortText(float value) {
+    if (std::isnan(value)) return "not a valid number";
+    if (std::isinf(value)) return value > 0 ? "infinite" : "−infinite";
+    const bool large = std::abs(value) >= 1e6f;
+    const float rounded = large ? value : std::round(value * 1000) / 1000;
+    char text[32];
+    const auto end = std::to_chars(text, text + sizeof text, rounded == 0 ? 0.0f : rounded, std::chars_format::fixed, large ? 0 : 3).ptr;
+    return {text, end};
+}
+
+}  // namespace
+
+glm::vec3 turnsOf(const glm::quat& q) {
+    const float sine = std::clamp(2 * (q.w * q.y - q.z * q.x), -1.0f, 1.0f);
+    if (std::abs(sine) > 0.999999f)  // X and Z turn about the same line: all of it is told as X
+        return glm::vec3(2 * std::atan2(q.x, q.w), std::copysign(1.57079632679f, sine), 0) * degreesPerRadian;
+    return glm::vec3(std::atan2(2 * (q.w * q.x + q.y * q.z), 1 - 2 * (q.x * q.x + q.y * q.y)), std::asin(sine),
+                     std::atan2(2 * (q.w * q.z + q.x * q.y), 1 - 2 * (q.y * q.y + q.z * q.z))) *
+           degreesPerRadian;
+}
+
+std::vector<LedgerColumn> ledgerColumns(const Scene& scene, ObjectId swarm) {
+    std::vector<LedgerColumn> columns;
+    for (const BuiltIn& b : builtIn) columns.push_back({b.id, b.label, b.unit, b.summary});
+    for (const ObjectId id : scene.at(swarm).list("namedValues"))
+        columns.push_back({toText(id), scene.at(id).name, "", "A named value of the swarm"});
+    for (const ObjectId id : scene.at(swarm).list("rail")) {
+        columns.push_back({toText(id), "Weight of " + nameOfCard(scene, id), "", "How strongly the card acts on it"});
+    }
+    return columns;
+}
+
+std::vector<std::string> standardLedgerColumns(const Scene& scene, ObjectId swarm) {
+    std::vector<std::string> columns = {"number", "position_x", "position_y", "position_z", "rotation_x", "rotation_y", "rotation_z", "scale_x", "scale_y", "scale_z", "shown"};
+    for (const ObjectId id : scene.at(swarm).list("namedValues")) columns.push_back(toText(id));
+    return columns;
+}
+
+std::string Ledger::text(std::size_t row, std::size_t column) const {
+    const std::uint32_t instance = rows[row];
+    const std::string& id = columns[column].id;
+    if (id == "id") return std::to_string(ids[instance]);
+    const float value = values[column][instance];
+    if (id == "number") return std::to_string(static_cast<int>(value));
+    if (id == "shape") return shapes[static_cast<std::size_t>(value)];
+    if (id == "shown") return value > 0 ? "yes" : "no";
+    return shortText(value);
+}
+
+std::shared_ptr<const Ledger> readLedger(Evaluator& evaluator, const Plan& plan, const Scene& scene, const LedgerQuery& query,
+                                         Progress& progress) {
+    auto ledger = std::make_shared<Ledger>();
+    ledger->swarm = plan.swarm;
+    ledger->frame = plan.moment.frame;
+    ledger->count = plan.count;
+    for (const Variant& variant : plan.stock.variants) ledger->shapes.push_back(scene.at(variant.shape).name);
+    for (const LedgerColumn& column : ledgerColumns(scene, plan.swarm))
+        if (std::find(query.columns.begin(), query.columns.end(), column.id) != query.columns.end()) ledger->columns.push_back(column);
+    const auto count = static_cast<std::size_t>(plan.count);
+    ledger->ids.resize(count);
+    ledger->values.resize(ledger->columns.size());
+    std::vector<Reader> readers;
+    for (std::size_t c = 0; c < ledger->columns.size(); ++c) {
+        readers.push_back(readerOf(plan, ledger->columns[c].id));
+        if (readers.back().built == idOf) continue;
+        ledger->values[c].resize(count);
+        readers.back().to = ledger->values[c].data();
+    }
+    // A column that is sorted by need not be shown.
+    std::vector<float> order;
+    if (!query.sortBy.empty() && query.sortBy != "id") {
+        order.resize(count);
+        readers.push_back(readerOf(plan, query.sortBy));
+        readers.back().to = order.data();
+    }
+    std::vector<unsigned char> listed;
+    InstanceFormula filter;
+    if (!query.filter.empty()) {
+        filter = filterOf(plan, scene, query.filter, evaluator.store(), progress);
+        listed.resize(count);
+    }
+    const AfterCard keepWeight = [&](int card, const Block& block) {
+        for (const Reader& reader : readers)
+            if (reader.card >= 0 && reader.card == card) std::copy_n(block.weight, block.count, reader.to + block.first);
+    };
+    evaluator.forBlocks(plan, progress, &keepWeight, [&](Block& block) {
+        takeBlock(plan, block, readers, *ledger);
+        if (listed.empty()) return;
+        runFormula(filter, block, plan.moment, {}, block.scratch[0]);
+        for (int i = 0; i < block.count; ++i) listed[static_cast<std::size_t>(block.first + i)] = block.scratch[0][i] != 0;
+    });
+    for (std::uint32_t i = 0; i < count; ++i)
+        if (listed.empty() || listed[i]) ledger->rows.push_back(i);
+    if (!order.empty()) sortRows(order, query.descending, ledger->rows);
+    if (query.sortBy == "id") {
+        const auto& ids = ledger->ids;
+        tbb::parallel_sort(ledger->rows.begin(), ledger->rows.end(),
+                           [&](std::uint32_t a, std::uint32_t b) { return query.descending ? ids[a] > ids[b] : ids[a] < ids[b]; });
+    }
+    return ledger;
+}
+
+std::string tabbedText(const Ledger& ledger, const std::vector<std::uint32_t>& rows, std::size_t most) {
+    std::string text;
+    for (std::size_t c = 0; c < ledger.columns.size(); ++c) text += (c ? "\t" : "") + ledger.columns[c].label;
+    text += '\n';
+    for (std::size_t r = 0; r < std::min(rows.size(), most); ++r) {
+        for (std::size_t c = 0; c < ledger.columns.size(); ++c) text += (c ? "\t" : "") + ledger.text(rows[r], c);
+        text += '\n';
+    }
+    return text;
+}
+
+}  // namespace gswarm

@@ -1,0 +1,67 @@
+#include "core/read/table.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/error.h"
+#include "core/flow/flow.h"
+#include "core/edit/edit.h"
+#include "core/base/text.h"
+#include "core/flow/home_plan.h"
+
+namespace gswarm {
+namespace {
+
+std::vector<float> namedAt(const Plan& plan, const Block& block, int i) {
+    std::vector<float> values;
+    for (std::size_t k = 0; k < plan.named.size(); ++k) values.push_back(block.named[k][i]);
+    return values;
+}
+
+InstanceRow rowAt(const Plan& plan, const Scene& scene, const Block& block, int i) {
+    const Variant& variant = plan.stock.variants[block.variant[i]];
+    const glm::vec3 position(block.position.x[i], block.position.y[i], block.position.z[i]);
+    const glm::quat rotation(block.rotation.w[i], block.rotation.x[i], block.rotation.y[i], block.rotation.z[i]);
+    const glm::vec3 scale = glm::vec3(block.scale.x[i], block.scale.y[i], block.scale.z[i]) * variant.size;
+    const float total = position.x + position.y + position.z + rotation.w + scale.x + scale.y + scale.z;
+    const bool shown = plan.shown && block.shown[i] > 0 && std::isfinite(total) && scale.x * scale.y * scale.z > 0;
+    const auto encoded = [](float v) { return static_cast<float>(srgbFromLinear(v)); };
+    return {static_cast<int>(block.number[i]),
+            idAt(block.home, i),
+            scene.at(variant.shape).name,
+            shown,
+            plan.pose.toWorld(position),
+            plan.pose.rotation * rotation,
+            scale * plan.pose.scale,
+            {encoded(block.colour.x[i]), encoded(block.colour.y[i]), encoded(block.colour.z[i]), block.colour.w[i]},
+            namedAt(plan, block, i)};
+}
+
+}  // namespace
+
+void readInstances(const Plan& plan, const Scene& scene, const std::function<bool(const InstanceRow&)>& take) {
+    const auto space = std::make_unique<FlowSpace>();
+    for (int b = 0; b < plan.blocks(); ++b) {
+        runBlock(plan, b, *space);
+        for (int i = 0; i < space->block.count; ++i)
+            if (!take(rowAt(plan, scene, space->block, i))) return;
+    }
+}
+
+std::vector<TallyRow> tally(const Plan& plan, const Scene& scene, std::uint64_t id) {
+    const auto found = rowsOfIds(plan.home, {id});
+    if (found.empty())
+        throw Error("No instance of “" + scene.at(plan.swarm).name + "” has the id " + std::to_string(id) + "; evaluate lists all ids.");
+    const int row = static_cast<int>(found.front());
+    const auto space = std::make_unique<FlowSpace>();
+    std::vector<TallyRow> rows;
+    const AfterCard record = [&](int card, const Block& block) {
+        const int i = row - block.first;
+        const std::string name = card < 0 ? "Home" : nameOfCard(scene, plan.cards[static_cast<std::size_t>(card)].entry);
+        rows.push_back({name, card < 0 ? 1 : block.weight[i], rowAt(plan, scene, block, i)});
+    };
+    runBlock(plan, row / blockSize, *space, &record);
+    return rows;
+}
+
+}  // namespace gswarm

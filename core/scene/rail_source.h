@@ -1,0 +1,66 @@
+#pragma once
+#include <functional>
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/base/content_hash.h"
+#include "core/base/progress.h"
+#include "core/base/world_pose.h"
+#include "core/scene/object_id.h"
+#include "core/base/moment.h"
+
+namespace gswarm {
+
+struct Homes;
+struct ShapeMeshes;
+
+/// The swarm's stock as results number it: for each entry its first variant and how many it has.
+struct StockTold {
+    struct Entry {
+        ObjectId id;
+        int first, count;
+    };
+    std::vector<Entry> entries;
+};
+
+/// What patterns, zones and gestures may ask for while a rail is prepared. A call throws Error, with a sentence for the
+/// card, if what is asked for was deleted or can't be made; the card then waits. Whatever is given goes into the hash
+/// under which results are kept.
+class RailSource {
+  public:
+    Moment moment;
+    WorldPose swarm;
+    Progress* progress = nullptr;
+
+    /// A shape in its own metres.
+    std::function<std::shared_ptr<const ShapeMeshes>(ObjectId)> shape;
+    /// Where the shown instances of another swarm are, in the world.
+    std::function<std::shared_ptr<const Homes>(ObjectId swarm)> instances;
+    /// The homes of a formation in the space of its swarm, in number order.
+    std::function<std::shared_ptr<const Homes>(ObjectId formation)> homes;
+    /// Where a zone, swarm, camera or light stands.
+    std::function<WorldPose(ObjectId)> pose;
+    /// Which of this swarm's columns a named value is.
+    std::function<int(ObjectId number)> column;
+    /// Which of its columns the number behind an address is, where it is a named value of this swarm.
+    std::function<std::optional<int>(const std::string& address)> columnAt;
+    std::function<StockTold()> stock;
+    /// The value behind an address, as it was typed.
+    std::function<double(const std::string& address)> number;
+    /// What is slow to make, kept under a key of all that goes into it.
+    std::function<std::shared_ptr<const void>(std::uint64_t key, const std::function<std::shared_ptr<const void>()>& make,
+                                              std::size_t bytes)>
+        kept;
+    /// Whatever was given since it was last emptied.
+    std::shared_ptr<ContentHash> hash;
+
+    template <class T, class Make>
+    std::shared_ptr<const T> keptAs(std::uint64_t key, std::size_t bytes, Make make) const {
+        return std::static_pointer_cast<const T>(kept(
+            key, [&]() -> std::shared_ptr<const void> { return std::make_shared<const T>(make()); }, bytes));
+    }
+};
+
+}  // namespace gswarm
