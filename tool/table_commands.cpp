@@ -7,6 +7,7 @@
 #include <nlohmann/json.hpp>
 #include <optional>
 
+#include "core/base/turns.h"
 #include "core/base/atomic_file.h"
 #include "core/base/text.h"
 #include "core/read/ledger.h"
@@ -125,7 +126,7 @@ void addTally(CLI::App& app) {
         }
         for (const auto& row : rows) {
             const auto& i = row.instance;
-            const glm::vec3 turns = turnsOf(i.rotation);
+            const glm::vec3 turns = degreesOf(i.rotation);
             std::cout << row.card << "  weight " << row.weight << "  position " << i.position.x << ' ' << i.position.y << ' '
                       << i.position.z << " m  rotation " << turns.x << ' ' << turns.y << ' ' << turns.z << " °  scale " << i.scale.x << ' '
                       << i.scale.y << ' ' << i.scale.z << "  colour " << i.colour.x << ' ' << i.colour.y << ' ' << i.colour.z;

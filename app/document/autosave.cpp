@@ -1,9 +1,15 @@
 #include "app/document/autosave.h"
 
-#include <signal.h>
+#include <fcntl.h>
+#include <sys/file.h>
+#include <unistd.h>
+
+#include <algorithm>
 #include <fstream>
-#include <QCoreApplication>
+#include <QDateTime>
+#include <QFileInfo>
 #include <QStandardPaths>
+#include <QUuid>
 
 #include "app/document/document.h"
 #include "core/base/atomic_file.h"
@@ -14,13 +20,29 @@ namespace fs = std::filesystem;
 
 namespace {
 
-/// PROCESS.gswarm beside PROCESS.project, which names the file the copy belongs to.
-fs::path besides(const fs::path& copy) { return fs::path(copy).replace_extension(".project"); }
+/// RUN.gswarm beside RUN.project, which names the file the copy belongs to, and RUN.lock.
+fs::path besides(const fs::path& copy, const char* ending) { return fs::path(copy).replace_extension(ending); }
 
-void removeBoth(const fs::path& copy) {
+void removeCopy(const fs::path& copy) {
     std::error_code ignored;
     fs::remove(copy, ignored);
-    fs::remove(besides(copy), ignored);
+    fs::remove(besides(copy, ".project"), ignored);
+}
+
+/// The file open and locked for this program alone; −1 if another holds it or it can't be made.
+int locked(const fs::path& path) {
+    const int file = ::open(path.c_str(), O_CREAT | O_RDWR | O_CLOEXEC, 0600);
+    if (file >= 0 && ::flock(file, LOCK_EX | LOCK_NB) == 0) return file;
+    if (file >= 0) ::close(file);
+    return -1;
+}
+
+/// Whether the run that made the copy has ended.
+bool isLeft(const fs::path& copy) {
+    const int file = locked(besides(copy, ".lock"));
+    if (file < 0) return false;
+    ::close(file);
+    return true;
 }
 
 }  // namespace
@@ -31,7 +53,10 @@ fs::path Autosave::folder() {
 }
 
 Autosave::Autosave(Document& document, QObject* parent) : QObject(parent), document_(document) {
-    copy_ = folder() / (std::to_string(QCoreApplication::applicationPid()) + ".gswarm");
+    copy_ = folder() / (QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString() + ".gswarm");
+    std::error_code failed;
+    fs::create_directories(folder(), failed);
+    lock_ = locked(besides(copy_, ".lock"));
     timer_.setSingleShot(true);
     timer_.setInterval(2000);
     connect(&timer_, &QTimer::timeout, this, &Autosave::write);
@@ -41,7 +66,10 @@ Autosave::Autosave(Document& document, QObject* parent) : QObject(parent), docum
 
 Autosave::~Autosave() {
     if (writer_.joinable()) writer_.join();
-    removeBoth(copy_);
+    removeCopy(copy_);
+    std::error_code ignored;
+    fs::remove(besides(copy_, ".lock"), ignored);
+    if (lock_ >= 0) ::close(lock_);
 }
 
 void Autosave::changed() {
@@ -51,14 +79,14 @@ void Autosave::changed() {
 void Autosave::write() {
     if (writer_.joinable()) writer_.join();
     if (document_.saved()) {
-        removeBoth(copy_);
+        removeCopy(copy_);
         return;
     }
     // The scene is a value: the other thread works on its own snapshot.
     writer_ = std::thread([scene = document_.scene(), copy = copy_, project = document_.path()] {
         try {
             fs::create_directories(copy.parent_path());
-            gswarm::writeFileAtomically(besides(copy), project.string());
+            gswarm::writeFileAtomically(besides(copy, ".project"), project.string());
             gswarm::saveProject(scene, copy);
         } catch (const std::exception&) {
             // A full disk must not disturb the work; saving by hand will tell.
@@ -66,18 +94,25 @@ void Autosave::write() {
     });
 }
 
-std::optional<Autosave::Found> Autosave::find() {
+std::vector<Autosave::Found> Autosave::find() {
     std::error_code failed;
+    std::vector<std::pair<QDateTime, Found>> dated;
     for (const auto& entry : fs::directory_iterator(folder(), failed)) {
-        if (entry.path().extension() != ".gswarm") continue;
-        const int process = std::atoi(entry.path().stem().c_str());
-        if (process <= 0 || process == QCoreApplication::applicationPid() || ::kill(process, 0) == 0) continue;
+        if (entry.path().extension() != ".gswarm" || !isLeft(entry.path())) continue;
         std::string project;
-        std::ifstream name(besides(entry.path()));
+        std::ifstream name(besides(entry.path(), ".project"));
         std::getline(name, project);
-        return Found{entry.path(), project};
+        const QDateTime written = QFileInfo(QString::fromStdString(entry.path().string())).lastModified();
+        dated.push_back({written, {entry.path(), project, written.toString("d MMM yyyy, HH:mm")}});
     }
-    return std::nullopt;
+    std::sort(dated.begin(), dated.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
+    std::vector<Found> found;
+    for (auto& [written, copy] : dated) found.push_back(std::move(copy));
+    return found;
 }
 
-void Autosave::discard(const Found& found) { removeBoth(found.copy); }
+void Autosave::discard(const Found& found) {
+    removeCopy(found.copy);
+    std::error_code ignored;
+    fs::remove(besides(found.copy, ".lock"), ignored);
+}

@@ -1,14 +1,16 @@
 #pragma once
 #include <filesystem>
-#include <optional>
 #include <QObject>
+#include <QString>
 #include <QTimer>
 #include <thread>
+#include <vector>
 
 class Document;
 
 /// Keeps a copy of unsaved work in the user's data folder, a few seconds after each change, written on a thread of its
-/// own. A copy that is still there at the next start means the program did not end well.
+/// own. As long as the program runs it holds a lock beside the copy, which the system lets go whatever ends the program: a
+/// copy whose lock is free was left by a run that did not end well.
 class Autosave : public QObject {
     Q_OBJECT
 
@@ -16,14 +18,18 @@ class Autosave : public QObject {
     Autosave(Document& document, QObject* parent);
     ~Autosave() override;
 
-    /// A copy left by a run that is no longer alive, if there is one: the copy and the project it belongs to.
+    /// A copy left by a run that is no longer alive: the copy, the project it belongs to (empty for one that was never
+    /// saved), and when it was written, for people.
     struct Found {
         std::filesystem::path copy, project;
+        QString when;
     };
-    static std::optional<Found> find();
+    /// All of them, the newest first.
+    static std::vector<Found> find();
     static void discard(const Found& found);
     static std::filesystem::path folder();
 
+    const std::filesystem::path& copy() const { return copy_; }
     /// Writes now, as before something risky.
     void write();
 
@@ -34,4 +40,5 @@ class Autosave : public QObject {
     QTimer timer_;
     std::thread writer_;
     std::filesystem::path copy_;
+    int lock_ = -1;  ///< the open file that is locked
 };

@@ -144,7 +144,7 @@ void Evaluation::addExtras(const Request& request, Progress& progress, Evaluated
         return evaluator_.evaluate(scene, request.swarm, frame, request.options, progress);
     };
     if (request.tallied) {
-        const Plan plan = prepare(request.scene, request.swarm, request.frame, request.options, evaluator_.store(), progress);
+        const Plan plan = evaluator_.plan(request.scene, request.swarm, request.frame, request.options, progress);
         if (!rowsOfIds(plan.home, {*request.tallied}).empty()) {
             out.tally = tally(plan, request.scene, *request.tallied);
             out.tallySwarm = request.swarm;
@@ -194,7 +194,7 @@ ObjectId dearestCard(const Plan& plan) {
 
 ObjectId Evaluation::dearestOf(const Request& request, ObjectId swarm, Progress& progress) {
     const auto begun = std::chrono::steady_clock::now();
-    const Plan plan = prepare(request.scene, swarm, request.frame, request.options, evaluator_.store(), progress);
+    const Plan plan = evaluator_.plan(request.scene, swarm, request.frame, request.options, progress);
     const double preparing = std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
     // What is prepared at every frame, such as another swarm's instances, belongs to no single card.
     return plan.blocks() == 0 || preparing > 0.5 / momentAt(request.scene, 0).rate ? swarm : dearestCard(plan);
@@ -210,13 +210,12 @@ std::shared_ptr<Evaluated> Evaluation::work(const Request& request, Progress& pr
     for (const ObjectId swarm : request.scene.all(ObjectType::swarm)) {
         const auto begun = std::chrono::steady_clock::now();
         try {
-            const Plan plan = prepare(request.scene, swarm, request.frame, request.options, evaluator_.store(), progress);
-            out->swarms.push_back(evaluator_.run(plan, progress));
-            for (std::size_t c = 0; c < plan.cards.size(); ++c)
-                if (plan.cards[c].entry == request.weightsOf) {
-                    out->weightsOf = request.weightsOf;
-                    out->weights = evaluator_.weights(plan, static_cast<int>(c), progress);
-                }
+            PlanOptions options = request.options;
+            if (request.weightsOf && request.scene.find(request.weightsOf) && request.scene.ownerOf(request.weightsOf) == swarm)
+                options.wanted.weightsOf = request.weightsOf;
+            const auto result = evaluator_.evaluate(request.scene, swarm, request.frame, options, progress);
+            out->swarms.push_back(result);
+            if (!result->weights.empty()) out->weightsOf = request.weightsOf, out->weighed = swarm, out->weights = result->weights;
         } catch (const Error& error) {
             out->problems[swarm] = error.what();
         }

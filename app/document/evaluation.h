@@ -43,6 +43,7 @@ struct Evaluated {
     std::vector<gswarm::TallyRow> tally;         ///< of one instance after each card; empty where none is asked for
     std::vector<gswarm::ZoneContours> contours;  ///< of the shown zones that have no form of their own
     gswarm::ObjectId weightsOf;                  ///< the rail entry whose weights are below, or none
+    gswarm::ObjectId weighed;                    ///< the swarm whose they are
     std::vector<float> weights;                  ///< one an instance of its swarm
     double milliseconds = 0;
     gswarm::ObjectId dearest;                      ///< the gesture that took longest, or the swarm where it was none alone

@@ -169,7 +169,7 @@ void Evaluation::readLedgerAtRest(const LedgerRequest& request, const std::share
     atRest_ = listing_ = true;
     try {
         if (evaluated->scene.find(request.swarm) && !evaluated->problems.contains(request.swarm)) {
-            const Plan plan = prepare(evaluated->scene, request.swarm, evaluated->frame, evaluated->options, evaluator_.store(), *current_);
+            const Plan plan = evaluator_.plan(evaluated->scene, request.swarm, evaluated->frame, evaluated->options, *current_);
             emit ledgerRead(readLedger(evaluator_, plan, evaluated->scene, request.query, *current_));
         }
     } catch (const Cancelled&) {

@@ -26,12 +26,6 @@ QMatrix4x4 matrix(const glm::mat4& m) {
     return out;
 }
 
-glm::mat4 poseOf(const Result& result) {
-    glm::mat4 pose = glm::mat4_cast(result.pose.rotation) * glm::scale(glm::mat4(1), glm::vec3(result.pose.scale));
-    pose[3] = glm::vec4(result.pose.position, 1);
-    return pose;
-}
-
 std::unique_ptr<QOpenGLShaderProgram> program(const char* vertex, const char* fragment) {
     auto made = std::make_unique<QOpenGLShaderProgram>();
     const bool fine = made->addShaderFromSourceFile(QOpenGLShader::Vertex, vertex) &&
@@ -141,29 +135,36 @@ Renderer::GpuMesh& Renderer::meshFor(const std::shared_ptr<const ShapeMeshes>& m
     return gpu;
 }
 
-std::vector<Renderer::Batch> Renderer::gather(const ViewRequest& request, const Result& result, std::uint16_t variantNumber,
-                                              const std::vector<std::uint32_t>& instances) const {
+std::vector<Renderer::Batch> Renderer::gather(const ViewRequest& request, const Surface& surface, float ghost,
+                                              std::vector<SeeThrough>& later) const {
     std::vector<Batch> batches(detailLevels);
-    const Variant& variant = result.variants[variantNumber];
+    const Result& result = *surface.swarm;
     const glm::mat4 toClip =
-        request.camera.matrix(static_cast<float>(request.pixels.width()) / static_cast<float>(request.pixels.height())) * poseOf(result);
-    const float radius = glm::length(variant.meshes->bounds.size()) * 0.5f * result.pose.scale;
+        request.camera.matrix(static_cast<float>(request.pixels.width()) / static_cast<float>(request.pixels.height())) *
+        matrixOf(surface.pose);
+    const float radius = glm::length(surface.meshes->bounds.size()) * 0.5f * surface.pose.scale;
     const float pixels = static_cast<float>(request.pixels.width()) * request.camera.focalLength / 36;
-    const bool weights = request.weights && request.evaluated->weights.size() == static_cast<std::size_t>(result.count);
+    const bool weights = request.weights && result.swarm == request.evaluated->weighed &&
+                         request.evaluated->weights.size() == static_cast<std::size_t>(result.count);
     const ResultColumns& columns = *result.columns;
-    for (const std::size_t i : instances) {
+    for (const std::size_t i : surface.instances) {
         const float* m = &columns.matrix[12 * i];
         const glm::vec4 clip = toClip * glm::vec4(m[3], m[7], m[11], 1);
         const float size =
             radius * std::max({std::abs(m[0]) + std::abs(m[4]) + std::abs(m[8]), std::abs(m[1]) + std::abs(m[5]) + std::abs(m[9])});
         if (clip.w < -size || std::abs(clip.x) > clip.w + 4 * size || std::abs(clip.y) > clip.w + 6 * size) continue;
-        Batch& batch = batches[static_cast<std::size_t>(levelFor(size * pixels / std::max(clip.w, 0.01f), request.moving))];
-        batch.matrices.insert(batch.matrices.end(), m, m + 12);
+        std::uint32_t colour = columns.colour[i];
         if (weights) {
             const QColor c = theme::weightColour(request.evaluated->weights[i]);
-            batch.colours.push_back(static_cast<std::uint32_t>(c.red() | c.green() << 8 | c.blue() << 16) | 255u << 24);
-        } else {
-            batch.colours.push_back(columns.colour[i]);
+            colour = static_cast<std::uint32_t>(c.red() | c.green() << 8 | c.blue() << 16) | 255u << 24;
+        }
+        const int level = levelFor(size * pixels / std::max(clip.w, 0.01f), request.moving);
+        if (colour >> 24 == 255 || ghost > 0) {
+            Batch& batch = batches[static_cast<std::size_t>(level)];
+            batch.matrices.insert(batch.matrices.end(), m, m + 12);
+            batch.colours.push_back(colour);
+        } else if (colour >> 24 != 0) {
+            later.push_back({clip.w, &surface, level, static_cast<std::uint32_t>(i), colour});
         }
     }
     return batches;
@@ -201,67 +202,79 @@ void Renderer::setLight(const ViewRequest& request, QOpenGLShaderProgram& progra
     program.setUniformValue("groundColour", vector(glm::vec3(light.groundColour)));
 }
 
-bool Renderer::drawSwarm(const ViewRequest& request, const Result& result, float ghost, const std::atomic<bool>& cancelled) {
+/// All that a surface's instances share.
+void Renderer::setSurface(const ViewRequest& request, const Surface& surface, const Material& material, float ghost) {
+    const bool weights = request.weights && surface.swarm && !request.evaluated->weights.empty();
+    swarmProgram_->setUniformValue("pose", matrix(matrixOf(surface.pose)));
+    swarmProgram_->setUniformValue("flat_", weights ? 1.0f : 0.0f);
+    swarmProgram_->setUniformValue("ghost", ghost);
+    swarmProgram_->setUniformValue("metal", weights ? 0.0f : material.metal);
+    swarmProgram_->setUniformValue("roughness", material.roughness);
+}
+
+void Renderer::setBlending(bool on) {
+    swarmProgram_->setUniformValue("through", on ? 1.0f : 0.0f);
+    glDepthMask(on ? GL_FALSE : GL_TRUE);
+    if (!on) return glDisable(GL_BLEND);
+    glEnable(GL_BLEND);
+    glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);
+}
+
+/// Opaque instances and meshes first; then what is seen through, the farthest first.
+bool Renderer::drawList(const ViewRequest& request, const DrawList& list, float ghost, const std::atomic<bool>& cancelled) {
     const float aspect = static_cast<float>(request.pixels.width()) / static_cast<float>(request.pixels.height());
     swarmProgram_->bind();
     setLight(request, *swarmProgram_);
     swarmProgram_->setUniformValue("toClip", matrix(request.camera.matrix(aspect)));
-    swarmProgram_->setUniformValue("pose", matrix(poseOf(result)));
-    const bool weights = request.weights && !request.evaluated->weights.empty();
-    swarmProgram_->setUniformValue("flat_", weights ? 1.0f : 0.0f);
-    swarmProgram_->setUniformValue("through", 0.0f);
-    swarmProgram_->setUniformValue("ghost", ghost);
-    const auto byVariant = instancesByVariant(result);
-    for (std::size_t v = 0; v < byVariant.size(); ++v) {
-        if (byVariant[v].empty()) continue;
-        const Variant& variant = result.variants[v];
-        swarmProgram_->setUniformValue("metal", weights ? 0.0f : variant.metal);
-        swarmProgram_->setUniformValue("roughness", variant.roughness);
-        const auto batches = gather(request, result, static_cast<std::uint16_t>(v), byVariant[v]);
+    setBlending(false);
+    const auto materialOf = [&](const Surface& surface) { return list.materials[static_cast<std::size_t>(surface.material)]; };
+    std::vector<SeeThrough> later;
+    for (const Surface& surface : list.surfaces) {
+        if (!surface.swarm) continue;
+        setSurface(request, surface, materialOf(surface), ghost);
+        const auto batches = gather(request, surface, ghost, later);
         for (int level = 0; level < detailLevels; ++level) {
             const Batch& batch = batches[static_cast<std::size_t>(level)];
-            if (batch.colours.empty()) continue;
-            if (!drawBatch(meshFor(variant.meshes, level), batch, cancelled)) return false;
+            if (!batch.colours.empty() && !drawBatch(meshFor(surface.meshes, level), batch, cancelled)) return false;
         }
     }
+    if (ghost > 0) return true;
+    for (const bool through : {false, true})
+        for (const Surface& surface : list.surfaces)
+            if (!surface.swarm && (surface.dimmed || surface.colour.w < 1) == through) drawSingle(request, surface, materialOf(surface));
+    std::stable_sort(later.begin(), later.end(), [](const SeeThrough& a, const SeeThrough& b) { return a.depth > b.depth; });
+    setBlending(true);
+    for (std::size_t first = 0, next = 0; first < later.size(); first = next) {
+        const Surface& surface = *later[first].surface;
+        Batch batch;
+        for (; next < later.size() && later[next].surface == &surface && later[next].level == later[first].level; ++next) {
+            const float* m = &surface.swarm->columns->matrix[12 * static_cast<std::size_t>(later[next].row)];
+            batch.matrices.insert(batch.matrices.end(), m, m + 12);
+            batch.colours.push_back(later[next].colour);
+        }
+        setSurface(request, surface, materialOf(surface), 0);
+        if (!drawBatch(meshFor(surface.meshes, later[first].level), batch, cancelled)) return setBlending(false), false;
+    }
+    setBlending(false);
     return true;
 }
 
-/// Shapes that are themselves seen, as one instance each. Dimmed ones are see-through, drawn after all else.
-void Renderer::drawBackdrops(const ViewRequest& request, const Result& result) {
-    const float aspect = static_cast<float>(request.pixels.width()) / static_cast<float>(request.pixels.height());
-    swarmProgram_->bind();
-    setLight(request, *swarmProgram_);
-    swarmProgram_->setUniformValue("toClip", matrix(request.camera.matrix(aspect)));
-    swarmProgram_->setUniformValue("flat_", 0.0f);
-    swarmProgram_->setUniformValue("ghost", 0.0f);
-    swarmProgram_->setUniformValue("metal", 0.0f);
-    swarmProgram_->setUniformValue("roughness", 0.8f);
-    for (const Backdrop& backdrop : result.backdrops) {
-        if (backdrop.meshes->mesh().triangles.empty()) continue;
-        glm::mat4 pose = glm::mat4_cast(backdrop.pose.rotation) * glm::scale(glm::mat4(1), glm::vec3(backdrop.pose.scale));
-        pose[3] = glm::vec4(backdrop.pose.position, 1);
-        swarmProgram_->setUniformValue("pose", matrix(pose));
-        Batch one;
-        one.matrices = {1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0};
-        const auto byte = [](double linear) {
-            return static_cast<std::uint32_t>(std::clamp(srgbFromLinear(linear), 0.0, 1.0) * 255 + 0.5);
-        };
-        one.colours = {byte(backdrop.colour.x) | byte(backdrop.colour.y) << 8 | byte(backdrop.colour.z) << 16 |
-                       (backdrop.dimmed ? 70u : 255u) << 24};
-        swarmProgram_->setUniformValue("through", backdrop.dimmed ? 1.0f : 0.0f);
-        if (backdrop.dimmed) {
-            glEnable(GL_BLEND);
-            glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);
-            glDepthMask(GL_FALSE);
-            glEnable(GL_CULL_FACE);
-        }
-        static const std::atomic<bool> never{false};
-        drawBatch(meshFor(backdrop.meshes, 0), one, never);
-        glDisable(GL_BLEND);
-        glDisable(GL_CULL_FACE);
-        glDepthMask(GL_TRUE);
-    }
+/// A shape that is itself seen, as one instance. A dimmed one is see-through, from its front alone.
+void Renderer::drawSingle(const ViewRequest& request, const Surface& surface, const Material& material) {
+    setSurface(request, surface, material, 0);
+    const auto byte = [](double share) { return static_cast<std::uint32_t>(std::clamp(share, 0.0, 1.0) * 255 + 0.5); };
+    const glm::vec4& colour = surface.colour;
+    Batch one;
+    one.matrices = {1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0};
+    one.colours = {byte(srgbFromLinear(colour.x)) | byte(srgbFromLinear(colour.y)) << 8 | byte(srgbFromLinear(colour.z)) << 16 |
+                   (surface.dimmed ? 70u : byte(colour.w)) << 24};
+    const bool through = surface.dimmed || colour.w < 1;
+    setBlending(through);
+    if (through) glEnable(GL_CULL_FACE);
+    static const std::atomic<bool> never{false};
+    drawBatch(meshFor(surface.meshes, 0), one, never);
+    glDisable(GL_CULL_FACE);
+    setBlending(false);
 }
 
 void Renderer::drawGround(const ViewRequest& request) {
@@ -279,14 +292,11 @@ void Renderer::drawGround(const ViewRequest& request) {
 bool Renderer::drawScene(const ViewRequest& request, const std::atomic<bool>& cancelled) {
     if (request.ground && request.setting.light.ground) drawGround(request);
     if (!request.evaluated) return true;
-    for (const auto& result : request.evaluated->swarms)
-        if (result->shown && !drawSwarm(request, *result, 0, cancelled)) return false;
-    for (const auto& result : request.evaluated->swarms)
-        if (result->shown) drawBackdrops(request, *result);
+    if (!drawList(request, drawListOf(request.evaluated->swarms), 0, cancelled)) return false;
     ViewRequest plain = request;
     plain.weights = false;
     for (const Ghost& ghost : request.evaluated->ghosts)
-        if (ghost.swarm->shown && !drawSwarm(plain, *ghost.swarm, ghost.strength, cancelled)) return false;
+        if (!drawList(plain, drawListOf({&ghost.swarm, 1}), ghost.strength, cancelled)) return false;
     return true;
 }
 

@@ -9,6 +9,7 @@
 
 #include "app/document/evaluation.h"
 #include "app/picture/view_camera.h"
+#include "core/picture/draw_list.h"
 #include "core/shape/shape_kind.h"
 
 class QOpenGLFramebufferObject;
@@ -50,18 +51,27 @@ class Renderer : protected QOpenGLFunctions_3_3_Core {
         std::vector<float> matrices;
         std::vector<std::uint32_t> colours;
     };
+    /// An instance that is seen through; it is drawn after all that is not.
+    struct SeeThrough {
+        float depth;
+        const gswarm::Surface* surface;
+        int level;
+        std::uint32_t row, colour;
+    };
     GpuMesh& meshFor(const std::shared_ptr<const gswarm::ShapeMeshes>& meshes, int level);
     void release(GpuMesh& mesh);
     void drop();
     void setLight(const ViewRequest& request, QOpenGLShaderProgram& program);
     bool drawScene(const ViewRequest& request, const std::atomic<bool>& cancelled);
     /// `ghost` is 0, or how strongly a ghost is drawn.
-    bool drawSwarm(const ViewRequest& request, const gswarm::Result& result, float ghost, const std::atomic<bool>& cancelled);
+    bool drawList(const ViewRequest& request, const gswarm::DrawList& list, float ghost, const std::atomic<bool>& cancelled);
+    void drawSingle(const ViewRequest& request, const gswarm::Surface& surface, const gswarm::Material& material);
+    void setSurface(const ViewRequest& request, const gswarm::Surface& surface, const gswarm::Material& material, float ghost);
+    void setBlending(bool on);
     bool drawBatch(GpuMesh& mesh, const Batch& batch, const std::atomic<bool>& cancelled);
     void drawGround(const ViewRequest& request);
-    std::vector<Batch> gather(const ViewRequest& request, const gswarm::Result& result, std::uint16_t variant,
-                              const std::vector<std::uint32_t>& instances) const;
-    void drawBackdrops(const ViewRequest& request, const gswarm::Result& result);
+    /// The opaque instances by their level of detail; those that are seen through go to `later`.
+    std::vector<Batch> gather(const ViewRequest& request, const gswarm::Surface& surface, float ghost, std::vector<SeeThrough>& later) const;
 
     std::unique_ptr<QOpenGLShaderProgram> swarmProgram_, groundProgram_;
     std::unique_ptr<QOpenGLFramebufferObject> buffer_;

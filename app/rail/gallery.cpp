@@ -1,10 +1,13 @@
 #include "app/rail/gallery.h"
 
+#include <array>
+#include <atomic>
 #include <cmath>
 #include <QGridLayout>
 #include <QKeyEvent>
 #include <QPainter>
 #include <QPushButton>
+#include <thread>
 
 #include "app/theme/theme.h"
 #include "core/evaluate/evaluator.h"
@@ -16,7 +19,7 @@ using namespace gswarm;
 
 namespace {
 
-constexpr int columns = 4, frames = 50;
+constexpr int columns = 4, frames = 50, firstShown = 18;
 
 /// What must come before, for the gesture to have something to do.
 const char* before(const std::string& start) {
@@ -48,8 +51,14 @@ class Sample : public QPushButton {
         setAccessibleName(QString::fromStdString(start.label));
         setToolTip(QString::fromStdString(start.summary));
     }
+    const Scene& scene() const { return scene_; }
     void advance() {
         frame_ = (frame_ + 1) % frames;
+        update();
+    }
+    /// The blocks at a frame, once they are known.
+    void take(int frame, std::shared_ptr<const Result> result) {
+        results_[static_cast<std::size_t>(frame)] = std::move(result);
         update();
     }
 
@@ -71,8 +80,10 @@ class Sample : public QPushButton {
 
   private:
     void paintBlocks(QPainter& painter) {
-        Progress progress;
-        const auto result = evaluator().evaluate(scene_, scene_.all(ObjectType::swarm).front(), frame_, {}, progress);
+        // The frames come one after the other; until one is there the last known stands for it.
+        std::shared_ptr<const Result> result;
+        for (int back = 0; back < frames && !result; ++back) result = results_[static_cast<std::size_t>((frame_ + frames - back) % frames)];
+        if (!result) return;
         for (int i = 0; i < result->count; ++i) {
             const float* m = &result->columns->matrix[12 * static_cast<std::size_t>(i)];
             const std::uint32_t c = result->columns->colour[static_cast<std::size_t>(i)];
@@ -90,17 +101,48 @@ class Sample : public QPushButton {
                 QPolygonF({flat(-0.4f, 0.8f, 0.4f), flat(0.4f, 0.8f, 0.4f), flat(0.4f, 0.8f, -0.4f), flat(-0.4f, 0.8f, -0.4f)}));
         }
     }
-    static Evaluator& evaluator() {
-        static Evaluator shared(1);
-        return shared;
-    }
-
     GestureStart start_;
     Scene scene_;
-    int frame_ = 18;
+    int frame_ = firstShown;
+    std::array<std::shared_ptr<const Result>, frames> results_;
 };
 
 }  // namespace
+
+/// Evaluates all pictures beside the window: first one frame of each, then the others in the order they are shown in.
+struct Gallery::Maker {
+    std::vector<Sample*> samples;
+    std::atomic<bool> stop = false;
+    Progress progress;
+    std::thread thread;
+
+    void start() {
+        thread = std::thread([this] {
+            Evaluator evaluator(1);
+            for (int k = 0; k < frames; ++k)
+                for (Sample* sample : samples) {
+                    if (stop) return;
+                    make(evaluator, *sample, (firstShown + k) % frames);
+                }
+        });
+    }
+    void make(Evaluator& evaluator, Sample& sample, int frame) {
+        try {
+            const Scene& scene = sample.scene();
+            auto result = evaluator.evaluate(scene, scene.all(ObjectType::swarm).front(), frame, {}, progress);
+            QMetaObject::invokeMethod(&sample, [&sample, frame, result] { sample.take(frame, result); });
+        } catch (const Cancelled&) {
+            // The gallery goes.
+        } catch (const std::exception&) {
+            // A picture that can't be made stays without blocks.
+        }
+    }
+    ~Maker() {
+        stop = true;
+        progress.cancel();
+        if (thread.joinable()) thread.join();
+    }
+};
 
 Gallery::Gallery(QWidget* parent) : QFrame(parent, Qt::Popup) {
     setObjectName("gallery");
@@ -120,8 +162,17 @@ Gallery::Gallery(QWidget* parent) : QFrame(parent, Qt::Popup) {
         });
         samples.push_back(sample);
     }
+    maker_ = std::make_unique<Maker>();
+    maker_->samples = samples;
     timer_.setInterval(60);
     connect(&timer_, &QTimer::timeout, this, [samples] {
         for (Sample* sample : samples) sample->advance();
     });
+}
+
+Gallery::~Gallery() = default;
+
+void Gallery::showEvent(QShowEvent*) {
+    timer_.start();
+    if (!maker_->thread.joinable()) maker_->start();
 }

@@ -1,4 +1,5 @@
 #pragma once
+#include <memory>
 #include <QFrame>
 #include <QTimer>
 
@@ -11,14 +12,17 @@ class Gallery : public QFrame {
 
   public:
     explicit Gallery(QWidget* parent);
+    ~Gallery() override;
 
   signals:
     void taken(const gswarm::GestureStart& start);
 
   protected:
-    void showEvent(QShowEvent*) override { timer_.start(); }
+    void showEvent(QShowEvent*) override;
     void hideEvent(QHideEvent*) override { timer_.stop(); }
 
   private:
+    struct Maker;
     QTimer timer_;
+    std::unique_ptr<Maker> maker_;
 };

@@ -235,7 +235,7 @@ QString Rail::iconOf(const Object& gesture) {
     const Part& change = gesture.part("change");
     if (change.kind != &changeGesture) return QString::fromStdString(change.kind->id);
     QString icon = "gesture";
-    for (const auto& [channel, name] : {std::pair{"number", "number"},
+    for (const auto& [channel, name] : {std::pair{"value", "number"},
                                         {"time", "time"},
                                         {"showing", "showing"},
                                         {"shape", "shape-by"},

@@ -6,6 +6,7 @@
 #include <QColor>
 
 #include "app/theme/theme.h"
+#include "core/base/turns.h"
 #include "core/read/ledger.h"
 
 using namespace gswarm;
@@ -48,7 +49,7 @@ float degreesBetween(const glm::quat& a, const glm::quat& b) {
 TallyText tallyText(const TallyRow* before, const TallyRow& after, const QStringList& numbers) {
     const InstanceRow& now = after.instance;
     QString tip = QString("position %1 m\nrotation %2 °\nscale %3\ncolour %4%5\nweight %6")
-                      .arg(three(now.position), three(turnsOf(now.rotation)), three(now.scale), colourOf(now.colour).name(),
+                      .arg(three(now.position), three(degreesOf(now.rotation)), three(now.scale), colourOf(now.colour).name(),
                            now.shown ? "" : "\nnot shown", number(after.weight));
     const auto named = std::min(now.named.size(), static_cast<std::size_t>(numbers.size()));
     const auto nameOf = [&](std::size_t k) { return numbers[static_cast<int>(k)]; };
@@ -59,7 +60,7 @@ TallyText tallyText(const TallyRow* before, const TallyRow& after, const QString
     if (changed(was.position, now.position)) changes.push_back({placesAdded(now.position - was.position), three(now.position)});
     if (const float turned = degreesBetween(was.rotation, now.rotation); turned > 0.05f)
         changes.push_back(
-            {"turned " + number(std::round(turned * 10) / 10) + "°", three(glm::round(turnsOf(now.rotation) * 10.0f) / 10.0f) + "°"});
+            {"turned " + number(std::round(turned * 10) / 10) + "°", three(glm::round(degreesOf(now.rotation) * 10.0f) / 10.0f) + "°"});
     if (changed(was.scale, now.scale)) changes.push_back({factors(was.scale, now.scale), three(now.scale)});
     if (changed(glm::vec3(was.colour), glm::vec3(now.colour)) || changed(was.colour.w, now.colour.w))
         changes.push_back({"coloured", colourOf(now.colour).name()});

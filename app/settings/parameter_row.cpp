@@ -216,30 +216,35 @@ void ParameterRow::addReferenceChoice() {
     });
 }
 
+/// Sets what has changed; a channel that stays keeps all its digits, and its keys.
+void ParameterRow::setColour(const std::array<double, 4>& colour) {
+    document_.edit([&](const Scene& scene) {
+        const auto& numbers = std::get<Numbers>(valueOf(scene, address_));
+        Edit edit{scene, {}, {}, {}};
+        for (int c = 0; c < 4; ++c) {
+            const double now = valueAt(scene, numbers[static_cast<std::size_t>(c)], document_.frame());
+            const double wanted = std::round(colour[static_cast<std::size_t>(c)] * 1e4) / 1e4;
+            if (std::abs(wanted - now) < 1e-4) continue;
+            Address one = address_;
+            one.component = c;
+            edit = gswarm::setNumber(edit.scene, one, wanted, document_.frame());
+        }
+        edit.label = scene.at(address_.object).name + ": " + parameter().label + " → " + textOf(colour).toStdString();
+        edit.mergeKey = toText(scene, address_);
+        return edit;
+    });
+}
+
 void ParameterRow::addColour() {
-    auto* field = new ColourField(fields_);
+    auto* field = new ColourField(!parameter().opaque, fields_);
     fields_->layout()->addWidget(field);
     refreshers_.push_back([this, field] {
         const auto& numbers = std::get<Numbers>(valueOf(document_.scene(), address_));
-        const auto channel = [&](std::size_t c) {
-            return static_cast<float>(std::clamp(valueAt(document_.scene(), numbers[c], document_.frame()), 0.0, 1.0));
-        };
-        field->show(QColor::fromRgbF(channel(0), channel(1), channel(2)));
+        ColourField::Numbers colour;
+        for (std::size_t c = 0; c < colour.size(); ++c) colour[c] = valueAt(document_.scene(), numbers[c], document_.frame());
+        field->show(colour);
     });
-    connect(field, &ColourField::edited, this, [this](const QColor& c) {
-        document_.edit([&](const Scene& scene) {
-            Edit edit{scene, {}, {}, {}};
-            const float channels[] = {c.redF(), c.greenF(), c.blueF()};
-            for (int k = 0; k < 3; ++k) {
-                Address one = address_;
-                one.component = k;
-                edit = gswarm::setNumber(edit.scene, one, std::round(channels[k] * 1000.0) / 1000.0, document_.frame());
-            }
-            edit.label = scene.at(address_.object).name + ": " + parameter().label + " → " + c.name().toStdString();
-            edit.mergeKey = toText(scene, address_);
-            return edit;
-        });
-    });
+    connect(field, &ColourField::edited, this, &ParameterRow::setColour);
     field->setContextMenuPolicy(Qt::CustomContextMenu);
     connect(field, &QWidget::customContextMenuRequested, this, [this, field](const QPoint& at) {
         QMenu menu(window());

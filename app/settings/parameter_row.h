@@ -1,4 +1,5 @@
 #pragma once
+#include <array>
 #include <functional>
 #include <QWidget>
 #include <vector>
@@ -32,6 +33,7 @@ class ParameterRow : public QWidget {
     /// Shows what moves a number under it, while a formula or a link does.
     void showMover(int component, bool editIt);
     void addColour();
+    void setColour(const std::array<double, 4>& colour);
     void addChoice();
     void addToggle();
     void addText(bool file);

@@ -30,12 +30,11 @@ RampField::RampField(QWidget* parent) : QWidget(parent) {
     setToolTip("Click a stop to choose it, drag to move it, double-click to add one, Delete takes it away");
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, barHeight + stopsHeight + 4, 0, 0);
-    colour_ = new ColourField(this);
+    colour_ = new ColourField(true, this);
     column->addWidget(colour_);
-    connect(colour_, &ColourField::edited, this, [this](const QColor& c) {
+    connect(colour_, &ColourField::edited, this, [this](const std::array<double, 4>& colour) {
         Ramp ramp = ramp_;
-        ramp[static_cast<std::size_t>(chosen_)].colour = {c.redF(), c.greenF(), c.blueF(),
-                                                          ramp[static_cast<std::size_t>(chosen_)].colour[3]};
+        ramp[static_cast<std::size_t>(chosen_)].colour = colour;
         emit edited(ramp);
     });
     connect(colour_, &ColourField::finished, this, &RampField::finished);
@@ -49,7 +48,7 @@ void RampField::show(const Ramp& ramp) {
 
 void RampField::choose(int stop) {
     chosen_ = std::max(0, stop);
-    colour_->show(colourOf(ramp_[static_cast<std::size_t>(chosen_)]));
+    colour_->show(ramp_[static_cast<std::size_t>(chosen_)].colour);
     update();
 }
 

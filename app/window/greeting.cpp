@@ -6,15 +6,19 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
+#include <QStandardPaths>
 #include <QToolButton>
 
 #include "app/theme/theme.h"
 
 QString demoFolder() {
+    // Installed beside the program, wherever that lies; or in a build folder of the sources.
     const QString here = QCoreApplication::applicationDirPath();
-    for (const QString& folder :
-         {here + "/demo", here + "/../share/gilded-swarm/demo", here + "/../../../demo", here + "/../../../../demo"})
-        if (QDir(folder).exists()) return QDir(folder).canonicalPath();
+    QStringList folders = {here + "/../share/gilded-swarm/demo"};
+    folders += QStandardPaths::locateAll(QStandardPaths::GenericDataLocation, "gilded-swarm/demo", QStandardPaths::LocateDirectory);
+    folders += {here + "/../../../demo", here + "/../../../../demo"};
+    for (const QString& folder : folders)
+        if (!QDir(folder).entryList({"*.gswarm"}).isEmpty()) return QDir(folder).canonicalPath();
     return {};
 }
 

@@ -23,15 +23,13 @@ Line::Line(QWidget* stage) : QFrame(stage) {
     text_ = new QLabel(this);
     text_->setObjectName("lineText");
     text_->setWordWrap(true);
-    yes_ = new QPushButton(this);
-    yes_->setObjectName("lineYes");
-    no_ = new QPushButton(this);
-    no_->setObjectName("lineNo");
     row->addWidget(text_, 1);
-    row->addWidget(yes_);
-    row->addWidget(no_);
-    connect(yes_, &QPushButton::clicked, this, [this] { answer(onYes_); });
-    connect(no_, &QPushButton::clicked, this, [this] { answer(onNo_); });
+    for (std::size_t k = 0; k < buttons_.size(); ++k) {
+        buttons_[k] = new QPushButton(this);
+        buttons_[k]->setObjectName(QString("lineAnswer%1").arg(k + 1));
+        row->addWidget(buttons_[k]);
+        connect(buttons_[k], &QPushButton::clicked, this, [this, k] { answer(k); });
+    }
     stage->installEventFilter(this);
     hide();
 }
@@ -41,43 +39,42 @@ void Line::tell(const QString& sentence) {
     if (sentence.isEmpty()) return hide();
     text_->setStyleSheet("color: #f08a72;");
     text_->setText(sentence);
-    yes_->hide();
-    no_->setText("Close");
-    onNo_ = nullptr;
+    answers_ = {{"Close", {}}};
     appear();
 }
 
-void Line::ask(const QString& sentence, const QString& yes, const std::function<void()>& onYes, const QString& no,
-               const std::function<void()>& onNo) {
+void Line::ask(const QString& sentence, const std::vector<Answer>& answers) {
     text_->setStyleSheet("color: #ece3d2;");
     text_->setText(sentence);
-    yes_->setText(yes);
-    yes_->show();
-    no_->setText(no);
-    onYes_ = onYes;
-    onNo_ = onNo;
+    answers_ = answers;
     asks_ = true;
     appear();
-    yes_->setFocus();
+    buttons_.front()->setFocus();
 }
 
 void Line::dismiss() {
     if (!asks_) hide();
 }
 
-void Line::answer(const std::function<void()>& act) {
-    const std::function<void()> kept = act;  // answering may set the next question
+void Line::answer(std::size_t which) {
+    const std::function<void()> act = answers_.at(which).act;  // answering may set the next question
     asks_ = false;
     hide();
-    if (kept) kept();
+    if (act) act();
 }
 
 /// As wide as the sentence needs, at most as the stage; several lines where that is not enough.
 void Line::appear() {
+    int buttons = 0;
+    for (std::size_t k = 0; k < buttons_.size(); ++k) {
+        buttons_[k]->setVisible(k < answers_.size());
+        if (k >= answers_.size()) continue;
+        buttons_[k]->setText(answers_[k].text);
+        buttons += buttons_[k]->sizeHint().width() + layout()->spacing();
+    }
     show();
     raise();
     const int most = parentWidget()->width() - 2 * besideIt;
-    const int buttons = (yes_->isHidden() ? 0 : yes_->sizeHint().width() + layout()->spacing()) + no_->sizeHint().width();
     const int wanted = text_->fontMetrics().horizontalAdvance(text_->text()) + buttons + 40;
     const int width = std::max(120, std::min(most, wanted));
     const int height = std::max(layout()->totalHeightForWidth(width), layout()->totalMinimumSize().height());

@@ -1,6 +1,8 @@
 #pragma once
+#include <array>
 #include <functional>
 #include <QFrame>
+#include <vector>
 
 class QLabel;
 class QPushButton;
@@ -15,8 +17,12 @@ class Line : public QFrame {
 
     /// One sentence; empty takes it away. A question stays until it is answered.
     void tell(const QString& sentence);
-    void ask(const QString& sentence, const QString& yes, const std::function<void()>& onYes, const QString& no,
-             const std::function<void()>& onNo);
+    /// One of up to three answers; the first has the focus. An answer that does nothing leaves everything as it is.
+    struct Answer {
+        QString text;
+        std::function<void()> act;
+    };
+    void ask(const QString& sentence, const std::vector<Answer>& answers);
     /// Takes a sentence away, but no question.
     void dismiss();
 
@@ -25,10 +31,10 @@ class Line : public QFrame {
 
   private:
     void appear();
-    void answer(const std::function<void()>& act);
+    void answer(std::size_t which);
 
     QLabel* text_;
-    QPushButton *yes_, *no_;
-    std::function<void()> onYes_, onNo_;
+    std::array<QPushButton*, 3> buttons_;
+    std::vector<Answer> answers_;
     bool asks_ = false;
 };

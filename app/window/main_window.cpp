@@ -283,36 +283,50 @@ bool MainWindow::saveAs() {
 
 void MainWindow::leaveProject(const std::function<void()>& goOn) {
     if (document_.saved()) return goOn();
-    line_->ask(
-        "This project has changes that are not saved.", "Save first",
-        [this, goOn] {
-            if (save()) goOn();
-        },
-        "Leave them", goOn);
+    const auto saveFirst = [this, goOn] {
+        if (save()) goOn();
+    };
+    line_->ask("This project has changes that are not saved.", {{"Save", saveFirst}, {"Discard changes", goOn}, {"Cancel", {}}});
 }
 
-void MainWindow::offerRecovery() {
-    const auto found = Autosave::find();
-    if (!found) return;
+void MainWindow::offerRecovery() { offerRecovery(Autosave::find(), 0); }
+
+/// One copy after the other, the newest first.
+void MainWindow::offerRecovery(const std::vector<Autosave::Found>& copies, std::size_t which) {
+    if (which >= copies.size()) return;
+    const Autosave::Found& found = copies[which];
     const QString name =
-        found->project.empty() ? QString("an unsaved project") : "“" + QString::fromStdString(found->project.filename().string()) + "”";
-    line_->ask(
-        "The program ended without saving " + name + ". Its last changes were kept.", "Bring them back",
-        [this, found] {
-            try {
-                document_.adopt(loadProject(found->copy), found->project);
-                Autosave::discard(*found);
-            } catch (const Error& error) {
-                tell(error.what());
-            }
-        },
-        "Forget them", [found] { Autosave::discard(*found); });
+        found.project.empty() ? QString("an unsaved project") : "“" + QString::fromStdString(found.project.filename().string()) + "”";
+    const QString of = copies.size() > 1 ? QString(" (%1 of %2)").arg(which + 1).arg(copies.size()) : QString();
+    std::vector<Line::Answer> answers = {{"Recover", [this, found] { recover(found); }},
+                                         {"Delete recovered changes", [this, copies, which] {
+                                              Autosave::discard(copies[which]);
+                                              offerRecovery(copies, which + 1);
+                                          }}};
+    answers.push_back(which + 1 < copies.size() ? Line::Answer{"Next", [this, copies, which] { offerRecovery(copies, which + 1); }}
+                                                : Line::Answer{"Later", {}});
+    line_->ask("The program ended without saving " + name + ". Its changes until " + found.when + " were kept" + of + ".", answers);
 }
 
-/// While C is held the kept version is seen.
+void MainWindow::recover(const Autosave::Found& found) {
+    try {
+        document_.adopt(loadProject(found.copy), found.project);
+        Autosave::discard(found);
+    } catch (const Error& error) {
+        tell(error.what());
+    }
+}
+
+/// Escape leaves choosing and linking wherever the focus is. While C is held the kept version is seen.
 bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
     if (event->type() != QEvent::KeyPress && event->type() != QEvent::KeyRelease) return QMainWindow::eventFilter(watched, event);
     auto* key = static_cast<QKeyEvent*>(event);
+    if (key->key() == Qt::Key_Escape && (document_.picking() || document_.linking()) && !QApplication::activeModalWidget()) {
+        if (event->type() != QEvent::KeyPress) return true;
+        document_.cancelPick();
+        document_.cancelLink();
+        return true;
+    }
     const auto* focus = QApplication::focusWidget();
     const bool writing =
         qobject_cast<const QLineEdit*>(focus) || qobject_cast<const QPlainTextEdit*>(focus) || qobject_cast<const QComboBox*>(focus);
@@ -346,7 +360,6 @@ void MainWindow::closeEvent(QCloseEvent* event) {
 
 void MainWindow::keyPressEvent(QKeyEvent* event) {
     if (event->key() == Qt::Key_Escape) {
-        document_.cancelPick();
         document_.session().stopVarying();
         line_->dismiss();
     }

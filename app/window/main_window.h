@@ -43,6 +43,7 @@ class MainWindow : public QMainWindow {
     TimePanel& time() { return *time_; }
 
     /// Offers work that an earlier run left behind, in the line.
+    /// Offers the copies that runs left which did not end well.
     void offerRecovery();
     void showWorkView(const QString& view);  ///< "Compose" or "Export"
     bool openFile(const QString& path);
@@ -77,6 +78,8 @@ class MainWindow : public QMainWindow {
     /// Asks in the line before unsaved work would be left; goes on when answered.
     void leaveProject(const std::function<void()>& goOn);
     void loopProject(gswarm::ObjectId object);
+    void offerRecovery(const std::vector<Autosave::Found>& copies, std::size_t which);
+    void recover(const Autosave::Found& found);
     void keyHandles();
     void openPreferences();
     /// The panels as they are when the program is new.

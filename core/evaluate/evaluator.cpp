@@ -38,6 +38,14 @@ Evaluator::Evaluator(int threads) : arena_(std::make_unique<Arena>()) {
 }
 Evaluator::~Evaluator() = default;
 
+void Evaluator::within(const std::function<void()>& work) { arena_->arena.execute(work); }
+
+Plan Evaluator::plan(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Progress& progress) {
+    Plan plan;
+    within([&] { plan = prepare(scene, swarm, frame, options, store_, progress); });
+    return plan;
+}
+
 int Evaluator::threads() const { return arena_->arena.max_concurrency(); }
 
 std::shared_ptr<ResultColumns> Evaluator::freshColumns(int count) {
@@ -59,7 +67,8 @@ std::shared_ptr<ResultColumns> Evaluator::freshColumns(int count) {
 std::shared_ptr<const Result> Evaluator::alike(const Plan& plan) {
     const std::lock_guard lock(poolMutex_);
     const auto found = last_.find(plan.swarm);
-    if (plan.hash == 0 || found == last_.end() || found->second->hash != plan.hash) return nullptr;
+    if (plan.hash == 0 || found == last_.end() || found->second->hash != plan.hash || found->second->wanted != plan.wanted)
+        return nullptr;
     if (found->second->moment.frame == plan.moment.frame) return found->second;
     auto same = std::make_shared<Result>(*found->second);
     same->moment = plan.moment;
@@ -82,6 +91,14 @@ std::shared_ptr<const Result> Evaluator::run(const Plan& plan, Progress& progres
     result->backdrops = plan.backdrops;
     result->notes = plan.notes;
     result->columns = freshColumns(plan.count);
+    result->wanted = plan.wanted;
+    const auto weighed = std::find_if(plan.cards.begin(), plan.cards.end(), [&](const Card& c) { return c.entry == plan.wanted.weightsOf; });
+    const bool weighs = plan.wanted.weightsOf && weighed != plan.cards.end();
+    if (weighs) result->weights.resize(static_cast<std::size_t>(plan.count));
+    if (plan.wanted.placements) result->placements.resize(static_cast<std::size_t>(plan.count));
+    const AfterCard keepWeights = [&, number = static_cast<int>(weighed - plan.cards.begin())](int card, const Block& block) {
+        if (card == number) std::copy_n(block.weight, block.count, result->weights.begin() + block.first);
+    };
     const std::size_t cards = plan.cards.size();
     std::vector<CardSamples> samples;
     for (const Card& card : plan.cards) {
@@ -102,7 +119,8 @@ std::shared_ptr<const Result> Evaluator::run(const Plan& plan, Progress& progres
         space.remember = state.get();
         for (int b = range.begin(); b != range.end(); ++b) {
             if (progress.cancelled()) return;
-            runBlock(plan, b, space, nullptr, samples.data());
+            runBlock(plan, b, space, weighs ? &keepWeights : nullptr, samples.data());
+            if (plan.wanted.placements) placeBlock(plan, space.block, result->placements);
             blocks[static_cast<std::size_t>(b)] = finishBlock(plan, space, *result->columns);
             std::copy_n(space.counts.begin(), cards, counts.begin() + static_cast<std::ptrdiff_t>(static_cast<std::size_t>(b) * cards));
         }
@@ -141,15 +159,6 @@ std::vector<std::vector<std::uint32_t>> instancesByVariant(const Result& result)
     return out;
 }
 
-std::vector<float> Evaluator::weights(const Plan& plan, int card, Progress& progress) {
-    std::vector<float> out(static_cast<std::size_t>(plan.count));
-    const AfterCard keep = [&](int after, const Block& block) {
-        if (after == card) std::copy_n(block.weight, block.count, out.begin() + block.first);
-    };
-    forBlocks(plan, progress, &keep, [](Block&) {});
-    return out;
-}
-
 void Evaluator::forBlocks(const Plan& plan, Progress& progress, const AfterCard* afterCard, const std::function<void(Block&)>& take) {
     arena_->arena.execute([&] {
         tbb::parallel_for(0, plan.blocks(), [&](int b) {
@@ -164,7 +173,7 @@ void Evaluator::forBlocks(const Plan& plan, Progress& progress, const AfterCard*
 
 std::shared_ptr<const Result> Evaluator::evaluate(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options,
                                                   Progress& progress) {
-    return run(prepare(scene, swarm, frame, options, store_, progress), progress);
+    return run(plan(scene, swarm, frame, options, progress), progress);
 }
 
 }  // namespace gswarm

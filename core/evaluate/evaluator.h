@@ -1,4 +1,5 @@
 #pragma once
+#include <functional>
 #include <map>
 #include <memory>
 #include <mutex>
@@ -17,13 +18,15 @@ class Evaluator {
     explicit Evaluator(int threads = 0);
     ~Evaluator();
 
+    /// Prepares a swarm at a frame on these threads alone; see prepare().
+    Plan plan(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Progress& progress);
+    /// Runs something on these threads alone: whatever is parallel in it uses no others.
+    void within(const std::function<void()>& work);
     /// One swarm at one frame. Throws Error as prepare() does, Cancelled between blocks.
     std::shared_ptr<const Result> evaluate(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options,
                                            Progress& progress);
     /// Runs a plan that is already prepared, or gives the last result of its swarm again where nothing has changed.
     std::shared_ptr<const Result> run(const Plan& plan, Progress& progress);
-    /// The weight of one card on every instance, in number order.
-    std::vector<float> weights(const Plan& plan, int card, Progress& progress);
     /// Runs all blocks of a plan through the whole rail, several at a time; `take` sees each as the last card left it.
     void forBlocks(const Plan& plan, Progress& progress, const AfterCard* afterCard, const std::function<void(Block&)>& take);
     Store& store() { return store_; }

@@ -19,17 +19,16 @@ FrameRange framesOf(const Scene& scene) {
     return {first, std::max(first, whole("lastFrame"))};
 }
 
-std::vector<std::shared_ptr<const Result>> evaluateAll(Evaluator& evaluator, const Scene& scene, double frame, const PlanOptions& options,
-                                                       Progress& progress) {
+DrawList drawListAt(Evaluator& evaluator, const Scene& scene, double frame, const PlanOptions& options, Progress& progress) {
     std::vector<std::shared_ptr<const Result>> results;
     for (const ObjectId swarm : scene.all(ObjectType::swarm)) results.push_back(evaluator.evaluate(scene, swarm, frame, options, progress));
-    return results;
+    return drawListOf(results);
 }
 
 void exportStill(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, double frame, const TraceSize& size,
                  const std::filesystem::path& path, Progress& progress) {
     checkTraceSize(size);
-    writePng(trace(evaluateAll(evaluator, scene, frame, options, progress), settingAt(scene, frame, evaluator.store()), size, progress), path);
+    writePng(trace(drawListAt(evaluator, scene, frame, options, progress), settingAt(scene, frame, evaluator.store()), size, progress), path);
 }
 
 std::filesystem::path numbered(const std::filesystem::path& path, int frame) {
@@ -45,7 +44,7 @@ void exportSequence(Evaluator& evaluator, const Scene& scene, const PlanOptions&
     for (int frame = range.first; frame <= range.last; ++frame) {
         const double count = range.last - range.first + 1;
         progress.part((frame - range.first) / count, (frame - range.first + 1) / count);
-        writePng(trace(evaluateAll(evaluator, scene, frame, options, progress), settingAt(scene, frame, evaluator.store()), size, progress),
+        writePng(trace(drawListAt(evaluator, scene, frame, options, progress), settingAt(scene, frame, evaluator.store()), size, progress),
                  numbered(path, frame));
         if (wrote) wrote(frame, numbered(path, frame));
     }
@@ -53,23 +52,22 @@ void exportSequence(Evaluator& evaluator, const Scene& scene, const PlanOptions&
 
 void exportGltfStill(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, double frame, const std::filesystem::path& path,
                      Progress& progress) {
-    writeGltfStill(scene, evaluateAll(evaluator, scene, frame, options, progress), path, progress);
+    PlanOptions placed = options;
+    placed.wanted.placements = true;
+    writeGltfStill(scene, drawListAt(evaluator, scene, frame, placed, progress), path, progress);
 }
 
 void exportGltfBaked(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, FrameRange range,
                      const std::filesystem::path& path, Progress& progress) {
-    const auto shownAt = [&](int frame) {
-        auto results = evaluateAll(evaluator, scene, frame, options, progress);
-        std::erase_if(results, [](const auto& r) { return !r->shown; });
-        return results;
-    };
-    writeGltfBaked(scene, shownAt, {range.first, range.last, momentAt(scene, 0).rate}, path, progress);
+    PlanOptions placed = options;
+    placed.wanted.placements = true;
+    writeGltfBaked(scene, [&](int frame) { return drawListAt(evaluator, scene, frame, placed, progress); }, {range.first, range.last, momentAt(scene, 0).rate}, path, progress);
 }
 
 void exportCsv(Evaluator& evaluator, const Scene& scene, ObjectId swarm, const PlanOptions& options, double frame,
                const std::filesystem::path& path, Progress& progress) {
     AtomicFile file(path);
-    writeCsv(prepare(scene, swarm, frame, options, evaluator.store(), progress), scene, file.stream());
+    writeCsv(evaluator.plan(scene, swarm, frame, options, progress), scene, file.stream());
     file.commit();
     progress.report(1);
 }

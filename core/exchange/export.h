@@ -13,9 +13,8 @@ struct FrameRange {
 };
 FrameRange framesOf(const Scene& scene);
 
-/// All swarms at a frame, in the scene's order, hidden ones too.
-std::vector<std::shared_ptr<const Result>> evaluateAll(Evaluator& evaluator, const Scene& scene, double frame, const PlanOptions& options,
-                                                       Progress& progress);
+/// What all swarms of a scene show at a frame.
+DrawList drawListAt(Evaluator& evaluator, const Scene& scene, double frame, const PlanOptions& options, Progress& progress);
 
 /// One traced frame. Writes a PNG.
 void exportStill(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, double frame, const TraceSize& size,

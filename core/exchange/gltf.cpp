@@ -5,13 +5,16 @@
 #define TINYGLTF_NO_EXTERNAL_IMAGE
 #include <tiny_gltf.h>
 
+#include <algorithm>
 #include <cmath>
 #include <cstring>
 #include <map>
+#include <set>
 #include <sstream>
 
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
+#include "core/base/text.h"
 
 namespace gswarm {
 namespace {
@@ -124,12 +127,14 @@ int addMesh(Builder& builder, const Geometry& g, int material, const std::string
     return static_cast<int>(builder.model.meshes.size()) - 1;
 }
 
-int addMaterial(Builder& builder, const Variant& variant, const glm::vec4& linear) {
+/// `seeThrough`: some of what it is on is not wholly opaque.
+int addMaterial(Builder& builder, const Material& look, const glm::vec4& linear, bool seeThrough) {
     tinygltf::Material material;
     material.pbrMetallicRoughness.baseColorFactor = {linear.x, linear.y, linear.z, linear.w};
-    material.pbrMetallicRoughness.metallicFactor = variant.metal;
-    material.pbrMetallicRoughness.roughnessFactor = variant.roughness;
+    material.pbrMetallicRoughness.metallicFactor = look.metal;
+    material.pbrMetallicRoughness.roughnessFactor = look.roughness;
     material.doubleSided = true;
+    if (seeThrough) material.alphaMode = "BLEND";
     builder.model.materials.push_back(material);
     return static_cast<int>(builder.model.materials.size()) - 1;
 }
@@ -139,44 +144,27 @@ glm::vec4 linearColour(std::uint32_t c) {
     return {channel(0), channel(8), channel(16), static_cast<float>(c >> 24) / 255.0f};
 }
 
-struct Placement {
-    glm::vec3 translation;
-    glm::quat rotation;
-    glm::vec3 scale;
-};
-
-/// Position, rotation and scale of a stored matrix; it never holds shear.
-Placement placementAt(const Result& result, std::size_t i) {
-    const float* m = &result.columns->matrix[12 * i];
-    const glm::vec3 x(m[0], m[4], m[8]), y(m[1], m[5], m[9]), z(m[2], m[6], m[10]);
-    Placement p{{m[3], m[7], m[11]}, {1, 0, 0, 0}, {glm::length(x), glm::length(y), glm::length(z)}};
-    if (p.scale.x > 0 && p.scale.y > 0 && p.scale.z > 0)
-        p.rotation = glm::normalize(glm::quat_cast(glm::mat3(x / p.scale.x, y / p.scale.y, z / p.scale.z)));
-    return p;
-}
-
-tinygltf::Node swarmNode(const Scene& scene, const Result& result) {
+tinygltf::Node nodeAt(const WorldPose& pose, const std::string& name) {
     tinygltf::Node node;
-    node.name = scene.at(result.swarm).name;
-    node.translation = {result.pose.position.x, result.pose.position.y, result.pose.position.z};
-    node.rotation = {result.pose.rotation.x, result.pose.rotation.y, result.pose.rotation.z, result.pose.rotation.w};
-    node.scale = {result.pose.scale, result.pose.scale, result.pose.scale};
+    node.name = name;
+    node.translation = {pose.position.x, pose.position.y, pose.position.z};
+    node.rotation = {pose.rotation.x, pose.rotation.y, pose.rotation.z, pose.rotation.w};
+    node.scale = {pose.scale, pose.scale, pose.scale};
     return node;
 }
 
-void addInstanced(Builder& builder, const Scene& scene, const Result& result, std::uint16_t variantNumber,
-                  const std::vector<std::uint32_t>& instances, tinygltf::Node& parent) {
+void addInstanced(Builder& builder, const Surface& surface, const Material& look, const std::string& name, tinygltf::Node& parent) {
     std::vector<float> translations, rotations, scales, colours;
-    for (const std::size_t i : instances) {
-        const Placement p = placementAt(result, i);
-        const glm::vec4 c = linearColour(result.columns->colour[i]);
+    bool seeThrough = surface.colour.w < 1;
+    for (const std::size_t i : surface.instances) {
+        const Placement& p = surface.swarm->placements[i];
+        const glm::vec4 c = linearColour(surface.swarm->columns->colour[i]);
+        seeThrough = seeThrough || c.w < 1;
         translations.insert(translations.end(), {p.translation.x, p.translation.y, p.translation.z});
         rotations.insert(rotations.end(), {p.rotation.x, p.rotation.y, p.rotation.z, p.rotation.w});
         scales.insert(scales.end(), {p.scale.x, p.scale.y, p.scale.z});
         colours.insert(colours.end(), {c.x, c.y, c.z, c.w});
     }
-    if (translations.empty()) return;
-    const Variant& variant = result.variants[variantNumber];
     tinygltf::Value::Object attributes;
     attributes["TRANSLATION"] = tinygltf::Value(builder.addFloats(translations, 3));
     attributes["ROTATION"] = tinygltf::Value(builder.addFloats(rotations, 4));
@@ -185,28 +173,20 @@ void addInstanced(Builder& builder, const Scene& scene, const Result& result, st
     tinygltf::Value::Object extension;
     extension["attributes"] = tinygltf::Value(attributes);
     tinygltf::Node node;
-    const std::string& name = scene.at(variant.shape).name;
     node.name = name;
-    node.mesh = addMesh(builder, addGeometry(builder, variant.meshes->mesh()), addMaterial(builder, variant, variant.colour), name);
+    const int material = addMaterial(builder, look, surface.colour, seeThrough);
+    node.mesh = addMesh(builder, addGeometry(builder, surface.meshes->mesh()), material, name);
     node.extensions["EXT_mesh_gpu_instancing"] = tinygltf::Value(extension);
     parent.children.push_back(builder.addNode(node));
 }
 
 /// Shapes that are themselves shown become plain nodes.
-void addBackdrops(Builder& builder, const Scene& scene, const Result& result) {
-    for (const Backdrop& backdrop : result.backdrops) {
-        if (backdrop.dimmed || backdrop.meshes->mesh().triangles.empty()) continue;
-        const Variant plain;
-        const WorldPose& pose = backdrop.pose;
-        tinygltf::Node node;
-        node.name = scene.at(backdrop.shape).name;
-        node.translation = {pose.position.x, pose.position.y, pose.position.z};
-        node.rotation = {pose.rotation.x, pose.rotation.y, pose.rotation.z, pose.rotation.w};
-        node.scale = {pose.scale, pose.scale, pose.scale};
-        node.mesh =
-            addMesh(builder, addGeometry(builder, backdrop.meshes->mesh()), addMaterial(builder, plain, backdrop.colour), node.name);
-        builder.model.scenes[0].nodes.push_back(builder.addNode(node));
-    }
+void addSingle(Builder& builder, const Surface& surface, const Material& look, const std::string& name) {
+    if (surface.dimmed) return;
+    tinygltf::Node node = nodeAt(surface.pose, name);
+    const int material = addMaterial(builder, look, surface.colour, surface.colour.w < 1);
+    node.mesh = addMesh(builder, addGeometry(builder, surface.meshes->mesh()), material, name);
+    builder.model.scenes[0].nodes.push_back(builder.addNode(node));
 }
 
 // ---- baked
@@ -214,7 +194,9 @@ void addBackdrops(Builder& builder, const Scene& scene, const Result& result) {
 /// The keys of one instance. Channels are written only where they change.
 struct Keys {
     std::vector<float> translation, rotation, scale;
-    std::uint16_t variant = notShown;  ///< what it repeats, once it has been shown
+    std::vector<std::uint16_t> variant;  ///< what it repeats at each frame, notShown where it is hidden
+    std::uint32_t colour = 0;            ///< when it is first shown
+    bool everShown() const { return !translation.empty(); }
 };
 
 bool changes(const std::vector<float>& values, std::size_t width) {
@@ -223,137 +205,205 @@ bool changes(const std::vector<float>& values, std::size_t width) {
     return false;
 }
 
-void addKeys(Keys& keys, const Placement& p) {
+/// The keys of one more frame. While it is hidden an instance stays where it was seen last, or will be seen first.
+void addKeys(Keys& keys, const Placement& p, std::uint16_t variant, std::uint32_t colour) {
+    const std::size_t frames = keys.variant.size();
+    keys.variant.push_back(variant);
+    const auto repeat = [](std::vector<float>& values, std::size_t width) {
+        for (std::size_t c = 0; c < width; ++c) values.push_back(values[values.size() - width]);
+    };
+    if (variant == notShown) {
+        if (keys.everShown()) repeat(keys.translation, 3), repeat(keys.rotation, 4), repeat(keys.scale, 3);
+        return;
+    }
     glm::quat q = p.rotation;
-    if (keys.rotation.size() >= 4) {  // the shorter way between two keys
+    if (!keys.everShown()) keys.colour = colour;
+    if (keys.everShown()) {  // the shorter way between two keys
         const float* last = &keys.rotation[keys.rotation.size() - 4];
         if (q.x * last[0] + q.y * last[1] + q.z * last[2] + q.w * last[3] < 0) q = -q;
     }
-    keys.translation.insert(keys.translation.end(), {p.translation.x, p.translation.y, p.translation.z});
-    keys.rotation.insert(keys.rotation.end(), {q.x, q.y, q.z, q.w});
-    keys.scale.insert(keys.scale.end(), {p.scale.x, p.scale.y, p.scale.z});
+    for (std::size_t times = keys.everShown() ? 1 : frames + 1; times > 0; --times) {
+        keys.translation.insert(keys.translation.end(), {p.translation.x, p.translation.y, p.translation.z});
+        keys.rotation.insert(keys.rotation.end(), {q.x, q.y, q.z, q.w});
+        keys.scale.insert(keys.scale.end(), {p.scale.x, p.scale.y, p.scale.z});
+    }
 }
 
-/// Materials of one shape by rounded colour: at most 256.
+/// 1 at the frames at which an instance repeats the variant, three numbers a frame: what is scaled by 0 is not drawn.
+std::vector<float> shownAs(const Keys& keys, std::uint16_t variant) {
+    std::vector<float> scale;
+    for (const std::uint16_t v : keys.variant) scale.insert(scale.end(), 3, v == variant ? 1.0f : 0.0f);
+    return scale;
+}
+
+/// Materials of one shape by rounded colour: at most 256 opaque ones, and as many at each of three opacities.
 struct Palette {
     Geometry geometry;
     std::map<std::uint32_t, int> meshes;
 };
 
-int paletteMesh(Builder& builder, Palette& palette, const Variant& variant, std::uint32_t colour, const std::string& name) {
+int paletteMesh(Builder& builder, Palette& palette, const Material& look, std::uint32_t colour, const std::string& name) {
     const auto rounded = [colour](int shift, std::uint32_t steps) { return ((colour >> shift & 255) * steps + 127) / 255 * 255 / steps; };
-    const std::uint32_t c = rounded(0, 7) | rounded(8, 7) << 8 | rounded(16, 3) << 16 | 255u << 24;
+    const std::uint32_t c = rounded(0, 7) | rounded(8, 7) << 8 | rounded(16, 3) << 16 | rounded(24, 3) << 24;
     const auto [entry, fresh] = palette.meshes.try_emplace(c, 0);
-    if (fresh) entry->second = addMesh(builder, palette.geometry, addMaterial(builder, variant, linearColour(c)), name);
+    if (fresh) entry->second = addMesh(builder, palette.geometry, addMaterial(builder, look, linearColour(c), c >> 24 != 255), name);
     return entry->second;
 }
 
-void addBakedSwarm(Builder& builder, const Scene& scene, const Result& first, const std::vector<Keys>& keys, int times,
-                   tinygltf::Animation& animation) {
-    tinygltf::Node parent = swarmNode(scene, first);
-    addBackdrops(builder, scene, first);
+/// One swarm while its frames come in.
+struct BakedSwarm {
+    std::shared_ptr<const Result> first;  ///< held on to: the evaluator recycles columns once they are let go
+    std::vector<Keys> keys;
+    std::vector<bool> seen;               ///< at the frame at hand
+};
+
+void addFrame(BakedSwarm& swarm, const DrawList& list) {
+    swarm.seen.assign(swarm.keys.size(), false);
+    for (const Surface& surface : list.surfaces) {
+        if (!surface.swarm || surface.swarm->swarm != swarm.first->swarm) continue;
+        const Result& now = *surface.swarm;
+        for (const std::uint32_t i : surface.instances) {
+            swarm.seen[i] = true;
+            addKeys(swarm.keys[i], now.placements[i], now.columns->variant[i], now.columns->colour[i]);
+        }
+    }
+    for (std::size_t i = 0; i < swarm.keys.size(); ++i)
+        if (!swarm.seen[i]) addKeys(swarm.keys[i], {}, notShown, 0);
+}
+
+void addBakedSwarm(Builder& builder, const Scene& scene, const BakedSwarm& swarm, int times, tinygltf::Animation& animation) {
+    const Result& first = *swarm.first;
+    tinygltf::Node parent = nodeAt(first.pose, scene.at(first.swarm).name);
     std::vector<Palette> palettes;
     for (const Variant& v : first.variants) palettes.push_back({addGeometry(builder, v.meshes->mesh()), {}});
-    for (std::size_t i = 0; i < keys.size(); ++i) {
-        const Keys& k = keys[i];
-        if (k.variant == notShown) continue;
-        const std::size_t v = k.variant;
-        const Variant& variant = first.variants[v];
+    const auto animate = [&](int node, const std::vector<float>& values, int width, const char* path, const char* interpolation) {
+        if (!changes(values, static_cast<std::size_t>(width))) return;
+        tinygltf::AnimationSampler sampler;
+        sampler.input = times;
+        sampler.output = builder.addFloats(values, width);
+        sampler.interpolation = interpolation;
+        animation.samplers.push_back(sampler);
+        tinygltf::AnimationChannel channel;
+        channel.sampler = static_cast<int>(animation.samplers.size()) - 1;
+        channel.target_node = node;
+        channel.target_path = path;
+        animation.channels.push_back(channel);
+    };
+    for (std::size_t i = 0; i < swarm.keys.size(); ++i) {
+        const Keys& k = swarm.keys[i];
+        if (!k.everShown()) continue;
+        const std::set<std::uint16_t> taken(k.variant.begin(), k.variant.end());
+        const auto meshOf = [&](std::uint16_t v) {
+            const Variant& variant = first.variants[v];
+            return paletteMesh(builder, palettes[v], {variant.metal, variant.roughness}, k.colour, scene.at(variant.shape).name);
+        };
         tinygltf::Node node;
-        node.name = scene.at(variant.shape).name + " " + std::to_string(i);
-        node.mesh = paletteMesh(builder, palettes[v], variant, first.columns->colour[i], scene.at(variant.shape).name);
+        node.name = scene.at(first.variants[*taken.begin()].shape).name + " " + std::to_string(i);
         node.translation = {k.translation[0], k.translation[1], k.translation[2]};
         node.rotation = {k.rotation[0], k.rotation[1], k.rotation[2], k.rotation[3]};
         node.scale = {k.scale[0], k.scale[1], k.scale[2]};
+        // What is sometimes hidden, or repeats several shapes, has a node for each of them that is there or not.
+        if (taken.size() == 1) node.mesh = meshOf(*taken.begin());
+        for (const std::uint16_t v : taken) {
+            if (taken.size() == 1 || v == notShown) continue;
+            const std::vector<float> shown = shownAs(k, v);
+            tinygltf::Node part;
+            part.name = scene.at(first.variants[v].shape).name;
+            part.mesh = meshOf(v);
+            part.scale = {shown[0], shown[0], shown[0]};
+            const int number = builder.addNode(part);
+            node.children.push_back(number);
+            animate(number, shown, 3, "scale", "STEP");
+        }
         const int number = builder.addNode(node);
         parent.children.push_back(number);
-        const auto animate = [&](const std::vector<float>& values, int width, const char* path) {
-            if (!changes(values, static_cast<std::size_t>(width))) return;
-            tinygltf::AnimationSampler sampler;
-            sampler.input = times;
-            sampler.output = builder.addFloats(values, width);
-            sampler.interpolation = "LINEAR";
-            animation.samplers.push_back(sampler);
-            tinygltf::AnimationChannel channel;
-            channel.sampler = static_cast<int>(animation.samplers.size()) - 1;
-            channel.target_node = number;
-            channel.target_path = path;
-            animation.channels.push_back(channel);
-        };
-        animate(k.translation, 3, "translation");
-        animate(k.rotation, 4, "rotation");
-        animate(k.scale, 3, "scale");
+        animate(number, k.translation, 3, "translation", "LINEAR");
+        animate(number, k.rotation, 4, "rotation", "LINEAR");
+        animate(number, k.scale, 3, "scale", "LINEAR");
     }
     builder.model.scenes[0].nodes.push_back(builder.addNode(parent));
 }
 
 }  // namespace
 
-void writeGltfStill(const Scene& scene, const std::vector<std::shared_ptr<const Result>>& swarms, const std::filesystem::path& path,
-                    Progress& progress) {
+void writeGltfStill(const Scene& scene, const DrawList& list, const std::filesystem::path& path, Progress& progress) {
     Builder builder;
-    bool instanced = false;
-    for (const auto& result : swarms) {
+    std::vector<std::pair<ObjectId, tinygltf::Node>> swarms;
+    for (const Surface& surface : list.surfaces) {
         progress.check();
-        if (!result->shown || result->visible == 0) continue;
-        tinygltf::Node parent = swarmNode(scene, *result);
-        const auto byVariant = instancesByVariant(*result);
-        for (std::size_t v = 0; v < byVariant.size(); ++v)
-            addInstanced(builder, scene, *result, static_cast<std::uint16_t>(v), byVariant[v], parent);
-        addBackdrops(builder, scene, *result);
-        builder.model.scenes[0].nodes.push_back(builder.addNode(parent));
-        instanced = true;
+        const Material& look = list.materials[static_cast<std::size_t>(surface.material)];
+        const std::string& name = scene.at(surface.shape).name;
+        if (!surface.swarm) {
+            addSingle(builder, surface, look, name);
+            continue;
+        }
+        const ObjectId swarm = surface.swarm->swarm;
+        if (swarms.empty() || swarms.back().first != swarm) swarms.push_back({swarm, nodeAt(surface.pose, scene.at(swarm).name)});
+        addInstanced(builder, surface, look, name, swarms.back().second);
     }
-    if (!instanced)
+    if (swarms.empty())
         throw Error("Nothing is shown at this frame, so there is nothing to export; switch a swarm on or choose another frame.");
+    for (const auto& [swarm, node] : swarms) builder.model.scenes[0].nodes.push_back(builder.addNode(node));
     builder.model.extensionsUsed = {"EXT_mesh_gpu_instancing"};
     builder.model.extensionsRequired = {"EXT_mesh_gpu_instancing"};
     builder.write(path);
     progress.report(1);
 }
 
-void writeGltfBaked(const Scene& scene, const std::function<std::vector<std::shared_ptr<const Result>>(int)>& at, const BakeRange& range,
-                    const std::filesystem::path& path, Progress& progress) {
+namespace {
+
+/// Makes room for a swarm that is met for the first time: hidden at all frames before.
+void meet(std::map<ObjectId, BakedSwarm>& swarms, const Surface& surface, std::size_t framesBefore) {
+    const auto [entry, fresh] = swarms.try_emplace(surface.swarm->swarm);
+    if (!fresh) return;
+    entry->second.first = surface.swarm;
+    entry->second.keys.resize(static_cast<std::size_t>(surface.swarm->count));
+    for (Keys& keys : entry->second.keys) keys.variant.assign(framesBefore, notShown);
+}
+
+void checkBake(const Scene& scene, const std::map<ObjectId, BakedSwarm>& swarms, const DrawList& list, const BakeRange& range) {
+    double total = 0;
+    for (const auto& [id, swarm] : swarms) total += static_cast<double>(swarm.keys.size());
+    const double needed = total * (range.last - range.first + 1);
+    if (needed > mostBakedKeys)
+        throw Error("Baking " + grouped(total) + " instances over " + std::to_string(range.last - range.first + 1) + " frames needs " +
+                    grouped(needed) + " keys, more than the limit of 30 million; export fewer frames.");
+    for (const Surface& surface : list.surfaces)
+        if (surface.swarm && static_cast<std::size_t>(surface.swarm->count) != swarms.at(surface.swarm->swarm).keys.size())
+            throw Error("The count of instances of “" + scene.at(surface.swarm->swarm).name +
+                        "” changes between frames; baked nodes need a steady one. Use the instanced export for stills.");
+}
+
+}  // namespace
+
+void writeGltfBaked(const Scene& scene, const std::function<DrawList(int)>& at, const BakeRange& range, const std::filesystem::path& path,
+                    Progress& progress) {
     Builder builder;
     std::vector<float> seconds;
-    std::vector<std::shared_ptr<const Result>> first;
-    std::vector<std::vector<Keys>> keys;
+    std::map<ObjectId, BakedSwarm> swarms;
+    DrawList first;
     for (int frame = range.first; frame <= range.last; ++frame) {
         progress.check();
-        const auto results = at(frame);
-        if (frame == range.first) {
-            double total = 0;
-            for (const auto& r : results) total += r->count;
-            const double needed = total * (range.last - range.first + 1);
-            if (needed > mostBakedKeys)
-                throw Error("Baking " + std::to_string(static_cast<long long>(total)) + " instances over " +
-                            std::to_string(range.last - range.first + 1) + " frames needs " +
-                            std::to_string(static_cast<long long>(needed)) +
-                            " keys, more than the limit of 30 million; export fewer frames.");
-            // The evaluator recycles its columns once they are let go, so the first frame is held on to.
-            first = results;
-            for (const auto& r : results) keys.emplace_back(static_cast<std::size_t>(r->count));
-        }
+        DrawList list = at(frame);
+        for (const Surface& surface : list.surfaces)
+            if (surface.swarm) meet(swarms, surface, seconds.size());
+        checkBake(scene, swarms, list, range);
+        for (auto& [id, swarm] : swarms) addFrame(swarm, list);
         seconds.push_back(static_cast<float>((frame - range.first) / range.rate));
-        for (std::size_t s = 0; s < keys.size(); ++s) {
-            if (s >= results.size() || static_cast<std::size_t>(results[s]->count) != keys[s].size())
-                throw Error("The count of instances of “" + scene.at(first[s]->swarm).name +
-                            "” changes between frames; baked nodes need a steady one. Use the instanced export for stills.");
-            for (std::size_t i = 0; i < keys[s].size(); ++i) {
-                addKeys(keys[s][i], placementAt(*results[s], i));
-                if (keys[s][i].variant == notShown) keys[s][i].variant = results[s]->columns->variant[i];
-            }
-        }
+        if (frame == range.first) first = std::move(list);
         progress.report(0.9 * (frame - range.first + 1) / (range.last - range.first + 1));
     }
-    if (first.empty()) throw Error("Nothing is shown, so there is nothing to export; switch a swarm on.");
+    if (swarms.empty()) throw Error("Nothing is shown at any frame, so there is nothing to export; switch a swarm on.");
+    for (const Surface& surface : first.surfaces)
+        if (!surface.swarm)
+            addSingle(builder, surface, first.materials[static_cast<std::size_t>(surface.material)], scene.at(surface.shape).name);
     const int times = builder.addFloats(seconds, 1);
     builder.setRange(times, seconds, 1);
     tinygltf::Animation animation;
     animation.name = "Project";
-    for (std::size_t s = 0; s < first.size(); ++s) {
+    for (const ObjectId id : scene.all(ObjectType::swarm)) {
         progress.check();
-        addBakedSwarm(builder, scene, *first[s], keys[s], times, animation);
+        if (const auto swarm = swarms.find(id); swarm != swarms.end()) addBakedSwarm(builder, scene, swarm->second, times, animation);
     }
     if (!animation.channels.empty()) builder.model.animations.push_back(animation);
     builder.write(path);

@@ -161,8 +161,8 @@ SwarmLoop swarmLoop(const Scene& scene, ObjectId swarm, double first, double las
                     Progress& progress) {
     SwarmLoop loop;
     loop.swarm = swarm;
-    const Plan a = prepare(scene, swarm, first, options, evaluator.store(), progress);
-    const Plan b = prepare(scene, swarm, last, options, evaluator.store(), progress);
+    const Plan a = evaluator.plan(scene, swarm, first, options, progress);
+    const Plan b = evaluator.plan(scene, swarm, last, options, progress);
     const glm::vec3 box = a.homes.size() * a.pose.scale;
     loop.size = std::max(double(glm::length(box)), 1e-6);
     if (a.count != b.count) {

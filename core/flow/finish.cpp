@@ -245,5 +245,15 @@ BlockCount finishBlock(const Plan& plan, FlowSpace& space, ResultColumns& out) {
     return count;
 }
 
+void placeBlock(const Plan& plan, const Block& block, std::vector<Placement>& out) {
+    for (int i = 0; i < block.count; ++i) {
+        const Variant& variant = plan.stock.variants[block.variant[i]];
+        const glm::quat rotation(block.rotation.w[i], block.rotation.x[i], block.rotation.y[i], block.rotation.z[i]);
+        const glm::vec3 scale = glm::vec3(block.scale.x[i], block.scale.y[i], block.scale.z[i]) * variant.size;
+        const glm::vec3 place(block.position.x[i], block.position.y[i], block.position.z[i]);
+        out[static_cast<std::size_t>(block.first + i)] = {place - rotation * (scale * variant.foot), rotation, scale};
+    }
+}
+
 }  // namespace gswarm
 #endif

@@ -20,4 +20,8 @@ struct BlockCount {
 /// to be seen of it (into space.counts).
 BlockCount finishBlock(const Plan& plan, FlowSpace& space, ResultColumns& out);
 
+/// Where the block's instances are drawn: position, rotation and scale after the last card, with size and foot of what they
+/// repeat.
+void placeBlock(const Plan& plan, const Block& block, std::vector<Placement>& out);
+
 }  // namespace gswarm

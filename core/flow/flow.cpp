@@ -192,7 +192,7 @@ struct CardRun {
 
     int runPattern() {
         const PatternKind& pattern = card.patternKind();
-        pattern.fill(card.pattern.data.get(), {block(), place(), plan.homes, plan.moment, offset}, block().pattern);
+        pattern.fill(card.pattern.data.get(), {block(), place(), card.range, plan.moment, offset}, block().pattern);
         return pattern.components(card.pattern.data.get());
     }
 

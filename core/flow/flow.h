@@ -9,7 +9,7 @@
 namespace gswarm {
 
 /// Most columns that one card remembers of every instance.
-inline constexpr int mostRemembered = 40;
+inline constexpr int mostRemembered = 56;
 
 /// What one card did to the instances of one block; the census folds these in block order.
 struct CardCount {

@@ -23,6 +23,13 @@ namespace gswarm {
 
 struct Plan;
 
+/// What whoever reads the result wants of every instance, beside what pictures are drawn from. It is written in the same pass.
+struct Wanted {
+    ObjectId weightsOf;       ///< a rail entry: how strongly its card acts
+    bool placements = false;  ///< position, rotation and scale as the rail made them
+    bool operator==(const Wanted&) const = default;
+};
+
 /// A zone's pose and numbers at one moment, in kernel units.
 struct ZoneState {
     glm::vec3 position;
@@ -61,6 +68,7 @@ struct Card {
     int remembered = 0;                         ///< columns that it remembers of every instance
     bool settles = true;                        ///< nothing is remembered yet at this frame
     int colourAt = -1;                          ///< which numbers are a colour, typed encoded; −1 for none
+    Bounds range;                               ///< of what its pattern reads: all homes, or all places now
     std::shared_ptr<const WholeColumns> whole;  ///< of a gesture that needs all instances at once
     std::shared_ptr<const Plan> before, after;  ///< the rail up to this card half a frame away, where travel is read
 
@@ -87,7 +95,8 @@ struct Plan {
     std::vector<Backdrop> backdrops;
     std::vector<std::string> notes;   ///< what the person should know, one sentence each
     std::vector<ObjectId> wantWhole;  ///< rail entries that need the whole swarm, in a rehearsal
-    std::uint64_t hash = 0;           ///< of all that the result depends on; 0 where that can't be told
+    Wanted wanted = {};
+    std::uint64_t hash = 0;  ///< of all that the result depends on; 0 where that can't be told
 
     int blocks() const { return (count + blockSize - 1) / blockSize; }
 };
@@ -98,6 +107,7 @@ struct PlanOptions {
     std::filesystem::path projectFolder;  ///< where outside files may lie
     int rehearsal = 1;                    ///< work on one of this many instances
     int cards = mostCards;                ///< only that many of the rail, from its beginning
+    Wanted wanted = {};
 };
 
 }  // namespace gswarm

@@ -18,6 +18,13 @@ struct ResultColumns {
     std::vector<std::uint16_t> variant;                  ///< into Result::variants, or notShown
 };
 
+/// Where an instance of the result is drawn, in swarm space: its shape's own metres scaled, rotated and moved there.
+struct Placement {
+    glm::vec3 translation;
+    glm::quat rotation;
+    glm::vec3 scale;
+};
+
 /// What one card did to all instances.
 struct Census {
     ObjectId entry;
@@ -46,6 +53,9 @@ struct Result {
     std::vector<Census> cards;
     std::vector<Backdrop> backdrops;
     std::vector<std::string> notes;          ///< what the person should know, one sentence each
+    Wanted wanted = {};
+    std::vector<float> weights;              ///< of the wanted card, in number order
+    std::vector<Placement> placements;       ///< where they are wanted; of hidden instances they may be anything
     std::shared_ptr<ResultColumns> columns;  ///< recycled by the evaluator once nobody else holds them
 };
 

@@ -19,8 +19,19 @@ struct Springing : GestureBasics {
     bool position, rotation, scale, loops;
 };
 
-/// What each instance remembers: place and its speed, turn and its speed, size and its speed.
-enum FollowColumn { placeColumn, placeSpeed = 3, turnColumn = 6, turnSpeed = 10, sizeColumn = 13, sizeSpeed = 16, followColumns = 19 };
+/// What each instance remembers: place, turn and size, each with its speed and with what came in.
+enum FollowColumn {
+    placeColumn,
+    placeSpeed = 3,
+    turnColumn = 6,
+    turnSpeed = 10,
+    sizeColumn = 13,
+    sizeSpeed = 16,
+    placeInput = 19,
+    turnInput = 22,
+    sizeInput = 26,
+    followColumns = 29
+};
 
 }  // namespace gswarm
 #endif
@@ -28,12 +39,11 @@ enum FollowColumn { placeColumn, placeSpeed = 3, turnColumn = 6, turnSpeed = 10,
 HWY_BEFORE_NAMESPACE();
 namespace gswarm::HWY_NAMESPACE {
 
-/// One step of a number towards where it is to be.
-HWY_INLINE F stepped(const OscillatorStep& step, F goal, F before, F speed, F& speedNow) {
-    using hn::Add, hn::Mul, hn::Sub;
-    const F e = Sub(before, goal);
-    speedNow = Add(Mul(e, number(step.ve)), Mul(speed, number(step.vv)));
-    return Add(goal, Add(Mul(e, number(step.ee)), Mul(speed, number(step.ev))));
+/// One step of a distance from a goal that has gone some way meanwhile.
+HWY_INLINE F stepped(const OscillatorStep& step, F away, F gone, F speed, F& speedNow) {
+    using hn::Add, hn::Mul;
+    speedNow = Add(Add(Mul(away, number(step.ve)), Mul(speed, number(step.vv))), Mul(gone, number(step.vg)));
+    return Add(Add(Mul(away, number(step.ee)), Mul(speed, number(step.ev))), Mul(gone, number(step.eg)));
 }
 
 /// The half turn's axis times its angle, radians, the shorter way.
@@ -59,8 +69,8 @@ HWY_INLINE Quaternion turnOf(const Vector& v) {
 }
 
 /// Places or sizes.
-void followThree(const GestureInput& in, const OscillatorStep& step, int column, int speedColumn, Columns3& values, Block& block,
-                 const Marker& marker) {
+void followThree(const GestureInput& in, const OscillatorStep& step, int column, int speedColumn, int inputColumn, Columns3& values,
+                 Block& block, const Marker& marker) {
     float* const three[] = {values.x, values.y, values.z};
     for (int i = 0; i < paddedCount(block); i += lanes()) {
         const F x = toward(in, block, i);
@@ -69,13 +79,19 @@ void followThree(const GestureInput& in, const OscillatorStep& step, int column,
             const F goal = load(three[c] + i);
             F now = goal, speed = hn::Zero(Floats());
             if (in.from) {
-                const F before = load(in.from[column + c] + i);
+                const F before = load(in.from[column + c] + i), goalBefore = load(in.from[inputColumn + c] + i);
                 const auto known = hn::Eq(before, before);
                 F speedNow;
-                now = hn::IfThenElse(known, stepped(step, goal, before, load(in.from[speedColumn + c] + i), speedNow), goal);
+                const F left = stepped(step, hn::Sub(before, goalBefore), hn::Sub(goal, goalBefore),
+                                       load(in.from[speedColumn + c] + i), speedNow);
+                now = hn::IfThenElse(known, hn::Add(goal, left), goal);
                 speed = hn::IfThenElseZero(known, speedNow);
             }
-            if (in.to) store(now, in.to[column + c] + i), store(speed, in.to[speedColumn + c] + i);
+            if (in.to) {
+                store(now, in.to[column + c] + i);
+                store(speed, in.to[speedColumn + c] + i);
+                store(goal, in.to[inputColumn + c] + i);
+            }
             const F shown = mix(goal, now, x);
             changed = hn::Or(changed, hn::Ne(shown, goal));
             store(shown, three[c] + i);
@@ -93,13 +109,14 @@ void followTurn(const GestureInput& in, const OscillatorStep& step, Block& block
             const auto column = [&](int c) { return load(in.from[c] + i); };
             const Quaternion before{column(turnColumn), column(turnColumn + 1), column(turnColumn + 2), column(turnColumn + 3)};
             const auto known = hn::Eq(before.x, before.x);
-            const Vector away = turnVector(multiply(before, conjugate(goal)));
+            const Quaternion goalBefore{column(turnInput), column(turnInput + 1), column(turnInput + 2), column(turnInput + 3)};
+            const Vector away = turnVector(multiply(before, conjugate(goalBefore)));
+            const Vector gone = turnVector(multiply(goal, conjugate(goalBefore)));
             Vector left;
             F speeds[3];
-            const F zero = hn::Zero(Floats());
-            left.x = stepped(step, zero, away.x, column(turnSpeed), speeds[0]);
-            left.y = stepped(step, zero, away.y, column(turnSpeed + 1), speeds[1]);
-            left.z = stepped(step, zero, away.z, column(turnSpeed + 2), speeds[2]);
+            left.x = stepped(step, away.x, gone.x, column(turnSpeed), speeds[0]);
+            left.y = stepped(step, away.y, gone.y, column(turnSpeed + 1), speeds[1]);
+            left.z = stepped(step, away.z, gone.z, column(turnSpeed + 2), speeds[2]);
             const Quaternion turned = normalize(multiply(turnOf(left), goal));
             now = {hn::IfThenElse(known, turned.x, goal.x), hn::IfThenElse(known, turned.y, goal.y),
                    hn::IfThenElse(known, turned.z, goal.z), hn::IfThenElse(known, turned.w, goal.w)};
@@ -108,6 +125,8 @@ void followTurn(const GestureInput& in, const OscillatorStep& step, Block& block
         if (in.to) {
             const F all[] = {now.x, now.y, now.z, now.w, speed.x, speed.y, speed.z};
             for (int c = 0; c < 7; ++c) store(all[c], in.to[turnColumn + c] + i);
+            const F came[] = {goal.x, goal.y, goal.z, goal.w};
+            for (int c = 0; c < 4; ++c) store(came[c], in.to[turnInput + c] + i);
         }
         const Quaternion shown = slerp(goal, now, toward(in, block, i));
         const Vector moved = turnVector(multiply(shown, conjugate(goal)));
@@ -117,9 +136,9 @@ void followTurn(const GestureInput& in, const OscillatorStep& step, Block& block
 }
 
 void followLanes(const GestureInput& in, const Springing& goes, const OscillatorStep& step, Block& block, EffectColumns& effect) {
-    if (goes.position) followThree(in, step, placeColumn, placeSpeed, block.position, block, markerFor(in, effect, positionEffect));
+    if (goes.position) followThree(in, step, placeColumn, placeSpeed, placeInput, block.position, block, markerFor(in, effect, positionEffect));
     if (goes.rotation) followTurn(in, step, block, markerFor(in, effect, rotationEffect));
-    if (goes.scale) followThree(in, step, sizeColumn, sizeSpeed, block.scale, block, markerFor(in, effect, scaleEffect));
+    if (goes.scale) followThree(in, step, sizeColumn, sizeSpeed, sizeInput, block.scale, block, markerFor(in, effect, scaleEffect));
 }
 
 }  // namespace gswarm::HWY_NAMESPACE

@@ -73,7 +73,7 @@ struct Bed {
     double milliseconds(int runs) const {
         Evaluator evaluator(1);
         Progress progress;
-        const Plan plan = prepare(scene, swarm, 10, {}, evaluator.store(), progress);
+        const Plan plan = evaluator.plan(scene, swarm, 10, {}, progress);
         const auto flow = [&](int) { evaluator.forBlocks(plan, progress, nullptr, [](Block&) {}); };
         flow(0);
         return medianMilliseconds(runs, flow);

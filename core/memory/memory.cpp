@@ -163,7 +163,7 @@ double memoryStart(const Scene& scene, const Object& gesture) {
     return firstFrameOf(scene) - (startsEarly(gesture) ? std::ceil(momentAt(scene, 0).loopFrames) : 0);
 }
 
-MemoryKeys::MemoryKeys(const Scene& scene, ObjectId swarmId, const PlanOptions& options) : scene_(scene) {
+MemoryKeys::MemoryKeys(const Scene& scene, ObjectId swarmId, const PlanOptions& options, Store& store) : scene_(scene) {
     const Object& swarm = scene.at(swarmId);
     std::vector<ObjectId> roots = swarm.list("stock");
     roots.push_back(formationOn(scene, swarmId).id);
@@ -191,7 +191,7 @@ MemoryKeys::MemoryKeys(const Scene& scene, ObjectId swarmId, const PlanOptions& 
             addTracks(part, hash, moving_);
             if (id.type() == ObjectType::shape || id.type() == ObjectType::formation) {
                 try {
-                    hash.add(filesHash(part, options.projectFolder));
+                    hash.add(filesHash(part, options.projectFolder, store.fileHashes()));
                 } catch (const Error&) {
                     hash.add("no file");
                 }
@@ -248,7 +248,7 @@ MemoryPlan memoryFor(const Scene& scene, ObjectId swarm, double frame, const Pla
     memory.any = true;
     memory.before = std::ceil(frame) - 1;
     memory.frames = frame - memory.before;
-    MemoryKeys keys(scene, swarm, options);
+    MemoryKeys keys(scene, swarm, options, store);
     const double first = firstFrameOf(scene);
     if (frame == std::floor(frame) && frame >= first) memory.key = keys.at(frame);
     if (frame < first || memory.before < keys.start()) return memory;
@@ -283,7 +283,7 @@ MemoryPlan memoryFor(const Scene& scene, ObjectId swarm, double frame, const Pla
 std::vector<bool> knownFrames(const Scene& scene, ObjectId swarm, int first, int last, const PlanOptions& options, Store& store) {
     std::vector<bool> known(static_cast<std::size_t>(std::max(last - first + 1, 0)), true);
     if (lastCardThatRemembers(scene, swarm) < 0) return known;
-    MemoryKeys keys(scene, swarm, options);
+    MemoryKeys keys(scene, swarm, options, store);
     // A frame is at hand if the state of one close before it is.
     double nearest = -std::numeric_limits<double>::max();
     for (double frame = keys.start(); frame <= last; ++frame) {

@@ -22,7 +22,7 @@ double memoryStart(const Scene& scene, const Object& gesture);
 /// the frames before its first effect valid.
 class MemoryKeys {
   public:
-    MemoryKeys(const Scene& scene, ObjectId swarm, const PlanOptions& options);
+    MemoryKeys(const Scene& scene, ObjectId swarm, const PlanOptions& options, Store& store);
     double start() const { return start_; }
     /// Of a whole frame from start() on.
     std::uint64_t at(double frame);

@@ -12,7 +12,7 @@ namespace gswarm {
 struct PatternInput {
     Block& block;           ///< read, but for the working columns of formulas
     const Columns3& place;  ///< metres in swarm space: home or current, as the gesture says
-    Bounds homes;           ///< of the whole swarm's homes
+    Bounds range;           ///< of the whole swarm's homes; of its places now for a pattern that reads those and their range
     Moment moment;
     LaneNumber offset;  ///< frames: the instance's own time minus the moment's
 };
@@ -27,6 +27,8 @@ struct PatternKind : Kind {
     std::function<void(void*, const RailSource&)> prepare;
     /// Whether values change although no number does, by time alone; empty where they never do.
     std::function<bool(const void*)> moves;
+    /// Whether values depend on the range of the places that are read: of places now that takes all instances at once.
+    std::function<bool(const void*)> readsRange;
     bool mayFail = false;  ///< values may be infinite or no numbers
 };
 
@@ -45,6 +47,12 @@ PatternKind preparing(PatternKind kind, void (*prepare)(T&, const RailSource&)) 
 template <class T>
 PatternKind moving(PatternKind kind, bool (*moves)(const T&)) {
     kind.moves = [moves](const void* data) { return moves(*static_cast<const T*>(data)); };
+    return kind;
+}
+
+template <class T>
+PatternKind readingRange(PatternKind kind, bool (*readsRange)(const T&)) {
+    kind.readsRange = [readsRange](const void* data) { return readsRange(*static_cast<const T*>(data)); };
     return kind;
 }
 

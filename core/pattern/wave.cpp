@@ -43,7 +43,7 @@ void fillWave(const Wave& wave, const glm::vec3& direction, const PatternInput& 
     const float now = static_cast<float>(lapsNow - std::floor(lapsNow) - wave.phase * 0.15915494309);
     const float perFrame = static_cast<float>(laps ? wave.laps / in.moment.loopFrames : moves ? wave.speed / in.moment.rate : 0);
     const F perMetre = number(1 / wave.length);
-    const glm::vec3 middle = in.homes.centre();
+    const glm::vec3 middle = in.range.centre();
     for (int i = 0; i < paddedCount(block); i += lanes()) {
         F x;
         if (wave.along == WaveAlong::number) {

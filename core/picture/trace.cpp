@@ -5,7 +5,6 @@
 #include <tbb/parallel_for.h>
 #include <algorithm>
 #include <cmath>
-#include <map>
 
 #include "core/base/error.h"
 #include "core/shape/shape_kind.h"
@@ -35,17 +34,19 @@ struct Rays {
     }
 };
 
-/// What a hit on a top-level geometry is: an instance of a mesh, or the ground.
-struct Surface {
+/// What a hit on a top-level geometry is: an instance of a mesh.
+struct Seen {
     const Mesh* mesh = nullptr;
     glm::mat3 normalMatrix{1};
     vec3 colour{0};
-    float metal = 0, roughness = 0.5f;
+    float opacity = 1;
+    Material material;
 };
 
 struct World {
     Rays rays;
-    std::vector<Surface> surfaces;  ///< by geometry id
+    std::vector<Seen> surfaces;  ///< by geometry id
+    bool seeThrough = false;     ///< some surface is not wholly opaque
 };
 
 /// Chance for path tracing: a counter scrambled by the pixel, so that threads don't matter (PCG hash, O'Neill 2014).
@@ -84,7 +85,7 @@ RTCScene makeShape(Rays& rays, const Mesh& mesh) {
     return scene;
 }
 
-void addInstance(World& world, RTCScene shape, const glm::mat4& transform, Surface surface) {
+void addInstance(World& world, RTCScene shape, const glm::mat4& transform, Seen surface) {
     RTCGeometry geometry = rtcNewGeometry(world.rays.device, RTC_GEOMETRY_TYPE_INSTANCE);
     rtcSetGeometryInstancedScene(geometry, shape);
     rtcSetGeometryTimeStepCount(geometry, 1);
@@ -95,44 +96,40 @@ void addInstance(World& world, RTCScene shape, const glm::mat4& transform, Surfa
     surface.normalMatrix = glm::transpose(glm::inverse(glm::mat3(transform)));
     world.surfaces.resize(std::max<std::size_t>(world.surfaces.size(), id + 1));
     world.surfaces[id] = surface;
+    world.seeThrough = world.seeThrough || surface.opacity < 1;
 }
 
-void addSwarm(World& world, const Result& result, Progress& progress) {
-    if (!result.shown) return;
-    std::map<const ShapeMeshes*, RTCScene> made;
-    glm::mat4 pose = glm::mat4_cast(result.pose.rotation) * glm::scale(glm::mat4(1), vec3(result.pose.scale));
-    pose[3] = glm::vec4(result.pose.position, 1);
-    const ResultColumns& columns = *result.columns;
-    for (std::size_t i = 0; i < static_cast<std::size_t>(result.count); ++i) {
-        if (columns.variant[i] == notShown) continue;
-        if (i % 4096 == 0) progress.check();
-        const Variant& variant = result.variants[columns.variant[i]];
-        auto& shape = made[variant.meshes.get()];
-        if (!shape) shape = makeShape(world.rays, variant.meshes->mesh());
+void addInstances(World& world, const Surface& surface, const Material& material, Progress& progress) {
+    const RTCScene shape = makeShape(world.rays, surface.meshes->mesh());
+    const glm::mat4 pose = matrixOf(surface.pose);
+    const ResultColumns& columns = *surface.swarm->columns;
+    for (std::size_t k = 0; k < surface.instances.size(); ++k) {
+        if (k % 4096 == 0) progress.check();
+        const std::size_t i = surface.instances[k];
         const float* m = &columns.matrix[12 * i];
         const glm::mat4 own(m[0], m[4], m[8], 0, m[1], m[5], m[9], 0, m[2], m[6], m[10], 0, m[3], m[7], m[11], 1);
         const std::uint32_t c = columns.colour[i];
         const auto linear = [&](int shift) { return static_cast<float>(linearFromSrgb((c >> shift & 255) / 255.0)); };
         addInstance(world, shape, pose * own,
-                    {&variant.meshes->mesh(), {}, {linear(0), linear(8), linear(16)}, variant.metal, variant.roughness});
+                    {&surface.meshes->mesh(), {}, {linear(0), linear(8), linear(16)}, static_cast<float>(c >> 24) / 255.0f, material});
     }
 }
 
-/// Shapes that are themselves shown.
-void addBackdrops(World& world, const Result& result) {
-    for (const Backdrop& backdrop : result.backdrops) {
-        if (backdrop.dimmed || backdrop.meshes->mesh().triangles.empty()) continue;
-        glm::mat4 pose = glm::mat4_cast(backdrop.pose.rotation) * glm::scale(glm::mat4(1), vec3(backdrop.pose.scale));
-        pose[3] = glm::vec4(backdrop.pose.position, 1);
-        addInstance(world, makeShape(world.rays, backdrop.meshes->mesh()), pose,
-                    {&backdrop.meshes->mesh(), {}, vec3(backdrop.colour), 0, 0.8f});
+void addAll(World& world, const DrawList& list, Progress& progress) {
+    for (const Surface& surface : list.surfaces) {
+        const Material& material = list.materials[static_cast<std::size_t>(surface.material)];
+        if (surface.swarm)
+            addInstances(world, surface, material, progress);
+        else if (!surface.dimmed)
+            addInstance(world, makeShape(world.rays, surface.meshes->mesh()), matrixOf(surface.pose),
+                        {&surface.meshes->mesh(), {}, vec3(surface.colour), surface.colour.w, material});
     }
 }
 
 struct Hit {
     bool any = false;
     vec3 place{0}, normal{0}, tint{1};  ///< tint: the mesh's own colour
-    const Surface* surface = nullptr;
+    const Seen* surface = nullptr;
 };
 
 Hit cast(const World& world, const SunAndSky& light, const vec3& from, const vec3& direction) {
@@ -144,7 +141,7 @@ Hit cast(const World& world, const SunAndSky& light, const vec3& from, const vec
     rtcIntersect1(world.rays.top, &context, &ray);
     Hit hit;
     if (ray.hit.geomID != RTC_INVALID_GEOMETRY_ID) {
-        const Surface& surface = world.surfaces[ray.hit.instID[0]];
+        const Seen& surface = world.surfaces[ray.hit.instID[0]];
         const std::uint32_t* corner = &surface.mesh->triangles[3 * static_cast<std::size_t>(ray.hit.primID)];
         const auto& n = surface.mesh->normals;
         const vec3 local = n[corner[0]] * (1 - ray.hit.u - ray.hit.v) + n[corner[1]] * ray.hit.u + n[corner[2]] * ray.hit.v;
@@ -164,6 +161,26 @@ bool reaches(const World& world, const vec3& from, const vec3& direction) {
     rtcInitIntersectContext(&context);
     rtcOccluded1(world.rays.top, &context, &ray);
     return ray.tfar > 0;
+}
+
+constexpr int mostLayers = 64;  ///< see-through surfaces that a ray passes, one behind the other
+
+/// How much of the light from far away gets through.
+float reaching(const World& world, vec3 from, const vec3& direction) {
+    if (!world.seeThrough) return reaches(world, from, direction) ? 1.0f : 0.0f;
+    float through = 1;
+    for (int layer = 0; layer < mostLayers && through > 0; ++layer) {
+        RTCRayHit ray{};
+        ray.ray = {from.x, from.y, from.z, 1e-3f, direction.x, direction.y, direction.z, 0, farAway, ~0u, 0, 0};
+        ray.hit.geomID = ray.hit.instID[0] = RTC_INVALID_GEOMETRY_ID;
+        RTCIntersectContext context;
+        rtcInitIntersectContext(&context);
+        rtcIntersect1(world.rays.top, &context, &ray);
+        if (ray.hit.geomID == RTC_INVALID_GEOMETRY_ID) return through;
+        through *= 1 - world.surfaces[ray.hit.instID[0]].opacity;
+        from += direction * ray.ray.tfar;
+    }
+    return 0;
 }
 
 /// Two unit vectors perpendicular to n and each other (Duff et al. 2017).
@@ -227,18 +244,21 @@ vec3 path(const World& world, const Setting& setting, vec3 from, vec3 direction,
     const vec3 sun = towardSun(light), sunLight = vec3(light.sunColour) * light.sunStrength;
     vec3 total(0), share(1);
     for (int bounce = 0; bounce <= bounces; ++bounce) {
-        const Hit hit = cast(world, light, from, direction);
+        Hit hit = cast(world, light, from, direction);
+        // What is partly opaque is met as often as it is opaque; passing it is no bounce.
+        for (int layer = 0; hit.surface && hit.surface->opacity < 1 && layer < mostLayers && dice.next() >= hit.surface->opacity; ++layer)
+            hit = cast(world, light, hit.place, direction);
         if (!hit.any) return total + share * (bounce == 0 ? setting.background : skyLight(light, direction));
         const vec3 colour = hit.surface ? hit.surface->colour * hit.tint : vec3(light.groundColour);
-        const float metal = hit.surface ? hit.surface->metal : 0;
-        const float roughness = hit.surface ? hit.surface->roughness : 0.9f;
+        const float metal = hit.surface ? hit.surface->material.metal : 0;
+        const float roughness = hit.surface ? hit.surface->material.roughness : 0.9f;
         const float alpha = std::max(roughness * roughness, 0.002f);
         const vec3 view = -direction;
         const vec3 normal = glm::dot(hit.normal, view) < 0 ? -hit.normal : hit.normal;
         const vec3 sunRay = diskDirection(sun, light.sunSize * 0.5f, dice);
         vec3 here(0);
-        if (glm::dot(normal, sunRay) > 0 && reaches(world, hit.place + normal * 1e-4f, sunRay))
-            here = sunOn(colour, metal, alpha, normal, view, sunRay) * sunLight;
+        const float sunlit = glm::dot(normal, sunRay) > 0 ? reaching(world, hit.place + normal * 1e-4f, sunRay) : 0;
+        if (sunlit > 0) here = sunOn(colour, metal, alpha, normal, view, sunRay) * sunLight * sunlit;
         if (!hit.surface) {
             // The ground fades into the background, so that it has no edge.
             const float distance = glm::length(hit.place - setting.camera.target);
@@ -274,13 +294,10 @@ void checkTraceSize(const TraceSize& size) {
         throw Error(std::to_string(size.samples) + " samples can't be taken; a pixel takes 1 to 4096.");
 }
 
-Image trace(const std::vector<std::shared_ptr<const Result>>& swarms, const Setting& setting, const TraceSize& size, Progress& progress) {
+Image trace(const DrawList& list, const Setting& setting, const TraceSize& size, Progress& progress) {
     checkTraceSize(size);
     World world;
-    for (const auto& result : swarms) {
-        addSwarm(world, *result, progress);
-        if (result->shown) addBackdrops(world, *result);
-    }
+    addAll(world, list, progress);
     rtcCommitScene(world.rays.top);
     Image image{size.width, size.height,
                 std::vector<std::uint8_t>(4 * static_cast<std::size_t>(size.width) * static_cast<std::size_t>(size.height))};

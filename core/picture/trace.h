@@ -1,10 +1,6 @@
 #pragma once
-#include <functional>
-#include <memory>
-#include <vector>
-
 #include "core/base/progress.h"
-#include "core/flow/result.h"
+#include "core/picture/draw_list.h"
 #include "core/picture/image.h"
 #include "core/picture/view.h"
 
@@ -16,11 +12,11 @@ struct TraceSize {
     std::uint32_t seed = 1;
 };
 
-/// A path-traced still: sun with soft shadows, sky light with occlusion, three bounces, metal and matt surfaces, box
+/// A path-traced still: sun with soft shadows, sky light with occlusion, three bounces, metal and matt surfaces, opacity, box
 /// filter over the pixel. The same scene, size and seed give the same bytes for any thread count.
 /// Throws Error for impossible sizes, Cancelled between tiles.
 /// Microfacet reflection: GGX with visible normals (Heitz 2018). Rays: Embree.
-Image trace(const std::vector<std::shared_ptr<const Result>>& swarms, const Setting& setting, const TraceSize& size, Progress& progress);
+Image trace(const DrawList& list, const Setting& setting, const TraceSize& size, Progress& progress);
 
 /// Throws Error for sizes and sample counts that are not tried.
 void checkTraceSize(const TraceSize& size);

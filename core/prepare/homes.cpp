@@ -122,7 +122,7 @@ struct Making {
         ContentHash hash;
         hash.add("homes");
         hash.add(rule.hash);
-        hash.add(filesHash(formation.part("formation"), options.projectFolder));
+        hash.add(filesHash(formation.part("formation"), options.projectFolder, store.fileHashes()));
         for (const Value& value : formation.part("formation").values)
             if (const auto* other = std::get_if<ObjectId>(&value); other && *other) {
                 if (other->type() == ObjectType::swarm) return 0;

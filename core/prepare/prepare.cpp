@@ -150,6 +150,7 @@ void prepareRail(const Scene& scene, const Object& swarm, const PlanOptions& opt
         if (number >= options.cards) break;
         plan.cards.push_back(prepareCard(scene, scene.at(id), options, source, store, shift));
         Card& card = plan.cards.back();
+        card.range = plan.homes;
         const Object* gesture = scene.find(card.gesture);
         card.settles = gesture && plan.memory.before < memoryStart(scene, *gesture);
         if (card.acts && card.stagger.by == StaggerBy::distance)
@@ -229,6 +230,7 @@ Plan prepareWith(const Scene& scene, ObjectId swarmId, double frame, const PlanO
     hash.add("plan");
     addStart(hash, scene, swarm, plan);
     prepareRail(scene, swarm, options, store, progress, hash, plan);
+    plan.wanted = options.wanted;
     plan.hash = plan.home.hash ? hash.value() : 0;
     return plan;
 }

@@ -2,6 +2,7 @@
 
 #include <tbb/parallel_for.h>
 #include <algorithm>
+#include <cmath>
 #include <functional>
 
 #include "core/flow/flow.h"
@@ -54,6 +55,26 @@ void prepareNearest(Plan& plan, int number, Store& store, Progress& progress) {
         }
     });
     gatherZones(plan, card.weave, world, numbers);
+}
+
+bool readsRangeNow(const Card& card) {
+    const PatternKind& pattern = card.patternKind();
+    return card.basics().place == GesturePlace::current && pattern.readsRange && pattern.readsRange(card.pattern.data.get());
+}
+
+/// The range of all places as the card before left them.
+Bounds rangeBefore(const Plan& plan, int number, Store& store, Progress& progress) {
+    std::vector<Bounds> ranges(static_cast<std::size_t>(plan.blocks()));
+    runAll(plan, number, FlowStage::before, store, progress, [&](int b, const Block& block) {
+        for (int i = 0; i < block.count; ++i) {
+            const glm::vec3 place{block.position.x[i], block.position.y[i], block.position.z[i]};
+            if (std::isfinite(place.x + place.y + place.z)) ranges[static_cast<std::size_t>(b)].add(place);
+        }
+    });
+    Bounds all;
+    for (const Bounds& range : ranges)
+        if (!range.empty()) all.add(range.low), all.add(range.high);
+    return all;
 }
 
 /// Least and most of one stage's raw values.
@@ -112,12 +133,13 @@ WholeSwarm wholeBefore(const Plan& plan, int number, Store& store, Progress& pro
 }  // namespace
 
 bool needsWhole(const Card& card) {
-    return card.acts && (card.kind().gather || card.where.normalise || card.shaped.normalise || gathersNearest(card.weave));
+    return card.acts && (card.kind().gather || card.where.normalise || card.shaped.normalise || readsRangeNow(card) || gathersNearest(card.weave));
 }
 
 void prepareWhole(Plan& plan, int number, std::uint64_t hash, Store& store, Progress& progress) {
     Card& card = plan.cards[static_cast<std::size_t>(number)];
     if (!needsWhole(card)) return;
+    if (readsRangeNow(card)) card.range = rangeBefore(plan, number, store, progress);
     prepareNearest(plan, number, store, progress);
     if (card.where.normalise) prepareRange(plan, number, FlowStage::woven, card.where, store, progress);
     if (card.shaped.normalise) prepareRange(plan, number, FlowStage::driven, card.shaped, store, progress);

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/turns.h"
 #include "core/provide/shapes.h"
 #include "core/resolve/hanging.h"
 #include "core/resolve/resolve.h"
@@ -90,18 +91,6 @@ WorldPose poseWithin(const Scene& scene, ObjectId id, double frame, Store& store
 }
 
 }  // namespace
-
-glm::quat rotationFromTurns(const glm::vec3& radians) {
-    return glm::angleAxis(radians.z, glm::vec3(0, 0, 1)) * glm::angleAxis(radians.y, glm::vec3(0, 1, 0)) *
-           glm::angleAxis(radians.x, glm::vec3(1, 0, 0));
-}
-
-glm::vec3 turnsFromRotation(const glm::quat& q) {
-    const float sine = std::clamp(2 * (q.w * q.y - q.z * q.x), -1.0f, 1.0f);
-    if (std::abs(sine) > 0.999999f) return {0, std::copysign(1.5707963f, sine), -2 * std::copysign(1.0f, sine) * std::atan2(q.x, q.w)};
-    return {std::atan2(2 * (q.w * q.x + q.y * q.z), 1 - 2 * (q.x * q.x + q.y * q.y)), std::asin(sine),
-            std::atan2(2 * (q.w * q.z + q.x * q.y), 1 - 2 * (q.y * q.y + q.z * q.z))};
-}
 
 WorldPose baseOf(const Scene& scene, ObjectId object, double frame, Store& store) { return baseWithin(scene, object, frame, store, 0); }
 WorldPose poseAt(const Scene& scene, ObjectId object, double frame, Store& store) { return poseWithin(scene, object, frame, store, 0); }

@@ -1,4 +1,5 @@
 #pragma once
+#include "core/base/turns.h"
 #include "core/base/world_pose.h"
 #include "core/scene/object_kinds.h"
 #include "core/scene/scene.h"
@@ -6,11 +7,6 @@
 namespace gswarm {
 
 class Store;
-
-/// Rotation from three turns about X, then Y, then Z (radians).
-glm::quat rotationFromTurns(const glm::vec3& radians);
-/// The turns of a rotation, radians: Y within ± π/2, X and Z within ± π.
-glm::vec3 turnsFromRotation(const glm::quat& rotation);
 
 /// Curves that are followed are made and kept in the store.
 /// What an object's own place and turn are told from: the object it hangs from, without its scale, or its place on the

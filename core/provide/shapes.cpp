@@ -4,7 +4,7 @@
 #include <stdexcept>
 
 #include "core/base/error.h"
-#include "core/base/outside_file.h"
+#include "core/provide/file_hash.h"
 #include "core/resolve/resolve.h"
 #include "core/shape/shape_kind.h"
 
@@ -23,25 +23,12 @@ std::size_t bytesOf(const ShapeMeshes& meshes) {
 
 }  // namespace
 
-std::uint64_t filesHash(const Part& part, const std::filesystem::path& projectFolder) {
-    ContentHash hash;
-    for (std::size_t i = 0; i < part.values.size(); ++i) {
-        if (part.kind->parameters[i].type != ParameterType::file) continue;
-        const auto& typed = std::get<std::string>(part.values[i]);
-        if (typed.empty()) continue;
-        const auto path = pathInProject(typed, projectFolder);
-        hash.add(path.string());
-        hash.add(static_cast<std::uint64_t>(std::filesystem::last_write_time(path).time_since_epoch().count()));
-    }
-    return hash.value();
-}
-
 std::uint64_t Shapes::hashOf(const Object& shape, int depth) const {
     if (depth > mostDepth) throw Error("It is made from shapes made from shapes, more than " + std::to_string(mostDepth) + " deep.");
     const Part& part = shape.part("maker");
     ContentHash hash;
     hash.add(resolve(scene_, part, frame_).hash);
-    hash.add(filesHash(part, folder_));
+    hash.add(filesHash(part, folder_, store_.fileHashes()));
     for (const Value& value : part.values)
         if (const auto* other = std::get_if<ObjectId>(&value); other && scene_.find(*other)) hash.add(hashOf(scene_.at(*other), depth + 1));
     return hash.value();

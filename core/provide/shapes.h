@@ -30,7 +30,4 @@ class Shapes {
     Progress& progress_;
 };
 
-/// Hash of the outside files that a part reads: their paths and when they were last written.
-std::uint64_t filesHash(const Part& part, const std::filesystem::path& projectFolder);
-
 }  // namespace gswarm

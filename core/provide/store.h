@@ -7,6 +7,7 @@
 #include <unordered_map>
 
 #include "core/provide/checkpoints.h"
+#include "core/provide/file_hash.h"
 #include "core/flow/flow_spaces.h"
 
 namespace gswarm {
@@ -36,6 +37,7 @@ class Store {
     std::size_t bytes() const;
     /// What rails with a memory remember.
     Checkpoints& checkpoints() { return checkpoints_; }
+    FileHashes& fileHashes() { return fileHashes_; }
     /// What threads run blocks in.
     FlowSpaces& spaces() { return spaces_; }
 
@@ -53,6 +55,7 @@ class Store {
     std::unordered_map<std::uint64_t, std::list<Entry>::iterator> byKey_;
     mutable std::mutex mutex_;
     Checkpoints checkpoints_;
+    FileHashes fileHashes_;
     FlowSpaces spaces_;
 };
 

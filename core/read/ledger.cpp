@@ -7,6 +7,7 @@
 #include <cmath>
 #include <numeric>
 
+#include "core/base/turns.h"
 #include "core/flow/flow.h"
 #include "core/prepare/rail_plan.h"
 #include "core/formula/bind.h"
@@ -16,8 +17,6 @@
 
 namespace gswarm {
 namespace {
-
-constexpr float degreesPerRadian = 57.29577951f;
 
 struct BuiltIn {
     const char *id, *label, *unit, *summary;
@@ -69,7 +68,7 @@ void takeTurns(const Plan& plan, const Block& block, const std::vector<Reader>& 
     if (std::none_of(readers.begin(), readers.end(), isTurn)) return;
     for (int i = 0; i < block.count; ++i) {
         const glm::vec3 turns =
-            turnsOf(plan.pose.rotation * glm::quat(block.rotation.w[i], block.rotation.x[i], block.rotation.y[i], block.rotation.z[i]));
+            degreesOf(plan.pose.rotation * glm::quat(block.rotation.w[i], block.rotation.x[i], block.rotation.y[i], block.rotation.z[i]));
         for (const Reader& reader : readers)
             if (isTurn(reader)) reader.to[block.first + i] = turns[reader.built - rotationX];
     }
@@ -154,15 +153,6 @@ std::string shortText(float value) {
 }
 
 }  // namespace
-
-glm::vec3 turnsOf(const glm::quat& q) {
-    const float sine = std::clamp(2 * (q.w * q.y - q.z * q.x), -1.0f, 1.0f);
-    if (std::abs(sine) > 0.999999f)  // X and Z turn about the same line: all of it is told as X
-        return glm::vec3(2 * std::atan2(q.x, q.w), std::copysign(1.57079632679f, sine), 0) * degreesPerRadian;
-    return glm::vec3(std::atan2(2 * (q.w * q.x + q.y * q.z), 1 - 2 * (q.x * q.x + q.y * q.y)), std::asin(sine),
-                     std::atan2(2 * (q.w * q.z + q.x * q.y), 1 - 2 * (q.y * q.y + q.z * q.z))) *
-           degreesPerRadian;
-}
 
 std::vector<LedgerColumn> ledgerColumns(const Scene& scene, ObjectId swarm) {
     std::vector<LedgerColumn> columns;

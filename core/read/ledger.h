@@ -55,7 +55,4 @@ std::shared_ptr<const Ledger> readLedger(Evaluator& evaluator, const Plan& plan,
 /// The listed rows as text with a tab between columns and a line for each, the labels first; at most `most` rows.
 std::string tabbedText(const Ledger& ledger, const std::vector<std::uint32_t>& rows, std::size_t most);
 
-/// Three turns about X, then Y, then Z in degrees that give the rotation; Y lies in −90 … 90.
-glm::vec3 turnsOf(const glm::quat& rotation);
-
 }  // namespace gswarm

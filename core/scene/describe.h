@@ -165,6 +165,7 @@ class Describe {
     Describe& perInstance() { return last().perInstance = true, *this; }
     /// One value for the whole project: can't be keyed.
     Describe& still() { return last().still = true, *this; }
+    Describe& opaque() { return last().opaque = true, *this; }
     /// The version of the kind that has the parameter first.
     Describe& since(int version) { return last().since = version, *this; }
     /// Parts of earlier versions are read by what this one changed.

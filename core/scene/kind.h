@@ -75,6 +75,7 @@ struct Parameter {
     bool lines = false;                  ///< a text of several lines
     bool families = false;               ///< a text that names an installed font
     bool perInstance = false;            ///< may be read at each instance's own time
+    bool opaque = false;                 ///< a colour of which nothing is seen through: its opacity means nothing
     bool still = false;                  ///< has one value for the whole project: can't be keyed
     int since = 1;                       ///< version of the kind that has it first; files of earlier ones mean the default
     std::function<void(void*, const Resolved&)> assign;

@@ -128,7 +128,7 @@ struct FollowThrough {
 
     bool any() const { return weight != WeightMemory::none || driven != DrivenMemory::none; }
     int weightColumns() const { return weight == WeightMemory::none ? 0 : 2; }
-    int drivenColumns() const { return driven == DrivenMemory::none ? 0 : driven == DrivenMemory::lag ? 1 : 2; }
+    int drivenColumns() const { return driven == DrivenMemory::none ? 0 : driven == DrivenMemory::lag ? 2 : 3; }
 };
 
 extern const Kind projectKind, poseKind, mountKind, hangKind, swarmKind, stockRuleKind, displayKind, standingKind, orderKind, stockKind,

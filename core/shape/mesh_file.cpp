@@ -14,8 +14,6 @@
 namespace gswarm {
 namespace {
 
-constexpr std::uintmax_t mostBytes = 512u << 20;
-
 enum class UpAxis { y, z, x };
 enum class FileUnit { metres, centimetres, millimetres, inches, feet };
 
@@ -93,11 +91,11 @@ ShapeForm read(const MeshFile& from, std::string_view bytes, const ReadBeside& b
 
 ShapeForm make(const MeshFile& from, const ShapeSource& source) {
     if (from.file.empty()) throw Error("This shape has no file yet; choose an OBJ, PLY, STL or glTF file in the project's folder.");
-    const std::string bytes = readFile(pathInProject(from.file, source.projectFolder), mostBytes);
+    const std::string bytes = readFile(pathInProject(from.file, source.projectFolder), mostMeshFileBytes);
     const ReadBeside beside = [&](const std::string& path) {
         const std::string typed = (std::filesystem::path(from.file).parent_path() / path).string();
         try {
-            return readFile(pathInProject(typed, source.projectFolder), mostBytes);
+            return readFile(pathInProject(typed, source.projectFolder), mostMeshFileBytes);
         } catch (const Error& error) {
             throw Error("keeps its numbers in a second file: " + std::string(error.what()));
         }

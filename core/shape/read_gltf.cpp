@@ -4,6 +4,7 @@
 #include <tiny_gltf.h>
 
 #include <algorithm>
+#include <charconv>
 #include <array>
 #include <cmath>
 #include <cstring>
@@ -333,6 +334,19 @@ void explainRefusal(std::string_view json) {
     checkExtensions(names);
 }
 
+/// "a%20b.bin" → "a b.bin" (RFC 3986); what is no escape stays as it is.
+std::string withoutPercents(const std::string& uri) {
+    std::string path;
+    for (std::size_t i = 0; i < uri.size(); ++i) {
+        int byte = 0;
+        const bool escape = uri[i] == '%' && i + 2 < uri.size() &&
+                            std::from_chars(uri.data() + i + 1, uri.data() + i + 3, byte, 16).ptr == uri.data() + i + 3;
+        path += escape ? static_cast<char>(byte) : uri[i];
+        if (escape) i += 2;
+    }
+    return path;
+}
+
 bool isPicture(const std::string& path) {
     static const std::set<std::string> endings = {"png", "jpg", "jpeg", "webp", "ktx2", "ktx", "basis", "dds", "gif", "bmp", "tga"};
     return endings.contains(lowered(path.substr(path.rfind('.') + 1)));
@@ -389,6 +403,23 @@ MeshFileContent readGltf(std::string_view bytes, const ReadBeside& beside) {
     checkVersion(model.asset.version);
     checkExtensions(model.extensionsRequired);
     return GltfReader{model}.read();
+}
+
+std::vector<std::string> buffersBeside(std::string_view bytes) {
+    std::vector<std::string> paths;
+    const std::string_view json = jsonOf(bytes);
+    if (nestedDeeperThan(json, mostJsonDepth)) return paths;
+    const auto document = nlohmann::json::parse(withoutMark(json), nullptr, false);
+    if (!document.is_object()) return paths;
+    const auto buffers = document.find("buffers");
+    if (buffers == document.end() || !buffers->is_array()) return paths;
+    for (const auto& buffer : *buffers) {
+        const auto uri = buffer.is_object() ? buffer.find("uri") : buffer.end();
+        if (!buffer.is_object() || uri == buffer.end() || !uri->is_string()) continue;
+        const auto text = uri->get<std::string>();
+        if (!text.starts_with("data:")) paths.push_back(withoutPercents(text));
+    }
+    return paths;
 }
 
 }  // namespace gswarm

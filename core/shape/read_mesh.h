@@ -24,6 +24,8 @@ struct MeshFileContent {
 
 /// More than this is refused before memory is taken.
 inline constexpr std::size_t mostFileTriangles = 20'000'000, mostFileVertices = 20'000'000;
+/// A larger file is not read.
+inline constexpr std::uintmax_t mostMeshFileBytes = std::uintmax_t{512} << 20;
 /// A face with more corners is refused.
 inline constexpr std::size_t mostFaceCorners = 1'000'000;
 
@@ -39,6 +41,9 @@ using ReadBeside = std::function<std::string(const std::string& path)>;
 /// glTF 2.0, text or binary, with its transforms and with instances (EXT_mesh_gpu_instancing) as copies. `beside` reads
 /// buffers that stand in files of their own; without it they are refused.
 MeshFileContent readGltf(std::string_view bytes, const ReadBeside& beside = {});
+
+/// The paths of buffers that a glTF file keeps in files of their own, as it writes them; none where it can't be read.
+std::vector<std::string> buffersBeside(std::string_view bytes);
 
 /// Appends a polygon of three or more vertices that are there already as one face; concave ones right too. Time grows
 /// with n log n. Throws Error for one of thousands of corners that crosses itself.

@@ -37,20 +37,25 @@ void stepWeightsLanes(const WeightStep& step, const float* const* from, int coun
 
 void stepDrivenLanes(const OscillatorStep& step, bool speed, const float* const* from, int count, float* driven, float* const* to) {
     using hn::Add, hn::Mul, hn::Sub;
+    const int input = speed ? 2 : 1;
+    const F zero = hn::Zero(Floats());
     for (int i = 0; i < count; i += lanes()) {
         const F in = load(driven + i);
-        F now = in, velocity = hn::Zero(Floats());
+        F now = in, velocity = zero;
         if (from) {
-            const F before = load(from[0] + i);
+            const F before = load(from[0] + i), inBefore = load(from[input] + i);
             const auto known = hn::Eq(before, before);
-            const F e = Sub(before, in), v = speed ? load(from[1] + i) : velocity;
-            now = hn::IfThenElse(known, Add(in, Add(Mul(e, number(step.ee)), Mul(v, number(step.ev)))), in);
-            velocity = hn::IfThenElseZero(known, Add(Mul(e, number(step.ve)), Mul(v, number(step.vv))));
+            const F e = Sub(before, inBefore), v = speed ? load(from[1] + i) : zero, gone = Sub(in, inBefore);
+            const F away = Add(Add(Mul(e, number(step.ee)), Mul(v, number(step.ev))), Mul(gone, number(step.eg)));
+            const F faster = Add(Add(Mul(e, number(step.ve)), Mul(v, number(step.vv))), Mul(gone, number(step.vg)));
+            now = hn::IfThenElse(known, Add(in, away), in);
+            velocity = hn::IfThenElseZero(known, faster);
         }
         store(now, driven + i);
         if (!to) continue;
         store(now, to[0] + i);
         if (speed) store(velocity, to[1] + i);
+        store(in, to[input] + i);
     }
 }
 
@@ -86,13 +91,18 @@ OscillatorStep springStep(double frequency, double damping, double frames, doubl
         c = 1;
         s = t;
     }
-    const auto f = [decay](double v) { return static_cast<float>(decay * v); };
-    return {f(c + z * w * s), f(s), f(-w * w * s), f(c - z * w * s)};
+    const double ee = decay * (c + z * w * s), ev = decay * s, ve = -decay * w * w * s, vv = decay * (c - z * w * s);
+    // Behind a target of an even speed it comes to rest at this many frames of its way.
+    const double behind = 2 * z / w;
+    const double eg = t > 0 ? (behind * (ee - 1) - ev) / t : 0, vg = t > 0 ? (behind * ve - vv + 1) / t : 0;
+    const auto f = [](double v) { return static_cast<float>(v); };
+    return {f(ee), f(ev), f(eg), f(ve), f(vv), f(vg)};
 }
 
 OscillatorStep lagStep(double lag, double frames) {
-    const double left = lag <= 0 ? 0 : std::exp(std::log(0.05) * frames / lag);
-    return {static_cast<float>(left), 0, 0, 0};
+    if (lag <= 0 || frames <= 0) return {lag <= 0 ? 0.0f : 1.0f};
+    const double perFrame = -std::log(0.05) / lag, left = std::exp(-perFrame * frames);
+    return {static_cast<float>(left), 0, static_cast<float>((left - 1) / (perFrame * frames))};
 }
 
 WeightStep weightStep(const FollowThrough& follow, double frames) {

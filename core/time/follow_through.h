@@ -3,10 +3,11 @@
 
 namespace gswarm {
 
-/// One step of a damped oscillator with a target that rests, exact for any length of step (e is the distance from the
-/// target, v its speed a frame): e' = ee·e + ev·v, v' = ve·e + vv·v. A lag has no speed.
+/// One step of a damped oscillator whose target runs evenly from where it was to where it is, exact for any length of step.
+/// With e the distance from the target, v the speed a frame and g how far the target has gone:
+/// e' = ee·e + ev·v + eg·g, v' = ve·e + vv·v + vg·g. A lag has no speed.
 struct OscillatorStep {
-    float ee = 0, ev = 0, ve = 0, vv = 0;
+    float ee = 0, ev = 0, eg = 0, ve = 0, vv = 0, vg = 0;
 };
 /// Over `frames`; frequency in swings a second above 0, damping 0 … 10.
 OscillatorStep springStep(double frequency, double damping, double frames, double rate);
@@ -24,6 +25,8 @@ WeightStep weightStep(const FollowThrough& follow, double frames);
 
 /// The kernels work in place on columns up to `count`, a multiple of 16. States that are no number begin settled: at the
 /// input, without speed. Without `from` all do. `from` and `to` may be the same columns; `to` may be null.
+/// stepWeights remembers the weight and what is left of its hold; stepDriven what it gave, its speed where it has one, and
+/// its input.
 void stepWeights(const WeightStep& step, const float* const* from, int count, float* weight, float* const* to);
 void stepDriven(const OscillatorStep& step, bool speed, const float* const* from, int count, float* driven, float* const* to);
 

@@ -1,6 +1,8 @@
 // Files that are damaged, work that was not saved, and the line in which the window says so or asks.
 #include <gtest/gtest.h>
 
+#include <chrono>
+#include <filesystem>
 #include <fstream>
 #include <QApplication>
 #include <QDir>
@@ -31,26 +33,86 @@ TEST(ProjectWindow, ADamagedFileLeavesTheOpenProjectUntouched) {
     EXPECT_TRUE(hand.line().contains("bad.gswarm")) << hand.line().toStdString();
 }
 
+namespace {
+
+/// What a killed run leaves: a copy whose lock the system has let go.
+void leaveCopy(Hand& hand, const QString& name, const QString& project, int secondsAgo) {
+    const QString folder = QString::fromStdString(Autosave::folder().string());
+    QDir().mkpath(folder);
+    saveProject(hand.scene(), (folder + "/" + name + ".gswarm").toStdString());
+    std::ofstream((folder + "/" + name + ".project").toStdString()) << project.toStdString();
+    std::ofstream((folder + "/" + name + ".lock").toStdString());
+    const auto when = std::filesystem::file_time_type::clock::now() - std::chrono::seconds(secondsAgo);
+    std::filesystem::last_write_time((folder + "/" + name + ".gswarm").toStdString(), when);
+}
+
+}  // namespace
+
 TEST(ProjectWindow, UnsavedWorkIsOfferedAfterAKill) {
-    QTemporaryDir folder;
     {
         Hand hand;
         hand.click("newSwarm");
         Autosave autosave(hand.window().document(), nullptr);
         autosave.write();
         QTest::qWait(300);
-        // What a killed process leaves: the copy under its own process number.
-        const QString left = QString::fromStdString(Autosave::folder().string());
-        QDir().mkpath(left);
-        ASSERT_TRUE(QFile::copy(left + QString("/%1.gswarm").arg(QApplication::applicationPid()), left + "/999999999.gswarm"));
+        ASSERT_TRUE(std::filesystem::exists(autosave.copy()));
+        EXPECT_TRUE(Autosave::find().empty()) << "it is still running, whatever its number";
+        leaveCopy(hand, "999999999", "", 0);
     }
     Hand hand;
     hand.window().offerRecovery();
     EXPECT_TRUE(hand.line().contains("ended without saving")) << hand.line().toStdString();
-    hand.click("lineYes");
+    hand.click("lineAnswer1");
     EXPECT_EQ(hand.scene().all(ObjectType::swarm).size(), 1u);
     EXPECT_FALSE(hand.window().document().saved());
-    EXPECT_FALSE(Autosave::find());
+    EXPECT_TRUE(Autosave::find().empty());
+}
+
+TEST(ProjectWindow, ACopyIsFoundWhateverTheNumberOfItsProcess) {
+    Hand hand;
+    hand.click("newSwarm");
+    // The number of a process that lives: this one.
+    leaveCopy(hand, QString::number(QApplication::applicationPid()), "", 0);
+    const auto found = Autosave::find();
+    ASSERT_EQ(found.size(), 1u);
+    Autosave::discard(found.front());
+    EXPECT_TRUE(Autosave::find().empty());
+}
+
+TEST(ProjectWindow, AllCopiesAreOfferedTheNewestFirst) {
+    Hand hand;
+    hand.click("newSwarm");
+    leaveCopy(hand, "older", "/somewhere/Kelp.gswarm", 3600);
+    leaveCopy(hand, "newer", "/somewhere/Urchin.gswarm", 5);
+    hand.window().offerRecovery();
+    EXPECT_TRUE(hand.line().contains("Urchin.gswarm") && hand.line().contains("1 of 2")) << hand.line().toStdString();
+    hand.click("lineAnswer3");
+    EXPECT_TRUE(hand.line().contains("Kelp.gswarm") && hand.line().contains("2 of 2")) << hand.line().toStdString();
+    hand.click("lineAnswer2");  // deletes this one
+    EXPECT_EQ(hand.line(), "");
+    ASSERT_EQ(Autosave::find().size(), 1u);
+    EXPECT_EQ(Autosave::find().front().project, "/somewhere/Urchin.gswarm");
+    hand.window().offerRecovery();
+    hand.click("lineAnswer3");
+    EXPECT_EQ(Autosave::find().size(), 1u) << "later: it is kept";
+    Autosave::discard(Autosave::find().front());
+}
+
+TEST(ProjectWindow, LeavingAChangedProjectCanBeCancelled) {
+    Hand hand;
+    hand.click("newSwarm");
+    const std::string before = toJson(hand.scene());
+    hand.key(Qt::Key_N, Qt::ControlModifier);
+    ASSERT_TRUE(hand.line().contains("not saved"));
+    hand.click("lineAnswer3");
+    EXPECT_EQ(hand.line(), "");
+    EXPECT_EQ(toJson(hand.scene()), before);
+    hand.window().close();
+    hand.settle();
+    ASSERT_TRUE(hand.line().contains("not saved"));
+    hand.click("lineAnswer3");
+    EXPECT_TRUE(hand.window().isVisible());
+    EXPECT_EQ(toJson(hand.scene()), before);
 }
 
 TEST(ProjectWindow, WhatTheLineSaysMovesNothingAndAQuestionStays) {
@@ -86,7 +148,7 @@ TEST(ProjectWindow, WhatTheLineSaysMovesNothingAndAQuestionStays) {
     hand.window().tell("Something else.");
     hand.key(Qt::Key_Escape);
     EXPECT_TRUE(hand.line().contains("not saved"));
-    hand.click("lineNo");
+    hand.click("lineAnswer2");
     EXPECT_EQ(hand.line(), "");
     EXPECT_TRUE(hand.scene().all(ObjectType::swarm).empty());
 }

@@ -221,12 +221,12 @@ TEST(TimeWindow, AFormulaIsWrittenUnderItsNumberAndItsMistakeIsShown) {
         QTest::keyClick(text, Qt::Key_Escape);
         hand.settle();
     };
-    write("2 * t + u");
+    write("2 * t + share");
     hand.frame(50);
     ASSERT_TRUE(hand.track(hand.gesture, "positionAmount", 1).formula);
     const auto r = hand.window().evaluation().resultOf(hand.window().document().swarm());
     const auto height = [&](int row) { return r->columns->matrix[12 * static_cast<std::size_t>(row) + 7]; };
-    EXPECT_NEAR(height(r->count - 1) - height(0), 1, 1e-4) << "u goes from 0 to 1";
+    EXPECT_NEAR(height(r->count - 1) - height(0), 1, 1e-4) << "the share goes from 0 to 1";
     write("2 * qq");
     EXPECT_EQ(hand.track(hand.gesture, "positionAmount", 1).formula->text, "2 ") << "the last that could be read goes on";
     const auto labels = editor->findChildren<QLabel*>();

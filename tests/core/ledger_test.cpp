@@ -7,6 +7,7 @@
 #include <glm/gtc/quaternion.hpp>
 #include <set>
 
+#include "core/base/turns.h"
 #include "core/base/error.h"
 #include "core/read/ledger.h"
 #include "core/explain/why.h"
@@ -31,7 +32,7 @@ namespace {
 std::shared_ptr<const Ledger> read(const Build& b, const LedgerQuery& query, double frame = 0) {
     static Evaluator evaluator(2);
     Progress progress;
-    const Plan plan = prepare(b.scene, b.swarm, frame, {}, evaluator.store(), progress);
+    const Plan plan = evaluator.plan(b.scene, b.swarm, frame, {}, progress);
     return readLedger(evaluator, plan, b.scene, query, progress);
 }
 
@@ -85,7 +86,10 @@ TEST(Ledger, HasEveryNumberOfEveryInstanceInWorldSpace) {
     const auto& weights = column(*ledger, toText(p.b.scene.at(p.b.swarm).list("rail")[1]));
     Evaluator evaluator(1);
     Progress progress;
-    EXPECT_EQ(weights, evaluator.weights(p.b.plan(), 1, progress));
+    PlanOptions options;
+    options.wanted.weightsOf = p.b.scene.at(p.b.swarm).list("rail")[1];
+    EXPECT_EQ(weights, evaluator.evaluate(p.b.scene, p.b.swarm, 0, options, progress)->weights);
+    EXPECT_TRUE(evaluator.evaluate(p.b.scene, p.b.swarm, 0, {}, progress)->weights.empty()) << "only whoever asks gets them";
     EXPECT_EQ(ledger->text(3, 0), "3");
     EXPECT_EQ(ledger->columns[2].label, "Shape");
     EXPECT_EQ(ledger->text(3, 2), "Box");
@@ -143,10 +147,14 @@ TEST(Ledger, CopiesRowsAsTextWithTabs) {
 }
 
 TEST(Ledger, TurnsOfAGimbalAreStillTheSameTurn) {
-    for (const glm::vec3 turns : {glm::vec3(20, 90, 0), glm::vec3(0, -90, 50), glm::vec3(10, 20, 30), glm::vec3(170, -60, -100)}) {
-        const glm::quat q = rotationFromTurns(turns * 0.017453292f);
-        EXPECT_NEAR(std::abs(glm::dot(rotationFromTurns(turnsOf(q) * 0.017453292f), q)), 1, 1e-4f) << turns.x << ' ' << turns.y;
-    }
+    for (const float y : {90.0f, -90.0f, 89.99f, -89.97f, 89.9f, 45.0f, 0.0f})
+        for (const float x : {-170.0f, 0.0f, 20.0f})
+            for (const float z : {-100.0f, 0.0f, 50.0f}) {
+                const glm::quat q = rotationFromTurns(glm::vec3(x, y, z) * 0.017453292f);
+                const glm::quat back = rotationFromTurns(turnsFromRotation(q));
+                EXPECT_GT(std::abs(glm::dot(back, q)), 1 - 2e-7f) << x << ' ' << y << ' ' << z;
+                EXPECT_LT(glm::distance(degreesOf(q), turnsFromRotation(q) * 57.29577951f), 1e-4f);
+            }
 }
 
 TEST(Ledger, IdsAndRowsLeadToEachOther) {

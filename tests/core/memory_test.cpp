@@ -12,6 +12,7 @@
 #include "core/time/follow_through.h"
 #include "core/time/track.h"
 #include "core/kinds/registry.h"
+#include "core/resolve/parse_value.h"
 #include "tests/core/making.h"
 
 using namespace gswarm;
@@ -38,6 +39,15 @@ struct Lifted : Build {
     float height(double frame, int row = 0) const { return rows(frame)[static_cast<std::size_t>(row)].position.y; }
 };
 
+/// The mean of a function over a stretch, by Simpson's rule.
+template <class Function>
+double meanOver(const Function& f, double from, double to) {
+    const int parts = 200;
+    double sum = f(from) + f(to);
+    for (int k = 1; k < parts; ++k) sum += (k % 2 ? 4 : 2) * f(from + (to - from) * k / parts);
+    return sum / (3 * parts);
+}
+
 std::vector<float> matrixAt(Evaluator& evaluator, const Build& build, double frame) {
     Progress progress;
     const auto result = evaluator.evaluate(build.scene, build.swarm, frame, {}, progress);
@@ -61,20 +71,61 @@ TEST(FollowThrough, StepsOfASpringMayBeCutAnywhere) {
 
 TEST(FollowThrough, ASpringIsTheDampedOscillator) {
     const Lifted lifted = Lifted().spring(2, 0.25);
-    // A step of the target at frame 10 acts from the state of frame 9 on.
+    // The target runs evenly from 0 at frame 9 to 1 at frame 10: the mean of what steps within that frame would give.
     const double w = 2 * 3.14159265358979323846 * 2, z = 0.25, wd = w * std::sqrt(1 - z * z);
-    for (const double frame : {9.5, 10.0, 13.0, 17.5, 40.0}) {
-        const double t = (frame - 9) / 25;
-        const double wanted = frame < 10 ? 0 : 1 - std::exp(-z * w * t) * (std::cos(wd * t) + z * w / wd * std::sin(wd * t));
-        EXPECT_NEAR(lifted.height(frame), wanted, 2e-5) << frame;
-    }
+    const auto afterStep = [&](double frames) {
+        const double t = std::max(frames, 0.0) / 25;
+        return 1 - std::exp(-z * w * t) * (std::cos(wd * t) + z * w / wd * std::sin(wd * t));
+    };
+    for (const double frame : {9.5, 10.0, 13.0, 17.5, 40.0})
+        EXPECT_NEAR(lifted.height(frame), frame < 10 ? 0 : meanOver(afterStep, frame - 10, frame - 9), 2e-5) << frame;
+    EXPECT_LT(lifted.height(10), 0.05f) << "it does not answer early";
     EXPECT_GT(lifted.height(15), 1.2f) << "it overshoots";
+}
+
+TEST(FollowThrough, FrameRatesAgreeToSecondOrder) {
+    for (const bool spring : {true, false}) {
+        const auto heightAt = [&](double seconds, int rate) {
+            Lifted b(1);
+            b.set(b.scene.project().id, "rate", Value(std::to_string(rate)));
+            b.set(b.gesture, "strength", Value(Numbers{Track{0}}));
+            b.set(b.gesture, "strength", parseValue(b.scene, addressOf(b.scene, b.gesture, "strength"), "=100 * sin(3 * t)"));
+            if (spring)
+                b.spring(1.5, 0.2);
+            else
+                b.choose(b.gesture, "follow-driven", "lag").set(b.gesture, "follow-lag", {0.4 * rate});
+            return double(b.height(seconds * rate));
+        };
+        const double exact = heightAt(1.2, 400);
+        const double coarse = heightAt(1.2, 25) - exact, fine = heightAt(1.2, 50) - exact;
+        EXPECT_GT(std::abs(coarse), 2e-5);
+        EXPECT_NEAR(coarse / fine, 4, 0.4) << (spring ? "spring" : "lag");
+    }
+}
+
+TEST(FollowThrough, SwingTakesWhatIsFinishedAsRunningEvenly) {
+    // Position, rotation about one axis and scale of one thing that goes evenly: behind it by twice damping over frequency.
+    Build b = Build::grid(1, 1, 1);
+    const ObjectId g = b.gesture("steady");
+    for (const char* channel : {"position", "rotation", "scale"}) b.set(g, channel, true);
+    b.set(g, "positionAmount", {2, 0, 0}).set(g, "rotationAmount", {0, 60, 0}).set(g, "scaleAmount", {3, 3, 3});
+    b.key(g, "strength", {{0, 0, Ease::linear}, {200, 100, Ease::linear}});
+    const Object card = standardObject(ObjectType::gesture, "Swing", {findKind(Family::gesture, "swing"), findKind(Family::pattern, "steady")});
+    const Edit edit = addGesture(b.scene, b.swarm, card);
+    b.scene = edit.scene;
+    b.set(edit.made, "scale", true).set(edit.made, "frequency", {2}).set(edit.made, "damping", {0.5});
+    const double frame = 150, behind = 2 * 0.5 / (2 * 3.14159265358979323846 * 2) * 25, share = (frame - behind) / 200;
+    const InstanceRow row = b.rows(frame).front();
+    EXPECT_NEAR(row.position.x, 2 * share, 1e-4);
+    EXPECT_NEAR(row.scale.x, 1 + 2 * share, 1e-4);
+    EXPECT_NEAR(2 * std::atan2(row.rotation.y, row.rotation.w) * 57.29577951, 60 * share, 1e-2);
 }
 
 TEST(FollowThrough, LagLingerAndHold) {
     Lifted lag;
     lag.choose(lag.gesture, "follow-driven", "lag").set(lag.gesture, "follow-lag", {8});
-    EXPECT_NEAR(lag.height(17), 0.95, 1e-4);
+    const auto afterStep = [](double frames) { return 1 - std::pow(0.05, std::max(frames, 0.0) / 8); };
+    EXPECT_NEAR(lag.height(17), meanOver(afterStep, 7, 8), 1e-4);
     Lifted falls;
     falls.key(falls.gesture, "strength", {{0, 100, Ease::hold}, {10, 0, Ease::hold}});
     falls.choose(falls.gesture, "follow-weight", "linger").set(falls.gesture, "follow-fades", {20});
@@ -113,33 +164,33 @@ TEST(FollowThrough, AnyRouteAndAnyThreadsGiveTheSameBits) {
 TEST(FollowThrough, AnEditLeavesTheFramesBeforeItValid) {
     Lifted lifted;
     lifted.spring(2, 0.2).key(lifted.gesture, "strength", {{0, 0, Ease::linear}, {40, 100, Ease::linear}, {80, 0, Ease::linear}});
-    const MemoryKeys before(lifted.scene, lifted.swarm, {});
+    const MemoryKeys before(lifted.scene, lifted.swarm, {}, making::store());
     const Scene moved = moveKeys(lifted.scene, {{addressOf(lifted.scene, lifted.gesture, "strength"), 80}}, 10).scene;
-    const MemoryKeys after(moved, lifted.swarm, {});
+    const MemoryKeys after(moved, lifted.swarm, {}, making::store());
     MemoryKeys a = before, b = after;
     EXPECT_EQ(a.at(30), b.at(30));
     EXPECT_NE(a.at(60), b.at(60));
     // Another frequency changes all.
     Lifted other = lifted;
     other.set(other.gesture, "follow-frequency", {3});
-    MemoryKeys c(other.scene, other.swarm, {});
+    MemoryKeys c(other.scene, other.swarm, {}, making::store());
     EXPECT_NE(a.at(1), c.at(1));
 }
 
 TEST(FollowThrough, AnotherColourLeavesAllFramesValid) {
     Lifted lifted;
     lifted.spring(2, 0.2);
-    const std::uint64_t before = MemoryKeys(lifted.scene, lifted.swarm, {}).at(40);
+    const std::uint64_t before = MemoryKeys(lifted.scene, lifted.swarm, {}, making::store()).at(40);
     const ObjectId entry = lifted.scene.at(lifted.swarm).list("stock").front();
     lifted.set(entry, "colour", {0.1, 0.2, 0.9, 1});
     lifted.set(lifted.gesture, "colour", Value(true));
-    const std::uint64_t coloured = MemoryKeys(lifted.scene, lifted.swarm, {}).at(40);
+    const std::uint64_t coloured = MemoryKeys(lifted.scene, lifted.swarm, {}, making::store()).at(40);
     lifted.set(lifted.gesture, "colourAmount", {1, 0, 0, 1});
-    EXPECT_EQ(MemoryKeys(lifted.scene, lifted.swarm, {}).at(40), coloured);
+    EXPECT_EQ(MemoryKeys(lifted.scene, lifted.swarm, {}, making::store()).at(40), coloured);
     lifted.set(lifted.gesture, "colour", Value(false));
-    EXPECT_EQ(MemoryKeys(lifted.scene, lifted.swarm, {}).at(40), before);
+    EXPECT_EQ(MemoryKeys(lifted.scene, lifted.swarm, {}, making::store()).at(40), before);
     lifted.set(lifted.gesture, "positionAmount", {0, 2, 0});
-    EXPECT_NE(MemoryKeys(lifted.scene, lifted.swarm, {}).at(40), before);
+    EXPECT_NE(MemoryKeys(lifted.scene, lifted.swarm, {}, making::store()).at(40), before);
 }
 
 TEST(FollowThrough, InstancesThatAppearBeginSettled) {
@@ -171,8 +222,12 @@ TEST(Follow, ACardOfItsOwnSwingsWhatIsFinished) {
     lifted.scene = edit.scene;
     lifted.set(lifted.gesture, "rotation", Value(true)).set(lifted.gesture, "rotationAmount", {0, 0, 40});
     lifted.set(edit.made, "frequency", {2}).set(edit.made, "damping", {0.25});
-    const double w = 2 * 3.14159265358979323846 * 2, z = 0.25, wd = w * std::sqrt(1 - z * z), t = (16.0 - 9) / 25;
-    const double wanted = 1 - std::exp(-z * w * t) * (std::cos(wd * t) + z * w / wd * std::sin(wd * t));
+    const double w = 2 * 3.14159265358979323846 * 2, z = 0.25, wd = w * std::sqrt(1 - z * z);
+    const auto afterStep = [&](double frames) {
+        const double t = std::max(frames, 0.0) / 25;
+        return 1 - std::exp(-z * w * t) * (std::cos(wd * t) + z * w / wd * std::sin(wd * t));
+    };
+    const double wanted = meanOver(afterStep, 6, 7);
     const auto row = lifted.rows(16)[1];
     EXPECT_NEAR(row.position.y, wanted, 2e-5);
     EXPECT_NEAR(2 * std::atan2(row.rotation.z, row.rotation.w) * 57.29577951, 40 * wanted, 2e-3) << "turns swing by the same law";

@@ -1,5 +1,7 @@
 // Mesh files and drawings, sound and hostile.
 #include <gtest/gtest.h>
+#include <nlohmann/json.hpp>
+#include <chrono>
 #include <rapidcheck.h>
 #include <rapidcheck/gtest.h>
 
@@ -12,13 +14,16 @@
 
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
-#include "core/exchange/gltf.h"
+#include "core/exchange/export.h"
 #include "core/shape/inside.h"
 #include "core/shape/read_mesh.h"
 #include "core/shape/svg.h"
 #include "tests/core/making.h"
 #include "tests/core/meshes.h"
 #include "core/shape/shape_kind.h"
+#include "core/provide/file_hash.h"
+#include "core/edit/edit.h"
+#include "core/kinds/registry.h"
 
 using namespace gswarm;
 
@@ -147,11 +152,60 @@ TEST(MeshFile, ConcavePolygonsAreFilledRightly) {
     EXPECT_NEAR(areaOf(arrow), 1.5, 1e-5);
 }
 
+TEST(MeshFile, IsTheSameByItsContentAndNotByItsTime) {
+    const auto write = [](const std::string& name, const std::string& text) { std::ofstream(making::temporaryFolder() / name) << text; };
+    const std::string one = "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n", other = "v 0 0 0\nv 2 0 0\nv 0 1 0\nf 1 2 3\n";
+    const auto path = making::temporaryFolder() / "content.obj";
+    FileHashes hashes;
+    write("content.obj", one);
+    const auto first = hashes.of(path).hash;
+    const auto written = std::filesystem::last_write_time(path);
+    write("elsewhere.obj", one);
+    EXPECT_EQ(hashes.of(making::temporaryFolder() / "elsewhere.obj").hash, first) << "the same content elsewhere";
+    std::filesystem::last_write_time(path, written + std::chrono::hours(1));
+    EXPECT_EQ(hashes.of(path).hash, first) << "touched, but the same";
+    write("content.obj", other);
+    std::filesystem::last_write_time(path, written);
+    EXPECT_NE(hashes.of(path).hash, first) << "as long and as old, but another";
+    EXPECT_THROW(hashes.of(making::temporaryFolder() / "gone.obj"), Error);
+}
+
+TEST(MeshFile, ASecondFileOfAGltfBelongsToItsContent) {
+    using Json = nlohmann::json;
+    const auto folder = making::temporaryFolder();
+    std::filesystem::create_directories(folder / "kept here");
+    const auto writeBuffer = [&](float x) {
+        const float corners[] = {0, 0, 0, x, 0, 0, 0, 1, 0};
+        std::ofstream(folder / "kept here" / "my corners.bin", std::ios::binary).write(reinterpret_cast<const char*>(corners), sizeof corners);
+    };
+    const Json document = {{"asset", {{"version", "2.0"}}},
+                           {"buffers", {{{"byteLength", 36}, {"uri", "my%20corners.bin"}}}},
+                           {"bufferViews", {{{"buffer", 0}, {"byteLength", 36}}}},
+                           {"accessors", {{{"bufferView", 0}, {"componentType", 5126}, {"count", 3}, {"type", "VEC3"}}}},
+                           {"meshes", {{{"primitives", {{{"attributes", {{"POSITION", 0}}}}}}}}},
+                           {"nodes", {{{"mesh", 0}}}},
+                           {"scenes", {{{"nodes", {0}}}}},
+                           {"scene", 0}};
+    std::ofstream(folder / "kept here" / "two.gltf") << document.dump();
+    making::Build b;
+    b.scene = setKind(b.scene, b.shape, "maker", *findKind(Family::shape, "meshFile")).scene;
+    b.set(b.shape, "file", std::string("kept here/two.gltf"));
+    Evaluator evaluator(1);
+    Progress progress;
+    const auto width = [&] {
+        return evaluator.plan(b.scene, b.swarm, 0, {{}, folder}, progress).stock.variants[0].meshes->bounds.size().x;
+    };
+    writeBuffer(1);
+    EXPECT_FLOAT_EQ(width(), 1);
+    writeBuffer(3);
+    EXPECT_FLOAT_EQ(width(), 3);
+}
+
 TEST(MeshFile, GltfThatWeWroteComesBack) {
     making::Build b = making::Build::grid(2, 1, 1);
     Evaluator evaluator(1);
     Progress progress;
-    writeGltfStill(b.scene, {b.result()}, making::temporaryFolder() / "boxes.glb", progress);
+    exportGltfStill(evaluator, b.scene, {}, 0, making::temporaryFolder() / "boxes.glb", progress);
     // Both instances come back, with their smooth normals.
     const ShapeMeshes read = fromFile("copy.glb", readFile(making::temporaryFolder() / "boxes.glb", 1 << 24));
     EXPECT_NEAR(making::signedVolume(read.mesh()), 2 * making::signedVolume(making::mesh("box")), 1e-4);
@@ -216,8 +270,9 @@ TEST(MeshFile, DamagedOrHostileFilesGiveOneClearSentence) {
 RC_GTEST_PROP(MeshFile, AnyDamageIsAnErrorOrASoundMesh, ()) {
     static const std::vector<std::pair<std::string, std::string>> good = [] {
         making::Build b;
+        Evaluator evaluator(1);
         Progress progress;
-        writeGltfStill(b.scene, {b.result()}, making::temporaryFolder() / "one.glb", progress);
+        exportGltfStill(evaluator, b.scene, {}, 0, making::temporaryFolder() / "one.glb", progress);
         return std::vector<std::pair<std::string, std::string>>{
             {"d.ply", plyCube("ascii")},
             {"d.ply", plyCube("binary_little_endian")},

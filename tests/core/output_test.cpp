@@ -10,6 +10,7 @@
 
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
+#include "core/edit/rail_edits.h"
 #include "core/exchange/csv.h"
 #include "core/exchange/export.h"
 #include "core/file/project_file.h"
@@ -65,7 +66,7 @@ nlohmann::json glbJson(const fs::path& path) {
     return nlohmann::json::parse(bytes.substr(20, header[3]));
 }
 
-std::vector<std::shared_ptr<const Result>> shown(const Build& b) { return {b.result()}; }
+DrawList shown(const Build& b) { return drawListOf(std::vector{b.result()}); }
 
 }  // namespace
 
@@ -187,6 +188,121 @@ TEST(Gltf, BakedHasKeysOnlyWhereSomethingChanges) {
     EXPECT_EQ(json["accessors"][input]["count"], 5);
     EXPECT_NEAR(json["accessors"][input]["max"][0].get<double>(), 4 / 25.0, 1e-6);
     EXPECT_EQ(json["nodes"].size(), 4u);
+}
+
+namespace {
+
+/// The numbers of an accessor of a binary glTF.
+std::vector<float> floatsOf(const fs::path& path, const nlohmann::json& json, int accessor) {
+    const std::string bytes = readFile(path, 1 << 28);
+    std::uint32_t jsonLength = 0;
+    std::memcpy(&jsonLength, bytes.data() + 12, 4);
+    const auto& a = json["accessors"][accessor];
+    const auto& view = json["bufferViews"][a["bufferView"].get<int>()];
+    const std::map<std::string, std::size_t> widths = {{"SCALAR", 1}, {"VEC3", 3}, {"VEC4", 4}};
+    std::vector<float> out(a["count"].get<std::size_t>() * widths.at(a["type"]));
+    std::memcpy(out.data(), bytes.data() + 20 + jsonLength + 8 + view.value("byteOffset", 0u), out.size() * 4);
+    return out;
+}
+
+/// The keys of a node's channel; empty where it has none.
+std::vector<float> keysOf(const fs::path& path, const nlohmann::json& json, int node, const std::string& channel) {
+    for (const auto& animation : json.value("animations", nlohmann::json::array()))
+        for (const auto& c : animation["channels"])
+            if (c["target"]["node"] == node && c["target"]["path"] == channel)
+                return floatsOf(path, json, animation["samplers"][c["sampler"].get<int>()]["output"]);
+    return {};
+}
+
+}  // namespace
+
+TEST(Gltf, BakedHidesWhatAGestureHidesAtThoseFrames) {
+    Build b = Build::grid(2, 1, 1);
+    const ObjectId hide = b.gesture();
+    b.set(hide, "showing", true).key(hide, "strength", {{0, 0, Ease::hold}, {2, 100, Ease::hold}, {3, 0, Ease::hold}});
+    b.scene = addChosenZone(b.scene, hide, {b.rows()[0].id}).scene;
+    const ObjectId moves = b.gesture();
+    b.set(moves, "position", true).key(moves, "strength", {{0, 0, Ease::linear}, {4, 100, Ease::linear}});
+    Evaluator evaluator;
+    Progress progress;
+    const fs::path path = temporaryFolder() / "hidden.glb";
+    exportGltfBaked(evaluator, b.scene, {}, {0, 4}, path, progress);
+    const auto json = glbJson(path);
+    ASSERT_EQ(json["nodes"].size(), 4u) << "one node, one that comes and goes with its part, and the swarm";
+    int parts = 0;
+    for (int n = 0; n < 4; ++n) {
+        const auto& node = json["nodes"][n];
+        if (!node.contains("mesh") || !keysOf(path, json, n, "translation").empty()) continue;
+        ++parts;
+        const auto scale = keysOf(path, json, n, "scale");
+        ASSERT_EQ(scale.size(), 15u);
+        for (int frame = 0; frame < 5; ++frame) EXPECT_EQ(scale[3 * static_cast<std::size_t>(frame)], frame == 2 ? 0 : 1) << frame;
+    }
+    EXPECT_EQ(parts, 1);
+    for (const auto& sampler : json["animations"][0]["samplers"])
+        EXPECT_TRUE(sampler["interpolation"] == "LINEAR" || sampler["interpolation"] == "STEP");
+}
+
+TEST(Gltf, BakedFollowsWhenAnotherShapeIsTaken) {
+    Build b = Build::grid(1, 1, 1);
+    const Edit ball = addShape(b.scene, *findKind(Family::shape, "ball"));
+    const Edit stock = addStock(ball.scene, b.swarm, ball.made);
+    b.scene = stock.scene;
+    const ObjectId g = b.gesture();
+    b.set(g, "shape", true).choose(g, "shapeBy", "one").set(g, "shapeEntry", Value(stock.made));
+    b.key(g, "strength", {{0, 0, Ease::hold}, {3, 100, Ease::hold}});
+    Evaluator evaluator;
+    Progress progress;
+    const fs::path path = temporaryFolder() / "shapes.glb";
+    exportGltfBaked(evaluator, b.scene, {}, {0, 4}, path, progress);
+    const auto json = glbJson(path);
+    std::map<std::string, std::vector<float>> scales;
+    for (int n = 0; n < static_cast<int>(json["nodes"].size()); ++n)
+        if (json["nodes"][n].contains("mesh")) {
+            const auto& mesh = json["meshes"][json["nodes"][n]["mesh"].get<int>()];
+            for (const auto keys = keysOf(path, json, n, "scale"); std::size_t f : {0, 1, 2, 3, 4}) scales[mesh["name"]].push_back(keys[3 * f]);
+        }
+    ASSERT_EQ(scales.size(), 2u);
+    EXPECT_EQ(scales[b.scene.at(ball.made).name], (std::vector<float>{0, 0, 0, 1, 1}));
+    EXPECT_EQ(scales[b.scene.at(b.shape).name], (std::vector<float>{1, 1, 1, 0, 0}));
+}
+
+TEST(Gltf, WhatIsNotOpaqueIsBlended) {
+    for (const double alpha : {1.0, 0.4}) {
+        Build b = Build::grid(2, 1, 1);
+        b.set(b.stock, "colour", {0.5, 0.5, 0.5, alpha});
+        Evaluator evaluator;
+        Progress progress;
+        exportGltfStill(evaluator, b.scene, {}, 0, temporaryFolder() / "alpha.glb", progress);
+        const auto still = glbJson(temporaryFolder() / "alpha.glb");
+        exportGltfBaked(evaluator, b.scene, {}, {0, 1}, temporaryFolder() / "alpha.glb", progress);
+        const auto baked = glbJson(temporaryFolder() / "alpha.glb");
+        for (const auto& json : {still, baked})
+            EXPECT_EQ(json["materials"][0].value("alphaMode", "OPAQUE"), alpha < 1 ? "BLEND" : "OPAQUE");
+        EXPECT_NEAR(still["materials"][0]["pbrMetallicRoughness"]["baseColorFactor"][3].get<double>(), alpha, 1e-6);
+    }
+}
+
+TEST(Gltf, PositionRotationAndScaleAreTheRailsOwn) {
+    // Sizes that differ by a million leave nothing of a rotation in a float matrix's small rows to be decomposed.
+    Build b = Build::grid(3, 1, 1);
+    const ObjectId g = b.gesture();
+    b.set(g, "rotation", true).set(g, "rotationAmount", {30, 40, 50}).set(g, "scale", true).set(g, "scaleAmount", {1e-3, 1, 1e3});
+    Evaluator evaluator;
+    Progress progress;
+    const fs::path path = temporaryFolder() / "rail.glb";
+    exportGltfStill(evaluator, b.scene, {}, 0, path, progress);
+    const auto json = glbJson(path);
+    const auto& attributes = json["nodes"][0]["extensions"]["EXT_mesh_gpu_instancing"]["attributes"];
+    const auto rotations = floatsOf(path, json, attributes["ROTATION"]), scales = floatsOf(path, json, attributes["SCALE"]);
+    const auto rows = b.rows();
+    for (std::size_t i = 0; i < rows.size(); ++i) {
+        const glm::quat& q = rows[i].rotation;
+        EXPECT_EQ(rotations[4 * i], q.x);
+        EXPECT_EQ(rotations[4 * i + 3], q.w);
+        EXPECT_EQ(scales[3 * i], rows[i].scale.x);
+        EXPECT_EQ(scales[3 * i + 2], rows[i].scale.z);
+    }
 }
 
 TEST(Csv, NumbersReadBackTheSame) {

@@ -5,6 +5,9 @@
 #include <set>
 
 #include "core/picture/view.h"
+#include "core/edit/rail_edits.h"
+#include "core/prepare/prepare.h"
+#include "core/provide/store.h"
 #include "tests/core/making.h"
 
 using namespace gswarm;
@@ -41,6 +44,27 @@ TEST(NumberPattern, RunsFromTheFirstToTheLast) {
 }
 
 TEST(NumberPattern, ASingleInstanceIsTheFirst) { EXPECT_EQ(Row(1, "number").heights()[0], 0); }
+
+TEST(AlongAxis, AShareOfPlacesNowIsOfTheirRangeNow) {
+    // A flat row that waves: its heights from lowest to highest are 0 to 1, although no home has a height.
+    Row row(9, "number");
+    row.b.set(row.gesture, "positionAmount", {0, 4, 0});
+    row.b.scene = addNamedValue(row.b.scene, row.b.swarm, "height").scene;
+    const ObjectId height = row.b.scene.at(row.b.swarm).list("namedValues").front(), g = row.b.gesture("alongAxis");
+    row.b.set(g, "pattern-axis", std::string("y")).choose(g, "place", "current");
+    row.b.set(g, "value", true).set(g, "valueOf", Value(height));
+    row.b.set(row.b.swarm, "position", {0, 7, 0});
+    for (const auto& r : row.b.rows()) EXPECT_NEAR(r.named[0], r.number / 8.0, 1e-6);
+    row.b.choose(g, "place", "home");
+    for (const auto& r : row.b.rows()) EXPECT_EQ(r.named[0], 0) << "homes lie flat";
+    EXPECT_TRUE(row.b.plan().wantWhole.empty());
+    Store store;
+    Progress progress;
+    PlanOptions some;
+    some.rehearsal = 2;
+    row.b.choose(g, "place", "current");
+    EXPECT_EQ(prepare(row.b.scene, row.b.swarm, 0, some, store, progress).wantWhole.size(), 1u) << "it needs all instances";
+}
 
 TEST(AlongAxis, IsAShareOfTheSwarmOrMetres) {
     Row row(5, "alongAxis");

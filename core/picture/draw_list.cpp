@@ -1,0 +1,53 @@
+#include "core/picture/draw_list.h"
+
+#include <algorithm>
+#include <glm/gtc/matrix_transform.hpp>
+
+namespace gswarm {
+namespace {
+
+/// Of shapes that are seen where swarms stand on them.
+constexpr Material backdropMaterial{0, 0.8f};
+
+int indexOf(DrawList& list, const Material& material) {
+    const auto found = std::find(list.materials.begin(), list.materials.end(), material);
+    if (found != list.materials.end()) return static_cast<int>(found - list.materials.begin());
+    list.materials.push_back(material);
+    return static_cast<int>(list.materials.size()) - 1;
+}
+
+void addInstances(DrawList& list, const std::shared_ptr<const Result>& swarm) {
+    const auto byVariant = instancesByVariant(*swarm);
+    for (std::size_t v = 0; v < byVariant.size(); ++v) {
+        if (byVariant[v].empty()) continue;
+        const Variant& variant = swarm->variants[v];
+        list.surfaces.push_back({variant.shape, variant.meshes, indexOf(list, {variant.metal, variant.roughness}), swarm->pose,
+                                 variant.colour, false, swarm, byVariant[v]});
+    }
+}
+
+void addBackdrops(DrawList& list, const Result& swarm) {
+    for (const Backdrop& backdrop : swarm.backdrops)
+        if (!backdrop.meshes->mesh().triangles.empty())
+            list.surfaces.push_back({backdrop.shape, backdrop.meshes, indexOf(list, backdropMaterial), backdrop.pose, backdrop.colour,
+                                     backdrop.dimmed, nullptr, {}});
+}
+
+}  // namespace
+
+DrawList drawListOf(std::span<const std::shared_ptr<const Result>> swarms) {
+    DrawList list;
+    for (const auto& swarm : swarms)
+        if (swarm->shown) addInstances(list, swarm);
+    for (const auto& swarm : swarms)
+        if (swarm->shown) addBackdrops(list, *swarm);
+    return list;
+}
+
+glm::mat4 matrixOf(const WorldPose& pose) {
+    glm::mat4 matrix = glm::mat4_cast(pose.rotation) * glm::scale(glm::mat4(1), glm::vec3(pose.scale));
+    matrix[3] = glm::vec4(pose.position, 1);
+    return matrix;
+}
+
+}  // namespace gswarm

@@ -1,0 +1,44 @@
+#pragma once
+#include <glm/mat4x4.hpp>
+#include <glm/vec4.hpp>
+#include <memory>
+#include <span>
+#include <vector>
+
+#include "core/flow/result.h"
+
+/// All that a picture or an export is made from. The live view, the tracer and the exporters read nothing else of results, so
+/// what one shows the others show.
+namespace gswarm {
+
+/// How a surface looks beside its colour.
+struct Material {
+    float metal = 0, roughness = 0.5f;
+    bool operator==(const Material&) const = default;
+};
+
+/// A mesh that is seen once, or as often as a swarm shows it.
+struct Surface {
+    ObjectId shape;
+    std::shared_ptr<const ShapeMeshes> meshes;
+    int material = 0;        ///< in the list
+    WorldPose pose;          ///< of the swarm, or of the mesh itself where it is seen once
+    glm::vec4 colour{1};     ///< linear, straight alpha; instances carry their own instead
+    bool dimmed = false;     ///< seen while working, left out of pictures and exports
+    /// Whose instances they are; null for a mesh that is seen once. `instances` are the rows that show this mesh, in number
+    /// order; their matrices, colours and placements stand in the result.
+    std::shared_ptr<const Result> swarm;
+    std::vector<std::uint32_t> instances;
+};
+
+struct DrawList {
+    std::vector<Material> materials;
+    std::vector<Surface> surfaces;
+};
+
+/// What some swarms show: the instances of those that are shown, mesh by mesh, then the shapes that are themselves seen.
+DrawList drawListOf(std::span<const std::shared_ptr<const Result>> swarms);
+
+glm::mat4 matrixOf(const WorldPose& pose);
+
+}  // namespace gswarm
