@@ -8,6 +8,7 @@ int main(int argc, char** argv) {
     QApplication::setOrganizationName("gilded-swarm");
     QApplication::setApplicationName("gilded-swarm");
     QApplication::setApplicationVersion("0.1.0");
+    QApplication::setDesktopFileName("net.gildedswarm.GildedSwarm");
     theme::apply(application);
     MainWindow window;
     window.show();

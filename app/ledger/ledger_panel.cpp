@@ -15,7 +15,7 @@
 #include "app/document/document.h"
 #include "app/document/evaluation.h"
 #include "app/ledger/ledger_model.h"
-#include "app/settings/formula_editor.h"
+#include "app/fields/formula_editor.h"
 #include "app/theme/theme.h"
 
 using namespace gswarm;

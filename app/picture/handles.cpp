@@ -37,7 +37,7 @@ std::vector<Handle> sizeHandles(const ZoneKind& kind, const ZoneState& state) {
     return handles;
 }
 
-bool isPath(const Scene& scene, ObjectId id) { return id.type() == ObjectType::shape && scene.at(id).part("maker").kind == &pathShape; }
+bool isPath(const Scene& scene, ObjectId id) { return id.type() == ObjectType::shape && scene.at(id).part("maker").kind->indexOf("points") >= 0; }
 const Points& pointsOf(const Scene& scene, ObjectId path) { return std::get<Points>(scene.at(path).part("maker")["points"]); }
 
 double rounded(double v) { return std::round(v * 1000) / 1000; }

@@ -5,7 +5,7 @@
 #include <QPushButton>
 
 #include "app/document/document.h"
-#include "app/settings/number_field.h"
+#include "app/fields/number_field.h"
 #include "app/theme/theme.h"
 
 using namespace gswarm;

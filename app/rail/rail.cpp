@@ -11,7 +11,7 @@
 #include "app/document/evaluation.h"
 #include "app/rail/gallery.h"
 #include "app/rail/rail_card.h"
-#include "app/scene/drop_target.h"
+#include "app/fields/drop_target.h"
 #include "app/theme/retire.h"
 #include "app/theme/theme.h"
 #include "core/arrange/fitted_edits.h"
@@ -233,7 +233,7 @@ void Rail::addTally(int card, CardState& state) const {
 
 QString Rail::iconOf(const Object& gesture) {
     const Part& change = gesture.part("change");
-    if (change.kind != &changeGesture) return QString::fromStdString(change.kind->id);
+    if (!choosesByOrTo(change)) return QString::fromStdString(change.kind->id);
     QString icon = "gesture";
     for (const auto& [channel, name] : {std::pair{"value", "number"},
                                         {"time", "time"},

@@ -6,7 +6,7 @@
 
 #include "app/document/document.h"
 #include "app/rail/rail_card.h"
-#include "app/rail/tally_text.h"
+#include "app/document/tally_text.h"
 #include "core/edit/gesture_starts.h"
 
 class Evaluation;

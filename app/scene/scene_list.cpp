@@ -7,7 +7,7 @@
 #include <QPainter>
 #include <QStyledItemDelegate>
 
-#include "app/scene/drop_target.h"
+#include "app/fields/drop_target.h"
 #include "app/theme/theme.h"
 #include "core/edit/key_edits.h"
 #include "core/resolve/resolve.h"

@@ -7,6 +7,7 @@
 #include "app/theme/theme.h"
 #include "core/edit/edit.h"
 #include "core/kinds/registry.h"
+#include "core/formation/formation_kind.h"
 
 using namespace gswarm;
 
@@ -16,31 +17,19 @@ namespace {
 Scene sampleScene(const Kind& kind) {
     Edit edit = addSwarm(emptyScene());
     const ObjectId formation = edit.scene.at(edit.made).list("formations").front();
-    if (kind.id == "onSwarm") {
-        const ObjectId other = formation;
+    const bool standsOnSwarm = std::any_of(kind.parameters.begin(), kind.parameters.end(), [](const Parameter& p) {
+        return !p.references.empty() && p.references.front() == ObjectType::swarm;
+    });
+    ObjectId shown = formation;
+    if (standsOnSwarm) {
         edit = addSwarm(edit.scene);
-        edit.scene = setKind(edit.scene, other, "formation", *findKind(Family::formation, "hexagons")).scene;
-        edit.scene = setNumber(edit.scene, addressOf(edit.scene, other, "rings"), 3, 0).scene;
+        edit.scene = setKind(edit.scene, formation, "formation", hexagonsFormation).scene;
+        edit.scene = setNumber(edit.scene, addressOf(edit.scene, formation, "rings"), 3, 0).scene;
+        shown = edit.scene.at(edit.made).list("formations").front();
     }
-    const ObjectId shown = kind.id == "onSwarm" ? edit.scene.at(edit.made).list("formations").front() : formation;
     Scene scene = setFormation(edit.scene, shown, kind).scene;
-    const auto set = [&](const char* parameter, std::initializer_list<double> values) {
-        if (kind.indexOf(parameter) < 0) return;
-        const Address address = addressOf(scene, shown, parameter);
-        if (static_cast<std::size_t>(parameterAt(scene, address).components) != values.size()) return;
-        scene = setValue(scene, address, fixedNumbers(values)).scene;
-    };
-    set("count", {40});
-    if (kind.id == "grid") set("count", {6, 3, 6});
-    if (kind.id == "closePacking") set("count", {5, 3, 5});
-    if (kind.id == "hexagons") set("rings", {4});
-    if (kind.id == "line") set("count", {9});
-    if (kind.id == "ring") set("count", {20});
-    if (kind.id == "alongCurve") set("count", {22});
-    if (kind.id == "goldenSpiral" || kind.id == "randomOnMesh" || kind.id == "loose" || kind.id == "scatterInMesh") set("count", {90});
-    if (kind.id == "pieces") scene = setValue(scene, addressOf(scene, shown, "into"), std::string("faces")).scene;
-    set("distance", {0.75});
-    if (kind.id == "cells") set("spacing", {0.62});
+    for (const auto& [parameter, value] : static_cast<const FormationKind&>(kind).sample)
+        scene = setValue(scene, addressOf(scene, shown, parameter), value).scene;
     return scene;
 }
 

@@ -10,12 +10,12 @@
 #include <QPushButton>
 
 #include "app/document/evaluation.h"
-#include "app/rail/tally_text.h"
-#include "app/settings/number_field.h"
+#include "app/document/tally_text.h"
+#include "app/fields/number_field.h"
 #include "app/settings/parameter_row.h"
 #include "app/settings/section.h"
 #include "app/theme/theme.h"
-#include "app/time/key_menu.h"
+#include "app/fields/key_menu.h"
 #include "core/explain/loop_check.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/edit/rail_edits.h"
@@ -26,7 +26,7 @@ using namespace gswarm;
 
 QString Settings::changeSummary(const Object& gesture) const {
     const Part& change = gesture.part("change");
-    if (change.kind != &changeGesture) return said(change.kind->label);
+    if (!choosesByOrTo(change)) return said(change.kind->label);
     QStringList on;
     for (const Channel& channel : changeChannels)
         if (switchOf(change, channel.id)) on << QString(channel.label).toLower();
@@ -71,7 +71,7 @@ void Settings::showGesture(const Object& gesture) {
     addShared(change, id);
     addKindChoice(change, id, "change", "Does");
     std::vector<std::string> leftOut{"strength", "place"};
-    if (gesture.part("change").kind == &changeGesture) {
+    if (choosesByOrTo(gesture.part("change"))) {
         addChannels(change, gesture);
         for (const Channel& channel : changeChannels) leftOut.push_back(channel.id);
     }
@@ -160,7 +160,7 @@ void Settings::addChannels(Section* section, const Object& gesture) {
 void Settings::addChannelRows(Section* section, ObjectId gesture, std::vector<std::string> leftOut) {
     const Object& object = document_.scene().at(gesture);
     const Part& change = object.part("change");
-    if (change.kind != &changeGesture) return addRows(section, gesture, "change", leftOut);
+    if (!choosesByOrTo(change)) return addRows(section, gesture, "change", leftOut);
     for (const Channel& channel : changeChannels) {
         const std::string name = channel.id;
         if (!switchOf(change, name)) continue;

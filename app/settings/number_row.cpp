@@ -3,8 +3,8 @@
 #include <QLayout>
 #include <QMenu>
 
-#include "app/settings/moved_by.h"
-#include "app/settings/number_field.h"
+#include "app/fields/moved_by.h"
+#include "app/fields/number_field.h"
 #include "app/settings/parameter_row.h"
 #include "app/theme/ask_menu.h"
 #include "core/formula/number_formula.h"

@@ -14,14 +14,14 @@
 #include <QPushButton>
 #include <QToolButton>
 
-#include "app/scene/drop_target.h"
-#include "app/settings/colour_field.h"
-#include "app/settings/formula_editor.h"
-#include "app/settings/moved_by.h"
-#include "app/settings/number_field.h"
-#include "app/settings/points_field.h"
-#include "app/settings/ramp_field.h"
-#include "app/settings/switch.h"
+#include "app/fields/drop_target.h"
+#include "app/fields/colour_field.h"
+#include "app/fields/formula_editor.h"
+#include "app/fields/moved_by.h"
+#include "app/fields/number_field.h"
+#include "app/fields/points_field.h"
+#include "app/fields/ramp_field.h"
+#include "app/fields/switch.h"
 #include "app/theme/ask_menu.h"
 #include "app/theme/file_dialog.h"
 #include "app/theme/theme.h"

@@ -8,7 +8,7 @@
 #include <QPushButton>
 
 #include "app/document/evaluation.h"
-#include "app/settings/curve_field.h"
+#include "app/fields/curve_field.h"
 #include "app/settings/parameter_row.h"
 #include "app/settings/section.h"
 #include "app/theme/theme.h"

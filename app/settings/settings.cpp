@@ -9,7 +9,7 @@
 #include <QScrollBar>
 
 #include "app/document/evaluation.h"
-#include "app/settings/number_field.h"
+#include "app/fields/number_field.h"
 #include "app/settings/parameter_row.h"
 #include "app/settings/section.h"
 #include "app/theme/retire.h"

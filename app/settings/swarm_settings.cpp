@@ -9,7 +9,7 @@
 #include <QToolButton>
 
 #include "app/document/evaluation.h"
-#include "app/scene/drop_target.h"
+#include "app/fields/drop_target.h"
 #include "app/settings/formation_picker.h"
 #include "app/settings/parameter_row.h"
 #include "app/settings/section.h"

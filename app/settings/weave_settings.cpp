@@ -9,10 +9,10 @@
 #include <QToolButton>
 
 #include "app/document/evaluation.h"
-#include "app/scene/drop_target.h"
+#include "app/fields/drop_target.h"
 #include "app/settings/parameter_row.h"
 #include "app/settings/section.h"
-#include "app/settings/switch.h"
+#include "app/fields/switch.h"
 #include "app/theme/strip.h"
 #include "app/theme/theme.h"
 #include "core/arrange/fitted_edits.h"
@@ -29,7 +29,7 @@ constexpr int rowWidth = 268;  // of the settings at their usual width, beside a
 constexpr int operationWidth = 68, amountWidth = 50;
 
 /// Those that are reached for most stand as buttons; the rest opens from a menu.
-bool isCommon(const Kind* kind) { return kind == &ballZone || kind == &boxZone || kind == &slabZone; }
+bool isCommon(const Kind* kind) { return static_cast<const ZoneKind*>(kind)->common; }
 
 }  // namespace
 
@@ -185,7 +185,7 @@ void Settings::showZoneMenu(ObjectId gesture, const QPoint& at) {
     });
     menu.addSeparator();
     for (const Kind* kind : kindsOf(Family::zone)) {
-        if (isCommon(kind) || kind == &chosenZone) continue;
+        if (isCommon(kind) || takesInstances(*kind)) continue;
         QAction* action = menu.addAction(said(kind->label));
         action->setToolTip(said(kind->summary));
         connect(action, &QAction::triggered, this, [this, gesture, kind] { makeZone(gesture, *kind); });

@@ -9,7 +9,7 @@
 #include <QWheelEvent>
 
 #include "app/theme/theme.h"
-#include "app/time/key_menu.h"
+#include "app/fields/key_menu.h"
 #include "app/time/time_rows.h"
 #include "core/exchange/export.h"
 #include "core/resolve/references.h"

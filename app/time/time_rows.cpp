@@ -8,7 +8,7 @@
 #include <set>
 
 #include "app/theme/theme.h"
-#include "app/time/key_menu.h"
+#include "app/fields/key_menu.h"
 #include "core/exchange/export.h"
 #include "core/resolve/references.h"
 #include "core/resolve/resolve.h"

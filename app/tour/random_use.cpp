@@ -7,7 +7,7 @@
 #include <QTimer>
 
 #include "app/document/document.h"
-#include "app/settings/number_field.h"
+#include "app/fields/number_field.h"
 #include "app/window/main_window.h"
 #include "core/base/error.h"
 #include "core/edit/edit.h"

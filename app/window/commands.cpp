@@ -104,7 +104,7 @@ std::vector<Finder::Item> MainWindow::findable() {
     const ObjectId chosen = document_.chosen();
     if (chosen && chosen.type() == ObjectType::gesture)
         for (const Kind* kind : kindsOf(Family::zone))
-            if (kind != &chosenZone)
+            if (!takesInstances(*kind))
                 items.push_back(
                     {"Zone: " + said(kind->label), said(kind->summary), [this, chosen, kind] { settings_->makeZone(chosen, *kind); }});
     const ObjectId formation = referenceOf(scene.at(swarm).part("place"), "formation");

@@ -20,7 +20,7 @@
 #include "app/picture/picture.h"
 #include "app/rail/rail.h"
 #include "app/scene/scene_list.h"
-#include "app/settings/number_field.h"
+#include "app/fields/number_field.h"
 #include "app/settings/settings.h"
 #include "app/theme/file_dialog.h"
 #include "app/theme/theme.h"

@@ -6,7 +6,7 @@
 #include <QPushButton>
 
 #include "app/document/evaluation.h"
-#include "app/settings/number_field.h"
+#include "app/fields/number_field.h"
 #include "app/theme/theme.h"
 
 using namespace gswarm;

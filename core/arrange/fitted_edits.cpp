@@ -95,7 +95,7 @@ Edit addZoneFitted(const Scene& scene, ObjectId gesture, const Kind& kind, const
 Edit addGestureStart(const Scene& scene, ObjectId swarm, const GestureStart& start, const std::vector<std::uint64_t>& chosen,
                      const Result* seen) {
     Object gesture = start.make();
-    if (seen && !seen->home.bounds.empty() && gesture.part("change").kind == &streamGesture) fitBox(gesture, seen->home);
+    if (seen && !seen->home.bounds.empty() && gestureKindOf(gesture.part("change")).boxAroundHomes) fitBox(gesture, seen->home);
     Edit edit = addGesture(scene, swarm, gesture);
     if (!start.forChosen) return edit;
     edit.scene =

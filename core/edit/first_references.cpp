@@ -13,13 +13,15 @@
 namespace gswarm::edits {
 namespace {
 
-bool wantsCurve(const Part& part) {
-    return part.kind == &nearCurveZone || (part.kind == &distancePattern && choiceOf(part, "to") == "curve");
+/// What a reference has to have: its table says it, or the pattern by its settings.
+Needs needsOf(const Part& part, const Parameter& parameter) {
+    if (part.kind->family == Family::pattern)
+        if (const auto& needs = static_cast<const PatternKind&>(*part.kind).needs) return needs(part);
+    return parameter.needs;
 }
 
 /// A shape that the swarm does not repeat, with curves or with a surface as wanted; a new dimmed one if there is none.
-ObjectId shapeFor(Scene& scene, const Part& part, ObjectId swarm) {
-    const bool curve = wantsCurve(part);
+ObjectId shapeFor(Scene& scene, bool curve, ObjectId swarm) {
     std::vector<ObjectId> repeated;
     for (const ObjectId entry : scene.at(swarm).list("stock")) repeated.push_back(referenceOf(scene.at(entry).part("entry"), "shape"));
     for (const ObjectId id : scene.all(ObjectType::shape)) {
@@ -50,7 +52,7 @@ ObjectId referenceFor(Scene& scene, const Part& part, const Parameter& parameter
     const auto allows = [&](ObjectType type) {
         return std::find(parameter.references.begin(), parameter.references.end(), type) != parameter.references.end();
     };
-    if (allows(ObjectType::shape)) return shapeFor(scene, part, swarm);
+    if (allows(ObjectType::shape)) return shapeFor(scene, needsOf(part, parameter) == Needs::curve, swarm);
     if (allows(ObjectType::formation)) return formationFor(scene, swarm);
     if (allows(ObjectType::camera) && !scene.all(ObjectType::camera).empty()) return scene.all(ObjectType::camera).front();
     if (allows(ObjectType::swarm))

@@ -39,28 +39,24 @@ void keepShared(const Part& before, Part& after) {
     }
 }
 
-/// A shape for a formation that has none: lines for curves, a ball for the rest. Seen dimmed, so that it isn't lost.
-ObjectId addGround(Scene& scene, const Kind& kind) {
-    const bool curve = &kind == &alongCurveFormation;
-    Object shape = standardObject(ObjectType::shape, freeName(scene, curve ? "Path" : "Ground"), {curve ? &pathShape : &ballShape});
-    if (!curve) {
-        shape.part("maker").values[static_cast<std::size_t>(ballShape.indexOf("radius"))] = fixedNumbers({2});
-        if (&kind == &elementsFormation || &kind == &piecesFormation) {
-            shape.part("maker") = standardPart(geodesicBallShape);
-            shape.part("maker").values[static_cast<std::size_t>(geodesicBallShape.indexOf("radius"))] = fixedNumbers({2});
-        }
-    }
+/// A shape for a formation that has none: a path for curves, faces to be told apart where those count, a ball for the rest.
+/// Seen dimmed, so that it isn't lost.
+ObjectId addGround(Scene& scene, Needs needs) {
+    const bool curve = needs == Needs::curve;
+    const Kind& kind = curve ? static_cast<const Kind&>(pathShape) : needs == Needs::faces ? geodesicBallShape : ballShape;
+    Object shape = standardObject(ObjectType::shape, freeName(scene, curve ? "Path" : "Ground"), {&kind});
+    if (!curve) shape.part("maker").values[static_cast<std::size_t>(kind.indexOf("radius"))] = fixedNumbers({2});
     setText(shape, "display", "as", "dimmed");
     insert(scene, shape);
     scene.order.push_back(shape.id);
     return shape.id;
 }
 
-/// Whether a formation can stand on a shape: along curves only where there are some.
-bool suits(const Scene& scene, ObjectId shape, const Kind& kind) {
+/// Whether a shape has what is needed: curves have to be there, the rest is told where it is missing.
+bool suits(const Scene& scene, ObjectId shape, Needs needs) {
     if (!scene.find(shape)) return false;
     const auto& maker = static_cast<const ShapeKind&>(*scene.at(shape).part("maker").kind);
-    return &kind != &alongCurveFormation || maker.curves;
+    return needs != Needs::curve || maker.curves;
 }
 
 }  // namespace
@@ -73,22 +69,22 @@ Edit setFormation(const Scene& scene, ObjectId formation, const Kind& kind) {
     for (const Parameter& p : kind.parameters) {
         if (p.type != ParameterType::reference) continue;
         const ObjectId kept = referenceOf(edit.scene.at(formation).part("formation"), p.id);
-        if (kept && (kept.type() != ObjectType::shape || suits(edit.scene, kept, kind))) continue;
+        if (kept && (kept.type() != ObjectType::shape || suits(edit.scene, kept, p.needs))) continue;
         ObjectId wanted;
         if (p.references.front() == ObjectType::swarm) {
             for (const ObjectId other : scene.all(ObjectType::swarm))
                 if (other != swarm) wanted = other;
         } else {
             for (const Value& value : before.values)
-                if (const auto* id = std::get_if<ObjectId>(&value); id && id->type() == ObjectType::shape && suits(scene, *id, kind))
+                if (const auto* id = std::get_if<ObjectId>(&value); id && id->type() == ObjectType::shape && suits(scene, *id, p.needs))
                     wanted = *id;
-            if (!wanted) wanted = addGround(edit.scene, kind);
+            if (!wanted) wanted = addGround(edit.scene, p.needs);
         }
         if (wanted) setReference(changed(edit.scene, formation), "formation", p.id, wanted);
     }
     refuseCircle(edit.scene, formation);
     edit.label = scene.at(swarm).name + ": " + kind.label;
-    if (&kind == &cellsFormation && !switchOf(scene.at(swarm).part("stockRule"), "fit")) {
+    if (static_cast<const FormationKind&>(kind).fitsStock && !switchOf(scene.at(swarm).part("stockRule"), "fit")) {
         Part& stockRule = changed(edit.scene, swarm).part("stockRule");
         stockRule.values[static_cast<std::size_t>(stockRule.kind->indexOf("fit"))] = true;
         edit.label += ", stock fitted";

@@ -5,7 +5,6 @@
 #include "core/base/error.h"
 #include "core/explain/loop_check.h"
 #include "core/gesture/gesture_kind.h"
-#include "core/pattern/pattern_kind.h"
 #include "core/edit/key_edits.h"
 #include "core/scene/object_kinds.h"
 #include "core/resolve/resolve.h"
@@ -26,49 +25,21 @@ struct Changing {
     }
 };
 
-std::string laps(double count) {
-    const auto whole = static_cast<long long>(count);
-    return std::to_string(whole) + (std::abs(count) == 1 ? " whole lap a loop" : " whole laps a loop");
-}
-
 double numberNow(const Scene& scene, const Part& part, const char* parameter, int component = 0) {
     return numberAt(scene, part, parameter, firstFrameOf(scene), component);
-}
-
-/// Whole laps nearest to a speed, at least one in its direction.
-double nearestLaps(double perLoop) {
-    const double rounded = std::round(perLoop);
-    return rounded != 0 ? rounded : perLoop < 0 ? -1 : 1;
 }
 
 /// A speed becomes laps: of the pattern or of the gesture itself.
 void addSpeed(const Scene& scene, const Object& object, std::size_t slot, std::vector<LoopMend>& mends) {
     const Part& part = object.parts[slot];
-    if (part.kind->indexOf("motion") < 0 || part.kind->indexOf("speed") < 0 || choiceOf(part, "motion") != "speed") return;
+    if (!part.kind->inLaps) return;
     const Moment moment = momentAt(scene, 0);
-    const double seconds = moment.loopFrames / moment.rate;
+    const NumberNow now = [&](const char* parameter, int component) { return numberNow(scene, part, parameter, component); };
+    const auto laps = part.kind->inLaps(part, now, moment.loopFrames / moment.rate);
+    if (!laps) return;
     Changing change{{scene, {}, {}, {}}, object.id, classOf(object.id.type()).slotInfos[slot].prefix};
-    change.set("motion", std::string("laps"));
-    std::string told;
-    if (part.kind == &noisePattern) {
-        const double changes = std::clamp(std::round(std::abs(numberNow(scene, part, "speed")) * seconds), 1.0, 1e5);
-        change.set("laps", fixedNumbers({1}));
-        change.set("changes", fixedNumbers({changes}));
-        told = laps(1);
-    } else if (part.kind == &streamGesture) {
-        std::vector<double> along;
-        for (int c = 0; c < 3; ++c) {
-            const double speed = numberNow(scene, part, "speed", c);
-            along.push_back(speed == 0 ? 0 : nearestLaps(speed * seconds / numberNow(scene, part, "size", c)));
-        }
-        change.set("laps", fixedNumbers({along[0], along[1], along[2]}));
-        told = "whole laps through its box a loop";
-    } else {
-        const double count = nearestLaps(numberNow(scene, part, "speed") * seconds);
-        change.set("laps", fixedNumbers({count}));
-        told = laps(count);
-    }
-    change.edit.label = object.name + ": " + told;
+    for (const auto& [parameter, value] : laps->values) change.set(parameter, value);
+    change.edit.label = object.name + ": " + laps->told;
     mends.push_back({object.id, change.edit.label, change.edit});
 }
 
@@ -78,7 +49,8 @@ void addMemory(const Scene& scene, const Object& gesture, std::vector<LoopMend>&
     bool any = false;
     if ((choiceOf(follow, "weight") != "none" || choiceOf(follow, "driven") != "none") && !switchOf(follow, "loops"))
         change.set("follow-loops", true), any = true;
-    if (gesture.part("change").kind == &swingGesture && !switchOf(gesture.part("change"), "loops")) change.set("loops", true), any = true;
+    const GestureKind& kind = gestureKindOf(gesture.part("change"));
+    if (kind.startsEarly && !kind.startsEarly(gesture.part("change"))) change.set("loops", true), any = true;
     if (any) mends.push_back({gesture.id, change.edit.label, change.edit});
 }
 

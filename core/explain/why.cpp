@@ -20,40 +20,19 @@ Edit set(const Scene& scene, ObjectId object, const char* parameter, Value value
     return setValue(scene, addressOf(scene, object, parameter), value);
 }
 
-/// Whether a gesture says what to change: every switch of its table that stands for a channel could be off.
+/// Whether a gesture says what to change.
 bool anyChannel(const Part& change) {
-    for (const char* channel : {"position", "rotation", "scale", "colour", "shape", "showing", "time", "value"})
-        if (change.kind->indexOf(channel) >= 0 && switchOf(change, channel)) return true;
-    return change.kind != &changeGesture && change.kind != &snapGesture && change.kind != &smoothGesture;
+    const auto& channels = gestureKindOf(change).channels;
+    return channels.empty() || std::any_of(channels.begin(), channels.end(), [&](const auto& c) { return switchOf(change, c); });
 }
 
-/// The amount of the only channel that is on, if it is such that nothing changes.
+/// Why the amounts of the channels that are on change nothing, if that is so.
 std::optional<std::string> emptyAmount(const Scene& scene, const Part& change, double frame) {
-    if (change.kind != &changeGesture) return std::nullopt;
-    for (const char* channel : {"colour", "shape", "showing", "time", "value"})
-        if (switchOf(change, channel)) return std::nullopt;
-    const auto all = [&](const char* parameter, double still) {
-        for (int c = 0; c < 3; ++c)
-            if (numberAt(scene, change, parameter, frame, c) != still) return false;
-        return true;
-    };
-    const auto still = [&](const char* channel, double value) {
-        const std::string name = channel;
-        if (!switchOf(change, name)) return true;
-        if (choiceOf(change, name + "Mode") != "by" || switchOf(change, name + "HasElsewhere")) return false;
-        const bool oneAngle = name == "rotation" && choiceOf(change, "turnAbout") != "angles";
-        return oneAngle ? numberAt(scene, change, "rotationAngle", frame) == 0 : all((name + "Amount").c_str(), value);
-    };
-    if (still("position", 0) && still("rotation", 0) && still("scale", 1)) return "its amounts change nothing (0, or × 1 for scale)";
-    return std::nullopt;
-}
-
-/// Why a card with a weight leaves everything as it is, where nothing else tells.
-std::string stillReason(const Kind* kind) {
-    if (kind == &makeRoomGesture) return "no two instances are nearer than their sizes";
-    if (kind == &smoothGesture) return "what it evens out is alike already, or no neighbour is within its reach";
-    if (kind == &snapGesture) return "everything stands on its steps already";
-    return "what drives it is 0 on every instance";
+    const GestureKind& kind = gestureKindOf(change);
+    if (!kind.stillAmount) return std::nullopt;
+    const std::string why = kind.stillAmount(
+        change, [&](const char* parameter, int component) { return numberAt(scene, change, parameter, frame, component); });
+    return why.empty() ? std::nullopt : std::optional(why);
 }
 
 std::optional<Why> zoneReason(const Scene& scene, const Object& gesture, double frame) {
@@ -147,7 +126,7 @@ std::optional<Why> whyNothing(const Scene& scene, const Result& result, ObjectId
         return mended("It acts, but “" + nameOfCard(scene, later->entry) + "” comes later and goes the whole way to its own value.",
                       "Move this card behind it", moveInList(scene, railEntry, static_cast<int>(later - result.cards.begin())));
     }
-    return told("It acts, but " + stillReason(gesture.part("change").kind) + ".");
+    return told("It acts, but " + static_cast<const GestureKind*>(gesture.part("change").kind)->stillReason + ".");
 }
 
 }  // namespace gswarm

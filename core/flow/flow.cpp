@@ -5,6 +5,7 @@
 #include <cstring>
 
 #include "core/flow/block_lanes.h"
+#include "core/flow/weigh.h"
 #include "core/flow/zone_lanes.h"
 
 namespace gswarm {
@@ -136,48 +137,6 @@ struct CardRun {
         offset.column = b.offset;
     }
 
-    void weighZone(const WeaveStep& step, float* weight) {
-        Block& b = block();
-        const int padded = paddedCount(b);
-        if (step.off) {
-            fillColumn(0, padded, weight);
-            return;
-        }
-        Columns3& local = b.weighed;  // free until the gesture is driven
-        std::array<LaneNumber, mostZoneNumbers> numbers{};
-        for (std::size_t n = 0; n < numbers.size(); ++n) numbers[n].value = step.states[0].numbers[n];
-        if (step.states.size() == 1) {
-            toZone(step.states[0], b.place, padded, local);
-        } else {
-            const int count = step.kind->numberCount();
-            toZoneAtOwnTime(step, plan.moment.frame, b.offset, b.place, padded, count, local, b.scratch);
-            for (std::size_t n = 0; n < static_cast<std::size_t>(count); ++n) numbers[n].column = b.scratch[n];
-        }
-        step.kind->weigh({step.data.get(), numbers.data(), local, b.place, padded, &b, plan.moment, offset}, weight);
-    }
-
-    /// The weave of some entries, into `out`; `next` counts the entries for their samples.
-    void weaveInto(const std::vector<WeaveStep>& steps, int depth, float* out, std::size_t& next) {
-        Block& b = block();
-        const int padded = paddedCount(b);
-        bool first = true;
-        for (const WeaveStep& step : steps) {
-            const std::size_t mine = next++;
-            float* weight = b.zone;
-            if (step.kind)
-                weighZone(step, weight);
-            else
-                weaveInto(step.group, depth + 1, weight = b.group[std::min(depth, deepestWeave - 1)], next);
-            if (first)
-                for (int i = 0; i < padded; ++i) out[i] = weight[i] * step.amount;
-            else
-                weave(step.operation, step.amount, weight, padded, out);
-            first = false;
-            if (samples) sample(b, plan.count, out, samples->weave[mine].second);
-        }
-        if (first) fillColumn(1, padded, out);
-    }
-
     /// Weight of the weave alone, before the response and the strength, into block.where.
     void runWeave() {
         Block& b = block();
@@ -186,8 +145,8 @@ struct CardRun {
             return;
         }
         toWorld(plan.pose, place(), paddedCount(b), b.place);
-        std::size_t next = 0;
-        weaveInto(card.weave, 0, b.where, next);
+        const AfterEntry keep = [&](std::size_t entry, const float* woven) { sample(b, plan.count, woven, samples->weave[entry].second); };
+        weighWeave(card.weave, plan.moment, offset, b, b.where, samples ? &keep : nullptr);
     }
 
     int runPattern() {

@@ -76,9 +76,11 @@ Spacing spacing(const AlongCurve& a) {
 
 }  // namespace
 
-const FormationKind alongCurveFormation = stores(
+const FormationKind alongCurveFormation =
+    sampled(stores(
     DescribeFormation<AlongCurve>("alongCurve", "Along a curve", "Even along a line, path, circle or helix")
         .reference("shape", &AlongCurve::shape, {ObjectType::shape}, "The curve they stand on")
+        .needs(Needs::curve)
         .label("Curve")
         .choice("measure", &AlongCurve::measure, {{"count", "Count"}, {"spacing", "Spacing"}}, "Whether the count or the step is given")
         .whole("count", &AlongCurve::count, 24, {1, 400}, "How many instances on each curve")
@@ -101,6 +103,7 @@ const FormationKind alongCurveFormation = stores(
         .only("turned", {"on"})
         .angle("twist", &AlongCurve::twist, 0, {-720, 720}, "Further turn about the curve from its beginning to its end")
         .only("turned", {"on"}),
-    count, make, spacing);
+    count, make, spacing),
+            {{"count", fixedNumbers({22})}});
 
 }  // namespace gswarm

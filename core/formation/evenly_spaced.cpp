@@ -170,8 +170,9 @@ SurfacePoints evenlySpacedPoints(const Mesh& mesh, float distance, std::uint32_t
 double evenlySpacedGuess(double area, double distance) { return std::max(1.0, coverage * area / (0.785398 * distance * distance)); }
 
 const FormationKind evenlySpacedFormation =
-    guessed(stores(DescribeFormation<EvenlySpaced>("evenlySpaced", "Evenly on a mesh", "Over a surface, no two nearer than a distance")
+    sampled(guessed(stores(DescribeFormation<EvenlySpaced>("evenlySpaced", "Evenly on a mesh", "Over a surface, no two nearer than a distance")
                        .reference("shape", &EvenlySpaced::shape, {ObjectType::shape}, "The surface they stand on")
+        .needs(Needs::surface)
                        .choice("measure", &EvenlySpaced::measure, {{"distance", "Distance"}, {"count", "Count"}},
                                "Whether the distance or the count is given")
                        .length("distance", &EvenlySpaced::distance, 0.5, {0.05, 4}, "No two stand nearer than this; as many as fit")
@@ -182,6 +183,7 @@ const FormationKind evenlySpacedFormation =
                        .only("measure", {"count"})
                        .whole("seed", &EvenlySpaced::seed, 1, {1, 100}, "Another seed, other places")
                        .hard(0, 1e9),
-                   count, make, spacing));
+                   count, make, spacing)),
+            {{"count", fixedNumbers({40})}, {"distance", fixedNumbers({0.75})}});
 
 }  // namespace gswarm

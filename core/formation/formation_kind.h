@@ -70,6 +70,9 @@ struct FormationKind : Kind {
     std::function<bool(const void*)> stored;
     /// Empty for formations without a spacing of their own.
     std::function<Spacing(const void*)> spacing;
+    bool fitsStock = false;       ///< stock is fitted to its spacing when it is chosen
+    /// Settings of the small picture by which people choose it: a few dozen instances.
+    std::vector<std::pair<std::string, Value>> sample;
     bool countIsGuess = false;    ///< the count before making is only near
     bool drawsByDensity = false;  ///< `make` asks for the density itself, so that its count stays exact
 
@@ -101,6 +104,16 @@ FormationKind stores(Describe<T, FormationKind>& described, double (*count)(cons
     kind.count = [count](const void* data, const FormationSource& source) { return count(*static_cast<const T*>(data), source); };
     kind.make = [make](const void* data, const FormationSource& source) { return make(*static_cast<const T*>(data), source); };
     if (spacing) kind.spacing = [spacing](const void* data) { return spacing(*static_cast<const T*>(data)); };
+    return kind;
+}
+
+/// Adds what its small picture is made with.
+inline FormationKind sampled(FormationKind kind, std::vector<std::pair<std::string, Value>> sample) {
+    kind.sample = std::move(sample);
+    return kind;
+}
+inline FormationKind fitting(FormationKind kind) {
+    kind.fitsStock = true;
     return kind;
 }
 

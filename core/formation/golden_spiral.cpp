@@ -84,7 +84,8 @@ Spacing spacing(const GoldenSpiral& spiral) {
 
 }  // namespace
 
-const FormationKind goldenSpiralFormation = makes(
+const FormationKind goldenSpiralFormation =
+    sampled(makes(
     DescribeFormation<GoldenSpiral>("goldenSpiral", "Golden spiral", "Evenly spread like seeds, flat or on a dome")
         .whole("count", &GoldenSpiral::count, 400, {1, 4000}, "How many instances")
         .hard(1, 1e9)
@@ -101,7 +102,8 @@ const FormationKind goldenSpiralFormation = makes(
         .hard(0.01, 100)
         .only("onto", {"dome"})
         .migrated({2, {}, spacingWasGrowth}),
-    count, place, spacing);
+    count, place, spacing),
+            {{"count", fixedNumbers({90})}});
 
 }  // namespace gswarm
 #endif

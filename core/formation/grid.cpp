@@ -153,7 +153,8 @@ FormationKind grid(FormationKind kind) {
 
 }  // namespace
 
-const FormationKind gridFormation = grid(makes(
+const FormationKind gridFormation =
+    sampled(grid(makes(
     DescribeFormation<Grid>("grid", "Grid", "Rows, sheets or blocks of instances")
         .wholes("count", &Grid::count, {10, 1, 10}, {1, 200}, "How many along X, Y and Z; 1 leaves that direction out")
         .hard(1, 1e6)
@@ -167,7 +168,8 @@ const FormationKind gridFormation = grid(makes(
         .number("shift", &Grid::shift, 0, {0, 100}, "How far every second row is moved along, in percent of the step")
         .unit("%")
         .hard(-100, 100),
-    wholeCount, place, spacing));
+    wholeCount, place, spacing)),
+            {{"count", fixedNumbers({6, 3, 6})}});
 
 }  // namespace gswarm
 #endif

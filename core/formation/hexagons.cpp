@@ -51,7 +51,7 @@ Spacing spacing(const Hexagons& h) {
 }  // namespace
 
 const FormationKind hexagonsFormation =
-    makes(DescribeFormation<Hexagons>("hexagons", "Hexagons", "Each with six neighbours, all one spacing away")
+    sampled(makes(DescribeFormation<Hexagons>("hexagons", "Hexagons", "Each with six neighbours, all one spacing away")
               .choice("outline", &Hexagons::outline, {{"hexagon", "Hexagon"}, {"rectangle", "Rectangle"}}, "The outer form")
               .whole("rings", &Hexagons::rings, 8, {0, 100}, "Rings around the middle cell")
               .hard(0, 2000)
@@ -64,6 +64,7 @@ const FormationKind hexagonsFormation =
               .only("outline", {"rectangle"})
               .length("spacing", &Hexagons::spacing, 1.1, {0.05, 4}, "From each cell to its six neighbours")
               .hard(0, 1e5),
-          count, place, spacing);
+          count, place, spacing),
+            {{"rings", fixedNumbers({4})}});
 
 }  // namespace gswarm

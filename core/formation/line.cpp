@@ -76,7 +76,8 @@ Spacing spacing(const Line& line) { return {{poseAt(line, 1)}, 0, true}; }
 
 }  // namespace
 
-const FormationKind lineFormation = makes(
+const FormationKind lineFormation =
+    sampled(makes(
     DescribeFormation<Line>("line", "Line", "One step after the other, straight or curling")
         .whole("count", &Line::count, 12, {1, 400}, "How many instances")
         .hard(1, 1e9)
@@ -94,6 +95,7 @@ const FormationKind lineFormation = makes(
         .choice("anchor", &Line::anchor, {{"start", "Start"}, {"centre", "Centre"}}, "What stands at the middle of the swarm")
         .standard("centre")
         .only("compounding", {"off"}),
-    count, place, spacing);
+    count, place, spacing),
+            {{"count", fixedNumbers({9})}});
 
 }  // namespace gswarm

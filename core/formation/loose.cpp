@@ -39,7 +39,8 @@ void place(const Loose& loose, const HomeRange& range, HomeColumns& out) {
 
 }  // namespace
 
-const FormationKind looseFormation = makes(DescribeFormation<Loose>("loose", "Loose points", "Strewn at random in a box or a ball")
+const FormationKind looseFormation =
+    sampled(makes(DescribeFormation<Loose>("loose", "Loose points", "Strewn at random in a box or a ball")
                                                .whole("count", &Loose::count, 400, {1, 4000}, "How many instances")
                                                .hard(1, 1e9)
                                                .choice("in", &Loose::in, {{"box", "Box"}, {"ball", "Ball"}}, "What they are strewn in")
@@ -51,6 +52,7 @@ const FormationKind looseFormation = makes(DescribeFormation<Loose>("loose", "Lo
                                                .only("in", {"ball"})
                                                .whole("seed", &Loose::seed, 1, {1, 100}, "Another seed, other places")
                                                .hard(0, 1e9),
-                                           count, place);
+                                           count, place),
+            {{"count", fixedNumbers({90})}});
 
 }  // namespace gswarm

@@ -60,12 +60,14 @@ FormationKind byDensity(FormationKind kind) {
 }  // namespace
 
 const FormationKind randomOnMeshFormation =
-    byDensity(stores(DescribeFormation<RandomOnMesh>("randomOnMesh", "Random on a mesh", "Strewn at random over a surface")
+    sampled(byDensity(stores(DescribeFormation<RandomOnMesh>("randomOnMesh", "Random on a mesh", "Strewn at random over a surface")
                          .reference("shape", &RandomOnMesh::shape, {ObjectType::shape}, "The surface they stand on")
+        .needs(Needs::surface)
                          .whole("count", &RandomOnMesh::count, 400, {1, 4000}, "How many instances")
                          .hard(1, 1e9)
                          .whole("seed", &RandomOnMesh::seed, 1, {1, 100}, "Another seed, other places")
                          .hard(0, 1e9),
-                     count, make));
+                     count, make)),
+            {{"count", fixedNumbers({90})}});
 
 }  // namespace gswarm

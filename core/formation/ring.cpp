@@ -73,7 +73,8 @@ Spacing spacing(const Ring& ring) {
 
 }  // namespace
 
-const FormationKind ringFormation = makes(
+const FormationKind ringFormation =
+    sampled(makes(
     DescribeFormation<Ring>("ring", "Ring", "On a circle or an arc of it")
         .length("radius", &Ring::radius, 3, {0.1, 20}, "Distance from the centre")
         .hard(0, 1e5)
@@ -94,6 +95,7 @@ const FormationKind ringFormation = makes(
         .choice("plane", &Ring::plane, {{"flat", "Flat"}, {"front", "Upright, facing front"}, {"side", "Upright, facing aside"}},
                 "How the ring lies")
         .migrated({2, {{"variation", "unevenness"}}, nullptr}),
-    count, place, spacing);
+    count, place, spacing),
+            {{"count", fixedNumbers({20})}});
 
 }  // namespace gswarm

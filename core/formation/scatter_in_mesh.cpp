@@ -81,8 +81,9 @@ FormationKind guessed(FormationKind kind) {
 }  // namespace
 
 const FormationKind scatterInMeshFormation =
-    guessed(stores(DescribeFormation<ScatterInMesh>("scatterInMesh", "Inside a mesh", "Inside a closed shape at random, or evenly spaced")
+    sampled(guessed(stores(DescribeFormation<ScatterInMesh>("scatterInMesh", "Inside a mesh", "Inside a closed shape at random, or evenly spaced")
                        .reference("shape", &ScatterInMesh::shape, {ObjectType::shape}, "The closed shape that is filled")
+        .needs(Needs::closedMesh)
                        .choice("scatter", &ScatterInMesh::scatter, {{"random", "Random"}, {"even", "Evenly spaced"}},
                                "At random, or with a distance kept")
                        .whole("count", &ScatterInMesh::count, 400, {1, 4000}, "How many instances")
@@ -93,6 +94,7 @@ const FormationKind scatterInMeshFormation =
                        .only("scatter", {"even"})
                        .whole("seed", &ScatterInMesh::seed, 1, {1, 100}, "Another seed, other places")
                        .hard(0, 1e9),
-                   count, make, spacing));
+                   count, make, spacing)),
+            {{"count", fixedNumbers({90})}, {"distance", fixedNumbers({0.75})}});
 
 }  // namespace gswarm

@@ -310,6 +310,25 @@ std::vector<Choice> byAxes() { return {{"swarm", "Swarm"}, {"world", "World"}, {
 std::vector<Choice> toAxes() { return {{"swarm", "Swarm"}, {"world", "World"}}; }
 const std::vector<std::string> on{"on"};
 
+/// Only position, rotation and scale have amounts that change nothing.
+std::string stillAmount(const Part& change, const NumberNow& now) {
+    for (const char* channel : {"colour", "shape", "showing", "time", "value"})
+        if (switchOf(change, channel)) return {};
+    const auto all = [&](const std::string& parameter, double still) {
+        for (int c = 0; c < 3; ++c)
+            if (now(parameter.c_str(), c) != still) return false;
+        return true;
+    };
+    const auto still = [&](const std::string& channel, double value) {
+        if (!switchOf(change, channel)) return true;
+        if (choiceOf(change, channel + "Mode") != "by" || switchOf(change, channel + "HasElsewhere")) return false;
+        const bool oneAngle = channel == "rotation" && choiceOf(change, "turnAbout") != "angles";
+        return oneAngle ? now("rotationAngle", 0) == 0 : all(channel + "Amount", value);
+    };
+    const bool nothing = still("position", 0) && still("rotation", 0) && still("scale", 1);
+    return nothing ? "its amounts change nothing (0, or × 1 for scale)" : "";
+}
+
 GestureKind changeKind() {
     DescribeGesture<Change> d("change", "Change", "Moves, turns, sizes, colours and more");
     d.toggle("position", &Change::position, false, "Moves instances")
@@ -471,6 +490,8 @@ GestureKind changeKind() {
                 {{"number", "value"}, {"numberOf", "valueOf"}, {"numberMode", "valueMode"}, {"numberAmount", "valueAmount"}},
                 nullptr});
     GestureKind kind = preparing(makes(d, apply), prepare);
+    kind.channels = {"position", "rotation", "scale", "colour", "shape", "showing", "time", "value"};
+    kind.stillAmount = stillAmount;
     kind.shiftsTime = [](const void* data) {
         const auto& change = *static_cast<const Change*>(data);
         return change.time ? static_cast<double>(change.timeAmount) : 0.0;

@@ -83,6 +83,12 @@ struct GestureKind : Kind {
     std::function<bool(const void*)> readsTravel;
     /// How many columns it remembers of every instance from frame to frame. One that begins with no number is not known.
     std::function<int(const void*)> remembers;
+    std::vector<std::string> channels;  ///< its switches for what it changes, all of which may be off; none where it always acts
+    /// Why the amounts that are on change nothing; empty where they do.
+    std::function<std::string(const Part&, const NumberNow&)> stillAmount;
+    /// Why it may leave everything as it is although it has weight and amounts.
+    std::string stillReason = "what drives it is 0 on every instance";
+    bool boxAroundHomes = false;  ///< its centre and size are a box that is made to fit the homes of its swarm
     /// Whether what it remembers starts one loop early, by its settings.
     std::function<bool(const Part&)> startsEarly;
     /// By how many frames at a weight of 1 it shifts the instances' own time for later cards; and the setting that says so,
@@ -97,6 +103,9 @@ struct GestureKind : Kind {
 
 /// Weights beyond this many times the whole are held where they shift time.
 inline constexpr double mostWeightOfShift = 2;
+
+/// Whether each of its channels says by or to.
+inline bool choosesByOrTo(const Part& change) { return change.kind->indexOf("positionMode") >= 0; }
 
 /// The kind of the part in a gesture's first slot.
 inline const GestureKind& gestureKindOf(const Part& change) { return static_cast<const GestureKind&>(*change.kind); }

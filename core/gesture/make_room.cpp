@@ -182,7 +182,9 @@ GestureKind makeRoomKind() {
         .whole("rounds", &MakeRoom::rounds, 16, {4, 100}, "More rounds leave fewer overlaps and take longer")
         .hard(1, 1000)
         .toggle("flat", &MakeRoom::flat, false, "Moves them in the swarm's floor plane only");
-    return gathering(makes(d, apply), gather);
+    GestureKind kind = gathering(makes(d, apply), gather);
+    kind.stillReason = "no two instances are nearer than their sizes";
+    return kind;
 }
 
 }  // namespace

@@ -156,7 +156,10 @@ GestureKind smoothKind() {
         .toggle("rotation", &Smooth::rotation, false, "Averages turns")
         .toggle("scale", &Smooth::scale, true, "Averages sizes")
         .toggle("colour", &Smooth::colour, true, "Averages colours");
-    return gathering(makes(d, apply), gather);
+    GestureKind kind = gathering(makes(d, apply), gather);
+    kind.channels = {"position", "rotation", "scale", "colour"};
+    kind.stillReason = "what it evens out is alike already, or no neighbour is within its reach";
+    return kind;
 }
 
 }  // namespace

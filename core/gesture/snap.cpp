@@ -124,7 +124,10 @@ GestureKind snapKind() {
         .number("sizeStep", &Snap::sizeStep, 0.25, {0, 2}, "Whole steps of this")
         .hard(0, 1e4)
         .only("scale", on);
-    return preparing(makes(d, apply), prepare);
+    GestureKind kind = preparing(makes(d, apply), prepare);
+    kind.channels = {"position", "rotation", "scale"};
+    kind.stillReason = "everything stands on its steps already";
+    return kind;
 }
 
 }  // namespace

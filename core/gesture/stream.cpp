@@ -103,6 +103,15 @@ void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
     HWY_DYNAMIC_DISPATCH(streamLanes)(in, stream, travelOf(stream, in.moment), block, effect);
 }
 
+/// Whole laps through its box along each axis.
+std::optional<LapSettings> lapsThroughTheBox(const Part& part, const NumberNow& now, double seconds) {
+    if (choiceOf(part, "motion") != "speed") return std::nullopt;
+    double along[3];
+    for (int c = 0; c < 3; ++c) along[c] = now("speed", c) == 0 ? 0 : nearestLaps(now("speed", c) * seconds / now("size", c));
+    return LapSettings{{{"motion", std::string("laps")}, {"laps", fixedNumbers({along[0], along[1], along[2]})}},
+                       "whole laps through its box a loop"};
+}
+
 GestureKind streamKind() {
     DescribeGesture<Stream> d("stream", "Stream", "Lets instances travel endlessly through a box");
     d.length("centre", &Stream::centre, {0, 0, 0}, {-10, 10}, "Middle of the box, in the swarm")
@@ -125,6 +134,8 @@ GestureKind streamKind() {
         .length("fade", &Stream::fade, 0, {0, 4}, "Near the sides instances shrink over this width, so that the jump is not seen")
         .hard(0, 1e6);
     GestureKind kind = makes(d, apply);
+    kind.inLaps = lapsThroughTheBox;
+    kind.boxAroundHomes = true;
     kind.moves = [](const void* data) { return static_cast<const Stream*>(data)->motion != StreamMotion::still; };
     return kind;
 }

@@ -69,8 +69,10 @@ void fill(const Distance& pattern, const PatternInput& in, Columns3& out) {
 
 }  // namespace
 
-const PatternKind distancePattern =
-    preparing(makes(DescribePattern<Distance>("distance", "Distance", "Grows away from a curve, a surface, points or another swarm")
+namespace {
+
+PatternKind distanceKind() {
+    PatternKind kind = preparing(makes(DescribePattern<Distance>("distance", "Distance", "Grows away from a curve, a surface, points or another swarm")
                         .choice("to", &Distance::to,
                                 {{"curve", "To a curve"}, {"surface", "To a surface"}, {"points", "To points"}, {"swarm", "To a swarm"}},
                                 "What it is measured to; shapes lie where the swarm stands")
@@ -87,5 +89,12 @@ const PatternKind distancePattern =
                         .only("as", {"share", "capped"}),
                     PatternRange::zeroToOne, oneComponent<Distance>, fill),
               prepare);
+    kind.needs = [](const Part& part) { return choiceOf(part, "to") == "curve" ? Needs::curve : Needs::surface; };
+    return kind;
+}
+
+}  // namespace
+
+const PatternKind distancePattern = distanceKind();
 
 }  // namespace gswarm

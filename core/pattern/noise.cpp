@@ -265,7 +265,18 @@ bool moves(const Noise& noise) { return noise.motion != NoiseMotion::still; }
 
 }  // namespace
 
-const PatternKind noisePattern = moving(
+namespace {
+
+/// One lap, in which as much happens as at the speed.
+std::optional<LapSettings> changesInOneLap(const Part& part, const NumberNow& now, double seconds) {
+    if (choiceOf(part, "motion") != "speed") return std::nullopt;
+    const double changes = std::clamp(std::round(std::abs(now("speed", 0)) * seconds), 1.0, 1e5);
+    return LapSettings{{{"motion", std::string("laps")}, {"laps", fixedNumbers({1})}, {"changes", fixedNumbers({changes})}}, lapsInWords(1)};
+}
+
+}  // namespace
+
+const PatternKind noisePattern = lapping(moving(
     makes(DescribePattern<Noise>("noise", "Noise", "Soft hills that drift and change")
               .choice("form", &Noise::form, {{"gradient", "Hills"}, {"value", "Patches"}, {"ridged", "Ridges"}, {"cellular", "Cells"}},
                       "What it looks like")
@@ -294,7 +305,7 @@ const PatternKind noisePattern = moving(
               .only("motion", {"speed"})
               .toggle("sameOnAllAxes", &Noise::sameOnAllAxes, false, "One value for X, Y and Z instead of three"),
           PatternRange::minusOneToOne, components, fill),
-    moves);
+    moves), changesInOneLap);
 
 }  // namespace gswarm
 #endif

@@ -30,6 +30,8 @@ struct PatternKind : Kind {
     /// Whether values depend on the range of the places that are read: of places now that takes all instances at once.
     std::function<bool(const void*)> readsRange;
     bool mayFail = false;  ///< values may be infinite or no numbers
+    /// What its reference to a shape has to have, by its settings; empty where its table says it.
+    std::function<Needs(const Part&)> needs;
 };
 
 template <class T>
@@ -50,6 +52,17 @@ PatternKind moving(PatternKind kind, bool (*moves)(const T&)) {
     return kind;
 }
 
+/// Says how a speed becomes laps.
+inline PatternKind lapping(PatternKind kind, std::optional<LapSettings> (*inLaps)(const Part&, const NumberNow&, double)) {
+    kind.inLaps = inLaps;
+    return kind;
+}
+/// For kinds whose laps are the turns of their speed.
+inline std::optional<LapSettings> speedInLaps(const Part& part, const NumberNow& now, double seconds) {
+    if (choiceOf(part, "motion") != "speed") return std::nullopt;
+    const double count = nearestLaps(now("speed", 0) * seconds);
+    return LapSettings{{{"motion", std::string("laps")}, {"laps", fixedNumbers({count})}}, lapsInWords(count)};
+}
 template <class T>
 PatternKind readingRange(PatternKind kind, bool (*readsRange)(const T&)) {
     kind.readsRange = [readsRange](const void* data) { return readsRange(*static_cast<const T*>(data)); };

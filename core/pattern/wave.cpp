@@ -81,7 +81,7 @@ bool moves(const Wave& wave) { return wave.motion != WaveMotion::still; }
 
 }  // namespace
 
-const PatternKind wavePattern = moving(
+const PatternKind wavePattern = lapping(moving(
     makes(DescribePattern<Wave>("wave", "Wave", "Crests that run through the swarm")
               .choice("form", &Wave::form, {{"sine", "Sine"}, {"triangle", "Triangle"}, {"square", "Square"}, {"saw", "Saw"}},
                       "The form of a crest")
@@ -105,7 +105,7 @@ const PatternKind wavePattern = moving(
               .only("motion", {"speed"})
               .angle("phase", &Wave::phase, 0, {-180, 180}, "Shifts the wave by a part of a crest"),
           PatternRange::minusOneToOne, oneComponent<Wave>, fill),
-    moves);
+    moves), speedInLaps);
 
 }  // namespace gswarm
 #endif

@@ -12,6 +12,7 @@
 #include "core/base/precise.h"
 #include "core/flow/flow.h"
 #include "core/flow/plan.h"
+#include "core/prepare/instances.h"
 #include "core/prepare/rail_plan.h"
 #include "core/provide/shapes.h"
 #include "core/provide/store.h"
@@ -25,37 +26,10 @@
 #include "core/shape/shape_kind.h"
 
 namespace gswarm {
-Homes instancesInWorld(const Scene& scene, ObjectId other, double frame, const PlanOptions& options, Store& store, Progress& progress) {
-    if (!scene.find(other)) throw Error("The swarm it stands on was deleted; choose another one.");
-    PlanOptions whole;
-    whole.projectFolder = options.projectFolder;
-    const Plan plan = prepare(scene, other, frame, whole, store, progress);
-    const WorldPose& pose = plan.pose;
-    FlowSpace& space = store.spaces().local();
-    Homes homes;
-    for (int b = 0; b < plan.blocks(); ++b) {
-        progress.check();
-        runBlock(plan, b, space);
-        const Block& block = space.block;
-        for (int i = 0; i < block.count; ++i) {
-            const glm::vec3 p(block.position.x[i], block.position.y[i], block.position.z[i]);
-            const float volume = block.scale.x[i] * block.scale.y[i] * block.scale.z[i];
-            if (!(volume > 0) || block.shown[i] == 0 || !std::isfinite(p.x + p.y + p.z)) continue;
-            const glm::quat turn(block.rotation.w[i], block.rotation.x[i], block.rotation.y[i], block.rotation.z[i]);
-            homes.add(pose.toWorld(p), pose.rotation * turn, static_cast<std::uint64_t>(block.home.idHigh[i]) << 32 | block.home.idLow[i]);
-            homes.size.push_back(static_cast<float>(precise::power(volume, 1.0 / 3)) * pose.scale);
-        }
-    }
-    if (homes.count() == 0) throw Error("“" + scene.at(other).name + "” shows no instance at this frame.");
-    return homes;
-}
-
 namespace {
 
 /// Where the shown instances of another swarm are, as this swarm sees them.
-Homes instancesOf(const Scene& scene, ObjectId other, const WorldPose& own, double frame, const PlanOptions& options, Store& store,
-                  Progress& progress) {
-    Homes homes = instancesInWorld(scene, other, frame, options, store, progress);
+Homes asSeenFrom(const WorldPose& own, Homes homes) {
     for (std::size_t i = 0; i < homes.count(); ++i) {
         homes.position[i] = own.fromWorld(homes.position[i]);
         homes.rotation[i] = glm::conjugate(own.rotation) * homes.rotation[i];
@@ -104,7 +78,7 @@ struct Making {
         source.projectFolder = options.projectFolder;
         source.shape = [this](ObjectId id) { return shapes.get(id); };
         source.restShape = [this](ObjectId id) { return restShapes.get(id); };
-        source.swarm = [this](ObjectId id) { return instancesOf(scene, id, pose, frame, options, store, progress); };
+        source.swarm = [this](ObjectId id) { return asSeenFrom(pose, *instances(id).homes); };
         source.kept = [this](std::uint64_t key, const std::function<SurfacePoints()>& make) {
             const std::function<std::shared_ptr<const SurfacePoints>()> made = [&] {
                 return std::make_shared<const SurfacePoints>(make());
@@ -117,7 +91,9 @@ struct Making {
         return source;
     }
 
-    /// Hash of all that the raw homes depend on; 0 if they can't be kept, because another swarm's gestures go into them.
+    InstancesShown instances(ObjectId swarm) const { return instancesShown(scene, swarm, frame, options, store, progress); }
+
+    /// Hash of all that the raw homes depend on; 0 where that can't be told.
     std::uint64_t rawHash(bool withDensity) const {
         ContentHash hash;
         hash.add("homes");
@@ -125,7 +101,13 @@ struct Making {
         hash.add(filesHash(formation.part("formation"), options.projectFolder, store.fileHashes()));
         for (const Value& value : formation.part("formation").values)
             if (const auto* other = std::get_if<ObjectId>(&value); other && *other) {
-                if (other->type() == ObjectType::swarm) return 0;
+                if (other->type() == ObjectType::swarm) {
+                    const std::uint64_t shown = instances(*other).hash;
+                    if (shown == 0) return 0;
+                    hash.add(shown);
+                    addPose(hash, pose);
+                    continue;
+                }
                 if (!scene.find(*other)) continue;
                 hash.add(shapes.get(*other)->hash);
                 hash.add(restShapes.get(*other)->hash);

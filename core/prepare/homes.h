@@ -15,9 +15,6 @@ HomePlan prepareHomes(const Scene& scene, ObjectId swarm, const Object& formatio
 /// All homes of a plan in number order, as one list.
 Homes listOf(const HomePlan& plan, Progress& progress);
 
-/// Where the shown instances of a swarm are in the world at a frame. Throws Error if there are none.
-Homes instancesInWorld(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Store& store, Progress& progress);
-
 /// How many instances a formation would have, and whether that is only near; nothing is made but the shapes it stands
 /// on. May be beyond any limit.
 struct CountTold {

@@ -10,6 +10,7 @@
 
 #include "core/base/error.h"
 #include "core/base/text.h"
+#include "core/prepare/instances.h"
 #include "core/prepare/rail_plan.h"
 #include "core/provide/shapes.h"
 #include "core/provide/store.h"
@@ -49,12 +50,6 @@ void addExtras(const Scene& scene, const Object& swarm, Plan& plan) {
     if (!free.empty())
         plan.notes.push_back("The file's " + std::string(free.size() == 1 ? "column " : "columns ") + listed(free) +
                              " can be used by gestures once the swarm has named values that are called so.");
-}
-
-void addPose(ContentHash& hash, const WorldPose& pose) {
-    for (const float v : {pose.position.x, pose.position.y, pose.position.z, pose.rotation.x, pose.rotation.y, pose.rotation.z,
-                          pose.rotation.w, pose.scale})
-        hash.add(double(v));
 }
 
 /// Everything that stands before the rail.

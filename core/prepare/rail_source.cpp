@@ -2,6 +2,7 @@
 #include <atomic>
 
 #include "core/base/error.h"
+#include "core/prepare/instances.h"
 #include "core/prepare/rail_plan.h"
 #include "core/provide/shapes.h"
 #include "core/provide/store.h"
@@ -32,17 +33,9 @@ const Object& present(const Scene& scene, ObjectId id, const std::string& what) 
 std::shared_ptr<const Homes> instancesOf(const Scene& scene, ObjectId other, double frame, const PlanOptions& options, Store& store,
                                          Progress& progress, ContentHash& hash) {
     present(scene, other, "swarm");
-    PlanOptions whole;
-    whole.projectFolder = options.projectFolder;
-    const std::uint64_t key = prepare(scene, other, frame, whole, store, progress).hash;
-    hash.add(key ? key : once());
-    const std::function<std::shared_ptr<const Homes>()> make = [&] {
-        return std::make_shared<const Homes>(instancesInWorld(scene, other, frame, options, store, progress));
-    };
-    ContentHash mine;
-    mine.add("instances");
-    mine.add(key);
-    return key ? store.get<Homes>(mine.value(), make, [](const Homes& h) { return h.bytes(); }) : make();
+    const InstancesShown shown = instancesShown(scene, other, frame, options, store, progress);
+    hash.add(shown.hash ? shown.hash : once());
+    return shown.homes;
 }
 
 std::shared_ptr<const Homes> homesOf(const Scene& scene, ObjectId swarm, ObjectId formation, double frame, const PlanOptions& options,
@@ -56,10 +49,7 @@ std::shared_ptr<const Homes> homesOf(const Scene& scene, ObjectId swarm, ObjectI
     Homes homes = listOf(plan, progress);
     if (owner == swarm) return std::make_shared<const Homes>(std::move(homes));
     const WorldPose theirs = poseAt(scene, owner, frame, store), own = poseAt(scene, swarm, frame, store);
-    for (const WorldPose& pose : {theirs, own})
-        for (const float v : {pose.position.x, pose.position.y, pose.position.z, pose.rotation.x, pose.rotation.y, pose.rotation.z,
-                              pose.rotation.w, pose.scale})
-            hash.add(double(v));
+    for (const WorldPose& pose : {theirs, own}) addPose(hash, pose);
     for (std::size_t i = 0; i < homes.count(); ++i) {
         homes.position[i] = own.fromWorld(theirs.toWorld(homes.position[i]));
         if (!homes.rotation.empty()) homes.rotation[i] = glm::conjugate(own.rotation) * (theirs.rotation * homes.rotation[i]);

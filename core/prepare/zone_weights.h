@@ -13,24 +13,20 @@ namespace gswarm {
 class ZoneWeights {
   public:
     ZoneWeights(const Scene& scene, const Object& zone, const WorldPose& swarm, const RailSource& source, Store& store);
-    ~ZoneWeights();
     /// Whether it chooses or reads instances, so that places have no weight.
-    bool onlyAtInstances() const { return kind_->instancesOnly && kind_->instancesOnly(part_.data.get()); }
+    bool onlyAtInstances() const { return step_.kind->instancesOnly && step_.kind->instancesOnly(part_.data.get()); }
     /// Of all that the weights depend on, beside the places.
     std::uint64_t hash() const { return hash_; }
     /// `places` in swarm space; one weight for each. Not for a zone that is only at instances.
     void operator()(std::span<const glm::vec3> places, float* weights);
 
   private:
-    struct Space;
-    const ZoneKind* kind_;
+    WeaveStep step_;
     ResolvedPart part_;
-    ZoneState state_;
     Moment moment_;
     WorldPose swarm_;
-    std::array<LaneNumber, mostZoneNumbers> numbers_{};
     std::uint64_t hash_ = 0;
-    std::unique_ptr<Space> space_;
+    std::unique_ptr<Block> block_;
 };
 
 }  // namespace gswarm

@@ -150,6 +150,7 @@ class Describe {
         return *this;
     }
 
+    Describe& needs(Needs what) { return last().needs = what, *this; }
     Describe& hard(double low, double high) { return last().hard = {low, high}, *this; }
     Describe& unit(const char* unit) { return last().unit = unit, *this; }
     Describe& label(const char* label) { return last().label = label, *this; }

@@ -114,4 +114,13 @@ ResolvedPart resolvedWith(const Part& part, const NumberOf& numberOf) {
     return out;
 }
 
+double nearestLaps(double perLoop) {
+    const double rounded = std::round(perLoop);
+    return rounded != 0 ? rounded : perLoop < 0 ? -1 : 1;
+}
+
+std::string lapsInWords(double count) {
+    return std::to_string(static_cast<long long>(count)) + (std::abs(count) == 1 ? " whole lap a loop" : " whole laps a loop");
+}
+
 }  // namespace gswarm

@@ -2,6 +2,7 @@
 #include <functional>
 #include <memory>
 #include <nlohmann/json_fwd.hpp>
+#include <optional>
 #include <string>
 #include <utility>
 #include <vector>
@@ -58,6 +59,9 @@ struct Resolved {
     Formula formula;
 };
 
+/// What a reference to a shape has to have: a curve, a surface, a closed mesh, or faces worth telling apart.
+enum class Needs { anything, curve, surface, closedMesh, faces };
+
 /// One parameter of a kind: all that panels, the project file, keys, `--set`, the reference and tests need to know.
 struct Parameter {
     std::string id;       ///< permanent, camelCase
@@ -71,6 +75,7 @@ struct Parameter {
     Range hard{-1e6, 1e6};  ///< the limit
     std::vector<Choice> choices;
     std::vector<ObjectType> references;  ///< allowed types
+    Needs needs = Needs::anything;       ///< of a shape
     std::vector<Condition> when;         ///< all must hold
     bool lines = false;                  ///< a text of several lines
     bool families = false;               ///< a text that names an installed font
@@ -94,6 +99,17 @@ struct Migration {
     std::function<void(nlohmann::ordered_json& part)> change;  ///< may be empty
 };
 
+struct Part;
+
+/// What a part's numbers are at the moment that is asked about.
+using NumberNow = std::function<double(const char* parameter, int component)>;
+
+/// Settings that turn a speed into whole laps of the loop, and what that is in words: "2 whole laps a loop".
+struct LapSettings {
+    std::vector<std::pair<std::string, Value>> values;
+    std::string told;
+};
+
 /// What is declared once about a kind of thing. Families add the functions that compute it.
 struct Kind {
     Family family = Family::object;
@@ -101,6 +117,8 @@ struct Kind {
     std::string id, label, summary;
     std::vector<Parameter> parameters;
     std::vector<Migration> migrations;              ///< from version 1 to `version`, in their order
+    /// How its speed is mended for a loop of so many seconds; nothing where it moves by no speed. Empty for most.
+    std::function<std::optional<LapSettings>(const Part&, const NumberNow&, double loopSeconds)> inLaps;
     std::function<std::shared_ptr<void>()> create;  ///< the resolved struct with its C++ defaults
 
     virtual ~Kind() = default;
@@ -123,6 +141,10 @@ Part standardPart(const Kind& kind);
 /// True if every condition of the parameter holds for the part's values. A condition on a parameter that itself means
 /// nothing now holds.
 bool applies(const Parameter& parameter, const Part& part);
+
+/// Laps nearest to a speed, at least one in its direction; and so many in words.
+double nearestLaps(double perLoop);
+std::string lapsInWords(double count);
 
 /// The typed text of a choice, e.g. the id of the chosen entry.
 const std::string& choiceOf(const Part& part, std::string_view parameter);

@@ -56,6 +56,7 @@ struct ZoneKind : Kind {
     /// Whether it means nothing at places that are no instances, once it is prepared; empty for zones over space. One that
     /// may mean something there reads a block whose instances stand at the places.
     std::function<bool(const void*)> instancesOnly;
+    bool common = false;   ///< reached for most
     bool mayFail = false;  ///< weights may be infinite or no numbers
 
     int numberCount() const;
@@ -90,6 +91,17 @@ std::vector<glm::vec3> circleAbout(int axis, float radius, float along = 0);
 ZoneLines boxLines(const glm::vec3& half);
 /// weight = the soft edge over a column of depths (metres inward from the surface).
 void weighDepth(const float* depth, const LaneNumber& softEdge, int count, float* weight);
+
+inline ZoneKind common(ZoneKind kind) {
+    kind.common = true;
+    return kind;
+}
+/// Whether it acts on instances that are chosen by hand.
+inline bool takesInstances(const Kind& kind) {
+    for (const Parameter& p : kind.parameters)
+        if (p.type == ParameterType::instances) return true;
+    return false;
+}
 
 extern const ZoneKind ballZone, boxZone, slabZone, tubeZone, coneZone, ringZone, nearCurveZone, nearMeshZone, insideMeshZone, nearSwarmZone,
     nearestZone, chosenZone, noiseZone, formulaZone, everywhereZone;

@@ -9,7 +9,7 @@
 #include "app/picture/hit.h"
 #include "app/picture/picture.h"
 #include "app/rail/rail_card.h"
-#include "app/settings/number_field.h"
+#include "app/fields/number_field.h"
 #include "core/explain/loop_check.h"
 #include "core/read/table.h"
 #include "core/formation/formation_kind.h"

@@ -10,10 +10,10 @@
 #include <QPushButton>
 #include <QTest>
 
-#include "app/settings/number_field.h"
+#include "app/fields/number_field.h"
 #include "app/settings/parameter_row.h"
 #include "app/settings/settings.h"
-#include "app/settings/switch.h"
+#include "app/fields/switch.h"
 #include "core/edit/edit.h"
 #include "core/resolve/resolve.h"
 #include "core/kinds/registry.h"

@@ -5,7 +5,7 @@
 #include <QListWidget>
 #include <QTest>
 
-#include "app/settings/number_field.h"
+#include "app/fields/number_field.h"
 #include "app/settings/section.h"
 #include "core/resolve/resolve.h"
 #include "tests/app/hand.h"
@@ -66,7 +66,7 @@ TEST(Finder, AddsGesturesZonesAndFormationsAndReachesNumbers) {
     ASSERT_NE(octaves, nullptr);
     EXPECT_TRUE(octaves->isVisible());
     EXPECT_TRUE(octaves->hasFocus());
-    find("formation honey");
+    find("formation hexa");
     take();
     const ObjectId formation = hand.scene().at(hand.window().document().swarm()).list("formations").front();
     EXPECT_EQ(hand.scene().at(formation).part("formation").kind->id, "hexagons");

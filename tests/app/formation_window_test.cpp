@@ -14,7 +14,7 @@
 #include "app/rail/rail_card.h"
 #include "app/scene/scene_list.h"
 #include "app/settings/formation_sketch.h"
-#include "app/settings/number_field.h"
+#include "app/fields/number_field.h"
 #include "app/settings/settings.h"
 #include "core/resolve/resolve.h"
 #include "core/time/track.h"

@@ -13,7 +13,7 @@
 #include <QTimer>
 
 #include "app/rail/rail_card.h"
-#include "app/settings/number_field.h"
+#include "app/fields/number_field.h"
 #include "app/tour/tour.h"
 
 Hand::Hand() : window_(std::make_unique<MainWindow>()) {

@@ -13,8 +13,8 @@
 
 #include "app/picture/picture.h"
 #include "app/rail/rail_card.h"
-#include "app/settings/curve_field.h"
-#include "app/settings/number_field.h"
+#include "app/fields/curve_field.h"
+#include "app/fields/number_field.h"
 #include "app/settings/settings.h"
 #include "app/theme/strip.h"
 #include "core/edit/rail_edits.h"
@@ -59,7 +59,7 @@ TEST(Heart, AFormulaIsOfferedNamesAndPointsAtMistakes) {
     EXPECT_EQ(text(), "smoothstep(0, 5, x)");
     EXPECT_NE(text(), before);
     hand.typeFormula(editor, "1 + wobble * 2");
-    EXPECT_EQ(text(), "1 + w");  // what could be understood last while it was typed
+    EXPECT_EQ(text(), "1 ");  // what could be understood last while it was typed
     auto* error = hand.find<QLabel>("formulaError");
     ASSERT_TRUE(error);
     EXPECT_TRUE(error->text().contains("wobble"));
@@ -395,7 +395,7 @@ TEST(Heart, ANamedValueIsMadeWithTheChannelAndReadByAnother) {
     hand.addGesture("rise");
     hand.choose("kind-pattern", "Number");
     hand.click("channel-position");
-    hand.click("channel-number");
+    hand.click("channel-value");
     const ObjectId swarm = hand.window().document().swarm();
     ASSERT_EQ(hand.scene().at(swarm).list("namedValues").size(), 1u);
     hand.typeNumber("valueAmount", "4");

@@ -165,7 +165,7 @@ TEST(LedgerWindow, ShowsNamedValuesUntilColumnsAreChosen) {
     ASSERT_TRUE(hand.eventually([&] { return ledger->table().model()->rowCount() == 100; }));
     EXPECT_EQ(cell(ledger, 0, "amount"), "no such column");
     hand.addGesture("rise");
-    hand.click("channel-number");
+    hand.click("channel-value");
     ASSERT_TRUE(hand.eventually([&] { return cell(ledger, 0, "amount") != "no such column"; }));
     for (int row = 0; row < 100; ++row) ASSERT_EQ(cell(ledger, row, "amount").toDouble(), 1);
     // What is chosen by hand stays as it is.

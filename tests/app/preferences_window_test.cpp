@@ -7,7 +7,7 @@
 #include <QSplitter>
 #include <QTest>
 
-#include "app/settings/number_field.h"
+#include "app/fields/number_field.h"
 #include "app/settings/settings.h"
 #include "app/time/time_panel.h"
 #include "app/window/preferences.h"

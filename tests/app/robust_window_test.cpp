@@ -10,7 +10,7 @@
 #include <thread>
 
 #include "app/document/application.h"
-#include "app/settings/number_field.h"
+#include "app/fields/number_field.h"
 #include "app/settings/settings.h"
 #include "app/tour/random_use.h"
 #include "core/base/error.h"

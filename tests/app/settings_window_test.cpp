@@ -14,13 +14,13 @@
 #include <QWheelEvent>
 #include <set>
 
-#include "app/settings/colour_field.h"
-#include "app/settings/number_field.h"
-#include "app/settings/points_field.h"
-#include "app/settings/ramp_field.h"
+#include "app/fields/colour_field.h"
+#include "app/fields/number_field.h"
+#include "app/fields/points_field.h"
+#include "app/fields/ramp_field.h"
 #include "app/settings/section.h"
 #include "app/settings/settings.h"
-#include "app/settings/switch.h"
+#include "app/fields/switch.h"
 #include "core/edit/edit.h"
 #include "core/resolve/resolve.h"
 #include "core/time/track.h"
@@ -345,7 +345,7 @@ TEST(SettingsWindow, NumbersStockAndFormationsAreChosenFromTheirMenus) {
     };
     hand.addGesture("rise");
     const ObjectId rise = hand.window().document().chosen();
-    hand.click("channel-number");
+    hand.click("channel-value");
     EXPECT_EQ(box("valueOf")->currentText(), "amount");
     hand.choose("valueOf", "A new named value");
     const auto numbers = hand.scene().at(swarm).list("namedValues");

@@ -14,9 +14,9 @@
 
 #include "app/picture/picture.h"
 #include "app/scene/scene_list.h"
-#include "app/settings/formula_editor.h"
-#include "app/settings/number_field.h"
-#include "app/settings/switch.h"
+#include "app/fields/formula_editor.h"
+#include "app/fields/number_field.h"
+#include "app/fields/switch.h"
 #include "app/time/curve_view.h"
 #include "app/time/time_panel.h"
 #include "app/time/time_rows.h"

@@ -16,9 +16,9 @@
 
 #include "app/picture/picture.h"
 #include "app/rail/rail_card.h"
-#include "app/scene/drop_target.h"
+#include "app/fields/drop_target.h"
 #include "app/scene/scene_list.h"
-#include "app/settings/number_field.h"
+#include "app/fields/number_field.h"
 #include "app/time/time_rows.h"
 #include "core/file/project_file.h"
 #include "core/resolve/resolve.h"

@@ -127,3 +127,20 @@ TEST(Pages, NamesOfExportsAreThoseOfTheMenu) {
         EXPECT_NE(guide.find((*at)[1].str()), std::string::npos) << (*at)[1];
     EXPECT_GE(names, 3);
 }
+
+TEST(Pages, TheManPageNamesEveryCommandAndOption) {
+    const std::string page = std::regex_replace(contentOf(source / "docs/man/gswarm.1"), std::regex(R"(\\-)"), "-");
+    const auto wordsIn = [](const std::string& help, const std::regex& word) {
+        std::vector<std::string> words;
+        for (std::sregex_iterator at(help.begin(), help.end(), word), end; at != end; ++at) words.push_back((*at)[1]);
+        return words;
+    };
+    const std::string help = gswarm("--help").out;
+    const auto commands = wordsIn(help.substr(help.find("Subcommands:")), std::regex("\n  ([a-z-]+) "));
+    EXPECT_GE(commands.size(), 9u);
+    for (const std::string& command : commands) {
+        EXPECT_NE(page.find(command), std::string::npos) << command;
+        for (const std::string& option : wordsIn(gswarm(command + " --help").out, std::regex("\n  (?:-[a-z],)?(--[a-z]+)")))
+            EXPECT_NE(page.find(option), std::string::npos) << command << ' ' << option;
+    }
+}

@@ -1,4 +1,4 @@
-#include "app/settings/number_field.h"
+#include "app/fields/number_field.h"
 
 #include <algorithm>
 #include <cmath>

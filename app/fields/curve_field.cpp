@@ -1,4 +1,4 @@
-#include "app/settings/curve_field.h"
+#include "app/fields/curve_field.h"
 
 #include <algorithm>
 #include <cmath>
@@ -9,7 +9,7 @@
 #include <QPainter>
 #include <QVBoxLayout>
 
-#include "app/settings/number_field.h"
+#include "app/fields/number_field.h"
 #include "app/theme/theme.h"
 #include "core/scene/kind.h"
 

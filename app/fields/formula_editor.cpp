@@ -1,4 +1,4 @@
-#include "app/settings/formula_editor.h"
+#include "app/fields/formula_editor.h"
 
 #include <algorithm>
 #include <QAbstractItemView>

@@ -1,4 +1,4 @@
-#include "app/settings/colour_field.h"
+#include "app/fields/colour_field.h"
 
 #include <algorithm>
 #include <cmath>

@@ -1,4 +1,4 @@
-#include "app/rail/tally_text.h"
+#include "app/document/tally_text.h"
 
 #include <algorithm>
 #include <cmath>

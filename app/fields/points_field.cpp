@@ -1,11 +1,11 @@
-#include "app/settings/points_field.h"
+#include "app/fields/points_field.h"
 
 #include <algorithm>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QToolButton>
 
-#include "app/settings/number_field.h"
+#include "app/fields/number_field.h"
 #include "app/theme/theme.h"
 
 using namespace gswarm;

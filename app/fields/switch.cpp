@@ -1,4 +1,4 @@
-#include "app/settings/switch.h"
+#include "app/fields/switch.h"
 
 #include <QKeyEvent>
 #include <QPainter>

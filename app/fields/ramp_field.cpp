@@ -1,4 +1,4 @@
-#include "app/settings/ramp_field.h"
+#include "app/fields/ramp_field.h"
 
 #include <algorithm>
 #include <cmath>
@@ -7,7 +7,7 @@
 #include <QPainter>
 #include <QVBoxLayout>
 
-#include "app/settings/colour_field.h"
+#include "app/fields/colour_field.h"
 #include "app/theme/theme.h"
 #include "core/scene/kind.h"
 

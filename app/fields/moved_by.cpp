@@ -1,13 +1,13 @@
-#include "app/settings/moved_by.h"
+#include "app/fields/moved_by.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
 
-#include "app/settings/formula_editor.h"
-#include "app/settings/number_field.h"
-#include "app/settings/switch.h"
+#include "app/fields/formula_editor.h"
+#include "app/fields/number_field.h"
+#include "app/fields/switch.h"
 #include "core/base/error.h"
 #include "core/formula/parse.h"
 #include "core/edit/key_edits.h"

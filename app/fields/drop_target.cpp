@@ -1,4 +1,4 @@
-#include "app/scene/drop_target.h"
+#include "app/fields/drop_target.h"
 
 #include <algorithm>
 #include <QDragEnterEvent>

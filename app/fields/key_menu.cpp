@@ -1,4 +1,4 @@
-#include "app/time/key_menu.h"
+#include "app/fields/key_menu.h"
 
 #include <algorithm>
 #include <QMenu>

@@ -1,0 +1,57 @@
+#include "core/prepare/instances.h"
+
+#include <cmath>
+
+#include "core/base/error.h"
+#include "core/base/precise.h"
+#include "core/flow/flow.h"
+#include "core/provide/store.h"
+
+namespace gswarm {
+namespace {
+
+Homes inWorld(const Scene& scene, const Plan& plan, Store& store, Progress& progress) {
+    const WorldPose& pose = plan.pose;
+    FlowSpace& space = store.spaces().local();
+    Homes homes;
+    for (int b = 0; b < plan.blocks(); ++b) {
+        progress.check();
+        runBlock(plan, b, space);
+        const Block& block = space.block;
+        for (int i = 0; i < block.count; ++i) {
+            const glm::vec3 p(block.position.x[i], block.position.y[i], block.position.z[i]);
+            const float volume = block.scale.x[i] * block.scale.y[i] * block.scale.z[i];
+            if (!(volume > 0) || block.shown[i] == 0 || !std::isfinite(p.x + p.y + p.z)) continue;
+            const glm::quat turn(block.rotation.w[i], block.rotation.x[i], block.rotation.y[i], block.rotation.z[i]);
+            homes.add(pose.toWorld(p), pose.rotation * turn, static_cast<std::uint64_t>(block.home.idHigh[i]) << 32 | block.home.idLow[i]);
+            homes.size.push_back(static_cast<float>(precise::power(volume, 1.0 / 3)) * pose.scale);
+        }
+    }
+    if (homes.count() == 0) throw Error("“" + scene.at(plan.swarm).name + "” shows no instance at this frame.");
+    return homes;
+}
+
+}  // namespace
+
+InstancesShown instancesShown(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Store& store,
+                              Progress& progress) {
+    if (!scene.find(swarm)) throw Error("The swarm it stands on was deleted; choose another one.");
+    PlanOptions whole;
+    whole.projectFolder = options.projectFolder;
+    const Plan plan = prepare(scene, swarm, frame, whole, store, progress);
+    const std::function<std::shared_ptr<const Homes>()> make = [&] {
+        return std::make_shared<const Homes>(inWorld(scene, plan, store, progress));
+    };
+    ContentHash key;
+    key.add("instances");
+    key.add(plan.hash);
+    return {plan.hash ? store.get<Homes>(key.value(), make, [](const Homes& h) { return h.bytes(); }) : make(), plan.hash};
+}
+
+void addPose(ContentHash& hash, const WorldPose& pose) {
+    for (const float v : {pose.position.x, pose.position.y, pose.position.z, pose.rotation.x, pose.rotation.y, pose.rotation.z,
+                          pose.rotation.w, pose.scale})
+        hash.add(double(v));
+}
+
+}  // namespace gswarm
