@@ -46,7 +46,7 @@ TEST(Install, TheDesktopFindsWhatItReads) {
     // The thumbnailer's own words make a picture.
     const std::string picture = (folder() / "thumbnail.png").string();
     const std::string words = contentOf(share / "thumbnailers" / (id + ".thumbnailer"));
-    std::string exec = words.substr(words.find("Exec=gswarm") + 5);
+    std::string exec = words.substr(words.find("\nExec=") + 6);
     exec = exec.substr(0, exec.find('\n'));
     const auto put = [&](const std::string& code, const std::string& value) {
         for (auto at = exec.find(code); at != std::string::npos; at = exec.find(code)) exec.replace(at, 2, value);
