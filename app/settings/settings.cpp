@@ -59,8 +59,10 @@ Settings::Settings(Document& document, Evaluation& evaluation, QWidget* parent)
             document_.edit([&](const Scene& s) { return rename(s, object->id, name_->text().toStdString()); });
     });
     // Everything in the panel is refreshed from here alone: what no longer fits is made anew before.
-    for (const auto signal : {&Document::sceneChanged, &Document::chosenChanged, &Document::frameChanged, &Document::sessionChanged})
+    for (const auto signal : {&Document::sceneChanged, &Document::chosenChanged, &Document::sessionChanged})
         connect(&document_, signal, this, &Settings::refresh);
+    // Another frame has other values but the same rows: what they are is not asked again while it plays.
+    connect(&document_, &Document::frameChanged, this, &Settings::refreshValues);
     for (const auto signal : {&Session::pinsChanged, &Session::instancesChanged})
         connect(&document_.session(), signal, this, &Settings::refresh);
     for (const auto signal : {&Evaluation::ready, &Evaluation::overlapsKnown})
@@ -133,6 +135,10 @@ std::string Settings::signature() const {
 
 void Settings::refresh() {
     if (signature() != signature_) return rebuild();
+    refreshValues();
+}
+
+void Settings::refreshValues() {
     const Object* object = document_.scene().find(document_.chosen());
     if (object && !name_->hasFocus()) name_->setText(said(object->name));
     for (ParameterRow* row : rows_) row->refresh();

@@ -53,6 +53,7 @@ class Settings : public QWidget {
 
   private:
     void refresh();
+    void refreshValues();
     void rebuild();
     std::string signature() const;
     void showGesture(const gswarm::Object& gesture);

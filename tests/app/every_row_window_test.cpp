@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <QComboBox>
 #include <QLineEdit>
 #include <QPlainTextEdit>
@@ -11,9 +12,12 @@
 #include <QTest>
 
 #include "app/fields/number_field.h"
+#include "app/fields/points_field.h"
+#include "app/fields/ramp_field.h"
 #include "app/settings/parameter_row.h"
 #include "app/settings/settings.h"
 #include "app/fields/switch.h"
+#include "core/base/css_colour.h"
 #include "core/edit/edit.h"
 #include "core/resolve/resolve.h"
 #include "core/kinds/registry.h"
@@ -26,6 +30,7 @@ namespace {
 struct EveryRow {
     Hand hand;
     int checked = 0, changed = 0;
+    std::map<ParameterType, int> typed;  ///< of those that are neither choice nor switch nor plain number
 
     Document& document() { return hand.window().document(); }
     const Scene& scene() { return hand.scene(); }
@@ -71,7 +76,7 @@ struct EveryRow {
             const auto* slot = only<QPushButton>(row);
             ASSERT_TRUE(box || slot);
             const std::string text = (box ? box->currentText() : slot->text()).toStdString();
-            const bool none = text == "choose one" || text == "pick one" || text == "A new named value";
+            const bool none = text == "choose one" || text == "A new named value";
             EXPECT_TRUE(object ? text.ends_with(object->name) : none) << text;
         } else if (p.type == ParameterType::formula) {
             ASSERT_NE(only<QPlainTextEdit>(row), nullptr);
@@ -79,9 +84,12 @@ struct EveryRow {
         } else if (p.type == ParameterType::colour) {
             ASSERT_NE(only<QLineEdit>(row), nullptr);
             const auto& numbers = std::get<Numbers>(value);
-            const QColor shown(only<QLineEdit>(row)->text());
-            for (std::size_t c = 0; c < 3; ++c)
-                EXPECT_NEAR(c == 0 ? shown.redF() : c == 1 ? shown.greenF() : shown.blueF(), numbers[c].value, 0.5 / 255 + 1e-6);
+            const auto shown = cssColour(only<QLineEdit>(row)->text().toStdString());
+            ASSERT_TRUE(shown) << only<QLineEdit>(row)->text().toStdString();
+            for (int c = 0; c < 4; ++c) EXPECT_NEAR((*shown)[c], numbers[static_cast<std::size_t>(c)].value, 0.5 / 255 + 1e-6);
+        } else if (p.type == ParameterType::text || p.type == ParameterType::file) {
+            const QString text = p.lines ? only<QPlainTextEdit>(row)->toPlainText() : only<QLineEdit>(row)->text();
+            EXPECT_EQ(text.toStdString(), std::get<std::string>(value));
         } else if (p.numeric()) {
             const auto& numbers = std::get<Numbers>(value);
             std::size_t c = 0;
@@ -135,7 +143,7 @@ struct EveryRow {
                 if (!row) break;  // it means nothing any more at this value
                 fields = row->findChildren<NumberField*>();
             }
-        } else {
+        } else if (!changeOther(row, p, address)) {
             return;
         }
         ++changed;
@@ -143,6 +151,56 @@ struct EveryRow {
         for (int steps = 0; !(scene() == before) && steps < 6; ++steps) document().undo();
         EXPECT_TRUE(scene() == before);
         QCoreApplication::processEvents();
+    }
+
+    void typeInto(QWidget* widget, const QString& text) {
+        widget->setFocus();
+        QTest::keyClick(widget, Qt::Key_A, Qt::ControlModifier);
+        QTest::keyClicks(widget, text);
+    }
+
+    /// Whatever is no choice, switch or plain number. False where nothing of that kind can be typed here.
+    bool changeOther(ParameterRow* row, const Parameter& p, const Address& address) {
+        const auto now = [&]() -> const Value& { return valueOf(scene(), address); };
+        if (p.type == ParameterType::colour) {
+            typeInto(only<QLineEdit>(row), "#336699");
+            QTest::keyClick(only<QLineEdit>(row), Qt::Key_Return);
+            EXPECT_NEAR(std::get<Numbers>(now())[1].value, 0x66 / 255.0, 1e-4);
+        } else if (p.type == ParameterType::formula) {
+            typeInto(only<QPlainTextEdit>(row), "0.25");
+            EXPECT_EQ(std::get<Formula>(now()).text, "0.25");
+        } else if (p.type == ParameterType::text && p.lines) {
+            typeInto(only<QPlainTextEdit>(row), "Two words");
+            EXPECT_EQ(std::get<std::string>(now()), "Two words");
+        } else if ((p.type == ParameterType::text && p.id != "rate") || p.type == ParameterType::file) {  // a rate asks what stays
+            typeInto(only<QLineEdit>(row), "another");
+            QTest::keyClick(only<QLineEdit>(row), Qt::Key_Return);
+            EXPECT_EQ(std::get<std::string>(now()), "another");
+        } else if (p.type == ParameterType::ramp) {
+            const std::size_t stops = std::get<Ramp>(now()).size();
+            auto* field = only<RampField>(row);
+            QTest::mouseDClick(field, Qt::LeftButton, {}, QPoint(field->width() / 3, 8));
+            EXPECT_EQ(std::get<Ramp>(now()).size(), stops + 1);
+        } else if (p.type == ParameterType::points) {
+            auto* field = only<PointsField>(row)->findChildren<NumberField*>().at(1);
+            field->setFocus();
+            QTest::keyClick(field, Qt::Key_Return);
+            typeInto(field->findChild<QLineEdit*>(), "1.25");
+            QTest::keyClick(field->findChild<QLineEdit*>(), Qt::Key_Return);
+            EXPECT_EQ(std::get<Points>(now())[0][1], 1.25);
+        } else if (p.type == ParameterType::reference) {
+            auto* box = only<QComboBox>(row);
+            if (!box || box->count() < 2 || box->currentIndex() < 0) return false;
+            const int to = box->currentIndex() + 1 < box->count() ? box->currentIndex() + 1 : box->currentIndex() - 1;
+            if (box->itemData(to).toString() == "new") return false;  // its own test makes one
+            box->setFocus();
+            QTest::keyClick(box, to > box->currentIndex() ? Qt::Key_Down : Qt::Key_Up);
+            EXPECT_EQ(toText(std::get<ObjectId>(now())), box->itemData(to).toString().toStdString());
+        } else {
+            return false;
+        }
+        ++typed[p.type];
+        return true;
     }
 
     void everything() {
@@ -177,6 +235,7 @@ TEST(EveryRow, OfEveryGesture) {
     t.everyKind(Family::gesture, "change");
     EXPECT_GT(t.checked, 300);
     EXPECT_GT(t.changed, 100);
+    EXPECT_GT(t.typed[ParameterType::colour], 0);
 }
 
 TEST(EveryRow, OfEveryPattern) {
@@ -185,6 +244,7 @@ TEST(EveryRow, OfEveryPattern) {
     t.hand.addGesture("rise");
     t.everyKind(Family::pattern, "pattern");
     EXPECT_GT(t.changed, 60);
+    EXPECT_GT(t.typed[ParameterType::formula], 0);
 }
 
 TEST(EveryRow, OfEveryZone) {
@@ -216,9 +276,10 @@ TEST(EveryRow, OfEveryShape) {
     t.document().choose(t.scene().all(ObjectType::shape).front());
     t.everyKind(Family::shape, "maker");
     EXPECT_GT(t.changed, 60);
+    for (const ParameterType type : {ParameterType::text, ParameterType::file, ParameterType::points}) EXPECT_GT(t.typed[type], 0);
 }
 
-TEST(EveryRow, OfLightsCamerasMountsAndThePiece) {
+TEST(EveryRow, OfLightsCamerasMountsAndTheProject) {
     EveryRow t;
     t.hand.click("newSwarm");
     t.document().edit(addMount);
@@ -227,4 +288,17 @@ TEST(EveryRow, OfLightsCamerasMountsAndThePiece) {
         t.everything();
     }
     EXPECT_GT(t.changed, 30);
+}
+
+TEST(EveryRow, OfARampAndOfThingsThatAreReferredTo) {
+    EveryRow t;
+    t.hand.click("newSwarm");
+    t.hand.click("newSwarm");
+    t.hand.addGesture("gild");
+    t.everything();
+    EXPECT_GT(t.typed[ParameterType::ramp], 0);
+    t.document().edit([&](const Scene& s) { return addFormationVersion(s, t.document().swarm()); });
+    t.hand.addGesture("travel");
+    t.everything();
+    EXPECT_GT(t.typed[ParameterType::reference], 0);
 }

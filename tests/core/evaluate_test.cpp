@@ -1,5 +1,11 @@
 // Census, Why?, tally, cancelling, loops and the store.
 #include <gtest/gtest.h>
+#include <tbb/parallel_for.h>
+
+#include <chrono>
+#include <mutex>
+#include <set>
+#include <thread>
 
 #include <cstring>
 #include <thread>
@@ -321,4 +327,34 @@ TEST(ActingFrame, IsFoundInAHugeSwarmByLookingAtAShareOfIt) {
     b.key(z, "position", {{0, 5000, Ease::linear}, {124, -5000, Ease::linear}}, 2);
     ASSERT_TRUE(actsNear(b, 0));
     EXPECT_NEAR(*actsNear(b, 0), 62, 4);
+}
+
+TEST(Evaluator, OneThreadIsOneThread) {
+    for (const int threads : {1, 2}) {
+        Evaluator evaluator(threads);
+        std::mutex mutex;
+        std::set<std::thread::id> seen;
+        evaluator.within([&] {
+            tbb::parallel_for(0, 64, [&](int) {
+                std::this_thread::sleep_for(std::chrono::milliseconds(1));
+                const std::lock_guard lock(mutex);
+                seen.insert(std::this_thread::get_id());
+            });
+        });
+        EXPECT_LE(seen.size(), static_cast<std::size_t>(threads));
+        EXPECT_EQ(seen.size() == 1, threads == 1 || std::thread::hardware_concurrency() == 1);
+    }
+}
+
+TEST(Evaluator, PreparingUsesItsThreadsAlone) {
+    // Making homes asks on which thread it is; on one thread that is always this one.
+    Build b;
+    const ObjectId shape = b.standOn("evenlySpaced", "ball");
+    b.set(shape, "radius", {3});
+    Evaluator one(1), two(2);
+    Progress progress;
+    EXPECT_EQ(one.threads(), 1);
+    const auto alone = one.evaluate(b.scene, b.swarm, 0, {}, progress), together = two.evaluate(b.scene, b.swarm, 0, {}, progress);
+    EXPECT_EQ(alone->columns->matrix, together->columns->matrix);
+    EXPECT_EQ(alone->columns->variant, together->columns->variant);
 }

@@ -127,6 +127,84 @@ TEST(MeshFile, ReadsObjAndRefusesDamage) {
         EXPECT_THROW(load(bad), Error) << bad;
 }
 
+namespace {
+
+/// Mean linear light of the pixels in the middle of a square picture.
+double middleOf(const Image& image) {
+    double sum = 0;
+    int count = 0;
+    for (int y = image.height * 2 / 5; y < image.height * 3 / 5; ++y)
+        for (int x = image.width * 2 / 5; x < image.width * 3 / 5; ++x, ++count)
+            for (int c = 0; c < 3; ++c)
+                sum += linearFromSrgb(image.pixels[4 * (static_cast<std::size_t>(y) * static_cast<std::size_t>(image.width) +
+                                                        static_cast<std::size_t>(x)) + static_cast<std::size_t>(c)] / 255.0) / 3;
+    return sum / count;
+}
+
+/// One card that fills the view from above, under an even white sky without a sun.
+struct Lit {
+    Build b = Build::grid(1, 1, 1);
+    Lit() {
+        b.scene = setKind(b.scene, b.shape, "maker", *findKind(Family::shape, "card")).scene;
+        b.set(b.shape, "width", {20}).set(b.shape, "depth", {20});
+        const ObjectId light = b.scene.all(ObjectType::light).front(), camera = b.scene.all(ObjectType::camera).front();
+        b.set(light, "sunStrength", {0}).set(light, "skyStrength", {1}).set(light, "ground", false);
+        for (const char* sky : {"zenith", "horizon"}) b.set(light, sky, {1, 1, 1, 1});
+        b.set(camera, "position", {0, 5, 0.01}).set(camera, "target", {0, 0, 0});
+        b.set(b.scene.project().id, "background", {0, 0, 0, 1});
+    }
+    double traced() const {
+        Progress progress;
+        return middleOf(trace(drawListOf(std::vector{b.result()}), settingAt(b.scene, 0, making::store()), {32, 32, 256, 1}, progress));
+    }
+};
+
+}  // namespace
+
+TEST(Trace, MetalAndRoughnessAreSeenInNumbers) {
+    Lit matt;
+    const double grey = srgbFromLinear(0.5);
+    matt.b.set(matt.b.stock, "colour", {grey, grey, grey, 1}).set(matt.b.stock, "roughness", {1});
+    // A matt surface under an even sky of 1 gives back its colour; a metal its colour at the head; both a little more at the edge.
+    EXPECT_NEAR(matt.traced(), 0.5, 0.03);
+    Lit metal;
+    metal.b.set(metal.b.stock, "colour", {grey, grey, grey, 1}).set(metal.b.stock, "metal", {1}).set(metal.b.stock, "roughness", {0.1});
+    EXPECT_NEAR(metal.traced(), 0.5, 0.02);
+    Lit rough = metal;
+    rough.b.set(rough.b.stock, "roughness", {1});
+    EXPECT_LT(rough.traced(), metal.traced() - 0.02) << "a rough metal shades itself";
+    // What is mirrored counts: only a smooth metal sees that the zenith is dark.
+    for (Lit* lit : {&matt, &metal}) {
+        const ObjectId light = lit->b.scene.all(ObjectType::light).front();
+        lit->b.set(light, "zenith", {0, 0, 0, 1});
+    }
+    EXPECT_LT(metal.traced(), 0.1);
+    EXPECT_GT(matt.traced(), 0.1);
+}
+
+TEST(Trace, OpacityIsTheShareThatIsSeen) {
+    const double grey = srgbFromLinear(0.5);
+    for (const double opacity : {1.0, 0.6, 0.25}) {
+        Lit lit;
+        lit.b.set(lit.b.stock, "colour", {grey, grey, grey, opacity}).set(lit.b.stock, "roughness", {1});
+        EXPECT_NEAR(lit.traced(), 0.5 * std::round(opacity * 255) / 255, 0.03) << opacity << " over black";
+    }
+}
+
+TEST(Trace, IsTheSameOnAnyNumberOfThreads) {
+    const Build b = Build::grid(5, 2, 5);
+    Image one;
+    for (const int threads : {1, 2, 4}) {
+        Evaluator evaluator(threads);
+        Progress progress;
+        Image image;
+        evaluator.within(
+            [&] { image = trace(drawListOf(std::vector{b.result()}), settingAt(b.scene, 0, making::store()), {64, 36, 4, 3}, progress); });
+        if (threads == 1) one = image;
+        EXPECT_EQ(image.pixels, one.pixels) << threads;
+    }
+}
+
 TEST(Trace, IsTheSameForASeedAndDiffersForAnother) {
     const Build b = Build::grid(4, 1, 4);
     Progress progress;

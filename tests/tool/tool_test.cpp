@@ -246,9 +246,8 @@ TEST(Tool, GltfPassesTheKhronosValidator) {
     ASSERT_EQ(gswarm("export " + demo + " " + (folder() / "baked.glb").string() + " --baked --frames 70-80").code, 0);
     const fs::path validator = GSWARM_SOURCE "/build/validator/node_modules/gltf-validator";
     if (!fs::exists(validator) || std::system("node --version > /dev/null 2>&1") != 0) {
-        std::puts("Node or its package gltf-validator is not here: only the files' headers were checked.");
         for (const char* name : {"still.glb", "baked.glb"}) EXPECT_EQ(contentOf(folder() / name).substr(0, 4), "glTF");
-        return;
+        GTEST_SKIP() << "NOT VALIDATED: node or its package gltf-validator is not here; only the files' headers were checked.";
     }
     const fs::path script = folder() / "check.js";
     std::ofstream(script)
