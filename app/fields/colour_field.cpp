@@ -211,5 +211,6 @@ void ColourField::takeText() {
         return;
     }
     emit edited(*typed);
+    text_->setText(textOf(colour_));
     emit finished();
 }

@@ -245,6 +245,13 @@ BlockCount finishBlock(const Plan& plan, FlowSpace& space, ResultColumns& out) {
     return count;
 }
 
+bool shownAt(const Plan& plan, const Block& block, int i) {
+    const float size = plan.stock.variants[block.variant[i]].size;
+    const float x = block.scale.x[i] * size, y = block.scale.y[i] * size, z = block.scale.z[i] * size;
+    const float sum = block.position.x[i] + block.position.y[i] + block.position.z[i] + block.rotation.w[i] + x + y + z;
+    return std::abs(sum) < 1e30f && x * y * (z * block.shown[i]) > 0;
+}
+
 void placeBlock(const Plan& plan, const Block& block, std::vector<Placement>& out) {
     for (int i = 0; i < block.count; ++i) {
         const Variant& variant = plan.stock.variants[block.variant[i]];

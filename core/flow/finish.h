@@ -20,6 +20,10 @@ struct BlockCount {
 /// to be seen of it (into space.counts).
 BlockCount finishBlock(const Plan& plan, FlowSpace& space, ResultColumns& out);
 
+/// Whether an instance of the block is seen, once the last card has run: what finishing decides for all, for one. The swarm's
+/// own switch is not asked.
+bool shownAt(const Plan& plan, const Block& block, int i);
+
 /// Where the block's instances are drawn: position, rotation and scale after the last card, with size and foot of what they
 /// repeat.
 void placeBlock(const Plan& plan, const Block& block, std::vector<Placement>& out);

@@ -4,6 +4,7 @@
 
 #include "core/base/error.h"
 #include "core/base/precise.h"
+#include "core/flow/finish.h"
 #include "core/flow/flow.h"
 #include "core/provide/store.h"
 
@@ -20,8 +21,8 @@ Homes inWorld(const Scene& scene, const Plan& plan, Store& store, Progress& prog
         const Block& block = space.block;
         for (int i = 0; i < block.count; ++i) {
             const glm::vec3 p(block.position.x[i], block.position.y[i], block.position.z[i]);
+            if (!shownAt(plan, block, i)) continue;
             const float volume = block.scale.x[i] * block.scale.y[i] * block.scale.z[i];
-            if (!(volume > 0) || block.shown[i] == 0 || !std::isfinite(p.x + p.y + p.z)) continue;
             const glm::quat turn(block.rotation.w[i], block.rotation.x[i], block.rotation.y[i], block.rotation.z[i]);
             homes.add(pose.toWorld(p), pose.rotation * turn, static_cast<std::uint64_t>(block.home.idHigh[i]) << 32 | block.home.idLow[i]);
             homes.size.push_back(static_cast<float>(precise::power(volume, 1.0 / 3)) * pose.scale);

@@ -8,6 +8,7 @@
 #include <numeric>
 
 #include "core/base/turns.h"
+#include "core/flow/finish.h"
 #include "core/flow/flow.h"
 #include "core/prepare/rail_plan.h"
 #include "core/formula/bind.h"
@@ -85,10 +86,8 @@ float builtInValue(const Plan& plan, const Block& block, int which, int i) {
             return block.number[i];
         case shapeOf:
             return block.variant[i];
-        case shownOf: {
-            const float all = place.x + place.y + place.z + block.rotation.w[i] + scale.x + scale.y + scale.z;
-            return plan.shown && block.shown[i] > 0 && std::isfinite(all) && scale.x * scale.y * scale.z > 0 ? 1.0f : 0.0f;
-        }
+        case shownOf:
+            return plan.shown && shownAt(plan, block, i) ? 1.0f : 0.0f;
         case positionX:
         case positionY:
         case positionZ:

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/flow/finish.h"
 #include "core/flow/flow.h"
 #include "core/edit/edit.h"
 #include "core/base/text.h"
@@ -23,8 +24,7 @@ InstanceRow rowAt(const Plan& plan, const Scene& scene, const Block& block, int 
     const glm::vec3 position(block.position.x[i], block.position.y[i], block.position.z[i]);
     const glm::quat rotation(block.rotation.w[i], block.rotation.x[i], block.rotation.y[i], block.rotation.z[i]);
     const glm::vec3 scale = glm::vec3(block.scale.x[i], block.scale.y[i], block.scale.z[i]) * variant.size;
-    const float total = position.x + position.y + position.z + rotation.w + scale.x + scale.y + scale.z;
-    const bool shown = plan.shown && block.shown[i] > 0 && std::isfinite(total) && scale.x * scale.y * scale.z > 0;
+    const bool shown = plan.shown && shownAt(plan, block, i);
     const auto encoded = [](float v) { return static_cast<float>(srgbFromLinear(v)); };
     return {static_cast<int>(block.number[i]),
             idAt(block.home, i),

@@ -293,7 +293,7 @@ TEST(EveryRow, OfLightsCamerasMountsAndTheProject) {
 TEST(EveryRow, OfARampAndOfThingsThatAreReferredTo) {
     EveryRow t;
     t.hand.click("newSwarm");
-    t.hand.click("newSwarm");
+    t.hand.key(Qt::Key_N, Qt::ControlModifier | Qt::ShiftModifier);
     t.hand.addGesture("gild");
     t.everything();
     EXPECT_GT(t.typed[ParameterType::ramp], 0);

@@ -263,3 +263,61 @@ TEST(PictureWindow, TheCameraIsPutWhereTheViewIsAndLookedThroughAgain) {
     hand.key(Qt::Key_C, Qt::ControlModifier | Qt::ShiftModifier);
     EXPECT_LT(QLineF(onScreen(hand, 3), before).length(), 3);
 }
+
+namespace {
+
+/// One large card seen from above, and the mean of what the view shows in its middle, 0 … 1 as on screen.
+struct CardView {
+    Hand hand;
+    ObjectId stock;
+    CardView() {
+        hand.click("newSwarm");
+        const ObjectId swarm = hand.window().document().swarm(), shape = hand.scene().all(ObjectType::shape).front();
+        stock = hand.scene().at(swarm).list("stock").front();
+        hand.window().document().edit([&](const Scene& s) { return setKind(s, shape, "maker", *findKind(Family::shape, "card")); });
+        set(shape, "width", {20}), set(shape, "depth", {20});
+        set(hand.scene().at(swarm).list("formations").front(), "count", {1, 1, 1});
+        set(hand.scene().project().id, "background", {0, 0, 0, 1});
+        const ObjectId light = hand.scene().all(ObjectType::light).front(), camera = hand.scene().all(ObjectType::camera).front();
+        hand.window().document().edit([&](const Scene& s) { return setValue(s, addressOf(s, light, "ground"), false); });
+        set(light, "sunStrength", {0}), set(light, "skyStrength", {1});
+        for (const char* sky : {"zenith", "horizon"}) set(light, sky, {1, 1, 1, 1});
+        set(camera, "position", {0, 6, 0.01}), set(camera, "target", {0, 0, 0});
+        hand.window().picture().lookThroughCamera();
+    }
+    void set(ObjectId object, const char* parameter, std::initializer_list<double> values) {
+        hand.window().document().setValue(addressOf(hand.scene(), object, parameter), fixedNumbers(values));
+    }
+    double middle() {
+        hand.settle();
+        QTest::qWait(400);
+        const QImage image = hand.window().picture().grab().toImage();
+        double sum = 0;
+        for (int k = -5; k <= 5; ++k) sum += qGray(image.pixel(image.width() / 2 + 9 * k + 40, image.height() / 2 + 30)) / 255.0;
+        return sum / 11;
+    }
+};
+
+}  // namespace
+
+TEST(PictureWindow, ShadingFollowsMetalRoughnessAndOpacityInNumbers) {
+    CardView view;
+    const double grey = srgbFromLinear(0.5);
+    view.set(view.stock, "colour", {grey, grey, grey, 1});
+    view.set(view.stock, "roughness", {1});
+    const double opaque = view.middle();
+    EXPECT_GT(opaque, 0.4);
+    EXPECT_LT(opaque, 0.85);
+    // Half opaque over black is half as bright as on screen, where the view blends.
+    view.set(view.stock, "colour", {grey, grey, grey, 0.5});
+    EXPECT_NEAR(view.middle(), opaque * 128 / 255, 0.03);
+    view.set(view.stock, "colour", {grey, grey, grey, 0});
+    EXPECT_LT(view.middle(), 0.02);
+    view.set(view.stock, "colour", {grey, grey, grey, 1});
+    // A smooth metal mirrors a dark zenith, a matt surface still has the light from the sides.
+    const ObjectId light = view.hand.scene().all(ObjectType::light).front();
+    view.set(light, "zenith", {0, 0, 0, 1});
+    const double matt = view.middle();
+    view.set(view.stock, "metal", {1}), view.set(view.stock, "roughness", {0.05});
+    EXPECT_LT(view.middle(), matt - 0.1);
+}

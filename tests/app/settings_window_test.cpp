@@ -18,6 +18,7 @@
 #include "app/fields/number_field.h"
 #include "app/fields/points_field.h"
 #include "app/fields/ramp_field.h"
+#include "app/picture/picture.h"
 #include "app/settings/section.h"
 #include "app/settings/settings.h"
 #include "app/fields/switch.h"
@@ -180,6 +181,75 @@ TEST(SettingsWindow, AColourIsTypedDraggedAndRefused) {
     for (int c = 0; c < 3; ++c) EXPECT_NEAR(channel(c), 0, 1e-4) << c;
     hand.key(Qt::Key_Z, Qt::ControlModifier);
     EXPECT_NEAR(channel(2), 1, 1e-4);
+}
+
+TEST(SettingsWindow, AColourKeepsItsOpacityAndWhatIsBrighterThanTheScreen) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("tint");
+    auto* field = hand.find<QWidget>("colourAmount")->findChild<ColourField*>();
+    const auto channel = [&](int c) {
+        return numberAt(hand.scene(), hand.scene().at(hand.window().document().chosen()).part("change"), "colourAmount", 0, c);
+    };
+    const auto text = [&]() -> std::string {
+        hand.window().picture().setFocus();
+        hand.settle();
+        return field->findChild<QLineEdit*>()->text().toStdString();
+    };
+    typeHex(hand, field, "#33669980");
+    EXPECT_NEAR(channel(3), 0x80 / 255.0, 1e-4);
+    typeHex(hand, field, "#112233");
+    EXPECT_NEAR(channel(0), 0x11 / 255.0, 1e-4);
+    EXPECT_NEAR(channel(3), 0x80 / 255.0, 1e-4) << "what says nothing of opacity keeps it";
+    EXPECT_EQ(text(), "#11223380");
+    typeHex(hand, field, "1.5, 0.25 0.1");
+    EXPECT_NEAR(channel(0), 1.5, 1e-9);
+    EXPECT_NEAR(channel(1), 0.25, 1e-9);
+    EXPECT_EQ(text(), "1.5, 0.25, 0.1, 0.502");
+
+    // Another hue is as bright as this one, and as opaque.
+    QTest::mouseClick(field->findChild<QPushButton*>(), Qt::LeftButton);
+    auto* hue = field->findChild<QWidget*>("Hue");
+    ASSERT_NE(hue, nullptr);
+    QTest::mouseClick(hue, Qt::LeftButton, {}, QPoint(hue->width() * 2 / 3, 9));
+    hand.settle();
+    EXPECT_NEAR(std::max({channel(0), channel(1), channel(2)}), 1.5, 1e-3);
+    EXPECT_GT(channel(2), channel(0));
+    EXPECT_NEAR(channel(3), 0x80 / 255.0, 1e-4);
+    auto* opacity = field->findChild<QWidget*>("Opacity");
+    ASSERT_NE(opacity, nullptr);
+    const double blue = channel(2);
+    QTest::mouseClick(opacity, Qt::LeftButton, {}, QPoint(opacity->width() / 4, 9));
+    hand.settle();
+    EXPECT_NEAR(channel(3), 0.25, 0.03);
+    EXPECT_EQ(channel(2), blue);
+
+    // The background lets nothing through, so it has no opacity.
+    hand.window().document().choose(hand.scene().project().id);
+    hand.settle();
+    auto* background = hand.find<QWidget>("background")->findChild<ColourField*>();
+    QTest::mouseClick(background->findChild<QPushButton*>(), Qt::LeftButton);
+    EXPECT_EQ(background->findChild<QWidget*>("Opacity"), nullptr);
+    EXPECT_NE(background->findChild<QWidget*>("Hue"), nullptr);
+}
+
+TEST(SettingsWindow, EscapeLeavesLinkingWhereverTheFocusIs) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("rise");
+    Document& document = hand.window().document();
+    const Address strength = addressOf(hand.scene(), document.chosen(), "strength");
+    for (QWidget* focus : {static_cast<QWidget*>(hand.field("strength")), static_cast<QWidget*>(&hand.window().picture())}) {
+        document.startLink(strength);
+        ASSERT_TRUE(document.linking());
+        focus->setFocus();
+        QTest::keyClick(hand.window().focusWidget(), Qt::Key_Escape);
+        EXPECT_FALSE(document.linking());
+    }
+    const Scene before = hand.scene();
+    QTest::mouseClick(hand.field("strength"), Qt::LeftButton);
+    hand.settle();
+    EXPECT_TRUE(hand.scene() == before) << "a click links nothing any more";
 }
 
 TEST(SettingsWindow, PathPointsAreAddedTypedAndTakenAway) {

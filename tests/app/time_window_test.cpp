@@ -252,17 +252,17 @@ TEST(TimeWindow, ALinkIsMadeByClickingTheOtherNumber) {
     EXPECT_NEAR(hand.number(hand.gesture, "positionAmount", 25, 1), 1, 1e-9) << "the ends are swapped";
     EXPECT_NEAR(hand.number(hand.gesture, "positionAmount", 0, 1), 3, 1e-9);
     // The other end shows it too, and its mark leads back.
-    EXPECT_NE(hand.field("strength")->toolTip().indexOf("Other numbers follow"), -1);
-    EXPECT_EQ(hand.field("positionAmount", 1)->toolTip().indexOf("Other numbers follow"), -1);
+    EXPECT_NE(hand.field("strength")->toolTip().indexOf("Other settings follow"), -1);
+    EXPECT_EQ(hand.field("positionAmount", 1)->toolTip().indexOf("Other settings follow"), -1);
     hand.moveBy("strength", "Followed by");
     EXPECT_EQ(hand.window().document().chosen(), hand.gesture);
     // The other way would be a circle: it is refused with its chain.
     hand.moveBy("strength", "Link");
     hand.click(hand.field("positionAmount", 1), QPoint(40, 12));
-    EXPECT_NE(hand.line().indexOf("circle of numbers"), -1) << hand.line().toStdString();
+    EXPECT_NE(hand.line().indexOf("circle of settings"), -1) << hand.line().toStdString();
     // A number that nothing follows any more says so no longer.
     hand.moveBy("positionAmount", "Fixed", 1);
-    EXPECT_EQ(hand.field("strength")->toolTip().indexOf("Other numbers follow"), -1);
+    EXPECT_EQ(hand.field("strength")->toolTip().indexOf("Other settings follow"), -1);
 }
 
 TEST(TimeWindow, RecordingKeysWhatIsChanged) {
