@@ -27,7 +27,7 @@ inline constexpr Channel changeChannels[] = {{"position", "Position", "position"
                                              {"shape", "Shape", "shape-by"},
                                              {"showing", "Shown", "showing"},
                                              {"time", "Time", "time"},
-                                             {"value", "Named value", "value"}};
+                                             {"value", "Value", "number"}};
 
 inline QString said(const std::string& text) { return QString::fromStdString(text); }
 
