@@ -3,14 +3,14 @@
 
 #include <cmath>
 
-#include "core/evaluate/evaluator.h"
-#include "core/provide/shapes.h"
-#include "core/read/overlaps.h"
 #include "core/edit/edit.h"
-#include "core/shape/inside.h"
+#include "core/evaluate/evaluator.h"
 #include "core/kinds/registry.h"
 #include "core/prepare/prepare.h"
+#include "core/provide/shapes.h"
 #include "core/provide/store.h"
+#include "core/read/overlaps.h"
+#include "core/shape/inside.h"
 
 using namespace gswarm;
 

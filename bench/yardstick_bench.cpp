@@ -3,9 +3,9 @@
 
 #include <cstring>
 
+#include "core/edit/edit.h"
 #include "core/evaluate/evaluator.h"
 #include "core/measure/yardstick.h"
-#include "core/edit/edit.h"
 
 using namespace gswarm;
 

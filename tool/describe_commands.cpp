@@ -6,16 +6,16 @@
 
 #include "core/base/error.h"
 #include "core/base/text.h"
-#include "core/evaluate/evaluator.h"
-#include "core/explain/findings.h"
-#include "core/read/overlaps.h"
-#include "core/exchange/export.h"
 #include "core/edit/edit.h"
+#include "core/evaluate/evaluator.h"
+#include "core/exchange/export.h"
+#include "core/explain/findings.h"
 #include "core/file/project_file.h"
 #include "core/kinds/registry.h"
+#include "core/provide/store.h"
+#include "core/read/overlaps.h"
 #include "tool/commands.h"
 #include "tool/progress.h"
-#include "core/provide/store.h"
 
 namespace gswarm::tool {
 namespace {

@@ -6,8 +6,8 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/error.h"
-#include "core/measure/bench.h"
 #include "core/exchange/export.h"
+#include "core/measure/bench.h"
 #include "tool/commands.h"
 #include "tool/progress.h"
 #include "tool/usage.h"

@@ -3,8 +3,8 @@
 #include "core/base/error.h"
 #include "core/edit/edit.h"
 #include "core/file/project_file.h"
-#include "core/resolve/soundness.h"
 #include "core/resolve/parse_value.h"
+#include "core/resolve/soundness.h"
 #include "tool/commands.h"
 #include "tool/usage.h"
 

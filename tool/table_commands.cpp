@@ -7,17 +7,17 @@
 #include <nlohmann/json.hpp>
 #include <optional>
 
-#include "core/base/turns.h"
 #include "core/base/atomic_file.h"
 #include "core/base/text.h"
-#include "core/read/ledger.h"
-#include "core/provide/store.h"
-#include "core/read/table.h"
+#include "core/base/turns.h"
 #include "core/exchange/csv.h"
+#include "core/prepare/prepare.h"
+#include "core/provide/store.h"
+#include "core/read/ledger.h"
+#include "core/read/table.h"
 #include "tool/commands.h"
 #include "tool/progress.h"
 #include "tool/usage.h"
-#include "core/prepare/prepare.h"
 
 namespace gswarm::tool {
 namespace {

@@ -4,14 +4,14 @@
 #include <utility>
 
 #include "core/base/error.h"
-#include "core/exchange/export.h"
 #include "core/edit/key_edits.h"
+#include "core/exchange/export.h"
 #include "core/file/project_file.h"
+#include "core/kinds/registry.h"
 #include "core/resolve/references.h"
 #include "core/resolve/resolve.h"
 #include "core/resolve/soundness.h"
 #include "core/time/track.h"
-#include "core/kinds/registry.h"
 
 using namespace gswarm;
 

@@ -12,8 +12,8 @@
 
 #include "app/document/session.h"
 #include "core/evaluate/evaluator.h"
-#include "core/read/ledger.h"
 #include "core/explain/loop_check.h"
+#include "core/read/ledger.h"
 #include "core/read/table.h"
 #include "core/read/zone_contours.h"
 

@@ -5,8 +5,8 @@
 #include <set>
 #include <vector>
 
-#include "core/scene/scene.h"
 #include "core/edit/variations.h"
+#include "core/scene/scene.h"
 
 /// How the person looks at the project beside what is chosen and the frame: never saved in it, never undone.
 class Session : public QObject {

@@ -42,7 +42,7 @@ class ExportPanel : public QWidget {
     Document& document_;
     QComboBox* format_;
     QSpinBox *width_, *height_, *samples_, *first_, *last_;
-    QWidget* frames_;           ///< the row of the first and the last frame
+    QWidget* frames_;             ///< the row of the first and the last frame
     gswarm::FrameRange project_;  ///< the project's own, as it was shown last
     QLineEdit* path_;
     QPushButton *start_, *cancel_;

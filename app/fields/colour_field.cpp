@@ -85,9 +85,7 @@ class Strip : public QWidget {
     }
 
   private:
-    double value() const {
-        return part_ == Part::opacity ? std::clamp(colour_[3], 0.0, 1.0) : double(hsv_.part[static_cast<int>(part_)]);
-    }
+    double value() const { return part_ == Part::opacity ? std::clamp(colour_[3], 0.0, 1.0) : double(hsv_.part[static_cast<int>(part_)]); }
     Numbers with(double value) const {
         Numbers colour = colour_;
         if (part_ == Part::opacity) {
@@ -143,8 +141,9 @@ std::optional<Numbers> colourIn(const QString& typed, const Numbers& before) {
 
 QString textOf(const Numbers& colour) {
     const bool plain = std::all_of(colour.begin(), colour.end(), [](double v) { return v >= 0 && v <= 1; });
-    if (plain) return inRange(colour).name(colour[3] < 1 ? QColor::HexArgb : QColor::HexRgb).mid(colour[3] < 1 ? 3 : 1).prepend('#') +
-                      (colour[3] < 1 ? QString("%1").arg(static_cast<int>(std::lround(colour[3] * 255)), 2, 16, QChar('0')) : QString());
+    if (plain)
+        return inRange(colour).name(colour[3] < 1 ? QColor::HexArgb : QColor::HexRgb).mid(colour[3] < 1 ? 3 : 1).prepend('#') +
+               (colour[3] < 1 ? QString("%1").arg(static_cast<int>(std::lround(colour[3] * 255)), 2, 16, QChar('0')) : QString());
     QStringList numbers;
     for (std::size_t c = 0; c < (colour[3] == 1 ? 3u : 4u); ++c) numbers << QString::number(std::round(colour[c] * 1000) / 1000);
     return numbers.join(", ");

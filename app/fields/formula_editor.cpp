@@ -81,7 +81,8 @@ std::vector<FormulaEditor::Offer> FormulaEditor::offersFor(const gswarm::Scene& 
     for (const gswarm::FormulaFunction& function : gswarm::formulaFunctions())
         offers.push_back({function.shown, QString::fromUtf8(function.summary)});
     offers.push_back({"pi", "3.14159…"});
-    for (const std::string& name : gswarm::reachableNames(scene)) offers.push_back({QString::fromStdString(name), "A setting of the scene"});
+    for (const std::string& name : gswarm::reachableNames(scene))
+        offers.push_back({QString::fromStdString(name), "A setting of the scene"});
     return offers;
 }
 

@@ -9,8 +9,8 @@
 #include "app/fields/number_field.h"
 #include "app/fields/switch.h"
 #include "core/base/error.h"
-#include "core/formula/parse.h"
 #include "core/edit/key_edits.h"
+#include "core/formula/parse.h"
 #include "core/resolve/resolve.h"
 
 using namespace gswarm;

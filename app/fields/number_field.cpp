@@ -108,7 +108,8 @@ void NumberField::takeTyped() {
     if (typed == text()) return;
     const auto number = typedNumber(typed.toStdString(), parameter_.unit, rate_);
     if (!number) {
-        emit trouble(QString("“%1” is not a valid number for %2; %3 was kept.").arg(typed, QString::fromStdString(parameter_.label), text()));
+        emit trouble(
+            QString("“%1” is not a valid number for %2; %3 was kept.").arg(typed, QString::fromStdString(parameter_.label), text()));
         return;
     }
     emit edited(limited(*number));

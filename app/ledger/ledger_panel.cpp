@@ -14,8 +14,8 @@
 
 #include "app/document/document.h"
 #include "app/document/evaluation.h"
-#include "app/ledger/ledger_model.h"
 #include "app/fields/formula_editor.h"
+#include "app/ledger/ledger_model.h"
 #include "app/theme/theme.h"
 
 using namespace gswarm;
@@ -42,7 +42,8 @@ LedgerPanel::LedgerPanel(Document& document, Evaluation& evaluation, QWidget* pa
     filter_ = new FormulaEditor([this] { return FormulaEditor::offersFor(document_.scene()); }, this);
     filter_->setObjectName("ledgerFilter");
     filter_->setToolTip(
-        "A condition such as yNow > 1 && chance(1) < 0.5. x y z is the home, xNow yNow zNow the place now in the swarm's own metres, xSize ySize zSize the "
+        "A condition such as yNow > 1 && chance(1) < 0.5. x y z is the home, xNow yNow zNow the place now in the swarm's own metres, xSize "
+        "ySize zSize the "
         "size; empty lists all");
     head->addWidget(filter_, 1);
     count_ = new QLabel(this);
@@ -79,8 +80,8 @@ LedgerPanel::LedgerPanel(Document& document, Evaluation& evaluation, QWidget* pa
     table_->horizontalHeader()->setSectionsClickable(true);
     table_->horizontalHeader()->setHighlightSections(false);
     table_->horizontalHeader()->setFixedHeight(22);
-    none_ =
-        new QLabel("No instance fits. x y z stand for the home, xNow yNow zNow for the place now, xSize ySize zSize for the size.", table_->viewport());
+    none_ = new QLabel("No instance fits. x y z stand for the home, xNow yNow zNow for the place now, xSize ySize zSize for the size.",
+                       table_->viewport());
     none_->setObjectName("ledgerNone");
     none_->setStyleSheet("color: #a3967f;");
     none_->setAlignment(Qt::AlignLeft | Qt::AlignTop);

@@ -5,11 +5,11 @@
 #include <glm/gtc/constants.hpp>
 
 #include "core/prepare/backdrops.h"
+#include "core/prepare/prepare.h"
 #include "core/provide/placing.h"
 #include "core/resolve/resolve.h"
 #include "core/shape/shape_kind.h"
 #include "core/time/track.h"
-#include "core/prepare/prepare.h"
 
 using namespace gswarm;
 
@@ -37,7 +37,9 @@ std::vector<Handle> sizeHandles(const ZoneKind& kind, const ZoneState& state) {
     return handles;
 }
 
-bool isPath(const Scene& scene, ObjectId id) { return id.type() == ObjectType::shape && scene.at(id).part("maker").kind->indexOf("points") >= 0; }
+bool isPath(const Scene& scene, ObjectId id) {
+    return id.type() == ObjectType::shape && scene.at(id).part("maker").kind->indexOf("points") >= 0;
+}
 const Points& pointsOf(const Scene& scene, ObjectId path) { return std::get<Points>(scene.at(path).part("maker")["points"]); }
 
 double rounded(double v) { return std::round(v * 1000) / 1000; }
@@ -111,7 +113,8 @@ Drag begin(const Scene& scene, ObjectId object, const Handle& handle, QPointF fr
     return drag;
 }
 
-Edit edited(const Scene& scene, const Drag& drag, QPointF to, double frame, const ViewCamera& view, QSizeF viewport, Mode mode, Store& store) {
+Edit edited(const Scene& scene, const Drag& drag, QPointF to, double frame, const ViewCamera& view, QSizeF viewport, Mode mode,
+            Store& store) {
     const Handle& handle = drag.handle;
     const auto set = [&](const Scene& s, int component, double value) {
         return setNumber(s, addressOf(s, drag.object, handle.parameter, component), value, frame);

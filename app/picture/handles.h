@@ -4,8 +4,8 @@
 #include <vector>
 
 #include "app/picture/view_camera.h"
-#include "core/flow/plan.h"
 #include "core/edit/edit.h"
+#include "core/flow/plan.h"
 
 class QPainter;
 
@@ -44,7 +44,8 @@ gswarm::Edit edited(const gswarm::Scene& scene, const Drag& drag, QPointF to, do
 Drag begin(const gswarm::Scene& scene, gswarm::ObjectId object, const Handle& handle, QPointF from, double frame);
 
 /// Fine contour lines of the zone's surface and of its core, as world polylines.
-std::vector<std::vector<glm::vec3>> contours(const gswarm::Scene& scene, gswarm::ObjectId zone, double frame, bool core, gswarm::Store& store);
+std::vector<std::vector<glm::vec3>> contours(const gswarm::Scene& scene, gswarm::ObjectId zone, double frame, bool core,
+                                             gswarm::Store& store);
 /// Places of a keyed zone, one a frame.
 std::vector<glm::vec3> path(const gswarm::Scene& scene, gswarm::ObjectId zone, int first, int last, gswarm::Store& store);
 

@@ -59,7 +59,8 @@ void paintCurves(const Over& over, const Evaluated& evaluated, const std::vector
 void paintHandles(const Over& over, const std::vector<handles::Handle>& all, handles::Mode mode, const QString& held) {
     if (all.empty()) return;
     QPainter& painter = over.painter;
-    const glm::vec3 middle = handles::poseOf(over.document.scene(), over.document.handled(), over.document.frame(), over.document.store()).position;
+    const glm::vec3 middle =
+        handles::poseOf(over.document.scene(), over.document.handled(), over.document.frame(), over.document.store()).position;
     painter.setFont(theme::numbers(11));
     for (const auto& handle : all) {
         const auto at = over.view.project(handle.place, over.viewport);

@@ -18,9 +18,9 @@
 #include "app/theme/theme.h"
 #include "core/arrange/camera_edit.h"
 #include "core/exchange/export.h"
-#include "core/resolve/references.h"
-#include "core/picture/view.h"
 #include "core/flow/home_plan.h"
+#include "core/picture/view.h"
+#include "core/resolve/references.h"
 
 using namespace gswarm;
 

@@ -107,7 +107,9 @@ void Picture::mouseMoveEvent(QMouseEvent* event) {
         update();
     }
     if (drag_ && event->buttons() & Qt::LeftButton) {
-        document_.edit([&](const Scene& scene) { return handles::edited(scene, *drag_, now, document_.frame(), view_, size(), mode_, document_.store()); });
+        document_.edit([&](const Scene& scene) {
+            return handles::edited(scene, *drag_, now, document_.frame(), view_, size(), mode_, document_.store());
+        });
         return;
     }
     if (leftHeld_ && (!band_.isNull() || QLineF(now, pressed_).length() > 5)) {

@@ -30,8 +30,7 @@ std::unique_ptr<QOpenGLShaderProgram> program(const char* vertex, const char* fr
     auto made = std::make_unique<QOpenGLShaderProgram>();
     const bool fine = made->addShaderFromSourceFile(QOpenGLShader::Vertex, vertex) &&
                       made->addShaderFromSourceFile(QOpenGLShader::Fragment, fragment) && made->link();
-    if (!fine)
-        throw Error("The view can't be drawn: the graphics driver refused a shader (" + made->log().trimmed().toStdString() + ").");
+    if (!fine) throw Error("The view can't be drawn: the graphics driver refused a shader (" + made->log().trimmed().toStdString() + ").");
     return made;
 }
 

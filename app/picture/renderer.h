@@ -71,7 +71,8 @@ class Renderer : protected QOpenGLFunctions_3_3_Core {
     bool drawBatch(GpuMesh& mesh, const Batch& batch, const std::atomic<bool>& cancelled);
     void drawGround(const ViewRequest& request);
     /// The opaque instances by their level of detail; those that are seen through go to `later`.
-    std::vector<Batch> gather(const ViewRequest& request, const gswarm::Surface& surface, float ghost, std::vector<SeeThrough>& later) const;
+    std::vector<Batch> gather(const ViewRequest& request, const gswarm::Surface& surface, float ghost,
+                              std::vector<SeeThrough>& later) const;
 
     std::unique_ptr<QOpenGLShaderProgram> swarmProgram_, groundProgram_;
     std::unique_ptr<QOpenGLFramebufferObject> buffer_;

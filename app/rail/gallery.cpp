@@ -10,9 +10,9 @@
 #include <thread>
 
 #include "app/theme/theme.h"
-#include "core/evaluate/evaluator.h"
 #include "core/arrange/fitted_edits.h"
 #include "core/edit/edit.h"
+#include "core/evaluate/evaluator.h"
 #include "core/kinds/registry.h"
 
 using namespace gswarm;

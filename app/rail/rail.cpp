@@ -9,14 +9,14 @@
 #include <QToolButton>
 
 #include "app/document/evaluation.h"
+#include "app/fields/drop_target.h"
 #include "app/rail/gallery.h"
 #include "app/rail/rail_card.h"
-#include "app/fields/drop_target.h"
 #include "app/theme/retire.h"
 #include "app/theme/theme.h"
 #include "core/arrange/fitted_edits.h"
-#include "core/gesture/gesture_kind.h"
 #include "core/edit/rail_edits.h"
+#include "core/gesture/gesture_kind.h"
 #include "core/resolve/resolve.h"
 
 using namespace gswarm;

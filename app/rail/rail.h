@@ -5,8 +5,8 @@
 #include <vector>
 
 #include "app/document/document.h"
-#include "app/rail/rail_card.h"
 #include "app/document/tally_text.h"
+#include "app/rail/rail_card.h"
 #include "core/edit/gesture_starts.h"
 
 class Evaluation;

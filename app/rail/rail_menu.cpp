@@ -5,8 +5,8 @@
 #include <QMenu>
 
 #include "app/document/evaluation.h"
-#include "core/explain/why.h"
 #include "core/edit/rail_edits.h"
+#include "core/explain/why.h"
 
 using namespace gswarm;
 

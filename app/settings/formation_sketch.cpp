@@ -6,8 +6,8 @@
 
 #include "app/theme/theme.h"
 #include "core/edit/edit.h"
-#include "core/kinds/registry.h"
 #include "core/formation/formation_kind.h"
+#include "core/kinds/registry.h"
 
 using namespace gswarm;
 

@@ -11,16 +11,16 @@
 
 #include "app/document/evaluation.h"
 #include "app/document/tally_text.h"
+#include "app/fields/key_menu.h"
 #include "app/fields/number_field.h"
 #include "app/settings/parameter_row.h"
 #include "app/settings/section.h"
 #include "app/theme/theme.h"
-#include "app/fields/key_menu.h"
+#include "core/edit/rail_edits.h"
+#include "core/edit/timing_edits.h"
 #include "core/explain/loop_check.h"
 #include "core/gesture/gesture_kind.h"
-#include "core/edit/rail_edits.h"
 #include "core/resolve/resolve.h"
-#include "core/edit/timing_edits.h"
 
 using namespace gswarm;
 

@@ -7,9 +7,9 @@
 #include "app/fields/number_field.h"
 #include "app/settings/parameter_row.h"
 #include "app/theme/ask_menu.h"
+#include "core/edit/key_edits.h"
 #include "core/formula/number_formula.h"
 #include "core/formula/parse.h"
-#include "core/edit/key_edits.h"
 #include "core/resolve/resolve.h"
 
 using namespace gswarm;

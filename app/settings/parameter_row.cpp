@@ -14,8 +14,8 @@
 #include <QPushButton>
 #include <QToolButton>
 
-#include "app/fields/drop_target.h"
 #include "app/fields/colour_field.h"
+#include "app/fields/drop_target.h"
 #include "app/fields/formula_editor.h"
 #include "app/fields/moved_by.h"
 #include "app/fields/number_field.h"
@@ -25,17 +25,17 @@
 #include "app/theme/ask_menu.h"
 #include "app/theme/file_dialog.h"
 #include "app/theme/theme.h"
+#include "core/arrange/hang.h"
 #include "core/base/error.h"
-#include "core/provide/placing.h"
+#include "core/edit/key_edits.h"
+#include "core/edit/rail_edits.h"
 #include "core/formula/bind.h"
 #include "core/formula/number_formula.h"
 #include "core/formula/parse.h"
-#include "core/scene/chosen_ids.h"
-#include "core/edit/key_edits.h"
-#include "core/edit/rail_edits.h"
+#include "core/provide/placing.h"
 #include "core/resolve/resolve.h"
+#include "core/scene/chosen_ids.h"
 #include "core/time/track.h"
-#include "core/arrange/hang.h"
 
 using namespace gswarm;
 

@@ -12,9 +12,9 @@
 #include "app/settings/parameter_row.h"
 #include "app/settings/section.h"
 #include "app/theme/theme.h"
-#include "core/response/response.h"
 #include "core/pattern/pattern_kind.h"
 #include "core/resolve/resolve.h"
+#include "core/response/response.h"
 
 using namespace gswarm;
 

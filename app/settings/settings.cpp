@@ -14,9 +14,9 @@
 #include "app/settings/section.h"
 #include "app/theme/retire.h"
 #include "app/theme/theme.h"
-#include "core/explain/loop_check.h"
 #include "core/edit/key_edits.h"
 #include "core/edit/rail_edits.h"
+#include "core/explain/loop_check.h"
 #include "core/kinds/registry.h"
 
 using namespace gswarm;

@@ -20,14 +20,9 @@ class QVBoxLayout;
 struct Channel {
     const char *id, *label, *icon;
 };
-inline constexpr Channel changeChannels[] = {{"position", "Position", "position"},
-                                             {"rotation", "Rotation", "rotation"},
-                                             {"scale", "Scale", "scale"},
-                                             {"colour", "Colour", "colour"},
-                                             {"shape", "Shape", "shape-by"},
-                                             {"showing", "Shown", "showing"},
-                                             {"time", "Time", "time"},
-                                             {"value", "Value", "number"}};
+inline constexpr Channel changeChannels[] = {
+    {"position", "Position", "position"}, {"rotation", "Rotation", "rotation"}, {"scale", "Scale", "scale"}, {"colour", "Colour", "colour"},
+    {"shape", "Shape", "shape-by"},       {"showing", "Shown", "showing"},      {"time", "Time", "time"},    {"value", "Value", "number"}};
 
 inline QString said(const std::string& text) { return QString::fromStdString(text); }
 

@@ -14,9 +14,9 @@
 #include "app/settings/parameter_row.h"
 #include "app/settings/section.h"
 #include "app/theme/theme.h"
-#include "core/scene/object_kinds.h"
 #include "core/edit/rail_edits.h"
 #include "core/kinds/registry.h"
+#include "core/scene/object_kinds.h"
 
 using namespace gswarm;
 

@@ -10,15 +10,15 @@
 
 #include "app/document/evaluation.h"
 #include "app/fields/drop_target.h"
+#include "app/fields/switch.h"
 #include "app/settings/parameter_row.h"
 #include "app/settings/section.h"
-#include "app/fields/switch.h"
 #include "app/theme/strip.h"
 #include "app/theme/theme.h"
 #include "core/arrange/fitted_edits.h"
 #include "core/edit/rail_edits.h"
-#include "core/zone/zone_kind.h"
 #include "core/kinds/registry.h"
+#include "core/zone/zone_kind.h"
 
 using namespace gswarm;
 
@@ -147,8 +147,7 @@ void Settings::showWeaveMenu(ObjectId entry, const QPoint& at) {
     const auto edit = [this](const Document::MakeEdit& make) { return [this, make] { document_.edit(make); }; };
     if (scene.find(zone)) {
         const bool pinned = document_.session().pinned(zone);
-        add(pinned ? "Unpin from the view" : "Pin in the view", true,
-            [this, zone, pinned] { document_.session().pin(zone, !pinned); });
+        add(pinned ? "Unpin from the view" : "Pin in the view", true, [this, zone, pinned] { document_.session().pin(zone, !pinned); });
         add("Settings of the zone", true, [this, zone] { document_.choose(zone); });
         menu.addSeparator();
     }

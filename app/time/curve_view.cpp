@@ -8,8 +8,8 @@
 #include <QPainterPath>
 #include <QWheelEvent>
 
-#include "app/theme/theme.h"
 #include "app/fields/key_menu.h"
+#include "app/theme/theme.h"
 #include "app/time/time_rows.h"
 #include "core/exchange/export.h"
 #include "core/resolve/references.h"

@@ -7,8 +7,8 @@
 #include <QPainter>
 #include <set>
 
-#include "app/theme/theme.h"
 #include "app/fields/key_menu.h"
+#include "app/theme/theme.h"
 #include "core/exchange/export.h"
 #include "core/resolve/references.h"
 #include "core/resolve/resolve.h"

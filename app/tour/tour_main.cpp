@@ -22,8 +22,8 @@
 #include "app/time/time_panel.h"
 #include "app/tour/tour.h"
 #include "app/window/main_window.h"
-#include "core/explain/loop_check.h"
 #include "core/exchange/export.h"
+#include "core/explain/loop_check.h"
 #include "core/flow/home_plan.h"
 
 using namespace gswarm;

@@ -11,13 +11,13 @@
 #include "app/time/time_panel.h"
 #include "app/window/main_window.h"
 #include "app/window/preferences.h"
-#include "core/explain/loop_check.h"
 #include "core/edit/gesture_starts.h"
 #include "core/edit/key_edits.h"
 #include "core/edit/variations.h"
-#include "core/zone/zone_kind.h"
-#include "core/kinds/registry.h"
+#include "core/explain/loop_check.h"
 #include "core/flow/home_plan.h"
+#include "core/kinds/registry.h"
+#include "core/zone/zone_kind.h"
 
 using namespace gswarm;
 

@@ -17,10 +17,10 @@
 
 #include "app/document/application.h"
 #include "app/export/export_panel.h"
+#include "app/fields/number_field.h"
 #include "app/picture/picture.h"
 #include "app/rail/rail.h"
 #include "app/scene/scene_list.h"
-#include "app/fields/number_field.h"
 #include "app/settings/settings.h"
 #include "app/theme/file_dialog.h"
 #include "app/theme/theme.h"

@@ -2,11 +2,11 @@
 
 #include <cmath>
 
-#include "core/provide/placing.h"
 #include "core/edit/edit_parts.h"
-#include "core/resolve/resolve.h"
 #include "core/kinds/registry.h"
+#include "core/provide/placing.h"
 #include "core/provide/store.h"
+#include "core/resolve/resolve.h"
 
 namespace gswarm {
 

@@ -3,10 +3,10 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/flow/result.h"
-#include "core/gesture/gesture_kind.h"
 #include "core/edit/edit_parts.h"
 #include "core/edit/rail_edits.h"
+#include "core/flow/result.h"
+#include "core/gesture/gesture_kind.h"
 #include "core/zone/zone_kind.h"
 
 namespace gswarm {

@@ -7,11 +7,11 @@
 #include "core/base/error.h"
 #include "core/edit/edit_parts.h"
 #include "core/provide/placing.h"
+#include "core/provide/store.h"
 #include "core/resolve/hanging.h"
+#include "core/scene/address.h"
 #include "core/scene/object_kinds.h"
 #include "core/time/track.h"
-#include "core/provide/store.h"
-#include "core/scene/address.h"
 
 namespace gswarm {
 namespace {

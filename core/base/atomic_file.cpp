@@ -145,7 +145,8 @@ std::string readFile(const std::filesystem::path& path, std::uintmax_t mostBytes
     const auto size = std::filesystem::file_size(path, failed);
     if (failed) throw Error(name + " can't be read (" + failed.message() + ").");
     if (size > mostBytes)
-        throw Error(name + " has " + std::to_string(size >> 20) + " MiB, more than the limit of " + std::to_string(mostBytes >> 20) + " MiB.");
+        throw Error(name + " has " + std::to_string(size >> 20) + " MiB, more than the limit of " + std::to_string(mostBytes >> 20) +
+                    " MiB.");
     std::ifstream stream(path, std::ios::binary);
     std::string bytes(size, '\0');
     if (!stream.read(bytes.data(), static_cast<std::streamsize>(size))) throw Error(name + " can't be read; check that you may open it.");

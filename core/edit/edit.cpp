@@ -7,15 +7,15 @@
 
 #include "core/base/error.h"
 #include "core/base/text.h"
-#include "core/formula/bind.h"
 #include "core/edit/edit_parts.h"
 #include "core/edit/first_references.h"
+#include "core/formula/bind.h"
+#include "core/kinds/registry.h"
 #include "core/resolve/hanging.h"
-#include "core/scene/object_kinds.h"
 #include "core/resolve/resolve.h"
+#include "core/scene/object_kinds.h"
 #include "core/shape/shape_kind.h"
 #include "core/time/track.h"
-#include "core/kinds/registry.h"
 
 namespace gswarm {
 

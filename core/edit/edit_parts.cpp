@@ -5,8 +5,8 @@
 
 #include "core/base/error.h"
 #include "core/gesture/gesture_kind.h"
-#include "core/resolve/references.h"
 #include "core/kinds/registry.h"
+#include "core/resolve/references.h"
 
 namespace gswarm::edits {
 
@@ -23,8 +23,7 @@ Value& valueIn(Scene& scene, const Address& a) {
 
 void insert(Scene& scene, const Object& object) {
     if (scene.objects.size() >= mostObjects)
-        throw Error("The project has " + std::to_string(mostObjects) +
-                    " things, the limit; nothing was added.");
+        throw Error("The project has " + std::to_string(mostObjects) + " things, the limit; nothing was added.");
     scene.objects[object.id] = std::make_shared<Object>(object);
 }
 

@@ -2,13 +2,13 @@
 
 #include <algorithm>
 
+#include "core/edit/edit_parts.h"
 #include "core/formation/formation_kind.h"
 #include "core/gesture/gesture_kind.h"
+#include "core/kinds/registry.h"
 #include "core/pattern/pattern_kind.h"
-#include "core/edit/edit_parts.h"
 #include "core/shape/shape_kind.h"
 #include "core/zone/zone_kind.h"
-#include "core/kinds/registry.h"
 
 namespace gswarm::edits {
 namespace {

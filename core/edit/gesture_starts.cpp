@@ -1,8 +1,8 @@
 #include "core/edit/gesture_starts.h"
 
 #include "core/gesture/change.h"
-#include "core/pattern/pattern_kind.h"
 #include "core/kinds/registry.h"
+#include "core/pattern/pattern_kind.h"
 
 namespace gswarm {
 namespace {

@@ -6,12 +6,12 @@
 
 #include "core/base/error.h"
 #include "core/base/text.h"
+#include "core/edit/edit_parts.h"
 #include "core/formula/bind.h"
 #include "core/formula/number_formula.h"
 #include "core/formula/parse.h"
-#include "core/edit/edit_parts.h"
-#include "core/scene/object_kinds.h"
 #include "core/resolve/resolve.h"
+#include "core/scene/object_kinds.h"
 #include "core/time/track.h"
 
 namespace gswarm {

@@ -4,11 +4,11 @@
 #include <map>
 
 #include "core/base/error.h"
-#include "core/scene/chosen_ids.h"
 #include "core/edit/edit_parts.h"
+#include "core/kinds/registry.h"
+#include "core/scene/chosen_ids.h"
 #include "core/scene/object_kinds.h"
 #include "core/zone/zone_kind.h"
-#include "core/kinds/registry.h"
 
 namespace gswarm {
 
@@ -54,7 +54,8 @@ void adoptNumbers(Scene& scene, ObjectId gesture, ObjectId swarm) {
             if (same != own.end()) {
                 number = *same;
             } else {
-                if (own.size() >= mostNamedValues) throw Error("The swarm has as many named values as the limit allows; nothing was copied.");
+                if (own.size() >= mostNamedValues)
+                    throw Error("The swarm has as many named values as the limit allows; nothing was copied.");
                 number = copyWithOwned(scene, *id);
                 changed(scene, swarm).list("namedValues").push_back(number);
             }
@@ -148,8 +149,7 @@ Edit shareRail(const Scene& scene, ObjectId from, ObjectId to) {
 
 Edit addNamedValue(const Scene& scene, ObjectId swarm, const std::string& name) {
     if (scene.at(swarm).list("namedValues").size() >= mostNamedValues)
-        throw Error("“" + scene.at(swarm).name + "” has " + std::to_string(mostNamedValues) +
-                    " named values, the limit; use one of them.");
+        throw Error("“" + scene.at(swarm).name + "” has " + std::to_string(mostNamedValues) + " named values, the limit; use one of them.");
     const Object number = standardObject(ObjectType::namedValue, freeName(scene, name));
     Edit edit{scene, scene.at(swarm).name + ": named value " + number.name, {}, number.id};
     insert(edit.scene, number);

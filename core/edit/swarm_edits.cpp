@@ -3,11 +3,11 @@
 #include <cmath>
 
 #include "core/base/error.h"
-#include "core/formation/formation_kind.h"
 #include "core/edit/edit.h"
 #include "core/edit/edit_parts.h"
-#include "core/shape/shape_kind.h"
+#include "core/formation/formation_kind.h"
 #include "core/kinds/registry.h"
+#include "core/shape/shape_kind.h"
 
 namespace gswarm {
 

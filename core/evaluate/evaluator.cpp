@@ -7,8 +7,8 @@
 
 #include "core/flow/finish.h"
 #include "core/flow/flow.h"
-#include "core/prepare/prepare.h"
 #include "core/memory/memory.h"
+#include "core/prepare/prepare.h"
 
 namespace gswarm {
 namespace {
@@ -67,8 +67,7 @@ std::shared_ptr<ResultColumns> Evaluator::freshColumns(int count) {
 std::shared_ptr<const Result> Evaluator::alike(const Plan& plan) {
     const std::lock_guard lock(poolMutex_);
     const auto found = last_.find(plan.swarm);
-    if (plan.hash == 0 || found == last_.end() || found->second->hash != plan.hash || found->second->wanted != plan.wanted)
-        return nullptr;
+    if (plan.hash == 0 || found == last_.end() || found->second->hash != plan.hash || found->second->wanted != plan.wanted) return nullptr;
     if (found->second->moment.frame == plan.moment.frame) return found->second;
     auto same = std::make_shared<Result>(*found->second);
     same->moment = plan.moment;
@@ -92,7 +91,8 @@ std::shared_ptr<const Result> Evaluator::run(const Plan& plan, Progress& progres
     result->notes = plan.notes;
     result->columns = freshColumns(plan.count);
     result->wanted = plan.wanted;
-    const auto weighed = std::find_if(plan.cards.begin(), plan.cards.end(), [&](const Card& c) { return c.entry == plan.wanted.weightsOf; });
+    const auto weighed =
+        std::find_if(plan.cards.begin(), plan.cards.end(), [&](const Card& c) { return c.entry == plan.wanted.weightsOf; });
     const bool weighs = plan.wanted.weightsOf && weighed != plan.cards.end();
     if (weighs) result->weights.resize(static_cast<std::size_t>(plan.count));
     if (plan.wanted.placements) result->placements.resize(static_cast<std::size_t>(plan.count));

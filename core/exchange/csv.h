@@ -6,7 +6,8 @@
 namespace gswarm {
 
 /// The instances of a plan as CSV, world space, one row an instance in number order. Columns:
-/// number,id,shape,shown,position_x … _z,quaternion_x … _w,scale_x … _z,red,green,blue,alpha (colour sRGB-encoded). Numbers read back the same.
+/// number,id,shape,shown,position_x … _z,quaternion_x … _w,scale_x … _z,red,green,blue,alpha (colour sRGB-encoded). Numbers read back the
+/// same.
 void writeCsv(const Plan& plan, const Scene& scene, std::ostream& out, Progress* progress = nullptr);
 
 }  // namespace gswarm

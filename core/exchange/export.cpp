@@ -5,9 +5,9 @@
 
 #include "core/base/atomic_file.h"
 #include "core/exchange/csv.h"
-#include "core/prepare/prepare.h"
-#include "core/picture/view.h"
 #include "core/exchange/png.h"
+#include "core/picture/view.h"
+#include "core/prepare/prepare.h"
 
 namespace gswarm {
 FrameRange framesOf(const Scene& scene) {
@@ -28,7 +28,8 @@ DrawList drawListAt(Evaluator& evaluator, const Scene& scene, double frame, cons
 void exportStill(Evaluator& evaluator, const Scene& scene, const PlanOptions& options, double frame, const TraceSize& size,
                  const std::filesystem::path& path, Progress& progress) {
     checkTraceSize(size);
-    writePng(trace(drawListAt(evaluator, scene, frame, options, progress), settingAt(scene, frame, evaluator.store()), size, progress), path);
+    writePng(trace(drawListAt(evaluator, scene, frame, options, progress), settingAt(scene, frame, evaluator.store()), size, progress),
+             path);
 }
 
 std::filesystem::path numbered(const std::filesystem::path& path, int frame) {
@@ -61,7 +62,9 @@ void exportGltfBaked(Evaluator& evaluator, const Scene& scene, const PlanOptions
                      const std::filesystem::path& path, Progress& progress) {
     PlanOptions placed = options;
     placed.wanted.placements = true;
-    writeGltfBaked(scene, [&](int frame) { return drawListAt(evaluator, scene, frame, placed, progress); }, {range.first, range.last, momentAt(scene, 0).rate}, path, progress);
+    writeGltfBaked(
+        scene, [&](int frame) { return drawListAt(evaluator, scene, frame, placed, progress); },
+        {range.first, range.last, momentAt(scene, 0).rate}, path, progress);
 }
 
 void exportCsv(Evaluator& evaluator, const Scene& scene, ObjectId swarm, const PlanOptions& options, double frame,

@@ -254,7 +254,7 @@ int paletteMesh(Builder& builder, Palette& palette, const Material& look, std::u
 struct BakedSwarm {
     std::shared_ptr<const Result> first;  ///< held on to: the evaluator recycles columns once they are let go
     std::vector<Keys> keys;
-    std::vector<bool> seen;               ///< at the frame at hand
+    std::vector<bool> seen;  ///< at the frame at hand
 };
 
 void addFrame(BakedSwarm& swarm, const DrawList& list) {

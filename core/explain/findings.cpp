@@ -3,9 +3,9 @@
 #include "core/base/error.h"
 #include "core/base/outside_file.h"
 #include "core/edit/edit.h"
-#include "core/resolve/resolve.h"
 #include "core/prepare/prepare.h"
 #include "core/provide/store.h"
+#include "core/resolve/resolve.h"
 
 namespace gswarm {
 namespace {

@@ -9,11 +9,11 @@
 #include <mutex>
 
 #include "core/base/error.h"
-#include "core/flow/flow.h"
 #include "core/edit/key_edits.h"
-#include "core/resolve/resolve.h"
-#include "core/prepare/prepare.h"
+#include "core/flow/flow.h"
 #include "core/memory/memory.h"
+#include "core/prepare/prepare.h"
+#include "core/resolve/resolve.h"
 
 namespace gswarm {
 namespace {

@@ -2,8 +2,8 @@
 #include <string>
 #include <vector>
 
-#include "core/evaluate/evaluator.h"
 #include "core/edit/edit.h"
+#include "core/evaluate/evaluator.h"
 
 namespace gswarm {
 

@@ -3,13 +3,13 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/edit/key_edits.h"
 #include "core/explain/loop_check.h"
 #include "core/gesture/gesture_kind.h"
-#include "core/edit/key_edits.h"
-#include "core/scene/object_kinds.h"
-#include "core/resolve/resolve.h"
-#include "core/time/track.h"
 #include "core/memory/memory.h"
+#include "core/resolve/resolve.h"
+#include "core/scene/object_kinds.h"
+#include "core/time/track.h"
 
 namespace gswarm {
 namespace {

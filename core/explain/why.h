@@ -3,8 +3,8 @@
 #include <string>
 #include <vector>
 
-#include "core/flow/result.h"
 #include "core/edit/edit.h"
+#include "core/flow/result.h"
 
 namespace gswarm {
 

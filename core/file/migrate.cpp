@@ -5,11 +5,11 @@
 #include <map>
 #include <nlohmann/json.hpp>
 
+#include "core/file/project_file.h"
 #include "core/formula/bind.h"
 #include "core/formula/parse.h"
-#include "core/scene/classes.h"
-#include "core/file/project_file.h"
 #include "core/kinds/registry.h"
+#include "core/scene/classes.h"
 
 namespace gswarm {
 namespace {
@@ -118,7 +118,8 @@ void namesOf5(Json& project) {
         renameMember(swarm, "numbers", "namedValues");
         eachMember(swarm, "namedValues", [](Json& value) { renameMember(value, "number", "value"); });
     });
-    const Renames kinds = {{"piece", "project"}, {"stocking", "stockRule"}, {"namedNumber", "namedValue"}, {"honeycomb", "hexagons"}, {"wrap", "stream"}, {"follow", "swing"}};
+    const Renames kinds = {{"piece", "project"},      {"stocking", "stockRule"}, {"namedNumber", "namedValue"},
+                           {"honeycomb", "hexagons"}, {"wrap", "stream"},        {"follow", "swing"}};
     eachBelow(project, [&](Json& part) {
         if (!part.contains("kind") || !part["kind"].is_string()) return;
         if (const auto renamed = kinds.find(part["kind"].get<std::string>()); renamed != kinds.end()) part["kind"] = renamed->second;
@@ -171,7 +172,8 @@ void migrateParts(const ObjectClass& objectClass, Json& object, Renames& moved) 
         const auto found = object.find(slot.id);
         if (found == object.end() || !found->is_object()) continue;
         Json& part = *found;
-        if (!part.contains("kind") || !part["kind"].is_string() || !part.contains("version") || !part["version"].is_number_integer()) continue;
+        if (!part.contains("kind") || !part["kind"].is_string() || !part.contains("version") || !part["version"].is_number_integer())
+            continue;
         const Kind* kind = findKind(slot.family, part["kind"].get<std::string>());
         const auto version = part["version"].get<std::int64_t>();
         if (!kind || version < 1 || version >= kind->version) continue;
@@ -180,7 +182,8 @@ void migrateParts(const ObjectClass& objectClass, Json& object, Renames& moved) 
             apply(migration, part);
             const Json& id = object.contains("id") ? object["id"] : Json();
             for (const auto& [from, to] : migration.renamed)
-                if (id.is_string()) moved[id.get<std::string>() + "/" + slot.prefix + from] = id.get<std::string>() + "/" + slot.prefix + to;
+                if (id.is_string())
+                    moved[id.get<std::string>() + "/" + slot.prefix + from] = id.get<std::string>() + "/" + slot.prefix + to;
         }
         for (const Parameter& p : kind->parameters)
             if (p.since > version && !part.contains(p.id)) part[p.id] = valueJson(p.standard);

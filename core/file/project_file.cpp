@@ -11,10 +11,10 @@
 #include "core/base/error.h"
 #include "core/base/json_depth.h"
 #include "core/base/text.h"
-#include "core/scene/address.h"
 #include "core/file/migrate.h"
-#include "core/resolve/soundness.h"
 #include "core/kinds/registry.h"
+#include "core/resolve/soundness.h"
+#include "core/scene/address.h"
 
 namespace gswarm {
 namespace {
@@ -107,8 +107,7 @@ struct Reader {
             refuse(where + " has no list of keys, 1 to " + std::to_string(mostKeys) + " of them.");
         std::vector<Key> keys;
         for (const Json& item : list) {
-            if (!item.is_array() || item.size() != 5)
-                refuse(where + " has a key that is not [frame, value, ease, in, out].");
+            if (!item.is_array() || item.size() != 5) refuse(where + " has a key that is not [frame, value, ease, in, out].");
             Key key{numberFrom(item[0], where), numberFrom(item[1], where), static_cast<Ease>(oneOf(easeNames, item[2], where, "ease"))};
             key.in = numberFrom(item[3], where), key.out = numberFrom(item[4], where);
             keys.push_back(key);

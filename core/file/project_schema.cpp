@@ -2,9 +2,9 @@
 #include <nlohmann/json.hpp>
 #include <sstream>
 
-#include "core/scene/classes.h"
 #include "core/file/project_file.h"
 #include "core/kinds/registry.h"
+#include "core/scene/classes.h"
 
 namespace gswarm {
 namespace {

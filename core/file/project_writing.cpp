@@ -2,8 +2,8 @@
 #include <nlohmann/json.hpp>
 #include <utility>
 
-#include "core/scene/classes.h"
 #include "core/file/project_file.h"
+#include "core/scene/classes.h"
 #include "core/scene/value.h"
 
 namespace gswarm {

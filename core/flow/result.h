@@ -52,7 +52,7 @@ struct Result {
     std::vector<Variant> variants;
     std::vector<Census> cards;
     std::vector<Backdrop> backdrops;
-    std::vector<std::string> notes;          ///< what the person should know, one sentence each
+    std::vector<std::string> notes;  ///< what the person should know, one sentence each
     Wanted wanted = {};
     std::vector<float> weights;              ///< of the wanted card, in number order
     std::vector<Placement> placements;       ///< where they are wanted; of hidden instances they may be anything

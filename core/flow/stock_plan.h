@@ -5,9 +5,9 @@
 
 #include "core/base/block.h"
 #include "core/flow/home_plan.h"
+#include "core/pattern/pattern_kind.h"
 #include "core/scene/object_kinds.h"
 #include "core/shape/shape_kind.h"
-#include "core/pattern/pattern_kind.h"
 
 namespace gswarm {
 

@@ -76,34 +76,34 @@ Spacing spacing(const AlongCurve& a) {
 
 }  // namespace
 
-const FormationKind alongCurveFormation =
-    sampled(stores(
-    DescribeFormation<AlongCurve>("alongCurve", "Along a curve", "Even along a line, path, circle or helix")
-        .reference("shape", &AlongCurve::shape, {ObjectType::shape}, "The curve they stand on")
-        .needs(Needs::curve)
-        .label("Curve")
-        .choice("measure", &AlongCurve::measure, {{"count", "Count"}, {"spacing", "Spacing"}}, "Whether the count or the step is given")
-        .whole("count", &AlongCurve::count, 24, {1, 400}, "How many instances on each curve")
-        .hard(1, 1e9)
-        .only("measure", {"count"})
-        .length("spacing", &AlongCurve::spacing, 0.5, {0.02, 4}, "From one to the next, along the curve")
-        .hard(1e-5, 1e5)
-        .only("measure", {"spacing"})
-        .number("start", &AlongCurve::start, 0, {0, 100}, "Where on the curve the first stands")
-        .unit("%")
-        .hard(0, 100)
-        .number("end", &AlongCurve::end, 100, {0, 100}, "Where on the curve the last stands")
-        .unit("%")
-        .hard(0, 100)
-        .number("slide", &AlongCurve::slide, 0, {-100, 100}, "Moves all along; what leaves at the end comes in at the beginning")
-        .unit("%")
-        .hard(-1e5, 1e5)
-        .toggle("turned", &AlongCurve::turned, true, "Each is turned with the curve")
-        .angle("roll", &AlongCurve::roll, 0, {-180, 180}, "Turn about the curve")
-        .only("turned", {"on"})
-        .angle("twist", &AlongCurve::twist, 0, {-720, 720}, "Further turn about the curve from its beginning to its end")
-        .only("turned", {"on"}),
-    count, make, spacing),
-            {{"count", fixedNumbers({22})}});
+const FormationKind alongCurveFormation = sampled(
+    stores(
+        DescribeFormation<AlongCurve>("alongCurve", "Along a curve", "Even along a line, path, circle or helix")
+            .reference("shape", &AlongCurve::shape, {ObjectType::shape}, "The curve they stand on")
+            .needs(Needs::curve)
+            .label("Curve")
+            .choice("measure", &AlongCurve::measure, {{"count", "Count"}, {"spacing", "Spacing"}}, "Whether the count or the step is given")
+            .whole("count", &AlongCurve::count, 24, {1, 400}, "How many instances on each curve")
+            .hard(1, 1e9)
+            .only("measure", {"count"})
+            .length("spacing", &AlongCurve::spacing, 0.5, {0.02, 4}, "From one to the next, along the curve")
+            .hard(1e-5, 1e5)
+            .only("measure", {"spacing"})
+            .number("start", &AlongCurve::start, 0, {0, 100}, "Where on the curve the first stands")
+            .unit("%")
+            .hard(0, 100)
+            .number("end", &AlongCurve::end, 100, {0, 100}, "Where on the curve the last stands")
+            .unit("%")
+            .hard(0, 100)
+            .number("slide", &AlongCurve::slide, 0, {-100, 100}, "Moves all along; what leaves at the end comes in at the beginning")
+            .unit("%")
+            .hard(-1e5, 1e5)
+            .toggle("turned", &AlongCurve::turned, true, "Each is turned with the curve")
+            .angle("roll", &AlongCurve::roll, 0, {-180, 180}, "Turn about the curve")
+            .only("turned", {"on"})
+            .angle("twist", &AlongCurve::twist, 0, {-720, 720}, "Further turn about the curve from its beginning to its end")
+            .only("turned", {"on"}),
+        count, make, spacing),
+    {{"count", fixedNumbers({22})}});
 
 }  // namespace gswarm

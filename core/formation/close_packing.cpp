@@ -53,13 +53,13 @@ Spacing spacing(const ClosePacking& p) {
 
 const FormationKind closePackingFormation =
     sampled(makes(DescribeFormation<ClosePacking>("closePacking", "Close packing", "Stacked like balls, each in the hollows below")
-              .wholes("count", &ClosePacking::count, {8, 4, 8}, {1, 100}, "How many along X, Y and Z")
-              .hard(1, 1e6)
-              .length("spacing", &ClosePacking::spacing, 1.1, {0.05, 4}, "From each to its twelve neighbours")
-              .hard(0, 1e5)
-              .choice("layers", &ClosePacking::layers, {{"abc", "Every third layer alike"}, {"ab", "Every second layer alike"}},
-                      "How the layers lie on each other"),
-          count, place, spacing),
+                      .wholes("count", &ClosePacking::count, {8, 4, 8}, {1, 100}, "How many along X, Y and Z")
+                      .hard(1, 1e6)
+                      .length("spacing", &ClosePacking::spacing, 1.1, {0.05, 4}, "From each to its twelve neighbours")
+                      .hard(0, 1e5)
+                      .choice("layers", &ClosePacking::layers, {{"abc", "Every third layer alike"}, {"ab", "Every second layer alike"}},
+                              "How the layers lie on each other"),
+                  count, place, spacing),
             {{"count", fixedNumbers({5, 3, 5})}});
 
 }  // namespace gswarm

@@ -4,9 +4,9 @@
 
 #include "core/base/error.h"
 #include "core/formation/surface_darts.h"
-#include "core/shape/topology.h"
 #include "core/shape/homes.h"
 #include "core/shape/shape_kind.h"
+#include "core/shape/topology.h"
 
 namespace gswarm {
 namespace {
@@ -134,7 +134,7 @@ Homes make(const Elements& e, const FormationSource& source) {
 const FormationKind elementsFormation =
     stores(DescribeFormation<Elements>("elements", "Faces and corners", "One for every face, edge or corner of a mesh")
                .reference("shape", &Elements::shape, {ObjectType::shape}, "The mesh they stand on")
-        .needs(Needs::faces)
+               .needs(Needs::faces)
                .choice("element", &Elements::element, {{"faces", "Every face"}, {"edges", "Every edge"}, {"corners", "Every corner"}},
                        "What gets an instance each")
                .label("One for")

@@ -8,8 +8,8 @@
 #include "core/base/error.h"
 #include "core/formation/spaced_points.h"
 #include "core/formation/surface_darts.h"
-#include "core/shape/inside.h"
 #include "core/shape/homes.h"
+#include "core/shape/inside.h"
 
 namespace gswarm {
 namespace {
@@ -169,10 +169,10 @@ SurfacePoints evenlySpacedPoints(const Mesh& mesh, float distance, std::uint32_t
 
 double evenlySpacedGuess(double area, double distance) { return std::max(1.0, coverage * area / (0.785398 * distance * distance)); }
 
-const FormationKind evenlySpacedFormation =
-    sampled(guessed(stores(DescribeFormation<EvenlySpaced>("evenlySpaced", "Evenly on a mesh", "Over a surface, no two nearer than a distance")
+const FormationKind evenlySpacedFormation = sampled(
+    guessed(stores(DescribeFormation<EvenlySpaced>("evenlySpaced", "Evenly on a mesh", "Over a surface, no two nearer than a distance")
                        .reference("shape", &EvenlySpaced::shape, {ObjectType::shape}, "The surface they stand on")
-        .needs(Needs::surface)
+                       .needs(Needs::surface)
                        .choice("measure", &EvenlySpaced::measure, {{"distance", "Distance"}, {"count", "Count"}},
                                "Whether the distance or the count is given")
                        .length("distance", &EvenlySpaced::distance, 0.5, {0.05, 4}, "No two stand nearer than this; as many as fit")
@@ -184,6 +184,6 @@ const FormationKind evenlySpacedFormation =
                        .whole("seed", &EvenlySpaced::seed, 1, {1, 100}, "Another seed, other places")
                        .hard(0, 1e9),
                    count, make, spacing)),
-            {{"count", fixedNumbers({40})}, {"distance", fixedNumbers({0.75})}});
+    {{"count", fixedNumbers({40})}, {"distance", fixedNumbers({0.75})}});
 
 }  // namespace gswarm

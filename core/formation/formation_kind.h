@@ -6,8 +6,8 @@
 
 #include "core/base/block.h"
 #include "core/base/progress.h"
-#include "core/shape/homes.h"
 #include "core/scene/describe.h"
+#include "core/shape/homes.h"
 #include "core/shape/shape_kind.h"
 
 namespace gswarm {
@@ -70,7 +70,7 @@ struct FormationKind : Kind {
     std::function<bool(const void*)> stored;
     /// Empty for formations without a spacing of their own.
     std::function<Spacing(const void*)> spacing;
-    bool fitsStock = false;       ///< stock is fitted to its spacing when it is chosen
+    bool fitsStock = false;  ///< stock is fitted to its spacing when it is chosen
     /// Settings of the small picture by which people choose it: a few dozen instances.
     std::vector<std::pair<std::string, Value>> sample;
     bool countIsGuess = false;    ///< the count before making is only near

@@ -85,24 +85,24 @@ Spacing spacing(const GoldenSpiral& spiral) {
 }  // namespace
 
 const FormationKind goldenSpiralFormation =
-    sampled(makes(
-    DescribeFormation<GoldenSpiral>("goldenSpiral", "Golden spiral", "Evenly spread like seeds, flat or on a dome")
-        .whole("count", &GoldenSpiral::count, 400, {1, 4000}, "How many instances")
-        .hard(1, 1e9)
-        .choice("onto", &GoldenSpiral::onto, {{"flat", "Flat"}, {"dome", "Dome"}},
-                "The surface; on a dome all homes move when the count changes")
-        .length("spacing", &GoldenSpiral::spacing, 0.85, {0.05, 4}, "From each to its nearest neighbour; the innermost stand up to a tenth nearer")
-        .hard(0, 2e5)
-        .only("onto", {"flat"})
-        .length("radius", &GoldenSpiral::radius, 5, {0.1, 20}, "Of the dome")
-        .hard(0, 1e5)
-        .only("onto", {"dome"})
-        .number("share", &GoldenSpiral::share, 50, {1, 100}, "How much of the ball is covered, from the top")
-        .unit("%")
-        .hard(0.01, 100)
-        .only("onto", {"dome"})
-        .migrated({2, {}, spacingWasGrowth}),
-    count, place, spacing),
+    sampled(makes(DescribeFormation<GoldenSpiral>("goldenSpiral", "Golden spiral", "Evenly spread like seeds, flat or on a dome")
+                      .whole("count", &GoldenSpiral::count, 400, {1, 4000}, "How many instances")
+                      .hard(1, 1e9)
+                      .choice("onto", &GoldenSpiral::onto, {{"flat", "Flat"}, {"dome", "Dome"}},
+                              "The surface; on a dome all homes move when the count changes")
+                      .length("spacing", &GoldenSpiral::spacing, 0.85, {0.05, 4},
+                              "From each to its nearest neighbour; the innermost stand up to a tenth nearer")
+                      .hard(0, 2e5)
+                      .only("onto", {"flat"})
+                      .length("radius", &GoldenSpiral::radius, 5, {0.1, 20}, "Of the dome")
+                      .hard(0, 1e5)
+                      .only("onto", {"dome"})
+                      .number("share", &GoldenSpiral::share, 50, {1, 100}, "How much of the ball is covered, from the top")
+                      .unit("%")
+                      .hard(0.01, 100)
+                      .only("onto", {"dome"})
+                      .migrated({2, {}, spacingWasGrowth}),
+                  count, place, spacing),
             {{"count", fixedNumbers({90})}});
 
 }  // namespace gswarm

@@ -154,21 +154,21 @@ FormationKind grid(FormationKind kind) {
 }  // namespace
 
 const FormationKind gridFormation =
-    sampled(grid(makes(
-    DescribeFormation<Grid>("grid", "Grid", "Rows, sheets or blocks of instances")
-        .wholes("count", &Grid::count, {10, 1, 10}, {1, 200}, "How many along X, Y and Z; 1 leaves that direction out")
-        .hard(1, 1e6)
-        .choice("measure", &Grid::measure, {{"spacing", "Spacing"}, {"overall", "Overall size"}}, "Whether the step or the whole is given")
-        .length("spacing", &Grid::spacing, {1.25, 1.25, 1.25}, {0, 4}, "From one home to the next")
-        .only("measure", {"spacing"})
-        .length("overall", &Grid::overall, {10, 10, 10}, {0, 40}, "From the first home to the last")
-        .only("measure", {"overall"})
-        .choice("anchor", &Grid::anchor, {{"centre", "Centre"}, {"corner", "Corner"}}, "What stays when a count changes")
-        .choice("fill", &Grid::fill, {{"box", "Box"}, {"ball", "Ball"}, {"tube", "Tube"}}, "The form that is filled")
-        .number("shift", &Grid::shift, 0, {0, 100}, "How far every second row is moved along, in percent of the step")
-        .unit("%")
-        .hard(-100, 100),
-    wholeCount, place, spacing)),
+    sampled(grid(makes(DescribeFormation<Grid>("grid", "Grid", "Rows, sheets or blocks of instances")
+                           .wholes("count", &Grid::count, {10, 1, 10}, {1, 200}, "How many along X, Y and Z; 1 leaves that direction out")
+                           .hard(1, 1e6)
+                           .choice("measure", &Grid::measure, {{"spacing", "Spacing"}, {"overall", "Overall size"}},
+                                   "Whether the step or the whole is given")
+                           .length("spacing", &Grid::spacing, {1.25, 1.25, 1.25}, {0, 4}, "From one home to the next")
+                           .only("measure", {"spacing"})
+                           .length("overall", &Grid::overall, {10, 10, 10}, {0, 40}, "From the first home to the last")
+                           .only("measure", {"overall"})
+                           .choice("anchor", &Grid::anchor, {{"centre", "Centre"}, {"corner", "Corner"}}, "What stays when a count changes")
+                           .choice("fill", &Grid::fill, {{"box", "Box"}, {"ball", "Ball"}, {"tube", "Tube"}}, "The form that is filled")
+                           .number("shift", &Grid::shift, 0, {0, 100}, "How far every second row is moved along, in percent of the step")
+                           .unit("%")
+                           .hard(-100, 100),
+                       wholeCount, place, spacing)),
             {{"count", fixedNumbers({6, 3, 6})}});
 
 }  // namespace gswarm

@@ -52,19 +52,19 @@ Spacing spacing(const Hexagons& h) {
 
 const FormationKind hexagonsFormation =
     sampled(makes(DescribeFormation<Hexagons>("hexagons", "Hexagons", "Each with six neighbours, all one spacing away")
-              .choice("outline", &Hexagons::outline, {{"hexagon", "Hexagon"}, {"rectangle", "Rectangle"}}, "The outer form")
-              .whole("rings", &Hexagons::rings, 8, {0, 100}, "Rings around the middle cell")
-              .hard(0, 2000)
-              .only("outline", {"hexagon"})
-              .whole("columns", &Hexagons::columns, 12, {1, 200}, "Cells in a row")
-              .hard(1, 100000)
-              .only("outline", {"rectangle"})
-              .whole("rows", &Hexagons::rows, 12, {1, 200}, "Rows")
-              .hard(1, 100000)
-              .only("outline", {"rectangle"})
-              .length("spacing", &Hexagons::spacing, 1.1, {0.05, 4}, "From each cell to its six neighbours")
-              .hard(0, 1e5),
-          count, place, spacing),
+                      .choice("outline", &Hexagons::outline, {{"hexagon", "Hexagon"}, {"rectangle", "Rectangle"}}, "The outer form")
+                      .whole("rings", &Hexagons::rings, 8, {0, 100}, "Rings around the middle cell")
+                      .hard(0, 2000)
+                      .only("outline", {"hexagon"})
+                      .whole("columns", &Hexagons::columns, 12, {1, 200}, "Cells in a row")
+                      .hard(1, 100000)
+                      .only("outline", {"rectangle"})
+                      .whole("rows", &Hexagons::rows, 12, {1, 200}, "Rows")
+                      .hard(1, 100000)
+                      .only("outline", {"rectangle"})
+                      .length("spacing", &Hexagons::spacing, 1.1, {0.05, 4}, "From each cell to its six neighbours")
+                      .hard(0, 1e5),
+                  count, place, spacing),
             {{"rings", fixedNumbers({4})}});
 
 }  // namespace gswarm

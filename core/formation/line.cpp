@@ -76,26 +76,27 @@ Spacing spacing(const Line& line) { return {{poseAt(line, 1)}, 0, true}; }
 
 }  // namespace
 
-const FormationKind lineFormation =
-    sampled(makes(
-    DescribeFormation<Line>("line", "Line", "One step after the other, straight or curling")
-        .whole("count", &Line::count, 12, {1, 400}, "How many instances")
-        .hard(1, 1e9)
-        .choice("measure", &Line::measure, {{"step", "Step"}, {"total", "Total length"}}, "Whether the step or the whole is given")
-        .length("step", &Line::step, {1.25, 0, 0}, {-4, 4}, "From one home to the next")
-        .only("measure", {"step"})
-        .length("total", &Line::total, {12, 0, 0}, {-40, 40}, "From the first home to the last")
-        .only("measure", {"total"})
-        .angle("turn", &Line::turn, {0, 0, 0}, {-90, 90}, "Added at each step, about X, then Y, then Z")
-        .number("sizeFactor", &Line::sizeFactor, 1, {0.8, 1.2}, "Size of each as a share of the one before")
-        .hard(0.001, 1000)
-        .number("slide", &Line::slide, 0, {-10, 10}, "Moves all along by this many steps; what leaves at the end comes in at the beginning")
-        .unit("steps")
-        .toggle("compounding", &Line::compounding, false, "Every step starts from the one before it, turned and sized: the line curls")
-        .choice("anchor", &Line::anchor, {{"start", "Start"}, {"centre", "Centre"}}, "What stands at the middle of the swarm")
-        .standard("centre")
-        .only("compounding", {"off"}),
-    count, place, spacing),
-            {{"count", fixedNumbers({9})}});
+const FormationKind lineFormation = sampled(
+    makes(
+        DescribeFormation<Line>("line", "Line", "One step after the other, straight or curling")
+            .whole("count", &Line::count, 12, {1, 400}, "How many instances")
+            .hard(1, 1e9)
+            .choice("measure", &Line::measure, {{"step", "Step"}, {"total", "Total length"}}, "Whether the step or the whole is given")
+            .length("step", &Line::step, {1.25, 0, 0}, {-4, 4}, "From one home to the next")
+            .only("measure", {"step"})
+            .length("total", &Line::total, {12, 0, 0}, {-40, 40}, "From the first home to the last")
+            .only("measure", {"total"})
+            .angle("turn", &Line::turn, {0, 0, 0}, {-90, 90}, "Added at each step, about X, then Y, then Z")
+            .number("sizeFactor", &Line::sizeFactor, 1, {0.8, 1.2}, "Size of each as a share of the one before")
+            .hard(0.001, 1000)
+            .number("slide", &Line::slide, 0, {-10, 10},
+                    "Moves all along by this many steps; what leaves at the end comes in at the beginning")
+            .unit("steps")
+            .toggle("compounding", &Line::compounding, false, "Every step starts from the one before it, turned and sized: the line curls")
+            .choice("anchor", &Line::anchor, {{"start", "Start"}, {"centre", "Centre"}}, "What stands at the middle of the swarm")
+            .standard("centre")
+            .only("compounding", {"off"}),
+        count, place, spacing),
+    {{"count", fixedNumbers({9})}});
 
 }  // namespace gswarm

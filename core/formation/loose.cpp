@@ -41,18 +41,18 @@ void place(const Loose& loose, const HomeRange& range, HomeColumns& out) {
 
 const FormationKind looseFormation =
     sampled(makes(DescribeFormation<Loose>("loose", "Loose points", "Strewn at random in a box or a ball")
-                                               .whole("count", &Loose::count, 400, {1, 4000}, "How many instances")
-                                               .hard(1, 1e9)
-                                               .choice("in", &Loose::in, {{"box", "Box"}, {"ball", "Ball"}}, "What they are strewn in")
-                                               .length("size", &Loose::size, {8, 4, 8}, {0, 20}, "Of the box")
-                                               .hard(0, 1e5)
-                                               .only("in", {"box"})
-                                               .length("radius", &Loose::radius, 4, {0.1, 20}, "Of the ball")
-                                               .hard(0, 1e5)
-                                               .only("in", {"ball"})
-                                               .whole("seed", &Loose::seed, 1, {1, 100}, "Another seed, other places")
-                                               .hard(0, 1e9),
-                                           count, place),
+                      .whole("count", &Loose::count, 400, {1, 4000}, "How many instances")
+                      .hard(1, 1e9)
+                      .choice("in", &Loose::in, {{"box", "Box"}, {"ball", "Ball"}}, "What they are strewn in")
+                      .length("size", &Loose::size, {8, 4, 8}, {0, 20}, "Of the box")
+                      .hard(0, 1e5)
+                      .only("in", {"box"})
+                      .length("radius", &Loose::radius, 4, {0.1, 20}, "Of the ball")
+                      .hard(0, 1e5)
+                      .only("in", {"ball"})
+                      .whole("seed", &Loose::seed, 1, {1, 100}, "Another seed, other places")
+                      .hard(0, 1e9),
+                  count, place),
             {{"count", fixedNumbers({90})}});
 
 }  // namespace gswarm

@@ -34,10 +34,10 @@ Homes make(const Pieces& p, const FormationSource& source) {
 
 const FormationKind piecesFormation =
     sampled(stores(DescribeFormation<Pieces>("pieces", "Pieces of a mesh", "Breaks a shape up; every piece has its home where it was")
-               .reference("shape", &Pieces::shape, {ObjectType::shape}, "The shape that is broken up")
-        .needs(Needs::faces)
-               .choice("into", &Pieces::into, {{"parts", "Connected parts"}, {"faces", "Single faces"}}, "What counts as a piece"),
-           count, make),
+                       .reference("shape", &Pieces::shape, {ObjectType::shape}, "The shape that is broken up")
+                       .needs(Needs::faces)
+                       .choice("into", &Pieces::into, {{"parts", "Connected parts"}, {"faces", "Single faces"}}, "What counts as a piece"),
+                   count, make),
             {{"into", std::string("faces")}});
 
 }  // namespace gswarm

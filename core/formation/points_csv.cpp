@@ -172,7 +172,8 @@ class TableReader {
         if (row.fields.size() != columns_.size())
             refuse("a row of " + counted(row.fields.size(), "field", "fields") + " where there should be " +
                    std::to_string(columns_.size()));
-        if (static_cast<double>(homes_.count()) >= mostInstances) throw Error("has more points than the limit of 16 million; make a shorter file");
+        if (static_cast<double>(homes_.count()) >= mostInstances)
+            throw Error("has more points than the limit of 16 million; make a shorter file");
         std::array<double, sayings> value{};
         std::uint64_t id = homes_.count();
         for (std::size_t c = 0; c < columns_.size(); ++c) {

@@ -8,8 +8,8 @@
 #include "core/base/outside_file.h"
 #include "core/formation/formation_kind.h"
 #include "core/formation/points_csv.h"
-#include "core/shape/read_mesh.h"
 #include "core/shape/homes.h"
+#include "core/shape/read_mesh.h"
 
 namespace gswarm {
 namespace {

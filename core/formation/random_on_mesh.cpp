@@ -61,13 +61,13 @@ FormationKind byDensity(FormationKind kind) {
 
 const FormationKind randomOnMeshFormation =
     sampled(byDensity(stores(DescribeFormation<RandomOnMesh>("randomOnMesh", "Random on a mesh", "Strewn at random over a surface")
-                         .reference("shape", &RandomOnMesh::shape, {ObjectType::shape}, "The surface they stand on")
-        .needs(Needs::surface)
-                         .whole("count", &RandomOnMesh::count, 400, {1, 4000}, "How many instances")
-                         .hard(1, 1e9)
-                         .whole("seed", &RandomOnMesh::seed, 1, {1, 100}, "Another seed, other places")
-                         .hard(0, 1e9),
-                     count, make)),
+                                 .reference("shape", &RandomOnMesh::shape, {ObjectType::shape}, "The surface they stand on")
+                                 .needs(Needs::surface)
+                                 .whole("count", &RandomOnMesh::count, 400, {1, 4000}, "How many instances")
+                                 .hard(1, 1e9)
+                                 .whole("seed", &RandomOnMesh::seed, 1, {1, 100}, "Another seed, other places")
+                                 .hard(0, 1e9),
+                             count, make)),
             {{"count", fixedNumbers({90})}});
 
 }  // namespace gswarm

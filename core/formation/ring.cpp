@@ -73,29 +73,29 @@ Spacing spacing(const Ring& ring) {
 
 }  // namespace
 
-const FormationKind ringFormation =
-    sampled(makes(
-    DescribeFormation<Ring>("ring", "Ring", "On a circle or an arc of it")
-        .length("radius", &Ring::radius, 3, {0.1, 20}, "Distance from the centre")
-        .hard(0, 1e5)
-        .whole("count", &Ring::count, 12, {1, 400}, "How many instances on each ring")
-        .hard(1, 1e9)
-        .whole("rings", &Ring::rings, 1, {1, 20}, "How many rings")
-        .hard(1, 1e6)
-        .length("ringStep", &Ring::ringStep, 1, {-4, 4}, "How much wider each ring is than the one before")
-        .length("rise", &Ring::rise, 0, {-4, 4}, "Height gained on the way around")
-        .angle("start", &Ring::start, 0, {-360, 360}, "Where the arc begins")
-        .angle("end", &Ring::end, 360, {-360, 360}, "Where it ends; after a whole turn the last would fall on the first and is left out")
-        .angle("slide", &Ring::slide, 0, {-360, 360}, "Moves all around")
-        .angle("unevenness", &Ring::unevenness, 0, {0, 90}, "How far each is moved at random to either side")
-        .whole("seed", &Ring::seed, 1, {1, 100}, "Another seed, another unevenness")
-        .hard(0, 1e9)
-        .choice("facing", &Ring::facing, {{"up", "Along the ring"}, {"outward", "Standing outward"}, {"still", "Not turned"}},
-                "How each is turned")
-        .choice("plane", &Ring::plane, {{"flat", "Flat"}, {"front", "Upright, facing front"}, {"side", "Upright, facing aside"}},
-                "How the ring lies")
-        .migrated({2, {{"variation", "unevenness"}}, nullptr}),
-    count, place, spacing),
-            {{"count", fixedNumbers({20})}});
+const FormationKind ringFormation = sampled(
+    makes(DescribeFormation<Ring>("ring", "Ring", "On a circle or an arc of it")
+              .length("radius", &Ring::radius, 3, {0.1, 20}, "Distance from the centre")
+              .hard(0, 1e5)
+              .whole("count", &Ring::count, 12, {1, 400}, "How many instances on each ring")
+              .hard(1, 1e9)
+              .whole("rings", &Ring::rings, 1, {1, 20}, "How many rings")
+              .hard(1, 1e6)
+              .length("ringStep", &Ring::ringStep, 1, {-4, 4}, "How much wider each ring is than the one before")
+              .length("rise", &Ring::rise, 0, {-4, 4}, "Height gained on the way around")
+              .angle("start", &Ring::start, 0, {-360, 360}, "Where the arc begins")
+              .angle("end", &Ring::end, 360, {-360, 360},
+                     "Where it ends; after a whole turn the last would fall on the first and is left out")
+              .angle("slide", &Ring::slide, 0, {-360, 360}, "Moves all around")
+              .angle("unevenness", &Ring::unevenness, 0, {0, 90}, "How far each is moved at random to either side")
+              .whole("seed", &Ring::seed, 1, {1, 100}, "Another seed, another unevenness")
+              .hard(0, 1e9)
+              .choice("facing", &Ring::facing, {{"up", "Along the ring"}, {"outward", "Standing outward"}, {"still", "Not turned"}},
+                      "How each is turned")
+              .choice("plane", &Ring::plane, {{"flat", "Flat"}, {"front", "Upright, facing front"}, {"side", "Upright, facing aside"}},
+                      "How the ring lies")
+              .migrated({2, {{"variation", "unevenness"}}, nullptr}),
+          count, place, spacing),
+    {{"count", fixedNumbers({20})}});
 
 }  // namespace gswarm

@@ -6,8 +6,8 @@
 #include "core/base/error.h"
 #include "core/formation/spaced_points.h"
 #include "core/formation/surface_darts.h"
-#include "core/shape/inside.h"
 #include "core/shape/homes.h"
+#include "core/shape/inside.h"
 #include "core/shape/shape_kind.h"
 
 namespace gswarm {
@@ -80,10 +80,10 @@ FormationKind guessed(FormationKind kind) {
 
 }  // namespace
 
-const FormationKind scatterInMeshFormation =
-    sampled(guessed(stores(DescribeFormation<ScatterInMesh>("scatterInMesh", "Inside a mesh", "Inside a closed shape at random, or evenly spaced")
+const FormationKind scatterInMeshFormation = sampled(
+    guessed(stores(DescribeFormation<ScatterInMesh>("scatterInMesh", "Inside a mesh", "Inside a closed shape at random, or evenly spaced")
                        .reference("shape", &ScatterInMesh::shape, {ObjectType::shape}, "The closed shape that is filled")
-        .needs(Needs::closedMesh)
+                       .needs(Needs::closedMesh)
                        .choice("scatter", &ScatterInMesh::scatter, {{"random", "Random"}, {"even", "Evenly spaced"}},
                                "At random, or with a distance kept")
                        .whole("count", &ScatterInMesh::count, 400, {1, 4000}, "How many instances")
@@ -95,6 +95,6 @@ const FormationKind scatterInMeshFormation =
                        .whole("seed", &ScatterInMesh::seed, 1, {1, 100}, "Another seed, other places")
                        .hard(0, 1e9),
                    count, make, spacing)),
-            {{"count", fixedNumbers({90})}, {"distance", fixedNumbers({0.75})}});
+    {{"count", fixedNumbers({90})}, {"distance", fixedNumbers({0.75})}});
 
 }  // namespace gswarm

@@ -2,9 +2,9 @@
 #include <memory>
 #include <span>
 
+#include "core/base/moment.h"
 #include "core/formula/program.h"
 #include "core/scene/value.h"
-#include "core/base/moment.h"
 
 namespace gswarm {
 

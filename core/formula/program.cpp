@@ -6,8 +6,8 @@
 #define HWY_TARGET_INCLUDE "core/formula/program.cpp"
 #include <hwy/foreach_target.h>
 
-#include "core/base/lanes-inl.h"
 #include "core/base/gradient_noise-inl.h"
+#include "core/base/lanes-inl.h"
 
 HWY_BEFORE_NAMESPACE();
 namespace gswarm::HWY_NAMESPACE {

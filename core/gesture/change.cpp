@@ -486,9 +486,7 @@ GestureKind changeKind() {
         .label("Amount")
         .only("value", on)
         .perInstance();
-    d.migrated({2,
-                {{"number", "value"}, {"numberOf", "valueOf"}, {"numberMode", "valueMode"}, {"numberAmount", "valueAmount"}},
-                nullptr});
+    d.migrated({2, {{"number", "value"}, {"numberOf", "valueOf"}, {"numberMode", "valueMode"}, {"numberAmount", "valueAmount"}}, nullptr});
     GestureKind kind = preparing(makes(d, apply), prepare);
     kind.channels = {"position", "rotation", "scale", "colour", "shape", "showing", "time", "value"};
     kind.stillAmount = stillAmount;

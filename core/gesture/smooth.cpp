@@ -78,9 +78,11 @@ struct Averaging {
 };
 
 WholeColumns gather(const Smooth& smooth, const WholeSwarm& all, Progress& progress) {
-    const std::vector<float>* const columns[columnCount] = {&all.x,  &all.y,  &all.z,  &all.qx, &all.qy, &all.qz, &all.qw,
+    const std::vector<float>* const columns[columnCount] = {&all.x,      &all.y,      &all.z,      &all.qx, &all.qy, &all.qz, &all.qw,
                                                             &all.scaleX, &all.scaleY, &all.scaleZ, &all.r,  &all.g,  &all.b,  &all.a};
-    const auto wanted = [&](int c) { return c < qx ? smooth.position : c < scaleX ? smooth.rotation : c < cr ? smooth.scale : smooth.colour; };
+    const auto wanted = [&](int c) {
+        return c < qx ? smooth.position : c < scaleX ? smooth.rotation : c < cr ? smooth.scale : smooth.colour;
+    };
     const Neighbours near = neighboursWithin(all.x, all.y, all.z, smooth.reach, 64);
     const Averaging averaging(near, all, smooth.reach);
     WholeColumns values(columnCount), next(columnCount), out(columnCount);

@@ -3,9 +3,9 @@
 #include <memory>
 
 #include "core/gesture/gesture_kind.h"
+#include "core/shape/homes.h"
 #include "core/shape/nearest.h"
 #include "core/shape/shape_kind.h"
-#include "core/shape/homes.h"
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/gesture/snap.cpp"

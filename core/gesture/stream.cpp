@@ -125,7 +125,8 @@ GestureKind streamKind() {
         .label("Wraps along Z")
         .choice("motion", &Stream::motion, {{"laps", "Laps: loops exactly"}, {"speed", "Speed"}, {"still", "Only wraps"}},
                 "How it travels; only wraps: earlier gestures move it")
-        .wholes("laps", &Stream::laps, {1, 0, 0}, {-4, 4}, "How often it goes through the whole box in one loop; whole shares of it loop too")
+        .wholes("laps", &Stream::laps, {1, 0, 0}, {-4, 4},
+                "How often it goes through the whole box in one loop; whole shares of it loop too")
         .hard(-1000, 1000)
         .only("motion", {"laps"})
         .length("speed", &Stream::speed, {2, 0, 0}, {-10, 10}, "How fast all travel, per axis")

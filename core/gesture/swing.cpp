@@ -82,8 +82,8 @@ void followThree(const GestureInput& in, const OscillatorStep& step, int column,
                 const F before = load(in.from[column + c] + i), goalBefore = load(in.from[inputColumn + c] + i);
                 const auto known = hn::Eq(before, before);
                 F speedNow;
-                const F left = stepped(step, hn::Sub(before, goalBefore), hn::Sub(goal, goalBefore),
-                                       load(in.from[speedColumn + c] + i), speedNow);
+                const F left =
+                    stepped(step, hn::Sub(before, goalBefore), hn::Sub(goal, goalBefore), load(in.from[speedColumn + c] + i), speedNow);
                 now = hn::IfThenElse(known, hn::Add(goal, left), goal);
                 speed = hn::IfThenElseZero(known, speedNow);
             }
@@ -136,7 +136,8 @@ void followTurn(const GestureInput& in, const OscillatorStep& step, Block& block
 }
 
 void followLanes(const GestureInput& in, const Springing& goes, const OscillatorStep& step, Block& block, EffectColumns& effect) {
-    if (goes.position) followThree(in, step, placeColumn, placeSpeed, placeInput, block.position, block, markerFor(in, effect, positionEffect));
+    if (goes.position)
+        followThree(in, step, placeColumn, placeSpeed, placeInput, block.position, block, markerFor(in, effect, positionEffect));
     if (goes.rotation) followTurn(in, step, block, markerFor(in, effect, rotationEffect));
     if (goes.scale) followThree(in, step, sizeColumn, sizeSpeed, sizeInput, block.scale, block, markerFor(in, effect, scaleEffect));
 }

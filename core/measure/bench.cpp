@@ -7,16 +7,16 @@
 #include <cmath>
 #include <cstring>
 
-#include "core/evaluate/evaluator.h"
-#include "core/measure/yardstick.h"
-#include "core/formula/bind.h"
-#include "core/gesture/gesture_kind.h"
-#include "core/pattern/pattern_kind.h"
 #include "core/edit/edit.h"
 #include "core/edit/rail_edits.h"
-#include "core/zone/zone_kind.h"
+#include "core/evaluate/evaluator.h"
+#include "core/formula/bind.h"
+#include "core/gesture/gesture_kind.h"
 #include "core/kinds/registry.h"
+#include "core/measure/yardstick.h"
+#include "core/pattern/pattern_kind.h"
 #include "core/prepare/prepare.h"
+#include "core/zone/zone_kind.h"
 
 namespace gswarm {
 namespace {

@@ -4,8 +4,8 @@
 
 #include "core/edit/edit.h"
 #include "core/edit/gesture_starts.h"
-#include "core/zone/zone_kind.h"
 #include "core/kinds/registry.h"
+#include "core/zone/zone_kind.h"
 
 namespace gswarm {
 namespace {

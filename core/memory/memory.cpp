@@ -8,13 +8,13 @@
 
 #include "core/base/content_hash.h"
 #include "core/flow/flow.h"
+#include "core/flow/home_plan.h"
+#include "core/gesture/gesture_kind.h"
 #include "core/provide/shapes.h"
 #include "core/provide/store.h"
 #include "core/resolve/hanging.h"
 #include "core/resolve/references.h"
 #include "core/resolve/resolve.h"
-#include "core/gesture/gesture_kind.h"
-#include "core/flow/home_plan.h"
 
 namespace gswarm {
 namespace {

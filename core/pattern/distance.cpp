@@ -4,8 +4,8 @@
 
 #include "core/base/error.h"
 #include "core/pattern/pattern_kind.h"
-#include "core/shape/nearest.h"
 #include "core/shape/homes.h"
+#include "core/shape/nearest.h"
 #include "core/shape/shape_kind.h"
 
 namespace gswarm {
@@ -72,23 +72,24 @@ void fill(const Distance& pattern, const PatternInput& in, Columns3& out) {
 namespace {
 
 PatternKind distanceKind() {
-    PatternKind kind = preparing(makes(DescribePattern<Distance>("distance", "Distance", "Grows away from a curve, a surface, points or another swarm")
-                        .choice("to", &Distance::to,
-                                {{"curve", "To a curve"}, {"surface", "To a surface"}, {"points", "To points"}, {"swarm", "To a swarm"}},
-                                "What it is measured to; shapes lie where the swarm stands")
-                        .label("Measured")
-                        .reference("shape", &Distance::shape, {ObjectType::shape}, "The shape")
-                        .only("to", {"curve", "surface", "points"})
-                        .reference("swarm", &Distance::swarm, {ObjectType::swarm}, "The swarm whose instances it is measured to")
-                        .only("to", {"swarm"})
-                        .choice("as", &Distance::as, {{"share", "0 to 1"}, {"capped", "Metres, capped"}, {"metres", "Metres"}},
-                                "0 to 1: 0 where it is, 1 from the reach on")
-                        .label("Value")
-                        .length("reach", &Distance::reach, 3, {0.1, 20}, "Beyond this nothing grows any more")
-                        .hard(1e-3, 1e6)
-                        .only("as", {"share", "capped"}),
-                    PatternRange::zeroToOne, oneComponent<Distance>, fill),
-              prepare);
+    PatternKind kind = preparing(
+        makes(DescribePattern<Distance>("distance", "Distance", "Grows away from a curve, a surface, points or another swarm")
+                  .choice("to", &Distance::to,
+                          {{"curve", "To a curve"}, {"surface", "To a surface"}, {"points", "To points"}, {"swarm", "To a swarm"}},
+                          "What it is measured to; shapes lie where the swarm stands")
+                  .label("Measured")
+                  .reference("shape", &Distance::shape, {ObjectType::shape}, "The shape")
+                  .only("to", {"curve", "surface", "points"})
+                  .reference("swarm", &Distance::swarm, {ObjectType::swarm}, "The swarm whose instances it is measured to")
+                  .only("to", {"swarm"})
+                  .choice("as", &Distance::as, {{"share", "0 to 1"}, {"capped", "Metres, capped"}, {"metres", "Metres"}},
+                          "0 to 1: 0 where it is, 1 from the reach on")
+                  .label("Value")
+                  .length("reach", &Distance::reach, 3, {0.1, 20}, "Beyond this nothing grows any more")
+                  .hard(1e-3, 1e6)
+                  .only("as", {"share", "capped"}),
+              PatternRange::zeroToOne, oneComponent<Distance>, fill),
+        prepare);
     kind.needs = [](const Part& part) { return choiceOf(part, "to") == "curve" ? Needs::curve : Needs::surface; };
     return kind;
 }

@@ -30,16 +30,17 @@ void fill(const FormulaPattern& pattern, const PatternInput& in, Columns3& out) 
 }
 
 PatternKind formulaKind() {
-    PatternKind kind = makes(DescribePattern<FormulaPattern>("formula", "Formula", "What you write, from number, place, time and random values")
-                                 .toggle("three", &FormulaPattern::three, false, "A formula for each of X, Y and Z instead of one for all")
-                                 .label("For each axis")
-                                 .formula("value", &FormulaPattern::value, "sin(share * 2 * pi)", "Such as sin(x + t) or chance(1) * share")
-                                 .label("Formula")
-                                 .formula("y", &FormulaPattern::y, "0", "What drives Y")
-                                 .only("three", {"on"})
-                                 .formula("z", &FormulaPattern::z, "0", "What drives Z")
-                                 .only("three", {"on"}),
-                             PatternRange::zeroToOne, components, fill);
+    PatternKind kind =
+        makes(DescribePattern<FormulaPattern>("formula", "Formula", "What you write, from number, place, time and random values")
+                  .toggle("three", &FormulaPattern::three, false, "A formula for each of X, Y and Z instead of one for all")
+                  .label("For each axis")
+                  .formula("value", &FormulaPattern::value, "sin(share * 2 * pi)", "Such as sin(x + t) or chance(1) * share")
+                  .label("Formula")
+                  .formula("y", &FormulaPattern::y, "0", "What drives Y")
+                  .only("three", {"on"})
+                  .formula("z", &FormulaPattern::z, "0", "What drives Z")
+                  .only("three", {"on"}),
+              PatternRange::zeroToOne, components, fill);
     kind.mayFail = true;
     return moving(preparing(std::move(kind), prepare), moves);
 }

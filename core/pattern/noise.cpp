@@ -11,8 +11,8 @@
 #define HWY_TARGET_INCLUDE "core/pattern/noise.cpp"
 #include <hwy/foreach_target.h>
 
-#include "core/base/lanes-inl.h"
 #include "core/base/gradient_noise-inl.h"
+#include "core/base/lanes-inl.h"
 
 HWY_BEFORE_NAMESPACE();
 namespace gswarm::HWY_NAMESPACE {
@@ -271,41 +271,45 @@ namespace {
 std::optional<LapSettings> changesInOneLap(const Part& part, const NumberNow& now, double seconds) {
     if (choiceOf(part, "motion") != "speed") return std::nullopt;
     const double changes = std::clamp(std::round(std::abs(now("speed", 0)) * seconds), 1.0, 1e5);
-    return LapSettings{{{"motion", std::string("laps")}, {"laps", fixedNumbers({1})}, {"changes", fixedNumbers({changes})}}, lapsInWords(1)};
+    return LapSettings{{{"motion", std::string("laps")}, {"laps", fixedNumbers({1})}, {"changes", fixedNumbers({changes})}},
+                       lapsInWords(1)};
 }
 
 }  // namespace
 
-const PatternKind noisePattern = lapping(moving(
-    makes(DescribePattern<Noise>("noise", "Noise", "Soft hills that drift and change")
-              .choice("form", &Noise::form, {{"gradient", "Hills"}, {"value", "Patches"}, {"ridged", "Ridges"}, {"cellular", "Cells"}},
-                      "What it looks like")
-              .length("size", &Noise::size, 3, {0.2, 12}, "From one hill to the next")
-              .hard(1e-3, 1e5)
-              .number("stretch", &Noise::stretch, {1, 1, 1}, {0.2, 5}, "Makes hills longer along an axis")
-              .hard(1e-3, 1e3)
-              .only("motion", {"laps", "speed", "still"})
-              .whole("octaves", &Noise::octaves, 1, {1, 8}, "Finer and finer hills on top")
-              .whole("seed", &Noise::seed, 1, {0, 1000}, "Another seed, another landscape")
-              .hard(0, 1e9)
-              .choice("motion", &Noise::motion,
-                      {{"laps", "Laps: loops exactly"}, {"speed", "Speed"}, {"still", "Still"}, {"drift", "Drift: loops exactly"}},
-                      "How it changes with time")
-              .length("drift", &Noise::drift, {4, 0, 0}, {-12, 12}, "How far it flows in one lap; along this way it repeats after as much")
-              .only("motion", {"drift"})
-              .whole("laps", &Noise::laps, 1, {0, 8}, "How often it comes back to where it began in one loop")
-              .hard(-1000, 1000)
-              .only("motion", {"laps", "drift"})
-              .whole("changes", &Noise::changes, 3, {1, 24}, "How much happens in one lap")
-              .hard(1, 100000)
-              .only("motion", {"laps"})
-              .number("speed", &Noise::speed, 0.5, {0, 4}, "How fast it changes")
-              .unit("changes/s")
-              .hard(-1000, 1000)
-              .only("motion", {"speed"})
-              .toggle("sameOnAllAxes", &Noise::sameOnAllAxes, false, "One value for X, Y and Z instead of three"),
-          PatternRange::minusOneToOne, components, fill),
-    moves), changesInOneLap);
+const PatternKind noisePattern = lapping(
+    moving(
+        makes(DescribePattern<Noise>("noise", "Noise", "Soft hills that drift and change")
+                  .choice("form", &Noise::form, {{"gradient", "Hills"}, {"value", "Patches"}, {"ridged", "Ridges"}, {"cellular", "Cells"}},
+                          "What it looks like")
+                  .length("size", &Noise::size, 3, {0.2, 12}, "From one hill to the next")
+                  .hard(1e-3, 1e5)
+                  .number("stretch", &Noise::stretch, {1, 1, 1}, {0.2, 5}, "Makes hills longer along an axis")
+                  .hard(1e-3, 1e3)
+                  .only("motion", {"laps", "speed", "still"})
+                  .whole("octaves", &Noise::octaves, 1, {1, 8}, "Finer and finer hills on top")
+                  .whole("seed", &Noise::seed, 1, {0, 1000}, "Another seed, another landscape")
+                  .hard(0, 1e9)
+                  .choice("motion", &Noise::motion,
+                          {{"laps", "Laps: loops exactly"}, {"speed", "Speed"}, {"still", "Still"}, {"drift", "Drift: loops exactly"}},
+                          "How it changes with time")
+                  .length("drift", &Noise::drift, {4, 0, 0}, {-12, 12},
+                          "How far it flows in one lap; along this way it repeats after as much")
+                  .only("motion", {"drift"})
+                  .whole("laps", &Noise::laps, 1, {0, 8}, "How often it comes back to where it began in one loop")
+                  .hard(-1000, 1000)
+                  .only("motion", {"laps", "drift"})
+                  .whole("changes", &Noise::changes, 3, {1, 24}, "How much happens in one lap")
+                  .hard(1, 100000)
+                  .only("motion", {"laps"})
+                  .number("speed", &Noise::speed, 0.5, {0, 4}, "How fast it changes")
+                  .unit("changes/s")
+                  .hard(-1000, 1000)
+                  .only("motion", {"speed"})
+                  .toggle("sameOnAllAxes", &Noise::sameOnAllAxes, false, "One value for X, Y and Z instead of three"),
+              PatternRange::minusOneToOne, components, fill),
+        moves),
+    changesInOneLap);
 
 }  // namespace gswarm
 #endif

@@ -1,10 +1,10 @@
 #pragma once
 #include "core/base/block.h"
 #include "core/base/lane_number.h"
-#include "core/scene/rail_source.h"
-#include "core/scene/describe.h"
-#include "core/shape/mesh.h"
 #include "core/base/moment.h"
+#include "core/scene/describe.h"
+#include "core/scene/rail_source.h"
+#include "core/shape/mesh.h"
 
 namespace gswarm {
 

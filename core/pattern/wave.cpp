@@ -81,31 +81,33 @@ bool moves(const Wave& wave) { return wave.motion != WaveMotion::still; }
 
 }  // namespace
 
-const PatternKind wavePattern = lapping(moving(
-    makes(DescribePattern<Wave>("wave", "Wave", "Crests that run through the swarm")
-              .choice("form", &Wave::form, {{"sine", "Sine"}, {"triangle", "Triangle"}, {"square", "Square"}, {"saw", "Saw"}},
-                      "The form of a crest")
-              .choice("along", &Wave::along, {{"number", "Number"}, {"direction", "Direction"}, {"radius", "Outward"}}, "Which way it runs")
-              .number("crests", &Wave::crests, 2, {0, 12}, "How many crests fit on the swarm")
-              .hard(-1e5, 1e5)
-              .only("along", {"number"})
-              .length("length", &Wave::length, 4, {0.2, 20}, "From crest to crest")
-              .hard(1e-3, 1e6)
-              .only("along", {"direction", "radius"})
-              .number("direction", &Wave::direction, {1, 0, 0}, {-1, 1}, "The way it runs")
-              .only("along", {"direction"})
-              .choice("motion", &Wave::motion, {{"laps", "Laps: loops exactly"}, {"speed", "Speed"}, {"still", "Still"}},
-                      "How it moves with time")
-              .whole("laps", &Wave::laps, 1, {-8, 8}, "Crests that pass in one loop")
-              .hard(-1000, 1000)
-              .only("motion", {"laps"})
-              .number("speed", &Wave::speed, 0.5, {-4, 4}, "How fast crests pass")
-              .unit("crests/s")
-              .hard(-1000, 1000)
-              .only("motion", {"speed"})
-              .angle("phase", &Wave::phase, 0, {-180, 180}, "Shifts the wave by a part of a crest"),
-          PatternRange::minusOneToOne, oneComponent<Wave>, fill),
-    moves), speedInLaps);
+const PatternKind wavePattern = lapping(
+    moving(makes(DescribePattern<Wave>("wave", "Wave", "Crests that run through the swarm")
+                     .choice("form", &Wave::form, {{"sine", "Sine"}, {"triangle", "Triangle"}, {"square", "Square"}, {"saw", "Saw"}},
+                             "The form of a crest")
+                     .choice("along", &Wave::along, {{"number", "Number"}, {"direction", "Direction"}, {"radius", "Outward"}},
+                             "Which way it runs")
+                     .number("crests", &Wave::crests, 2, {0, 12}, "How many crests fit on the swarm")
+                     .hard(-1e5, 1e5)
+                     .only("along", {"number"})
+                     .length("length", &Wave::length, 4, {0.2, 20}, "From crest to crest")
+                     .hard(1e-3, 1e6)
+                     .only("along", {"direction", "radius"})
+                     .number("direction", &Wave::direction, {1, 0, 0}, {-1, 1}, "The way it runs")
+                     .only("along", {"direction"})
+                     .choice("motion", &Wave::motion, {{"laps", "Laps: loops exactly"}, {"speed", "Speed"}, {"still", "Still"}},
+                             "How it moves with time")
+                     .whole("laps", &Wave::laps, 1, {-8, 8}, "Crests that pass in one loop")
+                     .hard(-1000, 1000)
+                     .only("motion", {"laps"})
+                     .number("speed", &Wave::speed, 0.5, {-4, 4}, "How fast crests pass")
+                     .unit("crests/s")
+                     .hard(-1000, 1000)
+                     .only("motion", {"speed"})
+                     .angle("phase", &Wave::phase, 0, {-180, 180}, "Shifts the wave by a part of a crest"),
+                 PatternRange::minusOneToOne, oneComponent<Wave>, fill),
+           moves),
+    speedInLaps);
 
 }  // namespace gswarm
 #endif

@@ -29,8 +29,14 @@ void addInstances(DrawList& list, const std::shared_ptr<const Result>& swarm) {
 void addBackdrops(DrawList& list, const Result& swarm) {
     for (const Backdrop& backdrop : swarm.backdrops)
         if (!backdrop.meshes->mesh().triangles.empty())
-            list.surfaces.push_back({backdrop.shape, backdrop.meshes, indexOf(list, backdropMaterial), backdrop.pose, backdrop.colour,
-                                     backdrop.dimmed, nullptr, {}});
+            list.surfaces.push_back({backdrop.shape,
+                                     backdrop.meshes,
+                                     indexOf(list, backdropMaterial),
+                                     backdrop.pose,
+                                     backdrop.colour,
+                                     backdrop.dimmed,
+                                     nullptr,
+                                     {}});
 }
 
 }  // namespace

@@ -21,10 +21,10 @@ struct Material {
 struct Surface {
     ObjectId shape;
     std::shared_ptr<const ShapeMeshes> meshes;
-    int material = 0;        ///< in the list
-    WorldPose pose;          ///< of the swarm, or of the mesh itself where it is seen once
-    glm::vec4 colour{1};     ///< linear, straight alpha; instances carry their own instead
-    bool dimmed = false;     ///< seen while working, left out of pictures and exports
+    int material = 0;     ///< in the list
+    WorldPose pose;       ///< of the swarm, or of the mesh itself where it is seen once
+    glm::vec4 colour{1};  ///< linear, straight alpha; instances carry their own instead
+    bool dimmed = false;  ///< seen while working, left out of pictures and exports
     /// Whose instances they are; null for a mesh that is seen once. `instances` are the rows that show this mesh, in number
     /// order; their matrices, colours and placements stand in the result.
     std::shared_ptr<const Result> swarm;

@@ -1,7 +1,7 @@
 #include "core/picture/view.h"
 #include "core/provide/placing.h"
-#include "core/resolve/resolve.h"
 #include "core/provide/store.h"
+#include "core/resolve/resolve.h"
 
 #include <algorithm>
 #include <cmath>

@@ -3,9 +3,9 @@
 #include <algorithm>
 
 #include "core/provide/placing.h"
+#include "core/provide/store.h"
 #include "core/resolve/hanging.h"
 #include "core/resolve/resolve.h"
-#include "core/provide/store.h"
 
 namespace gswarm {
 std::vector<Backdrop> backdropsOf(const Scene& scene, ObjectId swarm, double frame, const Shapes& shapes, Store& store) {

@@ -10,18 +10,18 @@
 #include "core/base/chance.h"
 #include "core/base/error.h"
 #include "core/base/precise.h"
+#include "core/base/text.h"
 #include "core/flow/flow.h"
 #include "core/flow/plan.h"
 #include "core/prepare/instances.h"
+#include "core/prepare/prepare.h"
 #include "core/prepare/rail_plan.h"
-#include "core/provide/shapes.h"
-#include "core/provide/store.h"
 #include "core/prepare/zone_weights.h"
 #include "core/provide/placing.h"
+#include "core/provide/shapes.h"
+#include "core/provide/store.h"
 #include "core/resolve/resolve.h"
-#include "core/base/text.h"
 #include "core/scene/object_kinds.h"
-#include "core/prepare/prepare.h"
 #include "core/shape/homes.h"
 #include "core/shape/shape_kind.h"
 
@@ -66,7 +66,8 @@ struct Making {
     std::shared_ptr<ZoneWeights> density() const {
         const Object* zone = densityZone();
         if (!zone || density_) return density_;
-        const auto weights = std::make_shared<ZoneWeights>(scene, *zone, pose, railSourceOf(scene, swarm, frame, options, store, progress), store);
+        const auto weights =
+            std::make_shared<ZoneWeights>(scene, *zone, pose, railSourceOf(scene, swarm, frame, options, store, progress), store);
         if (weights->onlyAtInstances())
             throw Error("The density zone “" + zone->name +
                         "” chooses or reads instances, which are not there yet; choose a zone that goes by places.");

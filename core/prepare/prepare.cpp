@@ -10,16 +10,16 @@
 
 #include "core/base/error.h"
 #include "core/base/text.h"
-#include "core/prepare/instances.h"
-#include "core/prepare/rail_plan.h"
-#include "core/provide/shapes.h"
-#include "core/provide/store.h"
-#include "core/prepare/whole.h"
 #include "core/memory/memory.h"
 #include "core/prepare/backdrops.h"
 #include "core/prepare/homes.h"
+#include "core/prepare/instances.h"
+#include "core/prepare/rail_plan.h"
 #include "core/prepare/stock.h"
+#include "core/prepare/whole.h"
 #include "core/provide/placing.h"
+#include "core/provide/shapes.h"
+#include "core/provide/store.h"
 #include "core/resolve/resolve.h"
 
 namespace gswarm {
@@ -198,7 +198,8 @@ Plan prepareWith(const Scene& scene, ObjectId swarmId, double frame, const PlanO
                  Progress& progress) {
     const Object& swarm = scene.at(swarmId);
     if (swarm.list("rail").size() > mostCards)
-        throw Error("“" + swarm.name + "” has more cards in its rail than the limit of " + std::to_string(mostCards) + "; split it in two swarms.");
+        throw Error("“" + swarm.name + "” has more cards in its rail than the limit of " + std::to_string(mostCards) +
+                    "; split it in two swarms.");
     if (swarm.list("namedValues").size() > mostNamedValues)
         throw Error("“" + swarm.name + "” has more named values than the limit of " + std::to_string(mostNamedValues) + "; delete some.");
     const Object& formation = formationOf(scene, swarm);
@@ -233,7 +234,8 @@ Plan prepareWith(const Scene& scene, ObjectId swarmId, double frame, const PlanO
 void makeNextFrame(const Scene& scene, ObjectId swarm, int first, int last, const PlanOptions& options, Store& store, Progress& progress) {
     const std::vector<bool> known = knownFrames(scene, swarm, first, last, options, store);
     const auto missing = std::find(known.begin(), known.end(), false);
-    if (missing != known.end()) memoryFor(scene, swarm, first + double(missing - known.begin()) + 1, options, earlierFrames(scene, swarm, store, progress), store,
+    if (missing != known.end())
+        memoryFor(scene, swarm, first + double(missing - known.begin()) + 1, options, earlierFrames(scene, swarm, store, progress), store,
                   progress);
 }
 

@@ -6,11 +6,11 @@
 #include <glm/common.hpp>
 
 #include "core/base/error.h"
-#include "core/resolve/references.h"
-#include "core/resolve/resolve.h"
 #include "core/kinds/registry.h"
 #include "core/prepare/prepare.h"
 #include "core/provide/store.h"
+#include "core/resolve/references.h"
+#include "core/resolve/resolve.h"
 
 namespace gswarm {
 
@@ -162,7 +162,8 @@ int columnsRemembered(const Card& card) {
 
 }  // namespace
 
-Card prepareCard(const Scene& scene, const Object& railEntry, const PlanOptions& options, RailSource& source, Store& store, double shiftFrames) {
+Card prepareCard(const Scene& scene, const Object& railEntry, const PlanOptions& options, RailSource& source, Store& store,
+                 double shiftFrames) {
     const double frame = source.moment.frame;
     const auto entry = resolve(scene, railEntry.part("entry"), frame);
     static const Object nothing = standardObject(ObjectType::gesture, {});
@@ -181,7 +182,8 @@ Card prepareCard(const Scene& scene, const Object& railEntry, const PlanOptions&
     source.hash->add(when.hash);
     source.hash->add(std::uint64_t{card.acts});
     const double over = card.stagger.by == StaggerBy::none ? 0 : card.stagger.over;
-    const Preparing preparing{scene, source, store, frame - std::max(over, 0.0) - shiftFrames, frame - std::min(over, 0.0) + shiftFrames, card};
+    const Preparing preparing{scene, source, store, frame - std::max(over, 0.0) - shiftFrames, frame - std::min(over, 0.0) + shiftFrames,
+                              card};
     card.where = responseOf(scene, gesture.part("where"), source);
     card.shaped = responseOf(scene, gesture.part("shaped"), source);
     const ResolvedPart follow = resolve(scene, gesture.part("follow"), frame);

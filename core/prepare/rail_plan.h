@@ -13,7 +13,8 @@ void addState(ContentHash& hash, const ZoneState& state);
 
 /// One card of the rail; `hash` takes in all it depends on. A card that lacks something waits. `ownTime`: earlier cards
 /// shift the instances' time by up to `shiftFrames`.
-Card prepareCard(const Scene& scene, const Object& railEntry, const PlanOptions& options, RailSource& source, Store& store, double shiftFrames);
+Card prepareCard(const Scene& scene, const Object& railEntry, const PlanOptions& options, RailSource& source, Store& store,
+                 double shiftFrames);
 
 /// A plan as prepare() makes it, with a memory that is known.
 Plan prepareWith(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, const MemoryPlan& memory, Store& store,

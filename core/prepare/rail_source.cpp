@@ -2,17 +2,17 @@
 #include <atomic>
 
 #include "core/base/error.h"
+#include "core/prepare/homes.h"
 #include "core/prepare/instances.h"
+#include "core/prepare/prepare.h"
 #include "core/prepare/rail_plan.h"
+#include "core/provide/placing.h"
 #include "core/provide/shapes.h"
 #include "core/provide/store.h"
-#include "core/scene/address.h"
-#include "core/prepare/homes.h"
-#include "core/provide/placing.h"
 #include "core/resolve/resolve.h"
+#include "core/scene/address.h"
 #include "core/scene/rail_source.h"
 #include "core/shape/homes.h"
-#include "core/prepare/prepare.h"
 
 namespace gswarm {
 namespace {

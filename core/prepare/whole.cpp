@@ -104,8 +104,8 @@ void prepareRange(Plan& plan, int number, FlowStage stage, Response& response, S
 WholeSwarm wholeBefore(const Plan& plan, int number, Store& store, Progress& progress) {
     WholeSwarm whole;
     const auto n = static_cast<std::size_t>(plan.count);
-    for (auto* column : {&whole.x, &whole.y, &whole.z, &whole.qx, &whole.qy, &whole.qz, &whole.qw, &whole.scaleX, &whole.scaleY, &whole.scaleZ,
-                         &whole.r, &whole.g, &whole.b, &whole.a, &whole.radius})
+    for (auto* column : {&whole.x, &whole.y, &whole.z, &whole.qx, &whole.qy, &whole.qz, &whole.qw, &whole.scaleX, &whole.scaleY,
+                         &whole.scaleZ, &whole.r, &whole.g, &whole.b, &whole.a, &whole.radius})
         column->resize(n);
     std::vector<float> half;  // of each variant's largest side
     for (const Variant& variant : plan.stock.variants) {
@@ -133,7 +133,8 @@ WholeSwarm wholeBefore(const Plan& plan, int number, Store& store, Progress& pro
 }  // namespace
 
 bool needsWhole(const Card& card) {
-    return card.acts && (card.kind().gather || card.where.normalise || card.shaped.normalise || readsRangeNow(card) || gathersNearest(card.weave));
+    return card.acts &&
+           (card.kind().gather || card.where.normalise || card.shaped.normalise || readsRangeNow(card) || gathersNearest(card.weave));
 }
 
 void prepareWhole(Plan& plan, int number, std::uint64_t hash, Store& store, Progress& progress) {

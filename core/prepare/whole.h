@@ -5,8 +5,8 @@
 namespace gswarm {
 
 /// Makes what a card needs of all instances at once: the least and most of what it normalises, the instances nearest to
-/// a point, the range of all places now, and what its kind gathers. The rail before it is run for every instance, on all cores. Kept in the store
-/// under the hash of everything before (0: made anew).
+/// a point, the range of all places now, and what its kind gathers. The rail before it is run for every instance, on all cores. Kept in the
+/// store under the hash of everything before (0: made anew).
 void prepareWhole(Plan& plan, int card, std::uint64_t hash, Store& store, Progress& progress);
 
 /// Whether a card needs that.

@@ -5,10 +5,10 @@
 
 #include "core/flow/weigh.h"
 #include "core/prepare/instances.h"
-#include "core/prepare/rail_plan.h"
-#include "core/resolve/resolve.h"
 #include "core/prepare/prepare.h"
+#include "core/prepare/rail_plan.h"
 #include "core/provide/store.h"
+#include "core/resolve/resolve.h"
 
 namespace gswarm {
 

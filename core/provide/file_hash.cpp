@@ -34,10 +34,10 @@ std::uint64_t stampOf(const std::filesystem::path& path) {
     struct stat told {};
     if (stat(path.c_str(), &told) != 0) throw Error("“" + path.filename().string() + "” can't be read; check that you may open it.");
     ContentHash hash;
-    for (const auto number : {static_cast<std::uint64_t>(told.st_size), static_cast<std::uint64_t>(told.st_ino),
-                              static_cast<std::uint64_t>(told.st_dev), static_cast<std::uint64_t>(told.st_mtim.tv_sec),
-                              static_cast<std::uint64_t>(told.st_mtim.tv_nsec), static_cast<std::uint64_t>(told.st_ctim.tv_sec),
-                              static_cast<std::uint64_t>(told.st_ctim.tv_nsec)})
+    for (const auto number :
+         {static_cast<std::uint64_t>(told.st_size), static_cast<std::uint64_t>(told.st_ino), static_cast<std::uint64_t>(told.st_dev),
+          static_cast<std::uint64_t>(told.st_mtim.tv_sec), static_cast<std::uint64_t>(told.st_mtim.tv_nsec),
+          static_cast<std::uint64_t>(told.st_ctim.tv_sec), static_cast<std::uint64_t>(told.st_ctim.tv_nsec)})
         hash.add(number);
     return hash.value();
 }

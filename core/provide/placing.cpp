@@ -6,9 +6,9 @@
 #include "core/base/error.h"
 #include "core/base/turns.h"
 #include "core/provide/shapes.h"
+#include "core/provide/store.h"
 #include "core/resolve/hanging.h"
 #include "core/resolve/resolve.h"
-#include "core/provide/store.h"
 #include "core/shape/curve.h"
 
 namespace gswarm {

@@ -6,9 +6,9 @@
 #include <mutex>
 #include <unordered_map>
 
+#include "core/flow/flow_spaces.h"
 #include "core/provide/checkpoints.h"
 #include "core/provide/file_hash.h"
-#include "core/flow/flow_spaces.h"
 
 namespace gswarm {
 

@@ -8,12 +8,12 @@
 #include <numeric>
 
 #include "core/base/turns.h"
+#include "core/edit/edit.h"
 #include "core/flow/finish.h"
 #include "core/flow/flow.h"
-#include "core/prepare/rail_plan.h"
 #include "core/formula/bind.h"
 #include "core/formula/instance_formula.h"
-#include "core/edit/edit.h"
+#include "core/prepare/rail_plan.h"
 #include "core/provide/store.h"
 
 namespace gswarm {
@@ -22,7 +22,26 @@ namespace {
 struct BuiltIn {
     const char *id, *label, *unit, *summary;
 };
-enum Which { numberOf, idOf, shapeOf, shownOf, positionX, positionY, positionZ, rotationX, rotationY, rotationZ, scaleX, scaleY, scaleZ, red, green, blue, alpha, builtInCount };
+enum Which {
+    numberOf,
+    idOf,
+    shapeOf,
+    shownOf,
+    positionX,
+    positionY,
+    positionZ,
+    rotationX,
+    rotationY,
+    rotationZ,
+    scaleX,
+    scaleY,
+    scaleZ,
+    red,
+    green,
+    blue,
+    alpha,
+    builtInCount
+};
 constexpr BuiltIn builtIn[builtInCount] = {
     {"number", "Number", "", "Order in the swarm, from 0"},
     {"id", "Id", "", "Stays the same when the count changes"},
@@ -165,7 +184,8 @@ std::vector<LedgerColumn> ledgerColumns(const Scene& scene, ObjectId swarm) {
 }
 
 std::vector<std::string> standardLedgerColumns(const Scene& scene, ObjectId swarm) {
-    std::vector<std::string> columns = {"number", "position_x", "position_y", "position_z", "rotation_x", "rotation_y", "rotation_z", "scale_x", "scale_y", "scale_z", "shown"};
+    std::vector<std::string> columns = {"number",     "position_x", "position_y", "position_z", "rotation_x", "rotation_y",
+                                        "rotation_z", "scale_x",    "scale_y",    "scale_z",    "shown"};
     for (const ObjectId id : scene.at(swarm).list("namedValues")) columns.push_back(toText(id));
     return columns;
 }

@@ -4,10 +4,10 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/text.h"
+#include "core/edit/edit.h"
 #include "core/flow/finish.h"
 #include "core/flow/flow.h"
-#include "core/edit/edit.h"
-#include "core/base/text.h"
 #include "core/flow/home_plan.h"
 
 namespace gswarm {

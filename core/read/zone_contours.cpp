@@ -8,8 +8,8 @@
 
 #include "core/base/error.h"
 #include "core/prepare/rail_plan.h"
-#include "core/provide/store.h"
 #include "core/prepare/zone_weights.h"
+#include "core/provide/store.h"
 #include "core/zone/zone_kind.h"
 
 namespace gswarm {

@@ -2,8 +2,8 @@
 
 #include <algorithm>
 
-#include "core/scene/object_kinds.h"
 #include "core/resolve/references.h"
+#include "core/scene/object_kinds.h"
 
 namespace gswarm {
 namespace {

@@ -3,8 +3,8 @@
 #include <algorithm>
 #include <set>
 
-#include "core/scene/object_kinds.h"
 #include "core/resolve/resolve.h"
+#include "core/scene/object_kinds.h"
 
 namespace gswarm {
 namespace {

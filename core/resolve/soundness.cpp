@@ -4,11 +4,11 @@
 
 #include "core/base/error.h"
 #include "core/base/text.h"
-#include "core/scene/address.h"
 #include "core/resolve/hanging.h"
-#include "core/scene/object_kinds.h"
 #include "core/resolve/references.h"
 #include "core/resolve/resolve.h"
+#include "core/scene/address.h"
+#include "core/scene/object_kinds.h"
 
 namespace gswarm {
 namespace {

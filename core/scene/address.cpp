@@ -105,7 +105,8 @@ const Parameter& parameterAt(const Scene& scene, const Address& a) {
 const Value& valueOf(const Scene& scene, const Address& a) { return partAt(scene, a).values[static_cast<std::size_t>(a.parameter)]; }
 const Numbers& numbersAt(const Scene& scene, const Address& a) {
     if (const auto* numbers = std::get_if<Numbers>(&valueOf(scene, a))) return *numbers;
-    throw Error("“" + parameterAt(scene, a).label + "” of “" + scene.at(a.object).name + "” is not a number that can move; nothing was changed.");
+    throw Error("“" + parameterAt(scene, a).label + "” of “" + scene.at(a.object).name +
+                "” is not a number that can move; nothing was changed.");
 }
 
 namespace {

@@ -116,7 +116,7 @@ struct Kind {
     int version = 1;
     std::string id, label, summary;
     std::vector<Parameter> parameters;
-    std::vector<Migration> migrations;              ///< from version 1 to `version`, in their order
+    std::vector<Migration> migrations;  ///< from version 1 to `version`, in their order
     /// How its speed is mended for a loop of so many seconds; nothing where it moves by no speed. Empty for most.
     std::function<std::optional<LapSettings>(const Part&, const NumberNow&, double loopSeconds)> inLaps;
     std::function<std::shared_ptr<void>()> create;  ///< the resolved struct with its C++ defaults

@@ -81,7 +81,8 @@ const Kind stockRuleKind =
         .whole("seed", &StockRule::seed, 1, {1, 100}, "Another seed, other choices")
         .hard(0, 1e9)
         .only("by", {"chance"})
-        .toggle("fit", &StockRule::fit, false, "Sizes the stock so that neighbours just touch, where the formation has a spacing of its own")
+        .toggle("fit", &StockRule::fit, false,
+                "Sizes the stock so that neighbours just touch, where the formation has a spacing of its own")
         .label("Fit to spacing")
         .number("gap", &StockRule::gap, 0, {0, 50}, "Left between neighbours, in percent of the size at which they touch")
         .unit("%")
@@ -176,9 +177,9 @@ const Kind weaveKind = Object<WeaveEntry>(Family::object, "weave", "Weave entry"
                            .kind();
 
 const Kind namedValueKind = Object<NamedValue>(Family::object, "namedValue", "Named value", "A value that each instance carries along")
-                                 .number("standard", &NamedValue::standard, 0, {-1, 1}, "What every instance begins with")
-                                 .label("At home")
-                                 .kind();
+                                .number("standard", &NamedValue::standard, 0, {-1, 1}, "What every instance begins with")
+                                .label("At home")
+                                .kind();
 
 const Kind sunAndSkyKind =
     Object<SunAndSky>(Family::object, "sunAndSky", "Sun and sky", "A key light, soft light from all around, and ground")

@@ -6,10 +6,10 @@
 #include <vector>
 
 #include "core/base/content_hash.h"
+#include "core/base/moment.h"
 #include "core/base/progress.h"
 #include "core/base/world_pose.h"
 #include "core/scene/object_id.h"
-#include "core/base/moment.h"
 
 namespace gswarm {
 

@@ -4,8 +4,8 @@
 #include <string>
 #include <vector>
 
-#include "core/scene/classes.h"
 #include "core/base/moment.h"
+#include "core/scene/classes.h"
 
 namespace gswarm {
 

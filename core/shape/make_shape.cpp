@@ -9,7 +9,8 @@ namespace {
 constexpr std::size_t mostTriangles = 20'000'000;
 
 std::shared_ptr<const Mesh> finished(Mesh mesh) {
-    if (mesh.triangleCount() > mostTriangles) throw Error("It would have more triangles than the limit of 20 million; lower its divisions.");
+    if (mesh.triangleCount() > mostTriangles)
+        throw Error("It would have more triangles than the limit of 20 million; lower its divisions.");
     for (const auto& p : mesh.positions)
         if (!std::isfinite(p.x) || !std::isfinite(p.y) || !std::isfinite(p.z))
             throw Error("It has a corner at a place that is not a valid number; change its sizes.");

@@ -4,8 +4,8 @@
 #include <tiny_gltf.h>
 
 #include <algorithm>
-#include <charconv>
 #include <array>
+#include <charconv>
 #include <cmath>
 #include <cstring>
 #include <glm/gtc/matrix_inverse.hpp>
@@ -231,7 +231,8 @@ struct GltfReader {
     }
 
     void addNode(int number, const glm::mat4& parent, int depth) {
-        if (depth > mostDepth || ++nodes > mostNodes) throw Error("has more nodes than the limit of 100 000, or some nested too deeply or in a circle");
+        if (depth > mostDepth || ++nodes > mostNodes)
+            throw Error("has more nodes than the limit of 100 000, or some nested too deeply or in a circle");
         if (number < 0 || static_cast<std::size_t>(number) >= model.nodes.size()) throw Error("refers to a node that is not there");
         const auto& node = model.nodes[static_cast<std::size_t>(number)];
         const glm::mat4 whole = parent * matrixOf(node);
@@ -244,7 +245,9 @@ struct GltfReader {
                     static_cast<double>(mostFileVertices) ||
                 static_cast<double>(total.triangles) + copies * static_cast<double>(amount.triangles) >
                     static_cast<double>(mostFileTriangles))
-                throw Error("repeats its meshes to more corners or triangles than the limit of 20 million; repeat one of them with a swarm instead");
+                throw Error(
+                    "repeats its meshes to more corners or triangles than the limit of 20 million; repeat one of them with a swarm "
+                    "instead");
             total.vertices += place.at.size() * amount.vertices;
             total.triangles += place.at.size() * amount.triangles;
             skins += node.skin >= 0 ? 1 : 0;

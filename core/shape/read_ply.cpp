@@ -214,7 +214,8 @@ struct PlyReader {
                 polygon.clear();
                 for (const std::int64_t index : list) polygon.push_back(corner(index, out.mesh));
                 addPolygon(out.mesh, polygon);
-                if (out.mesh.triangleCount() > mostFileTriangles) throw Error("has more triangles than the limit of 20 million; make a lighter version");
+                if (out.mesh.triangleCount() > mostFileTriangles)
+                    throw Error("has more triangles than the limit of 20 million; make a lighter version");
             }
             endRow(e, i);
         }

@@ -48,14 +48,13 @@ std::vector<ZoneHandle> handles(const std::vector<double>& n) {
 
 }  // namespace
 
-const ZoneKind ballZone =
-    common(makes(DescribeZone<Ball>("ball", "Ball", "Acts inside a ball")
-                                    .length("radius", &Ball::radius, 3, {0.1, 20}, "From the middle to where it ends")
-                                    .hard(0, 1e6)
-                                    .length("softEdge", &Ball::softEdge, 2, {0, 10}, "Over this width it fades, measured inward")
-                                    .hard(0, 1e6)
-                                    .kind(),
-                                weigh, outline, handles));
+const ZoneKind ballZone = common(makes(DescribeZone<Ball>("ball", "Ball", "Acts inside a ball")
+                                           .length("radius", &Ball::radius, 3, {0.1, 20}, "From the middle to where it ends")
+                                           .hard(0, 1e6)
+                                           .length("softEdge", &Ball::softEdge, 2, {0, 10}, "Over this width it fades, measured inward")
+                                           .hard(0, 1e6)
+                                           .kind(),
+                                       weigh, outline, handles));
 
 }  // namespace gswarm
 #endif

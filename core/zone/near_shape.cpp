@@ -4,8 +4,8 @@
 #include "core/base/error.h"
 #include "core/shape/inside.h"
 #include "core/shape/nearest.h"
-#include "core/zone/zone_kind.h"
 #include "core/shape/shape_kind.h"
+#include "core/zone/zone_kind.h"
 
 namespace gswarm {
 namespace {
@@ -87,7 +87,7 @@ void weighInside(const ZoneInput& in, float* weight) {
 const ZoneKind nearCurveZone =
     preparing(makes(DescribeZone<NearShape>("nearCurve", "Near curve", "Acts along a curve, which lies at the zone's place")
                         .reference("shape", &NearShape::shape, {ObjectType::shape}, "The curve")
-        .needs(Needs::curve)
+                        .needs(Needs::curve)
                         .length("reach", &NearShape::reach, 1, {0.05, 10}, "How far from the curve it ends")
                         .hard(0, 1e6)
                         .length("softEdge", &NearShape::softEdge, 1, {0, 10}, "Over this width it fades, measured inward")
@@ -99,7 +99,7 @@ const ZoneKind nearCurveZone =
 const ZoneKind nearMeshZone =
     preparing(makes(DescribeZone<NearShape>("nearMesh", "Near mesh", "Acts near a surface, on both sides; it lies at the zone's place")
                         .reference("shape", &NearShape::shape, {ObjectType::shape}, "The mesh")
-        .needs(Needs::surface)
+                        .needs(Needs::surface)
                         .length("reach", &NearShape::reach, 1, {0.05, 10}, "How far from the surface it ends")
                         .hard(0, 1e6)
                         .length("softEdge", &NearShape::softEdge, 1, {0, 10}, "Over this width it fades, measured inward")
@@ -111,7 +111,7 @@ const ZoneKind nearMeshZone =
 const ZoneKind insideMeshZone =
     preparing(makes(DescribeZone<InsideMesh>("insideMesh", "Inside mesh", "Acts inside a closed mesh, which lies at the zone's place")
                         .reference("shape", &InsideMesh::shape, {ObjectType::shape}, "The closed mesh")
-        .needs(Needs::closedMesh)
+                        .needs(Needs::closedMesh)
                         .length("softEdge", &InsideMesh::softEdge, 0.3, {0, 10}, "Over this width it fades, measured inward")
                         .hard(0, 1e6)
                         .kind(),

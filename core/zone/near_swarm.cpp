@@ -1,10 +1,10 @@
 // Zone around the instances of another swarm.
 #include <memory>
 
-#include "core/shape/nearest.h"
-#include "core/zone/zone_kind.h"
-#include "core/shape/shape_kind.h"
 #include "core/shape/homes.h"
+#include "core/shape/nearest.h"
+#include "core/shape/shape_kind.h"
+#include "core/zone/zone_kind.h"
 
 namespace gswarm {
 namespace {

@@ -3,8 +3,8 @@
 
 #include "core/base/block.h"
 #include "core/base/lane_number.h"
-#include "core/scene/rail_source.h"
 #include "core/scene/describe.h"
+#include "core/scene/rail_source.h"
 
 namespace gswarm {
 

@@ -6,18 +6,18 @@
 #include <QPushButton>
 #include <QTest>
 
+#include "app/fields/number_field.h"
 #include "app/picture/hit.h"
 #include "app/picture/picture.h"
 #include "app/rail/rail_card.h"
-#include "app/fields/number_field.h"
-#include "core/explain/loop_check.h"
-#include "core/read/table.h"
-#include "core/formation/formation_kind.h"
 #include "core/edit/key_edits.h"
-#include "core/resolve/resolve.h"
 #include "core/edit/timing_edits.h"
-#include "tests/app/hand.h"
+#include "core/explain/loop_check.h"
 #include "core/flow/home_plan.h"
+#include "core/formation/formation_kind.h"
+#include "core/read/table.h"
+#include "core/resolve/resolve.h"
+#include "tests/app/hand.h"
 
 using namespace gswarm;
 

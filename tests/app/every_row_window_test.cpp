@@ -14,13 +14,13 @@
 #include "app/fields/number_field.h"
 #include "app/fields/points_field.h"
 #include "app/fields/ramp_field.h"
+#include "app/fields/switch.h"
 #include "app/settings/parameter_row.h"
 #include "app/settings/settings.h"
-#include "app/fields/switch.h"
 #include "core/base/css_colour.h"
 #include "core/edit/edit.h"
-#include "core/resolve/resolve.h"
 #include "core/kinds/registry.h"
+#include "core/resolve/resolve.h"
 #include "tests/app/hand.h"
 
 using namespace gswarm;

@@ -10,11 +10,11 @@
 #include <QTest>
 #include <QToolButton>
 
+#include "app/fields/number_field.h"
 #include "app/picture/picture.h"
 #include "app/rail/rail_card.h"
 #include "app/scene/scene_list.h"
 #include "app/settings/formation_sketch.h"
-#include "app/fields/number_field.h"
 #include "app/settings/settings.h"
 #include "core/resolve/resolve.h"
 #include "core/time/track.h"

@@ -12,8 +12,8 @@
 #include <QTest>
 #include <QTimer>
 
-#include "app/rail/rail_card.h"
 #include "app/fields/number_field.h"
+#include "app/rail/rail_card.h"
 #include "app/tour/tour.h"
 
 Hand::Hand() : window_(std::make_unique<MainWindow>()) {

@@ -11,17 +11,17 @@
 #include <QTest>
 #include <QToolButton>
 
-#include "app/picture/picture.h"
-#include "app/rail/rail_card.h"
 #include "app/fields/curve_field.h"
 #include "app/fields/number_field.h"
+#include "app/picture/picture.h"
+#include "app/rail/rail_card.h"
 #include "app/settings/settings.h"
 #include "app/theme/strip.h"
 #include "core/edit/rail_edits.h"
+#include "core/flow/home_plan.h"
 #include "core/resolve/resolve.h"
 #include "core/time/track.h"
 #include "tests/app/hand.h"
-#include "core/flow/home_plan.h"
 
 using namespace gswarm;
 

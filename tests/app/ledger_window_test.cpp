@@ -13,9 +13,9 @@
 #include "app/ledger/ledger_model.h"
 #include "app/ledger/ledger_panel.h"
 #include "app/picture/picture.h"
+#include "core/flow/home_plan.h"
 #include "core/resolve/resolve.h"
 #include "tests/app/hand.h"
-#include "core/flow/home_plan.h"
 
 using namespace gswarm;
 

@@ -10,18 +10,18 @@
 #include "app/picture/hit.h"
 #include "app/picture/picture.h"
 #include "app/theme/theme.h"
-#include "core/provide/placing.h"
-#include "core/read/table.h"
 #include "core/edit/edit.h"
 #include "core/edit/key_edits.h"
 #include "core/edit/rail_edits.h"
+#include "core/flow/home_plan.h"
+#include "core/kinds/registry.h"
+#include "core/prepare/prepare.h"
+#include "core/provide/placing.h"
+#include "core/read/table.h"
 #include "core/resolve/resolve.h"
 #include "core/time/track.h"
 #include "core/zone/zone_kind.h"
-#include "core/kinds/registry.h"
 #include "tests/app/hand.h"
-#include "core/prepare/prepare.h"
-#include "core/flow/home_plan.h"
 
 using namespace gswarm;
 
@@ -194,7 +194,8 @@ TEST(PictureWindow, AFreeHandleStaysUnderThePointer) {
     picture.setFocus();
     hand.key(Qt::Key_1);
     const QPointF from = *picture.handlePlace("free"), gone(70, -40);
-    const float depth = glm::length(zoneStateAt(hand.scene(), hand.scene().at(zone), 0, hand.window().document().store()).position - picture.view().camera().position);
+    const float depth = glm::length(zoneStateAt(hand.scene(), hand.scene().at(zone), 0, hand.window().document().store()).position -
+                                    picture.view().camera().position);
     hand.drag(&picture, from, gone);
     const glm::vec3 now = zoneStateAt(hand.scene(), hand.scene().at(zone), 0, hand.window().document().store()).position;
     const QPointF shown = *picture.view().project(now, picture.size());
@@ -228,7 +229,9 @@ TEST(PictureWindow, DraggingAKeyedZoneKeysThisFrameAndShowsItsWay) {
     const auto way = handles::path(hand.scene(), zone, 0, 20, hand.window().document().store());
     ASSERT_EQ(way.size(), 21u);
     for (int f = 0; f <= 20; ++f)
-        EXPECT_EQ(way[static_cast<std::size_t>(f)], zoneStateAt(hand.scene(), hand.scene().at(zone), f, hand.window().document().store()).position) << f;
+        EXPECT_EQ(way[static_cast<std::size_t>(f)],
+                  zoneStateAt(hand.scene(), hand.scene().at(zone), f, hand.window().document().store()).position)
+            << f;
 }
 
 TEST(PictureWindow, TurnsAreTypedDraggedAndKeptBeyondAWholeTurn) {

@@ -14,10 +14,10 @@
 #include "app/settings/settings.h"
 #include "app/tour/random_use.h"
 #include "core/base/error.h"
-#include "core/gesture/gesture_kind.h"
 #include "core/edit/gesture_starts.h"
-#include "core/file/project_file.h"
 #include "core/edit/rail_edits.h"
+#include "core/file/project_file.h"
+#include "core/gesture/gesture_kind.h"
 #include "core/kinds/registry.h"
 #include "tests/app/hand.h"
 

@@ -18,14 +18,14 @@
 #include "app/fields/number_field.h"
 #include "app/fields/points_field.h"
 #include "app/fields/ramp_field.h"
+#include "app/fields/switch.h"
 #include "app/picture/picture.h"
 #include "app/settings/section.h"
 #include "app/settings/settings.h"
-#include "app/fields/switch.h"
 #include "core/edit/edit.h"
+#include "core/kinds/registry.h"
 #include "core/resolve/resolve.h"
 #include "core/time/track.h"
-#include "core/kinds/registry.h"
 #include "tests/app/hand.h"
 
 using namespace gswarm;

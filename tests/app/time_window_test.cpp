@@ -12,21 +12,21 @@
 #include <QToolButton>
 #include <QWheelEvent>
 
-#include "app/picture/picture.h"
-#include "app/scene/scene_list.h"
 #include "app/fields/formula_editor.h"
 #include "app/fields/number_field.h"
 #include "app/fields/switch.h"
+#include "app/picture/picture.h"
+#include "app/scene/scene_list.h"
 #include "app/time/curve_view.h"
 #include "app/time/time_panel.h"
 #include "app/time/time_rows.h"
-#include "core/provide/placing.h"
 #include "core/edit/key_edits.h"
-#include "core/file/project_file.h"
-#include "core/resolve/resolve.h"
 #include "core/edit/timing_edits.h"
-#include "core/time/track.h"
+#include "core/file/project_file.h"
 #include "core/kinds/registry.h"
+#include "core/provide/placing.h"
+#include "core/resolve/resolve.h"
+#include "core/time/track.h"
 #include "tests/app/hand.h"
 
 using namespace gswarm;

@@ -14,19 +14,19 @@
 #include <QToolButton>
 #include <set>
 
+#include "app/fields/drop_target.h"
+#include "app/fields/number_field.h"
 #include "app/picture/picture.h"
 #include "app/rail/rail_card.h"
-#include "app/fields/drop_target.h"
 #include "app/scene/scene_list.h"
-#include "app/fields/number_field.h"
 #include "app/time/time_rows.h"
 #include "core/file/project_file.h"
+#include "core/kinds/registry.h"
+#include "core/prepare/prepare.h"
 #include "core/resolve/resolve.h"
 #include "core/resolve/typed_number.h"
 #include "core/time/track.h"
-#include "core/kinds/registry.h"
 #include "tests/app/hand.h"
-#include "core/prepare/prepare.h"
 
 using namespace gswarm;
 
@@ -115,13 +115,15 @@ TEST(Window, AZoneIsMovedAndSizedByItsHandles) {
     const auto handle = picture.handlePlace("y");
     ASSERT_TRUE(handle);
     hand.drag(&picture, *handle, QPointF(0, -60));
-    const double perPixel = picture.view().metresPerPixel(zoneStateAt(hand.scene(), hand.scene().at(zone), 75, hand.window().document().store()).position, picture.size());
+    const double perPixel = picture.view().metresPerPixel(
+        zoneStateAt(hand.scene(), hand.scene().at(zone), 75, hand.window().document().store()).position, picture.size());
     EXPECT_NEAR(numberOf(hand, zone, "position", 1) - before, 60 * perPixel, 0.35 * 60 * perPixel);
     hand.key(Qt::Key_3);
     const double radius = numberOf(hand, zone, "radius");
     const auto size = picture.handlePlace("radius");
     ASSERT_TRUE(size);
-    const auto middle = picture.view().project(zoneStateAt(hand.scene(), hand.scene().at(zone), 75, hand.window().document().store()).position, picture.size());
+    const auto middle = picture.view().project(
+        zoneStateAt(hand.scene(), hand.scene().at(zone), 75, hand.window().document().store()).position, picture.size());
     hand.drag(&picture, *size, (*size - *middle) * 0.25);
     EXPECT_NEAR(numberOf(hand, zone, "radius"), radius * 1.25, radius * 0.12);
     // One drag, one step.

@@ -5,16 +5,16 @@
 #include <glm/geometric.hpp>
 #include <tuple>
 
-#include "core/base/error.h"
 #include "core/arrange/camera_edit.h"
-#include "core/provide/placing.h"
+#include "core/arrange/hang.h"
+#include "core/base/error.h"
 #include "core/edit/edit.h"
 #include "core/edit/key_edits.h"
+#include "core/kinds/registry.h"
+#include "core/provide/placing.h"
 #include "core/resolve/resolve.h"
 #include "core/time/track.h"
-#include "core/kinds/registry.h"
 #include "tests/core/making.h"
-#include "core/arrange/hang.h"
 
 using namespace gswarm;
 

@@ -13,11 +13,11 @@
 #include "core/base/error.h"
 #include "core/explain/acting_frame.h"
 #include "core/explain/why.h"
-#include "core/measure/yardstick.h"
 #include "core/file/project_file.h"
 #include "core/kinds/registry.h"
-#include "tests/core/making.h"
+#include "core/measure/yardstick.h"
 #include "core/provide/store.h"
+#include "tests/core/making.h"
 
 using namespace gswarm;
 using making::Build;

@@ -5,11 +5,11 @@
 #include <cmath>
 
 #include "core/arrange/fitted_edits.h"
-#include "core/provide/placing.h"
 #include "core/gesture/gesture_kind.h"
+#include "core/kinds/registry.h"
+#include "core/provide/placing.h"
 #include "core/resolve/resolve.h"
 #include "core/zone/zone_kind.h"
-#include "core/kinds/registry.h"
 #include "tests/core/making.h"
 
 namespace gswarm {

@@ -9,10 +9,10 @@
 #include <cstring>
 
 #include "core/base/error.h"
+#include "core/edit/rail_edits.h"
 #include "core/formula/bind.h"
 #include "core/formula/instance_formula.h"
 #include "core/formula/parse.h"
-#include "core/edit/rail_edits.h"
 #include "tests/core/making.h"
 
 using namespace gswarm;
@@ -166,8 +166,8 @@ TEST(Formula, HasLimits) {
 }
 
 RC_GTEST_PROP(Formula, WhateverIsTypedIsEitherRefusedOrRuns, (const std::vector<std::uint8_t>& picks)) {
-    static const char* const pieces[] = {"x",    "y",      "1",    ".5",          "+",  "-",  "*",  "/",        "^", "(",
-                                         ")",    ",",      "?",    ":",           "<",  ">=", "==", "&&",       "!", "sin",
+    static const char* const pieces[] = {"x",    "y",      "1",       ".5",          "+",  "-",  "*",  "/",        "^", "(",
+                                         ")",    ",",      "?",       ":",           "<",  ">=", "==", "&&",       "!", "sin",
                                          "min(", "noise(", "chance(", "smoothstep(", "pi", " ",  "'",  "\xC3\xA4", "#", "1e9"};
     std::string text;
     for (const auto pick : picks) text += pieces[pick % std::size(pieces)];

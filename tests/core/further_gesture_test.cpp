@@ -6,10 +6,10 @@
 #include <set>
 
 #include "core/base/error.h"
-#include "core/gesture/gesture_kind.h"
 #include "core/edit/rail_edits.h"
-#include "core/shape/shape_kind.h"
+#include "core/gesture/gesture_kind.h"
 #include "core/kinds/registry.h"
+#include "core/shape/shape_kind.h"
 #include "tests/core/making.h"
 
 using namespace gswarm;

@@ -7,11 +7,11 @@
 #include <string>
 
 #include "core/base/error.h"
-#include "core/resolve/resolve.h"
 #include "core/kinds/registry.h"
-#include "tests/core/making.h"
 #include "core/prepare/prepare.h"
 #include "core/provide/store.h"
+#include "core/resolve/resolve.h"
+#include "tests/core/making.h"
 
 using namespace gswarm;
 using making::Build;

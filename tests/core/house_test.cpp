@@ -16,10 +16,16 @@ namespace {
 using Order = std::vector<std::string>;
 
 /// From what knows nothing to what knows most. A new folder gets its place here.
-const Order core = {"base",    "scene",  "time",  "response", "formula", "resolve", "shape", "formation", "pattern",
-                    "zone",    "gesture", "kinds", "edit",     "file",    "flow",    "provide", "memory",    "prepare",
-                    "evaluate", "read",   "explain", "arrange",  "picture", "exchange", "measure"};
-const Order app = {"theme", "document", "fields", "finder", "export", "scene", "ledger", "time", "picture", "rail", "settings", "window", "tour"};
+const Order core = {
+    "base",    "scene",                                                                       // values
+    "time",    "response",  "formula", "resolve",                                             // what a number is
+    "shape",   "formation", "pattern", "zone",    "gesture",  "kinds",                        // kinds
+    "edit",    "file",                                                                        // scenes
+    "flow",    "provide",   "memory",  "prepare", "evaluate", "read",  "explain", "arrange",  // evaluation
+    "picture", "exchange",  "measure",                                                        // what comes out
+};
+const Order app = {"theme", "document", "fields", "finder",   "export", "scene", "ledger",
+                   "time",  "picture",  "rail",   "settings", "window", "tour"};
 
 /// "file -> folder it must not know" for every include that goes the wrong way.
 std::vector<std::string> wrongWays(const fs::path& root, const std::string& part, const Order& order) {

@@ -7,22 +7,22 @@
 #include <glm/gtc/quaternion.hpp>
 #include <set>
 
-#include "core/base/turns.h"
 #include "core/base/error.h"
-#include "core/read/ledger.h"
-#include "core/explain/why.h"
+#include "core/base/turns.h"
+#include "core/edit/rail_edits.h"
 #include "core/exchange/csv.h"
+#include "core/explain/why.h"
+#include "core/flow/home_plan.h"
 #include "core/formula/parse.h"
 #include "core/gesture/gesture_kind.h"
-#include "core/pattern/pattern_kind.h"
-#include "core/edit/rail_edits.h"
-#include "core/zone/zone_kind.h"
 #include "core/kinds/registry.h"
-#include "tests/core/making.h"
+#include "core/pattern/pattern_kind.h"
 #include "core/prepare/prepare.h"
 #include "core/provide/placing.h"
 #include "core/provide/store.h"
-#include "core/flow/home_plan.h"
+#include "core/read/ledger.h"
+#include "core/zone/zone_kind.h"
+#include "tests/core/making.h"
 
 using namespace gswarm;
 using making::Build;
@@ -106,7 +106,8 @@ TEST(Ledger, FiltersByACondition) {
     EXPECT_EQ(high->rows.size(), wanted);
     EXPECT_LT(wanted, all->rows.size());
     EXPECT_GT(wanted, 0u);
-    EXPECT_EQ(read(p.b, {{"position_x"}, "glow > 0", "", false})->rows.size() + read(p.b, {{"position_x"}, "!(glow > 0)", "", false})->rows.size(),
+    EXPECT_EQ(read(p.b, {{"position_x"}, "glow > 0", "", false})->rows.size() +
+                  read(p.b, {{"position_x"}, "!(glow > 0)", "", false})->rows.size(),
               all->rows.size());
     try {
         read(p.b, {{"position_x"}, "xNow > wobble", "", false});

@@ -6,26 +6,26 @@
 #include <random>
 #include <set>
 
-#include "core/base/error.h"
 #include "core/arrange/camera_edit.h"
-#include "core/explain/findings.h"
 #include "core/arrange/fitted_edits.h"
-#include "core/explain/loop_check.h"
-#include "core/provide/placing.h"
-#include "core/gesture/gesture_kind.h"
+#include "core/arrange/hang.h"
+#include "core/base/error.h"
 #include "core/edit/gesture_starts.h"
 #include "core/edit/key_edits.h"
-#include "core/scene/object_kinds.h"
-#include "core/file/project_file.h"
 #include "core/edit/rail_edits.h"
-#include "core/resolve/resolve.h"
-#include "core/resolve/soundness.h"
 #include "core/edit/timing_edits.h"
 #include "core/edit/variations.h"
+#include "core/explain/findings.h"
+#include "core/explain/loop_check.h"
+#include "core/file/project_file.h"
+#include "core/gesture/gesture_kind.h"
 #include "core/kinds/registry.h"
-#include "tests/core/making.h"
-#include "core/arrange/hang.h"
+#include "core/provide/placing.h"
 #include "core/provide/store.h"
+#include "core/resolve/resolve.h"
+#include "core/resolve/soundness.h"
+#include "core/scene/object_kinds.h"
+#include "tests/core/making.h"
 
 using namespace gswarm;
 using making::Build;

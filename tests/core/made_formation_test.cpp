@@ -12,12 +12,12 @@
 
 #include "core/base/error.h"
 #include "core/formation/evenly_spaced.h"
-#include "core/shape/inside.h"
 #include "core/kinds/registry.h"
-#include "tests/core/making.h"
-#include "tests/core/meshes.h"
 #include "core/prepare/prepare.h"
 #include "core/provide/store.h"
+#include "core/shape/inside.h"
+#include "tests/core/making.h"
+#include "tests/core/meshes.h"
 
 using namespace gswarm;
 using making::Build;

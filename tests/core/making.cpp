@@ -1,7 +1,6 @@
 #include "tests/core/making.h"
-#include "core/prepare/prepare.h"
-#include "core/provide/store.h"
 #include "core/kinds/registry.h"
+#include "core/prepare/prepare.h"
 #include "core/provide/store.h"
 
 #include <gtest/gtest.h>

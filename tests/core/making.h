@@ -6,10 +6,10 @@
 #include <string>
 #include <vector>
 
-#include "core/evaluate/evaluator.h"
-#include "core/read/table.h"
 #include "core/edit/edit.h"
 #include "core/edit/gesture_starts.h"
+#include "core/evaluate/evaluator.h"
+#include "core/read/table.h"
 
 /// Scenes built in a few words, and their instances.
 namespace gswarm::making {

@@ -5,14 +5,14 @@
 #include <cmath>
 #include <filesystem>
 
-#include "core/explain/loop_check.h"
-#include "core/memory/memory.h"
 #include "core/edit/key_edits.h"
+#include "core/explain/loop_check.h"
+#include "core/kinds/registry.h"
+#include "core/memory/memory.h"
+#include "core/resolve/parse_value.h"
 #include "core/resolve/resolve.h"
 #include "core/time/follow_through.h"
 #include "core/time/track.h"
-#include "core/kinds/registry.h"
-#include "core/resolve/parse_value.h"
 #include "tests/core/making.h"
 
 using namespace gswarm;
@@ -110,7 +110,8 @@ TEST(FollowThrough, SwingTakesWhatIsFinishedAsRunningEvenly) {
     for (const char* channel : {"position", "rotation", "scale"}) b.set(g, channel, true);
     b.set(g, "positionAmount", {2, 0, 0}).set(g, "rotationAmount", {0, 60, 0}).set(g, "scaleAmount", {3, 3, 3});
     b.key(g, "strength", {{0, 0, Ease::linear}, {200, 100, Ease::linear}});
-    const Object card = standardObject(ObjectType::gesture, "Swing", {findKind(Family::gesture, "swing"), findKind(Family::pattern, "steady")});
+    const Object card =
+        standardObject(ObjectType::gesture, "Swing", {findKind(Family::gesture, "swing"), findKind(Family::pattern, "steady")});
     const Edit edit = addGesture(b.scene, b.swarm, card);
     b.scene = edit.scene;
     b.set(edit.made, "scale", true).set(edit.made, "frequency", {2}).set(edit.made, "damping", {0.5});

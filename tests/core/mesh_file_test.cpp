@@ -1,9 +1,9 @@
 // Mesh files and drawings, sound and hostile.
 #include <gtest/gtest.h>
-#include <nlohmann/json.hpp>
-#include <chrono>
 #include <rapidcheck.h>
 #include <rapidcheck/gtest.h>
+#include <chrono>
+#include <nlohmann/json.hpp>
 
 #include <cmath>
 #include <cstring>
@@ -14,16 +14,16 @@
 
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
+#include "core/edit/edit.h"
 #include "core/exchange/export.h"
+#include "core/kinds/registry.h"
+#include "core/provide/file_hash.h"
 #include "core/shape/inside.h"
 #include "core/shape/read_mesh.h"
+#include "core/shape/shape_kind.h"
 #include "core/shape/svg.h"
 #include "tests/core/making.h"
 #include "tests/core/meshes.h"
-#include "core/shape/shape_kind.h"
-#include "core/provide/file_hash.h"
-#include "core/edit/edit.h"
-#include "core/kinds/registry.h"
 
 using namespace gswarm;
 
@@ -176,7 +176,8 @@ TEST(MeshFile, ASecondFileOfAGltfBelongsToItsContent) {
     std::filesystem::create_directories(folder / "kept here");
     const auto writeBuffer = [&](float x) {
         const float corners[] = {0, 0, 0, x, 0, 0, 0, 1, 0};
-        std::ofstream(folder / "kept here" / "my corners.bin", std::ios::binary).write(reinterpret_cast<const char*>(corners), sizeof corners);
+        std::ofstream(folder / "kept here" / "my corners.bin", std::ios::binary)
+            .write(reinterpret_cast<const char*>(corners), sizeof corners);
     };
     const Json document = {{"asset", {{"version", "2.0"}}},
                            {"buffers", {{{"byteLength", 36}, {"uri", "my%20corners.bin"}}}},

@@ -1,6 +1,6 @@
 #include "tests/core/meshes.h"
-#include "core/resolve/resolve.h"
 #include "core/kinds/registry.h"
+#include "core/resolve/resolve.h"
 #include "core/shape/shape_kind.h"
 
 #include <cmath>

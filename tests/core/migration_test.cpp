@@ -112,8 +112,10 @@ TEST(Migration, FormulasSayTheNewNames) {
         changed["gestures"][0]["change"]["positionAmount"][0] = {{"formula", text}, {"names", Json::object()}, {"value", 1}};
         return formulaOf(parseProject(changed.dump(), "old"), g, "positionAmount");
     };
-    EXPECT_EQ(opened("u + px*py - pz / sx + sy ^ sz + w * rnd( 3 )"),
-              "share + xNow*yNow - zNow / xSize + ySize ^ zSize + weight * chance( 3 )");
+    const std::map<std::string, std::string> names = {{"u", "share"}, {"w", "weight"}, {"px", "xNow"}, {"sx", "xSize"},
+                                                      {"py", "yNow"}, {"sy", "ySize"}, {"pz", "zNow"}, {"sz", "zSize"}};
+    for (const auto& [old, now] : names) EXPECT_EQ(opened("2*" + old + " - x"), "2*" + now + " - x");
+    EXPECT_EQ(opened("u + px / (w * rnd( 3 ))"), "share + xNow / (weight * chance( 3 ))");
     EXPECT_EQ(opened("sin(x) + i + n + frame"), "sin(x) + i + n + frame");
     EXPECT_EQ(opened("u + ("), "share + (") << "names are told from signs even where it can't be understood";
     EXPECT_EQ(opened("u # 2"), "u # 2") << "what can't be read is kept as it was typed";
@@ -150,8 +152,14 @@ TEST(Migration, AddressesOfRenamedNumbersFollow) {
     amount(1, toText(b.formation) + "/variation", "Formation.variation");
     amount(2, toText(b.swarm) + "/stocking-gap", "Swarm.'stocking-gap'");
     Json& strength = project["gestures"][0]["change"]["strength"];
-    strength = {{"link", toText(light) + "/sunDirection.y"}, {"from", {0, 1}}, {"onto", {0, 1}}, {"curve", Json::array()},
-                {"clip", false}, {"step", 0}, {"delay", 0}, {"value", 1}};
+    strength = {{"link", toText(light) + "/sunDirection.y"},
+                {"from", {0, 1}},
+                {"onto", {0, 1}},
+                {"curve", Json::array()},
+                {"clip", false},
+                {"step", 0},
+                {"delay", 0},
+                {"value", 1}};
     const Scene scene = parseProject(project.dump(), "old");
     const auto& numbers = std::get<Numbers>(valueOf(scene, addressOf(scene, g, "positionAmount")));
     EXPECT_EQ(numbers[0].formula->text, "'Sun and sky'.sunHeight * 2");

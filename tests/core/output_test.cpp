@@ -15,10 +15,10 @@
 #include "core/exchange/export.h"
 #include "core/file/project_file.h"
 #include "core/kinds/registry.h"
-#include "tests/core/making.h"
-#include "core/prepare/prepare.h"
 #include "core/picture/view.h"
+#include "core/prepare/prepare.h"
 #include "core/provide/store.h"
+#include "tests/core/making.h"
 
 using namespace gswarm;
 using making::Build;
@@ -137,7 +137,10 @@ double middleOf(const Image& image) {
         for (int x = image.width * 2 / 5; x < image.width * 3 / 5; ++x, ++count)
             for (int c = 0; c < 3; ++c)
                 sum += linearFromSrgb(image.pixels[4 * (static_cast<std::size_t>(y) * static_cast<std::size_t>(image.width) +
-                                                        static_cast<std::size_t>(x)) + static_cast<std::size_t>(c)] / 255.0) / 3;
+                                                        static_cast<std::size_t>(x)) +
+                                                   static_cast<std::size_t>(c)] /
+                                      255.0) /
+                       3;
     return sum / count;
 }
 
@@ -198,8 +201,9 @@ TEST(Trace, IsTheSameOnAnyNumberOfThreads) {
         Evaluator evaluator(threads);
         Progress progress;
         Image image;
-        evaluator.within(
-            [&] { image = trace(drawListOf(std::vector{b.result()}), settingAt(b.scene, 0, making::store()), {64, 36, 4, 3}, progress); });
+        evaluator.within([&] {
+            image = trace(drawListOf(std::vector{b.result()}), settingAt(b.scene, 0, making::store()), {64, 36, 4, 3}, progress);
+        });
         if (threads == 1) one = image;
         EXPECT_EQ(image.pixels, one.pixels) << threads;
     }
@@ -338,7 +342,8 @@ TEST(Gltf, BakedFollowsWhenAnotherShapeIsTaken) {
     for (int n = 0; n < static_cast<int>(json["nodes"].size()); ++n)
         if (json["nodes"][n].contains("mesh")) {
             const auto& mesh = json["meshes"][json["nodes"][n]["mesh"].get<int>()];
-            for (const auto keys = keysOf(path, json, n, "scale"); std::size_t f : {0, 1, 2, 3, 4}) scales[mesh["name"]].push_back(keys[3 * f]);
+            for (const auto keys = keysOf(path, json, n, "scale"); std::size_t f : {0, 1, 2, 3, 4})
+                scales[mesh["name"]].push_back(keys[3 * f]);
         }
     ASSERT_EQ(scales.size(), 2u);
     EXPECT_EQ(scales[b.scene.at(ball.made).name], (std::vector<float>{0, 0, 0, 1, 1}));
@@ -393,7 +398,8 @@ TEST(Csv, NumbersReadBackTheSame) {
     std::istringstream in(out.str());
     std::string line;
     std::getline(in, line);
-    EXPECT_EQ(line, "number,id,shape,shown,position_x,position_y,position_z,quaternion_x,quaternion_y,quaternion_z,quaternion_w,"
+    EXPECT_EQ(line,
+              "number,id,shape,shown,position_x,position_y,position_z,quaternion_x,quaternion_y,quaternion_z,quaternion_w,"
               "scale_x,scale_y,scale_z,red,green,blue,alpha");
     for (const auto& row : b.rows()) {
         ASSERT_TRUE(std::getline(in, line));

@@ -4,8 +4,8 @@
 #include <cmath>
 #include <set>
 
-#include "core/picture/view.h"
 #include "core/edit/rail_edits.h"
+#include "core/picture/view.h"
 #include "core/prepare/prepare.h"
 #include "core/provide/store.h"
 #include "tests/core/making.h"

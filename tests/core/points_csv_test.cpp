@@ -5,13 +5,13 @@
 #include <glm/geometric.hpp>
 
 #include "core/base/error.h"
+#include "core/edit/rail_edits.h"
 #include "core/exchange/csv.h"
 #include "core/formation/points_csv.h"
-#include "core/edit/rail_edits.h"
-#include "tests/core/making.h"
 #include "core/prepare/prepare.h"
-#include "core/shape/homes.h"
 #include "core/provide/store.h"
+#include "core/shape/homes.h"
+#include "tests/core/making.h"
 
 using namespace gswarm;
 

@@ -14,8 +14,8 @@
 #include "core/explain/findings.h"
 #include "core/file/project_file.h"
 #include "core/kinds/registry.h"
-#include "tests/core/making.h"
 #include "core/provide/store.h"
+#include "tests/core/making.h"
 
 using namespace gswarm;
 using making::Build;

@@ -2,17 +2,17 @@
 #include <gtest/gtest.h>
 
 #include "core/base/error.h"
+#include "core/edit/history.h"
+#include "core/edit/rail_edits.h"
+#include "core/edit/variations.h"
+#include "core/file/project_file.h"
 #include "core/formula/bind.h"
 #include "core/gesture/gesture_kind.h"
-#include "core/pattern/pattern_kind.h"
-#include "core/scene/chosen_ids.h"
-#include "core/edit/history.h"
-#include "core/file/project_file.h"
-#include "core/edit/rail_edits.h"
-#include "core/resolve/references.h"
-#include "core/edit/variations.h"
-#include "core/zone/zone_kind.h"
 #include "core/kinds/registry.h"
+#include "core/pattern/pattern_kind.h"
+#include "core/resolve/references.h"
+#include "core/scene/chosen_ids.h"
+#include "core/zone/zone_kind.h"
 #include "tests/core/making.h"
 
 using namespace gswarm;

@@ -6,21 +6,21 @@
 #include <cmath>
 #include <cstring>
 
-#include "core/base/error.h"
 #include "core/arrange/fitted_edits.h"
-#include "core/explain/loop_check.h"
-#include "core/gesture/gesture_kind.h"
-#include "core/pattern/pattern_kind.h"
-#include "core/scene/classes.h"
+#include "core/base/error.h"
 #include "core/edit/edit_parts.h"
 #include "core/edit/key_edits.h"
-#include "core/file/project_file.h"
 #include "core/edit/rail_edits.h"
-#include "core/zone/zone_kind.h"
+#include "core/explain/loop_check.h"
+#include "core/file/project_file.h"
+#include "core/gesture/gesture_kind.h"
 #include "core/kinds/registry.h"
-#include "tests/core/making.h"
+#include "core/pattern/pattern_kind.h"
 #include "core/prepare/prepare.h"
 #include "core/provide/store.h"
+#include "core/scene/classes.h"
+#include "core/zone/zone_kind.h"
+#include "tests/core/making.h"
 
 using namespace gswarm;
 using making::Build;
@@ -45,7 +45,8 @@ class Dice {
     std::uint64_t state_;
 };
 
-const char* const formulas[] = {"sin(t * pi) * 0.5", "share - 0.5", "0.3 + loop", "chance(i) - 0.5", "smoothstep(0, 1, share)", "1 / (share - 0.5)"};
+const char* const formulas[] = {"sin(t * pi) * 0.5",       "share - 0.5",      "0.3 + loop", "chance(i) - 0.5",
+                                "smoothstep(0, 1, share)", "1 / (share - 0.5)"};
 
 /// A swarm whose rail was thrown together.
 class RandomPiece : public Build {

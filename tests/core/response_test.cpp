@@ -6,8 +6,8 @@
 #include <cmath>
 
 #include "core/base/error.h"
-#include "core/response/response.h"
 #include "core/resolve/resolve.h"
+#include "core/response/response.h"
 #include "tests/core/making.h"
 
 using namespace gswarm;

@@ -5,11 +5,11 @@
 
 #include "core/base/error.h"
 #include "core/edit/history.h"
-#include "core/file/project_file.h"
 #include "core/edit/rail_edits.h"
+#include "core/file/project_file.h"
+#include "core/resolve/parse_value.h"
 #include "core/resolve/resolve.h"
 #include "core/time/track.h"
-#include "core/resolve/parse_value.h"
 #include "tests/core/making.h"
 
 using namespace gswarm;

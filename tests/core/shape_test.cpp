@@ -11,8 +11,8 @@
 #include "core/shape/inside.h"
 #include "core/shape/outline.h"
 #include "core/shape/pieces.h"
-#include "tests/core/meshes.h"
 #include "core/shape/shape_kind.h"
+#include "tests/core/meshes.h"
 
 using namespace gswarm;
 using making::expectClosed;

@@ -7,12 +7,12 @@
 #include <map>
 
 #include "core/base/error.h"
+#include "core/kinds/registry.h"
 #include "core/prepare/fit.h"
 #include "core/read/overlaps.h"
-#include "core/kinds/registry.h"
+#include "core/shape/homes.h"
 #include "tests/core/making.h"
 #include "tests/core/meshes.h"
-#include "core/shape/homes.h"
 
 using namespace gswarm;
 using making::Build;

@@ -4,16 +4,16 @@
 #include <cmath>
 #include <glm/geometric.hpp>
 
+#include "core/arrange/hang.h"
 #include "core/base/error.h"
-#include "core/provide/placing.h"
-#include "core/formula/parse.h"
 #include "core/edit/key_edits.h"
 #include "core/file/project_file.h"
+#include "core/formula/parse.h"
+#include "core/kinds/registry.h"
+#include "core/provide/placing.h"
 #include "core/resolve/resolve.h"
 #include "core/time/track.h"
-#include "core/kinds/registry.h"
 #include "tests/core/making.h"
-#include "core/arrange/hang.h"
 
 using namespace gswarm;
 using making::Build;
@@ -316,7 +316,8 @@ TEST(Hanging, FollowsACurveByShareOfItsLength) {
     p.scene = hang(p.scene, p.zone, edit.made, 0, making::store()).scene;
     p.formula(p.zone, "hang-along", "100 * loop");
     const double loop = momentAt(p.scene, 0).loopFrames;
-    const glm::vec3 start = poseAt(p.scene, p.zone, 0, making::store()).position, half = poseAt(p.scene, p.zone, loop / 2, making::store()).position;
+    const glm::vec3 start = poseAt(p.scene, p.zone, 0, making::store()).position,
+                    half = poseAt(p.scene, p.zone, loop / 2, making::store()).position;
     EXPECT_NEAR(glm::length(start), 2, 0.01);
     EXPECT_LT(glm::length(start + half), 0.02f);
     EXPECT_LT(glm::distance(start, poseAt(p.scene, p.zone, loop, making::store()).position), 1e-5f);

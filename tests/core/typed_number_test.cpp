@@ -5,8 +5,8 @@
 #include "core/base/error.h"
 #include "core/base/text.h"
 #include "core/formula/parse.h"
-#include "core/resolve/typed_number.h"
 #include "core/resolve/parse_value.h"
+#include "core/resolve/typed_number.h"
 #include "tests/core/making.h"
 
 using namespace gswarm;

@@ -5,15 +5,15 @@
 #include <cmath>
 
 #include "core/base/error.h"
-#include "core/prepare/rail_plan.h"
-#include "core/read/zone_contours.h"
-#include "core/prepare/zone_weights.h"
-#include "core/resolve/resolve.h"
-#include "core/zone/zone_kind.h"
 #include "core/kinds/registry.h"
-#include "tests/core/making.h"
+#include "core/prepare/rail_plan.h"
+#include "core/prepare/zone_weights.h"
 #include "core/provide/placing.h"
 #include "core/provide/store.h"
+#include "core/read/zone_contours.h"
+#include "core/resolve/resolve.h"
+#include "core/zone/zone_kind.h"
+#include "tests/core/making.h"
 
 using namespace gswarm;
 using making::Build;
@@ -30,7 +30,8 @@ ZoneContours contoursIn(const Build& b, ObjectId zone, double frame = 0) {
 std::vector<float> weightsAt(const Build& b, ObjectId zone, const std::vector<glm::vec3>& places) {
     Store store;
     Progress progress;
-    ZoneWeights weights(b.scene, b.scene.at(zone), poseAt(b.scene, b.swarm, 0, making::store()), railSourceOf(b.scene, b.swarm, 0, {}, store, progress), store);
+    ZoneWeights weights(b.scene, b.scene.at(zone), poseAt(b.scene, b.swarm, 0, making::store()),
+                        railSourceOf(b.scene, b.swarm, 0, {}, store, progress), store);
     std::vector<float> out(places.size());
     weights(places, out.data());
     return out;
@@ -102,7 +103,8 @@ TEST(ZoneContours, OfAFormulaOfThePlaceAreWhereItSaysInTheSwarm) {
     Flat f("formula");
     // Places are 0.19 m apart; at a kink the crossing may lie a third of that beside. 1 up to 3 m from the middle of the swarm, 0 from 5 m
     // on.
-    f.b.set(f.zone, "weight", Value(Formula{"clamp((5 - sqrt(x * x + zNow * zNow)) / 2, 0, 1)", {}})).set(f.b.swarm, "position", {20, 1, 0});
+    f.b.set(f.zone, "weight", Value(Formula{"clamp((5 - sqrt(x * x + zNow * zNow)) / 2, 0, 1)", {}}))
+        .set(f.b.swarm, "position", {20, 1, 0});
     const ZoneContours lines = contoursIn(f.b, f.zone);
     ASSERT_EQ(lines.begins.size(), 1u);
     ASSERT_EQ(lines.wholly.size(), 1u);

@@ -6,11 +6,11 @@
 #include <numeric>
 
 #include "core/base/error.h"
-#include "core/scene/object_kinds.h"
 #include "core/edit/rail_edits.h"
+#include "core/kinds/registry.h"
+#include "core/scene/object_kinds.h"
 #include "core/shape/shape_kind.h"
 #include "core/zone/zone_kind.h"
-#include "core/kinds/registry.h"
 #include "tests/core/making.h"
 
 using namespace gswarm;

@@ -58,7 +58,8 @@ TEST(Tool, InfoTellsOverlapsNotesAndWhatStandsInTheWay) {
     const Json other = swarm("--set \"Lettering/font=No Such Font\"");
     EXPECT_EQ(other["instances"], fitted["instances"]);
     EXPECT_NE(other["notes"][0].get<std::string>().find("“No Such Font” is not installed"), std::string::npos);
-    EXPECT_NE(swarm("--set Formation/spacing=0.0005")["problem"].get<std::string>().find("more than the limit of 16 000 000"), std::string::npos);
+    EXPECT_NE(swarm("--set Formation/spacing=0.0005")["problem"].get<std::string>().find("more than the limit of 16 000 000"),
+              std::string::npos);
     EXPECT_NE(gswarm("info " + sign + " --set Formation/shape=Nowhere").error.find("no object “Nowhere”"), std::string::npos);
 }
 
@@ -84,7 +85,8 @@ TEST(Tool, EvaluatePrintsEveryInstanceInOrder) {
     ASSERT_EQ(run.code, 0) << run.error;
     const auto rows = table(run.out);
     ASSERT_EQ(rows.size(), 1952u);
-    EXPECT_EQ(run.out.substr(0, run.out.find('\n')), "number,id,shape,shown,position_x,position_y,position_z,quaternion_x,quaternion_y,quaternion_z,quaternion_w,"
+    EXPECT_EQ(run.out.substr(0, run.out.find('\n')),
+              "number,id,shape,shown,position_x,position_y,position_z,quaternion_x,quaternion_y,quaternion_z,quaternion_w,"
               "scale_x,scale_y,scale_z,red,green,blue,alpha");
     for (std::size_t i = 1; i < rows.size(); ++i) {
         ASSERT_EQ(rows[i].size(), 18u);
