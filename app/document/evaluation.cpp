@@ -49,8 +49,11 @@ Evaluation::~Evaluation() {
 
 bool Evaluation::busy() const {
     const std::lock_guard lock(mutex_);
-    return next_ || (current_ && !atRest_) || (ledger_ && unlisted_) || listing_;
+    return next_ || (current_ && (!givesWay() || restUnderWay_ == Rest::ledger)) || resting_.waits(Rest::ledger);
 }
+
+/// Whether the work under way gives way to any request: all work at rest does but answers to questions.
+bool Evaluation::givesWay() const { return restUnderWay_ && *restUnderWay_ != Rest::question; }
 
 std::shared_ptr<const Result> Evaluation::resultOf(ObjectId swarm) const {
     if (latest_)
@@ -101,25 +104,25 @@ void Evaluation::request() {
     {
         const std::lock_guard lock(mutex_);
         // Moving on in time lets the evaluation under way finish, so that playing always shows pictures.
-        if (current_ && (atRest_ || (latest_ && !(latest_->scene == wanted.scene)))) current_->cancel();
+        if (current_ && (givesWay() || (latest_ && !(latest_->scene == wanted.scene)))) current_->cancel();
         next_ = std::make_unique<Request>(std::move(wanted));
     }
     wake_.notify_one();
 }
 
 void Evaluation::showLedger(ObjectId swarm, const LedgerQuery& query) {
+    ledger_ = LedgerRequest{swarm, query};
     {
         const std::lock_guard lock(mutex_);
-        ledger_ = LedgerRequest{swarm, query};
-        unlisted_ = latest_;
-        if (current_ && atRest_) current_->cancel();
+        if (current_ && givesWay()) current_->cancel();
     }
-    wake_.notify_one();
+    postLedger();
 }
 
 void Evaluation::hideLedger() {
-    const std::lock_guard lock(mutex_);
     ledger_.reset();
+    const std::lock_guard lock(mutex_);
+    resting_.drop(Rest::ledger);
 }
 
 namespace {
@@ -236,23 +239,22 @@ std::shared_ptr<Evaluated> Evaluation::work(const Request& request, Progress& pr
 std::function<void()> Evaluation::nextWork() {
     std::unique_lock lock(mutex_);
     current_.reset();
-    wake_.wait(lock, [this] { return stop_ || next_ || question_ || (unlisted_ && ledger_) || uncounted_ || unfilled_ || unchecked_; });
+    restUnderWay_.reset();
+    wake_.wait(lock, [this] { return stop_ || next_ || !resting_.empty(); });
     if (stop_) return {};
     current_ = std::make_shared<Progress>();
     if (next_) return [this, request = std::shared_ptr<Request>(std::move(next_)), progress = current_] { answer(*request, *progress); };
-    if (question_) return [question = std::exchange(question_, nullptr), progress = current_] { question(*progress); };
-    if (unlisted_ && ledger_)
-        return [this, wanted = *ledger_, unlisted = std::exchange(unlisted_, nullptr)] { readLedgerAtRest(wanted, unlisted); };
-    if (uncounted_) return [this, uncounted = std::exchange(uncounted_, nullptr)] { countOverlapsAtRest(uncounted); };
-    if (unchecked_) return [this, unchecked = std::exchange(unchecked_, nullptr)] { checkLoopAtRest(unchecked); };
-    return [this, unfilled = std::exchange(unfilled_, nullptr)] { fillMemoryAtRest(unfilled); };
+    const RestJobs::Job job = *resting_.take();
+    restUnderWay_ = job.kind;
+    return [this, job, progress = current_] {
+        if (!job.work(*progress)) return;
+        const std::lock_guard again(mutex_);
+        resting_.putBack(job);
+    };
 }
 
 void Evaluation::run() {
-    while (const auto work = nextWork()) {
-        guarded("the evaluation", work);
-        atRest_ = listing_ = false;
-    }
+    while (const auto work = nextWork()) guarded("the evaluation", work);
 }
 
 void Evaluation::answer(const Request& request, Progress& progress) {
@@ -291,7 +293,7 @@ void Evaluation::tellProgress() {
     double fraction = 0;
     {
         const std::lock_guard lock(mutex_);
-        if (current_ && !atRest_) {
+        if (current_ && !givesWay()) {
             what = QString::fromStdString(current_->doing());
             fraction = current_->fraction();
         }
@@ -312,13 +314,11 @@ void Evaluation::deliver(std::shared_ptr<const Evaluated> evaluated, const QStri
     latest_ = known;
     overlaps_.clear();
     if (changed) loop_.reset();
-    {
-        const std::lock_guard lock(mutex_);
-        uncounted_ = unlisted_ = unfilled_ = known;
-        if (watchesLoop_ && !loop_) unchecked_ = known;
-    }
+    post(Rest::overlaps, [this, known](Progress& progress) { return countOverlapsOf(known, progress); });
+    post(Rest::memory, [this, known](Progress& progress) { return fillMemoryOf(known, progress); });
+    postLedger();
+    postLoop();
     if (changed) emit loopChecked();
-    wake_.notify_one();
     for (const auto& [swarm, problem] : known->problems) emit trouble(problem);
     emit ready();
 }

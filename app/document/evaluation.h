@@ -10,6 +10,7 @@
 #include <QTimer>
 #include <thread>
 
+#include "app/document/rest_jobs.h"
 #include "app/document/session.h"
 #include "core/evaluate/evaluator.h"
 #include "core/explain/loop_check.h"
@@ -122,24 +123,26 @@ class Evaluation : public QObject {
     std::vector<gswarm::ObjectId> contouredNow() const;
     void run();
     std::function<void()> nextWork();
+    bool givesWay() const;
     void answer(const Request& request, gswarm::Progress& progress);
     Request presentRequest() const;
     void addExtras(const Request& request, gswarm::Progress& progress, Evaluated& out);
     std::shared_ptr<Evaluated> work(const Request& request, gswarm::Progress& progress);
     void deliver(std::shared_ptr<const Evaluated> evaluated, const QString& sentence);
-    /// Something that is worked out once there is nothing else to do.
-    using Question = std::function<void(gswarm::Progress&)>;
-    void ask(Question question);
-    void countOverlapsAtRest(const std::shared_ptr<const Evaluated>& evaluated);
+    void post(Rest kind, RestJobs::Work work);
     struct LedgerRequest {
         gswarm::ObjectId swarm;
         gswarm::LedgerQuery query;
     };
-    void readLedgerAtRest(const LedgerRequest& request, const std::shared_ptr<const Evaluated>& evaluated);
+    void postLedger();
+    void postLoop();
+    // Work at rest: each is a job that returns whether it wants to go on.
+    bool countOverlapsOf(const std::shared_ptr<const Evaluated>& evaluated, gswarm::Progress& progress);
+    bool readLedgerOf(const LedgerRequest& request, const std::shared_ptr<const Evaluated>& evaluated, gswarm::Progress& progress);
+    bool fillMemoryOf(const std::shared_ptr<const Evaluated>& evaluated, gswarm::Progress& progress);
+    bool checkLoopOf(const std::shared_ptr<const Evaluated>& evaluated, gswarm::Progress& progress);
     void tellProgress();
     gswarm::ObjectId dearestOf(const Request& request, gswarm::ObjectId swarm, gswarm::Progress& progress);
-    void fillMemoryAtRest(const std::shared_ptr<const Evaluated>& evaluated);
-    void checkLoopAtRest(const std::shared_ptr<const Evaluated>& evaluated);
 
     Document& document_;
     gswarm::Evaluator evaluator_;
@@ -150,17 +153,13 @@ class Evaluation : public QObject {
     std::condition_variable wake_;
     std::unique_ptr<Request> next_;
     std::shared_ptr<gswarm::Progress> current_;
-    Question question_;
-    std::shared_ptr<const Evaluated> uncounted_;  ///< delivered, overlaps not counted yet
-    std::shared_ptr<const Evaluated> unlisted_;   ///< delivered, ledger not read yet
-    std::shared_ptr<const Evaluated> unfilled_;   ///< delivered, follow-through not made for all its frames
-    std::shared_ptr<const Evaluated> unchecked_;  ///< delivered, loop not checked yet
+    RestJobs resting_;
+    std::optional<Rest> restUnderWay_;  ///< what the thread works on where that is no request
     std::shared_ptr<const gswarm::LoopCheck> loop_;
     std::vector<bool> readyFrames_;
     bool watchesLoop_ = false;
     std::optional<LedgerRequest> ledger_;
     std::map<gswarm::ObjectId, int> overlaps_;
-    std::atomic<bool> atRest_{false}, listing_{false};  ///< the work under way gives way to any request
     QTimer watch_;
     int watched_ = 0;  ///< ticks of the watch that the present work has taken
     bool stop_ = false;

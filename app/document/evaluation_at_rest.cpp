@@ -24,17 +24,27 @@ constexpr int mostCounted = 200'000;  // instances whose overlaps are counted
 
 }  // namespace
 
-void Evaluation::ask(Question question) {
+void Evaluation::post(Rest kind, RestJobs::Work work) {
     {
         const std::lock_guard lock(mutex_);
-        question_ = std::move(question);
+        resting_.post(kind, std::move(work));
     }
     wake_.notify_one();
 }
 
+void Evaluation::postLedger() {
+    if (!ledger_ || !latest_) return;
+    post(Rest::ledger, [this, wanted = *ledger_, known = latest_](Progress& progress) { return readLedgerOf(wanted, known, progress); });
+}
+
+void Evaluation::postLoop() {
+    if (watchesLoop_ && !loop_ && latest_)
+        post(Rest::loop, [this, known = latest_](Progress& progress) { return checkLoopOf(known, progress); });
+}
+
 void Evaluation::askCounts(ObjectId formation, int question) {
     const PlanOptions options{{}, document_.folder()};
-    ask([this, formation, question, options, scene = document_.scene(), frame = document_.frame()](Progress& progress) {
+    post(Rest::question, [this, formation, question, options, scene = document_.scene(), frame = document_.frame()](Progress& progress) {
         for (const Kind* kind : kindsOf(Family::formation)) {
             QString text;
             bool tooMany = false;
@@ -47,7 +57,7 @@ void Evaluation::askCounts(ObjectId formation, int question) {
                 text = QString("%1%2%3").arg(told.guess ? "about " : "", QString::fromStdString(grouped(told.count)),
                                              tooMany ? ": too many" : "");
             } catch (const Cancelled&) {
-                return;
+                return false;
             } catch (const Error& error) {
                 text = error.what();
             } catch (const std::bad_alloc&) {
@@ -55,12 +65,13 @@ void Evaluation::askCounts(ObjectId formation, int question) {
             }
             emit counted(question, QString::fromStdString(kind->id), text, tooMany);
         }
+        return false;
     });
 }
 
 void Evaluation::askActingFrame(ObjectId railEntry) {
     Request about = presentRequest();
-    ask([this, railEntry, about](Progress& progress) {
+    post(Rest::question, [this, railEntry, about](Progress& progress) {
         std::optional<double> frame;
         try {
             frame = nearestActingFrame(about.scene, about.swarm, railEntry, about.frame, about.options, evaluator_, progress);
@@ -68,6 +79,7 @@ void Evaluation::askActingFrame(ObjectId railEntry) {
         } catch (const Error&) {  // a swarm that can't be made at some frame: nothing to go to
         }
         emit actsAt(railEntry, frame);
+        return false;
     });
 }
 
@@ -76,48 +88,41 @@ int Evaluation::overlapsOf(ObjectId swarm) const {
     return found == overlaps_.end() ? -1 : found->second;
 }
 
-void Evaluation::countOverlapsAtRest(const std::shared_ptr<const Evaluated>& evaluated) {
+bool Evaluation::countOverlapsOf(const std::shared_ptr<const Evaluated>& evaluated, Progress& progress) {
     std::map<ObjectId, int> counted;
-    atRest_ = true;
     try {
         for (const auto& result : evaluated->swarms)
-            if (result->visible <= mostCounted) counted[result->swarm] = countOverlaps(*result, *current_);
+            if (result->visible <= mostCounted) counted[result->swarm] = countOverlaps(*result, progress);
     } catch (const Cancelled&) {
-        atRest_ = false;
-        return;
+        return true;
     }
-    atRest_ = false;
     const auto tell = [this, counted, evaluated] {
         if (latest_ != evaluated) return;
         overlaps_ = counted;
         emit overlapsKnown();
     };
     QMetaObject::invokeMethod(this, tell, Qt::QueuedConnection);
+    return false;
 }
 
 void Evaluation::watchLoop() {
-    {
-        const std::lock_guard lock(mutex_);
-        if (watchesLoop_) return;
-        watchesLoop_ = true;
-        unchecked_ = latest_;
-    }
-    wake_.notify_one();
+    if (watchesLoop_) return;
+    watchesLoop_ = true;
+    postLoop();
 }
 
 /// One frame after the other, so that any request comes between.
-void Evaluation::fillMemoryAtRest(const std::shared_ptr<const Evaluated>& evaluated) {
+bool Evaluation::fillMemoryOf(const std::shared_ptr<const Evaluated>& evaluated, Progress& progress) {
     const Scene& scene = evaluated->scene;
     const FrameRange range = framesOf(scene);
     bool more = false;
     std::vector<bool> ready;
-    atRest_ = true;
     try {
         for (const ObjectId swarm : scene.all(ObjectType::swarm)) {
             if (evaluated->problems.contains(swarm) || lastCardThatRemembers(scene, swarm) < 0) continue;
             const auto frames = [&] { return knownFrames(scene, swarm, range.first, range.last, evaluated->options, evaluator_.store()); };
             const auto before = frames();
-            makeNextFrame(scene, swarm, range.first, range.last, evaluated->options, evaluator_.store(), *current_);
+            makeNextFrame(scene, swarm, range.first, range.last, evaluated->options, evaluator_.store(), progress);
             const auto known = frames();
             // Where nothing more can be kept, neither in memory nor on disk, it stops.
             more = more || std::count(known.begin(), known.end(), true) > std::count(before.begin(), before.end(), true);
@@ -129,11 +134,6 @@ void Evaluation::fillMemoryAtRest(const std::shared_ptr<const Evaluated>& evalua
     } catch (const Error&) {
         // The swarm says itself what is wrong with it.
     }
-    atRest_ = false;
-    {
-        const std::lock_guard lock(mutex_);
-        if (more && !next_ && !unfilled_) unfilled_ = evaluated;
-    }
     QMetaObject::invokeMethod(
         this,
         [this, ready] {
@@ -142,43 +142,39 @@ void Evaluation::fillMemoryAtRest(const std::shared_ptr<const Evaluated>& evalua
             emit framesReady();
         },
         Qt::QueuedConnection);
+    return more;
 }
 
-void Evaluation::checkLoopAtRest(const std::shared_ptr<const Evaluated>& evaluated) {
-    atRest_ = true;
+bool Evaluation::checkLoopOf(const std::shared_ptr<const Evaluated>& evaluated, Progress& progress) {
     std::shared_ptr<const LoopCheck> check;
     try {
-        check = std::make_shared<const LoopCheck>(checkLoop(evaluated->scene, evaluated->options, evaluator_, *current_));
+        check = std::make_shared<const LoopCheck>(checkLoop(evaluated->scene, evaluated->options, evaluator_, progress));
     } catch (const Cancelled&) {
-        const std::lock_guard lock(mutex_);
-        if (!next_ && !unchecked_) unchecked_ = evaluated;
+        return true;
     } catch (const Error&) {
-        // The swarm says itself what is wrong with it.
+        return false;  // the swarm says itself what is wrong with it
     }
-    atRest_ = false;
-    if (!check) return;
     const auto tell = [this, check, evaluated] {
         if (!latest_ || !(latest_->scene == evaluated->scene)) return;
         loop_ = check;
         emit loopChecked();
     };
     QMetaObject::invokeMethod(this, tell, Qt::QueuedConnection);
+    return false;
 }
 
-void Evaluation::readLedgerAtRest(const LedgerRequest& request, const std::shared_ptr<const Evaluated>& evaluated) {
-    atRest_ = listing_ = true;
+bool Evaluation::readLedgerOf(const LedgerRequest& request, const std::shared_ptr<const Evaluated>& evaluated, Progress& progress) {
     try {
         if (evaluated->scene.find(request.swarm) && !evaluated->problems.contains(request.swarm)) {
-            const Plan plan = evaluator_.plan(evaluated->scene, request.swarm, evaluated->frame, evaluated->options, *current_);
-            emit ledgerRead(readLedger(evaluator_, plan, evaluated->scene, request.query, *current_));
+            const Plan plan = evaluator_.plan(evaluated->scene, request.swarm, evaluated->frame, evaluated->options, progress);
+            emit ledgerRead(readLedger(evaluator_, plan, evaluated->scene, request.query, progress));
         }
     } catch (const Cancelled&) {
-        const std::lock_guard lock(mutex_);
-        if (!next_ && !unlisted_) unlisted_ = evaluated;
+        return true;
     } catch (const FormulaError& error) {
         emit ledgerRefused(error.what(), static_cast<int>(error.place));
     } catch (const Error& error) {
         emit ledgerRefused(error.what(), -1);
     }
-    atRest_ = listing_ = false;
+    return false;
 }
