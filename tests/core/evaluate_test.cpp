@@ -2,6 +2,7 @@
 #include <gtest/gtest.h>
 #include <tbb/parallel_for.h>
 
+#include <algorithm>
 #include <chrono>
 #include <mutex>
 #include <set>
@@ -330,8 +331,7 @@ TEST(ActingFrame, IsFoundInAHugeSwarmByLookingAtAShareOfIt) {
 }
 
 TEST(Evaluator, OneThreadIsOneThread) {
-    for (const int threads : {1, 2}) {
-        Evaluator evaluator(threads);
+    const auto threadsSeen = [](Evaluator& evaluator) {
         std::mutex mutex;
         std::set<std::thread::id> seen;
         evaluator.within([&] {
@@ -341,9 +341,14 @@ TEST(Evaluator, OneThreadIsOneThread) {
                 seen.insert(std::this_thread::get_id());
             });
         });
-        EXPECT_LE(seen.size(), static_cast<std::size_t>(threads));
-        EXPECT_EQ(seen.size() == 1, threads == 1 || std::thread::hardware_concurrency() == 1);
-    }
+        return seen.size();
+    };
+    Evaluator one(1), two(2);
+    for (int round = 0; round < 5; ++round) EXPECT_EQ(threadsSeen(one), 1u);
+    // A second one comes sooner or later, however busy the machine is.
+    std::size_t most = 0;
+    for (int round = 0; round < 100 && most < 2; ++round) most = std::max(most, threadsSeen(two));
+    EXPECT_EQ(most, std::thread::hardware_concurrency() > 1 ? 2u : 1u);
 }
 
 TEST(Evaluator, PreparingUsesItsThreadsAlone) {
