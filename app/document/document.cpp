@@ -5,12 +5,12 @@
 
 #include "core/base/error.h"
 #include "core/edit/key_edits.h"
-#include "core/exchange/export.h"
 #include "core/file/project_file.h"
 #include "core/kinds/registry.h"
 #include "core/resolve/references.h"
 #include "core/resolve/resolve.h"
 #include "core/resolve/soundness.h"
+#include "core/scene/frame_range.h"
 #include "core/time/track.h"
 
 using namespace gswarm;

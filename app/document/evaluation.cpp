@@ -11,7 +11,6 @@
 #include "app/document/document.h"
 #include "app/document/shown_zones.h"
 #include "core/base/error.h"
-#include "core/exchange/export.h"
 #include "core/flow/flow.h"
 #include "core/flow/home_plan.h"
 #include "core/memory/memory.h"

@@ -7,7 +7,6 @@
 #include "core/base/error.h"
 #include "core/base/text.h"
 #include "core/edit/edit.h"
-#include "core/exchange/export.h"
 #include "core/explain/acting_frame.h"
 #include "core/formula/parse.h"
 #include "core/kinds/registry.h"
@@ -15,6 +14,7 @@
 #include "core/prepare/homes.h"
 #include "core/prepare/prepare.h"
 #include "core/read/overlaps.h"
+#include "core/scene/frame_range.h"
 
 using namespace gswarm;
 

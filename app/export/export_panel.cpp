@@ -9,43 +9,26 @@
 #include <QLineEdit>
 #include <QProgressBar>
 #include <QPushButton>
-#include <QSpinBox>
 
 #include "app/document/document.h"
+#include "app/fields/number_field.h"
 #include "app/theme/file_dialog.h"
 #include "app/theme/theme.h"
 #include "core/base/error.h"
-#include "core/exchange/export.h"
+#include "core/resolve/resolve.h"
 
 using namespace gswarm;
 
 namespace {
 
-struct Format {
-    const char *id, *label, *ending, *about;
-    bool picture, moves;
-};
-constexpr Format formats[] = {
-    {"still", "Picture of this frame (PNG)", ".png", "Traced with sun, sky and soft shadows.", true, false},
-    {"sequence", "Frames (PNG sequence)", ".png", "Traced, one numbered file a frame. What is written stays if you cancel.", true, true},
-    {"gltf", "Geometry of this frame (glTF, instanced)", ".glb",
-     "Small and exact, with EXT_mesh_gpu_instancing: for programs that know instances.", false, false},
-    {"baked", "Animation (glTF, plain nodes)", ".glb",
-     "Every instance a node with baked keys, for any viewer. Colours are those of the first frame.", false, true},
-    {"csv", "Table of this frame (CSV)", ".csv", "Every value of every instance of the selected swarm, in world space.", false, false},
-};
-
-QSpinBox* spin(int low, int high, int value, const char* name, QWidget* parent) {
-    auto* box = new QSpinBox(parent);
-    box->setRange(low, high);
-    box->setValue(value);
-    box->setObjectName(name);
-    box->setFont(theme::numbers());
-    box->setButtonSymbols(QAbstractSpinBox::NoButtons);
-    box->setStyleSheet(
-        "QSpinBox { background: #15120e; border: 1px solid #3a3329; border-radius: 4px; padding: 0 6px; min-height: 24px; } QSpinBox:focus "
-        "{ border-color: #d9a441; }");
-    return box;
+Parameter frameNumber(const char* id, const char* label) {
+    Parameter p;
+    p.id = id;
+    p.label = p.summary = label;
+    p.type = ParameterType::whole;
+    p.suggested = {0, 250};
+    p.hard = {-1e5, 1e5};
+    return p;
 }
 
 }  // namespace
@@ -58,28 +41,24 @@ ExportPanel::ExportPanel(Document& document, QWidget* parent) : QWidget(parent),
     auto* title = new QLabel("Export", this);
     title->setFont(theme::text(15, QFont::DemiBold));
     column->addWidget(title);
+    said_ = new QLabel(this);
+    said_->setWordWrap(true);
+    said_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     form_ = new QFormLayout;
     form_->setSpacing(6);
     form_->setLabelAlignment(Qt::AlignLeft);
     format_ = new QComboBox(this);
     format_->setObjectName("exportFormat");
     format_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-    for (const Format& f : formats) format_->addItem(f.label, f.id);
-    width_ = spin(1, 16384, 1280, "exportWidth", this);
-    height_ = spin(1, 16384, 720, "exportHeight", this);
-    samples_ = spin(1, 4096, 64, "exportSamples", this);
-    samples_->setToolTip("More samples, less grain, more time");
+    for (const ExporterKind* kind : exporters()) format_->addItem(QString::fromStdString(kind->label), QString::fromStdString(kind->id));
     form_->addRow("What", format_);
-    form_->addRow("Width", width_);
-    form_->addRow("Height", height_);
-    form_->addRow("Samples", samples_);
+    for (const ExporterKind* kind : exporters())
+        for (const Parameter& p : kind->parameters) addSetting(p);
     frames_ = new QWidget(this);
     auto* frames = new QHBoxLayout(frames_);
     frames->setContentsMargins(0, 0, 0, 0);
-    first_ = spin(-100000, 100000, 0, "exportFirst", frames_);
-    last_ = spin(-100000, 100000, 0, "exportLast", frames_);
-    first_->setAccessibleName("First frame");
-    last_->setAccessibleName("Last frame");
+    first_ = number(frameNumber("first", "First frame"), frames_);
+    last_ = number(frameNumber("last", "Last frame"), frames_);
     frames->addWidget(first_, 1);
     frames->addWidget(new QLabel("to", frames_));
     frames->addWidget(last_, 1);
@@ -99,10 +78,6 @@ ExportPanel::ExportPanel(Document& document, QWidget* parent) : QWidget(parent),
     bar_ = new QProgressBar(this);
     bar_->setRange(0, 1000);
     bar_->hide();
-    said_ = new QLabel(this);
-    said_->setWordWrap(true);
-    said_->setStyleSheet("color: #a3967f;");
-    said_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     column->addWidget(start_);
     column->addWidget(bar_);
     column->addWidget(cancel_);
@@ -126,31 +101,50 @@ ExportPanel::~ExportPanel() {
     if (thread_.joinable()) thread_.join();
 }
 
+NumberField* ExportPanel::number(const Parameter& p, QWidget* parent) {
+    auto* field = new NumberField(p, momentAt(document_.scene(), 0).rate, parent);
+    field->setObjectName("export" + QString::fromStdString(p.id).left(1).toUpper() + QString::fromStdString(p.id).mid(1));
+    connect(field, &NumberField::edited, field, [field](double value) { field->show(value, NumberField::Mark::none); });
+    connect(field, &NumberField::trouble, said_, &QLabel::setText);
+    return field;
+}
+
+/// Exporters that call a setting the same share its row, and what was typed there.
+void ExportPanel::addSetting(const Parameter& p) {
+    if (settings_.contains(p.id)) return;
+    NumberField* field = number(p, this);
+    field->show(std::get<Numbers>(p.standard).front().value, NumberField::Mark::none);
+    settings_[p.id] = field;
+    form_->addRow(QString::fromStdString(p.label), field);
+    form_->labelForField(field)->setToolTip(QString::fromStdString(p.summary));
+}
+
+const ExporterKind& ExportPanel::kind() const { return *exporters()[static_cast<std::size_t>(format_->currentIndex())]; }
+
 QString ExportPanel::suggestedName() const {
-    const Format& format = formats[format_->currentIndex()];
     const auto& path = document_.path();
     const std::string stem = path.empty() ? "untitled" : path.stem().string();
     const QString folder = path.empty() ? QDir::homePath() : QString::fromStdString(path.parent_path().string());
-    return folder + "/" + QString::fromStdString(stem) + format.ending;
+    return folder + "/" + QString::fromStdString(stem + kind().ending);
 }
 
 void ExportPanel::showFitting() {
-    const Format& format = formats[format_->currentIndex()];
-    for (QWidget* field : {static_cast<QWidget*>(width_), static_cast<QWidget*>(height_), static_cast<QWidget*>(samples_)}) {
-        field->setVisible(format.picture);
-        form_->labelForField(field)->setVisible(format.picture);
-    }
-    frames_->setVisible(format.moves);
-    form_->labelForField(frames_)->setVisible(format.moves);
+    const auto show = [this](QWidget* field, bool shown) {
+        field->setVisible(shown);
+        form_->labelForField(field)->setVisible(shown);
+    };
+    for (const auto& [id, field] : settings_) show(field, kind().indexOf(id) >= 0);
+    show(frames_, kind().moves);
     showFrames();
     path_->setText(suggestedName());
-    said_->setText(format.about);
+    tell(QString::fromStdString(kind().summary), true);
 }
 
+/// The whole project, as long as nothing else was typed.
 void ExportPanel::showFrames() {
     const FrameRange now = framesOf(document_.scene());
-    if (first_->value() == project_.first) first_->setValue(now.first);
-    if (last_->value() == project_.last) last_->setValue(now.last);
+    if (!project_ || first_->value() == project_->first) first_->show(now.first, NumberField::Mark::none);
+    if (!project_ || last_->value() == project_->last) last_->show(now.last, NumberField::Mark::none);
     project_ = now;
 }
 
@@ -161,19 +155,16 @@ void ExportPanel::browse() {
 
 void ExportPanel::start() {
     if (running()) return;
-    const Format& format = formats[format_->currentIndex()];
-    const std::filesystem::path path = path_->text().toStdString();
-    if (path.extension() != format.ending)
-        return finish(false, QString("The file must end in %1; nothing was written.").arg(format.ending));
-    const FrameRange frames{first_->value(), last_->value()};
-    if (format.moves && frames.first > frames.last)
-        return finish(false, "The last frame must not be before the first; nothing was written.");
-    const Scene scene = document_.scene();
-    const double frame = document_.frame();
     const ObjectId swarm = document_.swarm();
     if (!swarm) return finish(false, "There is no swarm to export yet.");
+    Part settings = standardPart(kind());
+    for (std::size_t i = 0; i < settings.values.size(); ++i)
+        settings.values[i] = fixedNumbers({settings_.at(kind().parameters[i].id)->value()});
+    const std::filesystem::path path = path_->text().toStdString();
+    const FrameRange range{static_cast<int>(first_->value()), static_cast<int>(last_->value())};
+    const Scene scene = document_.scene();
+    const double frame = document_.frame();
     const PlanOptions options{{}, document_.folder()};
-    const TraceSize size{width_->value(), height_->value(), samples_->value(), 1};
     progress_ = std::make_shared<Progress>();
     began_ = QDateTime::currentMSecsSinceEpoch();
     start_->setEnabled(false);
@@ -182,17 +173,12 @@ void ExportPanel::start() {
     bar_->show();
     timer_.start();
     if (thread_.joinable()) thread_.join();
-    const std::string id = format.id;
-    thread_ = std::thread([this, progress = progress_, scene, frame, frames, swarm, options, size, path, id] {
+    thread_ = std::thread([this, progress = progress_, settings, scene, frame, range, swarm, options, path] {
         bool fine = true;
         QString sentence = QString("Wrote %1.").arg(QString::fromStdString(path.string()));
         try {
             Evaluator evaluator;
-            if (id == "still") exportStill(evaluator, scene, options, frame, size, path, *progress);
-            if (id == "sequence") exportSequence(evaluator, scene, options, frames, size, path, *progress);
-            if (id == "gltf") exportGltfStill(evaluator, scene, options, frame, path, *progress);
-            if (id == "baked") exportGltfBaked(evaluator, scene, options, frames, path, *progress);
-            if (id == "csv") exportCsv(evaluator, scene, swarm, options, frame, path, *progress);
+            writeExport(settings, {evaluator, scene, options, frame, range, swarm}, path, *progress);
         } catch (const Cancelled&) {
             fine = false;
             sentence = "Cancelled; finished files were kept.";
@@ -212,8 +198,7 @@ void ExportPanel::finish(bool fine, const QString& sentence) {
     start_->setEnabled(true);
     cancel_->hide();
     bar_->hide();
-    said_->setStyleSheet(fine ? "color: #ece3d2;" : "color: #f08a72;");
-    said_->setText(sentence);
+    tell(sentence, fine);
     emit ended(fine, sentence);
 }
 
@@ -222,4 +207,9 @@ void ExportPanel::tick() {
     bar_->setValue(static_cast<int>(share * 1000));
     const double gone = static_cast<double>(QDateTime::currentMSecsSinceEpoch() - began_) / 1000;
     bar_->setFormat(share > 0.02 ? QString("%p % · about %1 s left").arg(std::ceil(gone / share * (1 - share))) : "starting");
+}
+
+void ExportPanel::tell(const QString& sentence, bool fine) {
+    said_->setStyleSheet(fine ? "color: #ece3d2;" : "color: #f08a72;");
+    said_->setText(sentence);
 }

@@ -1,19 +1,21 @@
 #pragma once
+#include <map>
 #include <memory>
+#include <optional>
 #include <QTimer>
 #include <QWidget>
 #include <thread>
 
 #include "core/base/progress.h"
-#include "core/exchange/export.h"
+#include "core/exchange/exporter_kind.h"
 
 class Document;
+class NumberField;
 class QComboBox;
 class QLabel;
 class QLineEdit;
 class QProgressBar;
 class QPushButton;
-class QSpinBox;
 class QFormLayout;
 
 /// What goes out: pictures, glTF, tables. Works on a snapshot on a thread of its own, with progress and cancel.
@@ -30,20 +32,24 @@ class ExportPanel : public QWidget {
     void ended(bool fine, const QString& sentence);
 
   private:
+    NumberField* number(const gswarm::Parameter& parameter, QWidget* parent);
+    void addSetting(const gswarm::Parameter& parameter);
+    const gswarm::ExporterKind& kind() const;
     void showFitting();
-    /// The whole project, as long as nothing else was typed.
     void showFrames();
     void browse();
     void start();
     void finish(bool fine, const QString& sentence);
     void tick();
+    void tell(const QString& sentence, bool fine);
     QString suggestedName() const;
 
     Document& document_;
     QComboBox* format_;
-    QSpinBox *width_, *height_, *samples_, *first_, *last_;
-    QWidget* frames_;             ///< the row of the first and the last frame
-    gswarm::FrameRange project_;  ///< the project's own, as it was shown last
+    std::map<std::string, NumberField*> settings_;  ///< of all exporters, by their ids
+    NumberField *first_, *last_;
+    QWidget* frames_;                            ///< the row of the first and the last frame
+    std::optional<gswarm::FrameRange> project_;  ///< the project's own, as it was shown last
     QLineEdit* path_;
     QPushButton *start_, *cancel_;
     QProgressBar* bar_;

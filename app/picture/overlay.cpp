@@ -8,7 +8,7 @@
 #include "app/picture/hit.h"
 #include "app/picture/renderer.h"
 #include "app/theme/theme.h"
-#include "core/exchange/export.h"
+#include "core/scene/frame_range.h"
 
 using namespace gswarm;
 

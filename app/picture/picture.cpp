@@ -17,7 +17,6 @@
 #include "app/picture/variation_bar.h"
 #include "app/theme/theme.h"
 #include "core/arrange/camera_edit.h"
-#include "core/exchange/export.h"
 #include "core/flow/home_plan.h"
 #include "core/picture/view.h"
 #include "core/resolve/references.h"

@@ -1,16 +1,18 @@
 #include "app/settings/section.h"
 
+#include <QFrame>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QToolButton>
 
+#include "app/theme/retire.h"
 #include "app/theme/theme.h"
 
 Section::Section(const QString& title, QWidget* parent) : QWidget(parent) {
     setObjectName("section-" + title);
-    auto* column = new QVBoxLayout(this);
-    column->setContentsMargins(0, 0, 0, 0);
-    column->setSpacing(0);
+    column_ = new QVBoxLayout(this);
+    column_->setContentsMargins(0, 0, 0, 0);
+    column_->setSpacing(0);
     auto* row = new QHBoxLayout;
     row->setContentsMargins(4, 0, 8, 0);
     row->setSpacing(6);
@@ -30,17 +32,39 @@ Section::Section(const QString& title, QWidget* parent) : QWidget(parent) {
     summary_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     row->addWidget(header_);
     row->addWidget(summary_, 1);
-    column->addLayout(row);
-    content_ = new QWidget(this);
-    body_ = new QVBoxLayout(content_);
-    body_->setContentsMargins(12, 0, 10, 8);
-    body_->setSpacing(3);
-    column->addWidget(content_);
+    column_->addLayout(row);
+    makeBody();
+    auto* line = new QFrame(this);
+    line->setFixedHeight(1);
+    line->setStyleSheet("background: #29241d;");
+    column_->addWidget(line);
     connect(header_, &QToolButton::clicked, this, [this](bool open) {
         setOpen(open);
         emit toggled(open);
     });
     setOpen(true);
+}
+
+void Section::makeBody() {
+    content_ = new QWidget(this);
+    body_ = new QVBoxLayout(content_);
+    body_->setContentsMargins(12, 0, 10, 8);
+    body_->setSpacing(3);
+    column_->insertWidget(1, content_);
+}
+
+void Section::clear() {
+    QWidget* old = content_;
+    makeBody();
+    content_->setVisible(isOpen());
+    column_->removeWidget(old);
+    old->setParent(nullptr);
+    retire(old);
+}
+
+void Section::setTitle(const QString& title) {
+    setObjectName("section-" + title);
+    header_->setText(title);
 }
 
 QString Section::title() const { return header_->text(); }

@@ -18,16 +18,26 @@ class Section : public QWidget {
     bool isOpen() const;
     void setOpen(bool open);
     QString title() const;
+    void setTitle(const QString& title);
 
   signals:
     void toggled(bool open);
 
+  protected:
+    /// An empty body in the place of what it held.
+    void clear();
+    /// What rows are put into.
+    QWidget* content() const { return content_; }
+
   private:
+    void tell();
+    void makeBody();
+
+    QVBoxLayout* column_;
     QToolButton* header_;
     QLabel* summary_;
     QString said_, note_;
     bool trouble_ = false;
-    void tell();
-    QWidget* content_;
-    QVBoxLayout* body_;
+    QWidget* content_ = nullptr;
+    QVBoxLayout* body_ = nullptr;
 };

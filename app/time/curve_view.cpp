@@ -11,9 +11,9 @@
 #include "app/fields/key_menu.h"
 #include "app/theme/theme.h"
 #include "app/time/time_rows.h"
-#include "core/exchange/export.h"
 #include "core/resolve/references.h"
 #include "core/resolve/resolve.h"
+#include "core/scene/frame_range.h"
 #include "core/time/track.h"
 
 using namespace gswarm;

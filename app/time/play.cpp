@@ -5,7 +5,7 @@
 
 #include "app/document/document.h"
 #include "app/document/evaluation.h"
-#include "core/exchange/export.h"
+#include "core/scene/frame_range.h"
 
 using namespace gswarm;
 

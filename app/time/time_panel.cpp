@@ -13,8 +13,8 @@
 #include "app/time/loop_panel.h"
 #include "app/time/play.h"
 #include "app/time/time_rows.h"
-#include "core/exchange/export.h"
 #include "core/explain/loop_check.h"
+#include "core/scene/frame_range.h"
 
 using namespace gswarm;
 

@@ -22,9 +22,9 @@
 #include "app/time/time_panel.h"
 #include "app/tour/tour.h"
 #include "app/window/main_window.h"
-#include "core/exchange/export.h"
 #include "core/explain/loop_check.h"
 #include "core/flow/home_plan.h"
+#include "core/scene/frame_range.h"
 
 using namespace gswarm;
 

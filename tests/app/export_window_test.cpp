@@ -13,12 +13,12 @@
 #include <QProcess>
 #include <QProgressBar>
 #include <QPushButton>
-#include <QSpinBox>
 #include <QTemporaryDir>
 #include <QtEndian>
 #include <QTest>
 
 #include "app/export/export_panel.h"
+#include "app/fields/number_field.h"
 #include "core/edit/edit.h"
 #include "core/resolve/resolve.h"
 #include "tests/app/hand.h"
@@ -64,14 +64,7 @@ struct Exporting {
     void frames(int first, int last) {
         for (const auto& [name, value] : {std::pair{"exportFirst", first}, {"exportLast", last}}) typeInto(name, value);
     }
-    void typeInto(const char* name, int value) {
-        auto* box = hand.find<QSpinBox>(name);
-        ASSERT_NE(box, nullptr) << name;
-        box->setFocus();
-        box->selectAll();
-        QTest::keyClicks(box, QString::number(value));
-        QTest::keyClick(box, Qt::Key_Return);
-    }
+    void typeInto(const char* name, int value) { hand.typeNumber(name, QString::number(value)); }
     void type(const QString& text) {
         path()->setFocus();
         path()->selectAll();
@@ -134,10 +127,10 @@ TEST(ExportWindow, TheNameFollowsTheFormatAndTheProject) {
     Exporting e;
     e.choose("still");
     EXPECT_TRUE(e.path()->text().endsWith("/untitled.png"));
-    EXPECT_TRUE(e.hand.find<QSpinBox>("exportWidth"));
+    EXPECT_TRUE(e.hand.find<NumberField>("exportWidth"));
     e.choose("gltf");
     EXPECT_TRUE(e.path()->text().endsWith("/untitled.glb"));
-    EXPECT_FALSE(e.hand.find<QSpinBox>("exportWidth"));  // a table and geometry have no size
+    EXPECT_FALSE(e.hand.find<NumberField>("exportWidth"));  // a table and geometry have no size
     ASSERT_TRUE(e.hand.window().openFile(GSWARM_SOURCE "/demo/tidal-floor.gswarm"));
     e.hand.settle();
     EXPECT_EQ(QFileInfo(e.path()->text()).fileName(), "tidal-floor.glb");
@@ -194,9 +187,9 @@ TEST(ExportWindow, GeometryHasEveryInstance) {
 TEST(ExportWindow, ASequenceHasTheFramesThatWereTyped) {
     Exporting e;
     e.choose("still");
-    EXPECT_FALSE(e.hand.find<QSpinBox>("exportFirst"));
+    EXPECT_FALSE(e.hand.find<NumberField>("exportFirst"));
     e.choose("sequence");
-    const auto value = [&](const char* name) { return e.hand.find<QSpinBox>(name)->value(); };
+    const auto value = [&](const char* name) { return e.hand.find<NumberField>(name)->value(); };
     // The whole project at first, and whatever it becomes while nothing else was typed.
     const int last = value("exportLast");
     EXPECT_EQ(value("exportFirst"), 0);
@@ -214,6 +207,39 @@ TEST(ExportWindow, ASequenceHasTheFramesThatWereTyped) {
     EXPECT_FALSE(e.fine);
     EXPECT_TRUE(e.sentence.contains("must not be before")) << e.sentence.toStdString();
     EXPECT_EQ(QDir(e.folder.path()).entryList(QDir::Files).size(), 3);
+}
+
+TEST(ExportWindow, EveryExporterWritesWhatTheToolWrites) {
+    Exporting e;
+    e.hand.addGesture("wave");
+    const std::filesystem::path project = e.file("waves.gswarm").toStdString();
+    ASSERT_TRUE(e.hand.window().document().save(project));
+    for (const ExporterKind* kind : exporters()) {
+        const QString id = QString::fromStdString(kind->id), ending = QString::fromStdString(kind->ending);
+        e.choose(id);
+        QStringList words{"export", QString::fromStdString(project.string()), e.file("tool-" + id + ending), "--as", id};
+        for (const auto& [setting, value] : {std::pair{"width", 48}, {"height", 27}, {"samples", 2}, {"seed", 5}}) {
+            if (kind->indexOf(setting) < 0) continue;
+            e.typeInto(QString("export%1%2").arg(QChar(setting[0]).toUpper()).arg(setting + 1).toUtf8().constData(), value);
+            words << QString("--%1").arg(setting) << QString::number(value);
+        }
+        if (kind->moves) {
+            e.frames(3, 5);
+            words << "--frames"
+                  << "3-5";
+        }
+        e.write("window-" + id + ending);
+        ASSERT_TRUE(e.fine) << kind->id << ": " << e.sentence.toStdString();
+        ASSERT_EQ(QProcess::execute(GSWARM_TOOL, words), 0) << words.join(' ').toStdString();
+        const QDir folder(e.folder.path());
+        const QStringList files = folder.entryList({"window-" + id + "*"}, QDir::Files, QDir::Name);
+        EXPECT_EQ(files.size(), kind->numbered ? 3 : 1) << kind->id;
+        for (const QString& name : files) {
+            QFile ours(e.file(name)), theirs(e.file(QString(name).replace("window-", "tool-")));
+            ASSERT_TRUE(ours.open(QIODevice::ReadOnly) && theirs.open(QIODevice::ReadOnly)) << name.toStdString();
+            EXPECT_TRUE(ours.readAll() == theirs.readAll()) << name.toStdString();
+        }
+    }
 }
 
 TEST(ExportWindow, ACancelledSequenceKeepsWhatIsWritten) {

@@ -1,6 +1,7 @@
 // Formations, stock and shapes in the real window.
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <QAbstractButton>
 #include <QElapsedTimer>
 #include <QLabel>
@@ -102,14 +103,18 @@ TEST(FormationWindow, StandingAndOrderAreOpenedAndChanged) {
     hand.settle();
     hand.typeNumber("standing-offset", "0.5");
     EXPECT_NEAR(result(hand)->columns->matrix[7] - 0.5f, 0.5f, 1e-5f);
+    const auto rising = [&](std::size_t axis) {
+        std::vector<float> places;
+        for (std::size_t i = 0; i < 100; ++i) places.push_back(result(hand)->columns->matrix[12 * i + 4 * axis + 3]);
+        return std::is_sorted(places.begin(), places.end());
+    };
     hand.choose("order-by", "Along an axis");
+    hand.choose("order-axis", "X");
+    EXPECT_TRUE(rising(0));
+    EXPECT_FALSE(rising(2));
     hand.choose("order-axis", "Z");
-    float before = -1e9f;
-    for (int i = 0; i < 100; ++i) {
-        const float z = result(hand)->columns->matrix[12 * static_cast<std::size_t>(i) + 11];
-        EXPECT_GE(z, before);
-        before = z;
-    }
+    EXPECT_TRUE(rising(2));
+    EXPECT_FALSE(rising(0));
 }
 
 TEST(StockWindow, AddsWeighsReordersFitsAndTellsOverlaps) {

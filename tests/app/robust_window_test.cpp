@@ -97,13 +97,22 @@ TEST(RobustWindow, DeletingWhatIsShownPinnedHandledPickedSoloedAndLinked) {
                                     hand.scene().at(swarm).list("rail").front(),
                                     hand.scene().at(swarm).list("stock").front(),
                                     firstOf(hand.scene(), ObjectType::shape)};
+        const Scene before = hand.scene();
         document.edit([&](const Scene& s) { return remove(s, victims[round]); });
+        EXPECT_FALSE(hand.scene().find(victims[round])) << round;
+        for (const ObjectId shown : {document.chosen(), document.handled(), document.solo(), document.swarm()})
+            EXPECT_TRUE(!shown || hand.scene().find(shown)) << round << ": something gone is still shown";
+        for (const ObjectId pinned : document.session().pinned()) EXPECT_TRUE(hand.scene().find(pinned)) << round;
         document.click(zone);
+        EXPECT_EQ(picked == zone, hand.scene().find(zone) != nullptr) << round << ": only what is there is picked";
         document.linkTo(addressOf(hand.scene(), hand.scene().project().id, "lastFrame"));
         hand.settle();
-        document.undo();
+        const Scene after = hand.scene();
+        while (!(hand.scene() == before) && document.history().canUndo()) document.undo();
+        EXPECT_TRUE(hand.scene() == before) << round << ": undo brings it back";
         hand.settle();
-        document.redo();
+        while (!(hand.scene() == after) && document.history().canRedo()) document.redo();
+        EXPECT_TRUE(hand.scene() == after) << round << ": redo takes it away again";
         hand.settle();
     }
     EXPECT_EQ(Application::instance()->faults(), faults);

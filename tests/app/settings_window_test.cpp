@@ -493,6 +493,35 @@ TEST(SettingsWindow, TabTakesWhatIsTypedAndGoesToTheNextNumber) {
     EXPECT_EQ(result(hand)->count, 60);
 }
 
+TEST(SettingsWindow, RowsMadeAnewKeepTheKeyboardAndOthersAreLeftAlone) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("wave");
+    QWidget* changes = section(hand, "What changes");
+    ASSERT_NE(changes, nullptr);
+    const auto rowsOf = [](QWidget* section) { return section->findChildren<NumberField*>(); };
+    const auto before = rowsOf(changes);
+    ASSERT_FALSE(before.empty());
+    // Another kind of pattern has other rows; those of the other questions are the same widgets as before.
+    hand.choose("kind-pattern", "Noise");
+    hand.settle();
+    EXPECT_EQ(section(hand, "What changes"), changes);
+    EXPECT_EQ(rowsOf(changes), before);
+    // A choice that brings other rows keeps the keyboard though all rows of its question are new.
+    const auto follows = [&] { return hand.find<QWidget>("follow-driven"); };
+    ASSERT_NE(follows(), nullptr);
+    ASSERT_EQ(hand.find<QWidget>("follow-frequency"), nullptr);
+    QWidget* old = follows();
+    old->findChild<QComboBox*>()->setFocus();
+    for (int step = 0; step < 5 && !hand.find<QWidget>("follow-frequency"); ++step) {
+        QTest::keyClick(QApplication::focusWidget(), Qt::Key_Down);
+        hand.settle();
+        ASSERT_TRUE(follows()->isAncestorOf(QApplication::focusWidget())) << "the keyboard went elsewhere";
+    }
+    EXPECT_NE(hand.find<QWidget>("follow-frequency"), nullptr);
+    EXPECT_NE(follows(), old) << "made anew";
+}
+
 TEST(SettingsWindow, ADoubleClickTakesHoldOfTheWholeNumber) {
     Hand hand;
     hand.click("newSwarm");

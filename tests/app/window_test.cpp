@@ -357,8 +357,11 @@ TEST(Window, ExportsFromThePanelAndCancels) {
     exportTo("gltf", "a.glb");
     exportTo("csv", "a.csv");
     hand.find<QComboBox>("exportFormat")->setCurrentIndex(0);
-    for (const auto& [name, value] : {std::pair{"exportWidth", 64}, {"exportHeight", 36}, {"exportSamples", 2}})
-        hand.find<QSpinBox>(name)->setValue(value);
+    const auto size = [&](const char* width, const char* height, const char* samples) {
+        for (const auto& [name, text] : {std::pair{"exportWidth", width}, {"exportHeight", height}, {"exportSamples", samples}})
+            hand.typeNumber(name, text);
+    };
+    size("64", "36", "2");
     exportTo("still", "a.png");
     for (const char* file : {"a.glb", "a.csv", "a.png"}) EXPECT_TRUE(QFile::exists(folder.filePath(file))) << file;
     // The tool's table is the same.
@@ -369,9 +372,7 @@ TEST(Window, ExportsFromThePanelAndCancels) {
     ASSERT_TRUE(csv.open(QIODevice::ReadOnly));
     EXPECT_EQ(csv.readAll(), tool.readAllStandardOutput());
     // A long one is cancelled.
-    hand.find<QSpinBox>("exportWidth")->setValue(4000);
-    hand.find<QSpinBox>("exportHeight")->setValue(4000);
-    hand.find<QSpinBox>("exportSamples")->setValue(64);
+    size("4000", "4000", "64");
     hand.find<QLineEdit>("exportPath")->setText(folder.filePath("long.png"));
     QTest::mouseClick(hand.find<QPushButton>("exportStart"), Qt::LeftButton);
     QTest::qWait(300);
