@@ -8,12 +8,13 @@
 #include "core/base/text.h"
 #include "core/edit/edit.h"
 #include "core/evaluate/evaluator.h"
-#include "core/exchange/export.h"
+#include "core/exchange/exporter_kind.h"
 #include "core/explain/findings.h"
 #include "core/file/project_file.h"
 #include "core/kinds/registry.h"
 #include "core/provide/store.h"
 #include "core/read/overlaps.h"
+#include "core/scene/frame_range.h"
 #include "tool/commands.h"
 #include "tool/progress.h"
 
@@ -140,17 +141,19 @@ Json parameterJson(const Parameter& p) {
 
 Json kindsJson() {
     Json kinds = Json::array();
+    const auto add = [&](const std::string& family, const Kind& kind) {
+        Json parameters = Json::array();
+        for (const auto& p : kind.parameters) parameters.push_back(parameterJson(p));
+        kinds.push_back({{"family", family},
+                         {"id", kind.id},
+                         {"version", kind.version},
+                         {"label", kind.label},
+                         {"summary", kind.summary},
+                         {"parameters", parameters}});
+    };
     for (int f = 0; f <= static_cast<int>(Family::stagger); ++f)
-        for (const Kind* kind : kindsOf(static_cast<Family>(f))) {
-            Json parameters = Json::array();
-            for (const auto& p : kind->parameters) parameters.push_back(parameterJson(p));
-            kinds.push_back({{"family", toText(kind->family)},
-                             {"id", kind->id},
-                             {"version", kind->version},
-                             {"label", kind->label},
-                             {"summary", kind->summary},
-                             {"parameters", parameters}});
-        }
+        for (const Kind* kind : kindsOf(static_cast<Family>(f))) add(toText(kind->family), *kind);
+    for (const ExporterKind* kind : exporters()) add("exporter", *kind);
     return kinds;
 }
 
@@ -189,7 +192,8 @@ void addInfo(CLI::App& app) {
 }
 
 void addKinds(CLI::App& app) {
-    auto* command = app.add_subcommand("kinds", "All kinds of shapes, formations, patterns, zones and gestures with their parameters");
+    auto* command =
+        app.add_subcommand("kinds", "All kinds of shapes, formations, patterns, zones, gestures and exporters with their parameters");
     auto json = std::make_shared<bool>(), schema = std::make_shared<bool>();
     command->add_flag("--json", *json, "As JSON");
     command->add_flag("--schema", *schema, "The JSON Schema of the project file instead");

@@ -4,7 +4,8 @@
 #include <stdexcept>
 #include <string>
 
-#include "core/exchange/export.h"
+#include "core/picture/trace.h"
+#include "core/scene/frame_range.h"
 
 namespace gswarm::tool {
 

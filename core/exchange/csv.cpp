@@ -3,6 +3,8 @@
 #include <charconv>
 #include <ostream>
 
+#include "core/base/atomic_file.h"
+#include "core/exchange/exporter_kind.h"
 #include "core/read/table.h"
 
 namespace gswarm {
@@ -41,5 +43,29 @@ void writeCsv(const Plan& plan, const Scene& scene, std::ostream& out, Progress*
     });
     if (progress) progress->check();
 }
+
+namespace {
+
+struct Csv {};
+
+void write(const Csv&, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
+    AtomicFile file(path);
+    writeCsv(frames.evaluator.plan(frames.scene, frames.swarm, frames.moment, frames.options, progress), frames.scene, file.stream(),
+             &progress);
+    file.commit();
+    progress.report(1);
+}
+
+ExporterKind table() {
+    auto described = DescribeExporter<Csv>("csv", "Table of this frame (CSV)", ".csv",
+                                           "Every value of every instance of the selected swarm, in world space.");
+    ExporterKind kind = writes(described, write);
+    kind.ofSwarm = true;
+    return kind;
+}
+
+}  // namespace
+
+const ExporterKind csvExporter = table();
 
 }  // namespace gswarm

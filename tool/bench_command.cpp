@@ -1,114 +1,14 @@
-// export, render and bench.
+// bench: the yardstick, every kind, and how they grow.
 #include <CLI/CLI.hpp>
 
-#include <chrono>
 #include <iostream>
 #include <nlohmann/json.hpp>
 
-#include "core/base/error.h"
-#include "core/exchange/export.h"
 #include "core/measure/bench.h"
 #include "tool/commands.h"
-#include "tool/progress.h"
 #include "tool/usage.h"
 
 namespace gswarm::tool {
-namespace {
-
-void checkEnding(const std::string& path, const char* ending) {
-    if (std::filesystem::path(path).extension() != ending) throw UsageError("“" + path + "” must end in " + ending + ".");
-}
-
-double secondsSince(std::chrono::steady_clock::time_point start) {
-    return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
-}
-
-}  // namespace
-
-void addExport(CLI::App& app) {
-    struct Options {
-        Source source;
-        std::string out;
-        double frame = 0;
-        bool baked = false;
-        std::string frames;
-    };
-    auto* command = app.add_subcommand("export", "glTF 2.0 as .glb: a still with instancing, or plain nodes with baked animation");
-    auto options = std::make_shared<Options>();
-    options->source.addTo(*command);
-    command->add_option("OUT", options->out, "The .glb file")->required();
-    auto* frame = command->add_option("--frame", options->frame, "Which frame of the still, also between two")
-                      ->check(frameNumber())
-                      ->capture_default_str();
-    auto* baked = command->add_flag("--baked", options->baked, "Plain nodes with keys for every frame instead of a still");
-    command->add_option("--frames", options->frames, "A-B: which whole frames are baked; all of the project if not given")
-        ->needs(baked)
-        ->excludes(frame);
-    command->callback([options] {
-        checkEnding(options->out, ".glb");
-        const bool some = !options->frames.empty();
-        const FrameRange asked = some ? parseFrames(options->frames) : FrameRange{};
-        const Scene scene = options->source.load();
-        Evaluator evaluator;
-        const PlanOptions plan = options->source.options();
-        withProgress([&](Progress& progress) {
-            if (options->baked)
-                exportGltfBaked(evaluator, scene, plan, some ? asked : framesOf(scene), options->out, progress);
-            else
-                exportGltfStill(evaluator, scene, plan, options->frame, options->out, progress);
-        });
-        std::cerr << "gswarm: wrote " << options->out << '\n';
-    });
-}
-
-void addRender(CLI::App& app) {
-    struct Options {
-        Source source;
-        std::string out, size = "1280x720", frames;
-        double frame = 0;
-        int samples = 64;
-        std::uint32_t seed = 1;
-    };
-    auto* command = app.add_subcommand("render", "Traced pictures as PNG");
-    auto options = std::make_shared<Options>();
-    options->source.addTo(*command);
-    command->add_option("OUT", options->out, "The .png file; with --frames a number is put before the ending")->required();
-    auto* frame =
-        command->add_option("--frame", options->frame, "Which frame, also between two")->check(frameNumber())->capture_default_str();
-    command->add_option("--frames", options->frames, "A-B: a numbered sequence of whole frames")->excludes(frame);
-    command->add_option("--size", options->size, "WIDTHxHEIGHT in pixels, each 1 to 16384")->capture_default_str();
-    command->add_option("--samples", options->samples, "Paths a pixel, 1 to 4096")->check(wholeBetween(1, 4096))->capture_default_str();
-    command->add_option("--seed", options->seed, "Seed of the grain, from 0")->check(wholeBetween(0, 4294967295))->capture_default_str();
-    command->callback([options] {
-        checkEnding(options->out, ".png");
-        TraceSize size = parseSize(options->size);
-        size.samples = options->samples;
-        size.seed = options->seed;
-        const bool sequence = !options->frames.empty();
-        const FrameRange range = sequence ? parseFrames(options->frames) : FrameRange{};
-        const Scene scene = options->source.load();
-        Evaluator evaluator;
-        const PlanOptions plan = options->source.options();
-        const auto started = std::chrono::steady_clock::now();
-        auto before = started;
-        const WroteFrame wrote = [&](int number, const std::filesystem::path& path) {
-            const double done = number - range.first + 1, all = range.last - range.first + 1;
-            std::cerr << "gswarm: wrote " << path.string() << " in " << clock(secondsSince(before));
-            if (done < all) std::cerr << ", " << clock(secondsSince(started) / done * (all - done)) << " left";
-            std::cerr << '\n';
-            before = std::chrono::steady_clock::now();
-        };
-        withProgress([&](Progress& progress) {
-            if (sequence) {
-                exportSequence(evaluator, scene, plan, range, size, options->out, progress, wrote);
-            } else {
-                exportStill(evaluator, scene, plan, options->frame, size, options->out, progress);
-                wrote(range.first, options->out);
-            }
-        });
-    });
-}
-
 namespace {
 
 using Json = nlohmann::ordered_json;

@@ -1,0 +1,49 @@
+#include "core/exchange/exporter_kind.h"
+
+#include <cstdio>
+
+#include "core/base/error.h"
+
+namespace gswarm {
+
+DrawList ExportFrames::at(double frame, Progress& progress) const {
+    std::vector<std::shared_ptr<const Result>> results;
+    for (const ObjectId id : scene.all(ObjectType::swarm)) results.push_back(evaluator.evaluate(scene, id, frame, options, progress));
+    return drawListOf(results);
+}
+
+DrawList ExportFrames::placedAt(double frame, Progress& progress) const {
+    ExportFrames placed = *this;
+    placed.options.wanted.placements = true;
+    return placed.at(frame, progress);
+}
+
+Setting ExportFrames::setting(double frame) const { return settingAt(scene, frame, evaluator.store()); }
+
+const std::vector<const ExporterKind*>& exporters() {
+    static const std::vector<const ExporterKind*> all{&stillExporter, &sequenceExporter, &gltfExporter, &bakedGltfExporter, &csvExporter};
+    return all;
+}
+
+const ExporterKind* findExporter(std::string_view id) {
+    for (const ExporterKind* kind : exporters())
+        if (kind->id == id) return kind;
+    return nullptr;
+}
+
+void writeExport(const Part& settings, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
+    const auto& kind = static_cast<const ExporterKind&>(*settings.kind);
+    if (path.extension() != kind.ending) throw Error("The file must end in " + kind.ending + "; nothing was written.");
+    if (kind.moves && frames.range.last < frames.range.first)
+        throw Error("The last frame must not be before the first; nothing was written.");
+    const ResolvedPart resolved = resolvedWith(settings, [](const Track& track) { return track.value; });
+    kind.write(resolved.data.get(), frames, path, progress);
+}
+
+std::filesystem::path numbered(const std::filesystem::path& path, int frame) {
+    char number[16];
+    std::snprintf(number, sizeof number, frame < 0 ? "-%05d" : "-%04d", frame);
+    return path.parent_path() / (path.stem().string() + number + path.extension().string());
+}
+
+}  // namespace gswarm

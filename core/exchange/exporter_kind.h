@@ -1,0 +1,76 @@
+#pragma once
+#include <filesystem>
+
+#include "core/evaluate/evaluator.h"
+#include "core/picture/draw_list.h"
+#include "core/picture/view.h"
+#include "core/scene/describe.h"
+#include "core/scene/frame_range.h"
+
+namespace gswarm {
+
+/// Told of every file of a sequence that is done.
+using WroteFrame = std::function<void(int frame, const std::filesystem::path&)>;
+
+/// What an exporter writes: the frames of a scene as draw lists, with where, how turned and how large each instance is as the
+/// rail made them. All exporters read frames here and nowhere else.
+struct ExportFrames {
+    Evaluator& evaluator;
+    const Scene& scene;
+    PlanOptions options;
+    double moment = 0;   ///< the frame of an exporter that writes one
+    FrameRange range{};  ///< the frames of one that writes several
+    ObjectId swarm{};    ///< whose instances, where an exporter writes those of one swarm
+    WroteFrame wrote{};
+
+    /// What all swarms show at a frame; `placedAt` with placements.
+    DrawList at(double frame, Progress& progress) const;
+    DrawList placedAt(double frame, Progress& progress) const;
+    /// Camera, light and background at a frame.
+    Setting setting(double frame) const;
+};
+
+/// A way out: what panel, tool and manual know of it, and the function that writes.
+struct ExporterKind : Kind {
+    std::string ending;     ///< of its files: ".png"
+    bool moves = false;     ///< writes a range of frames, not one moment
+    bool ofSwarm = false;   ///< writes the instances of one swarm
+    bool numbered = false;  ///< writes one numbered file a frame: NAME.png gives NAME-0007.png
+    /// Throws Error with what was kept, Cancelled between frames or tiles.
+    std::function<void(const void* settings, const ExportFrames&, const std::filesystem::path&, Progress&)> write;
+};
+
+/// `summary` is what the panel says of it. The kind is finished by its settings' `write`.
+template <class T>
+struct DescribeExporter : Describe<T, ExporterKind> {
+    DescribeExporter(std::string id, std::string label, std::string ending, std::string summary)
+        : Describe<T, ExporterKind>(Family::object, std::move(id), std::move(label), std::move(summary)) {
+        this->kind().ending = std::move(ending);
+    }
+};
+
+template <class T>
+ExporterKind writes(Describe<T, ExporterKind>& described,
+                    void (*write)(const T&, const ExportFrames&, const std::filesystem::path&, Progress&)) {
+    ExporterKind kind = described.kind();
+    kind.write = [write](const void* settings, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
+        write(*static_cast<const T*>(settings), frames, path, progress);
+    };
+    return kind;
+}
+
+extern const ExporterKind stillExporter, sequenceExporter, gltfExporter, bakedGltfExporter, csvExporter;
+
+/// All exporters, in the order in which they are offered.
+const std::vector<const ExporterKind*>& exporters();
+/// Null if there is none.
+const ExporterKind* findExporter(std::string_view id);
+
+/// Writes with the settings of an exporter's part. Throws Error if the ending is another, if the range runs backwards, or as the
+/// exporter does.
+void writeExport(const Part& settings, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress);
+
+/// The file of a frame of a sequence: NAME.png gives NAME-0007.png.
+std::filesystem::path numbered(const std::filesystem::path& path, int frame);
+
+}  // namespace gswarm

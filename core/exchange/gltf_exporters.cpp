@@ -1,0 +1,40 @@
+// glTF 2.0: a still with instancing, or plain nodes with baked animation.
+#include "core/exchange/exporter_kind.h"
+#include "core/exchange/gltf.h"
+#include "core/resolve/resolve.h"
+
+namespace gswarm {
+namespace {
+
+struct Gltf {};
+
+void writeInstanced(const Gltf&, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
+    writeGltfStill(frames.scene, frames.placedAt(frames.moment, progress), path, progress);
+}
+
+void writeBaked(const Gltf&, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
+    writeGltfBaked(
+        frames.scene, [&](int frame) { return frames.placedAt(frame, progress); },
+        {frames.range.first, frames.range.last, momentAt(frames.scene, 0).rate}, path, progress);
+}
+
+ExporterKind instanced() {
+    auto described = DescribeExporter<Gltf>("gltf", "Geometry of this frame (glTF, instanced)", ".glb",
+                                            "Small and exact, with EXT_mesh_gpu_instancing: for programs that know instances.");
+    return writes(described, writeInstanced);
+}
+
+ExporterKind baked() {
+    auto described = DescribeExporter<Gltf>("baked", "Animation (glTF, plain nodes)", ".glb",
+                                            "Every instance a node with baked keys, for any viewer. Colours are those of the first frame.");
+    ExporterKind kind = writes(described, writeBaked);
+    kind.moves = true;
+    return kind;
+}
+
+}  // namespace
+
+const ExporterKind gltfExporter = instanced();
+const ExporterKind bakedGltfExporter = baked();
+
+}  // namespace gswarm

@@ -1,0 +1,61 @@
+// Traced pictures: one frame, or a numbered file for each of several.
+#include "core/exchange/exporter_kind.h"
+#include "core/exchange/png.h"
+#include "core/picture/trace.h"
+
+namespace gswarm {
+namespace {
+
+struct Picture {
+    int width, height, samples, seed;
+    TraceSize size() const { return {width, height, samples, static_cast<std::uint32_t>(seed)}; }
+};
+
+Image traced(const ExportFrames& frames, double frame, const TraceSize& size, Progress& progress) {
+    return trace(frames.at(frame, progress), frames.setting(frame), size, progress);
+}
+
+void writeStill(const Picture& picture, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
+    checkTraceSize(picture.size());
+    writePng(traced(frames, frames.moment, picture.size(), progress), path);
+}
+
+/// Files that were written stay when it is cancelled.
+void writeSequence(const Picture& picture, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
+    checkTraceSize(picture.size());
+    const auto [first, last] = frames.range;
+    for (int frame = first; frame <= last; ++frame) {
+        const double count = last - first + 1;
+        progress.part((frame - first) / count, (frame - first + 1) / count);
+        writePng(traced(frames, frame, picture.size(), progress), numbered(path, frame));
+        if (frames.wrote) frames.wrote(frame, numbered(path, frame));
+    }
+}
+
+Describe<Picture, ExporterKind> described(const char* id, const char* label, const char* summary) {
+    return DescribeExporter<Picture>(id, label, ".png", summary)
+        .whole("width", &Picture::width, 1280, {1, 16384}, "Pixels across")
+        .whole("height", &Picture::height, 720, {1, 16384}, "Pixels from top to bottom")
+        .whole("samples", &Picture::samples, 64, {1, 4096}, "Paths a pixel: more of them, less grain, more time")
+        .whole("seed", &Picture::seed, 1, {0, 2147483647}, "Another seed, another grain");
+}
+
+ExporterKind still() {
+    auto described = gswarm::described("still", "Picture of this frame (PNG)", "Traced with sun, sky and soft shadows.");
+    return writes(described, writeStill);
+}
+
+ExporterKind sequence() {
+    auto described =
+        gswarm::described("sequence", "Frames (PNG sequence)", "Traced, one numbered file a frame. What is written stays if you cancel.");
+    ExporterKind kind = writes(described, writeSequence);
+    kind.moves = kind.numbered = true;
+    return kind;
+}
+
+}  // namespace
+
+const ExporterKind stillExporter = still();
+const ExporterKind sequenceExporter = sequence();
+
+}  // namespace gswarm

@@ -1,0 +1,142 @@
+// export and render: whatever the exporters write.
+#include <CLI/CLI.hpp>
+
+#include <chrono>
+#include <iostream>
+#include <map>
+
+#include "core/base/error.h"
+#include "core/exchange/exporter_kind.h"
+#include "tool/commands.h"
+#include "tool/progress.h"
+#include "tool/usage.h"
+
+namespace gswarm::tool {
+namespace {
+
+double secondsSince(std::chrono::steady_clock::time_point start) {
+    return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+}
+
+/// Which moment or frames, of which swarm, to where.
+struct Asked {
+    Source source;
+    std::string out, frames, swarm;
+    double frame = 0;
+};
+
+void run(const Asked& asked, const ExporterKind& kind, const std::map<std::string, double>& numbers) {
+    if (std::filesystem::path(asked.out).extension() != kind.ending)
+        throw UsageError("“" + asked.out + "” must end in " + kind.ending + ".");
+    const FrameRange range = asked.frames.empty() ? FrameRange{} : parseFrames(asked.frames);
+    const Scene scene = asked.source.load();
+    Part settings = standardPart(kind);
+    for (const auto& [id, value] : numbers) settings.values[static_cast<std::size_t>(kind.indexOf(id))] = fixedNumbers({value});
+    Evaluator evaluator;
+    ExportFrames frames{evaluator, scene, asked.source.options(), asked.frame, asked.frames.empty() ? framesOf(scene) : range};
+    if (kind.ofSwarm) frames.swarm = swarmNamed(scene, asked.swarm);
+    const auto started = std::chrono::steady_clock::now();
+    auto before = started;
+    frames.wrote = [&](int number, const std::filesystem::path& path) {
+        const double done = number - frames.range.first + 1, all = frames.range.last - frames.range.first + 1;
+        std::cerr << "gswarm: wrote " << path.string() << " in " << clock(secondsSince(before));
+        if (done < all) std::cerr << ", " << clock(secondsSince(started) / done * (all - done)) << " left";
+        std::cerr << '\n';
+        before = std::chrono::steady_clock::now();
+    };
+    withProgress([&](Progress& progress) { writeExport(settings, frames, asked.out, progress); });
+    if (!kind.numbered) std::cerr << "gswarm: wrote " << asked.out << " in " << clock(secondsSince(started)) << '\n';
+}
+
+/// The exporter that was named, or the first whose files end like that and that writes several frames if some were named.
+const ExporterKind& exporterFor(const std::string& id, const std::string& out, bool several) {
+    if (!id.empty()) return *findExporter(id);
+    std::string endings;
+    const ExporterKind* otherwise = nullptr;
+    for (const ExporterKind* kind : exporters()) {
+        if (endings.find(kind->ending) == std::string::npos) endings += (endings.empty() ? "" : " or ") + kind->ending;
+        if (std::filesystem::path(out).extension() != kind->ending) continue;
+        if (kind->moves == several) return *kind;
+        otherwise = kind;
+    }
+    if (otherwise) return *otherwise;
+    throw UsageError("“" + out + "” must end in " + endings + "; or name what to write with --as.");
+}
+
+std::vector<std::string> exporterIds() {
+    std::vector<std::string> ids;
+    for (const ExporterKind* kind : exporters()) ids.push_back(kind->id);
+    return ids;
+}
+
+/// An option for every setting that an exporter has; `given` takes those that were typed.
+void addSettings(CLI::App& command, std::map<std::string, double>& given) {
+    std::map<std::string, const Parameter*> known;
+    for (const ExporterKind* kind : exporters())
+        for (const Parameter& p : kind->parameters) {
+            if (!known.emplace(p.id, &p).second) continue;
+            const auto low = static_cast<long long>(p.hard.low), high = static_cast<long long>(p.hard.high);
+            command
+                .add_option_function<double>(
+                    "--" + p.id, [&given, id = p.id](double value) { given[id] = value; },
+                    p.summary + ", " + std::to_string(low) + " to " + std::to_string(high))
+                ->check(wholeBetween(low, high));
+        }
+}
+
+}  // namespace
+
+void addExport(CLI::App& app) {
+    struct Options : Asked {
+        std::string as;
+        bool baked = false;
+        std::map<std::string, double> settings;
+    };
+    auto* command = app.add_subcommand("export", "Pictures, glTF and tables: what the window's export writes");
+    auto options = std::make_shared<Options>();
+    options->source.addTo(*command);
+    command->add_option("OUT", options->out, "The file; its ending tells what is written where --as does not")->required();
+    auto* as = command->add_option("--as", options->as, "What is written; “gswarm kinds” lists them")->check(CLI::IsMember(exporterIds()));
+    auto* frame = command->add_option("--frame", options->frame, "Which frame, also between two, of what writes one")
+                      ->check(frameNumber())
+                      ->capture_default_str();
+    command->add_flag("--baked", options->baked, "The same as --as baked")->excludes(as);
+    command
+        ->add_option("--frames", options->frames, "A-B: which whole frames, of what writes several; all of the project if neither is given")
+        ->excludes(frame);
+    command->add_option("--swarm", options->swarm, "Name or id of the swarm, for a table where there are several");
+    addSettings(*command, options->settings);
+    command->callback([options, frame] {
+        const ExporterKind& kind = exporterFor(options->baked ? "baked" : options->as, options->out, !options->frames.empty());
+        if (!kind.moves && !options->frames.empty())
+            throw UsageError("--frames: “" + kind.id + "” writes one moment; name it with --frame.");
+        if (kind.moves && frame->count() > 0) throw UsageError("--frame: “" + kind.id + "” writes several; name them with --frames.");
+        for (const auto& [id, value] : options->settings)
+            if (kind.indexOf(id) < 0) throw UsageError("--" + id + ": “" + kind.id + "” has no such setting.");
+        run(*options, kind, options->settings);
+    });
+}
+
+void addRender(CLI::App& app) {
+    struct Options : Asked {
+        std::string size = "1280x720";
+        int samples = 64, seed = 1;
+    };
+    auto* command = app.add_subcommand("render", "Traced pictures as PNG: “export” with what pictures are made with most often");
+    auto options = std::make_shared<Options>();
+    options->source.addTo(*command);
+    command->add_option("OUT", options->out, "The .png file; with --frames a number is put before the ending")->required();
+    auto* frame =
+        command->add_option("--frame", options->frame, "Which frame, also between two")->check(frameNumber())->capture_default_str();
+    command->add_option("--frames", options->frames, "A-B: a numbered sequence of whole frames")->excludes(frame);
+    command->add_option("--size", options->size, "WIDTHxHEIGHT in pixels, each 1 to 16384")->capture_default_str();
+    command->add_option("--samples", options->samples, "Paths a pixel, 1 to 4096")->check(wholeBetween(1, 4096))->capture_default_str();
+    command->add_option("--seed", options->seed, "Seed of the grain, from 0")->check(wholeBetween(0, 2147483647))->capture_default_str();
+    command->callback([options] {
+        const TraceSize size = parseSize(options->size);
+        run(*options, options->frames.empty() ? stillExporter : sequenceExporter,
+            {{"width", size.width}, {"height", size.height}, {"samples", options->samples}, {"seed", options->seed}});
+    });
+}
+
+}  // namespace gswarm::tool
