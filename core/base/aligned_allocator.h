@@ -28,4 +28,25 @@ struct AlignedAllocator {
     static std::align_val_t alignmentOf(std::size_t n) { return std::align_val_t{isLarge(n) ? largePage : line}; }
 };
 
+/// The same for what is written before it is read: a resized vector's numbers are whatever lay there, so that each page is
+/// touched first by the thread that fills it.
+template <class T>
+struct UntouchedAllocator : AlignedAllocator<T> {
+    template <class U>
+    struct rebind {
+        using other = UntouchedAllocator<U>;
+    };
+    UntouchedAllocator() = default;
+    template <class U>
+    UntouchedAllocator(const UntouchedAllocator<U>&) {}
+    template <class U>
+    void construct(U* p) {
+        ::new (static_cast<void*>(p)) U;
+    }
+    template <class U, class... Values>
+    void construct(U* p, Values&&... values) {
+        ::new (static_cast<void*>(p)) U(static_cast<Values&&>(values)...);
+    }
+};
+
 }  // namespace gswarm

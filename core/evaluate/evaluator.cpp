@@ -1,10 +1,8 @@
 #include "core/evaluate/evaluator.h"
 
-#include <tbb/blocked_range.h>
-#include <tbb/parallel_for.h>
-#include <tbb/task_arena.h>
 #include <algorithm>
 
+#include "core/base/parallel.h"
 #include "core/flow/finish.h"
 #include "core/flow/flow.h"
 #include "core/memory/memory.h"
@@ -29,24 +27,14 @@ CardSamples emptySamples(const Card& card, int instances) {
 
 }  // namespace
 
-struct Evaluator::Arena {
-    tbb::task_arena arena;
-};
-
-Evaluator::Evaluator(int threads) : arena_(std::make_unique<Arena>()) {
-    arena_->arena.initialize(threads > 0 ? threads : static_cast<int>(tbb::this_task_arena::max_concurrency()));
-}
+Evaluator::Evaluator(int threads) : workers_(threads) {}
 Evaluator::~Evaluator() = default;
-
-void Evaluator::within(const std::function<void()>& work) { arena_->arena.execute(work); }
 
 Plan Evaluator::plan(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Progress& progress) {
     Plan plan;
-    within([&] { plan = prepare(scene, swarm, frame, options, store_, progress); });
+    workers_.run([&] { plan = prepare(scene, swarm, frame, options, store_, progress); });
     return plan;
 }
-
-int Evaluator::threads() const { return arena_->arena.max_concurrency(); }
 
 std::shared_ptr<ResultColumns> Evaluator::freshColumns(int count) {
     const std::lock_guard lock(poolMutex_);
@@ -114,18 +102,18 @@ std::shared_ptr<const Result> Evaluator::run(const Plan& plan, Progress& progres
 
     const std::uint64_t key = plan.memory.key;
     const auto state = key && !store_.checkpoints().has(key) ? emptyState(plan) : nullptr;
-    const auto work = [&](const tbb::blocked_range<int>& range) {
+    const auto work = [&](std::size_t first, std::size_t end) {
         FlowSpace& space = store_.spaces().local();
         space.remember = state.get();
-        for (int b = range.begin(); b != range.end(); ++b) {
+        for (std::size_t b = first; b < end; ++b) {
             if (progress.cancelled()) return;
-            runBlock(plan, b, space, weighs ? &keepWeights : nullptr, samples.data());
+            runBlock(plan, static_cast<int>(b), space, weighs ? &keepWeights : nullptr, samples.data());
             if (plan.wanted.placements) placeBlock(plan, space.block, result->placements);
-            blocks[static_cast<std::size_t>(b)] = finishBlock(plan, space, *result->columns);
-            std::copy_n(space.counts.begin(), cards, counts.begin() + static_cast<std::ptrdiff_t>(static_cast<std::size_t>(b) * cards));
+            blocks[b] = finishBlock(plan, space, *result->columns);
+            std::copy_n(space.counts.begin(), cards, counts.begin() + static_cast<std::ptrdiff_t>(b * cards));
         }
     };
-    arena_->arena.execute([&] { tbb::parallel_for(tbb::blocked_range<int>(0, plan.blocks()), work); });
+    workers_.run([&] { forRanges(static_cast<std::size_t>(plan.blocks()), 1, work); });
     progress.check();
     if (state) store_.checkpoints().keep(key, state);
 
@@ -160,11 +148,11 @@ std::vector<std::vector<std::uint32_t>> instancesByVariant(const Result& result)
 }
 
 void Evaluator::forBlocks(const Plan& plan, Progress& progress, const AfterCard* afterCard, const std::function<void(Block&)>& take) {
-    arena_->arena.execute([&] {
-        tbb::parallel_for(0, plan.blocks(), [&](int b) {
+    workers_.run([&] {
+        forEach(static_cast<std::size_t>(plan.blocks()), [&](std::size_t b) {
             if (progress.cancelled()) return;
             FlowSpace& space = store_.spaces().local();
-            runBlock(plan, b, space, afterCard);
+            runBlock(plan, static_cast<int>(b), space, afterCard);
             take(space.block);
         });
     });

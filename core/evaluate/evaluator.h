@@ -5,13 +5,14 @@
 #include <mutex>
 #include <vector>
 
+#include "core/base/parallel.h"
 #include "core/flow/result.h"
 #include "core/provide/store.h"
 
 namespace gswarm {
 
 /// Computes swarms on a given number of threads. The bits of a result depend neither on the threads nor on the
-/// processor's vector width. Safe to call from several threads; each call uses the same arena.
+/// processor's vector width. Safe to call from several threads; each call uses the same workers.
 class Evaluator {
   public:
     /// 0 threads means as many as there are cores.
@@ -20,8 +21,6 @@ class Evaluator {
 
     /// Prepares a swarm at a frame on these threads alone; see prepare().
     Plan plan(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Progress& progress);
-    /// Runs something on these threads alone: whatever is parallel in it uses no others.
-    void within(const std::function<void()>& work);
     /// One swarm at one frame. Throws Error as prepare() does, Cancelled between blocks.
     std::shared_ptr<const Result> evaluate(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options,
                                            Progress& progress);
@@ -30,15 +29,14 @@ class Evaluator {
     /// Runs all blocks of a plan through the whole rail, several at a time; `take` sees each as the last card left it.
     void forBlocks(const Plan& plan, Progress& progress, const AfterCard* afterCard, const std::function<void(Block&)>& take);
     Store& store() { return store_; }
-    int threads() const;
+    const Workers& workers() const { return workers_; }
 
   private:
     std::shared_ptr<ResultColumns> freshColumns(int count);
     /// The last result of the swarm if nothing that it depends on has changed.
     std::shared_ptr<const Result> alike(const Plan& plan);
 
-    struct Arena;
-    std::unique_ptr<Arena> arena_;
+    Workers workers_;
     Store store_;
     std::mutex poolMutex_;
     std::vector<std::shared_ptr<ResultColumns>> pool_;

@@ -1,7 +1,6 @@
 #include "core/explain/loop_check.h"
 
 #include <tbb/enumerable_thread_specific.h>
-#include <tbb/parallel_for.h>
 
 #include <algorithm>
 #include <cmath>
@@ -9,6 +8,7 @@
 #include <mutex>
 
 #include "core/base/error.h"
+#include "core/base/parallel.h"
 #include "core/edit/key_edits.h"
 #include "core/flow/flow.h"
 #include "core/memory/memory.h"
@@ -80,7 +80,8 @@ std::vector<Seam> seamsOf(const Plan& a, const Plan& b, Progress& progress) {
     };
     tbb::enumerable_thread_specific<std::unique_ptr<Space>> spaces([] { return std::make_unique<Space>(); });
     std::mutex mutex;
-    tbb::parallel_for(0, a.blocks(), [&](int n) {
+    forEach(static_cast<std::size_t>(a.blocks()), [&](std::size_t number) {
+        const int n = static_cast<int>(number);
         if (progress.cancelled()) return;
         Space& space = *spaces.local();
         space.kept.resize(stages);

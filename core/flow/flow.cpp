@@ -203,20 +203,20 @@ struct CardRun {
     bool knows = false, keeps = false;
 
     void openMemory() {
-        if (card.remembered == 0) return;
+        if (card.remembered.empty()) return;
         const auto columns = [&](const MemoryState* state) -> const std::vector<MemoryState::Column>* {
             const auto at = static_cast<std::size_t>(number);
-            const bool fits = state && at < state->cards.size() && state->count == plan.count &&
-                              static_cast<int>(state->cards[at].size()) == card.remembered;
+            const bool fits =
+                state && at < state->cards.size() && state->count == plan.count && state->cards[at].size() == card.remembered.size();
             return fits ? &state->cards[at] : nullptr;
         };
         const auto* before = card.settles ? nullptr : columns(plan.memory.from.get());
         const auto* after = columns(space.remember);
         knows = before;
         keeps = after;
-        for (std::size_t c = 0; c < static_cast<std::size_t>(card.remembered); ++c) {
-            if (before) space.known[c] = (*before)[c].data() + block().first;
-            if (after) space.kept[c] = const_cast<float*>((*after)[c].data()) + block().first;
+        for (std::size_t c = 0; c < card.remembered.size(); ++c) {
+            if (before) space.known[c] = (*before)[c].empty() ? nullptr : (*before)[c].data() + block().first;
+            if (after) space.kept[c] = (*after)[c].empty() ? nullptr : const_cast<float*>((*after)[c].data()) + block().first;
         }
     }
     const float* const* knownColumns() const { return knows ? space.known.data() + next : nullptr; }
@@ -270,7 +270,7 @@ struct CardRun {
         const LaneNumber* lanes = numbers(count.notFinite);
         const bool elsewhere = card.kind().actsElsewhere && card.kind().actsElsewhere(card.change.data.get());
         const bool constant = card.weave.empty() && !card.mayFail && !lanes[0].column && count.notFinite == 0;
-        if (constant && lanes[0].value * b.where[0] == 1 && !elsewhere && card.remembered == 0) {
+        if (constant && lanes[0].value * b.where[0] == 1 && !elsewhere && card.remembered.empty()) {
             fillColumn(1, paddedCount(b), b.weight);
             b.driven = &b.pattern;
         } else {
@@ -278,7 +278,7 @@ struct CardRun {
             b.driven = &b.weighed;
         }
         openMemory();
-        const float* towards = card.remembered ? followThrough(components, isSigned, elsewhere) : b.weight;
+        const float* towards = !card.remembered.empty() ? followThrough(components, isSigned, elsewhere) : b.weight;
         // Without zones every instance has the same weight.
         const bool same = constant && card.follow.weight == WeightMemory::none;
         const WeightCount weights =
@@ -299,6 +299,7 @@ struct CardRun {
 
 void runBlock(const Plan& plan, int blockNumber, FlowSpace& space, const AfterCard* afterCard, CardSamples* samples) {
     startBlock(plan, blockNumber, space);
+    if (space.remember) space.remember->forget(space.block.first, paddedCount(space.block));
     if (afterCard) (*afterCard)(-1, space.block);
     for (int c = 0; c < static_cast<int>(plan.cards.size()); ++c) {
         const Card& card = plan.cards[static_cast<std::size_t>(c)];

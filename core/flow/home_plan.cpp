@@ -7,19 +7,9 @@ namespace gswarm {
 
 void HomePlan::place(const HomeRange& range, HomeColumns& out) const {
     if (!stored) return kind->place(data.get(), range, out);
-    const auto copy = [&]<class T>(T* to, const std::vector<T>& from) {
-        std::memcpy(to, from.data() + range.first, static_cast<std::size_t>(range.count) * sizeof(T));
-    };
-    copy(out.position.x, stored->x);
-    copy(out.position.y, stored->y);
-    copy(out.position.z, stored->z);
-    copy(out.rotation.x, stored->qx);
-    copy(out.rotation.y, stored->qy);
-    copy(out.rotation.z, stored->qz);
-    copy(out.rotation.w, stored->qw);
-    copy(out.size, stored->size);
-    copy(out.idLow, stored->idLow);
-    copy(out.idHigh, stored->idHigh);
+    eachHomeColumn(out, *stored, [&](auto* to, const auto& from) {
+        std::memcpy(to, from.data() + range.first, static_cast<std::size_t>(range.count) * sizeof from[0]);
+    });
 }
 
 std::uint32_t HomePlan::elementOf(int row) const {

@@ -9,28 +9,17 @@
 
 namespace gswarm {
 
-/// Stored homes as blocks read them: one column each, in number order.
-struct HomeStore {
-    std::vector<float> x, y, z, qx, qy, qz, qw, size;
-    std::vector<std::uint32_t> idLow, idHigh;
-    std::vector<std::uint32_t> element;  ///< source face, edge, corner or piece
-    std::vector<std::uint32_t> number;   ///< in the whole swarm, of a rehearsal; empty where rows are numbers
-    std::vector<HomeExtra> extras;       ///< further columns, from files
-    std::string note;                    ///< something the person should know, one sentence
-    std::size_t bytes() const { return sizeof *this + x.size() * (44 + 4 * extras.size()); }
-};
-
 /// Where all instances of a swarm stand before any gesture: either computed inside each block, or stored.
 struct HomePlan {
     const FormationKind* kind = nullptr;
-    std::shared_ptr<void> data;               ///< of a formation that is computed
-    std::shared_ptr<const HomeStore> stored;  ///< of one that is not; null otherwise
-    int count = 0;                            ///< of the instances that are worked on
-    int total = 0;                            ///< of the whole swarm; more than `count` in a rehearsal
-    std::uint64_t hash = 0;                   ///< of all that the homes depend on; 0 where that can't be told
-    Bounds bounds;                            ///< of the whole swarm's homes
-    Spacing spacing;                          ///< empty where the formation has none
-    std::string note;                         ///< something the person should know, one sentence
+    std::shared_ptr<void> data;           ///< of a formation that is computed
+    std::shared_ptr<const Homes> stored;  ///< of one that is not; null otherwise
+    int count = 0;                        ///< of the instances that are worked on
+    int total = 0;                        ///< of the whole swarm; more than `count` in a rehearsal
+    std::uint64_t hash = 0;               ///< of all that the homes depend on; 0 where that can't be told
+    Bounds bounds;                        ///< of the whole swarm's homes
+    Spacing spacing;                      ///< empty where the formation has none
+    std::string note;                     ///< something the person should know, one sentence
 
     void place(const HomeRange& range, HomeColumns& out) const;
     /// Which face, edge, corner or piece an instance comes from; its number where it comes from none.

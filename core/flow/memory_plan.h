@@ -9,15 +9,17 @@
 namespace gswarm {
 
 /// What the cards of one rail remember after a whole frame: for each card that remembers something its columns, one float an
-/// instance, in number order. The length of a column is a multiple of 16.
+/// instance, in number order. The length of a column is a multiple of 16; that of one the card does without as it is set is 0.
 struct MemoryState {
-    using Column = std::vector<float, AlignedAllocator<float>>;
+    using Column = std::vector<float, UntouchedAllocator<float>>;
     double frame = 0;
     int count = 0;                           ///< instances
     std::uint64_t homes = 0;                 ///< hash of the homes
     std::vector<std::vector<Column>> cards;  ///< one for each card of the rail, empty for those that remember nothing
 
     std::size_t bytes() const;
+    /// Nothing is known yet of some instances.
+    void forget(int first, int count);
 };
 
 /// What a plan needs to know of the frames before its own. Before the project's first frame nothing is remembered, unless the

@@ -65,7 +65,7 @@ struct Card {
     std::array<LaneNumber, mostGestureNumbers> numbers{};  ///< what may differ from instance to instance, where it is the same for all
     std::vector<std::pair<int, NumberLane>> lanes;         ///< of those that do differ, by their places among the numbers
     FollowThrough follow{};
-    int remembered = 0;                         ///< columns that it remembers of every instance
+    std::vector<bool> remembered;               ///< columns that it remembers of every instance; false for those it does without
     bool settles = true;                        ///< nothing is remembered yet at this frame
     int colourAt = -1;                          ///< which numbers are a colour, typed encoded; −1 for none
     Bounds range;                               ///< of what its pattern reads: all homes, or all places now

@@ -1,5 +1,4 @@
 // A closed mesh filled with cells of a lattice.
-#include <tbb/parallel_for.h>
 
 #include <algorithm>
 #include <cmath>
@@ -7,6 +6,7 @@
 #include <glm/geometric.hpp>
 
 #include "core/base/error.h"
+#include "core/base/parallel.h"
 #include "core/formation/formation_kind.h"
 #include "core/formation/surface_darts.h"
 #include "core/shape/homes.h"
@@ -110,7 +110,8 @@ Homes make(const Cells& cells, const FormationSource& source) {
     const InsideTest inside(mesh);
     std::vector<char> kept(static_cast<std::size_t>(size.x) * static_cast<std::size_t>(size.y) * static_cast<std::size_t>(size.z), 0);
     std::atomic<int> done{0};
-    tbb::parallel_for(lattice.from.y, lattice.to.y, [&](int y) {
+    forEach(static_cast<std::size_t>(lattice.to.y - lattice.from.y), [&](std::size_t layer) {
+        const int y = lattice.from.y + static_cast<int>(layer);
         if (source.progress && source.progress->cancelled()) return;
         for (int z = lattice.from.z; z < lattice.to.z; ++z)
             for (int x = lattice.from.x; x < lattice.to.x; ++x) kept[lattice.index(x, y, z)] = inside(lattice.middle(x, y, z));
@@ -134,8 +135,7 @@ Homes make(const Cells& cells, const FormationSource& source) {
         for (int z = lattice.from.z + 1; z < lattice.to.z - 1; ++z)
             for (int x = lattice.from.x + 1; x < lattice.to.x - 1; ++x)
                 if (kept[lattice.index(x, y, z)] && !(cells.skin && enclosed(x, y, z))) {
-                    homes.position.push_back(lattice.middle(x, y, z));
-                    homes.id.push_back(latticeId(x, y, z));
+                    homes.add(lattice.middle(x, y, z), latticeId(x, y, z));
                 }
     if (homes.count() == 0) throw Error("No cell fits into the shape; choose a smaller spacing, or a shape that is closed.");
     return homes;

@@ -77,8 +77,7 @@ Homes onFaces(const Mesh& mesh, bool fit) {
     const FaceSums sums = sumsOf(mesh);
     Homes homes;
     for (std::size_t f = 0; f < sums.middle.size(); ++f) {
-        homes.add(sums.middle[f], standingOn(sums.normal[f], sums.tangent[f]), f);
-        if (fit) homes.size.push_back(std::sqrt(sums.area[f]));
+        homes.add(sums.middle[f], standingOn(sums.normal[f], sums.tangent[f]), f, fit ? std::sqrt(sums.area[f]) : 1);
     }
     return homes;
 }
@@ -93,8 +92,7 @@ Homes onEdges(const Mesh& mesh, bool fit) {
         const glm::vec3 normal = sums.normal[edge.face] + (edge.other == noFace ? glm::vec3(0) : sums.normal[edge.other]);
         const glm::vec3 along = unit(b - a, {0, 0, 1});
         const glm::vec3 upright = unit(normal - along * glm::dot(along, normal), sums.normal[edge.face]);
-        homes.add((a + b) * 0.5f, standingOn(upright, along), e);
-        if (fit) homes.size.push_back(glm::distance(a, b));
+        homes.add((a + b) * 0.5f, standingOn(upright, along), e, fit ? glm::distance(a, b) : 1);
     }
     return homes;
 }
@@ -115,8 +113,8 @@ Homes onCorners(const Mesh& mesh, bool fit) {
         }
     Homes homes;
     for (std::size_t c = 0; c < topology.places.size(); ++c) {
-        homes.add(topology.places[c], standingOn(unit(normals[c], {0, 1, 0}), tangents[c]), c);
-        if (fit) homes.size.push_back(sides[c] ? reach[c] / static_cast<float>(sides[c]) : 1);
+        homes.add(topology.places[c], standingOn(unit(normals[c], {0, 1, 0}), tangents[c]), c,
+                  fit && sides[c] ? reach[c] / static_cast<float>(sides[c]) : 1);
     }
     return homes;
 }

@@ -105,10 +105,8 @@ Homes makeHomes(const Grid& grid, const FormationSource& source) {
         source.check();
         for (int z = 0; z < grid.count.z; ++z)
             for (int x = 0; x < grid.count.x; ++x)
-                if (kept(grid, x, y, z)) {
-                    homes.position.push_back(shifted(grid, lattice, x, y, z));
-                    homes.id.push_back(latticeId(x - lattice.anchor.x, y - lattice.anchor.y, z - lattice.anchor.z));
-                }
+                if (kept(grid, x, y, z))
+                    homes.add(shifted(grid, lattice, x, y, z), latticeId(x - lattice.anchor.x, y - lattice.anchor.y, z - lattice.anchor.z));
     }
     return homes;
 }

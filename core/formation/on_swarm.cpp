@@ -14,8 +14,10 @@ struct OnSwarm {
 Homes make(const OnSwarm& on, const FormationSource& source) {
     if (!on.swarm) throw Error("Choose the swarm to stand on.");
     Homes homes = source.swarm(on.swarm);
-    if (!on.turned) homes.rotation.clear();
-    if (!on.sized) homes.size.clear();
+    for (std::size_t i = 0; i < homes.count(); ++i) {
+        if (!on.turned) homes.setTurn(i, {1, 0, 0, 0});
+        if (!on.sized) homes.size[i] = 1;
+    }
     return homes;
 }
 

@@ -206,8 +206,7 @@ class TableReader {
             turn = glm::normalize(q);
         else if (const glm::vec3 n(at(Says::nx), at(Says::ny), at(Says::nz)); has(Says::nx) && glm::dot(n, n) > 0)
             turn = standingOn(glm::normalize(n), {0, 0, 1});
-        homes_.add({at(Says::x), at(Says::y), at(Says::z)}, turn, id);
-        if (has(Says::size)) homes_.size.push_back(at(Says::size));
+        homes_.add({at(Says::x), at(Says::y), at(Says::z)}, turn, id, has(Says::size) ? at(Says::size) : 1);
         for (std::size_t k = 0; k < extras_.size(); ++k)
             if (has(extras_[k])) extraValues_[k].push_back(at(extras_[k]));
     }
@@ -227,7 +226,8 @@ class TableReader {
 
     Homes finished() {
         if (has(Says::id)) {
-            auto sorted = homes_.id;
+            std::vector<std::uint64_t> sorted;
+            for (std::size_t i = 0; i < homes_.count(); ++i) sorted.push_back(homes_.idOf(i));
             std::sort(sorted.begin(), sorted.end());
             if (const auto twice = std::adjacent_find(sorted.begin(), sorted.end()); twice != sorted.end())
                 throw Error("has the id " + std::to_string(*twice) + " twice");

@@ -41,7 +41,7 @@ Homes read(const PointsFile& points, const FormationSource& source) {
     try {
         Homes homes = bytes.starts_with("ply") ? readPoints(bytes) : readPointsCsv(bytes);
         if (homes.count() == 0) throw Error("has no points");
-        for (auto& p : homes.position) p *= points.size;
+        for (std::size_t i = 0; i < homes.count(); ++i) homes.setPlace(i, homes.placeOf(i) * points.size);
         return homes;
     } catch (const Error& error) {
         throw Error("“" + points.file + "” " + error.what() + ".");

@@ -1,8 +1,8 @@
 // Instances at random on a mesh, uniform by area. The id is the dart's number, so raising the count keeps all.
-#include <tbb/parallel_for.h>
 
 #include "core/base/chance.h"
 #include "core/base/error.h"
+#include "core/base/parallel.h"
 #include "core/formation/surface_darts.h"
 #include "core/shape/homes.h"
 
@@ -23,8 +23,8 @@ SurfacePoints thrown(const RandomOnMesh& r, const Mesh& mesh, const FormationSou
     const SurfaceDarts darts(mesh, seed);
     if (!source.density) {  // every dart lands
         SurfacePoints points(static_cast<std::size_t>(r.count));
-        tbb::parallel_for(tbb::blocked_range<std::size_t>(0, points.size(), 8192), [&](const auto& range) {
-            for (std::size_t n = range.begin(); n < range.end(); ++n) points[n] = darts.dart(n);
+        forRanges(points.size(), 8192, [&](std::size_t begin, std::size_t end) {
+            for (std::size_t n = begin; n < end; ++n) points[n] = darts.dart(n);
         });
         return points;
     }

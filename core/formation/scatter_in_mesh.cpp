@@ -63,8 +63,7 @@ Homes make(const ScatterInMesh& s, const FormationSource& source) {
             source.density({&place, 1}, &weight);
             if (chance(seed, n, 4) >= weight) continue;
         }
-        homes.position.push_back(place);
-        homes.id.push_back(n);
+        homes.add(place, n);
     }
     if (homes.count() == 0) throw Error("No place inside the shape was found; choose a shape that is closed.");
     return homes;

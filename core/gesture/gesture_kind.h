@@ -81,8 +81,9 @@ struct GestureKind : Kind {
     std::function<bool(const void*)> moves;
     /// Whether it needs to know where instances come from and go to.
     std::function<bool(const void*)> readsTravel;
-    /// How many columns it remembers of every instance from frame to frame. One that begins with no number is not known.
-    std::function<int(const void*)> remembers;
+    /// The columns that it remembers of every instance from frame to frame; false for those it does without as it is set, which
+    /// are null then. What begins with no number is not known.
+    std::function<std::vector<bool>(const void*)> remembers;
     std::vector<std::string> channels;  ///< its switches for what it changes, all of which may be off; none where it always acts
     /// Why the amounts that are on change nothing; empty where they do.
     std::function<std::string(const Part&, const NumberNow&)> stillAmount;

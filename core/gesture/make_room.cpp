@@ -3,11 +3,11 @@
 // Pairs push each other apart by what they overlap; all pushes of a round are found from the places before it and added
 // in the order of numbers, so the result does not depend on threads (a Jacobi iteration of position based dynamics,
 // Müller et al. 2007). While the rounds go on, what has room drifts back toward where it came from.
-#include <tbb/parallel_for.h>
 #include <algorithm>
 #include <atomic>
 #include <cmath>
 
+#include "core/base/parallel.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/gesture/neighbours.h"
 
@@ -101,9 +101,9 @@ struct Round {
 /// One round from `now` into `next`, in which the round before still stands. True if any two were still too near.
 bool runRound(const Round& round, const Neighbours& near, const Crowd& homes, const Crowd& now, Crowd& next) {
     std::atomic<bool> crowded{false};
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, now.size(), 2048), [&](const auto& range) {
+    forRanges(now.size(), 2048, [&](std::size_t begin, std::size_t end) {
         bool pushed = false;
-        for (std::size_t s = range.begin(); s < range.end(); ++s) {
+        for (std::size_t s = begin; s < end; ++s) {
             const Member was = next[s], is = now[s], &at = homes[s];
             next[s] = is;
             if (is.radius <= 0) continue;

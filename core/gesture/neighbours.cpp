@@ -1,11 +1,10 @@
 #include "core/gesture/neighbours.h"
 
-#include <tbb/parallel_for.h>
-
 #include <algorithm>
 #include <cmath>
 #include <limits>
 
+#include "core/base/parallel.h"
 #include "core/gesture/cell_grid.h"
 
 #undef HWY_TARGET_INCLUDE
@@ -97,8 +96,8 @@ CellGrid gridOver(const std::vector<float>& x, const std::vector<float>& y, cons
 std::vector<std::uint32_t> sortedInto(CellGrid& grid, const std::vector<float>& x, const std::vector<float>& y,
                                       const std::vector<float>& z) {
     std::vector<std::uint32_t> cell(x.size());
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, x.size(), 8192), [&](const auto& range) {
-        for (std::size_t i = range.begin(); i < range.end(); ++i) cell[i] = static_cast<std::uint32_t>(grid.cellOf(x[i], y[i], z[i]));
+    forRanges(x.size(), 8192, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t i = begin; i < end; ++i) cell[i] = static_cast<std::uint32_t>(grid.cellOf(x[i], y[i], z[i]));
     });
     grid.begin.assign(grid.count() + 1, 0);
     for (const std::uint32_t c : cell) ++grid.begin[c + 1];
@@ -140,7 +139,7 @@ Neighbours neighboursWithin(const std::vector<float>& x, const std::vector<float
     CellGrid grid = gridOver(x, y, z, distance);
     out.order = sortedInto(grid, x, y, z);
     const auto sx = withRoomBehind(out.inOrder(x)), sy = withRoomBehind(out.inOrder(y)), sz = withRoomBehind(out.inOrder(z));
-    tbb::parallel_for(std::size_t{0}, out.parts.size(), [&](std::size_t p) {
+    forEach(out.parts.size(), [&](std::size_t p) {
         const std::size_t first = p * Neighbours::slotsInPart, last = std::min(n, first + Neighbours::slotsInPart);
         out.parts[p].reserve(Neighbours::slotsInPart * 8);
         HWY_DYNAMIC_DISPATCH(searchLanes)

@@ -1,8 +1,8 @@
 // Brings instances nearer to the average of their neighbours.
-#include <tbb/parallel_for.h>
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/parallel.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/gesture/neighbours.h"
 
@@ -42,8 +42,8 @@ struct Averaging {
 
     template <class Work>
     void forSlots(Work work) const {
-        tbb::parallel_for(tbb::blocked_range<std::size_t>(0, first.size() - 1, 2048), [&](const auto& range) {
-            for (std::size_t s = range.begin(); s < range.end(); ++s) work(s);
+        forRanges(first.size() - 1, 2048, [&](std::size_t begin, std::size_t end) {
+            for (std::size_t s = begin; s < end; ++s) work(s);
         });
     }
 

@@ -99,7 +99,7 @@ void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
 
 void prepare(Snap& snap, const RailSource& source) {
     if (snap.position && snap.to == SnapTo::homes)
-        snap.homes = std::make_shared<const NearestTree>(NearestTree::ofPoints(source.homes(snap.formation)->position));
+        snap.homes = std::make_shared<const NearestTree>(NearestTree::ofPoints(placesOf(*source.homes(snap.formation))));
 }
 
 GestureKind snapKind() {

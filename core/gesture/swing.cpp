@@ -72,20 +72,21 @@ HWY_INLINE Quaternion turnOf(const Vector& v) {
 void followThree(const GestureInput& in, const OscillatorStep& step, int column, int speedColumn, int inputColumn, Columns3& values,
                  Block& block, const Marker& marker) {
     float* const three[] = {values.x, values.y, values.z};
+    const bool known = in.from && in.from[column];
     for (int i = 0; i < paddedCount(block); i += lanes()) {
         const F x = toward(in, block, i);
         auto changed = hn::Ne(x, x);
         for (int c = 0; c < 3; ++c) {
             const F goal = load(three[c] + i);
             F now = goal, speed = hn::Zero(Floats());
-            if (in.from) {
+            if (known) {
                 const F before = load(in.from[column + c] + i), goalBefore = load(in.from[inputColumn + c] + i);
-                const auto known = hn::Eq(before, before);
+                const auto wasKnown = hn::Eq(before, before);
                 F speedNow;
                 const F left =
                     stepped(step, hn::Sub(before, goalBefore), hn::Sub(goal, goalBefore), load(in.from[speedColumn + c] + i), speedNow);
-                now = hn::IfThenElse(known, hn::Add(goal, left), goal);
-                speed = hn::IfThenElseZero(known, speedNow);
+                now = hn::IfThenElse(wasKnown, hn::Add(goal, left), goal);
+                speed = hn::IfThenElseZero(wasKnown, speedNow);
             }
             if (in.to) {
                 store(now, in.to[column + c] + i);
@@ -101,11 +102,12 @@ void followThree(const GestureInput& in, const OscillatorStep& step, int column,
 }
 
 void followTurn(const GestureInput& in, const OscillatorStep& step, Block& block, const Marker& marker) {
+    const bool anyKnown = in.from && in.from[turnColumn];
     for (int i = 0; i < paddedCount(block); i += lanes()) {
         const Quaternion goal = loadQuaternion(block.rotation, i);
         Quaternion now = goal;
         Vector speed{hn::Zero(Floats()), hn::Zero(Floats()), hn::Zero(Floats())};
-        if (in.from) {
+        if (anyKnown) {
             const auto column = [&](int c) { return load(in.from[c] + i); };
             const Quaternion before{column(turnColumn), column(turnColumn + 1), column(turnColumn + 2), column(turnColumn + 3)};
             const auto known = hn::Eq(before.x, before.x);
@@ -179,7 +181,15 @@ GestureKind swingKind() {
         .label("Loop this memory");
     GestureKind kind = makes(d, apply);
     kind.startsEarly = [](const Part& part) { return switchOf(part, "loops"); };
-    kind.remembers = [](const void*) { return static_cast<int>(followColumns); };
+    kind.remembers = [](const void* data) {
+        const auto& goes = *static_cast<const Springing*>(data);
+        std::vector<bool> columns(followColumns);
+        const auto keep = [&](bool on, int first, int count) { std::fill_n(columns.begin() + first, count, on); };
+        keep(goes.position, placeColumn, 6), keep(goes.position, placeInput, 3);
+        keep(goes.rotation, turnColumn, 7), keep(goes.rotation, turnInput, 4);
+        keep(goes.scale, sizeColumn, 6), keep(goes.scale, sizeInput, 3);
+        return columns;
+    };
     return kind;
 }
 

@@ -90,9 +90,9 @@ void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
     const Homes& homes = *travel.homes;
     for (int i = 0; i < paddedCount(block); ++i) {
         const std::size_t h = matchOf(travel, block, std::min(i, block.count - 1), homes.count());
-        const glm::vec3& p = homes.position[h];
-        const glm::quat q = homes.rotation.empty() ? glm::quat(1, 0, 0, 0) : homes.rotation[h];
-        const float values[] = {p.x, p.y, p.z, q.x, q.y, q.z, q.w, homes.size.empty() ? 1.0f : homes.size[h]};
+        const glm::vec3 p = homes.placeOf(h);
+        const glm::quat q = homes.turnOf(h);
+        const float values[] = {p.x, p.y, p.z, q.x, q.y, q.z, q.w, homes.size[h]};
         for (int c = 0; c < 8; ++c) block.scratch[c][i] = values[c];
     }
     HWY_DYNAMIC_DISPATCH(travelLanes)(in, travel, block, effect);

@@ -113,8 +113,10 @@ YardstickFigures measureYardstick(int instances, int threads, int runs) {
     std::vector<unsigned char> from(bytes, 1), to(bytes, 2);
     const double copy = medianMilliseconds(runs, [&](int) { std::memcpy(to.data(), from.data(), bytes); });
     const auto best = hwy::SupportedTargets() & -hwy::SupportedTargets();
-    return {result->count, evaluator.threads(), runs, hwy::TargetName(best),
-            frame.median,  frame.least,         copy, static_cast<double>(bytes) / result->count};
+    return {result->count, evaluator.workers().count(),
+            runs,          hwy::TargetName(best),
+            frame.median,  frame.least,
+            copy,          static_cast<double>(bytes) / result->count};
 }
 
 std::vector<KindFigure> measureKinds(int instances, int runs) {

@@ -1,12 +1,11 @@
 #include "core/memory/memory.h"
 
-#include <tbb/parallel_for.h>
-
 #include <algorithm>
 #include <cmath>
 #include <limits>
 
 #include "core/base/content_hash.h"
+#include "core/base/parallel.h"
 #include "core/flow/flow.h"
 #include "core/flow/home_plan.h"
 #include "core/gesture/gesture_kind.h"
@@ -110,12 +109,14 @@ std::shared_ptr<const MemoryState> movedTo(const std::shared_ptr<const MemorySta
     out->count = to.count;
     out->homes = to.hash;
     for (std::size_t c = 0; c < out->cards.size(); ++c)
-        for (std::size_t k = 0; k < out->cards[c].size(); ++k) out->cards[c][k].assign(padded, std::numeric_limits<float>::quiet_NaN());
+        for (std::size_t k = 0; k < out->cards[c].size(); ++k)
+            if (!state->cards[c][k].empty()) out->cards[c][k].assign(padded, std::numeric_limits<float>::quiet_NaN());
     for (std::size_t i = 0; i < wanted.size(); ++i) {
         const auto found = std::lower_bound(known.begin(), known.end(), std::pair{wanted[i], 0u});
         if (found == known.end() || found->first != wanted[i]) continue;
         for (std::size_t c = 0; c < out->cards.size(); ++c)
-            for (std::size_t k = 0; k < out->cards[c].size(); ++k) out->cards[c][k][i] = state->cards[c][k][found->second];
+            for (std::size_t k = 0; k < out->cards[c].size(); ++k)
+                if (!out->cards[c][k].empty()) out->cards[c][k][i] = state->cards[c][k][found->second];
     }
     return out;
 }
@@ -124,11 +125,11 @@ std::shared_ptr<const MemoryState> movedTo(const std::shared_ptr<const MemorySta
 std::shared_ptr<const MemoryState> advanced(const Plan& plan, double frame, Store& store, Progress& progress) {
     auto state = emptyState(plan);
     state->frame = frame;
-    tbb::parallel_for(0, plan.blocks(), [&](int b) {
+    forEach(static_cast<std::size_t>(plan.blocks()), [&](std::size_t b) {
         if (progress.cancelled()) return;
         FlowSpace& space = store.spaces().local();
         space.remember = state.get();
-        runBlock(plan, b, space);
+        runBlock(plan, static_cast<int>(b), space);
     });
     progress.check();
     return state;
@@ -234,8 +235,9 @@ std::shared_ptr<MemoryState> emptyState(const Plan& plan) {
     state->homes = plan.home.hash;
     const auto padded = (static_cast<std::size_t>(plan.count) + 15) & ~std::size_t{15};
     for (const Card& card : plan.cards) {
-        auto& columns = state->cards.emplace_back(static_cast<std::size_t>(card.remembered));
-        for (auto& column : columns) column.resize(padded, std::numeric_limits<float>::quiet_NaN());
+        auto& columns = state->cards.emplace_back(card.remembered.size());
+        for (std::size_t c = 0; c < columns.size(); ++c)
+            if (card.remembered[c]) columns[c].resize(padded);
     }
     return state;
 }

@@ -35,8 +35,8 @@ NearestTree treeOf(const Distance& pattern, const ShapeMeshes& shape) {
 
 /// Where the instances of the other swarm are, as this one sees them.
 NearestTree treeOf(const Homes& instances, const WorldPose& own) {
-    std::vector<glm::vec3> points;
-    for (const glm::vec3& p : instances.position) points.push_back(own.fromWorld(p));
+    std::vector<glm::vec3> points = placesOf(instances);
+    for (glm::vec3& p : points) p = own.fromWorld(p);
     return NearestTree::ofPoints(points);
 }
 

@@ -2,11 +2,11 @@
 
 #include <embree3/rtcore.h>
 
-#include <tbb/parallel_for.h>
 #include <algorithm>
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/parallel.h"
 #include "core/shape/shape_kind.h"
 
 namespace gswarm {
@@ -305,7 +305,8 @@ Image trace(const DrawList& list, const Setting& setting, const TraceSize& size,
     const float up = std::tan(verticalFieldOfView(setting.camera, aspect) * 0.5f);
     const glm::mat4 toWorld = glm::inverse(viewMatrix(setting.camera));
     std::atomic<int> rowsDone{0};
-    const auto row = [&](int y) {
+    const auto row = [&](std::size_t number) {
+        const int y = static_cast<int>(number);
         if (progress.cancelled()) return;
         for (int x = 0; x < size.width; ++x) {
             vec3 sum(0);
@@ -325,7 +326,7 @@ Image trace(const DrawList& list, const Setting& setting, const TraceSize& size,
         }
         progress.report(static_cast<double>(++rowsDone) / size.height);
     };
-    tbb::parallel_for(0, size.height, row);
+    forEach(static_cast<std::size_t>(size.height), row);
     progress.check();
     return image;
 }

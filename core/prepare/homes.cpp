@@ -1,7 +1,5 @@
 #include "core/prepare/homes.h"
 
-#include <tbb/parallel_for.h>
-
 #include <algorithm>
 #include <cmath>
 #include <cstring>
@@ -9,6 +7,7 @@
 
 #include "core/base/chance.h"
 #include "core/base/error.h"
+#include "core/base/parallel.h"
 #include "core/base/precise.h"
 #include "core/base/text.h"
 #include "core/flow/flow.h"
@@ -31,8 +30,8 @@ namespace {
 /// Where the shown instances of another swarm are, as this swarm sees them.
 Homes asSeenFrom(const WorldPose& own, Homes homes) {
     for (std::size_t i = 0; i < homes.count(); ++i) {
-        homes.position[i] = own.fromWorld(homes.position[i]);
-        homes.rotation[i] = glm::conjugate(own.rotation) * homes.rotation[i];
+        homes.setPlace(i, own.fromWorld(homes.placeOf(i)));
+        homes.setTurn(i, glm::conjugate(own.rotation) * homes.turnOf(i));
         homes.size[i] /= own.scale;
     }
     return homes;
@@ -122,13 +121,8 @@ struct Making {
     mutable std::shared_ptr<ZoneWeights> density_ = nullptr;
 };
 
-void append(Homes& homes, const HomeColumns& columns, int count) {
-    for (int i = 0; i < count; ++i) {
-        homes.add({columns.position.x[i], columns.position.y[i], columns.position.z[i]},
-                  {columns.rotation.w[i], columns.rotation.x[i], columns.rotation.y[i], columns.rotation.z[i]},
-                  static_cast<std::uint64_t>(columns.idHigh[i]) << 32 | columns.idLow[i]);
-        homes.size.push_back(columns.size[i]);
-    }
+void append(Homes& homes, const HomeColumns& columns, int first, int count) {
+    eachHomeColumn(homes, columns, [&](auto& to, const auto& from) { to.insert(to.end(), from + first, from + first + count); });
 }
 
 Homes computedHomes(const FormationKind& kind, const void* data, int count, Progress& progress) {
@@ -138,7 +132,7 @@ Homes computedHomes(const FormationKind& kind, const void* data, int count, Prog
         progress.check();
         const HomeRange range{first, std::min(blockSize, count - first), count};
         kind.place(data, range, *columns);
-        append(homes, *columns, range.count);
+        append(homes, *columns, 0, range.count);
     }
     return homes;
 }
@@ -149,9 +143,9 @@ std::vector<std::uint32_t> rowsOf(Making& m, const Homes& homes) {
     std::iota(rows.begin(), rows.end(), 0u);
     if (m.densityZone() && !m.kind().drawsByDensity) {
         std::vector<float> weights(homes.count());
-        m.source().density(homes.position, weights.data());
+        m.source().density(placesOf(homes), weights.data());
         const auto seed = static_cast<std::uint32_t>(m.standing().seed);
-        std::erase_if(rows, [&](std::uint32_t r) { return chance(seed, homes.id[r], 7) >= weights[r]; });
+        std::erase_if(rows, [&](std::uint32_t r) { return chance(seed, homes.idOf(r), 7) >= weights[r]; });
     }
     const Order& order = m.order();
     std::vector<double> keys(order.by == OrderBy::made ? 0 : homes.count());
@@ -163,7 +157,7 @@ std::vector<std::uint32_t> rowsOf(Making& m, const Homes& homes) {
         curve = std::make_unique<MeasuredCurve>(shape->curves.front());
     }
     for (std::size_t r = 0; r < keys.size(); ++r) {
-        const glm::vec3& p = homes.position[r];
+        const glm::vec3 p = homes.placeOf(r);
         switch (order.by) {
             case OrderBy::axis:
                 keys[r] = p[static_cast<int>(order.axis)];
@@ -175,12 +169,12 @@ std::vector<std::uint32_t> rowsOf(Making& m, const Homes& homes) {
                 keys[r] = curve->nearestTo(p).distance;
                 break;
             default:
-                keys[r] = chance(static_cast<std::uint32_t>(order.seed), homes.id[r], 8);
+                keys[r] = chance(static_cast<std::uint32_t>(order.seed), homes.idOf(r), 8);
         }
     }
     if (!keys.empty())
         std::sort(rows.begin(), rows.end(),
-                  [&](std::uint32_t a, std::uint32_t b) { return keys[a] != keys[b] ? keys[a] < keys[b] : homes.id[a] < homes.id[b]; });
+                  [&](std::uint32_t a, std::uint32_t b) { return keys[a] != keys[b] ? keys[a] < keys[b] : homes.idOf(a) < homes.idOf(b); });
     if (order.reversed) std::reverse(rows.begin(), rows.end());
     return rows;
 }
@@ -197,46 +191,46 @@ glm::quat standing(const Standing& s, const glm::quat& formed, std::uint64_t id)
     return turned * glm::quat(static_cast<float>(half.cosine), 0, static_cast<float>(half.sine), 0);
 }
 
-std::shared_ptr<const HomeStore> arranged(Making& m, const Homes& homes) {
+/// The homes that stay, in their order, standing as they are told to.
+Homes arranged(Making& m, const Homes& homes) {
     const auto rows = rowsOf(m, homes);
     if (rows.empty()) throw Error("The density zone leaves no instance; make it larger or take it out.");
-    auto out = std::make_shared<HomeStore>();
     const std::size_t n = rows.size();
-    for (auto* column : {&out->x, &out->y, &out->z, &out->qx, &out->qy, &out->qz, &out->qw, &out->size}) column->resize(n);
-    out->idLow.resize(n);
-    out->idHigh.resize(n);
-    if (!homes.element.empty()) out->element.resize(n);
+    Homes out;
+    out.resize(n);
+    if (!homes.element.empty()) out.element.resize(n);
     const Standing& s = m.standing();
     const bool turns = s.turned == StandingTurn::upright || s.turn != 0 || s.randomTurn != 0;
-    out->note = homes.note;
+    out.note = homes.note;
     for (const HomeExtra& extra : homes.extras) {
-        out->extras.push_back({extra.what, extra.name, std::vector<float>(n)});
-        for (std::size_t i = 0; i < n; ++i) out->extras.back().values[i] = extra.values[rows[i]];
+        out.extras.push_back({extra.what, extra.name, std::vector<float>(n)});
+        for (std::size_t i = 0; i < n; ++i) out.extras.back().values[i] = extra.values[rows[i]];
     }
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, n, 4096), [&](const auto& range) {
-        for (std::size_t i = range.begin(); i < range.end(); ++i) {
-            const std::uint32_t r = rows[i];
-            const glm::quat formed = homes.rotation.empty() ? glm::quat(1, 0, 0, 0) : homes.rotation[r];
-            glm::vec3 p = homes.position[r];
-            if (s.offset != 0) p += formed * glm::vec3(0, s.offset, 0);
-            const glm::quat q = turns ? standing(s, formed, homes.id[r]) : formed;
-            out->x[i] = p.x, out->y[i] = p.y, out->z[i] = p.z;
-            out->qx[i] = q.x, out->qy[i] = q.y, out->qz[i] = q.z, out->qw[i] = q.w;
-            out->size[i] = homes.size.empty() ? 1 : homes.size[r];
-            out->idLow[i] = static_cast<std::uint32_t>(homes.id[r]);
-            out->idHigh[i] = static_cast<std::uint32_t>(homes.id[r] >> 32);
-            if (!homes.element.empty()) out->element[i] = homes.element[r];
+    forRanges(n, 4096, [&](std::size_t begin, std::size_t end) {
+        eachHomeColumn(out, homes, [&](auto& to, const auto& from) {
+            for (std::size_t i = begin; i < end; ++i) to[i] = from[rows[i]];
+        });
+        if (!homes.element.empty())
+            for (std::size_t i = begin; i < end; ++i) out.element[i] = homes.element[rows[i]];
+        if (s.offset == 0 && !turns) return;
+        for (std::size_t i = begin; i < end; ++i) {
+            const glm::quat formed = out.turnOf(i);
+            if (s.offset != 0) out.setPlace(i, out.placeOf(i) + formed * glm::vec3(0, s.offset, 0));
+            if (turns) out.setTurn(i, standing(s, formed, out.idOf(i)));
         }
     });
     return out;
 }
 
-/// True if the homes leave the block as the formation computes them.
-bool asComputed(const Making& m) {
+/// True if homes are kept as the formation makes them: all of them, in its order, standing as they are formed.
+bool asFormed(const Making& m) {
     const Standing& s = m.standing();
-    return !m.kind().needsMaking(m.rule.data.get()) && s.offset == 0 && s.turned == StandingTurn::formed && s.turn == 0 &&
-           s.randomTurn == 0 && !m.densityZone() && m.order().by == OrderBy::made && !m.order().reversed;
+    return s.offset == 0 && s.turned == StandingTurn::formed && s.turn == 0 && s.randomTurn == 0 && m.order().by == OrderBy::made &&
+           !m.order().reversed && (!m.densityZone() || m.kind().drawsByDensity);
 }
+
+/// True if the homes leave the block as the formation computes them.
+bool asComputed(const Making& m) { return !m.kind().needsMaking(m.rule.data.get()) && asFormed(m); }
 
 std::shared_ptr<const Bounds> boundsOfHomes(const HomePlan& plan, std::uint64_t hash, Store& store, Progress& progress) {
     ContentHash key;
@@ -275,7 +269,7 @@ double checkedCount(Making& m) {
     return count;
 }
 
-std::shared_ptr<const HomeStore> storedHomes(Making& m, int computedCount, std::uint64_t hash) {
+std::shared_ptr<const Homes> storedHomes(Making& m, int computedCount, std::uint64_t hash) {
     const std::uint64_t rawHash = m.kind().needsMaking(m.rule.data.get()) ? m.rawHash(m.kind().drawsByDensity) : 0;
     const std::function<std::shared_ptr<const Homes>()> makeRaw = [&] {
         m.progress.say(m.scene.at(m.swarm).name + ": making " + m.kind().label);
@@ -289,11 +283,15 @@ std::shared_ptr<const HomeStore> storedHomes(Making& m, int computedCount, std::
                         " instances, more than the limit of " + grouped(mostInstances) + "; lower its counts or widen its spacing.");
         return std::shared_ptr<const Homes>(std::move(homes));
     };
-    const std::function<std::shared_ptr<const HomeStore>()> make = [&] {
-        const auto raw = rawHash ? m.store.get<Homes>(rawHash, makeRaw, [](const Homes& h) { return h.bytes(); }) : makeRaw();
-        return inSwarm(m, [&] { return arranged(m, *raw); });
+    const auto raw = [&] { return rawHash ? m.store.get<Homes>(rawHash, makeRaw, [](const Homes& h) { return h.bytes(); }) : makeRaw(); };
+    if (asFormed(m)) {
+        auto homes = raw();
+        if (homes->count() > 0) return homes;
+    }
+    const std::function<std::shared_ptr<const Homes>()> make = [&] {
+        return inSwarm(m, [&] { return std::make_shared<const Homes>(arranged(m, *raw())); });
     };
-    return hash ? m.store.get<HomeStore>(hash, make, [](const HomeStore& h) { return h.bytes(); }) : make();
+    return hash ? m.store.get<Homes>(hash, make, [](const Homes& h) { return h.bytes(); }) : make();
 }
 
 }  // namespace
@@ -305,7 +303,7 @@ Homes listOf(const HomePlan& plan, Progress& progress) {
         progress.check();
         const HomeRange range{first, std::min(blockSize, plan.count - first), plan.count};
         plan.place(range, *columns);
-        append(homes, *columns, range.count);
+        append(homes, *columns, 0, range.count);
     }
     return homes;
 }
@@ -326,8 +324,8 @@ void rehearse(HomePlan& plan, int share, Store& store, Progress& progress) {
     key.add("rehearsal");
     key.add(plan.hash);
     key.add(static_cast<std::uint64_t>(share));
-    const std::function<std::shared_ptr<const HomeStore>()> make = [&] {
-        auto kept = std::make_shared<HomeStore>();
+    const std::function<std::shared_ptr<const Homes>()> make = [&] {
+        auto kept = std::make_shared<Homes>();
         if (plan.stored)
             for (const HomeExtra& extra : plan.stored->extras) kept->extras.push_back({extra.what, extra.name, {}});
         const auto columns = std::make_unique<HomeColumns>();
@@ -342,20 +340,16 @@ void rehearse(HomePlan& plan, int share, Store& store, Progress& progress) {
                 plan.place({first, held, plan.count}, *columns);
             }
             const int i = row - first;
-            kept->x.push_back(columns->position.x[i]), kept->y.push_back(columns->position.y[i]), kept->z.push_back(columns->position.z[i]);
-            kept->qx.push_back(columns->rotation.x[i]), kept->qy.push_back(columns->rotation.y[i]);
-            kept->qz.push_back(columns->rotation.z[i]), kept->qw.push_back(columns->rotation.w[i]);
-            kept->size.push_back(columns->size[i]);
-            kept->idLow.push_back(columns->idLow[i]), kept->idHigh.push_back(columns->idHigh[i]);
+            append(*kept, *columns, i, 1);
             kept->element.push_back(plan.elementOf(row));
             kept->number.push_back(static_cast<std::uint32_t>(row));
             for (std::size_t k = 0; k < kept->extras.size(); ++k)
                 kept->extras[k].values.push_back(plan.stored->extras[k].values[static_cast<std::size_t>(row)]);
         }
-        return std::shared_ptr<const HomeStore>(std::move(kept));
+        return std::shared_ptr<const Homes>(std::move(kept));
     };
-    plan.stored = plan.hash ? store.get<HomeStore>(key.value(), make, [](const HomeStore& h) { return h.bytes(); }) : make();
-    plan.count = static_cast<int>(plan.stored->x.size());
+    plan.stored = plan.hash ? store.get<Homes>(key.value(), make, [](const Homes& h) { return h.bytes(); }) : make();
+    plan.count = static_cast<int>(plan.stored->count());
     if (plan.hash) plan.hash = key.value();
 }
 
@@ -386,7 +380,7 @@ HomePlan prepareHomes(const Scene& scene, ObjectId swarm, const Object& formatio
         if (m.order().by == OrderBy::curve && scene.find(m.order().curve)) key.add(m.shapes.get(m.order().curve)->hash);
         if (hash) hash = key.value();
         plan.stored = storedHomes(m, static_cast<int>(count), hash);
-        plan.count = static_cast<int>(plan.stored->x.size());
+        plan.count = static_cast<int>(plan.stored->count());
         if (!plan.stored->note.empty()) plan.note += (plan.note.empty() ? "" : " ") + plan.stored->note;
     }
     plan.bounds = *boundsOfHomes(plan, hash, store, progress);

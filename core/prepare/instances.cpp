@@ -24,8 +24,8 @@ Homes inWorld(const Scene& scene, const Plan& plan, Store& store, Progress& prog
             if (!shownAt(plan, block, i)) continue;
             const float volume = block.scale.x[i] * block.scale.y[i] * block.scale.z[i];
             const glm::quat turn(block.rotation.w[i], block.rotation.x[i], block.rotation.y[i], block.rotation.z[i]);
-            homes.add(pose.toWorld(p), pose.rotation * turn, static_cast<std::uint64_t>(block.home.idHigh[i]) << 32 | block.home.idLow[i]);
-            homes.size.push_back(static_cast<float>(precise::power(volume, 1.0 / 3)) * pose.scale);
+            homes.add(pose.toWorld(p), pose.rotation * turn, static_cast<std::uint64_t>(block.home.idHigh[i]) << 32 | block.home.idLow[i],
+                      static_cast<float>(precise::power(volume, 1.0 / 3)) * pose.scale);
         }
     }
     if (homes.count() == 0) throw Error("“" + scene.at(plan.swarm).name + "” shows no instance at this frame.");

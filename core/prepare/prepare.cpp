@@ -1,7 +1,6 @@
 #include "core/prepare/prepare.h"
 
 #include <tbb/enumerable_thread_specific.h>
-#include <tbb/parallel_for.h>
 
 #include <algorithm>
 #include <cmath>
@@ -9,6 +8,7 @@
 #include <limits>
 
 #include "core/base/error.h"
+#include "core/base/parallel.h"
 #include "core/base/text.h"
 #include "core/memory/memory.h"
 #include "core/prepare/backdrops.h"
@@ -104,7 +104,7 @@ void prepareDistances(const Scene& scene, const Object& swarm, const Plan& plan,
     const std::function<std::shared_ptr<const Range>()> measure = [&] {
         std::vector<Range> ranges(static_cast<std::size_t>((homes.count + blockSize - 1) / blockSize));
         tbb::enumerable_thread_specific<std::unique_ptr<HomeColumns>> columns([] { return std::make_unique<HomeColumns>(); });
-        tbb::parallel_for(std::size_t{0}, ranges.size(), [&](std::size_t b) {
+        forEach(ranges.size(), [&](std::size_t b) {
             HomeColumns& home = *columns.local();
             const int first = static_cast<int>(b) * blockSize, count = std::min(blockSize, homes.count - first);
             homes.place({first, count, homes.count}, home);

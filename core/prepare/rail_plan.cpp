@@ -152,12 +152,16 @@ void prepareKinds(const Preparing& p, const Object& gesture) {
 }
 
 /// Weight, where and what drives it, each with what the follow-through needs; then the kind's own.
-int columnsRemembered(const Card& card) {
+std::vector<bool> columnsRemembered(const Card& card) {
     const bool elsewhere = card.kind().actsElsewhere && card.kind().actsElsewhere(card.change.data.get());
     const int components = card.patternKind().components(card.pattern.data.get());
     const int driven = components * (elsewhere ? 2 : 1) + (card.patternKind().isSigned ? 1 : 0);
-    const int own = card.kind().remembers ? card.kind().remembers(card.change.data.get()) : 0;
-    return card.follow.weightColumns() * (elsewhere ? 2 : 1) + card.follow.drivenColumns() * driven + own;
+    const int follow = card.follow.weightColumns() * (elsewhere ? 2 : 1) + card.follow.drivenColumns() * driven;
+    std::vector<bool> columns(static_cast<std::size_t>(follow), true);
+    if (!card.kind().remembers) return columns;
+    const std::vector<bool> own = card.kind().remembers(card.change.data.get());
+    columns.insert(columns.end(), own.begin(), own.end());
+    return columns;
 }
 
 }  // namespace

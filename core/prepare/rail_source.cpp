@@ -51,9 +51,9 @@ std::shared_ptr<const Homes> homesOf(const Scene& scene, ObjectId swarm, ObjectI
     const WorldPose theirs = poseAt(scene, owner, frame, store), own = poseAt(scene, swarm, frame, store);
     for (const WorldPose& pose : {theirs, own}) addPose(hash, pose);
     for (std::size_t i = 0; i < homes.count(); ++i) {
-        homes.position[i] = own.fromWorld(theirs.toWorld(homes.position[i]));
-        if (!homes.rotation.empty()) homes.rotation[i] = glm::conjugate(own.rotation) * (theirs.rotation * homes.rotation[i]);
-        if (!homes.size.empty()) homes.size[i] *= theirs.scale / own.scale;
+        homes.setPlace(i, own.fromWorld(theirs.toWorld(homes.placeOf(i))));
+        homes.setTurn(i, glm::conjugate(own.rotation) * (theirs.rotation * homes.turnOf(i)));
+        homes.size[i] *= theirs.scale / own.scale;
     }
     return std::make_shared<const Homes>(std::move(homes));
 }

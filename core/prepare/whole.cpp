@@ -1,10 +1,10 @@
 #include "core/prepare/whole.h"
 
-#include <tbb/parallel_for.h>
 #include <algorithm>
 #include <cmath>
 #include <functional>
 
+#include "core/base/parallel.h"
 #include "core/flow/flow.h"
 #include "core/provide/store.h"
 
@@ -14,7 +14,8 @@ namespace {
 /// Runs every block up to a stage of the card and hands it on.
 template <class Take>
 void runAll(const Plan& plan, int card, FlowStage stage, Store& store, Progress& progress, Take take) {
-    tbb::parallel_for(0, plan.blocks(), [&](int b) {
+    forEach(static_cast<std::size_t>(plan.blocks()), [&](std::size_t number) {
+        const int b = static_cast<int>(number);
         if (progress.cancelled()) return;
         FlowSpace& space = store.spaces().local();
         runBlockUntil(plan, b, space, card, stage);

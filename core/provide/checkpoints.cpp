@@ -1,8 +1,10 @@
 #include "core/provide/checkpoints.h"
 
+#include <algorithm>
 #include <cmath>
 #include <cstdio>
 #include <fstream>
+#include <limits>
 #include <system_error>
 
 namespace gswarm {
@@ -81,6 +83,12 @@ std::size_t MemoryState::bytes() const {
     for (const auto& card : cards)
         for (const Column& column : card) sum += column.size() * sizeof(float);
     return sum;
+}
+
+void MemoryState::forget(int first, int count) {
+    for (auto& card : cards)
+        for (Column& column : card)
+            if (!column.empty()) std::fill_n(column.begin() + first, count, std::numeric_limits<float>::quiet_NaN());
 }
 
 Checkpoints::~Checkpoints() {

@@ -1,12 +1,11 @@
 #include "core/read/ledger.h"
 
-#include <tbb/parallel_for.h>
-#include <tbb/parallel_sort.h>
 #include <algorithm>
 #include <charconv>
 #include <cmath>
 #include <numeric>
 
+#include "core/base/parallel.h"
 #include "core/base/turns.h"
 #include "core/edit/edit.h"
 #include "core/flow/finish.h"
@@ -157,7 +156,7 @@ void sortRows(const std::vector<float>& values, bool descending, std::vector<std
         if (!xFine || x == y) return a < b;
         return descending ? x > y : x < y;
     };
-    tbb::parallel_sort(rows.begin(), rows.end(), before);
+    sortInParallel(rows, before);
 }
 
 std::string shortText(float value) {
@@ -248,8 +247,8 @@ std::shared_ptr<const Ledger> readLedger(Evaluator& evaluator, const Plan& plan,
     if (!order.empty()) sortRows(order, query.descending, ledger->rows);
     if (query.sortBy == "id") {
         const auto& ids = ledger->ids;
-        tbb::parallel_sort(ledger->rows.begin(), ledger->rows.end(),
-                           [&](std::uint32_t a, std::uint32_t b) { return query.descending ? ids[a] > ids[b] : ids[a] < ids[b]; });
+        sortInParallel(ledger->rows,
+                       [&](std::uint32_t a, std::uint32_t b) { return query.descending ? ids[a] > ids[b] : ids[a] < ids[b]; });
     }
     return ledger;
 }

@@ -1,13 +1,12 @@
 #include "core/read/overlaps.h"
 
-#include <tbb/parallel_for.h>
-
 #include <algorithm>
 #include <atomic>
 #include <cmath>
 #include <glm/common.hpp>
 #include <map>
 
+#include "core/base/parallel.h"
 #include "core/read/solid.h"
 #include "core/shape/shape_kind.h"
 
@@ -95,8 +94,8 @@ int countOverlaps(const Result& result, Progress& progress) {
     progress.check();
     std::vector<Body> bodies(shown.size());
     std::vector<float> widths(shown.size());
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, shown.size(), 4096), [&](const auto& range) {
-        for (std::size_t k = range.begin(); k < range.end(); ++k) {
+    forRanges(shown.size(), 4096, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t k = begin; k < end; ++k) {
             bodies[k] = bodyOf(result, shown[k], *ofVariant[result.columns->variant[shown[k]]]);
             const glm::vec3 s = bodies[k].bounds.size();
             widths[k] = std::max({s.x, s.y, s.z});
@@ -114,9 +113,9 @@ int countOverlaps(const Result& result, Progress& progress) {
     const auto known = [&](std::uint32_t i, std::uint32_t j) {
         return overlapping[i].load(std::memory_order_relaxed) && overlapping[j].load(std::memory_order_relaxed);
     };
-    tbb::parallel_for(tbb::blocked_range<std::uint32_t>(0, static_cast<std::uint32_t>(bodies.size()), 512), [&](const auto& range) {
+    forRanges(bodies.size(), 512, [&](std::size_t begin, std::size_t end) {
         if (progress.cancelled()) return;
-        for (std::uint32_t i = range.begin(); i != range.end(); ++i) {
+        for (auto i = static_cast<std::uint32_t>(begin); i < end; ++i) {
             const auto see = [&](std::uint32_t j) {
                 if (i < j && !known(i, j) && meet(bodies[i], bodies[j])) mark(i, j);
             };

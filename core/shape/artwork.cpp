@@ -1,5 +1,4 @@
 // SVG artwork as a solid; every fill keeps its colour.
-#include <tbb/parallel_for.h>
 
 #include <algorithm>
 #include <atomic>
@@ -8,6 +7,7 @@
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
 #include "core/base/outside_file.h"
+#include "core/base/parallel.h"
 #include "core/base/text.h"
 #include "core/shape/shape_kind.h"
 #include "core/shape/svg.h"
@@ -69,7 +69,7 @@ std::vector<Layer> layersOf(const SvgItem& item, const Artwork& a, const Placing
 /// All layers of a drawing in the order in which they are painted. Items are independent, so that all cores work on them.
 std::vector<Layer> layersOf(const SvgDrawing& drawing, const Artwork& a, const Placing& placed, double step, Progress* progress) {
     std::vector<std::vector<Layer>> layers(drawing.items.size());
-    tbb::parallel_for(std::size_t{0}, drawing.items.size(), [&](std::size_t i) {
+    forEach(drawing.items.size(), [&](std::size_t i) {
         if (progress) progress->check();
         layers[i] = layersOf(drawing.items[i], a, placed, step, progress);
     });
@@ -93,7 +93,7 @@ ShapeForm solid(const SvgDrawing& drawing, const Artwork& a, Progress* progress)
     const auto depthOf = [&](std::size_t layer) { return a.depth + 2 * a.lift * static_cast<float>(layer); };
     std::vector<Mesh> meshes(layers.size());
     std::atomic<std::size_t> done{0}, triangles{0};
-    tbb::parallel_for(std::size_t{0}, layers.size(), [&](std::size_t l) {
+    forEach(layers.size(), [&](std::size_t l) {
         if (progress) progress->check(), progress->report(static_cast<double>(++done) / static_cast<double>(layers.size()));
         if (triangles > mostTriangles) return;
         meshes[l] = extrude(layers[l].outline, {depthOf(l), a.bevel, a.bevelForm, a.bevelSteps});

@@ -1,21 +1,45 @@
 #include "core/shape/homes.h"
 
-#include <tbb/parallel_for.h>
-
 #include <cmath>
 #include <glm/geometric.hpp>
 
+#include "core/base/parallel.h"
+
 namespace gswarm {
 
-std::size_t Homes::bytes() const {
-    return sizeof *this + position.size() * 12 + rotation.size() * 16 + size.size() * 4 + id.size() * 8 + element.size() * 4 +
-           extras.size() * position.size() * 4;
+std::size_t Homes::bytes() const { return sizeof *this + count() * (40 + 4 * extras.size()) + 4 * (element.size() + number.size()); }
+
+void Homes::resize(std::size_t count) {
+    eachHomeColumn(*this, *this, [&](auto& column, auto&) { column.resize(count); });
 }
 
-void Homes::add(const glm::vec3& place, const glm::quat& turn, std::uint64_t number) {
-    position.push_back(place);
-    rotation.push_back(turn);
-    id.push_back(number);
+void Homes::setPlace(std::size_t row, const glm::vec3& place) {
+    position.x[row] = place.x, position.y[row] = place.y, position.z[row] = place.z;
+}
+
+void Homes::setTurn(std::size_t row, const glm::quat& turn) {
+    rotation.x[row] = turn.x, rotation.y[row] = turn.y, rotation.z[row] = turn.z, rotation.w[row] = turn.w;
+}
+
+void Homes::setId(std::size_t row, std::uint64_t id) {
+    idLow[row] = static_cast<std::uint32_t>(id);
+    idHigh[row] = static_cast<std::uint32_t>(id >> 32);
+}
+
+void Homes::add(const glm::vec3& place, const glm::quat& turn, std::uint64_t id, float homeSize) {
+    const std::size_t row = count();
+    eachHomeColumn(*this, *this, [](auto& column, auto&) { column.emplace_back(); });
+    setPlace(row, place);
+    setTurn(row, turn);
+    setId(row, id);
+    size[row] = homeSize;
+}
+
+std::vector<glm::vec3> placesOf(const Homes& homes) {
+    std::vector<glm::vec3> places;
+    places.reserve(homes.count());
+    for (std::size_t i = 0; i < homes.count(); ++i) places.push_back(homes.placeOf(i));
+    return places;
 }
 
 glm::quat standingOn(const glm::vec3& normal, const glm::vec3& tangent) {
@@ -35,12 +59,10 @@ glm::vec3 placeOn(const Mesh& mesh, const SurfacePoint& p) {
 
 Homes homesOn(const Mesh& mesh, const SurfacePoints& points) {
     Homes homes;
-    homes.position.resize(points.size());
-    homes.rotation.resize(points.size());
-    homes.id.resize(points.size());
+    homes.resize(points.size());
     homes.element.resize(points.size());
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, points.size(), 4096), [&](const auto& range) {
-        for (std::size_t i = range.begin(); i < range.end(); ++i) {
+    forRanges(points.size(), 4096, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t i = begin; i < end; ++i) {
             const SurfacePoint& p = points[i];
             const std::uint32_t* v = &mesh.triangles[3 * std::size_t{p.triangle}];
             const float a = 1 - p.b - p.c;
@@ -48,9 +70,10 @@ Homes homesOn(const Mesh& mesh, const SurfacePoints& points) {
             const float length = std::sqrt(glm::dot(normal, normal));
             normal = length > 1e-6f ? normal / length : mesh.normals[v[0]];
             const glm::vec3 tangent = mesh.tangents[v[0]] * a + mesh.tangents[v[1]] * p.b + mesh.tangents[v[2]] * p.c;
-            homes.position[i] = placeOn(mesh, p);
-            homes.rotation[i] = standingOn(normal, tangent);
-            homes.id[i] = p.id;
+            homes.setPlace(i, placeOn(mesh, p));
+            homes.setTurn(i, standingOn(normal, tangent));
+            homes.setId(i, p.id);
+            homes.size[i] = 1;
             homes.element[i] = mesh.faces[p.triangle];
         }
     });

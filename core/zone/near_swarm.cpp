@@ -16,7 +16,7 @@ struct NearSwarm {
 };
 
 void prepare(NearSwarm& zone, const RailSource& source) {
-    zone.tree = std::make_shared<const NearestTree>(NearestTree::ofPoints(source.instances(zone.swarm)->position));
+    zone.tree = std::make_shared<const NearestTree>(NearestTree::ofPoints(placesOf(*source.instances(zone.swarm))));
 }
 
 void weigh(const ZoneInput& in, float* weight) {

@@ -1,6 +1,5 @@
 // Census, Why?, tally, cancelling, loops and the store.
 #include <gtest/gtest.h>
-#include <tbb/parallel_for.h>
 
 #include <algorithm>
 #include <chrono>
@@ -334,8 +333,8 @@ TEST(Evaluator, OneThreadIsOneThread) {
     const auto threadsSeen = [](Evaluator& evaluator) {
         std::mutex mutex;
         std::set<std::thread::id> seen;
-        evaluator.within([&] {
-            tbb::parallel_for(0, 64, [&](int) {
+        evaluator.workers().run([&] {
+            forEach(64, [&](std::size_t) {
                 std::this_thread::sleep_for(std::chrono::milliseconds(1));
                 const std::lock_guard lock(mutex);
                 seen.insert(std::this_thread::get_id());
@@ -358,7 +357,7 @@ TEST(Evaluator, PreparingUsesItsThreadsAlone) {
     b.set(shape, "radius", {3});
     Evaluator one(1), two(2);
     Progress progress;
-    EXPECT_EQ(one.threads(), 1);
+    EXPECT_EQ(one.workers().count(), 1);
     const auto alone = one.evaluate(b.scene, b.swarm, 0, {}, progress), together = two.evaluate(b.scene, b.swarm, 0, {}, progress);
     EXPECT_EQ(alone->columns->matrix, together->columns->matrix);
     EXPECT_EQ(alone->columns->variant, together->columns->variant);

@@ -2,6 +2,7 @@
 #include <gtest/gtest.h>
 #include <unistd.h>
 
+#include <algorithm>
 #include <cmath>
 #include <filesystem>
 
@@ -236,6 +237,41 @@ TEST(Follow, ACardOfItsOwnSwingsWhatIsFinished) {
     EXPECT_EQ(lifted.height(16), 1);
 }
 
+TEST(Follow, RemembersOnlyWhatItSwings) {
+    Build b = Build::grid(40, 40, 1);
+    const ObjectId g = b.gesture("noise");
+    for (const char* channel : {"position", "rotation", "scale"}) b.set(g, channel, true);
+    b.set(g, "positionAmount", {1, 1, 1}).set(g, "rotationAmount", {40, 40, 40}).set(g, "scaleAmount", {0.5, 0.5, 0.5});
+    const Object card =
+        standardObject(ObjectType::gesture, "Swing", {findKind(Family::gesture, "swing"), findKind(Family::pattern, "steady")});
+    const Edit edit = addGesture(b.scene, b.swarm, card);
+    b.scene = edit.scene;
+    const auto only = [&](const std::string& swung) {
+        Build one = b;
+        for (const char* channel : {"position", "rotation", "scale"}) one.set(edit.made, channel, channel == swung);
+        return one;
+    };
+    const auto columns = [](const Build& one) {
+        const auto state = emptyState(one.plan(20));
+        const auto& all = state->cards.at(1);
+        return std::count_if(all.begin(), all.end(), [](const auto& column) { return !column.empty(); });
+    };
+    EXPECT_EQ(columns(only("position")), 9) << "place, speed and what came in";
+    EXPECT_EQ(columns(only("rotation")), 11);
+    EXPECT_EQ(columns(only("scale")), 9);
+    EXPECT_EQ(columns(only("none")), 0);
+    // Each is swung as it is together with the others.
+    for (const char* channel : {"position", "rotation", "scale"}) b.set(edit.made, channel, true);
+    const auto all = b.rows(20), places = only("position").rows(20), turns = only("rotation").rows(20), sizes = only("scale").rows(20);
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        ASSERT_EQ(places[i].position, all[i].position) << i;
+        ASSERT_EQ(turns[i].rotation, all[i].rotation) << i;
+        ASSERT_EQ(sizes[i].scale, all[i].scale) << i;
+    }
+    const auto none = only("none").rows(20);
+    EXPECT_NE(none[5].position, all[5].position) << "it swings at all";
+}
+
 TEST(Checkpoints, SpillToDiskAndComeBack) {
     const auto folder = std::filesystem::temp_directory_path() / ("gswarm-checkpoints-" + std::to_string(::getpid()));
     {
@@ -245,7 +281,7 @@ TEST(Checkpoints, SpillToDiskAndComeBack) {
             auto made = std::make_shared<MemoryState>();
             made->frame = frame;
             made->count = 1000;
-            made->cards = {{}, {MemoryState::Column(1008, static_cast<float>(frame))}};
+            made->cards = {{}, {MemoryState::Column(1008, static_cast<float>(frame)), {}}};
             return made;
         };
         for (int frame = 0; frame <= 40; ++frame) checkpoints.keep(static_cast<std::uint64_t>(frame + 1), state(frame));
@@ -254,7 +290,9 @@ TEST(Checkpoints, SpillToDiskAndComeBack) {
         const auto back = checkpoints.find(1 + 8);
         ASSERT_TRUE(back);
         EXPECT_EQ(back->frame, 8);
+        ASSERT_EQ(back->cards[1].size(), 2u);
         EXPECT_EQ(back->cards[1][0], MemoryState::Column(1008, 8.0f));
+        EXPECT_TRUE(back->cards[1][1].empty()) << "one that the card does without";
         EXPECT_FALSE(checkpoints.find(1 + 9)) << "states between checkpoints are not kept";
         for (const auto& file : std::filesystem::directory_iterator(folder)) std::filesystem::resize_file(file, 100);
         EXPECT_FALSE(checkpoints.find(1 + 16)) << "a damaged file is as good as none";

@@ -15,7 +15,7 @@
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
 #include "core/edit/edit.h"
-#include "core/exchange/export.h"
+#include "core/exchange/exporter_kind.h"
 #include "core/kinds/registry.h"
 #include "core/provide/file_hash.h"
 #include "core/shape/inside.h"
@@ -206,7 +206,7 @@ TEST(MeshFile, GltfThatWeWroteComesBack) {
     making::Build b = making::Build::grid(2, 1, 1);
     Evaluator evaluator(1);
     Progress progress;
-    exportGltfStill(evaluator, b.scene, {}, 0, making::temporaryFolder() / "boxes.glb", progress);
+    writeExport(standardPart(gltfExporter), {evaluator, b.scene, {}}, making::temporaryFolder() / "boxes.glb", progress);
     // Both instances come back, with their smooth normals.
     const ShapeMeshes read = fromFile("copy.glb", readFile(making::temporaryFolder() / "boxes.glb", 1 << 24));
     EXPECT_NEAR(making::signedVolume(read.mesh()), 2 * making::signedVolume(making::mesh("box")), 1e-4);
@@ -273,7 +273,7 @@ RC_GTEST_PROP(MeshFile, AnyDamageIsAnErrorOrASoundMesh, ()) {
         making::Build b;
         Evaluator evaluator(1);
         Progress progress;
-        exportGltfStill(evaluator, b.scene, {}, 0, making::temporaryFolder() / "one.glb", progress);
+        writeExport(standardPart(gltfExporter), {evaluator, b.scene, {}}, making::temporaryFolder() / "one.glb", progress);
         return std::vector<std::pair<std::string, std::string>>{
             {"d.ply", plyCube("ascii")},
             {"d.ply", plyCube("binary_little_endian")},

@@ -12,9 +12,10 @@
 #include "core/base/error.h"
 #include "core/edit/rail_edits.h"
 #include "core/exchange/csv.h"
-#include "core/exchange/export.h"
+#include "core/exchange/exporter_kind.h"
 #include "core/file/project_file.h"
 #include "core/kinds/registry.h"
+#include "core/picture/trace.h"
 #include "core/picture/view.h"
 #include "core/prepare/prepare.h"
 #include "core/provide/store.h"
@@ -201,7 +202,7 @@ TEST(Trace, IsTheSameOnAnyNumberOfThreads) {
         Evaluator evaluator(threads);
         Progress progress;
         Image image;
-        evaluator.within([&] {
+        evaluator.workers().run([&] {
             image = trace(drawListOf(std::vector{b.result()}), settingAt(b.scene, 0, making::store()), {64, 36, 4, 3}, progress);
         });
         if (threads == 1) one = image;
@@ -249,7 +250,7 @@ TEST(Gltf, StillHoldsEveryShownInstance) {
     b.set(z, "size", {1.5, 1.5, 1.5}).set(z, "softEdge", {0});
     Evaluator evaluator;
     Progress progress;
-    exportGltfStill(evaluator, b.scene, {}, 0, temporaryFolder() / "a.glb", progress);
+    writeExport(standardPart(gltfExporter), {evaluator, b.scene, {}}, temporaryFolder() / "a.glb", progress);
     const auto json = glbJson(temporaryFolder() / "a.glb");
     const auto& attributes = json["nodes"][0]["extensions"]["EXT_mesh_gpu_instancing"]["attributes"];
     EXPECT_EQ(json["accessors"][attributes["TRANSLATION"].get<int>()]["count"], 24);
@@ -262,7 +263,7 @@ TEST(Gltf, BakedHasKeysOnlyWhereSomethingChanges) {
     b.set(g, "position", true).key(g, "strength", {{0, 0, Ease::linear}, {4, 100, Ease::linear}});
     Evaluator evaluator;
     Progress progress;
-    exportGltfBaked(evaluator, b.scene, {}, {0, 4}, temporaryFolder() / "b.glb", progress);
+    writeExport(standardPart(bakedGltfExporter), {evaluator, b.scene, {}, 0, {0, 4}}, temporaryFolder() / "b.glb", progress);
     const auto json = glbJson(temporaryFolder() / "b.glb");
     ASSERT_EQ(json["animations"][0]["channels"].size(), 3u);
     for (const auto& channel : json["animations"][0]["channels"]) EXPECT_EQ(channel["target"]["path"], "translation");
@@ -308,7 +309,7 @@ TEST(Gltf, BakedHidesWhatAGestureHidesAtThoseFrames) {
     Evaluator evaluator;
     Progress progress;
     const fs::path path = temporaryFolder() / "hidden.glb";
-    exportGltfBaked(evaluator, b.scene, {}, {0, 4}, path, progress);
+    writeExport(standardPart(bakedGltfExporter), {evaluator, b.scene, {}, 0, {0, 4}}, path, progress);
     const auto json = glbJson(path);
     ASSERT_EQ(json["nodes"].size(), 4u) << "one node, one that comes and goes with its part, and the swarm";
     int parts = 0;
@@ -336,7 +337,7 @@ TEST(Gltf, BakedFollowsWhenAnotherShapeIsTaken) {
     Evaluator evaluator;
     Progress progress;
     const fs::path path = temporaryFolder() / "shapes.glb";
-    exportGltfBaked(evaluator, b.scene, {}, {0, 4}, path, progress);
+    writeExport(standardPart(bakedGltfExporter), {evaluator, b.scene, {}, 0, {0, 4}}, path, progress);
     const auto json = glbJson(path);
     std::map<std::string, std::vector<float>> scales;
     for (int n = 0; n < static_cast<int>(json["nodes"].size()); ++n)
@@ -356,9 +357,9 @@ TEST(Gltf, WhatIsNotOpaqueIsBlended) {
         b.set(b.stock, "colour", {0.5, 0.5, 0.5, alpha});
         Evaluator evaluator;
         Progress progress;
-        exportGltfStill(evaluator, b.scene, {}, 0, temporaryFolder() / "alpha.glb", progress);
+        writeExport(standardPart(gltfExporter), {evaluator, b.scene, {}}, temporaryFolder() / "alpha.glb", progress);
         const auto still = glbJson(temporaryFolder() / "alpha.glb");
-        exportGltfBaked(evaluator, b.scene, {}, {0, 1}, temporaryFolder() / "alpha.glb", progress);
+        writeExport(standardPart(bakedGltfExporter), {evaluator, b.scene, {}, 0, {0, 1}}, temporaryFolder() / "alpha.glb", progress);
         const auto baked = glbJson(temporaryFolder() / "alpha.glb");
         for (const auto& json : {still, baked})
             EXPECT_EQ(json["materials"][0].value("alphaMode", "OPAQUE"), alpha < 1 ? "BLEND" : "OPAQUE");
@@ -374,7 +375,7 @@ TEST(Gltf, PositionRotationAndScaleAreTheRailsOwn) {
     Evaluator evaluator;
     Progress progress;
     const fs::path path = temporaryFolder() / "rail.glb";
-    exportGltfStill(evaluator, b.scene, {}, 0, path, progress);
+    writeExport(standardPart(gltfExporter), {evaluator, b.scene, {}}, path, progress);
     const auto json = glbJson(path);
     const auto& attributes = json["nodes"][0]["extensions"]["EXT_mesh_gpu_instancing"]["attributes"];
     const auto rotations = floatsOf(path, json, attributes["ROTATION"]), scales = floatsOf(path, json, attributes["SCALE"]);

@@ -39,15 +39,16 @@ TEST(PointsCsv, DecimalCommasBehindSemicolonsAndTabs) {
                              "\"x\",\"y\",\"z\"\n+1.5,\"2.25\" , -3\n", "\xEF\xBB\xBFx,y,z\r1.5,2.25,-3\r"}) {
         const Homes homes = readPointsCsv(text);
         ASSERT_EQ(homes.count(), 1u) << text;
-        EXPECT_EQ(homes.position[0], glm::vec3(1.5f, 2.25f, -3)) << text;
+        EXPECT_EQ(homes.placeOf(0), glm::vec3(1.5f, 2.25f, -3)) << text;
     }
 }
 
 TEST(PointsCsv, ColumnsGoByTheirNames) {
     const Homes turned = readPointsCsv("z,y,x\n3,2,1\n");
-    EXPECT_EQ(turned.position[0], glm::vec3(1, 2, 3));
+    EXPECT_EQ(turned.placeOf(0), glm::vec3(1, 2, 3));
     const Homes ids = readPointsCsv("id,x,y,z\n18446744073709551615,1,2,3\n7,4,5,6\n");
-    EXPECT_EQ(ids.id, (std::vector<std::uint64_t>{18446744073709551615ull, 7}));
+    EXPECT_EQ(ids.idOf(0), 18446744073709551615ull);
+    EXPECT_EQ(ids.idOf(1), 7u);
     const Homes scaled = readPointsCsv("x,y,z,scale\n1,2,3,0.5\n");
     EXPECT_EQ(scaled.size, std::vector<float>{0.5f});
     const Homes bytes = readPointsCsv("x,y,z,r,g,b\n1,2,3,255,0,0\n");

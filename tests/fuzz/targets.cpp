@@ -92,9 +92,12 @@ void svg(std::string_view bytes) {
 void csv(std::string_view bytes) {
     refusing([&] {
         const Homes homes = readPointsCsv(bytes);
-        demand(homes.rotation.size() == homes.count() && homes.id.size() == homes.count(), "a turn and an id for every place");
+        demand(homes.rotation.w.size() == homes.count() && homes.idHigh.size() == homes.count(), "a turn and an id for every place");
         for (const HomeExtra& extra : homes.extras) demand(extra.values.size() == homes.count(), "a value for every place");
-        for (const auto& p : homes.position) demand(std::isfinite(p.x + p.y + p.z), "places that are numbers");
+        for (std::size_t i = 0; i < homes.count(); ++i) {
+            const auto p = homes.placeOf(i);
+            demand(std::isfinite(p.x + p.y + p.z), "places that are numbers");
+        }
     });
 }
 
