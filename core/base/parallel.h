@@ -8,8 +8,8 @@
 /// all cores outside of any. What ranges throw is thrown on where they were started, once no other still runs.
 namespace gswarm {
 
-/// Calls `work(begin, end)` for ranges that together are 0 … count, each once, none of more than `grain` if there is
-/// something to share out. All has been done, and is seen, when it returns.
+/// Calls `work(begin, end)` for ranges that together are 0 … count, each once. What is no longer than `grain` is not cut; how
+/// long the ranges are beyond that is up to who is idle. All has been done, and is seen, when it returns.
 void forRanges(std::size_t count, std::size_t grain, const std::function<void(std::size_t begin, std::size_t end)>& work);
 
 /// Calls `work(i)` for 0 … count.

@@ -29,19 +29,23 @@ std::size_t threadsSeen(const Workers& workers) {
 
 }  // namespace
 
-TEST(Parallel, RangesCoverEverythingOnceAndAreSmallEnough) {
+TEST(Parallel, RangesCoverEverythingOnceAndAreNotCutTooSmall) {
     for (const std::size_t count : {0ul, 1ul, 7ul, 4096ul, 100003ul})
         for (const std::size_t grain : {1ul, 64ul, 200000ul}) {
             std::vector<std::atomic<int>> times(count);
-            std::atomic<std::size_t> longest = 0;
+            std::atomic<int> ranges = 0, tooShort = 0;
             forRanges(count, grain, [&](std::size_t begin, std::size_t end) {
                 ASSERT_LT(begin, end);
                 ASSERT_LE(end, count);
+                ++ranges;
+                if (end - begin < std::min(grain / 2, count)) ++tooShort;
                 for (std::size_t i = begin; i < end; ++i) ++times[i];
-                for (std::size_t known = longest; known < end - begin && !longest.compare_exchange_weak(known, end - begin);) continue;
             });
             EXPECT_TRUE(std::all_of(times.begin(), times.end(), [](const auto& t) { return t == 1; })) << count << " by " << grain;
-            EXPECT_LE(longest, grain) << count;
+            EXPECT_EQ(tooShort, 0) << count << " by " << grain;
+            if (count <= grain) {
+                EXPECT_EQ(ranges, count > 0 ? 1 : 0) << count;
+            }
         }
 }
 
