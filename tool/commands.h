@@ -36,6 +36,7 @@ void addKinds(CLI::App& app);
 void addValidate(CLI::App& app);
 void addExport(CLI::App& app);
 void addRender(CLI::App& app);
+void addCopy(CLI::App& app);
 void addBench(CLI::App& app);
 
 }  // namespace gswarm::tool

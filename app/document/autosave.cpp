@@ -20,13 +20,20 @@ namespace fs = std::filesystem;
 
 namespace {
 
-/// RUN.gswarm beside RUN.project, which names the file the copy belongs to, and RUN.lock.
+/// RUN.gswarm beside RUN.project, which names the file the copy belongs to, RUN.files with what an unsaved project has brought
+/// in, and RUN.lock.
 fs::path besides(const fs::path& copy, const char* ending) { return fs::path(copy).replace_extension(ending); }
 
 void removeCopy(const fs::path& copy) {
     std::error_code ignored;
     fs::remove(copy, ignored);
     fs::remove(besides(copy, ".project"), ignored);
+}
+
+void removeFiles(const fs::path& copy) {
+    std::error_code ignored;
+    fs::remove_all(besides(copy, ".files"), ignored);
+    fs::remove(besides(copy, ".lock"), ignored);
 }
 
 /// The file open and locked for this program alone; −1 if another holds it or it can't be made.
@@ -57,6 +64,7 @@ Autosave::Autosave(Document& document, QObject* parent) : QObject(parent), docum
     std::error_code failed;
     fs::create_directories(folder(), failed);
     lock_ = locked(besides(copy_, ".lock"));
+    document_.setScratchFolder(besides(copy_, ".files"));
     timer_.setSingleShot(true);
     timer_.setInterval(2000);
     connect(&timer_, &QTimer::timeout, this, &Autosave::write);
@@ -67,8 +75,7 @@ Autosave::Autosave(Document& document, QObject* parent) : QObject(parent), docum
 Autosave::~Autosave() {
     if (writer_.joinable()) writer_.join();
     removeCopy(copy_);
-    std::error_code ignored;
-    fs::remove(besides(copy_, ".lock"), ignored);
+    removeFiles(copy_);
     if (lock_ >= 0) ::close(lock_);
 }
 
@@ -113,6 +120,12 @@ std::vector<Autosave::Found> Autosave::find() {
 
 void Autosave::discard(const Found& found) {
     removeCopy(found.copy);
-    std::error_code ignored;
-    fs::remove(besides(found.copy, ".lock"), ignored);
+    removeFiles(found.copy);
+}
+
+void Autosave::adoptFiles(const Found& found) {
+    std::error_code failed;
+    const fs::path files = besides(found.copy, ".files");
+    if (fs::exists(files, failed))
+        fs::copy(files, besides(copy_, ".files"), fs::copy_options::recursive | fs::copy_options::overwrite_existing, failed);
 }

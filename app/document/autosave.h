@@ -27,6 +27,8 @@ class Autosave : public QObject {
     /// All of them, the newest first.
     static std::vector<Found> find();
     static void discard(const Found& found);
+    /// Takes the files along that a copy of a project that was never saved has, into this run's own.
+    void adoptFiles(const Found& found);
     static std::filesystem::path folder();
 
     const std::filesystem::path& copy() const { return copy_; }

@@ -3,10 +3,13 @@
 #include <algorithm>
 #include <utility>
 
+#include "core/arrange/fitted_formation.h"
 #include "core/base/error.h"
 #include "core/edit/key_edits.h"
+#include "core/exchange/project_copy.h"
 #include "core/file/project_file.h"
 #include "core/kinds/registry.h"
+#include "core/provide/bring_in.h"
 #include "core/resolve/references.h"
 #include "core/resolve/resolve.h"
 #include "core/resolve/soundness.h"
@@ -22,6 +25,7 @@ Document::Document(QObject* parent) : QObject(parent), history_(emptyScene()), s
 ObjectId Document::edit(const MakeEdit& make) {
     try {
         Edit made = make(scene());
+        refit(scene(), made, frame_, {{}, folder()}, store_);
         refuseUnsound(made.scene, scene());
         const ObjectId id = made.made;
         history_.apply(std::move(made), chosen_);
@@ -34,18 +38,59 @@ ObjectId Document::edit(const MakeEdit& make) {
     }
 }
 
+ObjectId Document::editTogether(const Address& address, const MakeOne& make) {
+    return edit([&](const Scene& s) {
+        const auto all = together(address);
+        Edit edit = make(s, address);
+        for (std::size_t k = 1; k < all.size(); ++k) {
+            Edit next = make(edit.scene, all[k]);
+            edit.scene = std::move(next.scene);
+            edit.mergeKey += next.mergeKey;
+        }
+        if (all.size() > 1) edit.label = std::to_string(all.size()) + " things: " + parameterAt(s, address).label;
+        return edit;
+    });
+}
+
+std::vector<Address> Document::together(const Address& address) const {
+    std::vector<Address> all{address};
+    if (selection_.size() < 2 || std::find(selection_.begin(), selection_.end(), address.object) == selection_.end()) return all;
+    const Part& part = scene().at(address.object).parts[static_cast<std::size_t>(address.slot)];
+    for (const ObjectId id : selection_) {
+        if (id == address.object || id.type() != address.object.type()) continue;
+        if (scene().at(id).parts[static_cast<std::size_t>(address.slot)].kind != part.kind) continue;
+        all.push_back(address);
+        all.back().object = id;
+    }
+    return all;
+}
+
+bool Document::differs(const Address& address) const {
+    const auto all = together(address);
+    return std::any_of(all.begin() + 1, all.end(), [&](const Address& other) {
+        const Value &a = valueOf(scene(), address), &b = valueOf(scene(), other);
+        if (!std::holds_alternative<Numbers>(a) || !std::holds_alternative<Numbers>(b)) return a != b;
+        const Numbers &ours = numbersAt(scene(), address), &theirs = numbersAt(scene(), other);
+        for (std::size_t c = 0; c < ours.size(); ++c) {
+            if (address.component >= 0 && c != static_cast<std::size_t>(address.component)) continue;
+            if (valueAt(scene(), ours[c], frame_) != valueAt(scene(), theirs[c], frame_)) return true;
+        }
+        return false;
+    });
+}
+
 void Document::setNumber(const Address& address, double value) {
-    edit([&](const Scene& s) {
-        if (!recording_) return gswarm::setNumber(s, address, value, frame_);
-        Edit recorded = gswarm::setNumber(s, address, value, frame_);
-        const Numbers& numbers = numbersAt(s, address);
-        const bool fixed = !numbers[static_cast<std::size_t>(std::max(address.component, 0))].moves();
-        if (fixed && !parameterAt(s, address).still) recorded.scene = toggleKey(recorded.scene, address, frame_).scene;
-        return recorded;
+    editTogether(address, [&](const Scene& s, const Address& one) {
+        Edit edit = gswarm::setNumber(s, one, value, frame_);
+        if (!recording_) return edit;
+        const Numbers& numbers = numbersAt(s, one);
+        const bool fixed = !numbers[static_cast<std::size_t>(std::max(one.component, 0))].moves();
+        if (fixed && !parameterAt(s, one).still) edit.scene = toggleKey(edit.scene, one, frame_).scene;
+        return edit;
     });
 }
 void Document::setValue(const Address& address, const Value& value) {
-    edit([&](const Scene& s) { return gswarm::setValue(s, address, value); });
+    editTogether(address, [&](const Scene& s, const Address& one) { return gswarm::setValue(s, one, value); });
 }
 
 void Document::undo() {
@@ -67,7 +112,8 @@ void Document::tellScene() {
     const Scene& now = scene();
     const Session::Forgotten forgotten = session_.forgetWhatIsGone(now);
     const auto forget = [&](ObjectId& id) { return id && !now.find(id) && std::exchange(id, ObjectId{}); };
-    const bool solo = forget(solo_), handled = forget(handled_), chosen = forget(chosen_);
+    const bool gone = std::erase_if(selection_, [&](ObjectId id) { return !now.find(id); }) > 0;
+    const bool solo = forget(solo_), handled = forget(handled_), chosen = forget(chosen_) || gone;
     // A link that waits for its other end is given up with the number it began at.
     const bool linking = linked_ && !exists(now, *linked_);
     if (linking) linked_.reset();
@@ -85,9 +131,11 @@ void Document::renew() {
 }
 
 void Document::choose(ObjectId id) {
-    if (id == chosen_ || (id && !scene().find(id))) return;
+    if ((id == chosen_ && selection_.size() < 2) || (id && !scene().find(id))) return;
     history_.seal();
     chosen_ = id;
+    selection_.clear();
+    if (id) selection_.push_back(id);
     // What several swarms share, or none uses, leaves the rail where it is.
     if (id && scene().find(id) && !(swarm() && uses(swarm(), id)))
         for (const ObjectId swarm : scene().all(ObjectType::swarm))
@@ -99,6 +147,16 @@ void Document::choose(ObjectId id) {
         if (const auto zones = wovenZones(scene(), id); !zones.empty()) handled_ = zones.front();
     emit chosenChanged();
     emit sessionChanged();
+}
+
+void Document::select(std::vector<ObjectId> ids) {
+    std::erase_if(ids, [this](ObjectId id) { return !scene().find(id); });
+    if (ids.size() < 2) return choose(ids.empty() ? ObjectId{} : ids.front());
+    if (ids == selection_) return;
+    // The last is what rail, handles and settings are of.
+    choose(ids.back());
+    selection_ = std::move(ids);
+    emit chosenChanged();
 }
 
 /// Whether a swarm is, owns or refers to what is chosen, through however many things.
@@ -198,6 +256,7 @@ void Document::replace(Scene scene, const std::filesystem::path& path) {
     history_ = History(std::move(scene));
     path_ = path;
     chosen_ = handled_ = solo_ = swarm_ = {};
+    selection_.clear();
     picked_ = nullptr;
     linked_.reset();
     recording_ = false;
@@ -232,7 +291,10 @@ bool Document::open(const std::filesystem::path& path) {
 
 bool Document::save(const std::filesystem::path& path) {
     try {
-        saveProject(scene(), path);
+        if (path.parent_path() == folder())
+            saveProject(scene(), path);
+        else
+            tellMissing(copyWithFiles(path));
     } catch (const Error& error) {
         emit trouble(error.what());
         return false;
@@ -243,6 +305,43 @@ bool Document::save(const std::filesystem::path& path) {
     emit trouble({});
     emit fileChanged();
     return true;
+}
+
+bool Document::saveCopy(const std::filesystem::path& path) {
+    try {
+        const auto missing = copyWithFiles(path);
+        emit told(QString("A copy with all its files is in “%1”.").arg(QString::fromStdString(path.parent_path().string())));
+        tellMissing(missing);
+        return true;
+    } catch (const Error& error) {
+        emit trouble(error.what());
+        return false;
+    }
+}
+
+std::vector<std::string> Document::copyWithFiles(const std::filesystem::path& path) {
+    Progress progress;
+    return copyProject(scene(), folder(), path, progress);
+}
+
+void Document::tellMissing(const std::vector<std::string>& missing) {
+    if (!missing.empty()) emit told(QString::fromStdString(missing.front()));
+}
+
+std::string Document::broughtIn(const std::filesystem::path& file) {
+    const std::string name = file.filename().string();
+    try {
+        if (const auto there = pathWithin(file, folder())) return *there;
+        std::filesystem::create_directories(folder());
+        const std::string path = bringIn(file, folder(), store_.fileHashes());
+        if (!path_.empty()) emit told(QString("“%1” was copied into the project's folder.").arg(QString::fromStdString(name)));
+        return path;
+    } catch (const Error& error) {
+        emit trouble(error.what());
+    } catch (const std::filesystem::filesystem_error&) {
+        emit trouble(QString("“%1” can't be copied into the project's folder; nothing was changed.").arg(QString::fromStdString(name)));
+    }
+    return {};
 }
 
 void Document::adopt(Scene scene, const std::filesystem::path& path) { replace(std::move(scene), path); }

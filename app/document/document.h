@@ -27,6 +27,13 @@ class Document : public QObject {
     gswarm::ObjectId edit(const MakeEdit& make);
     void setNumber(const gswarm::Address& address, double value);
     void setValue(const gswarm::Address& address, const gswarm::Value& value);
+    /// One edit of a setting, made of everything selected that has it, as one step.
+    using MakeOne = std::function<gswarm::Edit(const gswarm::Scene&, const gswarm::Address&)>;
+    gswarm::ObjectId editTogether(const gswarm::Address& address, const MakeOne& make);
+    /// The same setting of everything that is selected together, this one first.
+    std::vector<gswarm::Address> together(const gswarm::Address& address) const;
+    /// Whether what is selected together differs in a setting, at this frame.
+    bool differs(const gswarm::Address& address) const;
     /// The next edit is a step of its own: the end of a drag.
     void seal() { history_.seal(); }
     void undo();
@@ -40,6 +47,9 @@ class Document : public QObject {
     const Session& session() const { return session_; }
     gswarm::ObjectId chosen() const { return chosen_; }
     void choose(gswarm::ObjectId id);
+    /// What is selected together; what is chosen is the last of them. Settings that all have are changed together.
+    const std::vector<gswarm::ObjectId>& selection() const { return selection_; }
+    void select(std::vector<gswarm::ObjectId> ids);
     /// The swarm whose rail is shown: the last one that was chosen or uses what was chosen; at first the first.
     gswarm::ObjectId swarm() const;
     /// Whose handles are shown: the chosen zone, swarm or path, or the zone unfolded under the chosen gesture.
@@ -77,12 +87,20 @@ class Document : public QObject {
 
     // ---- file
     const std::filesystem::path& path() const { return path_; }
-    std::filesystem::path folder() const { return path_.parent_path(); }
+    /// Where its files lie: beside it; of a project that was never saved, a folder that saving empties into its own.
+    std::filesystem::path folder() const { return path_.empty() ? scratch_ : path_.parent_path(); }
+    void setScratchFolder(const std::filesystem::path& folder) { scratch_ = folder; }
+    /// The path of a file in the project's folder, copied there if it lies elsewhere, which is told. Empty, with `trouble`, if
+    /// that can't be done.
+    std::string broughtIn(const std::filesystem::path& file);
     bool saved() const { return history_.scene() == savedScene_; }
     void newProject();
     /// Leaves everything untouched and tells `trouble` if the file can't be opened.
     bool open(const std::filesystem::path& path);
+    /// Into another folder it takes its files along.
     bool save(const std::filesystem::path& path);
+    /// A copy with all files elsewhere; the open project stays what it is.
+    bool saveCopy(const std::filesystem::path& path);
     /// Tells everything again, so that panels show what is there whatever they missed.
     void renew();
     /// Starts from a scene that stands in no file yet, such as a recovered one.
@@ -96,9 +114,13 @@ class Document : public QObject {
     void fileChanged();
     /// One sentence about something that went wrong; empty when it is over.
     void trouble(const QString& sentence);
+    /// One sentence about something that was done besides.
+    void told(const QString& sentence);
 
   private:
     void replace(gswarm::Scene scene, const std::filesystem::path& path);
+    std::vector<std::string> copyWithFiles(const std::filesystem::path& path);
+    void tellMissing(const std::vector<std::string>& missing);
     /// After another scene has come: lets go of what it does not have, and only then tells it, the scene first. Whoever
     /// hears anything of it finds document and session fitting the scene.
     void tellScene();
@@ -108,8 +130,9 @@ class Document : public QObject {
     mutable gswarm::Store store_{std::size_t{64} << 20};
     Session session_;
     gswarm::Scene savedScene_;
-    std::filesystem::path path_;
+    std::filesystem::path path_, scratch_;
     gswarm::ObjectId chosen_, handled_, solo_, swarm_;
+    std::vector<gswarm::ObjectId> selection_;
     double frame_ = 0;
     std::vector<gswarm::ObjectType> pickTypes_;
     Picked picked_;

@@ -27,6 +27,12 @@ Evaluation::Evaluation(Document& document, QObject* parent) : QObject(parent), d
         if (contouredNow() != contoured_) request();
     };
     connect(&document_, &Document::chosenChanged, this, contoursChanged);
+    connect(&document_, &Document::chosenChanged, this, [this] {
+        const Object* swarm = document_.scene().find(document_.swarm());
+        if (!acting_.empty() && swarm && (swarm->list("rail").empty() || swarm->list("rail").front() != acting_.front().entry))
+            acting_.clear();
+        postActing();
+    });
     connect(&document_.session(), &Session::pinsChanged, this, contoursChanged);
     limitMemory(memoryLimit());
     watch_.setInterval(100);
@@ -310,9 +316,12 @@ void Evaluation::deliver(std::shared_ptr<const Evaluated> evaluated, const QStri
     for (const auto& [swarm, problem] : evaluated->problems)
         if (const auto before = resultOf(swarm); before && evaluated->scene.find(swarm)) known->swarms.push_back(before);
     const bool changed = !latest_ || !(latest_->scene == known->scene);
+    const bool otherSolo = latest_ && latest_->options.solo != known->options.solo;
     latest_ = known;
     overlaps_.clear();
     if (changed) loop_.reset();
+    if (changed || otherSolo) acting_.clear();
+    postActing();
     post(Rest::overlaps, [this, known](Progress& progress) { return countOverlapsOf(known, progress); });
     post(Rest::memory, [this, known](Progress& progress) { return fillMemoryOf(known, progress); });
     postLedger();

@@ -13,6 +13,7 @@
 #include "app/document/rest_jobs.h"
 #include "app/document/session.h"
 #include "core/evaluate/evaluator.h"
+#include "core/explain/acting_frame.h"
 #include "core/explain/loop_check.h"
 #include "core/read/ledger.h"
 #include "core/read/table.h"
@@ -80,8 +81,9 @@ class Evaluation : public QObject {
     /// Asks how many instances a formation would have as each kind; nothing of it is made. Answers come one by one as
     /// `counted`, worked out when there is nothing else to do; a new question replaces one that waits.
     void askCounts(gswarm::ObjectId formation, int question);
-    /// Asks for a frame at which a card of the shown rail acts; answered as `actsAt`, in the same way.
-    void askActingFrame(gswarm::ObjectId railEntry);
+    /// When a card of the shown rail acts, over the whole project; worked out at rest where a card is silent at this frame. Null
+    /// while it is not known.
+    const gswarm::ActingFrames* actingOf(gswarm::ObjectId railEntry) const;
 
     /// The check of the loop of the scene as it is now; null while it is not known. Made at rest, once it is asked for.
     std::shared_ptr<const gswarm::LoopCheck> loop() const { return loop_; }
@@ -104,8 +106,7 @@ class Evaluation : public QObject {
     void ledgerRefused(const QString& sentence, int place);
     /// What a kind of formation would make, for people, and whether that is more than may be.
     void counted(int question, const QString& kind, const QString& text, bool tooMany);
-    /// The card acts at that frame; at none where there is no value.
-    void actsAt(gswarm::ObjectId railEntry, std::optional<double> frame);
+    void actingKnown();
     void trouble(const QString& sentence);
 
   private:
@@ -141,6 +142,8 @@ class Evaluation : public QObject {
     bool readLedgerOf(const LedgerRequest& request, const std::shared_ptr<const Evaluated>& evaluated, gswarm::Progress& progress);
     bool fillMemoryOf(const std::shared_ptr<const Evaluated>& evaluated, gswarm::Progress& progress);
     bool checkLoopOf(const std::shared_ptr<const Evaluated>& evaluated, gswarm::Progress& progress);
+    bool findActingOf(const std::shared_ptr<const Evaluated>& evaluated, gswarm::ObjectId swarm, gswarm::Progress& progress);
+    void postActing();
     void tellProgress();
     gswarm::ObjectId dearestOf(const Request& request, gswarm::ObjectId swarm, gswarm::Progress& progress);
 
@@ -156,6 +159,7 @@ class Evaluation : public QObject {
     RestJobs resting_;
     std::optional<Rest> restUnderWay_;  ///< what the thread works on where that is no request
     std::shared_ptr<const gswarm::LoopCheck> loop_;
+    std::vector<gswarm::ActingFrames> acting_;  ///< of the cards of one rail, for the scene and the solo of now
     std::vector<bool> readyFrames_;
     bool watchesLoop_ = false;
     std::optional<LedgerRequest> ledger_;

@@ -69,18 +69,39 @@ void Evaluation::askCounts(ObjectId formation, int question) {
     });
 }
 
-void Evaluation::askActingFrame(ObjectId railEntry) {
-    Request about = presentRequest();
-    post(Rest::question, [this, railEntry, about](Progress& progress) {
-        std::optional<double> frame;
-        try {
-            frame = nearestActingFrame(about.scene, about.swarm, railEntry, about.frame, about.options, evaluator_, progress);
-        } catch (const Cancelled&) {
-        } catch (const Error&) {  // a swarm that can't be made at some frame: nothing to go to
-        }
-        emit actsAt(railEntry, frame);
-        return false;
-    });
+const ActingFrames* Evaluation::actingOf(ObjectId railEntry) const {
+    const auto found = std::find_if(acting_.begin(), acting_.end(), [&](const ActingFrames& card) { return card.entry == railEntry; });
+    return found == acting_.end() ? nullptr : &*found;
+}
+
+/// Only where a card is silent now does anybody ask when it is not.
+void Evaluation::postActing() {
+    const ObjectId swarm = document_.swarm();
+    const auto result = resultOf(swarm);
+    if (!result || !acting_.empty()) return;
+    const auto silent = [](const Census& card) { return card.touched == 0 || card.seen == 0; };
+    if (std::none_of(result->cards.begin(), result->cards.end(), silent)) return;
+    post(Rest::acting, [this, known = latest_, swarm](Progress& progress) { return findActingOf(known, swarm, progress); });
+}
+
+bool Evaluation::findActingOf(const std::shared_ptr<const Evaluated>& evaluated, ObjectId swarm, Progress& progress) {
+    std::vector<ActingFrames> found;
+    try {
+        found = actingFrames(evaluated->scene, swarm, evaluated->options, evaluator_, progress);
+    } catch (const Cancelled&) {
+        return true;
+    } catch (const Error&) {
+        return false;  // the swarm says itself what is wrong with it
+    }
+    const auto tell = [this, found, evaluated, swarm] {
+        const bool same =
+            latest_ && document_.swarm() == swarm && latest_->scene == evaluated->scene && latest_->options.solo == evaluated->options.solo;
+        if (!same) return;
+        acting_ = found;
+        emit actingKnown();
+    };
+    QMetaObject::invokeMethod(this, tell, Qt::QueuedConnection);
+    return false;
 }
 
 int Evaluation::overlapsOf(ObjectId swarm) const {

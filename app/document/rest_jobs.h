@@ -7,7 +7,7 @@
 #include "core/base/progress.h"
 
 /// What is worked out once there is nothing else to do, the nearest to the person first.
-enum class Rest { question, ledger, overlaps, loop, memory };
+enum class Rest { question, ledger, acting, overlaps, loop, memory };
 
 /// A list of such jobs with a priority and a serial; no edit ever waits for one. A newer job takes the place of an older one of
 /// its kind, and one that was interrupted comes back only where no newer one waits. Not safe from several threads by itself.

@@ -6,7 +6,7 @@
 
 /// What a card did to one instance, in a few words.
 struct TallyText {
-    QString added;  ///< "y +0.25", "turned 34.2°", "× 1.2", "unchanged"
+    QString added;  ///< "Y +0.25 m", "turned 34.2°", "× 1.2", "unchanged"
     QString value;  ///< what the instance has now of what was changed
     QString tip;    ///< all of it
 };

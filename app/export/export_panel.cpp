@@ -119,6 +119,8 @@ void ExportPanel::addSetting(const Parameter& p) {
     form_->labelForField(field)->setToolTip(QString::fromStdString(p.summary));
 }
 
+void ExportPanel::take(const ExporterKind& kind) { format_->setCurrentIndex(format_->findData(QString::fromStdString(kind.id))); }
+
 const ExporterKind& ExportPanel::kind() const { return *exporters()[static_cast<std::size_t>(format_->currentIndex())]; }
 
 QString ExportPanel::suggestedName() const {

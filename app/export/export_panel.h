@@ -23,6 +23,8 @@ class ExportPanel : public QWidget {
     Q_OBJECT
 
   public:
+    /// Chooses what is written.
+    void take(const gswarm::ExporterKind& kind);
     ExportPanel(Document& document, QWidget* parent);
     ~ExportPanel() override;
     bool running() const { return static_cast<bool>(progress_); }

@@ -14,13 +14,20 @@ const QString objectType = "application/x-gilded-swarm-object";
 
 }  // namespace
 
-QMimeData* carrying(ObjectId object) {
+QMimeData* carrying(const std::vector<ObjectId>& objects) {
+    QByteArray ids;
+    for (const ObjectId id : objects) ids += QByteArray::fromStdString(toText(id)) + ' ';
     auto* data = new QMimeData;
-    data->setData(objectType, QByteArray::fromStdString(toText(object)));
+    data->setData(objectType, ids);
     return data;
 }
 
-ObjectId carried(const QMimeData* data) { return parseObjectId(data->data(objectType).toStdString()); }
+std::vector<ObjectId> carried(const QMimeData* data) {
+    std::vector<ObjectId> objects;
+    for (const QByteArray& text : data->data(objectType).split(' '))
+        if (const ObjectId id = parseObjectId(text.toStdString())) objects.push_back(id);
+    return objects;
+}
 
 DropTarget::DropTarget(QWidget* target, std::vector<ObjectType> types, std::function<void(ObjectId)> taken)
     : QObject(target), target_(target), types_(std::move(types)), taken_(std::move(taken)) {
@@ -39,7 +46,8 @@ bool DropTarget::eventFilter(QObject* watched, QEvent* event) {
     if (event->type() == QEvent::DragLeave) mark_->hide();
     if (event->type() != QEvent::DragEnter && event->type() != QEvent::Drop) return QObject::eventFilter(watched, event);
     auto* drop = static_cast<QDropEvent*>(event);
-    const ObjectId object = carried(drop->mimeData());
+    const auto objects = carried(drop->mimeData());
+    const ObjectId object = objects.size() == 1 ? objects.front() : ObjectId{};
     mark_->hide();
     if (!fits(object)) return QObject::eventFilter(watched, event);
     drop->acceptProposedAction();

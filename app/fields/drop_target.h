@@ -9,10 +9,10 @@ class QFrame;
 class QMimeData;
 class QWidget;
 
-/// What a drag out of the scene list carries: one object of the scene, by its id.
-QMimeData* carrying(gswarm::ObjectId object);
-/// The empty id for a drag from elsewhere.
-gswarm::ObjectId carried(const QMimeData* data);
+/// What a drag out of the scene list carries: objects of the scene, by their ids.
+QMimeData* carrying(const std::vector<gswarm::ObjectId>& objects);
+/// None for a drag from elsewhere.
+std::vector<gswarm::ObjectId> carried(const QMimeData* data);
 
 /// Lets a widget take objects of some types that are dragged out of the scene list; a dashed line shows that it would.
 class DropTarget : public QObject {

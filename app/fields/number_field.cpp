@@ -15,6 +15,7 @@ using namespace gswarm;
 namespace {
 
 constexpr int markWidth = 13;
+const QString several = "several";
 
 /// Whether a key begins a number, so that it is typed.
 bool beginsNumber(const QKeyEvent* key) {
@@ -71,8 +72,9 @@ void NumberField::step(double steps) {
     emit edited(limited(std::round((value_ + steps * size) / size * 1e6) / 1e6 * size));
 }
 
-void NumberField::showVaries(bool varies) {
-    varies_ = varies;
+void NumberField::showInstead(const QString& word) {
+    if (word == instead_) return;
+    instead_ = word;
     update();
 }
 
@@ -105,7 +107,7 @@ void NumberField::takeTyped() {
     editor_->hide();
     setFocus();
     taking_ = false;
-    if (typed == text()) return;
+    if (typed == text() && instead_ != several) return;
     const auto number = typedNumber(typed.toStdString(), parameter_.unit, rate_);
     if (!number) {
         emit trouble(
@@ -171,7 +173,7 @@ void NumberField::paintEvent(QPaintEvent*) {
     const QString whole = unit.isEmpty() || unit.startsWith("frame") || parameter_.components > 1 ? text() : text() + " " + unit;
     const QRectF room = QRectF(rect()).adjusted(left(), 0, -5, -1);
     const bool fits = painter.fontMetrics().horizontalAdvance(whole) <= room.width();
-    painter.drawText(room, Qt::AlignRight | Qt::AlignVCenter, varies_ ? "varies" : fits ? whole : text());
+    painter.drawText(room, Qt::AlignRight | Qt::AlignVCenter, !instead_.isEmpty() ? instead_ : fits ? whole : text());
 }
 
 void NumberField::mousePressEvent(QMouseEvent* event) {

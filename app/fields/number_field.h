@@ -16,8 +16,8 @@ class NumberField : public QWidget {
     NumberField(const gswarm::Parameter& parameter, double framesPerSecond, QWidget* parent);
 
     void show(double value, Mark mark);
-    /// Instead of a value: every instance has its own.
-    void showVaries(bool varies);
+    /// A word instead of the value: every instance has its own, or things that are selected together differ. Empty for none.
+    void showInstead(const QString& word);
     /// Other numbers follow or name this one: a thread leaves its mark.
     void showFollowed(bool followed);
     double value() const { return value_; }
@@ -60,6 +60,7 @@ class NumberField : public QWidget {
     double value_ = 0;
     Mark mark_ = Mark::fixed;
     QLineEdit* editor_;
-    bool offered_ = false, varies_ = false, followed_ = false, pressed_ = false, dragged_ = false, taking_ = false;
+    QString instead_;
+    bool offered_ = false, followed_ = false, pressed_ = false, dragged_ = false, taking_ = false;
     double pressX_ = 0, pressValue_ = 0;
 };

@@ -5,14 +5,17 @@
 #include <QLineEdit>
 #include <QListWidget>
 #include <QPainter>
+#include <QSettings>
 #include <QStyledItemDelegate>
 #include <QVBoxLayout>
+#include <tuple>
 
 #include "app/theme/theme.h"
 
 namespace {
 
-constexpr int finderWidth = 460, hintRole = Qt::UserRole + 1;
+constexpr int finderWidth = 480, hintRole = Qt::UserRole + 1, mostRemembered = 40;
+const char* const doneKey = "finder/done";
 
 /// The label at the left, the hint in what is left at the right.
 class ItemPainter : public QStyledItemDelegate {
@@ -64,35 +67,64 @@ void Finder::open(std::vector<Item> items, const QPoint& global) {
     line_->setFocus();
 }
 
+int Finder::rankOf(const Item& item, const QStringList& words) {
+    const QString label = item.label.toLower();
+    const QStringList inLabel = label.split(' '), also = item.words.toLower().split(' ', Qt::SkipEmptyParts);
+    const QString hint = item.hint.toLower();
+    const auto begins = [](const QStringList& among, const QString& word) {
+        return std::any_of(among.begin(), among.end(), [&](const QString& one) { return one.startsWith(word); });
+    };
+    int worst = 0;
+    for (const QString& word : words) {
+        const int rank = label.startsWith(word)  ? 0
+                         : begins(inLabel, word) ? 1
+                         : also.contains(word)   ? 1
+                         : label.contains(word)  ? 2
+                         : begins(also, word)    ? 3
+                         : hint.contains(word)   ? 4
+                                                 : -1;
+        if (rank < 0) return -1;
+        worst = std::max(worst, rank);
+    }
+    return worst;
+}
+
 void Finder::filter() {
     list_->clear();
     const QStringList words = line_->text().toLower().split(' ', Qt::SkipEmptyParts);
-    const auto hold = [&](const QString& text) {
-        return std::all_of(words.begin(), words.end(), [&](const QString& w) { return text.contains(w); });
+    const QStringList done = QSettings().value(doneKey).toStringList();
+    struct Found {
+        int rank;
+        qsizetype since;  ///< how many others were done after it
+        int item;
     };
-    std::vector<int> ranked[3];
+    std::vector<Found> found;
     for (std::size_t i = 0; i < items_.size(); ++i) {
-        const QString label = items_[i].label.toLower();
-        if (hold(label))
-            ranked[words.isEmpty() || label.startsWith(words.front()) ? 0 : 1].push_back(static_cast<int>(i));
-        else if (hold(label + " " + items_[i].hint.toLower()))
-            ranked[2].push_back(static_cast<int>(i));
+        const int rank = rankOf(items_[i], words);
+        const qsizetype at = done.indexOf(items_[i].id);
+        if (rank >= 0) found.push_back({rank, at < 0 ? mostRemembered : at, static_cast<int>(i)});
     }
-    for (const auto& rank : ranked)
-        for (const int i : rank) {
-            auto* item = new QListWidgetItem(items_[static_cast<std::size_t>(i)].label, list_);
-            item->setData(hintRole, items_[static_cast<std::size_t>(i)].hint);
-            item->setData(Qt::UserRole, i);
-        }
+    std::stable_sort(found.begin(), found.end(),
+                     [](const Found& a, const Found& b) { return std::tie(a.rank, a.since) < std::tie(b.rank, b.since); });
+    for (const Found& one : found) {
+        auto* item = new QListWidgetItem(items_[static_cast<std::size_t>(one.item)].label, list_);
+        item->setData(hintRole, items_[static_cast<std::size_t>(one.item)].hint);
+        item->setData(Qt::UserRole, one.item);
+    }
     if (list_->count() == 0) (new QListWidgetItem("Nothing here is called that.", list_))->setFlags(Qt::NoItemFlags);
     list_->setCurrentRow(0);
 }
 
 void Finder::act() {
-    const QListWidgetItem* item = list_->currentItem();
-    if (!item || !(item->flags() & Qt::ItemIsEnabled)) return;
+    const QListWidgetItem* current = list_->currentItem();
+    if (!current || !(current->flags() & Qt::ItemIsEnabled)) return;
     hide();
-    items_[static_cast<std::size_t>(item->data(Qt::UserRole).toInt())].act();
+    const Item item = items_[static_cast<std::size_t>(current->data(Qt::UserRole).toInt())];  // what it does may fill the list anew
+    QStringList done = QSettings().value(doneKey).toStringList();
+    done.removeAll(item.id);
+    done.prepend(item.id);
+    QSettings().setValue(doneKey, QStringList(done.mid(0, mostRemembered)));
+    item.act();
 }
 
 bool Finder::eventFilter(QObject*, QEvent* event) {

@@ -46,6 +46,8 @@ class Picture : public QWidget {
 
   signals:
     void shown();
+    /// A right click asks for what can be done with what is selected.
+    void menuAsked(const QPoint& global);
 
   protected:
     void paintEvent(QPaintEvent*) override;
@@ -74,6 +76,7 @@ class Picture : public QWidget {
     const std::vector<std::uint32_t>& markedRows(const gswarm::Result& result);
     void paintOverlays(QPainter& painter);
     gswarm::ObjectId objectAt(QPointF pixel) const;
+    void askMenu(QPointF pixel);
     void chooseAt(QPointF pixel, bool add);
     void chooseInBand(bool add);
     void showWork(const QString& what, double fraction);

@@ -126,7 +126,17 @@ void Picture::mouseMoveEvent(QMouseEvent* event) {
     last_ = now;
 }
 
+/// A right click that turned nothing asks what can be done with what lies there.
+void Picture::askMenu(QPointF pixel) {
+    if (document_.picking() || varying()) return;
+    const ObjectId thing = objectAt(pixel);
+    const auto& selected = document_.selection();
+    if (thing && std::find(selected.begin(), selected.end(), thing) == selected.end()) document_.click(thing);
+    emit menuAsked(mapToGlobal(pixel.toPoint()));
+}
+
 void Picture::mouseReleaseEvent(QMouseEvent* event) {
+    if (event->button() == Qt::RightButton && QLineF(event->position(), pressed_).length() < 4) return askMenu(event->position());
     if (event->button() != Qt::LeftButton) return;
     const bool add = event->modifiers() & (Qt::ControlModifier | Qt::ShiftModifier);
     if (drag_) {

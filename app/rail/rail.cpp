@@ -15,6 +15,7 @@
 #include "app/theme/retire.h"
 #include "app/theme/theme.h"
 #include "core/arrange/fitted_edits.h"
+#include "core/arrange/fitted_formation.h"
 #include "core/edit/rail_edits.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/resolve/resolve.h"
@@ -42,6 +43,10 @@ Rail::Rail(Document& document, Evaluation& evaluation, QWidget* parent) : QWidge
         if (const Object* swarm = document_.scene().find(swarm_)) document_.click(referenceOf(swarm->part("place"), "formation"));
     });
     connect(result_, &RailCard::chosen, this, [this] { document_.click(swarm_); });
+    connect(result_, &RailCard::buttonPressed, this, [this] {
+        document_.edit([&](const Scene& s) { return fitStock(s, swarm_); });
+        document_.seal();
+    });
     row_ = new QWidget;
     rowLayout_ = new QHBoxLayout(row_);
     rowLayout_->setContentsMargins(0, 0, 0, 0);
@@ -68,7 +73,7 @@ Rail::Rail(Document& document, Evaluation& evaluation, QWidget* parent) : QWidge
         connect(&document_, signal, this, &Rail::refresh);
     connect(&evaluation_, &Evaluation::ready, this, &Rail::refresh);
     connect(&document_.session(), &Session::tallyChanged, this, &Rail::refresh);
-    connect(&evaluation_, &Evaluation::overlapsKnown, this, &Rail::refresh);
+    for (const auto signal : {&Evaluation::overlapsKnown, &Evaluation::actingKnown}) connect(&evaluation_, signal, this, &Rail::refresh);
     rebuild();
 }
 
@@ -111,7 +116,7 @@ void Rail::connectGesture(RailCard* card, ObjectId entry) {
         if (document_.scene().find(gesture())) document_.setNumber(addressOf(document_.scene(), gesture(), "strength"), strength * 100);
     });
     connect(card, &RailCard::strengthDone, this, [this] { document_.seal(); });
-    connect(card, &RailCard::whyAsked, this, [this, entry] { askWhy(entry); });
+    for (const auto signal : {&RailCard::whyAsked, &RailCard::buttonPressed}) connect(card, signal, this, [this, entry] { askWhy(entry); });
     connect(card, &RailCard::menuAsked, this, [this, entry](const QPoint& at) { showMenu(entry, at); });
     connect(card, &RailCard::renameAsked, this, [this, gesture] {
         document_.choose(gesture());
@@ -202,7 +207,10 @@ void Rail::showResult() {
     state.name = "Result";
     state.chosen = document_.chosen() == swarm_;
     state.count = stuck ? "can't be made" : !result ? "…" : theme::grouped(result->visible) + " shown";
-    if (!stuck && result && overlaps > 0) state.count += "\n" + theme::grouped(overlaps) + " overlap";
+    if (!stuck && result && overlaps > 0) {
+        state.count += "\n" + theme::grouped(overlaps) + " overlap";
+        if (canFitStock(document_.scene(), swarm_)) state.button = "Fit";
+    }
     if (result) {
         state.tip = theme::counted(result->count, "instance") + ", " + theme::grouped(result->visible) + " shown";
         if (result->notFinite) state.tip += QString(", %1 left out: their position is not a valid number").arg(result->notFinite);
@@ -270,29 +278,56 @@ CardState Rail::gestureState(std::size_t i) const {
     return state;
 }
 
+/// What a card that is silent now says: when it is at work, if it is at all. Only one that never is needs help.
+void Rail::addSilence(std::size_t card, CardState& state) const {
+    const ActingFrames* acting = evaluation_.actingOf(entries_[card]);
+    state.count = "on 0";
+    if (!acting) return;
+    const double frame = document_.frame(), rate = momentAt(document_.scene(), 0).rate;
+    const auto seconds = [&](double at) { return QString("%1 s").arg(at / rate, 0, 'f', 1); };
+    if (const auto next = nextActing(*acting, frame))
+        state.count = "from " + seconds(*next);
+    else if (const auto last = lastActing(*acting, frame))
+        state.count = "until " + seconds(*last);
+    else
+        state.trouble = true;
+    if (!state.trouble) state.tip = "Not at work at this frame; " + state.count + " it is.\n" + state.tip;
+}
+
 void Rail::addCensus(const Result& result, std::size_t card, CardState& state) const {
     const Census& census = result.cards[card];
     state.strip = census.samples.strip;
-    state.why = census.touched == 0 || census.seen == 0 || census.notFinite > 0;
-    state.trouble = state.why && state.on;
-    state.wantsWhole = std::find(result.wantWhole.begin(), result.wantWhole.end(), entries_[card]) != result.wantWhole.end();
-    if (state.wantsWhole) state.why = false;
-    state.count = !state.on               ? QString("off")
-                  : !census.waits.empty() ? QString("waits")
-                  : !census.acts          ? QString("not soloed")
-                  : census.notFinite > 0  ? theme::grouped(census.notFinite) + " not valid"
-                                          : theme::grouped(census.touched) + " · " + theme::grouped(census.seen);
     state.tip = QString(
                     "acts on %1 · seen at the end on %2\nstrength %3 %, drag the bar at the bottom\nDrag to reorder, double-click to "
                     "rename, right-click for more")
                     .arg(theme::grouped(census.touched), theme::grouped(census.seen))
                     .arg(state.strength * 100);
-    if (!census.waits.empty()) state.tip = "It waits. " + QString::fromStdString(census.waits) + "\n" + state.tip;
-    if (census.notFinite > 0) state.tip += "\n" + notFiniteText(census.notFinite);
+    state.wantsWhole = std::find(result.wantWhole.begin(), result.wantWhole.end(), entries_[card]) != result.wantWhole.end();
+    if (!state.on) {
+        state.count = "off";
+    } else if (!census.waits.empty()) {
+        state.count = "incomplete";
+        state.trouble = true;
+        state.tip = "It waits. " + QString::fromStdString(census.waits) + "\n" + state.tip;
+    } else if (!census.acts) {
+        state.count = "muted by solo";
+    } else if (census.notFinite > 0) {
+        state.count = theme::grouped(census.notFinite) + " invalid";
+        state.trouble = true;
+        state.tip += "\n" + notFiniteText(census.notFinite);
+    } else if (state.wantsWhole) {
+        state.count = "needs all instances";
+    } else if (census.touched == 0 || census.seen == 0) {
+        addSilence(card, state);
+    } else {
+        state.count = "on " + theme::grouped(census.touched);
+        if (census.seen != census.touched) state.count += " · seen " + theme::grouped(census.seen);
+    }
+    if (state.trouble) state.button = "Why?";
     const int cut = census.clippedWhere + census.clippedShaped;
     if (cut > 0) {
         const int percent = std::max(1, static_cast<int>(std::lround(100.0 * cut / std::max(result.count, 1))));
-        state.cut = QString("cut %1 %").arg(percent);
+        state.cut = QString("clipped %1 %").arg(percent);
         state.tip += "\nThe clip cuts " + theme::counted(cut, "value") + QString(", %1 % of all").arg(percent);
     }
 }

@@ -46,6 +46,7 @@ class Rail : public QWidget {
     void showFormation();
     void showResult();
     CardState gestureState(std::size_t card) const;
+    void addSilence(std::size_t card, CardState& state) const;
     void addCensus(const gswarm::Result& result, std::size_t card, CardState& state) const;
     std::optional<TallyText> tallyAfter(int card) const;
     void addTally(int card, CardState& state) const;

@@ -31,7 +31,7 @@ void RailCard::show(const CardState& state) {
 }
 
 QRectF RailCard::switchRect() const { return QRectF(width() - 30, 7, 22, 12); }
-QRectF RailCard::whyRect() const { return QRectF(width() - 42, height() - 22, 36, 16); }
+QRectF RailCard::buttonRect() const { return QRectF(width() - 42, height() - 22, 36, 16); }
 QRectF RailCard::strengthRect() const { return QRectF(8, height() - 5, width() - 16, 2); }
 
 void RailCard::paintEvent(QPaintEvent*) {
@@ -75,29 +75,37 @@ void RailCard::paintHead(QPainter& painter) const {
 /// The strip over all instances, and how many there are of what.
 void RailCard::paintWeights(QPainter& painter) const {
     if (!state_.strip.empty()) paintStrip(painter, QRectF(8, 25, width() - 16, 13), state_.strip);
-    painter.setFont(theme::numbers(10));
     painter.setPen(state_.trouble || state_.wantsWhole ? theme::coral : theme::quiet);
-    const QRectF line(8, height() - 23, (state_.why ? whyRect().left() - 4 : width() - 6) - 8, 16);
+    const QRectF line(8, height() - 23, (state_.button.isEmpty() ? width() - 6 : buttonRect().left() - 4) - 8, 16);
     if (!state_.hasSwitch) {  // without a strip there is room for two lines
+        painter.setFont(theme::numbers(10));
         painter.drawText(line.adjusted(0, -12, 0, 2), Qt::AlignBottom | Qt::TextWordWrap, state_.count);
-        return;
+    } else {
+        paintCount(painter, line);
     }
-    const QString told = turning_ || overStrength_ ? QString("strength %1 %").arg(std::round(state_.strength * 1000) / 10)
-                         : state_.wantsWhole       ? QString("needs the whole")
-                                                   : state_.count;
-    const int cutWidth = state_.cut.isEmpty() ? 0 : painter.fontMetrics().horizontalAdvance(state_.cut) + 4;
-    painter.drawText(line, Qt::AlignVCenter,
-                     painter.fontMetrics().elidedText(told, Qt::ElideRight, static_cast<int>(line.width()) - cutWidth));
-    if (cutWidth > 0 && !state_.why) {
-        painter.setPen(theme::coral);
-        painter.drawText(line, Qt::AlignVCenter | Qt::AlignRight, state_.cut);
-    }
-    if (!state_.why) return;
+    if (state_.button.isEmpty()) return;
     painter.setPen(QPen(theme::coral, 1));
     painter.setBrush(Qt::NoBrush);
-    painter.drawRoundedRect(whyRect(), 4, 4);
+    painter.drawRoundedRect(buttonRect(), 4, 4);
     painter.setFont(theme::text(11, QFont::DemiBold));
-    painter.drawText(whyRect(), Qt::AlignCenter, "Why?");
+    painter.drawText(buttonRect(), Qt::AlignCenter, state_.button);
+}
+
+/// Smaller letters before anything is cut off; what a clip cuts stands at the right.
+void RailCard::paintCount(QPainter& painter, const QRectF& line) const {
+    const QString told = turning_ || overStrength_ ? QString("strength %1 %").arg(std::round(state_.strength * 1000) / 10) : state_.count;
+    const QString cut = state_.button.isEmpty() ? state_.cut : QString();
+    int room = 0, cutWidth = 0;
+    for (const int size : {10, 9, 8}) {
+        painter.setFont(theme::numbers(size));
+        cutWidth = cut.isEmpty() ? 0 : painter.fontMetrics().horizontalAdvance(cut) + 6;
+        room = static_cast<int>(line.width()) - cutWidth;
+        if (painter.fontMetrics().horizontalAdvance(told) <= room) break;
+    }
+    painter.drawText(line, Qt::AlignVCenter, painter.fontMetrics().elidedText(told, Qt::ElideRight, room));
+    if (cutWidth == 0) return;
+    painter.setPen(theme::coral);
+    painter.drawText(line, Qt::AlignVCenter | Qt::AlignRight, cut);
 }
 
 /// What the card added to the one instance, and what that has afterwards.
@@ -160,7 +168,7 @@ void RailCard::mouseReleaseEvent(QMouseEvent* event) {
     if (std::exchange(turning_, false)) return emit strengthDone();
     if (std::exchange(dragging_, false)) return emit dropped(static_cast<int>(event->globalPosition().x()));
     if (state_.hasSwitch && switchRect().adjusted(-4, -4, 4, 4).contains(pressed_)) return emit switched(!state_.on);
-    if (state_.why && state_.added.isEmpty() && whyRect().contains(pressed_)) return emit whyAsked();
+    if (!state_.button.isEmpty() && state_.added.isEmpty() && buttonRect().contains(pressed_)) return emit buttonPressed();
     emit chosen();
 }
 

@@ -7,7 +7,7 @@ struct CardState {
     QString icon, name, count, tip;
     std::vector<float> strip;  ///< weights of evenly chosen instances in order; empty draws none
     bool chosen = false, on = true, hasSwitch = false, solo = false, trouble = false;
-    bool why = false;         ///< offers Why? because nothing of it is seen
+    QString button;           ///< what the coral button at its right offers: Why? where nothing of it is ever seen; empty for none
     int swarms = 1;           ///< that share it
     bool wantsWhole = false;  ///< looks different in a rehearsal
     QString cut;              ///< what share of the values a clip cuts; empty for none
@@ -29,6 +29,7 @@ class RailCard : public QWidget {
     void chosen();
     void switched(bool on);
     void whyAsked();
+    void buttonPressed();
     void soloAsked();
     void strengthAsked(double strength);  ///< 1 is the whole
     void strengthDone();
@@ -52,10 +53,11 @@ class RailCard : public QWidget {
 
   private:
     QRectF switchRect() const;
-    QRectF whyRect() const;
+    QRectF buttonRect() const;
     QRectF strengthRect() const;
     void paintHead(QPainter& painter) const;
     void paintWeights(QPainter& painter) const;
+    void paintCount(QPainter& painter, const QRectF& line) const;
     void paintTally(QPainter& painter) const;
     void paintStrength(QPainter& painter) const;
 

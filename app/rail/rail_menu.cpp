@@ -22,14 +22,16 @@ void Rail::askWhy(ObjectId entry) {
     if (why && why->passing) {
         go = menu.addAction("Looking for a frame where it acts …");
         go->setEnabled(false);
-        connect(&evaluation_, &Evaluation::actsAt, &menu, [&](ObjectId about, std::optional<double> frame) {
-            if (about != entry) return;
-            acts = frame;
-            go->setVisible(frame.has_value());
-            go->setEnabled(frame.has_value());
-            if (frame) go->setText(QString("Go to frame %1, where it acts").arg(*frame));
-        });
-        evaluation_.askActingFrame(entry);
+        const auto tell = [&] {
+            const ActingFrames* card = evaluation_.actingOf(entry);
+            if (!card) return;
+            acts = nearestActing(*card, document_.frame());
+            go->setVisible(acts.has_value());
+            go->setEnabled(acts.has_value());
+            if (acts) go->setText(QString("Go to frame %1, where it acts").arg(*acts));
+        };
+        connect(&evaluation_, &Evaluation::actingKnown, &menu, tell);
+        tell();
     }
     QAction* mend = nullptr;
     if (why && !why->mendLabel.empty()) mend = menu.addAction(QString::fromStdString(why->mendLabel));

@@ -7,6 +7,7 @@
 #include "app/settings/questions.h"
 #include "app/settings/swarm_told.h"
 #include "app/theme/theme.h"
+#include "core/arrange/fitted_formation.h"
 #include "core/edit/rail_edits.h"
 
 using namespace gswarm;
@@ -26,7 +27,7 @@ class Formation : public Question {
         auto* choose = new QPushButton(content());
         choose->setObjectName("pickFormation");
         choose->setIcon(theme::icon("formation"));
-        choose->setToolTip("Choose another formation from pictures (Ctrl+F); what both share stays");
+        choose->setToolTip("Choose another formation from pictures (Ctrl+Shift+F); what both share stays");
         body()->addWidget(choose);
         tells([this, choose] { choose->setText(kindLabel()); });
         connect(choose, &QPushButton::clicked, this, [this, choose] { pick(choose); });
@@ -42,7 +43,9 @@ class Formation : public Question {
         if (!picker_) {
             picker_ = new FormationPicker(document(), desk_.evaluation, this);
             connect(picker_, &FormationPicker::taken, this, [this](ObjectId of, const Kind* kind) {
-                document().edit([&](const Scene& s) { return setFormation(s, of, *kind); });
+                document().edit([&](const Scene& s) {
+                    return setFormationFitted(s, of, *kind, document().frame(), {{}, document().folder()}, document().store());
+                });
                 document().seal();
             });
         }

@@ -55,7 +55,7 @@ void ParameterRow::addNumbers() {
             const Track& track = std::get<Numbers>(valueOf(document_.scene(), address_))[static_cast<std::size_t>(c)];
             const double frame = document_.frame();
             field->show(valueAt(document_.scene(), track, frame), markOf(document_.scene(), parameter(), track, frame));
-            field->showVaries(readsInstance(track));
+            field->showInstead(document_.differs(numberOf(c)) ? "several" : readsInstance(track) ? "varies" : "");
             field->showFollowed(document_.followed(numberOf(c)));
             field->offerPick(document_.linking());
             showMover(c, false);

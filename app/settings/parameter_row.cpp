@@ -218,19 +218,19 @@ void ParameterRow::addReferenceChoice() {
 
 /// Sets what has changed; a channel that stays keeps all its digits, and its keys.
 void ParameterRow::setColour(const std::array<double, 4>& colour) {
-    document_.edit([&](const Scene& scene) {
-        const auto& numbers = std::get<Numbers>(valueOf(scene, address_));
+    document_.editTogether(address_, [&](const Scene& scene, const Address& of) {
+        const auto& numbers = std::get<Numbers>(valueOf(scene, of));
         Edit edit{scene, {}, {}, {}};
         for (int c = 0; c < 4; ++c) {
             const double now = valueAt(scene, numbers[static_cast<std::size_t>(c)], document_.frame());
             const double wanted = std::round(colour[static_cast<std::size_t>(c)] * 1e4) / 1e4;
             if (std::abs(wanted - now) < 1e-4) continue;
-            Address one = address_;
+            Address one = of;
             one.component = c;
             edit = gswarm::setNumber(edit.scene, one, wanted, document_.frame());
         }
-        edit.label = scene.at(address_.object).name + ": " + parameter().label + " → " + textOf(colour).toStdString();
-        edit.mergeKey = toText(scene, address_);
+        edit.label = scene.at(of.object).name + ": " + parameter().label + " → " + textOf(colour).toStdString();
+        edit.mergeKey = toText(scene, of);
         return edit;
     });
 }
@@ -274,7 +274,10 @@ void ParameterRow::addChoice() {
     for (const auto& choice : choices) box->addItem(QString::fromStdString(choice.label), QString::fromStdString(choice.id));
     fields_->layout()->addWidget(box);
     refreshers_.push_back([this, box] {
-        box->setCurrentIndex(box->findData(QString::fromStdString(std::get<std::string>(valueOf(document_.scene(), address_)))));
+        const bool several = document_.differs(address_);
+        box->setPlaceholderText(several ? "several" : "");
+        box->setCurrentIndex(several ? -1
+                                     : box->findData(QString::fromStdString(std::get<std::string>(valueOf(document_.scene(), address_)))));
     });
     connect(box, &QComboBox::activated, this, [this, box] {
         const std::string choice = box->currentData().toString().toStdString();
@@ -301,7 +304,7 @@ void ParameterRow::addToggle() {
         box->showKeyed(moved);
     });
     connect(box, &Switch::clicked, this, [this](bool on) {
-        document_.edit([&](const Scene& s) { return setSwitch(s, address_, on, document_.frame()); });
+        document_.editTogether(address_, [&](const Scene& s, const Address& one) { return setSwitch(s, one, on, document_.frame()); });
         document_.seal();
     });
     connect(box, &Switch::keyAsked, this,
@@ -333,14 +336,20 @@ void ParameterRow::addText(bool file) {
     auto* browse = new QPushButton("Choose…", fields_);
     fields_->layout()->addWidget(browse);
     connect(browse, &QPushButton::clicked, this, [this] {
-        if (document_.path().empty())
-            return emit trouble("Save the project first: files are found by their place in the project's folder.");
-        const QString folder = QString::fromStdString(document_.folder().string());
+        const QString folder = document_.path().empty() ? QDir::homePath() : QString::fromStdString(document_.folder().string());
+        QString endings;
+        for (const std::string& ending : parameter().endings) endings += (endings.isEmpty() ? "*" : " *") + QString::fromStdString(ending);
         // As with menus: this row may be gone when the answer comes.
         const QPointer<ParameterRow> still(this);
-        const QString chosen = file_dialog::open(window(), QString::fromStdString(parameter().summary), folder);
-        if (still && !chosen.isEmpty()) document_.setValue(address_, QDir(folder).relativeFilePath(chosen).toStdString());
+        const QString chosen = file_dialog::open(window(), QString::fromStdString(parameter().label), folder,
+                                                 QString::fromStdString(parameter().label) + " (" + endings + ")");
+        if (still && !chosen.isEmpty()) takeFile(chosen);
     });
+}
+
+/// A file from elsewhere is copied into the project's folder.
+void ParameterRow::takeFile(const QString& path) {
+    if (const std::string inside = document_.broughtIn(path.toStdString()); !inside.empty()) document_.setValue(address_, inside);
 }
 
 void ParameterRow::addLines() {

@@ -37,6 +37,7 @@ class ParameterRow : public QWidget {
     void addChoice();
     void addToggle();
     void addText(bool file);
+    void takeFile(const QString& path);
     void addLines();
     void addPoints();
     void addReference();

@@ -32,6 +32,16 @@ Section::Section(const QString& title, QWidget* parent) : QWidget(parent) {
     summary_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     row->addWidget(header_);
     row->addWidget(summary_, 1);
+    help_ = new QToolButton(this);
+    help_->setText("?");
+    help_->setObjectName("help-" + title);
+    help_->setToolTip("What the guide says about this (F1 for what is selected)");
+    help_->setAccessibleName("Help: " + title);
+    help_->setFixedSize(18, 20);
+    help_->setStyleSheet("QToolButton { color: #a3967f; }");
+    help_->hide();
+    row->addWidget(help_);
+    connect(help_, &QToolButton::clicked, this, &Section::helpAsked);
     column_->addLayout(row);
     makeBody();
     auto* line = new QFrame(this);
@@ -66,6 +76,8 @@ void Section::setTitle(const QString& title) {
     setObjectName("section-" + title);
     header_->setText(title);
 }
+
+void Section::setHelp(bool there) { help_->setVisible(there); }
 
 QString Section::title() const { return header_->text(); }
 bool Section::isOpen() const { return header_->isChecked(); }

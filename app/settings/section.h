@@ -19,9 +19,12 @@ class Section : public QWidget {
     void setOpen(bool open);
     QString title() const;
     void setTitle(const QString& title);
+    /// Shows the ? beside the title, which asks for its place in the guide.
+    void setHelp(bool there);
 
   signals:
     void toggled(bool open);
+    void helpAsked();
 
   protected:
     /// An empty body in the place of what it held.
@@ -36,6 +39,7 @@ class Section : public QWidget {
     QVBoxLayout* column_;
     QToolButton* header_;
     QLabel* summary_;
+    QToolButton* help_;
     QString said_, note_;
     bool trouble_ = false;
     QWidget* content_ = nullptr;

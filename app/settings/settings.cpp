@@ -51,7 +51,7 @@ Settings::Settings(Document& document, Evaluation& evaluation, QWidget* parent)
     scroll_->setWidget(content);
     connect(name_, &QLineEdit::editingFinished, this, [this] {
         const Object* object = document_.scene().find(document_.chosen());
-        if (object && name_->text() != said(object->name))
+        if (object && document_.selection().size() < 2 && name_->text() != said(object->name))
             document_.edit([&](const Scene& s) { return rename(s, object->id, name_->text().toStdString()); });
     });
     // Everything in the panel is refreshed from here alone: what no longer fits is made anew before.
@@ -63,6 +63,7 @@ Settings::Settings(Document& document, Evaluation& evaluation, QWidget* parent)
         connect(&document_.session(), signal, this, &Settings::refresh);
     connect(&desk_, &SettingsDesk::unfoldedChanged, this, &Settings::refresh);
     connect(&desk_, &SettingsDesk::trouble, this, &Settings::trouble);
+    connect(&desk_, &SettingsDesk::helpAsked, this, &Settings::helpAsked);
     for (const auto signal : {&Evaluation::ready, &Evaluation::overlapsKnown})
         connect(&evaluation, signal, this, [this] {
             for (const auto& [asked, question] : questions_) question->tellFound();
@@ -74,6 +75,7 @@ std::vector<Settings::Asked> Settings::asked() const {
     const Scene& scene = document_.scene();
     const Object* object = scene.find(document_.chosen());
     if (!object) return {};
+    if (document_.selection().size() > 1) return askedOfSeveral();
     const ObjectId id = object->id;
     const auto owner = [&]() -> const Object& { return scene.at(scene.ownerOf(id)); };
     switch (id.type()) {
@@ -93,6 +95,22 @@ std::vector<Settings::Asked> Settings::asked() const {
             return parts;
         }
     }
+}
+
+/// What all have that are selected together: the parts of one kind in each, changed together.
+std::vector<Settings::Asked> Settings::askedOfSeveral() const {
+    const Scene& scene = document_.scene();
+    const auto& selected = document_.selection();
+    const Object& first = scene.at(document_.chosen());
+    std::vector<Asked> parts;
+    const auto& slots_ = classOf(first.id.type()).slotInfos;
+    for (std::size_t s = 0; s < slots_.size(); ++s) {
+        const bool common = std::all_of(selected.begin(), selected.end(), [&](ObjectId id) {
+            return id.type() == first.id.type() && scene.at(id).parts[s].kind == first.parts[s].kind;
+        });
+        if (common) parts.push_back({partOf, {first.id, slots_[s].id}});
+    }
+    return parts;
 }
 
 std::vector<Settings::Asked> Settings::askedOfSwarm(const Object& swarm) const {
@@ -144,10 +162,18 @@ void Settings::refreshValues() {
 
 void Settings::showHead() {
     const Object* object = document_.scene().find(document_.chosen());
-    hint_->setVisible(!object);
+    const auto& selected = document_.selection();
+    const bool several = selected.size() > 1;
+    hint_->setVisible(!object || (several && questions_.empty()));
+    hint_->setText(several ? "These have no settings in common; select things of one type to change them together."
+                           : "Select a card, or a thing in the list or the view: its settings appear here.");
     name_->setVisible(object != nullptr);
-    type_->setText(object ? said(classOf(object->id.type()).label) : "");
-    if (object && !name_->hasFocus()) name_->setText(said(object->name));
+    name_->setReadOnly(several);
+    type_->setText(object && !several ? said(classOf(object->id.type()).label) : "");
+    if (several)
+        name_->setText(QString("%1 things").arg(selected.size()));
+    else if (object && !name_->hasFocus())
+        name_->setText(said(object->name));
 }
 
 bool Settings::arrange(const std::vector<Asked>& asked) {
@@ -177,7 +203,7 @@ void Settings::orderTabs() {
     QWidget* before = name_;
     for (const auto& [asked, question] : questions_)
         for (QWidget* control : question->findChildren<QWidget*>()) {
-            if (!(control->focusPolicy() & Qt::TabFocus)) continue;
+            if (!(control->focusPolicy() & Qt::TabFocus) || control->window() != window()) continue;
             setTabOrder(before, control);
             before = control;
         }

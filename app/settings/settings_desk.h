@@ -34,6 +34,8 @@ class SettingsDesk : public QObject {
     void unfoldedChanged();
     /// One sentence about what could not be done.
     void trouble(const QString& sentence);
+    /// A section's place in the guide is wanted.
+    void helpAsked(const QString& section);
 
   private:
     gswarm::ObjectId unfolded_;

@@ -1,119 +1,117 @@
-// What can be done with the whole window: one list for shortcuts and the finder.
+// What can be done with the whole window: one list for shortcuts, menus and the finder.
+#include "app/window/commands.h"
+
 #include <numeric>
-#include <QShortcut>
 #include <QStackedWidget>
 #include <QToolButton>
 
 #include "app/picture/picture.h"
 #include "app/rail/rail.h"
+#include "app/scene/scene_list.h"
+#include "app/scene/scene_panel.h"
 #include "app/settings/settings.h"
 #include "app/time/curve_view.h"
 #include "app/time/time_panel.h"
 #include "app/window/main_window.h"
 #include "app/window/preferences.h"
-#include "core/edit/gesture_starts.h"
+#include "app/window/shortcuts.h"
+#include "core/edit/arrange_edits.h"
 #include "core/edit/key_edits.h"
 #include "core/edit/variations.h"
 #include "core/explain/loop_check.h"
 #include "core/flow/home_plan.h"
-#include "core/kinds/registry.h"
-#include "core/zone/zone_kind.h"
 
 using namespace gswarm;
 
 void MainWindow::buildCommands() {
     const auto always = [] { return true; };
     const auto hasSwarm = [this] { return static_cast<bool>(document_.swarm()); };
+    const auto hasChosen = [this] { return static_cast<bool>(document_.chosen()); };
     const auto mode = [this](handles::Mode m) { return [this, m] { picture_->setHandleMode(m); }; };
+    const auto view = [this](const char* name) { return [this, name] { picture_->findChild<QToolButton*>(name)->click(); }; };
     commands_ = {
-        {"New swarm", "Ctrl+Shift+N", [this] { newSwarm(); }, always},
-        {"Add a gesture", "Ctrl+G", [this] { rail_->openGallery(); }, hasSwarm},
-        {"Choose a formation", "Ctrl+F", [this] { settings_->pickFormation(); }, hasSwarm},
-        {"New project", "Ctrl+N", [this] { leaveProject([this] { document_.newProject(); }); }, always},
-        {"Open a project…", "Ctrl+O", [this] { askOpen(); }, always},
-        {"Save", "Ctrl+S", [this] { save(); }, always},
-        {"Save as…", "Ctrl+Shift+S", [this] { saveAs(); }, always},
-        {"Undo", "Ctrl+Z", [this] { document_.undo(); }, [this] { return document_.history().canUndo(); }},
-        {"Redo", "Ctrl+Shift+Z", [this] { document_.redo(); }, [this] { return document_.history().canRedo(); }},
-        {"Play or stop", "Space", [this] { play_->toggle(); }, always},
-        {"One frame back", ",", [this] { play_->stepFrames(-1); }, always},
-        {"One frame on", ".", [this] { play_->stepFrames(1); }, always},
-        {"Key the position of what has handles, or its rotation", "Shift+K", [this] { keyHandles(); },
-         [this] { return static_cast<bool>(document_.handled()); }},
-        {"Record keys", "R", [this] { document_.setRecording(!document_.recording()); }, always},
-        {"Curves of what is chosen", "Ctrl+Shift+K", [this] { time_->showCurves(!time_->curves()->isVisible()); }, hasSwarm},
-        {"Check the loop", "", [this] { time_->findChild<QToolButton*>("loopRing")->click(); }, hasSwarm},
-        {"Make the whole project loop", "", [this] { loopProject({}); }, hasSwarm},
-        {"Make what is chosen loop", "", [this] { loopProject(document_.chosen()); },
-         [this] { return static_cast<bool>(document_.chosen()); }},
-        {"Add a mount, an empty object to hang others from", "", [this] { document_.choose(document_.edit(addMount)); }, always},
-        {"To the first frame", "Home", [this] { play_->toStart(); }, always},
-        {"To the last frame", "End", [this] { play_->toEnd(); }, always},
-        {"Frame the choice", "F", [this] { picture_->frameChoice(); }, always},
-        {"Look through the camera", "Ctrl+Shift+C", [this] { picture_->lookThroughCamera(); }, always},
-        {"Put the camera where the view is", "", [this] { picture_->cameraFromView(); }, always},
-        {"Handles: move", "1", mode(handles::Mode::move), always},
-        {"Handles: rotate", "2", mode(handles::Mode::turn), always},
-        {"Handles: scale", "3", mode(handles::Mode::size), always},
-        {"Show weights", "W", [this] { picture_->showWeights(!picture_->showsWeights()); }, always},
-        {"Show numbers", "N", [this] { picture_->findChild<QToolButton*>("view-numbers")->toggle(); }, always},
-        {"Ledger: every value of every instance", "L", [this] { time_->showLedger(!time_->showsLedger()); }, hasSwarm},
-        {"Tally of the chosen instance in the cards", "A", [this] { toggleTally(); }, hasSwarm},
-        {"Choose all instances", "Ctrl+A", [this] { chooseAllInstances(); }, hasSwarm},
-        {"Nine values of a setting side by side", "Ctrl+Shift+V", [this] { varyChosen(); }, hasSwarm},
-        {"Ghosts of the frames before and after", "G", [this] { picture_->findChild<QToolButton*>("view-ghosts")->click(); }, hasSwarm},
-        {"Keep this version to compare with; hold C to see it", "Shift+C", [this] { document_.session().keep(document_.scene()); },
+        {"newProject", "New project", "Ctrl+N", "empty file start", [this] { leaveProject([this] { document_.newProject(); }); }, always},
+        {"open", "Open a project…", "Ctrl+O", "file load", [this] { askOpen(); }, always},
+        {"save", "Save", "Ctrl+S", "file store", [this] { save(); }, always},
+        {"saveAs", "Save as…", "Ctrl+Shift+S", "file", [this] { saveAs(); }, always},
+        {"saveCopy", "Save a copy with all its files…", "", "collect package archive backup", [this] { saveCopy(); }, always},
+        {"import", "Import…", "Ctrl+I", "load mesh model obj svg csv points drawing font file", [this] { askImport(); }, always},
+        {"export", "Export", "F7", "render output video image picture movie gltf csv", [this] { showWorkView("Export"); }, always},
+        {"compose", "Compose", "F5", "edit work main view", [this] { showWorkView("Compose"); }, always},
+        {"preferences", "Preferences", "Ctrl+,", "settings options memory", [this] { openPreferences(); }, always},
+        {"shortcuts", "All shortcuts", "Ctrl+F1", "keys hotkeys keyboard", [this] { showShortcuts(); }, always},
+        {"help", "Help", "F1", "guide manual documentation tutorial", [this] { showHelp(); }, always},
+        {"walk", "The five-step walk", "", "tutorial tour intro first start learn", [this] { startWalk(); }, always},
+        {"quit", "Quit", "Ctrl+Q", "exit leave end", [this] { close(); }, always},
+        {"undo", "Undo", "Ctrl+Z", "back", [this] { document_.undo(); }, [this] { return document_.history().canUndo(); }},
+        {"redo", "Redo", "Ctrl+Shift+Z", "again", [this] { document_.redo(); }, [this] { return document_.history().canRedo(); }},
+        {"find", "Find or do anything", "Ctrl+K", "search command", [this] { openFinder(); }, always},
+        {"search", "Find a thing", "Ctrl+F", "search", [this] { openFinder(); }, always},
+
+        {"newSwarm", "New swarm", "Ctrl+Shift+N", "clone copy repeat instances array", [this] { newSwarm(); }, always},
+        {"add", "Add to the scene…", "Shift+A", "create new shape mesh object", [this] { left_->openGallery(); }, always},
+        {"addMount", "Add a mount, an empty object to hang others from", "", "null empty locator parent pivot dummy",
+         [this] { document_.choose(document_.edit(addMount)); }, always},
+        {"addGesture", "Add a gesture", "Ctrl+G", "effect modifier animate change", [this] { rail_->openGallery(); }, hasSwarm},
+        {"formation", "Choose a formation", "Ctrl+Shift+F", "layout distribute arrange pattern", [this] { settings_->pickFormation(); },
          hasSwarm},
-        {"Rehearsal: one of 8 instances", "", [this] { document_.session().setRehearsal(8); }, hasSwarm},
-        {"Rehearsal: all instances", "", [this] { document_.session().setRehearsal(1); },
+        {"rename", "Rename what is selected", "F2", "name label", [this] { left_->list().rename(); }, hasChosen},
+        {"duplicate", "Duplicate what is selected", "Ctrl+D", "copy clone again", [this] { duplicateSelected(); }, hasChosen},
+        {"delete", "Delete what is selected", "Delete", "remove erase", [this] { left_->list().deleteSelected(); }, hasChosen},
+        {"group", "Group what is selected", "Ctrl+Shift+G", "folder collection layer organise", [this] { left_->groupSelected(); },
+         hasChosen},
+        {"selectAll", "Select all instances", "Ctrl+A", "selection everything", [this] { chooseAllInstances(); }, hasSwarm},
+        {"foldSwarms", "Fold all swarms in the list", "", "collapse tree outline", [this] { left_->list().foldSwarms(true); }, hasSwarm},
+        {"unfoldSwarms", "Unfold all swarms in the list", "", "expand tree outline", [this] { left_->list().foldSwarms(false); }, hasSwarm},
+        {"projectSettings", "Settings of the project", "", "fps frame rate length duration range background exposure",
+         [this] { document_.choose(document_.scene().project().id); }, always},
+
+        {"play", "Play or stop", "Space", "animate preview start pause", [this] { play_->toggle(); }, always},
+        {"back", "One frame back", ",", "step previous", [this] { play_->stepFrames(-1); }, always},
+        {"on", "One frame on", ".", "step next", [this] { play_->stepFrames(1); }, always},
+        {"first", "To the first frame", "Home", "start begin", [this] { play_->toStart(); }, always},
+        {"last", "To the last frame", "End", "finish", [this] { play_->toEnd(); }, always},
+        {"keyHandles", "Key the position of what has handles, or its rotation", "Shift+K", "keyframe animate", [this] { keyHandles(); },
+         [this] { return static_cast<bool>(document_.handled()); }},
+        {"record", "Record keys", "R", "keyframe automatic animate", [this] { document_.setRecording(!document_.recording()); }, always},
+        {"curves", "Curves of what is selected", "Ctrl+Shift+K", "graph easing keyframe interpolation",
+         [this] { time_->showCurves(!time_->curves()->isVisible()); }, hasSwarm},
+        {"checkLoop", "Check the loop", "", "seamless cycle", [this] { time_->findChild<QToolButton*>("loopRing")->click(); }, hasSwarm},
+        {"loopAll", "Make the whole project loop", "", "seamless cycle", [this] { loopProject({}); }, hasSwarm},
+        {"loopSelected", "Make what is selected loop", "", "seamless cycle", [this] { loopProject(document_.chosen()); }, hasChosen},
+
+        {"frame", "Frame what is selected", "F", "zoom fit focus view", [this] { picture_->frameChoice(); }, always},
+        {"lookThrough", "Look through the camera", "Ctrl+Shift+C", "view camera", [this] { picture_->lookThroughCamera(); }, always},
+        {"cameraFromView", "Put the camera where the view is", "", "camera from view align", [this] { picture_->cameraFromView(); },
+         always},
+        {"move", "Handles: move", "1", "translate gizmo position", mode(handles::Mode::move), always},
+        {"rotate", "Handles: rotate", "2", "turn gizmo", mode(handles::Mode::turn), always},
+        {"scale", "Handles: scale", "3", "size resize gizmo", mode(handles::Mode::size), always},
+        {"weights", "Show weights", "W", "falloff influence mask heat", [this] { picture_->showWeights(!picture_->showsWeights()); },
+         always},
+        {"numbers", "Show numbers", "N", "index labels ids", view("view-numbers"), always},
+        {"ghosts", "Ghosts of the frames before and after", "G", "onion skin motion trail", view("view-ghosts"), hasSwarm},
+        {"keep", "Keep this version to compare with; hold C to see it", "Shift+C", "snapshot before after",
+         [this] { document_.session().keep(document_.scene()); }, hasSwarm},
+        {"vary", "Nine values of a setting side by side", "Ctrl+Shift+V", "variations seeds compare", [this] { varyChosen(); }, hasSwarm},
+        {"ledger", "Ledger: every value of every instance", "L", "table spreadsheet attributes list",
+         [this] { time_->showLedger(!time_->showsLedger()); }, hasSwarm},
+        {"tally", "Tally of the selected instance in the cards", "A", "inspect probe debug values", [this] { toggleTally(); }, hasSwarm},
+        {"rehearse", "Rehearsal: one of 8 instances", "", "proxy draft fast preview", [this] { document_.session().setRehearsal(8); },
+         hasSwarm},
+        {"rehearseAll", "Rehearsal: all instances", "", "proxy draft full", [this] { document_.session().setRehearsal(1); },
          [this] { return document_.session().rehearsal() > 1; }},
-        {"Delete what is chosen", "Ctrl+Backspace", [this] { deleteChosen(); }, [this] { return static_cast<bool>(document_.chosen()); }},
-        {"Preferences", "Ctrl+,", [this] { openPreferences(); }, always},
-        {"Compose", "F1", [this] { showWorkView("Compose"); }, always},
-        {"Export", "F3", [this] { showWorkView("Export"); }, always},
-        {"Show or hide the scene list", "Ctrl+1", [this] { left_->setVisible(!left_->isVisible()); }, always},
-        {"Show or hide the settings", "Ctrl+2", [this] { right_->setVisible(!right_->isVisible()); }, always},
-        {"Show or hide time", "Ctrl+3", [this] { time_->setVisible(!time_->isVisible()); }, always},
+        {"fullScreen", "Full screen", "F11", "maximise window", [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); }, always},
+        {"showList", "Show or hide the scene list", "Ctrl+1", "panel outliner", [this] { left_->setVisible(!left_->isVisible()); }, always},
+        {"showSettings", "Show or hide the settings", "Ctrl+2", "panel properties", [this] { right_->setVisible(!right_->isVisible()); },
+         always},
+        {"showTime", "Show or hide time", "Ctrl+3", "panel timeline", [this] { time_->setVisible(!time_->isVisible()); }, always},
     };
-    for (const Command& command : commands_) {
-        if (command.shortcut.isEmpty()) continue;
-        auto* shortcut = new QShortcut(QKeySequence(command.shortcut), this);
-        connect(shortcut, &QShortcut::activated, this, [command] {
-            if (command.possible()) command.act();
-        });
-    }
-    connect(new QShortcut(QKeySequence("Ctrl+K"), this), &QShortcut::activated, this, &MainWindow::openFinder);
+    shortcuts_ = new Shortcuts(commands_, this);
 }
 
-/// Commands, the things of the scene, gestures, zones and formations to add, and the numbers that are shown.
-std::vector<Finder::Item> MainWindow::findable() {
-    const auto said = [](const std::string& text) { return QString::fromStdString(text); };
-    const Scene& scene = document_.scene();
-    std::vector<Finder::Item> items;
-    for (const Command& command : commands_)
-        if (command.possible()) items.push_back({command.label, command.shortcut, command.act});
-    for (const ObjectId id : scene.order)
-        items.push_back({said(scene.at(id).name), said(classOf(id.type()).label), [this, id] { document_.choose(id); }});
-    const ObjectId swarm = document_.swarm();
-    if (!swarm) return items;
-    for (const Address& address : settings_->addresses())
-        items.push_back({said(parameterAt(scene, address).label), "of " + said(scene.at(address.object).name),
-                         [this, address] { settings_->reach(address); }});
-    for (const GestureStart& start : gestureStarts())
-        items.push_back({"Gesture: " + said(start.label), said(start.summary), [this, &start] { rail_->addStart(start); }});
-    const ObjectId chosen = document_.chosen();
-    if (chosen && chosen.type() == ObjectType::gesture)
-        for (const Kind* kind : kindsOf(Family::zone))
-            if (!takesInstances(*kind))
-                items.push_back(
-                    {"Zone: " + said(kind->label), said(kind->summary), [this, chosen, kind] { settings_->makeZone(chosen, *kind); }});
-    const ObjectId formation = referenceOf(scene.at(swarm).part("place"), "formation");
-    for (const Kind* kind : kindsOf(Family::formation))
-        items.push_back({"Formation: " + said(kind->label), said(kind->summary), [this, formation, kind] {
-                             document_.edit([&](const Scene& s) { return setFormation(s, formation, *kind); });
-                             document_.seal();
-                         }});
-    return items;
+const Command& MainWindow::command(const QString& id) const {
+    return *std::find_if(commands_.begin(), commands_.end(), [&](const Command& command) { return command.id == id; });
 }
 
 /// Its place while handles move, its turn while they turn; its sizes are keyed in the settings.
@@ -130,8 +128,10 @@ void MainWindow::loopProject(ObjectId object) {
     document_.seal();
 }
 
-void MainWindow::deleteChosen() {
-    document_.edit([this](const Scene& s) { return remove(s, document_.chosen()); });
+void MainWindow::duplicateSelected() {
+    const ObjectId made = document_.edit([this](const Scene& s) { return duplicateThings(s, document_.selection()); });
+    document_.seal();
+    document_.choose(made);
 }
 
 /// Shows the values of the first chosen instance in the cards, or leaves them.

@@ -35,9 +35,15 @@ Line::Line(QWidget* stage) : QFrame(stage) {
 }
 
 void Line::tell(const QString& sentence) {
+    if (!asks_ && sentence.isEmpty()) return hide();
+    put(sentence, "color: #f08a72;");
+}
+
+void Line::say(const QString& sentence) { put(sentence, "color: #ece3d2;"); }
+
+void Line::put(const QString& sentence, const char* style) {
     if (asks_) return;
-    if (sentence.isEmpty()) return hide();
-    text_->setStyleSheet("color: #f08a72;");
+    text_->setStyleSheet(style);
     text_->setText(sentence);
     answers_ = {{"Close", {}}};
     appear();

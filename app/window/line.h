@@ -17,6 +17,8 @@ class Line : public QFrame {
 
     /// One sentence; empty takes it away. A question stays until it is answered.
     void tell(const QString& sentence);
+    /// One sentence about what was done: as tell(), but nothing is wrong.
+    void say(const QString& sentence);
     /// One of up to three answers; the first has the focus. An answer that does nothing leaves everything as it is.
     struct Answer {
         QString text;
@@ -30,6 +32,7 @@ class Line : public QFrame {
     bool eventFilter(QObject* stage, QEvent* event) override;
 
   private:
+    void put(const QString& sentence, const char* style);
     void appear();
     void answer(std::size_t which);
 

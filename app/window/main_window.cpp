@@ -4,8 +4,8 @@
 #include <QApplication>
 #include <QCloseEvent>
 #include <QComboBox>
+#include <QDir>
 #include <QHBoxLayout>
-#include <QLabel>
 #include <QLineEdit>
 #include <QPlainTextEdit>
 #include <QPushButton>
@@ -18,15 +18,20 @@
 #include "app/document/application.h"
 #include "app/export/export_panel.h"
 #include "app/fields/number_field.h"
+#include "app/help/help_panel.h"
 #include "app/picture/picture.h"
 #include "app/rail/rail.h"
 #include "app/scene/scene_list.h"
+#include "app/scene/scene_panel.h"
 #include "app/settings/settings.h"
 #include "app/theme/file_dialog.h"
 #include "app/theme/theme.h"
 #include "app/time/time_panel.h"
 #include "app/window/greeting.h"
+#include "app/window/importing.h"
 #include "app/window/line.h"
+#include "app/window/recent.h"
+#include "app/window/shortcuts.h"
 #include "core/base/error.h"
 #include "core/file/project_file.h"
 
@@ -60,16 +65,20 @@ MainWindow::MainWindow() {
         if (!sentence.isEmpty()) tell(sentence);
     });
     connect(settings_, &Settings::trouble, this, &MainWindow::tell);
+    connect(&document_, &Document::told, line_, &Line::say);
+    connect(&document_, &Document::fileChanged, this, [this] {
+        if (!document_.path().empty()) recent::remember(QString::fromStdString(document_.path().string()));
+    });
+    setAcceptDrops(true);
     if (auto* application = Application::instance())
         connect(application, &Application::faultTold, this, [this](const QString& sentence) {
             tell(sentence);
             renewOnce();
         });
-    connect(rail_, &Rail::renameAsked, this, [this] {
-        auto* name = settings_->findChild<QLineEdit*>("objectName");
-        name->setFocus();
-        name->selectAll();
-    });
+    connect(rail_, &Rail::renameAsked, this, [this] { left_->list().rename(); });
+    connect(&left_->list(), &SceneList::menuAsked, this, [this](ObjectId, const QPoint& at) { showThings(at); });
+    connect(picture_, &Picture::menuAsked, this, &MainWindow::showThings);
+    connect(settings_, &Settings::helpAsked, this, &MainWindow::helpFor);
     QSettings preferences;
     restoreGeometry(preferences.value("geometry").toByteArray());
     resetPanels();
@@ -107,12 +116,9 @@ void MainWindow::compose() {
     across_ = new QSplitter(Qt::Horizontal, whole);
     upDown_ = new QSplitter(Qt::Vertical, across_);
     middle_ = new QSplitter(Qt::Horizontal, upDown_);
-    left_ = new QWidget(middle_);
+    left_ = new ScenePanel(document_, middle_);
     left_->setObjectName("left");
-    auto* leftColumn = new QVBoxLayout(filled(left_, theme::panel));
-    leftColumn->setContentsMargins(0, 6, 0, 0);
-    list_ = new SceneList(document_, left_);
-    leftColumn->addWidget(list_);
+    filled(left_, theme::panel);
     stage_ = new QStackedWidget(middle_);
     picture_ = new Picture(document_, *evaluation_, stage_);
     greeting_ = new Greeting(stage_);
@@ -120,6 +126,11 @@ void MainWindow::compose() {
     stage_->addWidget(greeting_);
     line_ = new Line(stage_);
     connect(stage_, &QStackedWidget::currentChanged, line_, &QWidget::raise);
+    help_ = new HelpPanel(middle_);
+    filled(help_, theme::panel);
+    help_->setMinimumWidth(260);
+    help_->hide();
+    connect(help_, &HelpPanel::closed, help_, &QWidget::hide);
     middle_->setStretchFactor(1, 1);
     time_ = new TimePanel(document_, *evaluation_, *play_, upDown_);
     filled(time_, theme::panel);
@@ -151,9 +162,15 @@ void MainWindow::buildTop(QWidget* bar) {
     auto* row = new QHBoxLayout(bar);
     row->setContentsMargins(10, 2, 8, 2);
     row->setSpacing(4);
-    title_ = new QLabel(bar);
+    title_ = new QPushButton(bar);
     title_->setObjectName("title");
     title_->setFont(theme::text(13, QFont::Medium));
+    title_->setToolTip("New, open, save, import, export, preferences, help");
+    title_->setStyleSheet(
+        "QPushButton { background: transparent; border: 1px solid transparent; text-align: left; padding: 0 18px 0 6px; } "
+        "QPushButton:hover { background: #29241d; } QPushButton:focus { border-color: #d9a441; } QPushButton::menu-indicator { image: "
+        "url(:/icons/down.svg); width: 8px; height: 8px; subcontrol-origin: padding; subcontrol-position: center right; right: 4px; }");
+    connect(title_, &QPushButton::clicked, this, &MainWindow::showProjectMenu);
     const auto tool = [&](const char* name, const QString& tip) {
         auto* button = new QToolButton(bar);
         button->setIcon(theme::icon(name));
@@ -200,7 +217,7 @@ void MainWindow::buildTop(QWidget* bar) {
 void MainWindow::refreshTitle() {
     const QString name = document_.path().empty() ? "untitled" : QString::fromStdString(document_.path().stem().string());
     const bool saved = document_.saved();
-    title_->setText(name + (saved ? (document_.path().empty() ? "" : "  ·  saved") : "  ·  not saved"));
+    title_->setText(QString(name).replace("&", "&&") + (saved ? (document_.path().empty() ? "" : "  ·  saved") : "  ·  not saved"));
     setWindowTitle(name + (saved ? "" : " *") + " – Gilded Swarm");
     const auto& history = document_.history();
     undo_->setEnabled(history.canUndo());
@@ -219,7 +236,7 @@ void MainWindow::refreshGreeting() {
 }
 
 void MainWindow::resetPanels() {
-    for (QWidget* panel : {left_, static_cast<QWidget*>(right_), static_cast<QWidget*>(time_)}) panel->show();
+    for (QWidget* panel : {static_cast<QWidget*>(left_), static_cast<QWidget*>(right_), static_cast<QWidget*>(time_)}) panel->show();
     across_->setSizes({std::max(width() - 304, 400), 304});
     middle_->setSizes({200, std::max(width() - 504, 200)});
     timeHeight_ = 172;
@@ -263,6 +280,19 @@ void MainWindow::newSwarm() {
 }
 
 bool MainWindow::openFile(const QString& path) { return document_.open(path.toStdString()); }
+
+void MainWindow::saveCopy() {
+    const QString name = document_.path().empty() ? "untitled" : QString::fromStdString(document_.path().stem().string());
+    QString path = file_dialog::save(this, "Save a copy with all its files", name + ".gswarm", "Gilded Swarm projects (*.gswarm)");
+    if (path.isEmpty()) return;
+    if (!path.endsWith(".gswarm")) path += ".gswarm";
+    document_.saveCopy(path.toStdString());
+}
+
+void MainWindow::askImport() {
+    const QString folder = document_.path().empty() ? QDir::homePath() : QString::fromStdString(document_.folder().string());
+    takeFiles(file_dialog::openSeveral(this, "Import", folder, importing::filter()));
+}
 
 void MainWindow::askOpen() {
     leaveProject([this] {
@@ -310,7 +340,9 @@ void MainWindow::offerRecovery(const std::vector<Autosave::Found>& copies, std::
 
 void MainWindow::recover(const Autosave::Found& found) {
     try {
-        document_.adopt(loadProject(found.copy), found.project);
+        Scene scene = loadProject(found.copy);
+        if (found.project.empty()) autosave_->adoptFiles(found);
+        document_.adopt(std::move(scene), found.project);
         Autosave::discard(found);
     } catch (const Error& error) {
         tell(error.what());
@@ -363,5 +395,6 @@ void MainWindow::keyPressEvent(QKeyEvent* event) {
         document_.session().stopVarying();
         line_->dismiss();
     }
+    if (shortcuts_->press(QKeySequence(event->keyCombination()))) return;
     QMainWindow::keyPressEvent(event);
 }

@@ -8,22 +8,26 @@
 #include "app/document/evaluation.h"
 #include "app/finder/finder.h"
 #include "app/time/play.h"
+#include "app/window/commands.h"
 
 class ExportPanel;
 class Greeting;
+class HelpPanel;
 class Line;
 class Picture;
 class Preferences;
-class QLabel;
 class QLineEdit;
 class QPushButton;
 class QSplitter;
 class QStackedWidget;
 class QToolButton;
 class Rail;
-class SceneList;
+class ScenePanel;
 class Settings;
+class ShortcutList;
+class Shortcuts;
 class TimePanel;
+class Walk;
 
 /// The window: the top bar, the rail over the full width, the scene list, the picture over the time panel, and the
 /// settings at the right down to the bottom edge.
@@ -41,13 +45,20 @@ class MainWindow : public QMainWindow {
     Rail& rail() { return *rail_; }
     Settings& settings() { return *settings_; }
     TimePanel& time() { return *time_; }
+    ScenePanel& scenePanel() { return *left_; }
+    HelpPanel& help() { return *help_; }
+    Walk* walk() { return walk_; }
 
-    /// Offers work that an earlier run left behind, in the line.
     /// Offers the copies that runs left which did not end well.
     void offerRecovery();
     void showWorkView(const QString& view);  ///< "Compose" or "Export"
     bool openFile(const QString& path);
     void openFinder();
+    /// The guide beside the view, at the page of what is selected; away again if it is there.
+    void showHelp();
+    void startWalk();
+    /// Projects are opened, other files imported.
+    void takeFiles(const QStringList& paths);
     /// One sentence in the line over the picture; empty takes it away.
     void tell(const QString& sentence);
     void renewOnce();
@@ -56,16 +67,20 @@ class MainWindow : public QMainWindow {
     void closeEvent(QCloseEvent*) override;
     void keyPressEvent(QKeyEvent*) override;
     bool eventFilter(QObject* watched, QEvent* event) override;
+    void dragEnterEvent(QDragEnterEvent*) override;
+    void dropEvent(QDropEvent*) override;
 
   private:
-    struct Command {
-        QString label, shortcut;
-        std::function<void()> act;
-        std::function<bool()> possible;
-    };
     void buildTop(QWidget* bar);
     void buildCommands();
+    const Command& command(const QString& id) const;
+    void showProjectMenu();
+    void showThings(const QPoint& global);
+    void showShortcuts();
+    void helpFor(const QString& section);
     std::vector<Finder::Item> findable();
+    gswarm::ObjectId gestureAtHand() const;
+    void takePattern(const gswarm::Kind& pattern);
     void compose();
     void refreshTitle();
     void refreshGreeting();
@@ -73,8 +88,11 @@ class MainWindow : public QMainWindow {
     void resizeEvent(QResizeEvent*) override { sizeTime(); }
     void newSwarm();
     void askOpen();
+    void askImport();
     bool save();
     bool saveAs();
+    void saveCopy();
+    void keepSelected();
     /// Asks in the line before unsaved work would be left; goes on when answered.
     void leaveProject(const std::function<void()>& goOn);
     void loopProject(gswarm::ObjectId object);
@@ -84,7 +102,7 @@ class MainWindow : public QMainWindow {
     void openPreferences();
     /// The panels as they are when the program is new.
     void resetPanels();
-    void deleteChosen();
+    void duplicateSelected();
     void toggleTally();
     void chooseAllInstances();
     void varyChosen();
@@ -94,13 +112,13 @@ class MainWindow : public QMainWindow {
     std::unique_ptr<Play> play_;
     std::unique_ptr<Autosave> autosave_;
     std::vector<Command> commands_;
-    QLabel* title_;
+    Shortcuts* shortcuts_ = nullptr;
+    QPushButton* title_;
     Line* line_;
     QToolButton *undo_, *redo_;
     QPushButton *compose_, *export_, *find_;
     Rail* rail_;
-    SceneList* list_;
-    QWidget* left_;
+    ScenePanel* left_;
     Picture* picture_;
     Greeting* greeting_;
     QStackedWidget *stage_, *right_;
@@ -109,7 +127,11 @@ class MainWindow : public QMainWindow {
     TimePanel* time_;
     QSplitter *across_ = nullptr, *middle_ = nullptr, *upDown_ = nullptr;
     Finder* finder_;
-    Preferences* preferences_ = nullptr;  ///< made when it is first opened
+    HelpPanel* help_;
+    // Made when they are first opened.
+    Preferences* preferences_ = nullptr;
+    ShortcutList* shortcutList_ = nullptr;
+    Walk* walk_ = nullptr;
     QElapsedTimer renewed_;
     bool closing_ = false;
     int timeHeight_ = 172;  ///< of the time panel without the ledger

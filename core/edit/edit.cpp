@@ -71,6 +71,10 @@ ObjectId appendWeave(Scene& scene, ObjectId gesture, ObjectId zone) {
 
 void removeWithOwned(Scene& scene, ObjectId id) {
     const Object object = scene.at(id);
+    // What stands in a group stands where the group stood.
+    if (id.type() == ObjectType::group)
+        for (const ObjectId other : scene.order)
+            if (scene.at(other).group == id) changed(scene, other).group = object.group;
     for (const auto& list : object.lists)
         for (const ObjectId child : list) removeWithOwned(scene, child);
     if (const ObjectId owner = scene.ownerOf(id))

@@ -70,50 +70,70 @@ ObjectId appendStock(Scene& scene, ObjectId swarm, ObjectId shape) {
 
 namespace {
 
-ObjectId copied(Scene& scene, ObjectId id, std::map<std::string, std::string>& names) {
-    Object copy = scene.at(id);
+using Copies = std::map<ObjectId, ObjectId>;
+
+void copyObject(Scene& scene, const Scene& from, ObjectId id, Copies& copies) {
+    Object copy = from.at(id);
     copy.id = newObjectId(id.type());
-    names[toText(id)] = toText(copy.id);
+    copies[id] = copy.id;
     for (auto& list : copy.lists)
-        for (auto& child : list) child = copied(scene, child, names);
+        for (auto& child : list) {
+            copyObject(scene, from, child, copies);
+            child = copies[child];
+        }
     insert(scene, copy);
-    return copy.id;
 }
 
-void readdress(std::string& address, const std::map<std::string, std::string>& names) {
+void readdress(std::string& address, const Copies& copies) {
     const auto slash = address.find('/');
-    if (const auto found = names.find(address.substr(0, slash)); found != names.end()) address.replace(0, slash, found->second);
+    if (const auto found = copies.find(parseObjectId(address.substr(0, slash))); found != copies.end())
+        address.replace(0, slash, toText(found->second));
 }
 
-/// Numbers that read numbers of the copied things read those of the copies.
-void readdress(Track& track, const std::map<std::string, std::string>& names) {
+void readdress(Track& track, const Copies& copies) {
     if (track.link) {
         Link link = *track.link;
-        readdress(link.to, names);
+        readdress(link.to, copies);
         track.link = std::make_shared<const Link>(link);
     }
     if (track.formula) {
         Formula formula = *track.formula;
-        for (auto& [name, address] : formula.names) readdress(address, names);
+        for (auto& [name, address] : formula.names) readdress(address, copies);
         track.formula = std::make_shared<const Formula>(formula);
     }
 }
 
+void readdress(Value& value, const Copies& copies) {
+    if (auto* numbers = std::get_if<Numbers>(&value))
+        for (Track& track : *numbers) readdress(track, copies);
+    else if (auto* formula = std::get_if<Formula>(&value))
+        for (auto& [name, address] : formula->names) readdress(address, copies);
+    else if (auto* id = std::get_if<ObjectId>(&value))
+        if (const auto found = copies.find(*id); found != copies.end()) *id = found->second;
+}
+
 }  // namespace
 
-ObjectId copyWithOwned(Scene& scene, ObjectId id) {
-    std::map<std::string, std::string> names;
-    const ObjectId made = copied(scene, id, names);
-    for (const auto& [from, to] : names)
-        for (Part& part : changed(scene, parseObjectId(to)).parts)
-            for (Value& value : part.values) {
-                if (auto* numbers = std::get_if<Numbers>(&value))
-                    for (Track& track : *numbers) readdress(track, names);
-                else if (auto* formula = std::get_if<Formula>(&value))
-                    for (auto& [name, address] : formula->names) readdress(address, names);
-            }
-    return made;
+void readdressAll(Scene& scene, const std::map<ObjectId, ObjectId>& copies, const std::vector<ObjectId>& objects) {
+    for (const ObjectId id : objects) {
+        Object& object = changed(scene, id);
+        for (Part& part : object.parts)
+            for (Value& value : part.values) readdress(value, copies);
+        if (const auto group = copies.find(object.group); group != copies.end()) object.group = group->second;
+    }
 }
+
+std::map<ObjectId, ObjectId> copyAll(Scene& scene, const Scene& from, const std::vector<ObjectId>& ids) {
+    Copies copies;
+    for (const ObjectId id : ids)
+        if (!copies.contains(id)) copyObject(scene, from, id, copies);
+    std::vector<ObjectId> made;
+    for (const auto& [before, copy] : copies) made.push_back(copy);
+    readdressAll(scene, copies, made);
+    return copies;
+}
+
+ObjectId copyWithOwned(Scene& scene, ObjectId id) { return copyAll(scene, Scene(scene), {id}).at(id); }
 
 void setText(Object& object, std::string_view slot, std::string_view parameter, const std::string& to) {
     Part& part = object.part(slot);

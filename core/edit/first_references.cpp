@@ -20,14 +20,16 @@ Needs needsOf(const Part& part, const Parameter& parameter) {
     return parameter.needs;
 }
 
-/// A shape that the swarm does not repeat, with curves or with a surface as wanted; a new dimmed one if there is none.
-ObjectId shapeFor(Scene& scene, bool curve, ObjectId swarm) {
+/// A shape that the swarm does not repeat and that has what is needed; a new dimmed one if there is none.
+ObjectId shapeFor(Scene& scene, Needs needs, ObjectId swarm) {
+    if (needs == Needs::anything) needs = Needs::surface;
     std::vector<ObjectId> repeated;
     for (const ObjectId entry : scene.at(swarm).list("stock")) repeated.push_back(referenceOf(scene.at(entry).part("entry"), "shape"));
-    for (const ObjectId id : scene.all(ObjectType::shape)) {
-        const auto& maker = static_cast<const ShapeKind&>(*scene.at(id).part("maker").kind);
-        if (static_cast<bool>(maker.curves) == curve && std::find(repeated.begin(), repeated.end(), id) == repeated.end()) return id;
-    }
+    for (const ObjectId id : scene.all(ObjectType::shape))
+        if (gives(static_cast<const ShapeKind&>(*scene.at(id).part("maker").kind), needs) &&
+            std::find(repeated.begin(), repeated.end(), id) == repeated.end())
+            return id;
+    const bool curve = needs == Needs::curve;
     Object shape = standardObject(ObjectType::shape, freeName(scene, curve ? "Path" : "Ground"), {curve ? &pathShape : &ballShape});
     setText(shape, "display", "as", "dimmed");
     insert(scene, shape);
@@ -52,7 +54,7 @@ ObjectId referenceFor(Scene& scene, const Part& part, const Parameter& parameter
     const auto allows = [&](ObjectType type) {
         return std::find(parameter.references.begin(), parameter.references.end(), type) != parameter.references.end();
     };
-    if (allows(ObjectType::shape)) return shapeFor(scene, needsOf(part, parameter) == Needs::curve, swarm);
+    if (allows(ObjectType::shape)) return shapeFor(scene, needsOf(part, parameter), swarm);
     if (allows(ObjectType::formation)) return formationFor(scene, swarm);
     if (allows(ObjectType::camera) && !scene.all(ObjectType::camera).empty()) return scene.all(ObjectType::camera).front();
     if (allows(ObjectType::swarm))

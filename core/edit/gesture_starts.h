@@ -9,6 +9,7 @@ namespace gswarm {
 /// A gesture to begin with, told by what it does. The gallery of the (+) shows these.
 struct GestureStart {
     std::string id, label, summary;
+    std::string words;  ///< plain trade words that people bring, by which it is found too
     Object (*make)();
     bool forChosen = false;  ///< begins with a zone of the instances that are chosen
 };

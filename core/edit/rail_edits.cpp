@@ -41,8 +41,26 @@ void giveOwnZones(Scene& scene, const std::vector<ObjectId>& entries, std::map<O
     }
 }
 
-/// Named values of another swarm become those of this one with the same name.
-void adoptNumbers(Scene& scene, ObjectId gesture, ObjectId swarm) {
+ObjectId copyInto(Scene& scene, ObjectId railEntry, ObjectId swarm) {
+    const ObjectId copy = copyGesture(scene, gestureOf(scene, railEntry));
+    adoptNamedValues(scene, copy, swarm);
+    const ObjectId entry = appendCard(scene, swarm, copy);
+    changed(scene, entry).part("entry") = [&] {
+        Part part = scene.at(railEntry).part("entry");
+        part.values[static_cast<std::size_t>(part.kind->indexOf("gesture"))] = copy;
+        return part;
+    }();
+    return copy;
+}
+
+std::vector<ObjectId>& listHolding(Scene& scene, ObjectId entry) {
+    const ObjectId owner = scene.ownerOf(entry);
+    return changed(scene, owner).list(owner.type() == ObjectType::gesture ? "weave" : "group");
+}
+
+}  // namespace
+
+void edits::adoptNamedValues(Scene& scene, ObjectId gesture, ObjectId swarm) {
     const Object object = scene.at(gesture);
     for (std::size_t p = 0; p < object.parts.size(); ++p)
         for (std::size_t v = 0; v < object.parts[p].values.size(); ++v) {
@@ -62,25 +80,6 @@ void adoptNumbers(Scene& scene, ObjectId gesture, ObjectId swarm) {
             changed(scene, gesture).parts[p].values[v] = number;
         }
 }
-
-ObjectId copyInto(Scene& scene, ObjectId railEntry, ObjectId swarm) {
-    const ObjectId copy = copyGesture(scene, gestureOf(scene, railEntry));
-    adoptNumbers(scene, copy, swarm);
-    const ObjectId entry = appendCard(scene, swarm, copy);
-    changed(scene, entry).part("entry") = [&] {
-        Part part = scene.at(railEntry).part("entry");
-        part.values[static_cast<std::size_t>(part.kind->indexOf("gesture"))] = copy;
-        return part;
-    }();
-    return copy;
-}
-
-std::vector<ObjectId>& listHolding(Scene& scene, ObjectId entry) {
-    const ObjectId owner = scene.ownerOf(entry);
-    return changed(scene, owner).list(owner.type() == ObjectType::gesture ? "weave" : "group");
-}
-
-}  // namespace
 
 int usersOf(const Scene& scene, ObjectId gesture) {
     int users = 0;

@@ -52,11 +52,8 @@ ObjectId addGround(Scene& scene, Needs needs) {
     return shape.id;
 }
 
-/// Whether a shape has what is needed: curves have to be there, the rest is told where it is missing.
 bool suits(const Scene& scene, ObjectId shape, Needs needs) {
-    if (!scene.find(shape)) return false;
-    const auto& maker = static_cast<const ShapeKind&>(*scene.at(shape).part("maker").kind);
-    return needs != Needs::curve || maker.curves;
+    return scene.find(shape) && gives(static_cast<const ShapeKind&>(*scene.at(shape).part("maker").kind), needs);
 }
 
 }  // namespace

@@ -59,6 +59,7 @@ void write(const Csv&, const ExportFrames& frames, const std::filesystem::path& 
 ExporterKind table() {
     auto described = DescribeExporter<Csv>("csv", "Table of this frame (CSV)", ".csv",
                                            "Every value of every instance of the selected swarm, in world space.");
+    described.found("table data spreadsheet numbers");
     ExporterKind kind = writes(described, write);
     kind.ofSwarm = true;
     return kind;

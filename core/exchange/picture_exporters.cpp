@@ -42,12 +42,14 @@ Describe<Picture, ExporterKind> described(const char* id, const char* label, con
 
 ExporterKind still() {
     auto described = gswarm::described("still", "Picture of this frame (PNG)", "Traced with sun, sky and soft shadows.");
+    described.found("render image picture screenshot");
     return writes(described, writeStill);
 }
 
 ExporterKind sequence() {
     auto described =
         gswarm::described("sequence", "Frames (PNG sequence)", "Traced, one numbered file a frame. What is written stays if you cancel.");
+    described.found("render images animation movie frames");
     ExporterKind kind = writes(described, writeSequence);
     kind.moves = kind.numbered = true;
     return kind;

@@ -3,57 +3,70 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/memory/memory.h"
+#include "core/scene/frame_range.h"
 
 namespace gswarm {
 namespace {
 
 constexpr int mostLooks = 64, enoughInstances = 10'000, mostRehearsed = 64;
 
-struct Search {
-    const Scene& scene;
-    ObjectId swarm, entry;
-    PlanOptions options;
-    Evaluator& evaluator;
-    Progress& progress;
-
-    /// How many instances it acts on; 0 also where nothing of it is seen.
-    int touchedAt(double frame) const {
-        const auto result = evaluator.evaluate(scene, swarm, frame, options, progress);
-        for (const Census& card : result->cards)
-            if (card.entry == entry) return card.seen > 0 ? card.touched : 0;
-        return 0;
+/// From here on while it acts, and on more than before.
+double mostFrom(const ActingFrames& card, std::size_t at, int way) {
+    const auto& looks = card.looks;
+    for (;;) {
+        const auto next = static_cast<std::ptrdiff_t>(at) + way;
+        if (next < 0 || next >= static_cast<std::ptrdiff_t>(looks.size())) break;
+        if (looks[static_cast<std::size_t>(next)].touched <= looks[at].touched) break;
+        at = static_cast<std::size_t>(next);
     }
-};
+    return looks[at].frame;
+}
 
 }  // namespace
 
-std::optional<double> nearestActingFrame(const Scene& scene, ObjectId swarm, ObjectId railEntry, double from, const PlanOptions& options,
-                                         Evaluator& evaluator, Progress& progress) {
-    Search search{scene, swarm, railEntry, options, evaluator, progress};
-    const int total = evaluator.evaluate(scene, swarm, from, options, progress)->total;
-    while (search.options.rehearsal < mostRehearsed && total / search.options.rehearsal > enoughInstances) search.options.rehearsal *= 2;
-    const double first = firstFrameOf(scene),
-                 last = std::max(first, std::floor(std::get<Numbers>(scene.project().part("settings")["lastFrame"]).front().value));
+std::vector<ActingFrames> actingFrames(const Scene& scene, ObjectId swarm, const PlanOptions& given, Evaluator& evaluator,
+                                       Progress& progress) {
+    const FrameRange range = framesOf(scene);
+    PlanOptions options = given;
+    std::vector<ActingFrames> cards;
+    for (const ObjectId entry : scene.at(swarm).list("rail")) cards.push_back({entry, {}});
+    const double first = range.first, last = std::max(range.first, range.last);
     const double step = std::max(1.0, std::ceil((last - first + 1) / mostLooks));
-    const auto inside = [&](double frame) { return frame >= first && frame <= last; };
-    from = std::clamp(std::round(from), first, last);
-    for (double away = step; away < last - first + step; away += step)
-        for (const double way : {step, -step}) {
-            double frame = std::clamp(from + away * way / step, first, last);
-            if (std::abs(frame - from) <= away - step) continue;  // seen already from this end
-            int touched = search.touchedAt(frame);
-            if (touched == 0) continue;
-            // On while it acts on more.
-            for (double next = frame + way; inside(next); next += way) {
-                const int there = search.touchedAt(next);
-                if (there <= touched) break;
-                frame = next;
-                touched = there;
-            }
-            return frame;
+    const int total = evaluator.evaluate(scene, swarm, first, options, progress)->total;
+    while (options.rehearsal < mostRehearsed && total / options.rehearsal > enoughInstances) options.rehearsal *= 2;
+    for (double frame = first;; frame = std::min(frame + step, last)) {
+        const auto result = evaluator.evaluate(scene, swarm, frame, options, progress);
+        for (std::size_t c = 0; c < std::min(cards.size(), result->cards.size()); ++c) {
+            const Census& census = result->cards[c];
+            cards[c].looks.push_back({frame, census.seen > 0 ? census.touched : 0});
         }
+        if (frame >= last) return cards;
+    }
+}
+
+std::optional<double> nearestActing(const ActingFrames& card, double from) {
+    std::optional<double> best;
+    double away = 0;
+    for (std::size_t k = 0; k < card.looks.size(); ++k) {
+        const auto& look = card.looks[k];
+        if (look.touched == 0 || (best && std::abs(look.frame - from) >= away)) continue;
+        away = std::abs(look.frame - from);
+        best = mostFrom(card, k, look.frame < from ? -1 : 1);
+    }
+    return best;
+}
+
+std::optional<double> nextActing(const ActingFrames& card, double from) {
+    for (const auto& look : card.looks)
+        if (look.frame > from && look.touched > 0) return look.frame;
     return std::nullopt;
+}
+
+std::optional<double> lastActing(const ActingFrames& card, double from) {
+    std::optional<double> last;
+    for (const auto& look : card.looks)
+        if (look.frame < from && look.touched > 0) last = look.frame;
+    return last;
 }
 
 }  // namespace gswarm

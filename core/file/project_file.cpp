@@ -231,7 +231,11 @@ struct Reader {
         object->id = id;
         object->name = name.get<std::string>();
         scene.objects[id] = object;
-        std::set<std::string> known{"id", "name"};
+        std::set<std::string> known{"id", "name", "inGroup"};
+        if (const auto group = json.find("inGroup"); group != json.end()) {
+            object->group = parseObjectId(group->is_string() ? group->get<std::string>() : "");
+            if (object->group.type() != ObjectType::group) refuse(what + " stands in a group that is none.");
+        }
         for (const auto& slot : objectClass.slotInfos) {
             const std::string where = objectClass.label + " “" + object->name + "”, " + slot.id;
             object->parts.push_back(partFrom(slot, member(json, slot.id, where), where));

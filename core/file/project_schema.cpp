@@ -104,6 +104,7 @@ Json kindSchema(const Kind& kind, NumberSchemas& numbers) {
 Json classSchema(const ObjectClass& objectClass) {
     Json properties{{"id", {{"type", "string"}, {"pattern", idPattern({static_cast<char>(objectClass.type)})}}},
                     {"name", {{"type", "string"}, {"maxLength", longestName}}}};
+    if (!objectClass.plural.empty()) properties["inGroup"] = {{"type", "string"}, {"pattern", idPattern("o")}};
     Json required{"id", "name"};
     for (const auto& slot : objectClass.slotInfos) {
         Json kinds = Json::array();

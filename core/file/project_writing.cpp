@@ -107,6 +107,7 @@ Json objectJson(const Scene& scene, ObjectId id) {
     const Object& object = scene.at(id);
     const ObjectClass& objectClass = classOf(id.type());
     Json json{{"id", toText(id)}, {"name", object.name}};
+    if (object.group) json["inGroup"] = toText(object.group);
     for (std::size_t s = 0; s < object.parts.size(); ++s) json[objectClass.slotInfos[s].id] = partJson(object.parts[s]);
     for (std::size_t l = 0; l < object.lists.size(); ++l) {
         Json list = Json::array();

@@ -79,6 +79,7 @@ Spacing spacing(const AlongCurve& a) {
 const FormationKind alongCurveFormation = sampled(
     stores(
         DescribeFormation<AlongCurve>("alongCurve", "Along a curve", "Even along a line, path, circle or helix")
+            .found("path bezier wire chain string beads")
             .reference("shape", &AlongCurve::shape, {ObjectType::shape}, "The curve they stand on")
             .needs(Needs::curve)
             .label("Curve")

@@ -153,19 +153,22 @@ FormationKind guessed(FormationKind kind) {
 
 }  // namespace
 
-const FormationKind cellsFormation = sampled(
-    fitting(guessed(stores(
-        DescribeFormation<Cells>("cells", "Cells in a mesh", "Fills a closed shape with cells, solid or as a skin")
-            .reference("shape", &Cells::shape, {ObjectType::shape}, "The closed shape that is filled")
-            .needs(Needs::closedMesh)
-            .length("spacing", &Cells::spacing, 0.25, {0.02, 2}, "Width of a cell")
-            .hard(1e-4, 1e4)
-            .choice("keep", &Cells::keep, {{"centre", "Middle inside"}, {"whole", "Wholly inside"}, {"touching", "Inside or touching"}},
-                    "Which cells count")
-            .toggle("skin", &Cells::skin, false, "Only the outermost layer")
-            .choice("anchor", &Cells::anchor, {{"centre", "Middle of a cell"}, {"corner", "Corner of a cell"}},
-                    "What lies at the middle of the swarm"),
-        count, make, spacing))),
-    {{"spacing", fixedNumbers({0.62})}});
+const FormationKind cellsFormation = fittedBy(
+    sampled(
+        fitting(guessed(stores(
+            DescribeFormation<Cells>("cells", "Cells in a mesh", "Fills a closed shape with cells, solid or as a skin")
+                .found("voxels volume fill bricks cubes solid")
+                .reference("shape", &Cells::shape, {ObjectType::shape}, "The closed shape that is filled")
+                .needs(Needs::closedMesh)
+                .length("spacing", &Cells::spacing, 0.25, {0.02, 2}, "Width of a cell")
+                .hard(1e-4, 1e4)
+                .choice("keep", &Cells::keep, {{"centre", "Middle inside"}, {"whole", "Wholly inside"}, {"touching", "Inside or touching"}},
+                        "Which cells count")
+                .toggle("skin", &Cells::skin, false, "Only the outermost layer")
+                .choice("anchor", &Cells::anchor, {{"centre", "Middle of a cell"}, {"corner", "Corner of a cell"}},
+                        "What lies at the middle of the swarm"),
+            count, make, spacing))),
+        {{"spacing", fixedNumbers({0.62})}}),
+    "spacing");
 
 }  // namespace gswarm

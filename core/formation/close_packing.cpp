@@ -53,6 +53,7 @@ Spacing spacing(const ClosePacking& p) {
 
 const FormationKind closePackingFormation =
     sampled(makes(DescribeFormation<ClosePacking>("closePacking", "Close packing", "Stacked like balls, each in the hollows below")
+                      .found("balls pile stack lattice dense")
                       .wholes("count", &ClosePacking::count, {8, 4, 8}, {1, 100}, "How many along X, Y and Z")
                       .hard(1, 1e6)
                       .length("spacing", &ClosePacking::spacing, 1.1, {0.05, 4}, "From each to its twelve neighbours")

@@ -131,6 +131,7 @@ Homes make(const Elements& e, const FormationSource& source) {
 
 const FormationKind elementsFormation =
     stores(DescribeFormation<Elements>("elements", "Faces and corners", "One for every face, edge or corner of a mesh")
+               .found("vertices vertex points faces edges polygons corners mesh")
                .reference("shape", &Elements::shape, {ObjectType::shape}, "The mesh they stand on")
                .needs(Needs::faces)
                .choice("element", &Elements::element, {{"faces", "Every face"}, {"edges", "Every edge"}, {"corners", "Every corner"}},

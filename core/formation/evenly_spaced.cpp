@@ -169,21 +169,24 @@ SurfacePoints evenlySpacedPoints(const Mesh& mesh, float distance, std::uint32_t
 
 double evenlySpacedGuess(double area, double distance) { return std::max(1.0, coverage * area / (0.785398 * distance * distance)); }
 
-const FormationKind evenlySpacedFormation = sampled(
-    guessed(stores(DescribeFormation<EvenlySpaced>("evenlySpaced", "Evenly on a mesh", "Over a surface, no two nearer than a distance")
-                       .reference("shape", &EvenlySpaced::shape, {ObjectType::shape}, "The surface they stand on")
-                       .needs(Needs::surface)
-                       .choice("measure", &EvenlySpaced::measure, {{"distance", "Distance"}, {"count", "Count"}},
-                               "Whether the distance or the count is given")
-                       .length("distance", &EvenlySpaced::distance, 0.5, {0.05, 4}, "No two stand nearer than this; as many as fit")
-                       .hard(1e-4, 1e5)
-                       .only("measure", {"distance"})
-                       .whole("count", &EvenlySpaced::count, 400, {1, 4000}, "How many, spread as far apart as they can be")
-                       .hard(1, 1e9)
-                       .only("measure", {"count"})
-                       .whole("seed", &EvenlySpaced::seed, 1, {1, 100}, "Another seed, other places")
-                       .hard(0, 1e9),
-                   count, make, spacing)),
-    {{"count", fixedNumbers({40})}, {"distance", fixedNumbers({0.75})}});
+const FormationKind evenlySpacedFormation = fittedBy(
+    sampled(
+        guessed(stores(DescribeFormation<EvenlySpaced>("evenlySpaced", "Evenly on a mesh", "Over a surface, no two nearer than a distance")
+                           .found("scatter surface poisson blue noise even")
+                           .reference("shape", &EvenlySpaced::shape, {ObjectType::shape}, "The surface they stand on")
+                           .needs(Needs::surface)
+                           .choice("measure", &EvenlySpaced::measure, {{"distance", "Distance"}, {"count", "Count"}},
+                                   "Whether the distance or the count is given")
+                           .length("distance", &EvenlySpaced::distance, 0.5, {0.05, 4}, "No two stand nearer than this; as many as fit")
+                           .hard(1e-4, 1e5)
+                           .only("measure", {"distance"})
+                           .whole("count", &EvenlySpaced::count, 400, {1, 4000}, "How many, spread as far apart as they can be")
+                           .hard(1, 1e9)
+                           .only("measure", {"count"})
+                           .whole("seed", &EvenlySpaced::seed, 1, {1, 100}, "Another seed, other places")
+                           .hard(0, 1e9),
+                       count, make, spacing)),
+        {{"count", fixedNumbers({40})}, {"distance", fixedNumbers({0.75})}}),
+    "distance");
 
 }  // namespace gswarm

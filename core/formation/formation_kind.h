@@ -71,6 +71,7 @@ struct FormationKind : Kind {
     /// Empty for formations without a spacing of their own.
     std::function<Spacing(const void*)> spacing;
     bool fitsStock = false;  ///< stock is fitted to its spacing when it is chosen
+    std::string fittedBy;    ///< the length by which its count follows the shape it stands on; empty where none does
     /// Settings of the small picture by which people choose it: a few dozen instances.
     std::vector<std::pair<std::string, Value>> sample;
     bool countIsGuess = false;    ///< the count before making is only near
@@ -114,6 +115,11 @@ inline FormationKind sampled(FormationKind kind, std::vector<std::pair<std::stri
 }
 inline FormationKind fitting(FormationKind kind) {
     kind.fitsStock = true;
+    return kind;
+}
+
+inline FormationKind fittedBy(FormationKind kind, const char* length) {
+    kind.fittedBy = length;
     return kind;
 }
 

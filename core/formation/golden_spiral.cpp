@@ -86,6 +86,7 @@ Spacing spacing(const GoldenSpiral& spiral) {
 
 const FormationKind goldenSpiralFormation =
     sampled(makes(DescribeFormation<GoldenSpiral>("goldenSpiral", "Golden spiral", "Evenly spread like seeds, flat or on a dome")
+                      .found("dome sunflower seeds phyllotaxis sphere disc")
                       .whole("count", &GoldenSpiral::count, 400, {1, 4000}, "How many instances")
                       .hard(1, 1e9)
                       .choice("onto", &GoldenSpiral::onto, {{"flat", "Flat"}, {"dome", "Dome"}},

@@ -153,6 +153,7 @@ FormationKind grid(FormationKind kind) {
 
 const FormationKind gridFormation =
     sampled(grid(makes(DescribeFormation<Grid>("grid", "Grid", "Rows, sheets or blocks of instances")
+                           .found("array rows columns matrix lattice block wall floor")
                            .wholes("count", &Grid::count, {10, 1, 10}, {1, 200}, "How many along X, Y and Z; 1 leaves that direction out")
                            .hard(1, 1e6)
                            .choice("measure", &Grid::measure, {{"spacing", "Spacing"}, {"overall", "Overall size"}},

@@ -52,6 +52,7 @@ Spacing spacing(const Hexagons& h) {
 
 const FormationKind hexagonsFormation =
     sampled(makes(DescribeFormation<Hexagons>("hexagons", "Hexagons", "Each with six neighbours, all one spacing away")
+                      .found("hex honeycomb tiles floor bees")
                       .choice("outline", &Hexagons::outline, {{"hexagon", "Hexagon"}, {"rectangle", "Rectangle"}}, "The outer form")
                       .whole("rings", &Hexagons::rings, 8, {0, 100}, "Rings around the middle cell")
                       .hard(0, 2000)

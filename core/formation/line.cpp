@@ -79,6 +79,7 @@ Spacing spacing(const Line& line) { return {{poseAt(line, 1)}, 0, true}; }
 const FormationKind lineFormation = sampled(
     makes(
         DescribeFormation<Line>("line", "Line", "One step after the other, straight or curling")
+            .found("row array queue steps stairs spiral")
             .whole("count", &Line::count, 12, {1, 400}, "How many instances")
             .hard(1, 1e9)
             .choice("measure", &Line::measure, {{"step", "Step"}, {"total", "Total length"}}, "Whether the step or the whole is given")

@@ -41,6 +41,7 @@ void place(const Loose& loose, const HomeRange& range, HomeColumns& out) {
 
 const FormationKind looseFormation =
     sampled(makes(DescribeFormation<Loose>("loose", "Loose points", "Strewn at random in a box or a ball")
+                      .found("scatter random cloud particles dust volume")
                       .whole("count", &Loose::count, 400, {1, 4000}, "How many instances")
                       .hard(1, 1e9)
                       .choice("in", &Loose::in, {{"box", "Box"}, {"ball", "Ball"}}, "What they are strewn in")

@@ -30,6 +30,7 @@ double count(const OnSwarm& on, const FormationSource& source) {
 
 const FormationKind onSwarmFormation =
     stores(DescribeFormation<OnSwarm>("onSwarm", "On another swarm", "Where the instances of another swarm are, after its gestures")
+               .found("nested copy instances swarm")
                .reference("swarm", &OnSwarm::swarm, {ObjectType::swarm}, "The swarm they stand on")
                .toggle("turned", &OnSwarm::turned, true, "Each is turned like the instance it stands on")
                .toggle("sized", &OnSwarm::sized, false, "Each is sized like the instance it stands on"),

@@ -34,6 +34,7 @@ Homes make(const Pieces& p, const FormationSource& source) {
 
 const FormationKind piecesFormation =
     sampled(stores(DescribeFormation<Pieces>("pieces", "Pieces of a mesh", "Breaks a shape up; every piece has its home where it was")
+                       .found("fracture break shatter explode shards fragments")
                        .reference("shape", &Pieces::shape, {ObjectType::shape}, "The shape that is broken up")
                        .needs(Needs::faces)
                        .choice("into", &Pieces::into, {{"parts", "Connected parts"}, {"faces", "Single faces"}}, "What counts as a piece"),

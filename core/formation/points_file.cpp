@@ -54,11 +54,13 @@ double count(const PointsFile& points, const FormationSource& source) { return s
 
 }  // namespace
 
-const FormationKind pointsFileFormation = stores(
-    DescribeFormation<PointsFile>("pointsFile", "Points from a file", "Where a CSV or PLY file says")
-        .file("file", &PointsFile::file, "A CSV (columns by name, or x, y, z and perhaps a normal) or PLY file in the project's folder")
-        .number("size", &PointsFile::size, 1, {0.01, 10}, "Metres for one unit of the file")
-        .hard(-1e6, 1e6),
-    count, read);
+const FormationKind pointsFileFormation =
+    stores(DescribeFormation<PointsFile>("pointsFile", "Points from a file", "Where a CSV or PLY file says")
+               .found("import csv ply cloud scan data table")
+               .file("file", &PointsFile::file, {".csv", ".ply"},
+                     "A CSV (columns by name, or x, y, z and perhaps a normal) or PLY file in the project's folder")
+               .number("size", &PointsFile::size, 1, {0.01, 10}, "Metres for one unit of the file")
+               .hard(-1e6, 1e6),
+           count, read);
 
 }  // namespace gswarm

@@ -61,6 +61,7 @@ FormationKind byDensity(FormationKind kind) {
 
 const FormationKind randomOnMeshFormation =
     sampled(byDensity(stores(DescribeFormation<RandomOnMesh>("randomOnMesh", "Random on a mesh", "Strewn at random over a surface")
+                                 .found("scatter surface strew sprinkle hair")
                                  .reference("shape", &RandomOnMesh::shape, {ObjectType::shape}, "The surface they stand on")
                                  .needs(Needs::surface)
                                  .whole("count", &RandomOnMesh::count, 400, {1, 4000}, "How many instances")

@@ -75,6 +75,7 @@ Spacing spacing(const Ring& ring) {
 
 const FormationKind ringFormation = sampled(
     makes(DescribeFormation<Ring>("ring", "Ring", "On a circle or an arc of it")
+              .found("circle radial arc round circular array")
               .length("radius", &Ring::radius, 3, {0.1, 20}, "Distance from the centre")
               .hard(0, 1e5)
               .whole("count", &Ring::count, 12, {1, 400}, "How many instances on each ring")

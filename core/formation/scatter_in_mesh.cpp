@@ -79,21 +79,24 @@ FormationKind guessed(FormationKind kind) {
 
 }  // namespace
 
-const FormationKind scatterInMeshFormation = sampled(
-    guessed(stores(DescribeFormation<ScatterInMesh>("scatterInMesh", "Inside a mesh", "Inside a closed shape at random, or evenly spaced")
-                       .reference("shape", &ScatterInMesh::shape, {ObjectType::shape}, "The closed shape that is filled")
-                       .needs(Needs::closedMesh)
-                       .choice("scatter", &ScatterInMesh::scatter, {{"random", "Random"}, {"even", "Evenly spaced"}},
-                               "At random, or with a distance kept")
-                       .whole("count", &ScatterInMesh::count, 400, {1, 4000}, "How many instances")
-                       .hard(1, 1e9)
-                       .only("scatter", {"random"})
-                       .length("distance", &ScatterInMesh::distance, 0.3, {0.05, 2}, "No two nearer than this; nearly as many as fit")
-                       .hard(1e-4, 1e5)
-                       .only("scatter", {"even"})
-                       .whole("seed", &ScatterInMesh::seed, 1, {1, 100}, "Another seed, other places")
-                       .hard(0, 1e9),
-                   count, make, spacing)),
-    {{"count", fixedNumbers({90})}, {"distance", fixedNumbers({0.75})}});
+const FormationKind scatterInMeshFormation = fittedBy(
+    sampled(guessed(stores(
+                DescribeFormation<ScatterInMesh>("scatterInMesh", "Inside a mesh", "Inside a closed shape at random, or evenly spaced")
+                    .found("volume fill inside scatter random")
+                    .reference("shape", &ScatterInMesh::shape, {ObjectType::shape}, "The closed shape that is filled")
+                    .needs(Needs::closedMesh)
+                    .choice("scatter", &ScatterInMesh::scatter, {{"random", "Random"}, {"even", "Evenly spaced"}},
+                            "At random, or with a distance kept")
+                    .whole("count", &ScatterInMesh::count, 400, {1, 4000}, "How many instances")
+                    .hard(1, 1e9)
+                    .only("scatter", {"random"})
+                    .length("distance", &ScatterInMesh::distance, 0.3, {0.05, 2}, "No two nearer than this; nearly as many as fit")
+                    .hard(1e-4, 1e5)
+                    .only("scatter", {"even"})
+                    .whole("seed", &ScatterInMesh::seed, 1, {1, 100}, "Another seed, other places")
+                    .hard(0, 1e9),
+                count, make, spacing)),
+            {{"count", fixedNumbers({90})}, {"distance", fixedNumbers({0.75})}}),
+    "distance");
 
 }  // namespace gswarm

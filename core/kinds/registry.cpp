@@ -46,7 +46,7 @@ std::string toText(Family family) {
 
 Object standardObject(ObjectType type, std::string name, const std::vector<const Kind*>& kinds) {
     const ObjectClass& objectClass = classOf(type);
-    Object object{newObjectId(type), std::move(name), {}, {}, {}};
+    Object object{newObjectId(type), std::move(name), {}, {}, {}, {}};
     std::size_t next = 0;
     for (const auto& slot : objectClass.slotInfos) {
         const Kind* kind = slot.only ? slot.only : nullptr;

@@ -29,6 +29,7 @@ bool readsRange(const AlongAxis& pattern) { return pattern.measure == Measure::s
 
 const PatternKind alongAxisPattern = readingRange(
     makes(DescribePattern<AlongAxis>("alongAxis", "Place along an axis", "Grows from one side of the swarm to the other")
+              .found("height gradient position ramp axis linear")
               .choice("axis", &AlongAxis::axis, axisChoices(), "Which way it grows")
               .choice("measure", &AlongAxis::measure, {{"share", "0 to 1 over the swarm"}, {"metres", "Metres"}}, "What the value is"),
           PatternRange::zeroToOne, oneComponent<AlongAxis>, fill),

@@ -74,6 +74,7 @@ namespace {
 PatternKind distanceKind() {
     PatternKind kind = preparing(
         makes(DescribePattern<Distance>("distance", "Distance", "Grows away from a curve, a surface, points or another swarm")
+                  .found("falloff proximity near far")
                   .choice("to", &Distance::to,
                           {{"curve", "To a curve"}, {"surface", "To a surface"}, {"points", "To points"}, {"swarm", "To a swarm"}},
                           "What it is measured to; shapes lie where the swarm stands")

@@ -32,6 +32,7 @@ void fill(const FormulaPattern& pattern, const PatternInput& in, Columns3& out) 
 PatternKind formulaKind() {
     PatternKind kind =
         makes(DescribePattern<FormulaPattern>("formula", "Formula", "What you write, from number, place, time and random values")
+                  .found("expression script code math")
                   .toggle("three", &FormulaPattern::three, false, "A formula for each of X, Y and Z instead of one for all")
                   .label("For each axis")
                   .formula("value", &FormulaPattern::value, "sin(share * 2 * pi)", "Such as sin(x + t) or chance(1) * share")

@@ -21,6 +21,7 @@ void fill(const NamedValuePattern& pattern, const PatternInput& in, Columns3& ou
 
 const PatternKind namedValuePattern =
     preparing(makes(DescribePattern<NamedValuePattern>("namedValue", "Named value", "A value that each instance carries along")
+                        .found("attribute variable custom")
                         .reference("value", &NamedValuePattern::value, {ObjectType::namedValue}, "Which of the swarm's named values")
                         .migrated({2, {{"number", "value"}}, nullptr}),
                     PatternRange::zeroToOne, oneComponent<NamedValuePattern>, fill),

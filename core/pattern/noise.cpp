@@ -280,6 +280,7 @@ std::optional<LapSettings> changesInOneLap(const Part& part, const NumberNow& no
 const PatternKind noisePattern = lapping(
     moving(
         makes(DescribePattern<Noise>("noise", "Noise", "Soft hills that drift and change")
+                  .found("turbulence perlin fractal clouds organic drift")
                   .choice("form", &Noise::form, {{"gradient", "Hills"}, {"value", "Patches"}, {"ridged", "Ridges"}, {"cellular", "Cells"}},
                           "What it looks like")
                   .length("size", &Noise::size, 3, {0.2, 12}, "From one hill to the next")

@@ -25,6 +25,7 @@ void fill(const Number& pattern, const PatternInput& in, Columns3& out) {
 }  // namespace
 
 const PatternKind numberPattern = makes(DescribePattern<Number>("number", "Number", "Grows from the first instance to the last")
+                                            .found("index count order gradient ramp")
                                             .number("repeats", &Number::repeats, 1, {1, 10}, "How many times it runs from 0 to 1")
                                             .hard(0, 1e6)
                                             .toggle("backAndForth", &Number::backAndForth, false, "Every other run goes back from 1 to 0"),

@@ -57,6 +57,7 @@ void fill(const Random& random, const PatternInput& in, Columns3& out) { HWY_DYN
 
 const PatternKind randomPattern =
     makes(DescribePattern<Random>("random", "Random", "Random, kept by each instance for good")
+              .found("chance scatter jitter variation dice")
               .number("from", &Random::from, -1, {-1, 1}, "The least value")
               .number("to", &Random::to, 1, {-1, 1}, "The largest value")
               .choice("spread", &Random::spread, {{"even", "Even"}, {"bell", "Bell-shaped"}},

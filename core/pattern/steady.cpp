@@ -15,6 +15,7 @@ void fill(const Steady& steady, const PatternInput& in, Columns3& out) { std::fi
 }  // namespace
 
 const PatternKind steadyPattern = makes(DescribePattern<Steady>("steady", "Steady", "The same for every instance")
+                                            .found("constant fixed same uniform")
                                             .number("value", &Steady::value, 1, {0, 1}, "The value all instances get"),
                                         PatternRange::zeroToOne, oneComponent<Steady>, fill);
 

@@ -83,6 +83,7 @@ bool moves(const Wave& wave) { return wave.motion != WaveMotion::still; }
 
 const PatternKind wavePattern = lapping(
     moving(makes(DescribePattern<Wave>("wave", "Wave", "Crests that run through the swarm")
+                     .found("sine oscillate ripple saw square pulse")
                      .choice("form", &Wave::form, {{"sine", "Sine"}, {"triangle", "Triangle"}, {"square", "Square"}, {"saw", "Saw"}},
                              "The form of a crest")
                      .choice("along", &Wave::along, {{"number", "Number"}, {"direction", "Direction"}, {"radius", "Outward"}},

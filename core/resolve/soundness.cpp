@@ -1,6 +1,7 @@
 #include "core/resolve/soundness.h"
 
 #include <algorithm>
+#include <set>
 
 #include "core/base/error.h"
 #include "core/base/text.h"
@@ -45,6 +46,18 @@ void checkSwarm(const Object& swarm) {
         throw Error("Swarm “" + swarm.name + "” has no formation of its own that is on.");
 }
 
+/// Groups stand in groups, but not in themselves.
+void checkGroup(const Scene& scene, const Object& object, bool owned) {
+    if (!object.group) return;
+    const std::string who = "“" + object.name + "”";
+    if (owned) throw Error(who + " belongs to another thing and can't stand in a group of its own.");
+    std::size_t steps = 0;
+    for (const Object* group = &object; group->group; group = scene.find(group->group)) {
+        if (!scene.find(group->group)) throw Error(who + " stands in a group that is not in the project.");
+        if (++steps > scene.objects.size()) throw Error("Group “" + group->name + "” stands in itself.");
+    }
+}
+
 bool hangs(const Object& object) {
     return std::any_of(object.parts.begin(), object.parts.end(),
                        [](const Part& part) { return part.kind == &hangKind && choiceOf(part, "by") != "none"; });
@@ -55,6 +68,7 @@ bool hangs(const Object& object) {
 void refuseUnsound(const Scene& scene, const Scene& before) {
     if (scene.all(ObjectType::project).size() != 1) throw Error("There must be exactly one project.");
     if (scene.objects.size() > mostObjects) throw Error("There are more things than the limit of " + std::to_string(mostObjects) + ".");
+    const std::set<ObjectId> free(scene.order.begin(), scene.order.end());
     std::vector<ObjectId> changed;
     for (const auto& [id, object] : scene.objects) {
         const auto was = before.objects.find(id);
@@ -67,6 +81,8 @@ void refuseUnsound(const Scene& scene, const Scene& before) {
         throw Error("There are things that stand on themselves: " + circle + ".");
     if (parseRate(choiceOf(scene.project().part("settings"), "rate")) == 0) throw Error("The frame rate is not a number above 0.");
     for (const ObjectId id : changed) checkNumbers(scene, scene.at(id));
+    // A group may have gone without its members having changed.
+    for (const auto& [id, object] : scene.objects) checkGroup(scene, *object, !free.contains(id));
     // Who carries a shape that others follow depends on all swarms, so that no change is only its own.
     for (const auto& [id, object] : scene.objects)
         if (hangs(*object))

@@ -57,6 +57,7 @@ const std::vector<ObjectClass>& objectClasses() {
          "Mount",
          {{"place", "", Family::object, &mountKind}, {"hang", "hang-", Family::object, &hangKind}},
          {}},
+        {ObjectType::group, "group", "groups", "Group", {}, {}},
         {ObjectType::formation,
          "formation",
          "",

@@ -140,7 +140,11 @@ class Describe {
     Describe& text(const char* id, std::string T::*to, const char* standard, const char* summary) {
         return words(ParameterType::text, id, to, standard, summary);
     }
-    Describe& file(const char* id, std::string T::*to, const char* summary) { return words(ParameterType::file, id, to, "", summary); }
+    /// A file in the project's folder; `endings` are in small letters.
+    Describe& file(const char* id, std::string T::*to, std::vector<std::string> endings, const char* summary) {
+        words(ParameterType::file, id, to, "", summary);
+        return last().endings = std::move(endings), *this;
+    }
     Describe& reference(const char* id, ObjectId T::*to, std::vector<ObjectType> allowed, const char* summary) {
         Parameter& p = add(ParameterType::reference, id, summary);
         p.components = 0;
@@ -150,6 +154,8 @@ class Describe {
         return *this;
     }
 
+    /// Plain trade words that people bring, by which the kind is found too.
+    Describe& found(const char* words) { return kind_.words = words, *this; }
     Describe& needs(Needs what) { return last().needs = what, *this; }
     Describe& hard(double low, double high) { return last().hard = {low, high}, *this; }
     Describe& unit(const char* unit) { return last().unit = unit, *this; }

@@ -79,6 +79,7 @@ struct Parameter {
     std::vector<Condition> when;         ///< all must hold
     bool lines = false;                  ///< a text of several lines
     bool families = false;               ///< a text that names an installed font
+    std::vector<std::string> endings;    ///< of a file: ".csv", in small letters
     bool perInstance = false;            ///< may be read at each instance's own time
     bool opaque = false;                 ///< a colour of which nothing is seen through: its opacity means nothing
     bool still = false;                  ///< has one value for the whole project: can't be keyed
@@ -115,6 +116,7 @@ struct Kind {
     Family family = Family::object;
     int version = 1;
     std::string id, label, summary;
+    std::string words;  ///< plain trade words that people bring, by which it is found too
     std::vector<Parameter> parameters;
     std::vector<Migration> migrations;  ///< from version 1 to `version`, in their order
     /// How its speed is mended for a loop of so many seconds; nothing where it moves by no speed. Empty for most.

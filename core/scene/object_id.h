@@ -23,6 +23,7 @@ enum class ObjectType : char {
     light = 'l',
     camera = 'c',
     mount = 'm',
+    group = 'o',
 };
 
 /// Names an object for good: its type's letter and 55 random bits, written as the letter and eleven base-32 digits.

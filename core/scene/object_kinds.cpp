@@ -109,6 +109,12 @@ const Kind standingKind =
         .hard(0, 1e9)
         .reference("density", &Standing::density, {ObjectType::zone}, "Instances get fewer where this zone's weight is less than 1")
         .label("Density zone")
+        .toggle("fitted", &Standing::fitted, false,
+                "Its distances follow the shape it stands on, for some 600 instances, until you set them")
+        .label("Fits by itself")
+        .still()
+        .since(2)
+        .migrated({2, {}, nullptr})
         .kind();
 
 const Kind orderKind = Object<Order>(Family::object, "order", "Order", "In which order instances count")

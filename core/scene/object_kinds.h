@@ -56,6 +56,7 @@ struct Standing {
     float turn, randomTurn;  ///< radians about the normal
     int seed;
     ObjectId density;  ///< a zone that thins the homes out, or none
+    bool fitted;       ///< the formation's own length follows the shape it stands on
 };
 /// In which order instances count.
 enum class OrderBy { made, axis, distance, curve, chance };

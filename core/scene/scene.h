@@ -15,6 +15,7 @@ struct Object {
     std::string name;
     std::vector<Part> parts;                   ///< one for each slot of the class
     std::vector<std::vector<ObjectId>> lists;  ///< one for each list of the class
+    ObjectId group;                            ///< that the person put it in; only what no other owns is in one
     std::string unknown;                       ///< members of the file that this version does not know, as JSON text
 
     /// The part in a slot, by the slot's id.

@@ -134,7 +134,8 @@ ShapeForm make(const Artwork& a, const ShapeSource& source) {
 
 const ShapeKind artworkShape = withCurves(
     makes(DescribeShape<Artwork>("artwork", "Artwork", "An SVG drawing, with depth and bevel")
-              .file("file", &Artwork::file, "An SVG drawing in the project's folder")
+              .found("svg vector logo drawing icon import")
+              .file("file", &Artwork::file, {".svg"}, "An SVG drawing in the project's folder")
               .length("width", &Artwork::width, 3, {0.1, 10}, "Of the whole drawing; its height follows")
               .hard(1e-4, 1e4)
               .length("depth", &Artwork::depth, 0.3, {0.01, 4}, "From front to back")

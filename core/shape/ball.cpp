@@ -70,6 +70,7 @@ Mesh make(const Ball& ball, int detail) {
 
 const ShapeKind ballShape =
     makes(DescribeShape<Ball>("ball", "Ball", "A ball of rings, triangles or squares")
+              .found("sphere globe orb bead bubble")
               .length("radius", &Ball::radius, 0.5, {0.05, 4}, "From the middle to the surface")
               .hard(1e-5, 1e5)
               .choice("by", &Ball::by, {{"rings", "Rings and sides"}, {"triangles", "Triangles"}, {"squares", "Squares"}},

@@ -60,6 +60,7 @@ Mesh make(const Box& box, int detail) {
 
 const ShapeKind boxShape =
     makes(DescribeShape<Box>("box", "Box", "A block with sharp or rounded edges")
+              .found("cube block brick cuboid tile")
               .length("size", &Box::size, {1, 1, 1}, {0.05, 4}, "Width, height and depth")
               .hard(1e-5, 1e5)
               .length("rounding", &Box::rounding, 0.05, {0, 0.5}, "Radius of the edges, at most half the shortest side")

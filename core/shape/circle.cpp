@@ -24,6 +24,7 @@ Curve make(const Circle& circle, int steps) {
 }  // namespace
 
 const ShapeKind circleShape = makesCurve(DescribeShape<Circle>("circle", "Circle", "A circle, or an arc of it")
+                                             .found("arc round curve loop")
                                              .length("radius", &Circle::radius, 2, {0.1, 10}, "From the middle")
                                              .hard(1e-5, 1e5)
                                              .angle("start", &Circle::start, 0, {-360, 360}, "Where the arc begins, from +Z toward +X")

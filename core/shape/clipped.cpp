@@ -137,6 +137,7 @@ ShapeForm make(const Clipped& c, const ShapeSource& source) {
 
 const ShapeKind clippedShape =
     makes(DescribeShape<Clipped>("clipped", "Cut shape", "Another shape, cut by a plane")
+              .found("cut slice section half trim")
               .reference("of", &Clipped::of, {ObjectType::shape}, "The shape that is cut")
               .label("Shape")
               .length("height", &Clipped::height, 0, {-4, 4}, "Of the plane, along its own upright")

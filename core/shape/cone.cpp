@@ -25,6 +25,7 @@ Mesh make(const Cone& cone, int detail) {
 }  // namespace
 
 const ShapeKind coneShape = makes(DescribeShape<Cone>("cone", "Cone", "A cone, pointed or cut off")
+                                      .found("pyramid spike funnel thorn")
                                       .length("radius", &Cone::radius, 0.5, {0, 4}, "At the foot")
                                       .hard(0, 1e5)
                                       .length("topRadius", &Cone::topRadius, 0, {0, 4}, "At the top; 0 is a point")

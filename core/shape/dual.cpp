@@ -20,6 +20,7 @@ ShapeForm make(const Dual& dual, const ShapeSource& source) {
 }  // namespace
 
 const ShapeKind dualShape = makes(DescribeShape<Dual>("dual", "Dual", "A face for every corner of another shape")
+                                      .found("polyhedron faceted cells honeycomb")
                                       .reference("of", &Dual::of, {ObjectType::shape}, "The shape whose dual this is")
                                       .label("Shape"),
                                   make);

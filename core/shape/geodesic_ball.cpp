@@ -44,6 +44,7 @@ Mesh make(const GeodesicBall& ball, int detail) {
 
 const ShapeKind geodesicBallShape =
     makes(DescribeShape<GeodesicBall>("geodesicBall", "Geodesic ball", "Flat triangles, or hexagons with twelve pentagons")
+              .found("sphere dome icosphere golf football")
               .length("radius", &GeodesicBall::radius, 0.5, {0.05, 4}, "From the middle to the corners")
               .hard(1e-5, 1e5)
               .whole("frequency", &GeodesicBall::frequency, 3, {1, 24}, "Parts of each side of the icosahedron")

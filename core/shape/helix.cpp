@@ -25,6 +25,7 @@ Curve make(const Helix& helix, int steps) {
 }  // namespace
 
 const ShapeKind helixShape = makesCurve(DescribeShape<Helix>("helix", "Helix", "A line that winds upward")
+                                            .found("spiral coil screw spring curve")
                                             .length("radius", &Helix::radius, 1, {0.1, 10}, "At the foot")
                                             .hard(0, 1e5)
                                             .length("topRadius", &Helix::topRadius, 1, {0, 10}, "At the top")

@@ -37,11 +37,12 @@ ShapeForm make(const Lettering& l, const ShapeSource& source) {
 
 const ShapeKind letteringShape = withCurves(
     makes(DescribeShape<Lettering>("lettering", "Lettering", "Text in any font, with depth and bevel")
+              .found("text type font word letters title")
               .text("text", &Lettering::text, "REEF", "What is written; Enter begins a new line")
               .lines()
               .text("font", &Lettering::font, "Cabin SemiBold", "An installed family, such as “DejaVu Serif:bold”")
               .families()
-              .file("fontFile", &Lettering::fontFile, "A font file in the project's folder; it goes before the family")
+              .file("fontFile", &Lettering::fontFile, {".ttf", ".otf"}, "A font file in the project's folder; it goes before the family")
               .length("size", &Lettering::size, 2, {0.1, 10}, "Of the letters: the height of a line without its spacing")
               .hard(1e-3, 1e4)
               .choice("align", &Lettering::align, {{"left", "Left"}, {"middle", "Middle"}, {"right", "Right"}}, "Where the lines meet")

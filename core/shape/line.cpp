@@ -22,6 +22,7 @@ Curve make(const Line& line, int steps) {
 }  // namespace
 
 const ShapeKind lineShape = makesCurve(DescribeShape<Line>("line", "Line", "A straight line")
+                                           .found("straight edge string curve")
                                            .length("from", &Line::from, {-2, 0, 0}, {-10, 10}, "Where it begins")
                                            .length("to", &Line::to, {2, 0, 0}, {-10, 10}, "Where it ends"),
                                        make);

@@ -20,6 +20,21 @@ std::shared_ptr<const Mesh> finished(Mesh mesh) {
 
 }  // namespace
 
+bool gives(const ShapeKind& kind, Needs needs) {
+    switch (needs) {
+        case Needs::anything:
+            return true;
+        case Needs::curve:
+            return kind.curves;
+        case Needs::surface:
+        case Needs::faces:
+            return kind.surface;
+        case Needs::closedMesh:
+            return kind.closed;
+    }
+    return false;
+}
+
 ShapeMeshes makeShape(const ShapeKind& kind, const void* data, const ShapeSource& source) {
     ShapeMeshes out;
     for (int detail = 0; detail < detailLevels; ++detail) {

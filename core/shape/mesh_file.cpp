@@ -113,7 +113,8 @@ ShapeForm make(const MeshFile& from, const ShapeSource& source) {
 
 const ShapeKind meshFileShape = makes(
     DescribeShape<MeshFile>("meshFile", "Mesh file", "A mesh from an OBJ, PLY, STL or glTF file")
-        .file("file", &MeshFile::file, "A mesh file in the project's folder")
+        .found("import model obj stl ply gltf glb scan file")
+        .file("file", &MeshFile::file, {".obj", ".ply", ".stl", ".gltf", ".glb"}, "A mesh file in the project's folder")
         .choice(
             "unit", &MeshFile::unit,
             {{"metres", "Metres"}, {"centimetres", "Centimetres"}, {"millimetres", "Millimetres"}, {"inches", "Inches"}, {"feet", "Feet"}},

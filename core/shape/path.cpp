@@ -61,6 +61,7 @@ Curve make(const Path& path, int steps) {
 
 const ShapeKind pathShape =
     makesCurve(DescribeShape<Path>("path", "Path", "A curve through points that you place")
+                   .found("curve bezier spline stroke drawing wire")
                    .points("points", &Path::points, {{-2, 0, 0}, {-0.7, 0, 0.8}, {0.7, 0, -0.8}, {2, 0, 0}}, "The points it goes through")
                    .choice("bend", &Path::bend, {{"smooth", "Smooth"}, {"straight", "Straight"}}, "How it goes from point to point")
                    .toggle("closed", &Path::closed, false, "Goes on from the last point to the first"),

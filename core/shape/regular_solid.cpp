@@ -72,6 +72,7 @@ Mesh make(const RegularSolid& solid, int) {
 
 const ShapeKind regularSolidShape =
     makes(DescribeShape<RegularSolid>("regularSolid", "Regular solid", "One of the five solids whose faces are all alike")
+              .found("tetrahedron octahedron dodecahedron icosahedron platonic polyhedron crystal gem")
               .choice("solid", &RegularSolid::solid,
                       {{"tetrahedron", "Tetrahedron, 4 faces"},
                        {"cube", "Cube, 6 faces"},

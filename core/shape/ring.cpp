@@ -28,6 +28,7 @@ Mesh make(const Ring& ring, int detail) {
 }  // namespace
 
 const ShapeKind ringShape = makes(DescribeShape<Ring>("ring", "Ring", "A ring with a round section")
+                                      .found("torus doughnut hoop washer")
                                       .length("radius", &Ring::radius, 0.5, {0.05, 4}, "From the middle to the middle of the section")
                                       .hard(1e-5, 1e5)
                                       .length("thickness", &Ring::thickness, 0.25, {0.01, 2}, "Of the section")

@@ -43,9 +43,14 @@ struct ShapeSource {
 struct ShapeKind : Kind {
     bool levels = true;   ///< false: every level of detail is the same
     bool curves = false;  ///< has curves that instances can stand along
+    bool surface = true;  ///< has a surface of its own; a curve's rod is none
+    bool closed = true;   ///< its surface has an inside
     /// Throws Error if a file is missing or damaged, or another shape is.
     std::function<ShapeForm(const void*, int detail, const ShapeSource&)> make;
 };
+
+/// Whether shapes of a kind have what a reference needs. A file may hold anything.
+bool gives(const ShapeKind& kind, Needs needs);
 
 template <class T>
 struct DescribeShape : Describe<T, ShapeKind> {
@@ -78,6 +83,12 @@ inline ShapeKind withCurves(ShapeKind kind) {
     return kind;
 }
 
+/// The same for surfaces that have no inside.
+inline ShapeKind withoutInside(ShapeKind kind) {
+    kind.closed = false;
+    return kind;
+}
+
 /// For curves: a rod of the struct's `thickness` and `sides` stands for the curve where it is drawn.
 template <class T>
 ShapeKind makesCurve(Describe<T, ShapeKind>& described, Curve (*make)(const T&, int steps)) {
@@ -89,6 +100,7 @@ ShapeKind makesCurve(Describe<T, ShapeKind>& described, Curve (*make)(const T&, 
         .hard(3, 256);
     ShapeKind kind = described.kind();
     kind.curves = true;
+    kind.surface = kind.closed = false;
     kind.make = [make](const void* data, int detail, const ShapeSource&) {
         const T& shape = *static_cast<const T*>(data);
         Curve curve = make(shape, std::max(2, shape.steps >> detail));

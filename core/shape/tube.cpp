@@ -24,6 +24,7 @@ Mesh make(const Tube& tube, int detail) {
 }  // namespace
 
 const ShapeKind tubeShape = makes(DescribeShape<Tube>("tube", "Tube", "A pipe, or a round rod")
+                                      .found("cylinder pipe rod pillar column")
                                       .length("radius", &Tube::radius, 0.5, {0.02, 4}, "From the axis to the outside")
                                       .hard(1e-5, 1e5)
                                       .length("wall", &Tube::wall, 0.1, {0.01, 4}, "Thickness of the wall; as much as the radius fills it")

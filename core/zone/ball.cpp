@@ -49,6 +49,7 @@ std::vector<ZoneHandle> handles(const std::vector<double>& n) {
 }  // namespace
 
 const ZoneKind ballZone = common(makes(DescribeZone<Ball>("ball", "Ball", "Acts inside a ball")
+                                           .found("sphere falloff selection mask radial")
                                            .length("radius", &Ball::radius, 3, {0.1, 20}, "From the middle to where it ends")
                                            .hard(0, 1e6)
                                            .length("softEdge", &Ball::softEdge, 2, {0, 10}, "Over this width it fades, measured inward")

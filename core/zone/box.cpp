@@ -51,6 +51,7 @@ std::vector<ZoneHandle> handles(const std::vector<double>& n) {
 }  // namespace
 
 const ZoneKind boxZone = common(makes(DescribeZone<Box>("box", "Box", "Acts inside a box")
+                                          .found("cube falloff selection mask")
                                           .length("size", &Box::size, {4, 4, 4}, {0.1, 40}, "Outer width, height and depth")
                                           .hard(0, 1e6)
                                           .length("softEdge", &Box::softEdge, 1, {0, 10}, "Over this width it fades, measured inward")

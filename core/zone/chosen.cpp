@@ -24,6 +24,7 @@ void weigh(const ZoneInput& in, float* weight) {
 
 ZoneKind chosenKind() {
     ZoneKind kind = preparing(makes(DescribeZone<Chosen>("chosen", "Chosen instances", "Acts on instances that you chose, wherever they go")
+                                        .found("selection picked manual group mask")
                                         .instances("ids", &Chosen::ids, "The chosen instances")
                                         .label("Instances")
                                         .kind(),

@@ -62,6 +62,7 @@ std::vector<ZoneHandle> handles(const std::vector<double>& n) {
 }  // namespace
 
 const ZoneKind coneZone = makes(DescribeZone<Cone>("cone", "Cone", "Acts inside a cone that stands on its base")
+                                    .found("spot falloff mask")
                                     .length("radius", &Cone::radius, 3, {0.1, 20}, "Of its base")
                                     .hard(0, 1e6)
                                     .length("height", &Cone::height, 5, {0.1, 40}, "From the base to the tip, along its own Y")

@@ -12,7 +12,7 @@ void weigh(const ZoneInput& in, float* weight) { std::fill_n(weight, in.count, 1
 
 }  // namespace
 
-const ZoneKind everywhereZone =
-    makes(DescribeZone<Everywhere>("everywhere", "Everywhere", "Acts on everything, to be cut by others").kind(), weigh);
+const ZoneKind everywhereZone = makes(
+    DescribeZone<Everywhere>("everywhere", "Everywhere", "Acts on everything, to be cut by others").found("all whole base").kind(), weigh);
 
 }  // namespace gswarm

@@ -16,6 +16,7 @@ void weigh(const ZoneInput& in, float* weight) { runFormula(in.as<FormulaZone>()
 ZoneKind formulaKind() {
     ZoneKind kind =
         preparing(makes(DescribeZone<FormulaZone>("formula", "Formula", "Acts as strongly as you write")
+                            .found("expression script code math")
                             .formula("weight", &FormulaZone::weight, "smoothstep(0, 3, y)", "Such as y > 1 ? 1 : 0; w is the weight so far")
                             .kind(),
                         weigh),

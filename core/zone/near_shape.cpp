@@ -86,6 +86,7 @@ void weighInside(const ZoneInput& in, float* weight) {
 
 const ZoneKind nearCurveZone =
     preparing(makes(DescribeZone<NearShape>("nearCurve", "Near curve", "Acts along a curve, which lies at the zone's place")
+                        .found("path spline falloff distance")
                         .reference("shape", &NearShape::shape, {ObjectType::shape}, "The curve")
                         .needs(Needs::curve)
                         .length("reach", &NearShape::reach, 1, {0.05, 10}, "How far from the curve it ends")
@@ -98,6 +99,7 @@ const ZoneKind nearCurveZone =
 
 const ZoneKind nearMeshZone =
     preparing(makes(DescribeZone<NearShape>("nearMesh", "Near mesh", "Acts near a surface, on both sides; it lies at the zone's place")
+                        .found("surface distance falloff proximity")
                         .reference("shape", &NearShape::shape, {ObjectType::shape}, "The mesh")
                         .needs(Needs::surface)
                         .length("reach", &NearShape::reach, 1, {0.05, 10}, "How far from the surface it ends")
@@ -110,6 +112,7 @@ const ZoneKind nearMeshZone =
 
 const ZoneKind insideMeshZone =
     preparing(makes(DescribeZone<InsideMesh>("insideMesh", "Inside mesh", "Acts inside a closed mesh, which lies at the zone's place")
+                        .found("volume mask selection")
                         .reference("shape", &InsideMesh::shape, {ObjectType::shape}, "The closed mesh")
                         .needs(Needs::closedMesh)
                         .length("softEdge", &InsideMesh::softEdge, 0.3, {0, 10}, "Over this width it fades, measured inward")

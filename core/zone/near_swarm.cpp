@@ -32,6 +32,7 @@ void weigh(const ZoneInput& in, float* weight) {
 
 const ZoneKind nearSwarmZone =
     preparing(makes(DescribeZone<NearSwarm>("nearSwarm", "Near swarm", "Acts around the instances of another swarm")
+                        .found("proximity neighbours falloff")
                         .reference("swarm", &NearSwarm::swarm, {ObjectType::swarm}, "The other swarm")
                         .length("reach", &NearSwarm::reach, 1.5, {0.05, 10}, "How far from an instance it ends")
                         .hard(0, 1e6)

@@ -35,6 +35,7 @@ void weigh(const ZoneInput& in, float* weight) {
 
 ZoneKind nearestKind() {
     ZoneKind kind = makes(DescribeZone<Nearest>("nearest", "Nearest to a point", "Acts on the instances nearest to its place")
+                              .found("closest selection count hero")
                               .whole("count", &Nearest::count, 1, {1, 50}, "How many of them")
                               .hard(1, 1e6)
                               .kind(),

@@ -39,6 +39,7 @@ void weigh(const ZoneInput& in, float* weight) {
 ZoneKind noiseKind() {
     ZoneKind kind = preparing(
         makes(DescribeZone<NoiseZone>("noise", "Noise", "Acts in soft patches")
+                  .found("random patches mask breakup clouds")
                   .length("size", &NoiseZone::size, 3, {0.2, 12}, "From one patch to the next")
                   .hard(1e-3, 1e5)
                   .number("share", &NoiseZone::share, 0.5, {0, 1}, "About how much of space it takes in")

@@ -56,6 +56,7 @@ std::vector<ZoneHandle> handles(const std::vector<double>& n) {
 }  // namespace
 
 const ZoneKind ringZone = makes(DescribeZone<Ring>("ring", "Ring", "Acts inside a ring that lies flat")
+                                    .found("torus falloff mask")
                                     .length("radius", &Ring::radius, 3, {0.1, 20}, "From its place to the middle of the ring")
                                     .hard(0, 1e6)
                                     .length("thickness", &Ring::thickness, 1.5, {0.1, 10}, "Of the ring itself, all across")

@@ -47,6 +47,7 @@ std::vector<ZoneHandle> handles(const std::vector<double>& n) { return {{"thickn
 }  // namespace
 
 const ZoneKind slabZone = common(makes(DescribeZone<Slab>("slab", "Slab", "Acts between two parallel planes")
+                                           .found("plane linear gradient falloff sweep")
                                            .length("thickness", &Slab::thickness, 3, {0.1, 20}, "From plane to plane, along its own Y")
                                            .hard(0, 1e6)
                                            .length("softEdge", &Slab::softEdge, 1, {0, 10}, "Over this width it fades, measured inward")

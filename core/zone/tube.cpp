@@ -54,6 +54,7 @@ std::vector<ZoneHandle> handles(const std::vector<double>& n) {
 }  // namespace
 
 const ZoneKind tubeZone = makes(DescribeZone<Tube>("tube", "Tube", "Acts inside a round pillar")
+                                    .found("cylinder falloff mask")
                                     .length("radius", &Tube::radius, 2, {0.1, 20}, "From its middle line to where it ends")
                                     .hard(0, 1e6)
                                     .length("height", &Tube::height, 6, {0.1, 40}, "From end to end, along its own Y")

@@ -66,7 +66,7 @@ TEST(Heart, AFormulaIsOfferedNamesAndPointsAtMistakes) {
     EXPECT_EQ(editor->parentWidget()->property("errorPlace").toInt(), 4);
     hand.typeFormula(editor, "1 / (i - 3)");
     EXPECT_EQ(result(hand)->cards[0].notFinite, 1);
-    EXPECT_TRUE(state(hand, "Formula").count.contains("not valid"));
+    EXPECT_TRUE(state(hand, "Formula").count.contains("invalid"));
     EXPECT_TRUE(state(hand, "Formula").tip.contains("Not a valid number on one instance: it keeps"));
     hand.typeFormula(editor, "1 / (mod(i, 2))");
     EXPECT_TRUE(state(hand, "Formula").tip.contains("Not a valid number on 50 instances: they keep"));
@@ -242,7 +242,7 @@ TEST(Heart, ACurveIsDrawnAndTheCardSaysWhatAClipCuts) {
     hand.click(hand.find<QWidget>("where-clip")->findChild<QAbstractButton*>(), QPoint(10, 8));
     const int clipped = result(hand)->cards[0].clippedWhere;
     EXPECT_GT(clipped, 0);
-    EXPECT_EQ(state(hand, "Rise").cut, QString("cut %1 %").arg(clipped));  // of a hundred
+    EXPECT_EQ(state(hand, "Rise").cut, QString("clipped %1 %").arg(clipped));  // of a hundred
     EXPECT_TRUE(hand.find<QLabel>("clipTold")->text().contains(QString::number(clipped)));
 }
 
@@ -302,7 +302,7 @@ TEST(Heart, TheTallyTellsOneInstanceInTheCards) {
     hand.settle();
     const auto& chosen = hand.window().document().session().instances();
     ASSERT_EQ(chosen.ids.size(), 1u);
-    EXPECT_EQ(state(hand, "Rise").added, "y +0.5");
+    EXPECT_EQ(state(hand, "Rise").added, "Y +0.5 m");
     EXPECT_EQ(state(hand, "Tint").added, "coloured");
     EXPECT_TRUE(state(hand, "Tint").value.startsWith('#'));
     EXPECT_EQ(state(hand, "Formation").added, "home");
@@ -311,7 +311,7 @@ TEST(Heart, TheTallyTellsOneInstanceInTheCards) {
     hand.key(Qt::Key_A);
     EXPECT_EQ(state(hand, "Rise").added, "");
     hand.key(Qt::Key_A);
-    EXPECT_EQ(state(hand, "Rise").added, "y +0.5");
+    EXPECT_EQ(state(hand, "Rise").added, "Y +0.5 m");
 }
 
 TEST(Heart, NineValuesAreTriedAndUndoBringsThemBack) {

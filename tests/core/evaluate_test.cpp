@@ -269,7 +269,9 @@ std::optional<double> actsNear(const Build& b, double from, int card = 0) {
     const ObjectId entry = b.scene.at(b.swarm).list("rail")[static_cast<std::size_t>(card)];
     Evaluator evaluator(2);
     Progress progress;
-    return nearestActingFrame(b.scene, b.swarm, entry, from, {}, evaluator, progress);
+    const auto cards = actingFrames(b.scene, b.swarm, {}, evaluator, progress);
+    EXPECT_EQ(cards[static_cast<std::size_t>(card)].entry, entry);
+    return nearestActing(cards[static_cast<std::size_t>(card)], from);
 }
 
 }  // namespace

@@ -1,0 +1,92 @@
+#include "app/document/own_starts.h"
+
+#include <map>
+#include <QStandardPaths>
+
+#include "app/document/document.h"
+#include "core/base/error.h"
+#include "core/file/start_file.h"
+
+using namespace gswarm;
+namespace fs = std::filesystem;
+
+namespace {
+
+/// A file name that any system takes: letters, digits and what is harmless between them.
+std::string fileName(const std::string& name) {
+    std::string out;
+    for (const char c : name)
+        out += static_cast<unsigned char>(c) < 32 || std::string_view("/\\:*?\"<>|").find(c) != std::string_view::npos ? '-' : c;
+    return out.empty() || out[0] == '.' ? "start" + out : out;
+}
+
+}  // namespace
+
+fs::path ownStartsFolder() { return fs::path(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation).toStdString()) / "starts"; }
+
+std::vector<OwnStart> ownStarts() {
+    struct Known {
+        fs::file_time_type written;
+        OwnStart start;
+    };
+    static std::map<fs::path, Known> known;
+    std::vector<OwnStart> all;
+    std::map<fs::path, Known> now;
+    std::error_code failed;
+    for (const auto& entry : fs::directory_iterator(ownStartsFolder(), failed)) {
+        if (entry.path().extension() != startEnding) continue;
+        const auto written = entry.last_write_time(failed);
+        if (const auto found = known.find(entry.path()); found != known.end() && found->second.written == written) {
+            now.insert(*found);
+            continue;
+        }
+        OwnStart start{StartOf::swarm, entry.path().stem().string(), entry.path(), {}};
+        try {
+            const KeptStart kept = loadStart(entry.path());
+            start.of = kept.of, start.name = kept.name;
+        } catch (const Error& error) {
+            start.trouble = QString::fromUtf8(error.what());
+        }
+        now[entry.path()] = {written, start};
+    }
+    known = now;
+    for (const auto& [path, one] : known) all.push_back(one.start);
+    return all;
+}
+
+bool keepStartAs(Document& document, StartOf of, ObjectId thing, const fs::path& path) {
+    try {
+        const Object* object = document.scene().find(thing);
+        if (!object) return false;
+        saveStart(keepStart(document.scene(), of, document.swarm(), thing, object->name), path);
+        return true;
+    } catch (const Error& error) {
+        emit document.trouble(QString::fromUtf8(error.what()));
+        return false;
+    }
+}
+
+bool keepOwnStart(Document& document, StartOf of, ObjectId thing) {
+    const Object* object = document.scene().find(thing);
+    if (!object) return false;
+    std::error_code failed;
+    fs::create_directories(ownStartsFolder(), failed);
+    const std::string what = std::string(startOfNames[static_cast<int>(of)]);
+    fs::path path = ownStartsFolder() / (fileName(object->name) + startEnding);
+    for (int n = 2; fs::exists(path, failed); ++n) path.replace_filename(fileName(object->name) + " " + std::to_string(n) + startEnding);
+    if (!keepStartAs(document, of, thing, path)) return false;
+    emit document.told(QString("The %1 “%2” is kept: it is in its gallery and in the finder, in every project.")
+                           .arg(QString::fromStdString(what), QString::fromStdString(object->name)));
+    return true;
+}
+
+void useStartFile(Document& document, const fs::path& path, ObjectId gesture) {
+    try {
+        const KeptStart start = loadStart(path);
+        const ObjectId made = document.edit([&](const Scene& s) { return useStart(s, start, {document.swarm(), gesture}); });
+        document.seal();
+        document.choose(made);
+    } catch (const Error& error) {
+        emit document.trouble(QString::fromUtf8(error.what()));
+    }
+}

@@ -1,0 +1,27 @@
+#pragma once
+#include <filesystem>
+#include <QString>
+#include <vector>
+
+#include "core/edit/kept_start.h"
+
+class Document;
+
+/// A start of one's own in the person's folder; one that can't be used says why and is passed over.
+struct OwnStart {
+    gswarm::StartOf of = gswarm::StartOf::swarm;
+    std::string name;
+    std::filesystem::path path;
+    QString trouble;
+};
+
+/// All that were kept, by name, read anew when the folder's files have changed.
+std::vector<OwnStart> ownStarts();
+std::filesystem::path ownStartsFolder();
+
+/// Keeps what is selected, of the swarm that is shown, under its name. Told by the document; false if it can't be kept.
+bool keepOwnStart(Document& document, gswarm::StartOf of, gswarm::ObjectId thing);
+/// The same as a file elsewhere, to be given away.
+bool keepStartAs(Document& document, gswarm::StartOf of, gswarm::ObjectId thing, const std::filesystem::path& path);
+/// Adds what a file keeps to the swarm that is shown, a zone to the gesture given; selected then.
+void useStartFile(Document& document, const std::filesystem::path& path, gswarm::ObjectId gesture);

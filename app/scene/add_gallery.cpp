@@ -1,0 +1,77 @@
+#include "app/scene/add_gallery.h"
+
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QPushButton>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "app/scene/shape_pictures.h"
+#include "app/theme/theme.h"
+#include "core/kinds/registry.h"
+
+using namespace gswarm;
+
+namespace {
+
+constexpr int columns = 5;
+constexpr QSize picture{88, 60};
+
+}  // namespace
+
+AddGallery::AddGallery(std::vector<Thing> things, QWidget* parent)
+    : QFrame(parent, Qt::Popup), pictures_(new ShapePictures(picture, this)) {
+    setObjectName("addGallery");
+    setStyleSheet("#addGallery { background: #15120e; border: 1px solid #3a3329; border-radius: 4px; }");
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(8, 8, 8, 8);
+    column->setSpacing(8);
+    auto* row = new QHBoxLayout;
+    row->setSpacing(6);
+    for (const Thing& thing : things) {
+        auto* button = new QPushButton(theme::icon(thing.icon), thing.label, this);
+        button->setObjectName("add-" + thing.id);
+        button->setToolTip(thing.tip);
+        row->addWidget(button);
+        connect(button, &QPushButton::clicked, this, [this, add = thing.add] {
+            hide();
+            add();
+        });
+    }
+    row->addStretch(1);
+    column->addLayout(row);
+    auto* grid = new QGridLayout;
+    grid->setSpacing(4);
+    int n = 0;
+    for (const Kind* kind : kindsOf(Family::shape)) {
+        auto* button = new QToolButton(this);
+        button->setObjectName("add-shape-" + QString::fromStdString(kind->id));
+        button->setText(QString::fromStdString(kind->label));
+        button->setToolTip(QString::fromStdString(kind->summary));
+        button->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
+        button->setIconSize(picture);
+        button->setFixedSize(picture.width() + 16, picture.height() + 28);
+        button->setIcon(theme::icon("shape", theme::quiet));
+        button->setStyleSheet(
+            "QToolButton { background: #1e1a15; border: 1px solid #3a3329; } QToolButton:hover { border-color: #a3967f; } "
+            "QToolButton:focus { border-color: #d9a441; }");
+        grid->addWidget(button, n / columns, n % columns);
+        ++n;
+        connect(button, &QToolButton::clicked, this, [this, kind] {
+            hide();
+            emit shapeTaken(kind);
+        });
+    }
+    column->addLayout(grid);
+    connect(pictures_, &ShapePictures::made, this, [this](const QString& kind, const QImage& made) {
+        if (auto* button = findChild<QToolButton*>("add-shape-" + kind)) button->setIcon(QPixmap::fromImage(made));
+    });
+}
+
+void AddGallery::open(const QPoint& global) {
+    pictures_->start();
+    adjustSize();
+    move(global);
+    show();
+    if (auto* first = findChild<QPushButton*>()) first->setFocus();
+}

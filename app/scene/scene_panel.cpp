@@ -1,0 +1,71 @@
+#include "app/scene/scene_panel.h"
+
+#include <QHBoxLayout>
+#include <QLineEdit>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "app/scene/add_gallery.h"
+#include "app/scene/scene_list.h"
+#include "app/theme/theme.h"
+#include "core/edit/arrange_edits.h"
+
+using namespace gswarm;
+
+ScenePanel::ScenePanel(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 6, 0, 0);
+    column->setSpacing(4);
+    auto* head = new QHBoxLayout;
+    head->setContentsMargins(8, 0, 6, 0);
+    head->setSpacing(4);
+    filter_ = new QLineEdit(this);
+    filter_->setObjectName("sceneFilter");
+    filter_->setAccessibleName("Filter of the scene list");
+    filter_->setPlaceholderText("Filter");
+    filter_->setClearButtonEnabled(true);
+    add_ = new QToolButton(this);
+    add_->setObjectName("addThing");
+    add_->setIcon(theme::icon("plus"));
+    add_->setToolTip("Add a swarm, a shape, a mount or a group (Shift+A)");
+    add_->setAccessibleName("Add to the scene");
+    add_->setFixedSize(26, 26);
+    head->addWidget(filter_, 1);
+    head->addWidget(add_);
+    column->addLayout(head);
+    list_ = new SceneList(document, this);
+    column->addWidget(list_, 1);
+    connect(filter_, &QLineEdit::textChanged, list_, &SceneList::setFilter);
+    connect(add_, &QToolButton::clicked, this, &ScenePanel::openGallery);
+}
+
+void ScenePanel::addShape(const Kind& kind) {
+    document_.choose(document_.edit([&](const Scene& s) { return gswarm::addShape(s, kind); }));
+    document_.seal();
+}
+
+void ScenePanel::groupSelected() {
+    const ObjectId made = document_.edit([this](const Scene& s) { return groupThings(s, document_.selection()); });
+    document_.seal();
+    if (!made) return;
+    document_.choose(made);
+    list_->rename();
+}
+
+void ScenePanel::openGallery() {
+    if (!gallery_) {
+        const auto adding = [this](const Document::MakeEdit& make) {
+            return [this, make] {
+                document_.choose(document_.edit(make));
+                document_.seal();
+            };
+        };
+        gallery_ = new AddGallery(
+            {{"swarm", "Swarm", "Boxes on a grid, ready to change", "swarm", adding(addSwarm)},
+             {"mount", "Mount", "An empty object to hang others from", "mount", adding(addMount)},
+             {"group", "Group", "Keeps things together in this list; what is selected goes into it", "group", [this] { groupSelected(); }}},
+            this);
+        connect(gallery_, &AddGallery::shapeTaken, this, [this](const Kind* kind) { addShape(*kind); });
+    }
+    gallery_->open(add_->mapToGlobal(QPoint(0, add_->height() + 2)));
+}

@@ -1,0 +1,29 @@
+#pragma once
+#include <QWidget>
+
+#include "app/document/document.h"
+
+class AddGallery;
+class QLineEdit;
+class QToolButton;
+class SceneList;
+
+/// The scene list with the line that filters it and the (+) that adds anything to the scene.
+class ScenePanel : public QWidget {
+    Q_OBJECT
+
+  public:
+    ScenePanel(Document& document, QWidget* parent);
+    SceneList& list() { return *list_; }
+    /// What can be added, under the (+).
+    void openGallery();
+    void addShape(const gswarm::Kind& kind);
+    void groupSelected();
+
+  private:
+    Document& document_;
+    SceneList* list_;
+    QLineEdit* filter_;
+    QToolButton* add_;
+    AddGallery* gallery_ = nullptr;
+};

@@ -1,0 +1,133 @@
+#include "app/scene/thing_menu.h"
+
+#include <algorithm>
+#include <QMenu>
+
+#include "app/scene/shown_as.h"
+#include "core/arrange/hang.h"
+#include "core/edit/arrange_edits.h"
+#include "core/edit/rail_edits.h"
+#include "core/kinds/registry.h"
+
+using namespace gswarm;
+
+namespace {
+
+struct Making {
+    Document& document;
+    QMenu& menu;
+    const std::vector<ObjectId> things;
+
+    const Scene& scene() const { return document.scene(); }
+    QString name(ObjectId id) const { return QString::fromStdString(scene().at(id).name); }
+
+    QAction* add(const QString& label, const Document::MakeEdit& make, QMenu* to = nullptr) {
+        return (to ? to : &menu)->addAction(label, [this, make] {
+            const ObjectId made = document.edit(make);
+            document.seal();
+            if (made) document.choose(made);
+        });
+    }
+
+    template <class Make>
+    static Edit each(const Scene& scene, const std::vector<ObjectId>& things, const Make& make) {
+        Edit edit = make(scene, things.front());
+        for (std::size_t k = 1; k < things.size(); ++k) edit.scene = make(edit.scene, things[k]).scene;
+        return edit;
+    }
+
+    /// What it can hang from, and to let it go.
+    void addHanging() {
+        if (!std::all_of(things.begin(), things.end(), [&](ObjectId id) { return scene().at(id).holds("hang"); })) return;
+        QMenu* from = menu.addMenu("Hang from");
+        const auto hangs = [this](ObjectId to) {
+            return [things = things, to, frame = document.frame(), &store = document.store()](const Scene& s) {
+                return each(s, things, [&](const Scene& now, ObjectId id) { return hang(now, id, to, frame, store); });
+            };
+        };
+        for (const ObjectType type : {ObjectType::mount, ObjectType::swarm, ObjectType::zone, ObjectType::camera})
+            for (const ObjectId other : scene().all(type))
+                if (std::find(things.begin(), things.end(), other) == things.end()) add(name(other), hangs(other), from);
+        from->setEnabled(!from->isEmpty());
+        add("Stand on its own", hangs({}));
+    }
+
+    void addGroups() {
+        QMenu* into = menu.addMenu("Into the group");
+        for (const ObjectId group : scene().all(ObjectType::group))
+            if (std::find(things.begin(), things.end(), group) == things.end())
+                add(
+                    name(group), [things = things, group](const Scene& s) { return moveToGroup(s, things, group); }, into);
+        into->setEnabled(!into->isEmpty());
+        if (std::any_of(things.begin(), things.end(), [&](ObjectId id) { return static_cast<bool>(scene().at(id).group); }))
+            add("Out of the group", [things = things](const Scene& s) { return moveToGroup(s, things, {}); });
+    }
+
+    void addOfOne(ObjectId id) {
+        const ObjectId swarm = document.swarm();
+        if (id.type() == ObjectType::shape) {
+            if (swarm) add(name(swarm) + " repeats it too", [id, swarm](const Scene& s) { return addStock(s, swarm, id); });
+            add("Break it up into pieces", [id](const Scene& s) { return breakUp(s, id); });
+        }
+        if (id.type() == ObjectType::zone) {
+            QMenu* acts = menu.addMenu("Let a gesture act here");
+            for (const ObjectId gesture : scene().all(ObjectType::gesture))
+                add(
+                    name(gesture), [id, gesture](const Scene& s) { return weaveZone(s, gesture, id); }, acts);
+            acts->setEnabled(!acts->isEmpty());
+            const bool pinned = document.session().pinned(id);
+            menu.addAction(pinned ? "Draw it only while it is selected" : "Always draw it",
+                           [this, id, pinned] { document.session().pin(id, !pinned); });
+        }
+        if (id.type() == ObjectType::formation && scene().ownerOf(id))
+            add("Switch to this version", [id](const Scene& s) { return setValue(s, addressOf(s, s.ownerOf(id), "formation"), id); });
+    }
+};
+
+bool canKeep(ObjectId id) {
+    return id.type() == ObjectType::swarm || id.type() == ObjectType::gesture || id.type() == ObjectType::zone ||
+           id.type() == ObjectType::formation;
+}
+
+}  // namespace
+
+void showThingMenu(Document& document, const ThingMenuHooks& hooks, const QPoint& global, QWidget* window) {
+    QMenu menu(window);
+    menu.setObjectName("thingMenu");
+    Making making{document, menu, document.selection()};
+    const auto& things = making.things;
+    const bool any = !things.empty(), project = any && things.front().type() == ObjectType::project;
+    if (any && !project) {
+        if (things.size() == 1) menu.addAction("Rename", QKeySequence(Qt::Key_F2), window, hooks.rename);
+        making.add("Duplicate", [things](const Scene& s) { return duplicateThings(s, things); })->setShortcut(QKeySequence("Ctrl+D"));
+        making
+            .add("Delete",
+                 [things](const Scene& s) {
+                     return Making::each(s, things, [](const Scene& now, ObjectId id) {
+                         return now.find(id) ? remove(now, id) : Edit{now, {}, {}, {}};
+                     });
+                 })
+            ->setShortcut(QKeySequence(Qt::Key_Delete));
+        menu.addSeparator();
+        menu.addAction("Frame in the view", hooks.frame);
+        if (!shownAs(document.scene(), things.front()).isEmpty())
+            making.add("Show or hide", [things, frame = document.frame()](const Scene& s) {
+                return Making::each(s, things, [&](const Scene& now, ObjectId id) {
+                    return shownAs(now, id).isEmpty() ? Edit{now, {}, {}, {}} : withNextShown(now, id, frame);
+                });
+            });
+        if (things.size() == 1) making.addOfOne(things.front());
+        making.addHanging();
+        menu.addSeparator();
+        menu.addAction("Group", QKeySequence("Ctrl+Shift+G"), window, hooks.group);
+        making.addGroups();
+        if (things.size() == 1 && canKeep(things.front())) {
+            menu.addSeparator();
+            menu.addAction("Keep as a start of my own…", hooks.keepStart);
+        }
+        menu.addSeparator();
+    }
+    menu.addAction("Add…", hooks.add);
+    for (QAction* action : menu.actions()) action->setShortcutVisibleInContextMenu(true);
+    menu.exec(global);
+}

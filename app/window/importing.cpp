@@ -1,0 +1,77 @@
+#include "app/window/importing.h"
+
+#include <algorithm>
+#include <fstream>
+#include <QFileInfo>
+#include <set>
+
+#include "core/base/text.h"
+#include "core/edit/import_edits.h"
+#include "core/kinds/registry.h"
+
+using namespace gswarm;
+
+namespace {
+
+constexpr std::size_t mostHead = 65536;
+
+/// Points alone, or faces too: a PLY file can be either.
+bool hasFaces(const std::string& path) {
+    std::ifstream file(path, std::ios::binary);
+    std::string head(mostHead, '\0');
+    file.read(head.data(), static_cast<std::streamsize>(head.size()));
+    head.resize(static_cast<std::size_t>(file.gcount()));
+    const auto end = head.find("end_header");
+    const auto face = head.find("element face ");
+    return face != std::string::npos && face < end && head.compare(face + 13, 2, "0\n") != 0;
+}
+
+/// The kind that a file is read by; null for one that none reads.
+const Kind* kindFor(const QString& path) {
+    const std::string ending = lowered(std::filesystem::path(path.toStdString()).extension().string());
+    const auto kinds = kindsReading(ending);
+    if (kinds.size() < 2) return kinds.empty() ? nullptr : kinds.front();
+    const Family family = hasFaces(path.toStdString()) ? Family::shape : Family::formation;
+    const auto found = std::find_if(kinds.begin(), kinds.end(), [&](const Kind* kind) { return kind->family == family; });
+    return found == kinds.end() ? kinds.front() : *found;
+}
+
+}  // namespace
+
+QString importing::filter() {
+    std::set<std::string> endings;
+    for (const Family family : {Family::shape, Family::formation})
+        for (const Kind* kind : kindsOf(family))
+            for (const Parameter& p : kind->parameters) endings.insert(p.endings.begin(), p.endings.end());
+    QString all;
+    for (const std::string& ending : endings) all += (all.isEmpty() ? "*" : " *") + QString::fromStdString(ending);
+    return "Shapes, points, drawings and fonts (" + all + ")";
+}
+
+bool importing::canImport(const QString& path) { return QFileInfo(path).isFile() && kindFor(path); }
+
+void importing::add(Document& document, const QStringList& paths) {
+    std::vector<std::pair<const Kind*, std::string>> files;
+    QString refused;
+    for (const QString& path : paths) {
+        const Kind* kind = kindFor(path);
+        if (!kind) {
+            refused = QString("“%1” is of no kind that can be imported.").arg(QFileInfo(path).fileName());
+            continue;
+        }
+        const std::string inside = document.broughtIn(path.toStdString());
+        if (!inside.empty()) files.push_back({kind, inside});
+    }
+    if (!files.empty()) {
+        const ObjectId made = document.edit([&](const Scene& scene) {
+            Edit edit{scene, {}, {}, {}};
+            for (const auto& [kind, file] : files)
+                edit = kind->family == Family::shape ? importShape(edit.scene, *kind, file) : importPoints(edit.scene, *kind, file);
+            if (files.size() > 1) edit.label = "Import " + std::to_string(files.size()) + " files";
+            return edit;
+        });
+        document.seal();
+        document.choose(made);
+    }
+    if (!refused.isEmpty()) emit document.trouble(refused);
+}

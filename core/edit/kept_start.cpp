@@ -1,0 +1,144 @@
+#include "core/edit/kept_start.h"
+
+#include <algorithm>
+#include <set>
+
+#include "core/base/error.h"
+#include "core/edit/edit_parts.h"
+#include "core/resolve/references.h"
+
+namespace gswarm {
+
+using namespace edits;
+
+namespace {
+
+ObjectId gestureOf(const Scene& scene, ObjectId entry) { return referenceOf(scene.at(entry).part("entry"), "gesture"); }
+
+/// Leaves of a swarm's rail only the first card that `keeps` allows; throws Error if there is none.
+template <class Keeps>
+void keepOneCard(Scene& scene, ObjectId swarm, const std::string& what, const Keeps& keeps) {
+    const auto rail = scene.at(swarm).list("rail");
+    const auto kept = std::find_if(rail.begin(), rail.end(),
+                                   [&](ObjectId entry) { return scene.find(gestureOf(scene, entry)) && keeps(gestureOf(scene, entry)); });
+    if (kept == rail.end()) throw Error("“" + scene.at(swarm).name + "” does not use " + what + "; nothing was kept.");
+    changed(scene, swarm).list("rail") = {*kept};
+}
+
+/// Takes out all but the things behind some.
+void reduceTo(Scene& scene, const std::vector<ObjectId>& roots) {
+    const auto behind = everythingBehind(scene, roots);
+    const std::set<ObjectId> needed(behind.begin(), behind.end());
+    std::erase_if(scene.objects, [&](const auto& entry) { return !needed.contains(entry.first); });
+    std::erase_if(scene.order, [&](ObjectId id) { return !needed.contains(id); });
+    for (const ObjectId id : scene.order)
+        if (scene.at(id).group) changed(scene, id).group = {};
+}
+
+bool isCommon(ObjectId id) { return id.type() == ObjectType::project || id.type() == ObjectType::light || id.type() == ObjectType::camera; }
+
+/// Things that came along and that nothing uses in the end.
+void removeUnused(Scene& scene, const std::vector<ObjectId>& came, ObjectId user) {
+    const auto behind = everythingBehind(scene, {user});
+    for (const ObjectId id : came)
+        if (scene.find(id) && !std::binary_search(behind.begin(), behind.end(), id)) scene = remove(scene, id).scene;
+}
+
+}  // namespace
+
+KeptStart keepStart(const Scene& scene, StartOf of, ObjectId swarm, ObjectId thing, const std::string& name) {
+    KeptStart start{of, of == StartOf::rail ? swarm : thing, name, scene};
+    Scene& kept = start.scene;
+    kept.unknown.clear();
+    const Object& from = kept.at(swarm);
+    const std::string what = "“" + kept.at(start.id).name + "”";
+    switch (of) {
+        case StartOf::rail:
+            if (from.list("rail").empty()) throw Error(what + " has no card in its rail yet; nothing was kept.");
+            break;
+        case StartOf::gesture:
+            keepOneCard(kept, swarm, what, [&](ObjectId gesture) { return gesture == thing; });
+            break;
+        case StartOf::zone:
+            keepOneCard(kept, swarm, what, [&](ObjectId gesture) {
+                const auto zones = wovenZones(kept, gesture);
+                return std::find(zones.begin(), zones.end(), thing) != zones.end();
+            });
+            break;
+        case StartOf::formation: {
+            if (kept.ownerOf(thing) != swarm) throw Error(what + " is no formation of “" + from.name + "”; nothing was kept.");
+            Object& only = changed(kept, swarm);
+            only.list("rail").clear();
+            only.list("formations") = {thing};
+            setReference(only, "place", "formation", thing);
+            break;
+        }
+        case StartOf::swarm:
+            start.id = swarm;
+            break;
+    }
+    std::vector<ObjectId> roots{swarm};
+    for (const ObjectId id : kept.order)
+        if (isCommon(id)) roots.push_back(id);
+    reduceTo(kept, roots);
+    return start;
+}
+
+Edit useStart(const Scene& scene, const KeptStart& start, const StartTarget& target) {
+    const bool needsSwarm = start.of != StartOf::swarm;
+    if (needsSwarm && !scene.find(target.swarm)) throw Error("Select a swarm first; “" + start.name + "” is put into it.");
+    if (start.of == StartOf::zone && !scene.find(target.gesture))
+        throw Error("Select a gesture first; the zone “" + start.name + "” is put into where it acts.");
+    Edit edit{scene, "Add " + start.name, {}, {}};
+    std::vector<ObjectId> ids;
+    std::map<ObjectId, ObjectId> common;
+    for (const ObjectId id : start.scene.order) {
+        if (!isCommon(id))
+            ids.push_back(id);
+        else if (const auto ours = scene.all(id.type()); !ours.empty())
+            common[id] = ours.front();
+    }
+    const auto copies = copyAll(edit.scene, start.scene, ids);
+    std::vector<ObjectId> made, came;
+    for (const auto& [before, copy] : copies) made.push_back(copy);
+    readdressAll(edit.scene, common, made);
+    for (const ObjectId id : ids) {
+        came.push_back(copies.at(id));
+        changed(edit.scene, copies.at(id)).name = freeName(scene, start.scene.at(id).name);
+        edit.scene.order.push_back(copies.at(id));
+    }
+    const ObjectId brought = copies.at(start.scene.all(ObjectType::swarm).front());
+    switch (start.of) {
+        case StartOf::swarm:
+            edit.made = brought;
+            return edit;
+        case StartOf::rail:
+        case StartOf::gesture:
+            for (const ObjectId entry : edit.scene.at(brought).list("rail")) {
+                const ObjectId gesture = gestureOf(edit.scene, entry);
+                adoptNamedValues(edit.scene, gesture, target.swarm);
+                const ObjectId card = appendCard(edit.scene, target.swarm, gesture);
+                changed(edit.scene, card).part("entry") = Part(edit.scene.at(entry).part("entry"));
+                edit.made = gesture;
+            }
+            break;
+        case StartOf::zone:
+            edit.made = copies.at(start.id);
+            edit.scene = weaveZone(edit.scene, target.gesture, edit.made).scene;
+            break;
+        case StartOf::formation: {
+            edit.made = copies.at(start.id);
+            std::erase(changed(edit.scene, brought).list("formations"), edit.made);
+            Object& swarm = changed(edit.scene, target.swarm);
+            swarm.list("formations").push_back(edit.made);
+            setReference(swarm, "place", "formation", edit.made);
+            break;
+        }
+    }
+    edit.scene = remove(edit.scene, brought).scene;
+    removeUnused(edit.scene, came, start.of == StartOf::zone ? target.gesture : target.swarm);
+    refuseCircle(edit.scene, start.of == StartOf::zone ? target.gesture : target.swarm);
+    return edit;
+}
+
+}  // namespace gswarm

@@ -1,0 +1,71 @@
+#include "core/file/start_file.h"
+
+#include <algorithm>
+#include <nlohmann/json.hpp>
+
+#include "core/base/error.h"
+#include "core/file/project_file.h"
+
+namespace gswarm {
+namespace {
+
+using Json = nlohmann::ordered_json;
+namespace fs = std::filesystem;
+
+/// What the project says besides, which reading a project keeps as it is.
+Json besides(const Scene& scene) { return scene.unknown.empty() ? Json::object() : Json::parse(scene.unknown); }
+
+}  // namespace
+
+void saveStart(const KeptStart& start, const fs::path& path) {
+    Scene scene = start.scene;
+    scene.unknown =
+        Json{{"start", {{"of", startOfNames[static_cast<int>(start.of)]}, {"id", toText(start.id)}, {"name", start.name}}}}.dump();
+    saveProject(scene, path);
+}
+
+KeptStart loadStart(const fs::path& path) {
+    KeptStart start;
+    start.scene = loadProject(path);
+    const Error none("“" + path.filename().string() + "” keeps no start: it is a project; open it, or keep one of its things.");
+    const Json all = besides(start.scene);
+    const auto said = all.find("start");
+    if (said == all.end() || !said->is_object()) throw none;
+    const auto text = [&](const char* member) {
+        const auto found = said->find(member);
+        if (found == said->end() || !found->is_string()) throw none;
+        return found->get<std::string>();
+    };
+    const auto of = std::find(std::begin(startOfNames), std::end(startOfNames), text("of"));
+    if (of == std::end(startOfNames)) throw none;
+    start.of = static_cast<StartOf>(of - std::begin(startOfNames));
+    start.id = parseObjectId(text("id"));
+    start.name = text("name");
+    const bool whole = start.of == StartOf::rail || start.of == StartOf::swarm;
+    const ObjectType type = whole                          ? ObjectType::swarm
+                            : start.of == StartOf::gesture ? ObjectType::gesture
+                            : start.of == StartOf::zone    ? ObjectType::zone
+                                                           : ObjectType::formation;
+    if (!start.scene.find(start.id) || start.id.type() != type || start.scene.all(ObjectType::swarm).size() != 1) throw none;
+    return start;
+}
+
+std::vector<FoundStart> startsIn(const fs::path& folder) {
+    std::vector<fs::path> files;
+    std::error_code failed;
+    for (const auto& entry : fs::directory_iterator(folder, failed))
+        if (entry.path().extension() == startEnding) files.push_back(entry.path());
+    std::sort(files.begin(), files.end());
+    std::vector<FoundStart> found;
+    for (const fs::path& path : files) {
+        found.push_back({path, std::nullopt, {}});
+        try {
+            found.back().start = loadStart(path);
+        } catch (const Error& error) {
+            found.back().trouble = error.what();
+        }
+    }
+    return found;
+}
+
+}  // namespace gswarm
