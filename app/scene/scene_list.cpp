@@ -57,7 +57,7 @@ SceneList::SceneList(Document& document, QWidget* parent) : QTreeWidget(parent),
     setAccessibleName("Scene list");
     setHeaderHidden(true);
     setIconSize({14, 14});
-    setIndentation(14);
+    setIndentation(15);
     setUniformRowHeights(true);
     setExpandsOnDoubleClick(false);
     setSelectionMode(QAbstractItemView::ExtendedSelection);
@@ -128,7 +128,7 @@ void SceneList::fill(QTreeWidgetItem* item) {
     if (!object) return;
     const bool fits = !document_.picking() || document_.pickable(id);
     const ObjectClass& type = classOf(id.type());
-    item->setText(0, QString::fromStdString(id.type() == ObjectType::stock ? nameOfStock(scene, id) : object->name));
+    item->setText(0, QString::fromStdString(id.type() == ObjectType::stock ? "lost shape" : object->name));
     item->setIcon(0, theme::icon(QString::fromStdString(type.id), fits ? theme::ivory : theme::weightLow));
     item->setFlags(fits ? Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable : Qt::NoItemFlags);
     const QString shown = shownAs(scene, id);
@@ -366,7 +366,7 @@ void SceneList::dropEvent(QDropEvent* event) {
 void SceneList::drawBranches(QPainter* painter, const QRect& rect, const QModelIndex& index) const {
     painter->setRenderHint(QPainter::Antialiasing);
     if (model()->hasChildren(index)) {
-        const QRectF box(rect.right() - 12, rect.center().y() - 5, 10, 10);
+        const QRectF box(rect.right() - 11, rect.center().y() - 4.5, 9, 9);
         theme::paintIcon(*painter, isExpanded(index) ? "down" : "right", box, theme::quiet);
     }
     if (selectionModel()->isSelected(index)) painter->fillRect(QRectF(0, rect.top(), 2, rect.height()), theme::gold);

@@ -7,6 +7,7 @@
 #include "core/evaluate/evaluator.h"
 #include "core/kinds/registry.h"
 #include "core/picture/trace.h"
+#include "core/provide/shapes.h"
 
 using namespace gswarm;
 
@@ -30,9 +31,11 @@ QImage pictureOf(const ShapeKind& kind, QSize pixels, Progress& progress) {
         const Scene scene = sceneOf(kind);
         Evaluator evaluator(1);
         const auto result = evaluator.evaluate(scene, scene.all(ObjectType::swarm).front(), 0, {}, progress);
+        const Shapes shapes(scene, 0, {}, evaluator.store(), progress);
+        const Bounds bounds = shapes.get(scene.all(ObjectType::shape).front())->bounds;
         Setting setting = settingAt(scene, 0, evaluator.store());
-        const glm::vec3 middle = result->bounds.centre();
-        const float reach = std::max(glm::length(result->bounds.size()) / 2, 1e-3f);
+        const glm::vec3 middle = bounds.centre();
+        const float reach = std::max(glm::length(bounds.size()) / 2, 1e-3f);
         setting.light.ground = false;
         setting.background = {0.0116f, 0.0097f, 0.0070f};  // of the panel it stands on, in linear light
         setting.camera.focalLength = 70;

@@ -22,8 +22,3 @@ Edit withNextShown(const Scene& scene, ObjectId id, double frame) {
                                 : now == "dimmed" ? "hidden"
                                                   : "shown"));
 }
-
-std::string nameOfStock(const Scene& scene, ObjectId entry) {
-    const Object* shape = scene.find(referenceOf(scene.at(entry).part("entry"), "shape"));
-    return shape ? shape->name : "lost shape";
-}

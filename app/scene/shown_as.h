@@ -8,6 +8,3 @@
 QString shownAs(const gswarm::Scene& scene, gswarm::ObjectId id);
 /// Shown, dimmed, hidden, and around again: the next of what a thing has.
 gswarm::Edit withNextShown(const gswarm::Scene& scene, gswarm::ObjectId id, double frame);
-
-/// A stock entry is called like the shape it repeats.
-std::string nameOfStock(const gswarm::Scene& scene, gswarm::ObjectId entry);

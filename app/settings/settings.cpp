@@ -88,13 +88,24 @@ std::vector<Settings::Asked> Settings::asked() const {
         case ObjectType::stock:
             return askedOfStock(owner());
         case ObjectType::shape:
-            return {{shapeItself, {id, {}}}, {shapeShown, {id, {}}}};
+            return askedOfShape(id);
         default: {
             std::vector<Asked> parts;
             for (const auto& info : classOf(id.type()).slotInfos) parts.push_back({partOf, {id, info.id}});
             return parts;
         }
     }
+}
+
+/// And how the swarm at hand repeats it.
+std::vector<Settings::Asked> Settings::askedOfShape(ObjectId shape) const {
+    std::vector<Asked> all{{shapeItself, {shape, {}}}};
+    const Scene& scene = document_.scene();
+    if (const Object* swarm = scene.find(document_.swarm()))
+        for (const ObjectId entry : swarm->list("stock"))
+            if (referenceOf(scene.at(entry).part("entry"), "shape") == shape) all.push_back({howRepeated, {entry, {}}});
+    all.push_back({shapeShown, {shape, {}}});
+    return all;
 }
 
 /// What all have that are selected together: the parts of one kind in each, changed together.

@@ -35,6 +35,7 @@ class Settings : public QWidget {
         bool operator==(const Asked&) const = default;
     };
     std::vector<Asked> asked() const;
+    std::vector<Asked> askedOfShape(gswarm::ObjectId shape) const;
     std::vector<Asked> askedOfSeveral() const;
     std::vector<Asked> askedOfSwarm(const gswarm::Object& swarm) const;
     std::vector<Asked> askedOfFormation(const gswarm::Object& swarm) const;

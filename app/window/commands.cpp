@@ -102,7 +102,7 @@ void MainWindow::buildCommands() {
         {"rehearseAll", "Rehearsal: all instances", "", "proxy draft full", [this] { document_.session().setRehearsal(1); },
          [this] { return document_.session().rehearsal() > 1; }},
         {"fullScreen", "Full screen", "F11", "maximise window", [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); }, always},
-        {"showList", "Show or hide the scene list", "Ctrl+1", "panel outliner", [this] { left_->setVisible(!left_->isVisible()); }, always},
+        {"showList", "Show or hide the scene list", "Ctrl+1", "panel tree hierarchy", [this] { left_->setVisible(!left_->isVisible()); }, always},
         {"showSettings", "Show or hide the settings", "Ctrl+2", "panel properties", [this] { right_->setVisible(!right_->isVisible()); },
          always},
         {"showTime", "Show or hide time", "Ctrl+3", "panel timeline", [this] { time_->setVisible(!time_->isVisible()); }, always},

@@ -70,6 +70,7 @@ MainWindow::MainWindow() {
         if (!document_.path().empty()) recent::remember(QString::fromStdString(document_.path().string()));
     });
     setAcceptDrops(true);
+    left_->list().setFocus();
     if (auto* application = Application::instance())
         connect(application, &Application::faultTold, this, [this](const QString& sentence) {
             tell(sentence);

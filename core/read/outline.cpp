@@ -46,8 +46,8 @@ struct Making {
         OutlineRow made = row(id);
         const Object& object = scene.at(id);
         for (const ObjectId entry : object.list("stock")) {
-            made.under.push_back(row(entry));
-            addShapes(entry, made.under.back());
+            const ObjectId shape = referenceOf(scene.at(entry).part("entry"), "shape");
+            made.under.push_back(scene.find(shape) ? other(shape) : row(entry));
         }
         for (const ObjectId formation : object.list("formations")) {
             made.under.push_back(row(formation));

@@ -51,6 +51,7 @@ struct Counted : Hand {
     /// A click on Why? in a card, and on the mend that is offered.
     void why(const QString& name, const QString& mend) {
         auto* card = static_cast<RailCard*>(this->card(name));
+        EXPECT_TRUE(eventually([&] { return card->state().button == "Why?"; }));
         answerMenu(mend);
         click(card, QPoint(card->width() - 22, card->height() - 12));
         actions += 2;

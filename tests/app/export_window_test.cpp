@@ -37,7 +37,7 @@ struct Exporting {
 
     Exporting() {
         hand.click("newSwarm");
-        hand.key(Qt::Key_F3);
+        hand.key(Qt::Key_F7);
         QObject::connect(panel(), &ExportPanel::ended, [this](bool f, const QString& s) {
             fine = f;
             sentence = s;
@@ -114,7 +114,7 @@ TEST(ExportWindow, AWrongEndingAndAMissingFolderAreRefusedInPlace) {
 
 TEST(ExportWindow, WithoutASwarmThereIsNothingToExport) {
     Hand hand;
-    hand.key(Qt::Key_F3);
+    hand.key(Qt::Key_F7);
     auto* start = hand.find<QPushButton>("exportStart");
     ASSERT_NE(start, nullptr);
     QTest::mouseClick(start, Qt::LeftButton);

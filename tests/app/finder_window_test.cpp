@@ -83,3 +83,79 @@ TEST(Finder, AddsGesturesZonesAndFormationsAndReachesNumbers) {
     hand.settle();
     EXPECT_TRUE(hand.scene() == before);
 }
+
+TEST(Finder, PlainTradeWordsFindWhatTheyMean) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("rise");
+    auto* line = hand.window().findChild<QLineEdit*>("finderLine");
+    auto* list = line->parentWidget()->findChild<QListWidget*>();
+    const auto found = [&](const QString& words) {
+        hand.click("find");
+        QTest::keyClicks(line, words);
+        QStringList labels;
+        for (int k = 0; k < list->count(); ++k) labels << list->item(k)->text() + " | " + list->item(k)->data(Qt::UserRole + 1).toString();
+        line->window()->hide();
+        return labels;
+    };
+    const auto holds = [&](const QString& words, const QString& label, const QString& hint) {
+        for (const QString& one : found(words))
+            if (one.startsWith(label) && one.contains(hint)) return true;
+        return false;
+    };
+    EXPECT_TRUE(holds("sphere", "Ball", "shape"));
+    EXPECT_TRUE(holds("sphere", "Geodesic ball", "shape"));
+    EXPECT_TRUE(holds("sphere", "Ball", "zone"));
+    EXPECT_TRUE(holds("noise", "Noise", "pattern"));
+    EXPECT_TRUE(holds("noise", "Noise", "zone"));
+    EXPECT_TRUE(holds("noise", "Drift", "gesture"));
+    EXPECT_TRUE(holds("null", "Add a mount", ""));
+    EXPECT_TRUE(holds("keyframe", "Record keys", ""));
+    EXPECT_TRUE(holds("selection", "Select all instances", ""));
+    EXPECT_TRUE(holds("falloff", "Ball", "zone"));
+    EXPECT_TRUE(holds("onion skin", "Ghosts", ""));
+    EXPECT_TRUE(holds("render", "Picture of this frame", "export"));
+    EXPECT_TRUE(holds("fps", "Settings of the project", ""));
+    EXPECT_TRUE(holds("scatter", "Scatter", "gesture"));
+    EXPECT_TRUE(holds("scatter", "Random on a mesh", "formation"));
+    EXPECT_TRUE(holds("clone", "New swarm", ""));
+    EXPECT_TRUE(found("scatter").front().startsWith("Scatter")) << "what begins like the word comes first";
+    EXPECT_TRUE(holds("strength", "Strength", "100")) << "settings with their values";
+}
+
+TEST(Finder, WhatWasDoneLastComesFirstAmongEquals) {
+    Hand hand;
+    hand.click("newSwarm");
+    auto* line = hand.window().findChild<QLineEdit*>("finderLine");
+    auto* list = line->parentWidget()->findChild<QListWidget*>();
+    const auto ask = [&](const QString& words) {
+        hand.click("find");
+        QTest::keyClicks(line, words);
+    };
+    ask("sphere");
+    ASSERT_GE(list->count(), 2);
+    const QString second = list->item(1)->text();
+    QTest::keyClick(line, Qt::Key_Down);
+    QTest::keyClick(line, Qt::Key_Return);
+    hand.settle();
+    ask("sphere");
+    EXPECT_EQ(list->item(0)->text(), second);
+    line->window()->hide();
+}
+
+TEST(Ease, FindsAndAddsNoiseToASwarmInThree) {
+    Hand hand;
+    hand.click("newSwarm");
+    int actions = 0;
+    hand.click("find"), ++actions;
+    auto* line = hand.window().findChild<QLineEdit*>("finderLine");
+    QTest::keyClicks(line, "noise"), ++actions;
+    QTest::keyClick(line, Qt::Key_Return), ++actions;
+    hand.settle();
+    EXPECT_LE(actions, 3);
+    const auto gestures = hand.scene().all(ObjectType::gesture);
+    ASSERT_EQ(gestures.size(), 1u);
+    EXPECT_EQ(hand.scene().at(gestures.front()).part("pattern").kind->id, "noise");
+    const auto result = hand.window().evaluation().resultOf(hand.window().document().swarm());
+    EXPECT_EQ(result->cards.at(0).touched, result->count);
+}

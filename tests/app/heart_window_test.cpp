@@ -200,7 +200,7 @@ TEST(Heart, TheWeaveIsReadDownwardGroupedAndPinned) {
     // A zone that is deleted makes the card wait, and Why? offers the mend.
     hand.window().document().edit([&](const Scene& s) { return remove(s, zone); });
     hand.settle();
-    EXPECT_EQ(state(hand, "Rise").count, "waits");
+    EXPECT_EQ(state(hand, "Rise").count, "incomplete");
     Hand::answerMenu("Take the entry out");
     hand.click(hand.card("Rise"), QPoint(hand.card("Rise")->width() - 20, 50));
     EXPECT_EQ(weave().size(), 1u);

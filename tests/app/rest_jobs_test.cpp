@@ -14,7 +14,7 @@ std::string run(RestJobs& jobs, int most = 20) {
         const auto job = jobs.take();
         if (!job) break;
         Progress progress;
-        order += "qlome"[static_cast<std::size_t>(job->kind)];
+        order += "qlaome"[static_cast<std::size_t>(job->kind)];
         if (job->work(progress)) jobs.putBack(*job);
     }
     return order;
@@ -25,8 +25,8 @@ std::string run(RestJobs& jobs, int most = 20) {
 TEST(RestJobs, TheNearestToThePersonComesFirst) {
     RestJobs jobs;
     const auto once = [](Progress&) { return false; };
-    for (const Rest kind : {Rest::memory, Rest::overlaps, Rest::question, Rest::loop, Rest::ledger}) jobs.post(kind, once);
-    EXPECT_EQ(run(jobs), "qlome");
+    for (const Rest kind : {Rest::memory, Rest::overlaps, Rest::question, Rest::loop, Rest::acting, Rest::ledger}) jobs.post(kind, once);
+    EXPECT_EQ(run(jobs), "qlaome");
     EXPECT_TRUE(jobs.empty());
 }
 

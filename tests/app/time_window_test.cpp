@@ -5,7 +5,7 @@
 #include <QApplication>
 #include <QLabel>
 #include <QLineEdit>
-#include <QListWidget>
+#include <QTreeWidget>
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <QTest>
@@ -69,9 +69,10 @@ struct Timed : Hand {
         settle();
     }
     void chooseInList(const QString& name) {
-        auto* list = find<QListWidget>("sceneList");
-        const auto found = list->findItems(name, Qt::MatchExactly);
-        ASSERT_EQ(found.size(), 1) << name.toStdString();
+        auto* list = find<QTreeWidget>("sceneList");
+        const auto found = list->findItems(name, Qt::MatchExactly | Qt::MatchRecursive);
+        ASSERT_FALSE(found.empty()) << name.toStdString();
+        list->scrollToItem(found.front());
         QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(found.front()).center());
         settle();
     }

@@ -1,0 +1,135 @@
+// Starts of one's own: what is kept comes back in another project as it was, and brings only what it needs.
+#include <fstream>
+
+#include "core/base/atomic_file.h"
+#include "core/base/error.h"
+#include "core/edit/kept_start.h"
+#include "core/edit/rail_edits.h"
+#include "core/file/project_file.h"
+#include "core/file/start_file.h"
+#include "core/kinds/registry.h"
+#include "core/resolve/references.h"
+#include "core/resolve/soundness.h"
+
+using namespace gswarm;
+using making::Build;
+
+namespace {
+
+/// A rail of two cards, the first with a zone, the second reading a named value that the first changes.
+Build reef() {
+    Build b = Build::grid(5, 1, 5);
+    const ObjectId g = b.gesture("noise"), zone = b.zone(g, "ball");
+    b.set(g, "position", true).set(g, "positionAmount", {0, 2, 0}).set(zone, "radius", {3}).set(zone, "softEdge", {1});
+    const Edit value = addNamedValue(b.scene, b.swarm, "glow");
+    b.scene = value.scene;
+    b.set(g, "value", true);
+    b.scene = setValue(b.scene, addressOf(b.scene, g, "valueOf"), value.made).scene;
+    const ObjectId reads = b.gesture("namedValue");
+    b.scene = setValue(b.scene, addressOf(b.scene, reads, "pattern-value"), value.made).scene;
+    b.set(reads, "scale", true);
+    b.formationKind("hexagons");
+    return b;
+}
+
+KeptStart throughFile(const KeptStart& start) {
+    const auto path = making::temporaryFolder() / "kept.gstart";
+    saveStart(start, path);
+    return loadStart(path);
+}
+
+Build emptyTarget() { return Build::grid(5, 1, 5).formationKind("hexagons"); }
+
+}  // namespace
+
+TEST(KeptStart, ARailDoesInAnotherProjectWhatItDid) {
+    const Build from = reef();
+    const KeptStart start = throughFile(keepStart(from.scene, StartOf::rail, from.swarm, from.swarm, "Reef rail"));
+    EXPECT_EQ(start.of, StartOf::rail);
+    EXPECT_EQ(start.name, "Reef rail");
+    Build to = emptyTarget();
+    const std::size_t shapes = to.scene.all(ObjectType::shape).size();
+    to.scene = useStart(to.scene, start, {to.swarm, {}}).scene;
+    refuseUnsound(to.scene);
+    const auto before = from.rows(7), after = to.rows(7);
+    ASSERT_EQ(after.size(), before.size());
+    for (std::size_t i = 0; i < before.size(); ++i) {
+        EXPECT_EQ(after[i].position, before[i].position) << i;
+        EXPECT_EQ(after[i].scale, before[i].scale) << i;
+    }
+    EXPECT_EQ(to.scene.at(to.swarm).list("namedValues").size(), 1u) << "the named value came along";
+    EXPECT_EQ(to.scene.all(ObjectType::swarm).size(), 1u);
+    EXPECT_EQ(to.scene.all(ObjectType::shape).size(), shapes) << "nothing that it does not need";
+    EXPECT_EQ(to.scene.all(ObjectType::camera).size(), 1u);
+    // Once more: the named value is found by its name.
+    to.scene = useStart(to.scene, start, {to.swarm, {}}).scene;
+    EXPECT_EQ(to.scene.at(to.swarm).list("namedValues").size(), 1u);
+    EXPECT_EQ(to.scene.at(to.swarm).list("rail").size(), 4u);
+}
+
+TEST(KeptStart, GesturesZonesFormationsAndSwarms) {
+    const Build from = reef();
+    const ObjectId gesture = from.scene.all(ObjectType::gesture).front(), zone = from.scene.all(ObjectType::zone).front();
+    Build to = emptyTarget();
+    const auto use = [&](StartOf of, ObjectId thing, const StartTarget& target) {
+        const KeptStart start = throughFile(keepStart(from.scene, of, from.swarm, thing, from.scene.at(thing).name));
+        const Edit edit = useStart(to.scene, start, target);
+        refuseUnsound(edit.scene);
+        return edit;
+    };
+    const Edit oneCard = use(StartOf::gesture, gesture, {to.swarm, {}});
+    EXPECT_EQ(oneCard.scene.at(to.swarm).list("rail").size(), 1u);
+    EXPECT_EQ(wovenZones(oneCard.scene, oneCard.made).size(), 1u);
+    to.scene = oneCard.scene;
+
+    const Edit woven = use(StartOf::zone, zone, {to.swarm, oneCard.made});
+    EXPECT_EQ(wovenZones(woven.scene, oneCard.made).size(), 2u);
+    EXPECT_EQ(woven.scene.all(ObjectType::gesture).size(), 1u);
+    EXPECT_EQ(std::get<Numbers>(woven.scene.at(woven.made).part("form")["radius"]).front().value, 3);
+
+    const Edit formation = use(StartOf::formation, from.formation, {to.swarm, {}});
+    EXPECT_EQ(formation.scene.at(to.swarm).list("formations").size(), 2u);
+    EXPECT_EQ(referenceOf(formation.scene.at(to.swarm).part("place"), "formation"), formation.made);
+
+    const Edit swarm = use(StartOf::swarm, from.swarm, {});
+    EXPECT_EQ(swarm.scene.all(ObjectType::swarm).size(), 2u);
+    EXPECT_EQ(swarm.made.type(), ObjectType::swarm);
+    Build whole = to;
+    whole.scene = swarm.scene, whole.swarm = swarm.made;
+    EXPECT_EQ(whole.rows(7)[3].position, from.rows(7)[3].position);
+}
+
+TEST(KeptStart, WhatCantBeKeptOrUsedIsToldAndChangesNothing) {
+    Build b = Build::grid(2, 1, 1);
+    EXPECT_THROW(keepStart(b.scene, StartOf::rail, b.swarm, b.swarm, "x"), Error) << "an empty rail";
+    const ObjectId gesture = b.gesture();
+    const Edit other = addSwarm(b.scene);
+    EXPECT_THROW(keepStart(other.scene, StartOf::gesture, other.made, gesture, "x"), Error) << "a gesture of another swarm";
+    const KeptStart start = keepStart(b.scene, StartOf::gesture, b.swarm, gesture, "x");
+    EXPECT_THROW(useStart(emptyScene(), start, {}), Error) << "no swarm to put it into";
+    const ObjectId zone = b.zone(gesture, "ball");
+    const KeptStart ofZone = keepStart(b.scene, StartOf::zone, b.swarm, zone, "x");
+    EXPECT_THROW(useStart(b.scene, ofZone, {b.swarm, {}}), Error) << "no gesture to act there";
+}
+
+TEST(KeptStart, ADamagedFileIsToldAndTheOthersAreUsed) {
+    const auto folder = making::temporaryFolder() / "starts";
+    std::filesystem::create_directories(folder);
+    Build b = Build::grid(2, 1, 1);
+    b.gesture();
+    saveStart(keepStart(b.scene, StartOf::rail, b.swarm, b.swarm, "Good"), folder / "a.gstart");
+    std::ofstream(folder / "b.gstart") << "{\"format\": \"gilded-swarm\"";
+    saveProject(b.scene, folder / "c.gstart");
+    const auto found = startsIn(folder);
+    ASSERT_EQ(found.size(), 3u);
+    ASSERT_TRUE(found[0].start);
+    EXPECT_EQ(found[0].start->name, "Good");
+    EXPECT_FALSE(found[1].start);
+    EXPECT_NE(found[1].trouble.find("b.gstart"), std::string::npos) << found[1].trouble;
+    EXPECT_NE(found[2].trouble.find("keeps no start"), std::string::npos) << found[2].trouble;
+    EXPECT_TRUE(startsIn(folder / "nowhere").empty());
+    // A start is a project too: it opens, and saving it keeps what it is.
+    const Scene opened = loadProject(folder / "a.gstart");
+    saveProject(opened, folder / "d.gstart");
+    EXPECT_EQ(loadStart(folder / "d.gstart").name, "Good");
+}
