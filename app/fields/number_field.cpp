@@ -2,6 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <QClipboard>
+#include <QGuiApplication>
 #include <QKeyEvent>
 #include <QLineEdit>
 #include <QMouseEvent>
@@ -23,6 +25,8 @@ bool beginsNumber(const QKeyEvent* key) {
     return !said.isEmpty() && (said[0].isDigit() || said[0] == '-' || said[0] == '.' || said[0] == '(');
 }
 
+bool isClipboard(const QKeyEvent& key) { return key.matches(QKeySequence::Copy) || key.matches(QKeySequence::Paste); }
+
 }  // namespace
 
 NumberField::NumberField(const Parameter& parameter, double framesPerSecond, QWidget* parent)
@@ -32,7 +36,10 @@ NumberField::NumberField(const Parameter& parameter, double framesPerSecond, QWi
     setMinimumWidth(44);
     setCursor(Qt::SizeHorCursor);
     setAccessibleName(QString::fromStdString(parameter.label));
-    setToolTip(QString::fromStdString(parameter.summary) + "\nDrag, type or scroll. K keys it; the mark before it tells what moves it.");
+    setToolTip(
+        QString::fromStdString(parameter.summary) +
+        "\nDrag, type or scroll. K keys it, Ctrl+C and Ctrl+V copy and paste; the mark before it tells what moves it. The name of another "
+        "setting makes it a formula.");
     editor_ = new QLineEdit(this);
     editor_->setFont(theme::numbers());
     editor_->hide();
@@ -108,14 +115,45 @@ void NumberField::takeTyped() {
     setFocus();
     taking_ = false;
     if (typed == text() && instead_ != several) return;
+    take(typed);
+}
+
+/// A number in any unit it has; else it may be a formula, which only the row can tell.
+void NumberField::take(const QString& typed) {
     const auto number = typedNumber(typed.toStdString(), parameter_.unit, rate_);
-    if (!number) {
-        emit trouble(
-            QString("“%1” is not a valid number for %2; %3 was kept.").arg(typed, QString::fromStdString(parameter_.label), text()));
-        return;
-    }
+    if (!number) return emit formulaTyped(typed);
     emit edited(limited(*number));
     emit finished();
+}
+
+void NumberField::setLetter(const QString& letter) {
+    letter_ = letter;
+    setAccessibleName(QString::fromStdString(parameter_.label) + " " + letter);
+    update();
+}
+
+/// As short as people write it.
+QString NumberField::unit() const {
+    const QString unit = QString::fromStdString(parameter_.unit);
+    return unit.startsWith("frame") ? "f" : unit;
+}
+
+void NumberField::copy() const {
+    const QString said = unit();
+    QGuiApplication::clipboard()->setText(said.isEmpty() ? text() : text() + " " + said);
+}
+
+/// Numbers one after the other, by blanks, tabs or lines, are several; "2.4 m" is one.
+void NumberField::paste() {
+    const QString text = QGuiApplication::clipboard()->text().simplified();
+    if (text.isEmpty()) return;
+    if (typedNumber(text.toStdString(), parameter_.unit, rate_)) return take(text);
+    const QStringList parts = QString(text).replace(';', ' ').simplified().split(' ');
+    const bool numbers = parts.size() > 1 && std::all_of(parts.begin(), parts.end(), [this](const QString& part) {
+                             return typedNumber(part.toStdString(), parameter_.unit, rate_).has_value();
+                         });
+    if (numbers) return emit severalPasted(parts);
+    take(text);
 }
 
 /// Where the value begins: behind the mark, if there is one.
@@ -123,7 +161,8 @@ int NumberField::left() const { return mark_ == Mark::none ? 4 : markWidth; }
 
 /// Digits that are shortcuts of the window are typed where the focus is on a number.
 bool NumberField::event(QEvent* event) {
-    if (event->type() == QEvent::ShortcutOverride && beginsNumber(static_cast<QKeyEvent*>(event))) {
+    if (event->type() == QEvent::ShortcutOverride &&
+        (beginsNumber(static_cast<QKeyEvent*>(event)) || isClipboard(*static_cast<QKeyEvent*>(event)))) {
         event->accept();
         return true;
     }
@@ -169,11 +208,25 @@ void NumberField::paintEvent(QPaintEvent*) {
     }
     painter.setPen(theme::ivory);
     painter.setFont(theme::numbers());
-    const QString unit = QString::fromStdString(parameter_.unit);
-    const QString whole = unit.isEmpty() || unit.startsWith("frame") || parameter_.components > 1 ? text() : text() + " " + unit;
-    const QRectF room = QRectF(rect()).adjusted(left(), 0, -5, -1);
-    const bool fits = painter.fontMetrics().horizontalAdvance(whole) <= room.width();
-    painter.drawText(room, Qt::AlignRight | Qt::AlignVCenter, !instead_.isEmpty() ? instead_ : fits ? whole : text());
+    QRectF room = QRectF(rect()).adjusted(left(), 0, -5, -1);
+    const auto width = [&](const QString& said) { return painter.fontMetrics().horizontalAdvance(said); };
+    // The unit goes along wherever there is room, closer where there is little.
+    const QString said = !instead_.isEmpty() ? instead_ : text();
+    QString whole = said;
+    if (instead_.isEmpty() && !unit().isEmpty()) {
+        const bool close = unit() == "°" || unit() == "%";
+        for (const QString& longer : {said + " " + unit(), said + (close ? "" : "\u200a") + unit()})
+            if (width(longer) <= room.width()) {
+                whole = longer;
+                break;
+            }
+    }
+    painter.drawText(room, Qt::AlignRight | Qt::AlignVCenter, whole);
+    if (letter_.isEmpty()) return;
+    painter.setPen(theme::quiet);
+    painter.setFont(theme::text(11));
+    if (width(letter_) + 4 + painter.fontMetrics().horizontalAdvance(whole) <= room.width())
+        painter.drawText(room.adjusted(1, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter, letter_);
 }
 
 void NumberField::mousePressEvent(QMouseEvent* event) {
@@ -221,6 +274,8 @@ void NumberField::wheelEvent(QWheelEvent* event) {
 }
 
 void NumberField::keyPressEvent(QKeyEvent* event) {
+    if (event->matches(QKeySequence::Copy)) return copy();
+    if (event->matches(QKeySequence::Paste)) return paste();
     switch (event->key()) {
         case Qt::Key_Up:
             step(event->modifiers() & Qt::ShiftModifier ? 10 : 1);

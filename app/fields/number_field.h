@@ -23,15 +23,24 @@ class NumberField : public QWidget {
     double value() const { return value_; }
     /// While another number looks for one to follow, a click answers.
     void offerPick(bool on);
+    /// Which of several numbers of one thing it is: a quiet letter before the value, such as X.
+    void setLetter(const QString& letter);
     /// Opens the text for typing.
     void type();
+    /// The value with its unit, to the clipboard; and what is there, one number or several.
+    void copy() const;
+    void paste();
 
   signals:
     void edited(double value);
     void finished();     ///< a drag or typing has ended
     void markClicked();  ///< asks what moves it
     void keyAsked();     ///< wants a key here, or to lose it
-    void picked();       ///< was clicked while another number looks for one to follow
+    /// What was typed is no number: perhaps it names others.
+    void formulaTyped(const QString& text);
+    /// Several numbers were pasted, this one's first.
+    void severalPasted(const QStringList& texts);
+    void picked();  ///< was clicked while another number looks for one to follow
     void trouble(const QString& sentence);
 
   protected:
@@ -49,6 +58,8 @@ class NumberField : public QWidget {
 
   private:
     void takeTyped();
+    void take(const QString& typed);
+    QString unit() const;
     void step(double steps);
     double limited(double value) const;
     double stepSize() const;
@@ -60,7 +71,7 @@ class NumberField : public QWidget {
     double value_ = 0;
     Mark mark_ = Mark::fixed;
     QLineEdit* editor_;
-    QString instead_;
+    QString instead_, letter_;
     bool offered_ = false, followed_ = false, pressed_ = false, dragged_ = false, taking_ = false;
     double pressX_ = 0, pressValue_ = 0;
 };

@@ -7,10 +7,12 @@
 #include "app/fields/number_field.h"
 #include "app/settings/parameter_row.h"
 #include "app/theme/ask_menu.h"
+#include "core/base/error.h"
 #include "core/edit/key_edits.h"
 #include "core/formula/number_formula.h"
 #include "core/formula/parse.h"
 #include "core/resolve/resolve.h"
+#include "core/resolve/typed_number.h"
 
 using namespace gswarm;
 
@@ -48,7 +50,10 @@ void ParameterRow::addNumbers() {
     movers_.resize(static_cast<std::size_t>(parameter().components));
     for (int c = 0; c < parameter().components; ++c) {
         auto* field = new NumberField(parameter(), rate, fields_);
-        if (parameter().components > 1) field->setObjectName(QString("xyz"[c]));
+        if (parameter().components > 1) {
+            field->setObjectName(QString("xyz"[c]));
+            field->setLetter(QString("XYZ"[c]));
+        }
         fields_->layout()->addWidget(field);
         const Address one = numberOf(c);
         refreshers_.push_back([this, field, c] {
@@ -62,6 +67,8 @@ void ParameterRow::addNumbers() {
         });
         connect(field, &NumberField::edited, this, [this, one](double v) { document_.setNumber(one, v); });
         connect(field, &NumberField::finished, this, [this] { document_.seal(); });
+        connect(field, &NumberField::formulaTyped, this, [this, one, c](const QString& text) { takeFormula(one, c, text); });
+        connect(field, &NumberField::severalPasted, this, [this, c](const QStringList& texts) { takeSeveral(c, texts); });
         connect(field, &NumberField::trouble, this, &ParameterRow::trouble);
         connect(field, &NumberField::picked, this, [this, one] { document_.linkTo(one); });
         connect(field, &NumberField::keyAsked, this,
@@ -72,6 +79,43 @@ void ParameterRow::addNumbers() {
         connect(field, &QWidget::customContextMenuRequested, this,
                 [this, field, one](const QPoint& at) { showNumberMenu(one, field->mapToGlobal(at)); });
     }
+}
+
+/// What is no number may name others: then it becomes a formula. Else the number stays and says so.
+void ParameterRow::takeFormula(const Address& number, int component, const QString& text) {
+    const Track& track = trackAt(document_.scene(), number);
+    QString kept = QString::number(valueAt(document_.scene(), track, document_.frame()), 'g', 6);
+    if (!parameter().unit.empty()) kept += " " + QString::fromStdString(parameter().unit);
+    const QString stays = QString("%1 stays %2.").arg(QString::fromStdString(parameter().label), kept);
+    const bool names =
+        std::any_of(text.begin(), text.end(), [](QChar c) { return c == '.' || c == '(' || c == '*' || c == '+' || c == '/'; });
+    if (parameter().still || !names) return emit trouble(QString("“%1” is not a number; %2").arg(text, stays));
+    try {
+        const Edit edit = setFormula(document_.scene(), number, text.toStdString());
+        document_.edit([&](const Scene&) { return edit; });
+        document_.seal();
+        showMover(component, false);
+    } catch (const FormulaError& error) {
+        emit trouble(QString("“%1” is neither a number nor a formula (%2); %3").arg(text, QString::fromUtf8(error.what()), stays));
+    } catch (const Error& error) {
+        emit trouble(QString("%1 %2").arg(QString::fromUtf8(error.what()), stays));
+    }
+}
+
+/// One after the other, from that one on, as one step.
+void ParameterRow::takeSeveral(int first, const QStringList& texts) {
+    const double rate = momentAt(document_.scene(), 0).rate;
+    document_.edit([&](const Scene& scene) {
+        Edit edit{scene, {}, {}, {}};
+        for (int k = 0; k < texts.size() && first + k < parameter().components; ++k)
+            if (const auto value = typedNumber(texts[k].toStdString(), parameter().unit, rate))
+                edit.scene = setNumber(edit.scene, numberOf(first + k), std::clamp(*value, parameter().hard.low, parameter().hard.high),
+                                       document_.frame())
+                                 .scene;
+        edit.label = scene.at(address_.object).name + ": " + parameter().label + " pasted";
+        return edit;
+    });
+    document_.seal();
 }
 
 void ParameterRow::showMover(int component, bool editIt) {
@@ -119,6 +163,12 @@ void ParameterRow::showNumberMenu(const Address& number, const QPoint& at) {
         }
     }
     menu.addSeparator();
+    NumberField* field = fields_->findChildren<NumberField*>()[std::max(number.component, 0)];
+    const QAction* copy = menu.addAction("Copy");
+    const QAction* paste = menu.addAction("Paste");
+    QAction* const same = menu.addAction("Same as another: then click that setting");
+    same->setEnabled(!still);
+    menu.addSeparator();
     const QAction* vary = menu.addAction("Nine values side by side");
     const QAction* reset = menu.addAction("Reset");
     const QAction* done = askMenu(menu, at, this);
@@ -130,7 +180,9 @@ void ParameterRow::showNumberMenu(const Address& number, const QPoint& at) {
         document_.edit([&](const Scene& s) { return setFormula(s, number, QString::number(value).toStdString()); });
         showMover(std::max(number.component, 0), true);
     }
-    if (done == link) document_.startLink(number);
+    if (done == copy) field->copy();
+    if (done == paste) field->paste();
+    if (done == link || done == same) document_.startLink(number);
     if (done == vary) emit variationsAsked(number);
     if (done == reset) document_.setValue(address_, parameter().standard);
 }

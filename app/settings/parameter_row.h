@@ -38,6 +38,8 @@ class ParameterRow : public QWidget {
     void addToggle();
     void addText(bool file);
     void takeFile(const QString& path);
+    void takeFormula(const gswarm::Address& number, int component, const QString& text);
+    void takeSeveral(int first, const QStringList& texts);
     void addLines();
     void addPoints();
     void addReference();

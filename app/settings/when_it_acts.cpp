@@ -101,6 +101,7 @@ class WhenItActs : public Question {
         grid->setSpacing(3);
         const double rate = uses([this] { return momentAt(scene(), 0).rate; });
         std::array<NumberField*, timingFields.size()> numbers{};
+        std::array<QLabel*, timingFields.size()> seconds{};
         for (std::size_t k = 0; k < timingFields.size(); ++k) {
             const TimingField& field = timingFields[k];
             auto* label = new QLabel(field.label, row);
@@ -109,22 +110,25 @@ class WhenItActs : public Question {
             number->setObjectName(field.name);
             grid->addWidget(label, 0, static_cast<int>(k));
             grid->addWidget(number, 1, static_cast<int>(k));
+            seconds[k] = new QLabel(row);
+            seconds[k]->setObjectName(QString("seconds-%1").arg(field.name));
+            seconds[k]->setStyleSheet("color: #a3967f;");
+            seconds[k]->setAlignment(Qt::AlignRight);
+            grid->addWidget(seconds[k], 2, static_cast<int>(k));
             connect(number, &NumberField::edited, this,
                     [this, write = field.write](double v) { document().edit([&](const Scene& s) { return write(s, subject(), v); }); });
             connect(number, &NumberField::finished, this, [this] { document().seal(); });
             connect(number, &NumberField::trouble, &desk_, &SettingsDesk::trouble);
         }
         body()->addWidget(row);
-        auto* seconds = new QLabel(content());
-        seconds->setObjectName("timingSeconds");
-        seconds->setStyleSheet("color: #a3967f;");
-        body()->addWidget(seconds);
         tells([this, numbers, seconds, rate] {
             const auto now = timing();
             if (!now) return;
-            for (std::size_t k = 0; k < numbers.size(); ++k) numbers[k]->show(timingFields[k].read(*now), NumberField::Mark::none);
-            const auto text = [rate](double frames) { return QString::number(frames / rate, 'f', 2) + " s"; };
-            seconds->setText(text(now->each) + " · " + text(now->lastStarts) + " · " + text(now->done()));
+            for (std::size_t k = 0; k < numbers.size(); ++k) {
+                const double frames = timingFields[k].read(*now);
+                numbers[k]->show(frames, NumberField::Mark::none);
+                seconds[k]->setText(QString::number(frames / rate, 'f', 2) + " s");
+            }
         });
         addGrowthEase();
     }

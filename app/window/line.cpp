@@ -30,19 +30,26 @@ Line::Line(QWidget* stage) : QFrame(stage) {
         row->addWidget(buttons_[k]);
         connect(buttons_[k], &QPushButton::clicked, this, [this, k] { answer(k); });
     }
+    passing_.setSingleShot(true);
+    passing_.setInterval(10000);
+    connect(&passing_, &QTimer::timeout, this, &Line::dismiss);
     stage->installEventFilter(this);
     hide();
 }
 
 void Line::tell(const QString& sentence) {
-    if (!asks_ && sentence.isEmpty()) return hide();
-    put(sentence, "color: #f08a72;");
+    if (!sentence.isEmpty()) return put(sentence, "color: #f08a72;");
+    if (!asks_ && !passing_.isActive()) hide();
 }
 
-void Line::say(const QString& sentence) { put(sentence, "color: #ece3d2;"); }
+void Line::say(const QString& sentence) {
+    put(sentence, "color: #ece3d2;");
+    if (!asks_) passing_.start();
+}
 
 void Line::put(const QString& sentence, const char* style) {
     if (asks_) return;
+    passing_.stop();
     text_->setStyleSheet(style);
     text_->setText(sentence);
     answers_ = {{"Close", {}}};
@@ -50,6 +57,7 @@ void Line::put(const QString& sentence, const char* style) {
 }
 
 void Line::ask(const QString& sentence, const std::vector<Answer>& answers) {
+    passing_.stop();
     text_->setStyleSheet("color: #ece3d2;");
     text_->setText(sentence);
     answers_ = answers;

@@ -2,6 +2,7 @@
 #include <array>
 #include <functional>
 #include <QFrame>
+#include <QTimer>
 #include <vector>
 
 class QLabel;
@@ -17,7 +18,7 @@ class Line : public QFrame {
 
     /// One sentence; empty takes it away. A question stays until it is answered.
     void tell(const QString& sentence);
-    /// One sentence about what was done: as tell(), but nothing is wrong.
+    /// One sentence about what was done: nothing is wrong, and it goes by itself.
     void say(const QString& sentence);
     /// One of up to three answers; the first has the focus. An answer that does nothing leaves everything as it is.
     struct Answer {
@@ -40,4 +41,5 @@ class Line : public QFrame {
     std::array<QPushButton*, 3> buttons_;
     std::vector<Answer> answers_;
     bool asks_ = false;
+    QTimer passing_;  ///< what was said goes by itself
 };

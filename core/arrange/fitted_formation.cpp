@@ -129,6 +129,9 @@ Edit setFormationFitted(const Scene& scene, ObjectId formation, const Kind& kind
     Counting counting{frame, options, store, {}};
     const ObjectId swarm = scene.ownerOf(formation);
     const bool another = scene.at(formation).part("formation").kind != &kind;
+    if (another)
+        for (const auto& [parameter, value] : static_cast<const FormationKind&>(kind).beginning)
+            edit.scene = setValue(edit.scene, addressOf(edit.scene, formation, parameter), value).scene;
     setFits(changed(edit.scene, formation), another && fittedLength(edit.scene.at(formation)));
     try {
         if (fits(edit.scene.at(formation))) fitLength(edit.scene, formation, counting);

@@ -56,6 +56,14 @@ bool suits(const Scene& scene, ObjectId shape, Needs needs) {
     return scene.find(shape) && gives(static_cast<const ShapeKind&>(*scene.at(shape).part("maker").kind), needs);
 }
 
+/// The shape that was added last of those that suit and that nothing uses yet: an imported mesh waits for just that.
+ObjectId loose(const Scene& scene, Needs needs) {
+    ObjectId found;
+    for (const ObjectId shape : scene.all(ObjectType::shape))
+        if (suits(scene, shape, needs) && scene.referringTo(shape).empty()) found = shape;
+    return found;
+}
+
 }  // namespace
 
 Edit setFormation(const Scene& scene, ObjectId formation, const Kind& kind) {
@@ -75,6 +83,7 @@ Edit setFormation(const Scene& scene, ObjectId formation, const Kind& kind) {
             for (const Value& value : before.values)
                 if (const auto* id = std::get_if<ObjectId>(&value); id && id->type() == ObjectType::shape && suits(scene, *id, p.needs))
                     wanted = *id;
+            if (!wanted) wanted = loose(scene, p.needs);
             if (!wanted) wanted = addGround(edit.scene, p.needs);
         }
         if (wanted) setReference(changed(edit.scene, formation), "formation", p.id, wanted);

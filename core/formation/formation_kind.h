@@ -74,6 +74,8 @@ struct FormationKind : Kind {
     std::string fittedBy;    ///< the length by which its count follows the shape it stands on; empty where none does
     /// Settings of the small picture by which people choose it: a few dozen instances.
     std::vector<std::pair<std::string, Value>> sample;
+    /// Settings that it begins with where it is chosen, so that something is seen; their standard is that of older files.
+    std::vector<std::pair<std::string, Value>> beginning;
     bool countIsGuess = false;    ///< the count before making is only near
     bool drawsByDensity = false;  ///< `make` asks for the density itself, so that its count stays exact
 
@@ -118,6 +120,10 @@ inline FormationKind fitting(FormationKind kind) {
     return kind;
 }
 
+inline FormationKind beginning(FormationKind kind, std::vector<std::pair<std::string, Value>> settings) {
+    kind.beginning = std::move(settings);
+    return kind;
+}
 inline FormationKind fittedBy(FormationKind kind, const char* length) {
     kind.fittedBy = length;
     return kind;

@@ -32,13 +32,14 @@ Homes make(const Pieces& p, const FormationSource& source) {
 
 }  // namespace
 
-const FormationKind piecesFormation =
+const FormationKind piecesFormation = beginning(
     sampled(stores(DescribeFormation<Pieces>("pieces", "Pieces of a mesh", "Breaks a shape up; every piece has its home where it was")
                        .found("fracture break shatter explode shards fragments")
                        .reference("shape", &Pieces::shape, {ObjectType::shape}, "The shape that is broken up")
                        .needs(Needs::faces)
                        .choice("into", &Pieces::into, {{"parts", "Connected parts"}, {"faces", "Single faces"}}, "What counts as a piece"),
                    count, make),
-            {{"into", std::string("faces")}});
+            {{"into", std::string("faces")}}),
+    {{"into", std::string("faces")}});
 
 }  // namespace gswarm

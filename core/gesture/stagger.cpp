@@ -100,6 +100,7 @@ const Kind staggerKind =
                  {"value", "By a named value"},
                  {"random", "At random"}},
                 "Who starts when")
+        .label("Starts")
         .number("over", &Stagger::over, 25, {0, 200}, "How long after the first the last one starts")
         .unit("frames")
         .label("Last starts after")

@@ -224,7 +224,7 @@ const Kind followThroughKind =
     Object<FollowThrough>(Family::object, "followThrough", "Follow-through", "What a gesture remembers of the frames before")
         .choice("weight", &FollowThrough::weight, {{"none", "At once"}, {"linger", "Lingers"}, {"hold", "Is held"}},
                 "How the weight follows when a zone comes and goes")
-        .label("The weight")
+        .label("Weight follows")
         .number("rises", &FollowThrough::rises, 0, {0, 50}, "Until a weight of 0 has come to 1; 0 is at once")
         .unit("frames")
         .hard(0, 1e5)
@@ -239,7 +239,7 @@ const Kind followThroughKind =
         .only("weight", {"linger", "hold"})
         .choice("driven", &FollowThrough::driven, {{"none", "At once"}, {"lag", "Lags behind"}, {"spring", "Swings like a spring"}},
                 "How what drives the gesture follows")
-        .label("What drives it")
+        .label("Pattern follows")
         .number("lag", &FollowThrough::lag, 12, {0, 100}, "Until nearly all of a change has arrived")
         .unit("frames")
         .hard(0, 1e5)

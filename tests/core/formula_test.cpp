@@ -7,11 +7,13 @@
 
 #include <cmath>
 #include <cstring>
+#include <fstream>
 
 #include "core/base/error.h"
 #include "core/edit/rail_edits.h"
 #include "core/formula/bind.h"
 #include "core/formula/instance_formula.h"
+#include "core/formula/operation.h"
 #include "core/formula/parse.h"
 #include "tests/core/making.h"
 
@@ -313,4 +315,12 @@ TEST(Formula, ItsRootMustBeANumberAndAConditionATruth) {
     EXPECT_THROW(parseFormula("x > 1"), FormulaError);
     EXPECT_THROW(parseCondition("x + 1"), FormulaError);
     EXPECT_NO_THROW(parseCondition("x > 1 && !(x > 2)"));
+}
+
+TEST(FormulaPage, TellsEveryNameAndFunction) {
+    std::ifstream file(std::string(GSWARM_SOURCE) + "/docs/guide/formulas.md");
+    const std::string page{std::istreambuf_iterator<char>(file), {}};
+    for (const auto& function : formulaFunctions())
+        EXPECT_NE(page.find(std::string("`") + function.shown + "` — " + function.summary), std::string::npos) << function.name;
+    for (const auto& name : formulaNames()) EXPECT_NE(page.find(std::string("`") + name.name + "`"), std::string::npos) << name.name;
 }

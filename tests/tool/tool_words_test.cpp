@@ -128,9 +128,24 @@ TEST(ToolWords, ATableIsWholeOrNotThere) {
     for (const auto& entry : fs::directory_iterator(folder())) EXPECT_NE(entry.path().extension(), ".part") << entry.path();
 }
 
+TEST(ToolWords, ACopyTakesItsFilesAlongAndIsTheSameProject) {
+    const fs::path place = folder() / "copy";
+    fs::create_directories(place);
+    const Outcome made = gswarm("copy " + std::string(GSWARM_SOURCE) + "/demo/shoal.gswarm " + (place / "shoal.gswarm").string());
+    EXPECT_EQ(made.code, 0) << made.error;
+    EXPECT_TRUE(fs::exists(place / "fish.svg"));
+    EXPECT_EQ(gswarm("evaluate " + (place / "shoal.gswarm").string() + " --frame 40").out,
+              gswarm("evaluate " + std::string(GSWARM_SOURCE) + "/demo/shoal.gswarm --frame 40").out);
+    EXPECT_EQ(gswarm("copy " + urchin + " " + (place / "urchin.txt").string()).code, 2);
+    // Another content at a file's place is not overwritten.
+    std::ofstream(place / "fish.svg") << "mine";
+    EXPECT_EQ(gswarm("copy " + std::string(GSWARM_SOURCE) + "/demo/shoal.gswarm " + (place / "shoal.gswarm").string()).code, 1);
+    EXPECT_EQ(contentOf(place / "fish.svg"), "mine");
+}
+
 TEST(ToolWords, HelpTellsExitCodesUnitsAndDefaults) {
     EXPECT_NE(gswarm("--help").out.find("Exit codes: 0"), std::string::npos);
-    for (const char* command : {"info", "evaluate", "tally", "loop-check", "kinds", "validate", "export", "render", "bench"}) {
+    for (const char* command : {"info", "evaluate", "tally", "loop-check", "kinds", "validate", "export", "render", "copy", "bench"}) {
         const Outcome help = gswarm(std::string(command) + " --help");
         EXPECT_EQ(help.code, 0);
         EXPECT_NE(help.out.find("Exit codes: 0"), std::string::npos) << command;
