@@ -10,6 +10,7 @@
 #include <QVBoxLayout>
 
 #include "app/fields/number_field.h"
+#include "app/theme/spoken.h"
 #include "app/theme/theme.h"
 #include "core/scene/kind.h"
 
@@ -41,6 +42,7 @@ CurveField::CurveField(QWidget* parent) : QWidget(parent) {
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
     setAccessibleName("Curve");
+    spoken::tell(this, spoken::Role::curve);
     setToolTip("Drag a point or the handle of its slope; double-click adds a point, Delete takes it away");
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, plotHeight + 3, 0, 0);

@@ -6,9 +6,11 @@
 #include <QGuiApplication>
 #include <QKeyEvent>
 #include <QLineEdit>
+#include <QMetaMethod>
 #include <QMouseEvent>
 #include <QPainter>
 
+#include "app/theme/spoken.h"
 #include "app/theme/theme.h"
 #include "core/resolve/typed_number.h"
 
@@ -31,6 +33,7 @@ bool isClipboard(const QKeyEvent& key) { return key.matches(QKeySequence::Copy) 
 
 NumberField::NumberField(const Parameter& parameter, double framesPerSecond, QWidget* parent)
     : QWidget(parent), parameter_(parameter), rate_(framesPerSecond) {
+    spoken::tell(this, spoken::Role::number);
     setFocusPolicy(Qt::StrongFocus);
     setFixedHeight(26);
     setMinimumWidth(44);
@@ -50,7 +53,15 @@ NumberField::NumberField(const Parameter& parameter, double framesPerSecond, QWi
 void NumberField::show(double value, Mark mark) {
     value_ = value;
     mark_ = mark;
+    tellValue();
     update();
+}
+
+/// The value in words, and what moves it.
+void NumberField::tellValue() {
+    static const char* const moved[] = {"", "", ", keyed", ", keyed here", ", by a formula", ", linked", ", by a formula without a value"};
+    const QString said = unit().isEmpty() ? text() : text() + " " + unit();
+    spoken::setValue(this, (instead_.isEmpty() ? said : instead_) + moved[static_cast<int>(mark_)]);
 }
 
 QString NumberField::text() const {
@@ -82,6 +93,7 @@ void NumberField::step(double steps) {
 void NumberField::showInstead(const QString& word) {
     if (word == instead_) return;
     instead_ = word;
+    tellValue();
     update();
 }
 
@@ -121,7 +133,9 @@ void NumberField::takeTyped() {
 /// A number in any unit it has; else it may be a formula, which only the row can tell.
 void NumberField::take(const QString& typed) {
     const auto number = typedNumber(typed.toStdString(), parameter_.unit, rate_);
-    if (!number) return emit formulaTyped(typed);
+    if (!number && isSignalConnected(QMetaMethod::fromSignal(&NumberField::formulaTyped))) return emit formulaTyped(typed);
+    if (!number)
+        return emit trouble(QString("“%1” is not a number; %2 stays %3.").arg(typed, QString::fromStdString(parameter_.label), text()));
     emit edited(limited(*number));
     emit finished();
 }

@@ -60,6 +60,7 @@ class NumberField : public QWidget {
     void takeTyped();
     void take(const QString& typed);
     QString unit() const;
+    void tellValue();
     void step(double steps);
     double limited(double value) const;
     double stepSize() const;

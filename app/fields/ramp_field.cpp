@@ -8,6 +8,7 @@
 #include <QVBoxLayout>
 
 #include "app/fields/colour_field.h"
+#include "app/theme/spoken.h"
 #include "app/theme/theme.h"
 #include "core/scene/kind.h"
 
@@ -27,6 +28,7 @@ QColor colourOf(const RampStop& stop) {
 RampField::RampField(QWidget* parent) : QWidget(parent) {
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName("Ramp");
+    spoken::tell(this, spoken::Role::ramp);
     setToolTip("Click a stop to choose it, drag to move it, double-click to add one, Delete takes it away");
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, barHeight + stopsHeight + 4, 0, 0);
@@ -42,6 +44,7 @@ RampField::RampField(QWidget* parent) : QWidget(parent) {
 }
 
 void RampField::show(const Ramp& ramp) {
+    spoken::setValue(this, QString("%1 stops").arg(ramp.size()));
     ramp_ = ramp;
     choose(std::min(chosen_, static_cast<int>(ramp.size()) - 1));
 }

@@ -14,14 +14,14 @@
 
 namespace {
 
-constexpr int finderWidth = 480, hintRole = Qt::UserRole + 1, mostRemembered = 40;
+constexpr int finderWidth = 480, hintRole = Qt::UserRole + 1, mostRemembered = 40, rowHeight = 26, mostRows = 12;
 const char* const doneKey = "finder/done";
 
 /// The label at the left, the hint in what is left at the right.
 class ItemPainter : public QStyledItemDelegate {
   public:
     using QStyledItemDelegate::QStyledItemDelegate;
-    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {0, 26}; }
+    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {0, rowHeight}; }
     void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         const bool enabled = option.state & QStyle::State_Enabled;
         if (option.state & QStyle::State_Selected && enabled) painter->fillRect(option.rect, theme::line);
@@ -41,7 +41,7 @@ class ItemPainter : public QStyledItemDelegate {
 Finder::Finder(QWidget* parent) : QFrame(parent, Qt::Popup) {
     setObjectName("finder");
     setStyleSheet("#finder { background: #1e1a15; border: 1px solid #3a3329; border-radius: 4px; }");
-    setFixedSize(finderWidth, 360);
+    setFixedWidth(finderWidth);
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(8, 8, 8, 8);
     line_ = new QLineEdit(this);
@@ -52,7 +52,7 @@ Finder::Finder(QWidget* parent) : QFrame(parent, Qt::Popup) {
     list_->setFont(theme::text());
     list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     column->addWidget(line_);
-    column->addWidget(list_, 1);
+    column->addWidget(list_);
     line_->installEventFilter(this);
     connect(line_, &QLineEdit::textChanged, this, &Finder::filter);
     connect(list_, &QListWidget::itemClicked, this, &Finder::act);
@@ -113,6 +113,9 @@ void Finder::filter() {
     }
     if (list_->count() == 0) (new QListWidgetItem("Nothing here is called that.", list_))->setFlags(Qt::NoItemFlags);
     list_->setCurrentRow(0);
+    // As high as what is found, up to a dozen rows.
+    list_->setFixedHeight(std::clamp(list_->count(), 1, mostRows) * rowHeight + 2);
+    adjustSize();
 }
 
 void Finder::act() {

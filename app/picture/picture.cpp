@@ -15,6 +15,7 @@
 #include "app/picture/hit.h"
 #include "app/picture/overlay.h"
 #include "app/picture/variation_bar.h"
+#include "app/theme/spoken.h"
 #include "app/theme/theme.h"
 #include "core/arrange/camera_edit.h"
 #include "core/flow/home_plan.h"
@@ -26,6 +27,8 @@ using namespace gswarm;
 Picture::Picture(Document& document, Evaluation& evaluation, QWidget* parent)
     : QWidget(parent), document_(document), evaluation_(evaluation), thread_(this) {
     setObjectName("picture");
+    setAccessibleName("View");
+    spoken::tell(this, spoken::Role::view);
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
     setMinimumSize(240, 160);

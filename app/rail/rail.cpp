@@ -54,6 +54,7 @@ Rail::Rail(Document& document, Evaluation& evaluation, QWidget* parent) : QWidge
     scroll_ = new QScrollArea(this);
     scroll_->setWidget(row_);
     scroll_->setWidgetResizable(true);
+    scroll_->setFocusPolicy(Qt::NoFocus);
     scroll_->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     scroll_->setFixedHeight(64);

@@ -7,6 +7,7 @@
 #include <QMouseEvent>
 #include <QPainter>
 
+#include "app/theme/spoken.h"
 #include "app/theme/strip.h"
 #include "app/theme/theme.h"
 
@@ -17,6 +18,7 @@ constexpr int narrow = 102;  ///< pixels
 }  // namespace
 
 RailCard::RailCard(int index, QWidget* parent) : QWidget(parent), index_(index) {
+    spoken::tell(this, spoken::Role::card);
     setFocusPolicy(Qt::StrongFocus);
     setCursor(Qt::PointingHandCursor);
     setFixedHeight(64);
@@ -26,7 +28,9 @@ RailCard::RailCard(int index, QWidget* parent) : QWidget(parent), index_(index) 
 void RailCard::show(const CardState& state) {
     state_ = state;
     setToolTip(state.tip);
-    setAccessibleName(state.name + ", " + state.count);
+    setAccessibleName(state.name);
+    const QString strength = state.hasSwitch ? QString(", strength %1 %").arg(std::round(state.strength * 100)) : QString();
+    spoken::setValue(this, (state.on ? "" : "off, ") + QString(state.count).replace('\n', ", ") + strength);
     update();
 }
 
@@ -78,8 +82,14 @@ void RailCard::paintWeights(QPainter& painter) const {
     painter.setPen(state_.trouble || state_.wantsWhole ? theme::coral : theme::quiet);
     const QRectF line(8, height() - 23, (state_.button.isEmpty() ? width() - 6 : buttonRect().left() - 4) - 8, 16);
     if (!state_.hasSwitch) {  // without a strip there is room for two lines
+        // Only the last line makes room for the button.
         painter.setFont(theme::numbers(10));
-        painter.drawText(line.adjusted(0, -12, 0, 2), Qt::AlignBottom | Qt::TextWordWrap, state_.count);
+        const QStringList lines = state_.count.split('\n');
+        const QRectF above(8, line.top() - 14, width() - 14, 14);
+        if (lines.size() == 1)
+            painter.drawText(line.adjusted(0, -12, 0, 2), Qt::AlignBottom | Qt::TextWordWrap, state_.count);
+        else
+            painter.drawText(above, Qt::AlignBottom, lines.front()), painter.drawText(line, Qt::AlignVCenter, lines.back());
     } else {
         paintCount(painter, line);
     }

@@ -16,25 +16,30 @@ namespace {
 constexpr int samples = 24;
 
 /// One instance that repeats the shape.
-Scene sceneOf(const ShapeKind& kind) {
-    Edit edit = addSwarm(emptyScene());
-    const ObjectId swarm = edit.made, formation = edit.scene.at(swarm).list("formations").front();
-    const ObjectId shape = referenceOf(edit.scene.at(edit.scene.at(swarm).list("stock").front()).part("entry"), "shape");
-    edit = setValue(edit.scene, addressOf(edit.scene, formation, "count"), fixedNumbers({1, 1, 1}));
-    return setKind(edit.scene, shape, "maker", kind).scene;
+struct Sample {
+    Scene scene;
+    ObjectId shape;
+};
+
+Sample sampleOf(const ShapeKind& kind) {
+    const Edit swarm = addSwarm(emptyScene()), shape = addShape(swarm.scene, kind);
+    const Object& made = shape.scene.at(swarm.made);
+    const ObjectId formation = made.list("formations").front(), entry = made.list("stock").front();
+    Scene scene = setValue(shape.scene, addressOf(shape.scene, formation, "count"), fixedNumbers({1, 1, 1})).scene;
+    return {setValue(scene, addressOf(scene, entry, "shape"), shape.made).scene, shape.made};
 }
 
 }  // namespace
 
 QImage pictureOf(const ShapeKind& kind, QSize pixels, Progress& progress) {
     try {
-        const Scene scene = sceneOf(kind);
+        const auto [scene, shape] = sampleOf(kind);
         Evaluator evaluator(1);
         const auto result = evaluator.evaluate(scene, scene.all(ObjectType::swarm).front(), 0, {}, progress);
         const Shapes shapes(scene, 0, {}, evaluator.store(), progress);
-        const Bounds bounds = shapes.get(scene.all(ObjectType::shape).front())->bounds;
+        const Bounds bounds = shapes.get(shape)->bounds;
         Setting setting = settingAt(scene, 0, evaluator.store());
-        const glm::vec3 middle = bounds.centre();
+        const glm::vec3 middle = bounds.centre() - result->variants.front().foot;
         const float reach = std::max(glm::length(bounds.size()) / 2, 1e-3f);
         setting.light.ground = false;
         setting.background = {0.0116f, 0.0097f, 0.0070f};  // of the panel it stands on, in linear light

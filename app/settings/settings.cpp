@@ -37,6 +37,7 @@ Settings::Settings(Document& document, Evaluation& evaluation, QWidget* parent)
     column->addLayout(head);
     scroll_ = new QScrollArea(this);
     scroll_->setWidgetResizable(true);
+    scroll_->setFocusPolicy(Qt::NoFocus);  // Tab brings into sight what it reaches
     scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     column->addWidget(scroll_, 1);
     auto* content = new QWidget;

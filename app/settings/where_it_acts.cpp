@@ -23,7 +23,7 @@ namespace {
 
 constexpr int indent = 14;
 constexpr int rowWidth = 268;  // of the settings at their usual width, beside a scroll bar
-constexpr int operationWidth = 68, amountWidth = 50;
+constexpr int operationWidth = 68, amountWidth = 56;
 
 /// An entry of the weave as it stands in its row.
 struct Entry {

@@ -11,6 +11,7 @@
 #include <QSvgRenderer>
 
 #include "app/theme/behaviour.h"
+#include "app/theme/spoken.h"
 #include "core/base/text.h"
 
 namespace theme {
@@ -64,6 +65,7 @@ QListView, QTreeView { background: transparent; border: none; }
 
 void apply(QApplication& application) {
     application.installEventFilter(new Behaviour(&application));
+    spoken::install();
     for (const char* file : {"Cabin-Regular", "Cabin-Medium", "Cabin-SemiBold", "B612-Regular"})
         QFontDatabase::addApplicationFont(QString(":/fonts/%1.otf").arg(file));
     application.setStyle(QStyleFactory::create("Fusion"));

@@ -9,6 +9,7 @@
 #include <QWheelEvent>
 
 #include "app/fields/key_menu.h"
+#include "app/theme/spoken.h"
 #include "app/theme/theme.h"
 #include "app/time/time_rows.h"
 #include "core/resolve/references.h"
@@ -29,6 +30,7 @@ const Qt::PenStyle dashes[] = {Qt::SolidLine, Qt::DashLine, Qt::DashDotLine};
 CurveView::CurveView(Document& document, TimeRows& rows, QWidget* parent) : QWidget(parent), document_(document), rows_(rows) {
     setObjectName("curveView");
     setAccessibleName("Curves");
+    spoken::tell(this, spoken::Role::curve);
     setFocusPolicy(Qt::StrongFocus);
     setMinimumHeight(60);
     setToolTip(

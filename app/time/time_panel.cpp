@@ -66,6 +66,7 @@ TimePanel::TimePanel(Document& document, Evaluation& evaluation, Play& play, QWi
     transport->addWidget(project_);
     column->addLayout(transport);
     scroll_ = new QScrollArea(this);
+    scroll_->setFocusPolicy(Qt::NoFocus);
     scroll_->setWidgetResizable(true);
     scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     rows_ = new TimeRows(document, this);

@@ -8,6 +8,7 @@
 #include <set>
 
 #include "app/fields/key_menu.h"
+#include "app/theme/spoken.h"
 #include "app/theme/theme.h"
 #include "core/resolve/references.h"
 #include "core/resolve/resolve.h"
@@ -37,6 +38,7 @@ QString shortName(const Scene& scene, const Address& number) {
 TimeRows::TimeRows(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
     setObjectName("timeRows");
     setAccessibleName("Time");
+    spoken::tell(this, spoken::Role::table);
     setFocusPolicy(Qt::StrongFocus);
     setToolTip(
         "Drag in the ruler to scrub. Keys: click or draw a band to choose, drag to move, Alt-drag to stretch, right-click for more.");

@@ -89,6 +89,7 @@ std::vector<Finder::Item> MainWindow::findable() {
                              [this, &start] { rail_->addStart(start); }});
         for (const Kind* kind : kindsOf(Family::pattern)) items.push_back(kindItem("pattern", *kind, [this, kind] { takePattern(*kind); }));
     }
+    for (const Kind* kind : kindsOf(Family::shape)) items.push_back(kindItem("shape", *kind, [this, kind] { left_->addShape(*kind); }));
     if (const ObjectId gesture = gestureAtHand())
         for (const Kind* kind : kindsOf(Family::zone))
             if (!takesInstances(*kind))
@@ -96,7 +97,6 @@ std::vector<Finder::Item> MainWindow::findable() {
                     document_.choose(gesture);
                     settings_->makeZone(gesture, *kind);
                 }));
-    for (const Kind* kind : kindsOf(Family::shape)) items.push_back(kindItem("shape", *kind, [this, kind] { left_->addShape(*kind); }));
     if (swarm) {
         const ObjectId formation = referenceOf(scene.at(swarm).part("place"), "formation");
         for (const Kind* kind : kindsOf(Family::formation))

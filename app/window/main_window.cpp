@@ -131,6 +131,7 @@ void MainWindow::compose() {
     filled(help_, theme::panel);
     help_->setMinimumWidth(260);
     help_->hide();
+    middle_->setCollapsible(2, false);
     connect(help_, &HelpPanel::closed, help_, &QWidget::hide);
     middle_->setStretchFactor(1, 1);
     time_ = new TimePanel(document_, *evaluation_, *play_, upDown_);

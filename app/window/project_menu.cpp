@@ -1,9 +1,11 @@
 // The menu at the project's name, the menus of things, files that are dropped, and help.
+#include <algorithm>
 #include <QDragEnterEvent>
 #include <QFileInfo>
 #include <QMenu>
 #include <QMimeData>
 #include <QPushButton>
+#include <QSplitter>
 #include <QToolButton>
 
 #include "app/document/own_starts.h"
@@ -24,6 +26,12 @@
 #include "core/file/start_file.h"
 
 using namespace gswarm;
+
+namespace {
+
+constexpr int helpWidth = 340;
+
+}  // namespace
 
 void MainWindow::showProjectMenu() {
     QMenu menu(this);
@@ -126,6 +134,12 @@ void MainWindow::showHelp() {
     }());
     help_->setMade("kinds", "All kinds", kindsAsText());
     help_->show();
+    QList<int> sizes = middle_->sizes();
+    if (sizes[2] < helpWidth) {
+        sizes[1] = std::max(sizes[1] - (helpWidth - sizes[2]), 200);
+        sizes[2] = helpWidth;
+        middle_->setSizes(sizes);
+    }
     help_->open(document_.chosen() ? guide::placeOf(document_.scene(), document_.chosen()) : guide::Place{"first-swarm", {}});
 }
 
