@@ -14,6 +14,18 @@
 
 using namespace gswarm;
 
+namespace {
+
+/// The pictures of the pages show the window, which is right beside.
+QString withoutPictures(const QString& text) {
+    QStringList lines;
+    for (const QString& line : text.split('\n'))
+        if (!line.startsWith("![")) lines << line;
+    return lines.join('\n');
+}
+
+}  // namespace
+
 HelpPanel::HelpPanel(QWidget* parent) : QWidget(parent) {
     setObjectName("helpPanel");
     auto* column = new QVBoxLayout(this);
@@ -69,7 +81,7 @@ void HelpPanel::load(const QString& page) {
     pages_->setCurrentIndex(at);
     text_->document()->setDefaultStyleSheet("a { color: #ece3d2; } code { color: #ece3d2; }");
     text_->document()->setBaseUrl(QUrl::fromLocalFile(guide::folder() + "/"));
-    text_->setMarkdown(made_.contains(page) ? made_.at(page) : guide::textOf(page));
+    text_->setMarkdown(made_.contains(page) ? made_.at(page) : withoutPictures(guide::textOf(page)));
     heading_.clear();
     text_->moveCursor(QTextCursor::Start);
 }

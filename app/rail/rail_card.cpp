@@ -35,7 +35,10 @@ void RailCard::show(const CardState& state) {
 }
 
 QRectF RailCard::switchRect() const { return QRectF(width() - 30, 7, 22, 12); }
-QRectF RailCard::buttonRect() const { return QRectF(width() - 42, height() - 22, 36, 16); }
+/// Beside the count; where there is no switch, in its place.
+QRectF RailCard::buttonRect() const {
+    return state_.hasSwitch ? QRectF(width() - 42, height() - 22, 36, 16) : QRectF(width() - 38, 5, 32, 16);
+}
 QRectF RailCard::strengthRect() const { return QRectF(8, height() - 5, width() - 16, 2); }
 
 void RailCard::paintEvent(QPaintEvent*) {
@@ -82,14 +85,8 @@ void RailCard::paintWeights(QPainter& painter) const {
     painter.setPen(state_.trouble || state_.wantsWhole ? theme::coral : theme::quiet);
     const QRectF line(8, height() - 23, (state_.button.isEmpty() ? width() - 6 : buttonRect().left() - 4) - 8, 16);
     if (!state_.hasSwitch) {  // without a strip there is room for two lines
-        // Only the last line makes room for the button.
         painter.setFont(theme::numbers(10));
-        const QStringList lines = state_.count.split('\n');
-        const QRectF above(8, line.top() - 14, width() - 14, 14);
-        if (lines.size() == 1)
-            painter.drawText(line.adjusted(0, -12, 0, 2), Qt::AlignBottom | Qt::TextWordWrap, state_.count);
-        else
-            painter.drawText(above, Qt::AlignBottom, lines.front()), painter.drawText(line, Qt::AlignVCenter, lines.back());
+        painter.drawText(QRectF(8, height() - 35, width() - 14, 30), Qt::AlignBottom | Qt::TextWordWrap, state_.count);
     } else {
         paintCount(painter, line);
     }
