@@ -7,7 +7,7 @@ class QWidget;
 /// name is the widget's accessible name.
 namespace spoken {
 
-enum class Role { number, onOff, card, colour, ramp, curve, points, view, table };
+enum class Role { number, onOff, card, ramp, curve, points, colour, view, table };
 
 /// Call once for the widget; the value may be told again whenever it changes.
 void tell(QWidget* widget, Role role);
