@@ -48,8 +48,11 @@ Greeting::Greeting(QWidget* parent) : QScrollArea(parent) {
     swarm->setToolTip("Ctrl+Shift+N");
     swarm->setIcon(theme::icon("swarm"));
     auto* open = new QPushButton("Open…", this);
+    auto* walk = new QPushButton("Show me, in five steps", this);
+    walk->setObjectName("startWalk");
     row->addWidget(swarm);
     row->addWidget(open);
+    row->addWidget(walk);
     column->addLayout(row);
     const QDir demos(demoFolder());
     auto* pictures = new QGridLayout;
@@ -72,5 +75,6 @@ Greeting::Greeting(QWidget* parent) : QScrollArea(parent) {
     column->addLayout(pictures);
     connect(swarm, &QPushButton::clicked, this, &Greeting::newSwarm);
     connect(open, &QPushButton::clicked, this, &Greeting::openAsked);
+    connect(walk, &QPushButton::clicked, this, &Greeting::walkAsked);
     setWidget(content);
 }

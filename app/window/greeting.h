@@ -11,6 +11,7 @@ class Greeting : public QScrollArea {
   signals:
     void newSwarm();
     void openAsked();
+    void walkAsked();
     void demoAsked(const QString& path);
 };
 

@@ -156,6 +156,7 @@ void MainWindow::compose() {
     finder_ = new Finder(this);
     connect(greeting_, &Greeting::newSwarm, this, &MainWindow::newSwarm);
     connect(greeting_, &Greeting::openAsked, this, &MainWindow::askOpen);
+    connect(greeting_, &Greeting::walkAsked, this, &MainWindow::startWalk);
     connect(greeting_, &Greeting::demoAsked, this, [this](const QString& path) { openFile(path); });
 }
 

@@ -169,7 +169,7 @@ TEST(Help, EveryPlaceItPointsToIsThere) {
 
 TEST(Help, TheWalkLeadsFromTheFirstStartToAMovingSwarmInFiveSteps) {
     Hand hand;
-    hand.window().startWalk();
+    hand.click("startWalk");
     Walk* walk = hand.window().walk();
     ASSERT_NE(walk, nullptr);
     const auto at = [&](int step) { return hand.eventually([&] { return walk->step() == step; }); };
