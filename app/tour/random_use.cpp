@@ -274,6 +274,7 @@ void RandomUse::edit(int which) {
         case 1: {
             const ObjectId id = which % 8 ? chosen : any;
             const auto& infos = classOf(id.type()).slotInfos;
+            if (infos.empty()) return;  // a group is made of nothing
             const SlotInfo& slot = infos[static_cast<std::size_t>(turn) % infos.size()];
             if (slot.only) return;
             const auto& kinds = kindsOf(slot.family);
