@@ -330,9 +330,6 @@ void SceneList::dragMoveEvent(QDragMoveEvent* event) {
     QTreeWidget::dragMoveEvent(event);  // it scrolls, and draws where a drop would go
     const bool ours = !carried(event->mimeData()).empty();
     event->setAccepted(ours);
-    QTreeWidgetItem* item = nullptr;
-    dropAt(event->position().toPoint(), item);
-    setProperty("dropOn", item ? QVariant::fromValue(static_cast<qulonglong>(idOf(item).bits)) : QVariant());
     viewport()->update();
 }
 

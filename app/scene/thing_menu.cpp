@@ -100,14 +100,7 @@ void showThingMenu(Document& document, const ThingMenuHooks& hooks, const QPoint
     if (any && !project) {
         if (things.size() == 1) menu.addAction("Rename", QKeySequence(Qt::Key_F2), window, hooks.rename);
         making.add("Duplicate", [things](const Scene& s) { return duplicateThings(s, things); })->setShortcut(QKeySequence("Ctrl+D"));
-        making
-            .add("Delete",
-                 [things](const Scene& s) {
-                     return Making::each(s, things, [](const Scene& now, ObjectId id) {
-                         return now.find(id) ? remove(now, id) : Edit{now, {}, {}, {}};
-                     });
-                 })
-            ->setShortcut(QKeySequence(Qt::Key_Delete));
+        menu.addAction("Delete", QKeySequence(Qt::Key_Delete), window, hooks.remove);
         menu.addSeparator();
         menu.addAction("Frame in the view", hooks.frame);
         if (!shownAs(document.scene(), things.front()).isEmpty())

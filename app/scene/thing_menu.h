@@ -8,7 +8,7 @@ class QWidget;
 
 /// What a menu of things asks of the window around it.
 struct ThingMenuHooks {
-    std::function<void()> rename, frame, add, keepStart, group;
+    std::function<void()> rename, remove, frame, add, keepStart, group;
 };
 
 /// The context menu of what is selected, in the scene list and in the view: the same entries in the same order everywhere. Of

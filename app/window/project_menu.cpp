@@ -61,8 +61,8 @@ void MainWindow::showProjectMenu() {
 
 void MainWindow::showThings(const QPoint& global) {
     showThingMenu(document_,
-                  {[this] { left_->list().rename(); }, [this] { picture_->frameChoice(); }, [this] { left_->openGallery(); },
-                   [this] { keepSelected(); }, [this] { left_->groupSelected(); }},
+                  {[this] { left_->list().rename(); }, [this] { left_->list().deleteSelected(); }, [this] { picture_->frameChoice(); },
+                   [this] { left_->openGallery(); }, [this] { keepSelected(); }, [this] { left_->groupSelected(); }},
                   global, this);
 }
 
