@@ -93,6 +93,13 @@ void Document::setValue(const Address& address, const Value& value) {
     editTogether(address, [&](const Scene& s, const Address& one) { return gswarm::setValue(s, one, value); });
 }
 
+void Document::asOneStep(const std::string& label, const std::function<void()>& work) {
+    seal();
+    const std::size_t since = history_.steps();
+    work();
+    history_.join(since, label);
+}
+
 void Document::undo() {
     if (!history_.canUndo()) return;
     const ObjectId before = history_.undo(chosen_);
@@ -263,6 +270,7 @@ void Document::replace(Scene scene, const std::filesystem::path& path) {
     session_.reset();
     frame_ = framesOf(this->scene()).first;
     emit trouble({});
+    emit projectChanged();
     emit fileChanged();
     emit sceneChanged();
     emit chosenChanged();

@@ -36,6 +36,8 @@ class Document : public QObject {
     bool differs(const gswarm::Address& address) const;
     /// The next edit is a step of its own: the end of a drag.
     void seal() { history_.seal(); }
+    /// All edits that the work makes, as one step of that name.
+    void asOneStep(const std::string& label, const std::function<void()>& work);
     void undo();
     void redo();
 
@@ -112,6 +114,8 @@ class Document : public QObject {
     void frameChanged();
     void sessionChanged();  ///< solo, handles, picking
     void fileChanged();
+    /// Another project has come, of which nothing was seen yet.
+    void projectChanged();
     /// One sentence about something that went wrong; empty when it is over.
     void trouble(const QString& sentence);
     /// One sentence about something that was done besides.

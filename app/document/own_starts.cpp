@@ -25,32 +25,27 @@ std::string fileName(const std::string& name) {
 fs::path ownStartsFolder() { return fs::path(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation).toStdString()) / "starts"; }
 
 std::vector<OwnStart> ownStarts() {
-    struct Known {
-        fs::file_time_type written;
-        OwnStart start;
-    };
-    static std::map<fs::path, Known> known;
-    std::vector<OwnStart> all;
-    std::map<fs::path, Known> now;
+    static std::map<fs::path, OwnStart> known;
+    std::map<fs::path, OwnStart> now;
     std::error_code failed;
     for (const auto& entry : fs::directory_iterator(ownStartsFolder(), failed)) {
         if (entry.path().extension() != startEnding) continue;
-        const auto written = entry.last_write_time(failed);
+        const std::int64_t written = entry.last_write_time(failed).time_since_epoch().count();
         if (const auto found = known.find(entry.path()); found != known.end() && found->second.written == written) {
             now.insert(*found);
             continue;
         }
-        OwnStart start{StartOf::swarm, entry.path().stem().string(), entry.path(), {}};
+        OwnStart own{entry.path(), {}, {}, written};
         try {
-            const KeptStart kept = loadStart(entry.path());
-            start.of = kept.of, start.name = kept.name;
+            own.start = std::make_shared<KeptStart>(loadStart(entry.path()));
         } catch (const Error& error) {
-            start.trouble = QString::fromUtf8(error.what());
+            own.trouble = QString::fromUtf8(error.what());
         }
-        now[entry.path()] = {written, start};
+        now[entry.path()] = own;
     }
     known = now;
-    for (const auto& [path, one] : known) all.push_back(one.start);
+    std::vector<OwnStart> all;
+    for (const auto& [path, one] : known) all.push_back(one);
     return all;
 }
 

@@ -1,5 +1,7 @@
 #pragma once
+#include <cstdint>
 #include <filesystem>
+#include <memory>
 #include <QString>
 #include <vector>
 
@@ -9,13 +11,13 @@ class Document;
 
 /// A start of one's own in the person's folder; one that can't be used says why and is passed over.
 struct OwnStart {
-    gswarm::StartOf of = gswarm::StartOf::swarm;
-    std::string name;
     std::filesystem::path path;
+    std::shared_ptr<const gswarm::KeptStart> start;  ///< null where there is trouble
     QString trouble;
+    std::int64_t written = 0;  ///< tells versions of the file apart
 };
 
-/// All that were kept, by name, read anew when the folder's files have changed.
+/// All that were kept, by their files' names; a file is read again when it has changed.
 std::vector<OwnStart> ownStarts();
 std::filesystem::path ownStartsFolder();
 

@@ -2,9 +2,12 @@
 
 #include <algorithm>
 #include <QDragEnterEvent>
+#include <QFileInfo>
 #include <QFrame>
 #include <QMimeData>
 #include <QTimer>
+
+#include "app/document/importing.h"
 
 using namespace gswarm;
 
@@ -29,8 +32,8 @@ std::vector<ObjectId> carried(const QMimeData* data) {
     return objects;
 }
 
-DropTarget::DropTarget(QWidget* target, std::vector<ObjectType> types, std::function<void(ObjectId)> taken)
-    : QObject(target), target_(target), types_(std::move(types)), taken_(std::move(taken)) {
+DropTarget::DropTarget(Document& document, QWidget* target, std::vector<ObjectType> types, std::function<void(ObjectId)> taken)
+    : QObject(target), document_(document), target_(target), types_(std::move(types)), taken_(std::move(taken)) {
     mark_ = new QFrame(target);
     mark_->setObjectName("dropMark");
     mark_->setStyleSheet("#dropMark { background: transparent; border: 1px dashed #d9a441; border-radius: 4px; }");
@@ -40,16 +43,25 @@ DropTarget::DropTarget(QWidget* target, std::vector<ObjectType> types, std::func
     target->installEventFilter(this);
 }
 
-bool DropTarget::fits(ObjectId object) const { return object && std::find(types_.begin(), types_.end(), object.type()) != types_.end(); }
+bool DropTarget::takes(ObjectType type) const { return std::find(types_.begin(), types_.end(), type) != types_.end(); }
 
 bool DropTarget::eventFilter(QObject* watched, QEvent* event) {
     if (event->type() == QEvent::DragLeave) mark_->hide();
     if (event->type() != QEvent::DragEnter && event->type() != QEvent::Drop) return QObject::eventFilter(watched, event);
     auto* drop = static_cast<QDropEvent*>(event);
-    const auto objects = carried(drop->mimeData());
-    const ObjectId object = objects.size() == 1 ? objects.front() : ObjectId{};
     mark_->hide();
-    if (!fits(object)) return QObject::eventFilter(watched, event);
+    const auto objects = carried(drop->mimeData());
+    const QStringList files = importing::dragged(drop->mimeData());
+    std::function<void()> take;
+    if (objects.size() == 1 && takes(objects.front().type()))
+        take = [this, object = objects.front()] { taken_(object); };
+    else if (files.size() == 1 && importing::isShape(files.front()) && takes(ObjectType::shape))
+        take = [this, files] {
+            document_.asOneStep("Import " + QFileInfo(files.front()).completeBaseName().toStdString(), [&] {
+                if (const auto made = importing::make(document_, files); !made.empty()) taken_(made.front());
+            });
+        };
+    if (!take) return QObject::eventFilter(watched, event);
     drop->acceptProposedAction();
     if (event->type() == QEvent::DragEnter) {
         mark_->setGeometry(target_->rect());
@@ -57,7 +69,7 @@ bool DropTarget::eventFilter(QObject* watched, QEvent* event) {
         mark_->show();
     } else {
         // The answer may make this widget anew; the drag has to end before.
-        QTimer::singleShot(0, this, [this, object] { taken_(object); });
+        QTimer::singleShot(0, this, take);
     }
     return true;
 }

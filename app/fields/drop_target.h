@@ -5,6 +5,7 @@
 
 #include "core/scene/object_id.h"
 
+class Document;
 class QFrame;
 class QMimeData;
 class QWidget;
@@ -14,19 +15,21 @@ QMimeData* carrying(const std::vector<gswarm::ObjectId>& objects);
 /// None for a drag from elsewhere.
 std::vector<gswarm::ObjectId> carried(const QMimeData* data);
 
-/// Lets a widget take objects of some types that are dragged out of the scene list; a dashed line shows that it would.
+/// Lets a widget take an object of some types that is dragged out of the scene list, or a file that becomes one; a dashed line
+/// shows that it would.
 class DropTarget : public QObject {
     Q_OBJECT
 
   public:
-    DropTarget(QWidget* target, std::vector<gswarm::ObjectType> types, std::function<void(gswarm::ObjectId)> taken);
+    DropTarget(Document& document, QWidget* target, std::vector<gswarm::ObjectType> types, std::function<void(gswarm::ObjectId)> taken);
 
   protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
 
   private:
-    bool fits(gswarm::ObjectId object) const;
+    bool takes(gswarm::ObjectType type) const;
 
+    Document& document_;
     QWidget* target_;
     std::vector<gswarm::ObjectType> types_;
     std::function<void(gswarm::ObjectId)> taken_;

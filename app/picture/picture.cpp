@@ -2,8 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
-#include <QHBoxLayout>
-#include <QMenu>
+#include <QLayout>
 #include <QPainter>
 #include <QPushButton>
 #include <QToolButton>
@@ -15,6 +14,7 @@
 #include "app/picture/hit.h"
 #include "app/picture/overlay.h"
 #include "app/picture/variation_bar.h"
+#include "app/picture/view_choices.h"
 #include "app/theme/spoken.h"
 #include "app/theme/theme.h"
 #include "core/arrange/camera_edit.h"
@@ -24,6 +24,28 @@
 
 using namespace gswarm;
 
+namespace {
+
+void grow(Bounds& bounds, const glm::vec3& p) {
+    bounds.low = glm::min(bounds.low, p);
+    bounds.high = glm::max(bounds.high, p);
+}
+
+std::array<glm::vec3, 8> cornersOf(const Bounds& bounds) {
+    std::array<glm::vec3, 8> corners;
+    for (int k = 0; k < 8; ++k)
+        corners[static_cast<std::size_t>(k)] = {k & 1 ? bounds.low.x : bounds.high.x, k & 2 ? bounds.low.y : bounds.high.y,
+                                                k & 4 ? bounds.low.z : bounds.high.z};
+    return corners;
+}
+
+void growAll(Bounds& bounds, const Bounds& box, const WorldPose& pose) {
+    if (box.empty()) return;
+    for (const glm::vec3& corner : cornersOf(box)) grow(bounds, pose.toWorld(corner));
+}
+
+}  // namespace
+
 Picture::Picture(Document& document, Evaluation& evaluation, QWidget* parent)
     : QWidget(parent), document_(document), evaluation_(evaluation), thread_(this) {
     setObjectName("picture");
@@ -32,21 +54,14 @@ Picture::Picture(Document& document, Evaluation& evaluation, QWidget* parent)
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
     setMinimumSize(240, 160);
-    auto* choices = new QWidget(this);
-    choices->setObjectName("viewChoices");
-    choices->setAttribute(Qt::WA_StyledBackground);
-    choices->setStyleSheet("#viewChoices { background: #1e1a15; border-radius: 4px; }");
-    auto* row = new QHBoxLayout(choices);
-    row->setContentsMargins(2, 2, 2, 2);
-    row->setSpacing(2);
-    weights_ = viewChoice("weights", "Weights of the chosen gesture as colour", false);
-    numbers_ = viewChoice("numbers", "Numbers of the instances", false);
-    zones_ = viewChoice("zones", "Zones of the chosen gesture, drawn where they act", true);
-    ground_ = viewChoice("ground", "Ground", true);
-    frame_ = viewChoice("frame", "Output frame", false);
-    for (auto* button : {weights_, numbers_, zones_, ground_, frame_}) row->addWidget(button);
-    row->addWidget(ghostChoice());
-    row->addWidget(rehearsalChoice());
+    choices_ = new ViewChoices(document_, this);
+    connect(choices_, &ViewChoices::changed, this, [this] {
+        updateWeights();
+        requestDraw(Care::normal);
+    });
+    connect(choices_, &ViewChoices::lookThroughAsked, this, &Picture::lookThroughCamera);
+    connect(choices_, &ViewChoices::cameraFromViewAsked, this, &Picture::cameraFromView);
+    setAcceptDrops(true);
     variationBar_ = new VariationBar(document_, this);
     banner_ = new Banner(document_, evaluation_, this);
     connect(banner_, &Banner::resized, this, &Picture::placeBars);
@@ -68,9 +83,15 @@ Picture::Picture(Document& document, Evaluation& evaluation, QWidget* parent)
     settle_.setSingleShot(true);
     settle_.setInterval(140);
     connect(&settle_, &QTimer::timeout, this, [this] { requestDraw(Care::fine); });
-    connect(&evaluation_, &Evaluation::ready, this, [this] { requestDraw(settle_.isActive() ? Care::coarse : Care::normal); });
+    connect(&evaluation_, &Evaluation::ready, this, [this] {
+        requestDraw(settle_.isActive() ? Care::coarse : Care::normal);
+        frameArrivals();
+    });
     connect(&document_, &Document::sessionChanged, this, &Picture::updateWeights);
-    connect(&document_, &Document::fileChanged, this, [this] { framedOnce_ = false; });
+    connect(&document_, &Document::projectChanged, this, [this] {
+        framedOnce_ = false;
+        known_.reset();
+    });
     connect(&thread_, &ViewThread::drawn, this, [this](const QImage& image, double took) {
         image_ = image;
         adapt(image.width(), took);
@@ -83,77 +104,17 @@ Picture::Picture(Document& document, Evaluation& evaluation, QWidget* parent)
     });
 }
 
-QToolButton* Picture::viewChoice(const char* name, const QString& tip, bool on) {
-    auto* button = new QToolButton(this);
-    button->setObjectName(QString("view-%1").arg(name));
-    button->setIcon(theme::icon(name));
-    button->setCheckable(true);
-    button->setChecked(on);
-    button->setToolTip(tip);
-    button->setAccessibleName(tip);
-    button->setFixedSize(26, 26);
-    connect(button, &QToolButton::toggled, this, [this] {
-        updateWeights();
-        requestDraw(Care::normal);
-        update();
-    });
-    return button;
-}
-
-QToolButton* Picture::ghostChoice() {
-    auto* button = new QToolButton(this);
-    button->setObjectName("view-ghosts");
-    button->setIcon(theme::icon("ghosts"));
-    button->setCheckable(true);
-    button->setPopupMode(QToolButton::MenuButtonPopup);
-    button->setToolTip("Ghosts of the frames before and after (G)");
-    button->setAccessibleName("Ghosts");
-    button->setFixedSize(42, 26);
-    auto* menu = new QMenu(button);
-    const Session::Ghosts choices[] = {{true, 2, 2, 5}, {true, 4, 4, 5}, {true, 2, 2, 12}, {true, 6, 0, 3}, {true, 0, 6, 3}};
-    for (const auto& ghosts : choices)
-        menu->addAction(QString("%1 before, %2 after, every %3 frames").arg(ghosts.before).arg(ghosts.after).arg(ghosts.step), this,
-                        [this, ghosts] { document_.session().setGhosts(ghosts); });
-    button->setMenu(menu);
-    connect(button, &QToolButton::clicked, this, [this](bool on) {
-        Session::Ghosts ghosts = document_.session().ghosts();
-        ghosts.on = on;
-        document_.session().setGhosts(ghosts);
-    });
-    connect(&document_.session(), &Session::viewChanged, button, [this, button] { button->setChecked(document_.session().ghosts().on); });
-    return button;
-}
-
-QToolButton* Picture::rehearsalChoice() {
-    auto* button = new QToolButton(this);
-    button->setObjectName("view-rehearsal");
-    button->setText("all");
-    button->setFont(theme::numbers(11));
-    button->setPopupMode(QToolButton::InstantPopup);
-    button->setToolTip("Rehearsal: work on a share of a heavy swarm; exports always make all of it");
-    button->setAccessibleName("Rehearsal");
-    button->setFixedSize(48, 26);
-    auto* menu = new QMenu(button);
-    for (int share = 1; share <= 64; share *= 2)
-        menu->addAction(share == 1 ? QString("All instances") : QString("One of %1").arg(share), this,
-                        [this, share] { document_.session().setRehearsal(share); });
-    button->setMenu(menu);
-    connect(&document_.session(), &Session::viewChanged, button, [this, button] {
-        const int share = document_.session().rehearsal();
-        button->setText(share == 1 ? "all" : QString("1/%1").arg(share));
-    });
-    return button;
-}
-
 bool Picture::upToDate() const { return !evaluation_.busy() && !thread_.busy() && !settle_.isActive(); }
-bool Picture::showsWeights() const { return weights_->isChecked(); }
-void Picture::showWeights(bool on) { weights_->setChecked(on); }
-void Picture::showNumbers(bool on) { numbers_->setChecked(on); }
+bool Picture::showsWeights() const { return choices_->weights().isChecked(); }
+void Picture::showWeights(bool on) { choices_->weights().setChecked(on); }
+void Picture::showNumbers(bool on) { choices_->numbers().setChecked(on); }
+handles::Mode Picture::handleMode() const { return choices_->handleMode(); }
+void Picture::setHandleMode(handles::Mode mode) { choices_->setHandleMode(mode); }
 
 void Picture::updateWeights() {
     ObjectId entry;
     const ObjectId swarm = document_.swarm();
-    if (weights_->isChecked() && swarm)
+    if (showsWeights() && swarm)
         for (const ObjectId id : document_.scene().at(swarm).list("rail"))
             if (referenceOf(document_.scene().at(id).part("entry"), "gesture") == document_.chosen()) entry = id;
     evaluation_.showWeightsOf(entry);
@@ -175,28 +136,49 @@ void Picture::cameraFromView() {
 
 void Picture::frameChoice() {
     Bounds bounds;
-    const auto grow = [&](const glm::vec3& p) {
-        bounds.low = glm::min(bounds.low, p);
-        bounds.high = glm::max(bounds.high, p);
-    };
-    if (const ObjectId zone = document_.handled(); zone.type() == ObjectType::zone && document_.chosen() == zone) {
-        for (const auto& line : contours(zone, false))
-            for (const auto& p : line) grow(p);
+    const ObjectId chosen = document_.chosen();
+    if (chosen.type() == ObjectType::zone && document_.handled() == chosen) {
+        for (const auto& line : contours(chosen, false))
+            for (const auto& p : line) grow(bounds, p);
     } else if (evaluation_.latest()) {
+        const auto one = chosen.type() == ObjectType::swarm ? evaluation_.resultOf(chosen) : nullptr;
         for (const auto& r : evaluation_.latest()->swarms) {
-            if (!r->shown) continue;
-            for (const Backdrop& backdrop : r->backdrops)
-                for (const glm::vec3& p : {backdrop.meshes->bounds.low, backdrop.meshes->bounds.high}) grow(backdrop.pose.toWorld(p));
-            if (r->bounds.empty()) continue;
-            for (int corner = 0; corner < 8; ++corner) {
-                const glm::vec3 p(corner & 1 ? r->bounds.low.x : r->bounds.high.x, corner & 2 ? r->bounds.low.y : r->bounds.high.y,
-                                  corner & 4 ? r->bounds.low.z : r->bounds.high.z);
-                grow(r->pose.toWorld(p));
-            }
+            if (!r->shown || (one && one->shown && r != one)) continue;
+            for (const Backdrop& backdrop : r->backdrops) growAll(bounds, backdrop.meshes->bounds, backdrop.pose);
+            growAll(bounds, r->bounds, r->pose);
         }
     }
+    show(bounds);
+}
+
+void Picture::show(const Bounds& bounds) {
     view_.show(bounds, static_cast<float>(width()) / static_cast<float>(height()));
     requestDraw(Care::normal);
+}
+
+void Picture::frameArrivals() {
+    if (evaluation_.busy()) return;
+    const Scene& scene = document_.scene();
+    Standing now;
+    for (const ObjectId swarm : scene.all(ObjectType::swarm))
+        if (const Object* formation = scene.find(referenceOf(scene.at(swarm).part("place"), "formation")))
+            now[swarm] = formation->part("formation").kind;
+    const auto before = std::exchange(known_, now);
+    if (!before) return;
+    Bounds bounds;
+    for (const auto& [swarm, kind] : now) {
+        const auto found = before->find(swarm);
+        const auto result = evaluation_.resultOf(swarm);
+        if (result && result->shown && (found == before->end() || found->second != kind)) growAll(bounds, result->bounds, result->pose);
+    }
+    if (bounds.empty()) return;
+    const QRectF seen = rect();
+    const auto corners = cornersOf(bounds);
+    const auto inside = std::count_if(corners.begin(), corners.end(), [&](const glm::vec3& corner) {
+        const auto at = view_.project(corner, size());
+        return at && seen.contains(*at);
+    });
+    if (inside * 2 < static_cast<std::ptrdiff_t>(corners.size())) show(bounds);
 }
 
 void Picture::requestDraw(Care care) {
@@ -218,18 +200,13 @@ void Picture::requestDraw(Care care) {
     request.fine = care == Care::fine;
     const double share = care == Care::coarse ? coarseShare_ : care == Care::fine && drawMilliseconds_ < 150 ? 2 : 1;
     request.pixels = QSize(std::max(16, int(width() * ratio * share)), std::max(16, int(height() * ratio * share)));
-    request.weights = weights_->isChecked() && evaluated && evaluated->weightsOf;
-    request.ground = ground_->isChecked();
+    request.weights = showsWeights() && evaluated && evaluated->weightsOf;
+    request.ground = choices_->ground();
     thread_.request(request);
     if (care == Care::fine)
         settle_.stop();
     else
         settle_.start();
-    update();
-}
-
-void Picture::setHandleMode(handles::Mode mode) {
-    mode_ = mode;
     update();
 }
 
@@ -240,7 +217,7 @@ float Picture::reach(ObjectId zone) const {
 std::vector<handles::Handle> Picture::handles() const {
     const ObjectId object = document_.handled();
     if (!handles::hasHandles(document_.scene(), object)) return {};
-    return handles::handlesOf(document_.scene(), object, document_.frame(), mode_, reach(object), document_.store());
+    return handles::handlesOf(document_.scene(), object, document_.frame(), handleMode(), reach(object), document_.store());
 }
 
 std::optional<QPointF> Picture::handlePlace(const QString& name) const {
@@ -304,22 +281,23 @@ void Picture::paintOverlays(QPainter& painter) {
     const auto evaluated = evaluation_.latest();
     const overlay::Over over{painter, document_, view_, QSizeF(size())};
     if (varying()) return overlay::paintVariations(over, *evaluated, tileUnder_);
-    if (frame_->isChecked()) {
+    if (choices_->frame()) {
         const double h = std::min<double>(height(), width() * 9.0 / 16), w = h * 16 / 9;
         painter.setPen(QPen(theme::ivory, 1, Qt::DashLine));
         painter.setBrush(Qt::NoBrush);
         painter.drawRect(QRectF((width() - w) / 2 + 0.5, (height() - h) / 2 + 0.5, w - 1, h - 1));
     }
-    if (evaluated && zones_->isChecked()) overlay::paintCurves(over, *evaluated, curvesToShow());
+    if (evaluated && choices_->zones()) overlay::paintCurves(over, *evaluated, curvesToShow());
     const auto& instances = document_.session().instances();
     if (const auto result = evaluation_.resultOf(instances.swarm); result && !instances.ids.empty())
         overlay::paintChosen(over, *result, markedRows(*result));
-    if (zones_->isChecked()) {
+    if (choices_->zones()) {
         for (const ObjectId zone : shownZones(document_))
             overlay::paintZone(over, zone, contours(zone, false), contours(zone, true), zone == document_.handled());
-        overlay::paintHandles(over, handles(), mode_, drag_ ? drag_->handle.name : QString());
+        overlay::paintHandles(over, handles(), handleMode(), drag_ ? drag_->handle.name : QString());
     }
-    if (const auto result = evaluation_.resultOf(document_.swarm()); result && numbers_->isChecked()) overlay::paintNumbers(over, *result);
+    if (const auto result = evaluation_.resultOf(document_.swarm()); result && choices_->numbers().isChecked())
+        overlay::paintNumbers(over, *result);
     if (!band_.isNull()) {
         painter.setPen(QPen(theme::ivory, 1, Qt::DashLine));
         painter.setBrush(QColor(236, 227, 210, 30));
@@ -358,10 +336,9 @@ void Picture::showWork(const QString& what, double fraction) {
 }
 
 void Picture::placeBars() {
-    auto* choices = findChild<QWidget*>("viewChoices");
-    choices->setVisible(!document_.session().variations());
-    choices->adjustSize();
-    choices->move(6, height() - choices->height() - 6);
+    choices_->setVisible(!document_.session().variations());
+    choices_->adjustSize();
+    choices_->move(6, height() - choices_->height() - 6);
     for (QWidget* bar : {static_cast<QWidget*>(variationBar_), static_cast<QWidget*>(banner_)}) {
         bar->layout()->activate();
         bar->adjustSize();

@@ -1,4 +1,5 @@
 #pragma once
+#include <map>
 #include <optional>
 #include <QImage>
 #include <QTimer>
@@ -12,8 +13,8 @@ class Document;
 class Evaluation;
 class Banner;
 class QPushButton;
-class QToolButton;
 class VariationBar;
+class ViewChoices;
 
 /// The live picture: shows what the view thread drew, paints handles and overlays over it, and passes the mouse on to
 /// the view and the handles.
@@ -32,7 +33,7 @@ class Picture : public QWidget {
     void lookThroughCamera();
     /// Puts the scene's first camera where the view is.
     void cameraFromView();
-    handles::Mode handleMode() const { return mode_; }
+    handles::Mode handleMode() const;
     void setHandleMode(handles::Mode mode);
     void showWeights(bool on);
     void showNumbers(bool on);
@@ -57,18 +58,21 @@ class Picture : public QWidget {
     void mouseReleaseEvent(QMouseEvent*) override;
     void mouseDoubleClickEvent(QMouseEvent*) override;
     void wheelEvent(QWheelEvent*) override;
+    void dragEnterEvent(QDragEnterEvent*) override;
+    void dropEvent(QDropEvent*) override;
 
   private:
-    QToolButton* viewChoice(const char* icon, const QString& tip, bool on);
     /// How much care a picture takes: coarse while the view moves, fine once nothing happens any more.
     enum class Care { coarse, normal, fine };
     void requestDraw(Care care);
     void adapt(int pixelsWide, double milliseconds);
     void updateWeights();
+    glm::dvec3 placeAt(QPointF pixel) const;
+    void show(const gswarm::Bounds& bounds);
+    /// Frames swarms that came into the scene, or took another formation, where they lie outside the view.
+    void frameArrivals();
     float reach(gswarm::ObjectId zone) const;
     std::vector<handles::Handle> handles() const;
-    QToolButton* ghostChoice();
-    QToolButton* rehearsalChoice();
     void placeBars();
     bool varying() const;
     int tileAt(QPointF pixel) const;
@@ -93,7 +97,8 @@ class Picture : public QWidget {
     double drawMilliseconds_ = 0;  ///< of a picture at full size, estimated from the last one
     double coarseShare_ = 1;       ///< of the full width and height
     bool framedOnce_ = false;
-    handles::Mode mode_ = handles::Mode::move;
+    using Standing = std::map<gswarm::ObjectId, const gswarm::Kind*>;  ///< swarms and their formations
+    std::optional<Standing> known_;                                    ///< when arrivals were looked at last
     std::optional<handles::Drag> drag_;
     QPointF last_, pressed_;
     bool leftHeld_ = false;  ///< pressed on no handle: a click or a band to choose instances
@@ -108,5 +113,5 @@ class Picture : public QWidget {
     QString work_;  ///< what is being made, while that takes long
     double workDone_ = 0;
     QPushButton* stop_;
-    QToolButton *weights_, *numbers_, *zones_, *ground_, *frame_;
+    ViewChoices* choices_;
 };

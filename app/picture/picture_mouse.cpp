@@ -3,13 +3,18 @@
 
 #include <algorithm>
 #include <cmath>
+#include <QMimeData>
 #include <QMouseEvent>
-#include <QToolButton>
+#include <QTimer>
 
 #include "app/document/document.h"
 #include "app/document/evaluation.h"
+#include "app/document/importing.h"
 #include "app/document/shown_zones.h"
+#include "app/fields/drop_target.h"
 #include "app/picture/hit.h"
+#include "app/picture/view_choices.h"
+#include "app/scene/scene_drop.h"
 #include "core/flow/home_plan.h"
 
 using namespace gswarm;
@@ -88,7 +93,7 @@ void Picture::mousePressEvent(QMouseEvent* event) {
         return;
     }
     if (varying()) return keepVariation(tileAt(last_));
-    if (zones_->isChecked())
+    if (choices_->zones())
         for (const auto& handle : handles()) {
             const auto at = view_.project(handle.place, size());
             if (!at || QLineF(*at, last_).length() > 9) continue;
@@ -108,7 +113,7 @@ void Picture::mouseMoveEvent(QMouseEvent* event) {
     }
     if (drag_ && event->buttons() & Qt::LeftButton) {
         document_.edit([&](const Scene& scene) {
-            return handles::edited(scene, *drag_, now, document_.frame(), view_, size(), mode_, document_.store());
+            return handles::edited(scene, *drag_, now, document_.frame(), view_, size(), handleMode(), document_.store());
         });
         return;
     }
@@ -169,4 +174,39 @@ void Picture::wheelEvent(QWheelEvent* event) {
     view_.zoom(std::pow(0.999f, static_cast<float>(event->angleDelta().y())), toward,
                static_cast<float>(width()) / static_cast<float>(height()));
     requestDraw(Care::coarse);
+}
+
+// ---- dropping
+
+void Picture::dragEnterEvent(QDragEnterEvent* event) {
+    if (varying()) return;
+    if (!carried(event->mimeData()).empty() || !importing::dragged(event->mimeData()).isEmpty()) event->acceptProposedAction();
+}
+
+/// Where the ray through a pixel meets the ground, or the level plane through what the view turns about; not too far away.
+glm::dvec3 Picture::placeAt(QPointF pixel) const {
+    const glm::vec3 from = view_.camera().position, along = view_.ray(pixel, size());
+    const float reach = 4 * view_.distance;
+    for (const float level : {0.f, view_.target.y})
+        if (const float t = (level - from.y) / along.y; std::isfinite(t) && t > 0 && t < reach) return from + along * t;
+    return view_.target;
+}
+
+/// On an instance: as on its swarm in the list. A file on nothing stands there as a new swarm.
+void Picture::dropEvent(QDropEvent* event) {
+    const auto things = carried(event->mimeData());
+    const QStringList files = importing::dragged(event->mimeData());
+    if (things.empty() && files.isEmpty()) return event->ignore();
+    event->acceptProposedAction();
+    const QPointF pixel = event->position();
+    const auto evaluated = evaluation_.latest();
+    const auto found = evaluated ? hit::instanceAt(*evaluated, view_, size(), pixel) : std::nullopt;
+    const ObjectId onto = found ? found->swarm : ObjectId{};
+    // The drag has to end before a question is asked.
+    QTimer::singleShot(0, this, [this, things, files, onto, pixel] {
+        const QPoint at = mapToGlobal(pixel.toPoint());
+        if (!files.isEmpty())
+            return onto ? dropFiles(document_, files, onto, at, window()) : importing::add(document_, files, placeAt(pixel));
+        if (onto) dropThings(document_, things, {onto, onto, false}, at, window());
+    });
 }

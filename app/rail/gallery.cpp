@@ -9,6 +9,7 @@
 #include <QPushButton>
 #include <thread>
 
+#include "app/scene/own_starts_row.h"
 #include "app/theme/theme.h"
 #include "core/arrange/fitted_edits.h"
 #include "core/edit/edit.h"
@@ -162,6 +163,12 @@ Gallery::Gallery(QWidget* parent) : QFrame(parent, Qt::Popup) {
         });
         samples.push_back(sample);
     }
+    own_ = new OwnStartsRow({StartOf::gesture, StartOf::rail}, 7, this);
+    grid->addWidget(own_, (n + columns - 1) / columns, 0, 1, columns);
+    connect(own_, &OwnStartsRow::taken, this, [this](const std::filesystem::path& path) {
+        hide();
+        emit ownTaken(path);
+    });
     maker_ = std::make_unique<Maker>();
     maker_->samples = samples;
     timer_.setInterval(60);
@@ -173,6 +180,8 @@ Gallery::Gallery(QWidget* parent) : QFrame(parent, Qt::Popup) {
 Gallery::~Gallery() = default;
 
 void Gallery::showEvent(QShowEvent*) {
+    own_->refresh();
+    adjustSize();
     timer_.start();
     if (!maker_->thread.joinable()) maker_->start();
 }

@@ -1,9 +1,12 @@
 #pragma once
+#include <filesystem>
 #include <memory>
 #include <QFrame>
 #include <QTimer>
 
 #include "core/edit/gesture_starts.h"
+
+class OwnStartsRow;
 
 /// The gallery of gestures, told by what they do, in words and small moving pictures: each picture is the gesture
 /// itself at work on a row of blocks.
@@ -16,6 +19,8 @@ class Gallery : public QFrame {
 
   signals:
     void taken(const gswarm::GestureStart& start);
+    /// A gesture or a rail that was kept.
+    void ownTaken(const std::filesystem::path& path);
 
   protected:
     void showEvent(QShowEvent*) override;
@@ -24,5 +29,6 @@ class Gallery : public QFrame {
   private:
     struct Maker;
     QTimer timer_;
+    OwnStartsRow* own_;
     std::unique_ptr<Maker> maker_;
 };

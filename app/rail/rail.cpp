@@ -9,6 +9,7 @@
 #include <QToolButton>
 
 #include "app/document/evaluation.h"
+#include "app/document/own_starts.h"
 #include "app/fields/drop_target.h"
 #include "app/rail/gallery.h"
 #include "app/rail/rail_card.h"
@@ -106,7 +107,7 @@ void Rail::connectGesture(RailCard* card, ObjectId entry) {
         return card ? referenceOf(card->part("entry"), "gesture") : ObjectId{};
     };
     connect(card, &RailCard::chosen, this, [this, gesture] { document_.click(gesture()); });
-    new DropTarget(card, {ObjectType::zone},
+    new DropTarget(document_, card, {ObjectType::zone},
                    [this, gesture](ObjectId zone) { document_.edit([&](const Scene& s) { return weaveZone(s, gesture(), zone); }); });
     connect(card, &RailCard::switched, this, [this, entry](bool on) {
         document_.edit([&](const Scene& s) { return setValue(s, addressOf(s, entry, "on"), on); });
@@ -346,6 +347,7 @@ void Rail::openGallery() {
     if (!gallery_) {
         gallery_ = new Gallery(this);
         connect(gallery_, &Gallery::taken, this, &Rail::addStart);
+        connect(gallery_, &Gallery::ownTaken, this, [this](const std::filesystem::path& path) { useStartFile(document_, path, {}); });
     }
     gallery_->adjustSize();
     QPoint at = add_->mapToGlobal(QPoint(0, add_->height() + 2));

@@ -6,9 +6,12 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
-#include "app/scene/shape_pictures.h"
+#include "app/scene/own_starts_row.h"
+#include "app/scene/picture_of.h"
+#include "app/scene/small_pictures.h"
 #include "app/theme/theme.h"
 #include "core/kinds/registry.h"
+#include "core/shape/shape_kind.h"
 
 using namespace gswarm;
 
@@ -19,8 +22,7 @@ constexpr QSize picture{88, 60};
 
 }  // namespace
 
-AddGallery::AddGallery(std::vector<Thing> things, QWidget* parent)
-    : QFrame(parent, Qt::Popup), pictures_(new ShapePictures(picture, this)) {
+AddGallery::AddGallery(std::vector<Thing> things, QWidget* parent) : QFrame(parent, Qt::Popup), pictures_(new SmallPictures(this)) {
     setObjectName("addGallery");
     setStyleSheet("#addGallery { background: #15120e; border: 1px solid #3a3329; border-radius: 4px; }");
     auto* column = new QVBoxLayout(this);
@@ -52,9 +54,7 @@ AddGallery::AddGallery(std::vector<Thing> things, QWidget* parent)
         button->setIconSize(picture);
         button->setFixedSize(picture.width() + 16, picture.height() + 28);
         button->setIcon(theme::icon("shape", theme::quiet));
-        button->setStyleSheet(
-            "QToolButton { background: #1e1a15; border: 1px solid #3a3329; } QToolButton:hover { border-color: #a3967f; } "
-            "QToolButton:focus { border-color: #d9a441; }");
+        button->setStyleSheet(theme::tileStyle());
         grid->addWidget(button, n / columns, n % columns);
         ++n;
         connect(button, &QToolButton::clicked, this, [this, kind] {
@@ -63,13 +63,22 @@ AddGallery::AddGallery(std::vector<Thing> things, QWidget* parent)
         });
     }
     column->addLayout(grid);
-    connect(pictures_, &ShapePictures::made, this, [this](const QString& kind, const QImage& made) {
+    own_ = new OwnStartsRow({StartOf::swarm}, columns, this);
+    column->addWidget(own_);
+    connect(own_, &OwnStartsRow::taken, this, [this](const std::filesystem::path& path) {
+        hide();
+        emit ownTaken(path);
+    });
+    connect(pictures_, &SmallPictures::made, this, [this](const QString& kind, const QImage& made) {
         if (auto* button = findChild<QToolButton*>("add-shape-" + kind)) button->setIcon(QPixmap::fromImage(made));
     });
 }
 
 void AddGallery::open(const QPoint& global) {
-    pictures_->start();
+    for (const Kind* kind : kindsOf(Family::shape))
+        pictures_->ask(QString::fromStdString(kind->id),
+                       [kind](Progress& progress) { return pictureOf(static_cast<const ShapeKind&>(*kind), picture, progress); });
+    own_->refresh();
     adjustSize();
     move(global);
     show();

@@ -1,13 +1,16 @@
 #pragma once
+#include <filesystem>
 #include <functional>
 #include <QFrame>
 #include <vector>
 
 #include "core/scene/kind.h"
 
-class ShapePictures;
+class OwnStartsRow;
+class SmallPictures;
 
-/// What can be added to the scene, under the (+) of its list: a few things by name, and every shape by its picture.
+/// What can be added to the scene, under the (+) of its list: a few things by name, every shape and every swarm that was kept by
+/// its picture.
 class AddGallery : public QFrame {
     Q_OBJECT
 
@@ -22,7 +25,9 @@ class AddGallery : public QFrame {
 
   signals:
     void shapeTaken(const gswarm::Kind* kind);
+    void ownTaken(const std::filesystem::path& path);
 
   private:
-    ShapePictures* pictures_;
+    SmallPictures* pictures_;
+    OwnStartsRow* own_;
 };

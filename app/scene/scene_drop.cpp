@@ -1,8 +1,10 @@
 #include "app/scene/scene_drop.h"
 
 #include <algorithm>
+#include <QFileInfo>
 #include <QMenu>
 
+#include "app/document/importing.h"
 #include "core/arrange/hang.h"
 #include "core/edit/arrange_edits.h"
 #include "core/edit/rail_edits.h"
@@ -16,13 +18,6 @@ struct Meaning {
     QString label;
     std::function<Edit(const Scene&)> make;
 };
-
-/// The same edit for each thing, as one step.
-Edit forEach(const Scene& scene, const std::vector<ObjectId>& things, const std::function<Edit(const Scene&, ObjectId)>& make) {
-    Edit edit = make(scene, things.front());
-    for (std::size_t k = 1; k < things.size(); ++k) edit.scene = make(edit.scene, things[k]).scene;
-    return edit;
-}
 
 bool allAre(const std::vector<ObjectId>& things, ObjectType type) {
     return std::all_of(things.begin(), things.end(), [&](ObjectId id) { return id.type() == type; });
@@ -135,4 +130,14 @@ void dropThings(Document& document, const std::vector<ObjectId>& things, const D
     }
     document.edit(meanings[taken].make);
     document.seal();
+}
+
+void dropFiles(Document& document, const QStringList& files, ObjectId onto, const QPoint& at, QWidget* window) {
+    document.asOneStep("Import " + QFileInfo(files.front()).completeBaseName().toStdString(), [&] {
+        const auto made = importing::make(document, files);
+        if (made.empty()) return;
+        const Scene before = document.scene();
+        if (onto) dropThings(document, made, {onto, onto, false}, at, window);
+        if (document.scene() == before) document.choose(made.back());
+    });
 }

@@ -1,5 +1,6 @@
 #pragma once
 #include <QPoint>
+#include <QStringList>
 #include <vector>
 
 #include "app/document/document.h"
@@ -16,3 +17,7 @@ struct Drop {
 /// Does what the drop means. Between rows: the order, or the place in the rail or the stock. On a row: into a group, joined to a
 /// gesture, repeated by a swarm, stood on by a formation, hung from it. Where it can mean several things a menu asks.
 void dropThings(Document& document, const std::vector<gswarm::ObjectId>& things, const Drop& drop, const QPoint& at, QWidget* window);
+
+/// Imports files and does with what they become what dropping it on a thing means, as one step. On nothing, or where it means
+/// nothing, they are things of their own, selected.
+void dropFiles(Document& document, const QStringList& files, gswarm::ObjectId onto, const QPoint& at, QWidget* window);

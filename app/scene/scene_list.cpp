@@ -12,6 +12,7 @@
 #include <QStyledItemDelegate>
 #include <QTimer>
 
+#include "app/document/importing.h"
 #include "app/fields/drop_target.h"
 #include "app/scene/scene_drop.h"
 #include "app/scene/shown_as.h"
@@ -214,9 +215,7 @@ void SceneList::deleteSelected() {
     const auto ids = document_.selection();
     if (ids.empty()) return;
     document_.edit([&](const Scene& scene) {
-        Edit edit = gswarm::remove(scene, ids.front());
-        for (std::size_t k = 1; k < ids.size(); ++k)
-            if (edit.scene.find(ids[k])) edit.scene = gswarm::remove(edit.scene, ids[k]).scene;
+        Edit edit = forEach(scene, ids, gswarm::remove);
         if (ids.size() > 1) edit.label = "Delete " + grouped(static_cast<double>(ids.size())) + " things";
         return edit;
     });
@@ -315,7 +314,7 @@ void SceneList::dragOut(ObjectId id) {
 }
 
 void SceneList::dragEnterEvent(QDragEnterEvent* event) {
-    if (!carried(event->mimeData()).empty()) event->acceptProposedAction();
+    if (!carried(event->mimeData()).empty() || !importing::dragged(event->mimeData()).isEmpty()) event->acceptProposedAction();
 }
 
 QAbstractItemView::DropIndicatorPosition SceneList::dropAt(const QPoint& at, QTreeWidgetItem*& item) const {
@@ -328,8 +327,7 @@ QAbstractItemView::DropIndicatorPosition SceneList::dropAt(const QPoint& at, QTr
 
 void SceneList::dragMoveEvent(QDragMoveEvent* event) {
     QTreeWidget::dragMoveEvent(event);  // it scrolls, and draws where a drop would go
-    const bool ours = !carried(event->mimeData()).empty();
-    event->setAccepted(ours);
+    event->setAccepted(!carried(event->mimeData()).empty() || !importing::dragged(event->mimeData()).isEmpty());
     viewport()->update();
 }
 
@@ -340,7 +338,8 @@ void SceneList::dragLeaveEvent(QDragLeaveEvent* event) {
 
 void SceneList::dropEvent(QDropEvent* event) {
     const auto things = carried(event->mimeData());
-    if (things.empty()) return event->ignore();
+    const QStringList files = importing::dragged(event->mimeData());
+    if (things.empty() && files.isEmpty()) return event->ignore();
     event->acceptProposedAction();
     QTreeWidgetItem* item = nullptr;
     const auto position = dropAt(event->position().toPoint(), item);
@@ -354,7 +353,8 @@ void SceneList::dropEvent(QDropEvent* event) {
     const bool between = position == AboveItem || position == BelowItem;
     const QPoint at = viewport()->mapToGlobal(event->position().toPoint());
     // The drag has to end before the rows are made anew or a question is asked.
-    QTimer::singleShot(0, this, [this, things, onto, before, between, at] {
+    QTimer::singleShot(0, this, [this, things, files, onto, before, between, at] {
+        if (!files.isEmpty()) return dropFiles(document_, files, between ? ObjectId{} : onto, at, window());
         dropThings(document_, things, between ? Drop{before, onto, true} : Drop{onto, onto, false}, at, window());
     });
 }

@@ -5,6 +5,7 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/document/own_starts.h"
 #include "app/scene/add_gallery.h"
 #include "app/scene/scene_list.h"
 #include "app/theme/theme.h"
@@ -66,6 +67,7 @@ void ScenePanel::openGallery() {
              {"group", "Group", "Keeps things together in this list; what is selected goes into it", "group", [this] { groupSelected(); }}},
             this);
         connect(gallery_, &AddGallery::shapeTaken, this, [this](const Kind* kind) { addShape(*kind); });
+        connect(gallery_, &AddGallery::ownTaken, this, [this](const std::filesystem::path& path) { useStartFile(document_, path, {}); });
     }
     gallery_->open(add_->mapToGlobal(QPoint(0, add_->height() + 2)));
 }

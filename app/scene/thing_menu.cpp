@@ -29,20 +29,13 @@ struct Making {
         });
     }
 
-    template <class Make>
-    static Edit each(const Scene& scene, const std::vector<ObjectId>& things, const Make& make) {
-        Edit edit = make(scene, things.front());
-        for (std::size_t k = 1; k < things.size(); ++k) edit.scene = make(edit.scene, things[k]).scene;
-        return edit;
-    }
-
     /// What it can hang from, and to let it go.
     void addHanging() {
         if (!std::all_of(things.begin(), things.end(), [&](ObjectId id) { return scene().at(id).holds("hang"); })) return;
         QMenu* from = menu.addMenu("Hang from");
         const auto hangs = [this](ObjectId to) {
             return [things = things, to, frame = document.frame(), &store = document.store()](const Scene& s) {
-                return each(s, things, [&](const Scene& now, ObjectId id) { return hang(now, id, to, frame, store); });
+                return forEach(s, things, [&](const Scene& now, ObjectId id) { return hang(now, id, to, frame, store); });
             };
         };
         for (const ObjectType type : {ObjectType::mount, ObjectType::swarm, ObjectType::zone, ObjectType::camera})
@@ -105,7 +98,7 @@ void showThingMenu(Document& document, const ThingMenuHooks& hooks, const QPoint
         menu.addAction("Frame in the view", hooks.frame);
         if (!shownAs(document.scene(), things.front()).isEmpty())
             making.add("Show or hide", [things, frame = document.frame()](const Scene& s) {
-                return Making::each(s, things, [&](const Scene& now, ObjectId id) {
+                return forEach(s, things, [&](const Scene& now, ObjectId id) {
                     return shownAs(now, id).isEmpty() ? Edit{now, {}, {}, {}} : withNextShown(now, id, frame);
                 });
             });

@@ -3,6 +3,8 @@
 #include <QGridLayout>
 
 #include "app/document/evaluation.h"
+#include "app/document/own_starts.h"
+#include "app/scene/own_starts_row.h"
 #include "app/settings/formation_sketch.h"
 #include "core/kinds/registry.h"
 
@@ -32,6 +34,12 @@ FormationPicker::FormationPicker(Document& document, Evaluation& evaluation, QWi
         });
         sketches_.push_back(sketch);
     }
+    own_ = new OwnStartsRow({StartOf::formation}, columns, this);
+    grid->addWidget(own_, (n + columns - 1) / columns, 0, 1, columns);
+    connect(own_, &OwnStartsRow::taken, this, [this](const std::filesystem::path& path) {
+        hide();
+        useStartFile(document_, path, {});
+    });
     connect(&evaluation_, &Evaluation::counted, this, [this](int question, const QString& kind, const QString& text, bool tooMany) {
         for (FormationSketch* sketch : sketches_)
             if (question == asked_ && kind == QString::fromStdString(sketch->kind().id)) sketch->setCount(text, tooMany);
@@ -46,6 +54,7 @@ void FormationPicker::open(ObjectId formation, QWidget* beside) {
         sketch->setCurrent(&sketch->kind() == now);
         sketch->setCount("…", false);
     }
+    own_->refresh();
     adjustSize();
     const QRect window = this->parentWidget()->window()->frameGeometry();
     QPoint at = beside->mapToGlobal(QPoint(-width() - 8, -40));

@@ -6,8 +6,10 @@
 
 class Evaluation;
 class FormationSketch;
+class OwnStartsRow;
 
-/// All formations as small pictures of themselves, with how many instances each would make of this swarm. Nothing is
+/// All formations as small pictures of themselves, with how many instances each would make of this swarm, and those that were
+/// kept, which become another version. Nothing is
 /// made before one is taken.
 class FormationPicker : public QFrame {
     Q_OBJECT
@@ -25,5 +27,6 @@ class FormationPicker : public QFrame {
     Evaluation& evaluation_;
     gswarm::ObjectId formation_;
     std::vector<FormationSketch*> sketches_;
+    OwnStartsRow* own_;
     int asked_ = 0;  ///< answers to earlier questions are passed over
 };

@@ -2,9 +2,7 @@
 
 #include <algorithm>
 #include <QComboBox>
-#include <QCompleter>
 #include <QDir>
-#include <QFontDatabase>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
@@ -16,6 +14,7 @@
 
 #include "app/fields/colour_field.h"
 #include "app/fields/drop_target.h"
+#include "app/fields/font_field.h"
 #include "app/fields/formula_editor.h"
 #include "app/fields/moved_by.h"
 #include "app/fields/number_field.h"
@@ -50,14 +49,21 @@ bool isClicked(const Parameter& p) {
     });
 }
 
+/// Whether some of its choices would be cut off beside a label.
+bool isLongChoice(const Parameter& p, const QFontMetrics& metrics) {
+    return std::any_of(p.choices.begin(), p.choices.end(), [&](const Choice& choice) {
+        return metrics.horizontalAdvance(QString::fromStdString(choice.label)) > ParameterRow::roomBesideLabel;
+    });
+}
+
 }  // namespace
 
 ParameterRow::ParameterRow(Document& document, const Address& address, QWidget* parent)
     : QWidget(parent), document_(document), address_(address) {
     const Parameter& p = parameter();
     setObjectName(QString::fromStdString(classOf(address.object.type()).slotInfos[static_cast<std::size_t>(address.slot)].prefix + p.id));
-    // Points need the whole width: their label stands above.
-    const bool above = p.type == ParameterType::points || p.type == ParameterType::formula;
+    // Points and long choices need the whole width: their label stands above.
+    const bool above = p.type == ParameterType::points || p.type == ParameterType::formula || isLongChoice(p, fontMetrics());
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
@@ -90,7 +96,10 @@ ParameterRow::ParameterRow(Document& document, const Address& address, QWidget* 
             addToggle();
             break;
         case ParameterType::text:
-            p.lines ? addLines() : addText(false);
+            if (p.families)
+                addFamily();
+            else
+                p.lines ? addLines() : addText(false);
             break;
         case ParameterType::file:
             addText(true);
@@ -326,12 +335,6 @@ void ParameterRow::addText(bool file) {
         document_.setValue(address_, line->text().toStdString());
         line->setText(now());
     });
-    if (parameter().families) {
-        auto* completer = new QCompleter(QFontDatabase::families(), line);
-        completer->setCaseSensitivity(Qt::CaseInsensitive);
-        completer->setFilterMode(Qt::MatchContains);
-        line->setCompleter(completer);
-    }
     if (!file) return;
     auto* browse = new QPushButton("Choose…", fields_);
     fields_->layout()->addWidget(browse);
@@ -344,6 +347,20 @@ void ParameterRow::addText(bool file) {
         const QString chosen = file_dialog::open(window(), QString::fromStdString(parameter().label), folder,
                                                  QString::fromStdString(parameter().label) + " (" + endings + ")");
         if (still && !chosen.isEmpty()) takeFile(chosen);
+    });
+}
+
+void ParameterRow::addFamily() {
+    auto* field = new FontField(fields_);
+    field->setAccessibleName(QString::fromStdString(parameter().label));
+    field->setToolTip(QString::fromStdString(parameter().summary));
+    fields_->layout()->addWidget(field);
+    const auto now = [this] { return QString::fromStdString(std::get<std::string>(valueOf(document_.scene(), address_))); };
+    refreshers_.push_back([field, now] { field->show(now()); });
+    connect(field, &FontField::taken, this, [this, now](const QString& family) {
+        if (family == now()) return;
+        document_.setValue(address_, family.toStdString());
+        document_.seal();
     });
 }
 
@@ -426,7 +443,7 @@ void ParameterRow::addReference() {
         slot->setProperty("waits", false);
         slot->setText(object ? QString::fromStdString(object->name) : id ? "deleted: choose another" : "choose one");
     });
-    new DropTarget(slot, parameter().references, refer);
+    new DropTarget(document_, slot, parameter().references, refer);
     connect(slot, &QPushButton::clicked, this, [this, slot, refer] {
         slot->setProperty("waits", true);
         document_.startPick(parameter().references, refer);

@@ -15,6 +15,9 @@ class ParameterRow : public QWidget {
     Q_OBJECT
 
   public:
+    /// Pixels for the words of a choice beside its label, in a panel of the usual width.
+    static constexpr int roomBesideLabel = 136;
+
     ParameterRow(Document& document, const gswarm::Address& address, QWidget* parent);
     const gswarm::Address& address() const { return address_; }
     /// Shows the value at the document's frame.
@@ -37,6 +40,7 @@ class ParameterRow : public QWidget {
     void addChoice();
     void addToggle();
     void addText(bool file);
+    void addFamily();
     void takeFile(const QString& path);
     void takeFormula(const gswarm::Address& number, int component, const QString& text);
     void takeSeveral(int first, const QStringList& texts);

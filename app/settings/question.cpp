@@ -186,6 +186,7 @@ void Question::addKindChoice(ObjectId object, const std::string& part, const QSt
     box->setObjectName("kind-" + said(part));
     box->setAccessibleName(label);
     for (const Kind* kind : kindsOf(now->family)) {
+        if (kind != now && !kindSuits(scene(), object, part, *kind)) continue;
         box->addItem(said(kind->label), said(kind->id));
         box->setItemData(box->count() - 1, said(kind->summary), Qt::ToolTipRole);
     }

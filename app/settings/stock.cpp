@@ -20,7 +20,7 @@ namespace {
 class Stock : public Question {
   public:
     Stock(SettingsDesk& desk, const Subject& swarm) : Question(desk, swarm, "Stock") {
-        new DropTarget(this, {ObjectType::shape}, [this](ObjectId shape) { repeatToo(shape); });
+        new DropTarget(desk.document, this, {ObjectType::shape}, [this](ObjectId shape) { repeatToo(shape); });
     }
 
   private:

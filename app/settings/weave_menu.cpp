@@ -2,7 +2,10 @@
 
 #include <algorithm>
 #include <QMenu>
+#include <QWidgetAction>
 
+#include "app/document/own_starts.h"
+#include "app/scene/own_starts_row.h"
 #include "app/theme/theme.h"
 #include "core/edit/rail_edits.h"
 #include "core/kinds/registry.h"
@@ -64,6 +67,18 @@ void showZoneMenu(SettingsDesk& desk, ObjectId gesture, const QPoint& at, QWidge
         QAction* action = menu.addAction(said(kind->label));
         action->setToolTip(said(kind->summary));
         QObject::connect(action, &QAction::triggered, &desk, [&desk, gesture, kind] { desk.makeZone(gesture, *kind); });
+    }
+    auto* own = new OwnStartsRow({StartOf::zone}, 3, &menu);
+    own->setContentsMargins(8, 0, 8, 4);
+    own->refresh();
+    if (own->isVisibleTo(&menu)) {
+        auto* action = new QWidgetAction(&menu);
+        action->setDefaultWidget(own);
+        menu.addAction(action);
+        QObject::connect(own, &OwnStartsRow::taken, &menu, [&menu, &document, gesture](const std::filesystem::path& path) {
+            menu.close();
+            useStartFile(document, path, gesture);
+        });
     }
     menu.exec(at);
 }

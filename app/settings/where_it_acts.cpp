@@ -38,7 +38,7 @@ struct Entry {
 class WhereItActs : public Question {
   public:
     WhereItActs(SettingsDesk& desk, const Subject& gesture) : Question(desk, gesture, "Where") {
-        new DropTarget(this, {ObjectType::zone},
+        new DropTarget(desk.document, this, {ObjectType::zone},
                        [this](ObjectId zone) { document().edit([&](const Scene& s) { return weaveZone(s, subject(), zone); }); });
     }
 

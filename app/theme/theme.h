@@ -20,6 +20,10 @@ inline const QColor weightLow("#6b6153");
 /// Loads the shipped fonts and sets palette and style sheet. Call once, before any widget.
 void apply(QApplication& application);
 
+/// Whether text is one step larger, from the next start on.
+bool largerText();
+void setLargerText(bool on);
+
 QFont text(int pixels = 13, QFont::Weight weight = QFont::Normal);
 /// Tabular figures.
 QFont numbers(int pixels = 12);
@@ -32,6 +36,9 @@ QString counted(qint64 count, const QString& one);
 /// One of the line icons by name, in a colour.
 QIcon icon(const QString& name, const QColor& colour = ivory);
 void paintIcon(QPainter& painter, const QString& name, const QRectF& in, const QColor& colour);
+
+/// The style sheet of a button that is a picture with its name, in galleries.
+QString tileStyle();
 
 /// Colour of a weight: 0 grey-brown, ½ verdigris, 1 ivory.
 QColor weightColour(double weight);

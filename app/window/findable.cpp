@@ -108,8 +108,9 @@ std::vector<Finder::Item> MainWindow::findable() {
             }));
     }
     for (const OwnStart& own : ownStarts())
-        if (own.trouble.isEmpty())
-            items.push_back({"own/" + said(own.name), said(own.name), QString("own ") + startOfNames[static_cast<int>(own.of)],
-                             "start preset kept mine", [this, path = own.path] { useStartFile(document_, path, gestureAtHand()); }});
+        if (own.start)
+            items.push_back({"own/" + said(own.start->name), said(own.start->name),
+                             QString("own ") + startOfNames[static_cast<int>(own.start->of)], "start preset kept mine",
+                             [this, path = own.path] { useStartFile(document_, path, gestureAtHand()); }});
     return items;
 }

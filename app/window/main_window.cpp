@@ -16,6 +16,7 @@
 #include <QToolButton>
 
 #include "app/document/application.h"
+#include "app/document/importing.h"
 #include "app/export/export_panel.h"
 #include "app/fields/number_field.h"
 #include "app/help/help_panel.h"
@@ -28,7 +29,6 @@
 #include "app/theme/theme.h"
 #include "app/time/time_panel.h"
 #include "app/window/greeting.h"
-#include "app/window/importing.h"
 #include "app/window/line.h"
 #include "app/window/recent.h"
 #include "app/window/shortcuts.h"

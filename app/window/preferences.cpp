@@ -7,6 +7,7 @@
 
 #include "app/document/evaluation.h"
 #include "app/fields/number_field.h"
+#include "app/fields/switch.h"
 #include "app/theme/theme.h"
 
 using namespace gswarm;
@@ -52,6 +53,16 @@ Preferences::Preferences(Evaluation& evaluation, QWidget* parent) : QFrame(paren
     used_->setWordWrap(true);
     used_->setStyleSheet("color: #a3967f;");
     column->addWidget(used_);
+    auto* larger = new QHBoxLayout;
+    auto* largerLabel = new QLabel("Larger text, from the next start on", this);
+    auto* largerText = new Switch(this);
+    largerText->setObjectName("largerText");
+    largerText->setAccessibleName(largerLabel->text());
+    largerText->setChecked(theme::largerText());
+    larger->addWidget(largerLabel, 1);
+    larger->addWidget(largerText);
+    column->addLayout(larger);
+    connect(largerText, &Switch::clicked, this, [](bool on) { theme::setLargerText(on); });
     auto* panels = new QPushButton("Put the panels back where they were at first", this);
     panels->setObjectName("resetPanels");
     column->addWidget(panels);

@@ -8,6 +8,7 @@
 #include <QSplitter>
 #include <QToolButton>
 
+#include "app/document/importing.h"
 #include "app/document/own_starts.h"
 #include "app/help/help_panel.h"
 #include "app/help/walk.h"
@@ -18,7 +19,6 @@
 #include "app/scene/thing_menu.h"
 #include "app/settings/settings.h"
 #include "app/theme/file_dialog.h"
-#include "app/window/importing.h"
 #include "app/window/main_window.h"
 #include "app/window/recent.h"
 #include "app/window/shortcut_list.h"

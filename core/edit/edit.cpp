@@ -191,6 +191,17 @@ Edit rename(const Scene& scene, ObjectId id, const std::string& name) {
     return edit;
 }
 
+bool kindSuits(const Scene& scene, ObjectId object, std::string_view slot, const Kind& kind) {
+    if (kind.family != Family::shape || slot != "maker") return true;
+    for (const ObjectId user : scene.referringTo(object))
+        for (const Part& part : scene.at(user).parts)
+            for (const Parameter& p : part.kind->parameters)
+                if (p.type == ParameterType::reference && referenceOf(part, p.id) == object && applies(p, part) &&
+                    !gives(static_cast<const ShapeKind&>(kind), p.needs))
+                    return false;
+    return true;
+}
+
 Edit setKind(const Scene& scene, ObjectId id, std::string_view slot, const Kind& kind) {
     Edit edit{scene, scene.at(id).name + ": " + kind.label, {}, {}};
     Part& part = changed(edit.scene, id).part(slot);
@@ -199,6 +210,8 @@ Edit setKind(const Scene& scene, ObjectId id, std::string_view slot, const Kind&
         const int old = part.kind->indexOf(kind.parameters[i].id);
         if (old < 0 || !sameChoices(kind.parameters[i], part.kind->parameters[static_cast<std::size_t>(old)])) continue;
         const Value& value = part.values[static_cast<std::size_t>(old)];
+        // "Steps" of a rounded edge are not those of a circle: each kind of shape has standards of its own.
+        if (kind.family == Family::shape && value == part.kind->parameters[static_cast<std::size_t>(old)].standard) continue;
         try {
             checkValue(kind.parameters[i], value, "");
             next.values[i] = value;
@@ -220,6 +233,13 @@ Edit addShape(const Scene& scene, const Kind& kind) {
     return edit;
 }
 
+Edit forEach(const Scene& scene, const std::vector<ObjectId>& things, const std::function<Edit(const Scene&, ObjectId)>& make) {
+    Edit edit = make(scene, things.front());
+    for (std::size_t k = 1; k < things.size(); ++k)
+        if (edit.scene.find(things[k])) edit.scene = make(edit.scene, things[k]).scene;
+    return edit;
+}
+
 Edit addMount(const Scene& scene) {
     const Object mount = standardObject(ObjectType::mount, freeName(scene, "Mount"));
     Edit edit{scene, "Add " + mount.name, {}, mount.id};
@@ -229,16 +249,20 @@ Edit addMount(const Scene& scene) {
 }
 
 Edit addSwarm(const Scene& scene) {
-    Edit edit = addShape(scene, boxShape);
+    const Edit box = addShape(scene, boxShape);
+    return addSwarmOf(box.scene, box.made);
+}
+
+Edit addSwarmOf(const Scene& scene, ObjectId shape) {
+    Edit edit{scene, "New swarm", {}, {}};
     Object swarm = standardObject(ObjectType::swarm, freeName(scene, "Swarm"));
     const Object formation = standardObject(ObjectType::formation, "Formation");
     insert(edit.scene, formation);
     swarm.list("formations").push_back(formation.id);
     setReference(swarm, "place", "formation", formation.id);
     insert(edit.scene, swarm);
-    appendStock(edit.scene, swarm.id, edit.made);
+    appendStock(edit.scene, swarm.id, shape);
     edit.scene.order.push_back(swarm.id);
-    edit.label = "New swarm";
     edit.made = swarm.id;
     return edit;
 }

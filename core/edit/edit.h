@@ -1,4 +1,5 @@
 #pragma once
+#include <functional>
 #include <string>
 
 #include "core/scene/address.h"
@@ -20,13 +21,21 @@ Edit setValue(const Scene& scene, const Address& address, const Value& value);
 /// Sets one component, or a key at `frame` if the component is keyed. Throws Error for one that a formula or a link moves.
 Edit setNumber(const Scene& scene, const Address& address, double value, double frame);
 Edit rename(const Scene& scene, ObjectId object, const std::string& name);
-/// Puts another kind into a slot; values of parameters that both kinds have stay.
+/// Whether a thing of another kind would still be all that those who refer to it need: a shape that is stood on inside needs
+/// to be closed.
+bool kindSuits(const Scene& scene, ObjectId object, std::string_view slot, const Kind& kind);
+/// Puts another kind into a slot; values of parameters that both kinds have stay, of shapes those that were changed.
 Edit setKind(const Scene& scene, ObjectId object, std::string_view slot, const Kind& kind);
 
+/// The same edit for each of some things, at least one, as one step; called as the first. Things that an earlier edit took away
+/// are passed over.
+Edit forEach(const Scene& scene, const std::vector<ObjectId>& things, const std::function<Edit(const Scene&, ObjectId)>& make);
 /// An empty object that others hang from, at the middle of the world.
 Edit addMount(const Scene& scene);
 /// A swarm of boxes on a grid, with its own shape.
 Edit addSwarm(const Scene& scene);
+/// A swarm that repeats a shape which is there.
+Edit addSwarmOf(const Scene& scene, ObjectId shape);
 Edit addShape(const Scene& scene, const Kind& kind);
 /// Puts another kind of formation in. What both kinds share stays: counts and spacings also between one number and
 /// three. A kind that stands on a shape and has none yet gets one: the shape chosen before, or a new one, dimmed. Cells touch

@@ -21,6 +21,14 @@ void History::apply(Edit edit, ObjectId chosenBefore) {
     sealed_ = false;
 }
 
+void History::join(std::size_t since, const std::string& label) {
+    sealed_ = true;
+    if (past_.size() <= since) return;
+    past_.resize(since + 1);
+    past_.back().label = label;
+    past_.back().mergeKey.clear();
+}
+
 ObjectId History::undo(ObjectId chosenNow) {
     if (past_.empty()) return chosenNow;
     Step step = std::move(past_.back());

@@ -17,6 +17,11 @@ class History {
     /// The next edit starts a step of its own, as at the end of a drag.
     void seal() { sealed_ = true; }
 
+    /// How many steps can be undone.
+    std::size_t steps() const { return past_.size(); }
+    /// All that was applied since there were so many steps is one step from now on, called so. Nothing if there was nothing.
+    void join(std::size_t since, const std::string& label);
+
     bool canUndo() const { return !past_.empty(); }
     bool canRedo() const { return !future_.empty(); }
     std::string undoLabel() const { return past_.empty() ? "" : past_.back().label; }

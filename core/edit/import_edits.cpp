@@ -47,6 +47,14 @@ Edit importShape(const Scene& scene, const Kind& kind, const std::string& file) 
     return edit;
 }
 
+Edit importSwarm(const Scene& scene, const Kind& kind, const std::string& file) {
+    const Edit shape = importShape(scene, kind, file);
+    Edit edit = addSwarmOf(shape.scene, shape.made);
+    edit.scene = setValue(edit.scene, addressOf(edit.scene, edit.made, "fit"), true).scene;
+    edit.label = shape.label;
+    return edit;
+}
+
 Edit importPoints(const Scene& scene, const Kind& formation, const std::string& file) {
     Edit edit = addSwarm(scene);
     Object& swarm = changed(edit.scene, edit.made);

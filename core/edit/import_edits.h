@@ -10,6 +10,8 @@ int fileParameter(const Kind& kind);
 
 /// A shape that reads a file, called like it. `file` is its path in the project's folder.
 Edit importShape(const Scene& scene, const Kind& kind, const std::string& file);
+/// A swarm that repeats such a shape, fitted to its spacing.
+Edit importSwarm(const Scene& scene, const Kind& kind, const std::string& file);
 /// A swarm of boxes that stands where a file says.
 Edit importPoints(const Scene& scene, const Kind& formation, const std::string& file);
 

@@ -10,6 +10,7 @@
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
 #include "core/base/json_depth.h"
+#include "core/base/json_text.h"
 #include "core/base/text.h"
 #include "core/file/migrate.h"
 #include "core/kinds/registry.h"
@@ -213,7 +214,7 @@ struct Reader {
                 unknown[key] = value;
         }
         for (const Parameter& p : kind->parameters) member(json, p.id, where);
-        if (!unknown.empty()) part.unknown = unknown.dump();
+        if (!unknown.empty()) part.unknown = jsonText(unknown);
         return part;
     }
 
@@ -255,7 +256,7 @@ struct Reader {
         Json unknown = Json::object();
         for (const auto& [key, value] : json.items())
             if (!known.contains(key)) unknown[key] = value;
-        if (!unknown.empty()) object->unknown = unknown.dump();
+        if (!unknown.empty()) object->unknown = jsonText(unknown);
         return id;
     }
 };
@@ -291,7 +292,7 @@ Reader read(std::string_view text, const std::string& fileName) {
     const Json& version = reader.member(json, "version", "it");
     if (!version.is_number_integer() || version.get<std::int64_t>() < 1) reader.refuse("its version is not a whole number.");
     if (version.get<std::int64_t>() > projectVersion)
-        reader.refuse("it was saved by a newer Gilded Swarm (format " + version.dump() + ", this one reads " +
+        reader.refuse("it was saved by a newer Gilded Swarm (format " + jsonText(version) + ", this one reads " +
                       std::to_string(projectVersion) + ").");
     migrateProject(json, version.get<std::int64_t>());
     Json unknown = Json::object();
@@ -307,7 +308,7 @@ Reader read(std::string_view text, const std::string& fileName) {
         if (!value.is_array()) reader.refuse("“" + key + "” is not a list.");
         for (const Json& one : value) reader.scene.order.push_back(reader.objectFrom(objectClass->type, one));
     }
-    if (!unknown.empty()) reader.scene.unknown = unknown.dump();
+    if (!unknown.empty()) reader.scene.unknown = jsonText(unknown);
     try {
         refuseUnsound(reader.scene);
     } catch (const Error& error) {

@@ -2,6 +2,7 @@
 #include <nlohmann/json.hpp>
 #include <sstream>
 
+#include "core/base/json_text.h"
 #include "core/file/project_file.h"
 #include "core/kinds/registry.h"
 #include "core/scene/classes.h"
@@ -157,7 +158,7 @@ std::string projectSchema() {
         {"required", {"format", "version", "projects"}},
         {"properties", properties},
         {"definitions", definitions}};
-    return schema.dump(1) + "\n";
+    return jsonText(schema, 1) + "\n";
 }
 
 }  // namespace gswarm

@@ -2,6 +2,7 @@
 #include <nlohmann/json.hpp>
 #include <utility>
 
+#include "core/base/json_text.h"
 #include "core/file/project_file.h"
 #include "core/scene/classes.h"
 #include "core/scene/value.h"
@@ -88,7 +89,7 @@ namespace {
 
 void addUnknown(Json& json, const std::string& unknown) {
     if (unknown.empty()) return;
-    const Json members = Json::parse(unknown);
+    const Json members = parsedJson(unknown);
     for (const auto& [key, value] : members.items()) json[key] = value;
 }
 
@@ -127,7 +128,7 @@ void write(const Json& json, int depth, std::string& out) {
         return j.is_array();
     };
     if (flat(json) || json.empty()) {
-        out += json.dump();
+        out += jsonText(json);
         return;
     }
     const std::string indent(static_cast<std::size_t>(depth + 1), ' ');
@@ -136,7 +137,7 @@ void write(const Json& json, int depth, std::string& out) {
     for (const auto& [key, value] : json.items()) {
         if (!std::exchange(first, false)) out += ",\n";
         out += indent;
-        if (json.is_object()) out += Json(key).dump() + ": ";
+        if (json.is_object()) out += jsonText(key) + ": ";
         write(value, depth + 1, out);
     }
     out += "\n" + indent.substr(1) + (json.is_object() ? "}" : "]");

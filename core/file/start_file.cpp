@@ -4,6 +4,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/error.h"
+#include "core/base/json_text.h"
 #include "core/file/project_file.h"
 
 namespace gswarm {
@@ -13,14 +14,14 @@ using Json = nlohmann::ordered_json;
 namespace fs = std::filesystem;
 
 /// What the project says besides, which reading a project keeps as it is.
-Json besides(const Scene& scene) { return scene.unknown.empty() ? Json::object() : Json::parse(scene.unknown); }
+Json besides(const Scene& scene) { return scene.unknown.empty() ? Json::object() : parsedJson(scene.unknown); }
 
 }  // namespace
 
 void saveStart(const KeptStart& start, const fs::path& path) {
     Scene scene = start.scene;
     scene.unknown =
-        Json{{"start", {{"of", startOfNames[static_cast<int>(start.of)]}, {"id", toText(start.id)}, {"name", start.name}}}}.dump();
+        jsonText({{"start", {{"of", startOfNames[static_cast<int>(start.of)]}, {"id", toText(start.id)}, {"name", start.name}}}});
     saveProject(scene, path);
 }
 
@@ -48,24 +49,6 @@ KeptStart loadStart(const fs::path& path) {
                                                            : ObjectType::formation;
     if (!start.scene.find(start.id) || start.id.type() != type || start.scene.all(ObjectType::swarm).size() != 1) throw none;
     return start;
-}
-
-std::vector<FoundStart> startsIn(const fs::path& folder) {
-    std::vector<fs::path> files;
-    std::error_code failed;
-    for (const auto& entry : fs::directory_iterator(folder, failed))
-        if (entry.path().extension() == startEnding) files.push_back(entry.path());
-    std::sort(files.begin(), files.end());
-    std::vector<FoundStart> found;
-    for (const fs::path& path : files) {
-        found.push_back({path, std::nullopt, {}});
-        try {
-            found.back().start = loadStart(path);
-        } catch (const Error& error) {
-            found.back().trouble = error.what();
-        }
-    }
-    return found;
 }
 
 }  // namespace gswarm

@@ -2,6 +2,8 @@
 
 #include <nlohmann/json.hpp>
 
+#include "core/base/json_text.h"
+
 namespace gswarm {
 
 using Json = nlohmann::ordered_json;
@@ -16,7 +18,7 @@ void scaleNumber(Json& part, const char* parameter, double factor) {
     if (!number.is_object()) return;
     if (number.contains("value")) scaled(number["value"]);
     if (number.contains("formula") && number["formula"].is_string())
-        number["formula"] = "(" + number["formula"].get<std::string>() + ") * " + Json(factor).dump();
+        number["formula"] = "(" + number["formula"].get<std::string>() + ") * " + jsonText(factor);
     if (number.contains("onto") && number["onto"].is_array())
         for (Json& end : number["onto"]) scaled(end);
     if (number.contains("step")) scaled(number["step"]);

@@ -15,6 +15,7 @@ int main(int argc, char** argv) {
     QStandardPaths::setTestModeEnabled(true);
     QApplication::setOrganizationName("gilded-swarm");
     QApplication::setApplicationName("gilded-swarm-tests");
+    if (qEnvironmentVariableIsSet("GILDED_SWARM_LARGER_TEXT")) theme::setLargerText(true);
     theme::apply(application);
     return RUN_ALL_TESTS();
 }

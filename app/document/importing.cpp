@@ -1,8 +1,10 @@
-#include "app/window/importing.h"
+#include "app/document/importing.h"
 
 #include <algorithm>
 #include <fstream>
 #include <QFileInfo>
+#include <QMimeData>
+#include <QUrl>
 #include <set>
 
 #include "core/base/text.h"
@@ -50,7 +52,19 @@ QString importing::filter() {
 
 bool importing::canImport(const QString& path) { return QFileInfo(path).isFile() && kindFor(path); }
 
-void importing::add(Document& document, const QStringList& paths) {
+bool importing::isShape(const QString& path) { return canImport(path) && kindFor(path)->family == Family::shape; }
+
+QStringList importing::dragged(const QMimeData* data) {
+    QStringList paths;
+    for (const QUrl& url : data->urls()) {
+        if (!canImport(url.toLocalFile())) return {};
+        paths << url.toLocalFile();
+    }
+    return paths;
+}
+
+std::vector<ObjectId> importing::make(Document& document, const QStringList& paths, const std::optional<glm::dvec3>& place) {
+    std::vector<ObjectId> made;
     std::vector<std::pair<const Kind*, std::string>> files;
     QString refused;
     for (const QString& path : paths) {
@@ -63,15 +77,29 @@ void importing::add(Document& document, const QStringList& paths) {
         if (!inside.empty()) files.push_back({kind, inside});
     }
     if (!files.empty()) {
-        const ObjectId made = document.edit([&](const Scene& scene) {
+        document.seal();
+        document.edit([&](const Scene& scene) {
             Edit edit{scene, {}, {}, {}};
-            for (const auto& [kind, file] : files)
-                edit = kind->family == Family::shape ? importShape(edit.scene, *kind, file) : importPoints(edit.scene, *kind, file);
+            for (const auto& [kind, file] : files) {
+                edit = kind->family == Family::formation ? importPoints(edit.scene, *kind, file)
+                       : place                           ? importSwarm(edit.scene, *kind, file)
+                                                         : importShape(edit.scene, *kind, file);
+                if (place)
+                    edit.scene =
+                        setValue(edit.scene, addressOf(edit.scene, edit.made, "position"), fixedNumbers({place->x, place->y, place->z}))
+                            .scene;
+                made.push_back(edit.made);
+            }
             if (files.size() > 1) edit.label = "Import " + std::to_string(files.size()) + " files";
             return edit;
         });
         document.seal();
-        document.choose(made);
+        std::erase_if(made, [&](ObjectId id) { return !document.scene().find(id); });
     }
     if (!refused.isEmpty()) emit document.trouble(refused);
+    return made;
+}
+
+void importing::add(Document& document, const QStringList& paths, const std::optional<glm::dvec3>& place) {
+    if (const auto made = make(document, paths, place); !made.empty()) document.choose(made.back());
 }

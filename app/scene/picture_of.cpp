@@ -1,0 +1,65 @@
+#include "app/scene/picture_of.h"
+
+#include <glm/geometric.hpp>
+
+#include "core/arrange/fitted_edits.h"
+#include "core/edit/kept_start.h"
+#include "core/edit/rail_edits.h"
+#include "core/evaluate/evaluator.h"
+#include "core/kinds/registry.h"
+#include "core/picture/trace.h"
+#include "core/scene/frame_range.h"
+#include "core/shape/shape_kind.h"
+
+using namespace gswarm;
+
+namespace {
+
+constexpr int samples = 24;
+constexpr double shownAt = 0.4;  ///< of all frames
+
+/// All of a scene's first swarm, from above its right shoulder.
+QImage pictureOf(const Scene& scene, double frame, QSize pixels, Progress& progress) {
+    try {
+        Evaluator evaluator(1);
+        const auto result = evaluator.evaluate(scene, scene.all(ObjectType::swarm).front(), frame, {}, progress);
+        if (result->bounds.empty()) return {};
+        Setting setting = settingAt(scene, frame, evaluator.store());
+        const float reach = std::max(glm::length(result->bounds.size()) / 2, 1e-3f);
+        setting.light.ground = false;
+        setting.background = {0.0116f, 0.0097f, 0.0070f};  // of the panel, in linear light
+        setting.camera.focalLength = 70;
+        setting.camera.target = result->pose.toWorld(result->bounds.centre());
+        setting.camera.position = setting.camera.target + glm::normalize(glm::vec3(0.55f, 0.5f, 1)) * reach * 4.6f;
+        const std::vector<std::shared_ptr<const Result>> shown{result};
+        const Image image = trace(drawListOf(shown), setting, {pixels.width(), pixels.height(), samples, 1}, progress);
+        return QImage(image.pixels.data(), image.width, image.height, QImage::Format_RGBA8888).copy();
+    } catch (const Cancelled&) {
+        return {};
+    } catch (const std::exception&) {
+        return {};
+    }
+}
+
+}  // namespace
+
+QImage pictureOf(const ShapeKind& kind, QSize pixels, Progress& progress) {
+    const Edit shape = addShape(emptyScene(), kind);
+    const Edit swarm = addSwarmOf(shape.scene, shape.made);
+    const ObjectId formation = swarm.scene.at(swarm.made).list("formations").front();
+    const Scene scene = setValue(swarm.scene, addressOf(swarm.scene, formation, "count"), fixedNumbers({1, 1, 1})).scene;
+    return pictureOf(scene, 0, pixels, progress);
+}
+
+QImage pictureOf(const KeptStart& start, QSize pixels, Progress& progress) {
+    Scene scene = start.scene;
+    const ObjectId swarm = scene.all(ObjectType::swarm).front();
+    if (start.of == StartOf::zone) {
+        const auto& all = gestureStarts();
+        const auto gild = std::find_if(all.begin(), all.end(), [](const GestureStart& one) { return one.id == "gild"; });
+        const Edit coloured = addGestureStart(scene, swarm, *gild, {}, nullptr);
+        scene = weaveZone(coloured.scene, coloured.made, start.id).scene;
+    }
+    const FrameRange frames = framesOf(scene);
+    return pictureOf(scene, std::round(frames.first + shownAt * (frames.last - frames.first)), pixels, progress);
+}

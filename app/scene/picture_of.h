@@ -1,0 +1,17 @@
+#pragma once
+#include <QImage>
+
+#include "core/base/progress.h"
+
+namespace gswarm {
+struct KeptStart;
+struct ShapeKind;
+}  // namespace gswarm
+
+/// Small traced pictures for galleries, on the colour of the panels they stand on. Null where one can't be made, as of a shape
+/// from a file that is not chosen, or when it was cancelled.
+
+/// A shape as its kind makes it at first.
+QImage pictureOf(const gswarm::ShapeKind& kind, QSize pixels, gswarm::Progress& progress);
+/// What was kept, as its own swarm shows it some way into its frames; a zone by the colour of what it weighs.
+QImage pictureOf(const gswarm::KeptStart& start, QSize pixels, gswarm::Progress& progress);

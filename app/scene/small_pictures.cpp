@@ -1,0 +1,35 @@
+#include "app/scene/small_pictures.h"
+
+SmallPictures::~SmallPictures() {
+    {
+        const std::lock_guard lock(mutex_);
+        stop_ = true;
+    }
+    progress_.cancel();
+    wake_.notify_all();
+    if (thread_.joinable()) thread_.join();
+}
+
+void SmallPictures::ask(const QString& key, Make make) {
+    if (!asked_.insert(key).second) return;
+    {
+        const std::lock_guard lock(mutex_);
+        waiting_.emplace_back(key, std::move(make));
+    }
+    wake_.notify_all();
+    if (!thread_.joinable()) thread_ = std::thread([this] { work(); });
+}
+
+void SmallPictures::work() {
+    std::unique_lock lock(mutex_);
+    while (true) {
+        wake_.wait(lock, [this] { return stop_ || !waiting_.empty(); });
+        if (stop_) return;
+        const auto [key, make] = std::move(waiting_.front());
+        waiting_.pop_front();
+        lock.unlock();
+        const QImage picture = make(progress_);
+        if (!picture.isNull()) QMetaObject::invokeMethod(this, [this, key = key, picture] { emit made(key, picture); });
+        lock.lock();
+    }
+}

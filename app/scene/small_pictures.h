@@ -1,0 +1,39 @@
+#pragma once
+#include <condition_variable>
+#include <deque>
+#include <functional>
+#include <mutex>
+#include <QImage>
+#include <QObject>
+#include <set>
+#include <thread>
+
+#include "core/base/progress.h"
+
+/// Makes small pictures beside the window, one after the other as they were asked for.
+class SmallPictures : public QObject {
+    Q_OBJECT
+
+  public:
+    using Make = std::function<QImage(gswarm::Progress&)>;
+
+    using QObject::QObject;
+    ~SmallPictures() override;
+    /// Each key once; what is asked for again is on its way or was told.
+    void ask(const QString& key, Make make);
+
+  signals:
+    /// In the window's thread. Not of pictures that could not be made.
+    void made(const QString& key, const QImage& picture);
+
+  private:
+    void work();
+
+    std::set<QString> asked_;
+    gswarm::Progress progress_;
+    std::mutex mutex_;
+    std::condition_variable wake_;
+    std::deque<std::pair<QString, Make>> waiting_;
+    bool stop_ = false;
+    std::thread thread_;  ///< from the first question on
+};
