@@ -51,7 +51,7 @@ ExportPanel::ExportPanel(Document& document, QWidget* parent) : QWidget(parent),
     format_->setObjectName("exportFormat");
     format_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     for (const ExporterKind* kind : exporters()) format_->addItem(QString::fromStdString(kind->label), QString::fromStdString(kind->id));
-    form_->addRow("What", format_);
+    form_->addRow(format_);
     for (const ExporterKind* kind : exporters())
         for (const Parameter& p : kind->parameters) addSetting(p);
     frames_ = new QWidget(this);

@@ -241,6 +241,12 @@ std::vector<Address> Settings::addresses() const {
     return out;
 }
 
+std::vector<Section*> Settings::sections() const {
+    std::vector<Section*> all;
+    for (const auto& [asked, question] : questions_) all.push_back(question);
+    return all;
+}
+
 void Settings::reach(const Address& address) {
     for (const auto& [asked, question] : questions_)
         for (ParameterRow* row : question->rows()) {

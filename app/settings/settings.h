@@ -7,6 +7,7 @@ class QLabel;
 class QLineEdit;
 class QScrollArea;
 class QVBoxLayout;
+class Section;
 
 /// Settings of what is chosen, as questions in order. Which there are is said here; each makes its own rows.
 class Settings : public QWidget {
@@ -23,6 +24,8 @@ class Settings : public QWidget {
     /// What the rows stand for, folded or not, and the keyboard on one of them.
     std::vector<gswarm::Address> addresses() const;
     void reach(const gswarm::Address& address);
+    /// From top to bottom.
+    std::vector<Section*> sections() const;
 
   signals:
     void trouble(const QString& sentence);

@@ -5,13 +5,16 @@
 #include <QStackedWidget>
 #include <QToolButton>
 
+#include "app/export/export_panel.h"
 #include "app/picture/picture.h"
 #include "app/rail/rail.h"
 #include "app/scene/scene_list.h"
 #include "app/scene/scene_panel.h"
+#include "app/settings/section.h"
 #include "app/settings/settings.h"
 #include "app/time/curve_view.h"
 #include "app/time/time_panel.h"
+#include "app/window/areas.h"
 #include "app/window/main_window.h"
 #include "app/window/preferences.h"
 #include "app/window/shortcuts.h"
@@ -101,6 +104,9 @@ void MainWindow::buildCommands() {
          hasSwarm},
         {"rehearseAll", "Rehearsal: all instances", "", "proxy draft full", [this] { document_.session().setRehearsal(1); },
          [this] { return document_.session().rehearsal() > 1; }},
+        {"nextArea", "To the next panel or section", "Ctrl+Tab", "focus keyboard panel", [this] { areas::step(areaList(), 1); }, always},
+        {"previousArea", "To the panel or section before", "Ctrl+Shift+Tab", "focus keyboard panel",
+         [this] { areas::step(areaList(), -1); }, always},
         {"fullScreen", "Full screen", "F11", "maximise window", [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); }, always},
         {"showList", "Show or hide the scene list", "Ctrl+1", "panel tree hierarchy", [this] { left_->setVisible(!left_->isVisible()); },
          always},
@@ -109,6 +115,13 @@ void MainWindow::buildCommands() {
         {"showTime", "Show or hide time", "Ctrl+3", "panel timeline", [this] { time_->setVisible(!time_->isVisible()); }, always},
     };
     shortcuts_ = new Shortcuts(commands_, this);
+}
+
+/// In the order they are read in.
+QList<QWidget*> MainWindow::areaList() const {
+    QList<QWidget*> all{rail_, &left_->list(), picture_};
+    for (Section* section : settings_->sections()) all << section;
+    return all << exportPanel_ << time_;
 }
 
 const Command& MainWindow::command(const QString& id) const {

@@ -74,6 +74,7 @@ class MainWindow : public QMainWindow {
     void buildTop(QWidget* bar);
     void buildCommands();
     const Command& command(const QString& id) const;
+    QList<QWidget*> areaList() const;
     void showProjectMenu();
     void showThings(const QPoint& global);
     void showShortcuts();

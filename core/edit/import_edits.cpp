@@ -50,7 +50,7 @@ Edit importShape(const Scene& scene, const Kind& kind, const std::string& file) 
 Edit importSwarm(const Scene& scene, const Kind& kind, const std::string& file) {
     const Edit shape = importShape(scene, kind, file);
     Edit edit = addSwarmOf(shape.scene, shape.made);
-    edit.scene = setValue(edit.scene, addressOf(edit.scene, edit.made, "fit"), true).scene;
+    edit.scene = setValue(edit.scene, addressOf(edit.scene, edit.made, "stock-rule-fit"), true).scene;
     edit.label = shape.label;
     return edit;
 }

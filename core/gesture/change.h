@@ -62,4 +62,7 @@ enum ChangeNumber {
     changeNumberCount
 };
 
+/// Its lanes.
+void applyChange(const GestureInput& in, Block& block, EffectColumns& effect);
+
 }  // namespace gswarm

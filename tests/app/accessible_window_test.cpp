@@ -9,9 +9,11 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QTest>
+#include <QToolButton>
 
 #include "app/fields/number_field.h"
 #include "app/rail/rail_card.h"
+#include "core/kinds/registry.h"
 #include "core/resolve/resolve.h"
 #include "tests/app/hand.h"
 
@@ -66,40 +68,92 @@ TEST(Accessible, NumbersAndCardsTellTheirValues) {
     EXPECT_EQ(x->text(QAccessible::Name), "Amount Y");
 }
 
-TEST(Accessible, EveryLabelAndChoiceFitsItsBox) {
-    Hand hand;
-    openSonar(hand);
-    const auto check = [&](const char* where) {
-        for (const QLabel* label : hand.window().findChildren<QLabel*>()) {
-            if (!label->isVisible() || label->wordWrap() || label->text().isEmpty() ||
-                label->sizePolicy().horizontalPolicy() == QSizePolicy::Ignored)
-                continue;
-            EXPECT_LE(label->fontMetrics().horizontalAdvance(label->text()), label->width() + 1)
-                << where << ": " << label->text().toStdString();
+namespace {
+
+/// Whether every word that is seen now fits its box; what can be scrolled sideways or is cut on purpose tells it in full.
+void expectWordsFit(const std::string& where) {
+    for (QWidget* top : QApplication::topLevelWidgets()) {
+        if (!top->isVisible()) continue;
+        for (const QLabel* label : top->findChildren<QLabel*>()) {
+            if (!label->isVisible() || label->text().isEmpty() || label->sizePolicy().horizontalPolicy() == QSizePolicy::Ignored) continue;
+            if (label->wordWrap())
+                EXPECT_LE(label->heightForWidth(label->width()), label->height() + 1) << where << ": " << label->text().toStdString();
+            else
+                EXPECT_LE(label->fontMetrics().horizontalAdvance(label->text()), label->width() + 1)
+                    << where << ": " << label->text().toStdString();
         }
-        for (const QAbstractButton* button : hand.window().findChildren<QAbstractButton*>()) {
+        for (const QAbstractButton* button : top->findChildren<QAbstractButton*>()) {
             if (!button->isVisible() || button->text().isEmpty()) continue;
-            const int icon = button->icon().isNull() ? 0 : button->iconSize().width();
+            const auto* tool = qobject_cast<const QToolButton*>(button);
+            const bool under = tool && tool->toolButtonStyle() == Qt::ToolButtonTextUnderIcon;
+            const int icon = button->icon().isNull() || under ? 0 : button->iconSize().width();
             EXPECT_LE(button->fontMetrics().horizontalAdvance(button->text()) + icon, button->width())
                 << where << ": " << button->text().toStdString();
         }
-        for (const QComboBox* box : hand.window().findChildren<QComboBox*>()) {
-            if (!box->isVisible()) continue;
-            EXPECT_LE(box->fontMetrics().horizontalAdvance(box->currentText()), box->width() - 24)
-                << where << ": " << box->currentText().toStdString();
+        for (const QComboBox* box : top->findChildren<QComboBox*>()) {
+            if (!box->isVisible() || box->inherits("FontField")) continue;
+            for (int k = 0; k < box->count(); ++k)
+                EXPECT_LE(box->fontMetrics().horizontalAdvance(box->itemText(k)), box->width() - 24)
+                    << where << ": " << box->itemText(k).toStdString();
         }
-    };
-    check("gesture");
+    }
+}
+
+}  // namespace
+
+TEST(Accessible, EveryLabelAndChoiceFitsItsBox) {
+    Hand hand;
+    expectWordsFit("greeting");
+    openSonar(hand);
+    expectWordsFit("gesture");
+    Document& document = hand.window().document();
     for (const ObjectType type :
          {ObjectType::swarm, ObjectType::zone, ObjectType::shape, ObjectType::light, ObjectType::camera, ObjectType::project}) {
         if (hand.scene().all(type).empty()) continue;
-        hand.window().document().choose(hand.scene().all(type).front());
+        document.choose(hand.scene().all(type).front());
         hand.settle();
-        check(classOf(type).id.c_str());
+        expectWordsFit(classOf(type).id);
     }
+    hand.click("addGesture");
+    expectWordsFit("gallery of gestures");
+    hand.key(Qt::Key_Escape);
+    hand.click("addThing");
+    expectWordsFit("what can be added");
+    hand.key(Qt::Key_Escape);
+    hand.key(Qt::Key_F1);
+    expectWordsFit("help");
+    hand.key(Qt::Key_F1);
+    hand.key(Qt::Key_Comma, Qt::ControlModifier);
+    expectWordsFit("preferences");
+    hand.key(Qt::Key_Escape);
     hand.window().showWorkView("Export");
     hand.settle();
-    check("export");
+    expectWordsFit("export");
+}
+
+TEST(Accessible, EveryKindOfEverythingFitsItsSettings) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("wave");
+    Document& document = hand.window().document();
+    const ObjectId swarm = document.swarm(), gesture = hand.scene().all(ObjectType::gesture).front();
+    const ObjectId formation = hand.scene().at(swarm).list("formations").front(), shape = hand.scene().all(ObjectType::shape).front();
+    document.edit([&](const Scene& s) { return addZone(s, gesture, *kindsOf(Family::zone).front()); });
+    const ObjectId zone = hand.scene().all(ObjectType::zone).front();
+    struct Slot {
+        ObjectId object;
+        const char* part;
+        Family family;
+    };
+    for (const Slot& slot : {Slot{shape, "maker", Family::shape}, Slot{formation, "formation", Family::formation},
+                             Slot{gesture, "pattern", Family::pattern}, Slot{zone, "form", Family::zone}}) {
+        document.choose(slot.object);
+        for (const Kind* kind : kindsOf(slot.family)) {
+            document.edit([&](const Scene& s) { return setKind(s, slot.object, slot.part, *kind); });
+            hand.settle();
+            expectWordsFit(kind->id);
+        }
+    }
 }
 
 TEST(Numbers, AreCopiedPastedOneOrSeveralAndNameOthersAtOnce) {
@@ -136,4 +190,71 @@ TEST(Numbers, AreCopiedPastedOneOrSeveralAndNameOthersAtOnce) {
     // What is neither keeps the number, and says so.
     hand.typeNumber("strength", "abc");
     EXPECT_TRUE(hand.line().contains("“abc” is not a number; Strength stays 100 %.")) << hand.line().toStdString();
+}
+
+namespace {
+
+/// Somebody who has no mouse: each key with its modifiers counts as one action, and so does each word or number typed.
+struct Keyboard : Hand {
+    int actions = 0;
+
+    void press(int which, Qt::KeyboardModifiers modifiers = Qt::NoModifier) { key(which, modifiers), ++actions; }
+    void type(const QString& text) {
+        for (const QChar c : text) {
+            // A field that is typed into opens a line of its own.
+            QWidget* popup = QApplication::activePopupWidget();
+            QWidget* target = popup ? popup->focusWidget() : window().focusWidget();
+            ASSERT_NE(target, nullptr);
+            QTest::keyClicks(target, c);
+        }
+        settle();
+        ++actions;
+    }
+    /// By the finder: what was found is done, or has the keyboard.
+    void find(const QString& words) {
+        press(Qt::Key_K, Qt::ControlModifier);
+        type(words);
+        press(Qt::Key_Return);
+    }
+    void number(const QString& words, const QString& value) {
+        find(words);
+        type(value);
+        press(Qt::Key_Return);
+    }
+};
+
+}  // namespace
+
+TEST(Accessible, ADomeThatGrowsInAZoneIsMadeWithoutAMouseInForty) {
+    Keyboard hand;
+    hand.press(Qt::Key_N, Qt::ControlModifier | Qt::ShiftModifier);
+    hand.find("golden spiral");
+    hand.find("onto");
+    hand.type("Dome");
+    hand.number("count", "400");
+    hand.find("random size");
+    hand.find("grow");
+    hand.number("strength grow", "80");
+    // A zone, among the buttons of its section: from section to section, then from field to field.
+    const auto in = [&](const QString& name) {
+        for (QWidget* up = hand.window().focusWidget(); up; up = up->parentWidget())
+            if (up->objectName() == name) return true;
+        return false;
+    };
+    for (int k = 0; k < 20 && !in("section-Where"); ++k) hand.press(Qt::Key_Tab, Qt::ControlModifier);
+    for (int k = 0; k < 20 && !in("addZone-ball"); ++k) hand.press(Qt::Key_Tab);
+    ASSERT_TRUE(in("addZone-ball"));
+    const int tabs = hand.actions;
+    hand.press(Qt::Key_Return);
+    const ObjectId swarm = hand.window().document().swarm();
+    ASSERT_EQ(hand.scene().at(swarm).list("rail").size(), 2u);
+    EXPECT_EQ(hand.window().evaluation().resultOf(swarm)->count, 400);
+    EXPECT_EQ(choiceOf(hand.scene().at(hand.scene().at(swarm).list("formations").front()).part("formation"), "onto"), "dome");
+    EXPECT_EQ(hand.scene().all(ObjectType::zone).size(), 1u);
+    const ObjectId grow = hand.window().document().chosen();
+    ASSERT_EQ(grow.type(), ObjectType::gesture);
+    EXPECT_EQ(numberAt(hand.scene(), hand.scene().at(grow).part("change"), "strength", 0), 80);
+    hand.press(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_TRUE(hand.scene().all(ObjectType::zone).empty());
+    EXPECT_LE(tabs, 40) << "actions up to the zone";
 }

@@ -3,15 +3,19 @@
 #include <gtest/gtest.h>
 
 #include <QComboBox>
+#include <QDropEvent>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
+#include <QMimeData>
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QTest>
 #include <QTimer>
+#include <QUrl>
 
+#include "app/fields/drop_target.h"
 #include "app/fields/number_field.h"
 #include "app/rail/rail_card.h"
 #include "app/tour/tour.h"
@@ -40,6 +44,29 @@ void Hand::click(const QString& name) {
     for (QWidget* up = widget->parentWidget(); up; up = up->parentWidget())
         if (auto* area = qobject_cast<QScrollArea*>(up)) area->ensureWidgetVisible(widget);
     click(widget, widget->rect().center());
+}
+
+bool Hand::drop(const QMimeData& data, QWidget* onto, QPointF at) {
+    QDragEnterEvent enter(at.toPoint(), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+    enter.ignore();
+    QApplication::sendEvent(onto, &enter);
+    if (!enter.isAccepted()) return false;
+    QDropEvent end(at, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(onto, &end);
+    settle();
+    return true;
+}
+
+bool Hand::drop(const std::vector<gswarm::ObjectId>& things, QWidget* onto, QPointF at) {
+    return drop(*std::unique_ptr<QMimeData>(carrying(things)), onto, at);
+}
+
+bool Hand::dropFiles(const QStringList& files, QWidget* onto, QPointF at) {
+    QMimeData data;
+    QList<QUrl> urls;
+    for (const QString& file : files) urls << QUrl::fromLocalFile(file);
+    data.setUrls(urls);
+    return drop(data, onto, at);
 }
 
 void Hand::key(int key, Qt::KeyboardModifiers modifiers) {

@@ -9,6 +9,7 @@
 class NumberField;
 class QAbstractButton;
 class QComboBox;
+class QMimeData;
 class QPlainTextEdit;
 
 /// A person at the window: finds things by their names and uses mouse and keyboard on them.
@@ -41,6 +42,9 @@ class Hand {
     static void answerMenu(const QString& start, int patience = 0);
     void drag(QWidget* widget, QPointF from, QPointF gone, Qt::MouseButton button = Qt::LeftButton,
               Qt::KeyboardModifiers modifiers = Qt::NoModifier);
+    /// Lets things of the scene, or files, go over a place of a widget. False if it would not take them.
+    bool drop(const std::vector<gswarm::ObjectId>& things, QWidget* onto, QPointF at);
+    bool dropFiles(const QStringList& files, QWidget* onto, QPointF at);
     /// The rail card of that name; null if there is none.
     QWidget* card(const QString& name);
     NumberField* field(const QString& row, int component = 0);
@@ -54,5 +58,7 @@ class Hand {
     }
 
   private:
+    bool drop(const QMimeData& data, QWidget* onto, QPointF at);
+
     std::unique_ptr<MainWindow> window_;
 };

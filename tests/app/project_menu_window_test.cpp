@@ -2,20 +2,16 @@
 #include <gtest/gtest.h>
 
 #include <QAbstractButton>
-#include <QDir>
-#include <QDropEvent>
 #include <QFile>
 #include <QKeySequenceEdit>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
-#include <QMimeData>
 #include <QTemporaryDir>
 #include <QTest>
 #include <QTextBrowser>
 #include <QTimer>
 
-#include "app/document/own_starts.h"
 #include "app/help/help_panel.h"
 #include "app/help/walk.h"
 #include "app/picture/picture.h"
@@ -35,19 +31,8 @@ QString written(const QTemporaryDir& folder, const QString& name, const QByteArr
     return file.fileName();
 }
 
-/// Files let go over the window.
-void drop(Hand& hand, const QStringList& files) {
-    QMimeData data;
-    QList<QUrl> urls;
-    for (const QString& file : files) urls << QUrl::fromLocalFile(file);
-    data.setUrls(urls);
-    QDragEnterEvent enter(QPoint(600, 400), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
-    QApplication::sendEvent(&hand.window(), &enter);
-    EXPECT_TRUE(enter.isAccepted());
-    QDropEvent end(QPointF(600, 400), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
-    QApplication::sendEvent(&hand.window(), &end);
-    hand.settle();
-}
+/// Files let go over the window, where nothing else takes them.
+void drop(Hand& hand, const QStringList& files) { EXPECT_TRUE(hand.dropFiles(files, &hand.window(), {600, 400})); }
 
 const QByteArray pyramid = "v 0 0 0\nv 2 0 0\nv 1 0 2\nv 1 2 1\nf 1 2 3\nf 1 4 2\nf 2 4 3\nf 3 4 1\n";
 
@@ -213,37 +198,4 @@ TEST(Shortcuts, CanBeChangedAndConflictsAreTold) {
     hand.click(hand.window().findChild<QAbstractButton*>("resetShortcuts"), QPoint(20, 10));
     hand.key(Qt::Key_W);
     EXPECT_FALSE(hand.window().picture().showsWeights());
-}
-
-TEST(OwnStarts, ARailIsKeptAndUsedInAnotherProjectInFour) {
-    Hand hand;
-    QDir(QString::fromStdString(ownStartsFolder().string())).removeRecursively();
-    hand.click("newSwarm");
-    hand.addGesture("wave");
-    hand.addGesture("tumble");
-    Document& document = hand.window().document();
-    int actions = 0;
-    ASSERT_TRUE(keepOwnStart(document, StartOf::rail, document.swarm()));
-    actions += 2;  // the menu, and its entry
-    EXPECT_TRUE(hand.line().contains("kept")) << hand.line().toStdString();
-    const std::string name = document.scene().at(document.swarm()).name;
-    document.newProject();
-    hand.settle();
-    hand.click("newSwarm");
-    hand.click("find"), ++actions;
-    auto* line = hand.window().findChild<QLineEdit*>("finderLine");
-    QTest::keyClicks(line, QString::fromStdString(name) + " own rail");
-    QTest::keyClick(line, Qt::Key_Return), ++actions;
-    hand.settle();
-    EXPECT_EQ(hand.scene().at(document.swarm()).list("rail").size(), 2u);
-    EXPECT_LE(actions, 4);
-    // A damaged one is passed over.
-    QFile damaged(QString::fromStdString((ownStartsFolder() / "bad.gstart").string()));
-    ASSERT_TRUE(damaged.open(QIODevice::WriteOnly));
-    damaged.write("{");
-    damaged.close();
-    int troubled = 0;
-    for (const OwnStart& own : ownStarts()) troubled += own.trouble.isEmpty() ? 0 : 1;
-    EXPECT_EQ(troubled, 1);
-    QDir(QString::fromStdString(ownStartsFolder().string())).removeRecursively();
 }

@@ -3,9 +3,7 @@
 
 #include <QAbstractButton>
 #include <QDragEnterEvent>
-#include <QDropEvent>
 #include <QLineEdit>
-#include <QMimeData>
 #include <QTest>
 
 #include "app/fields/drop_target.h"
@@ -45,13 +43,7 @@ struct Listed : Hand {
     void drop(const std::vector<ObjectId>& things, ObjectId onto, double part = 0.5) {
         const QRect row = list().visualItemRect(list().itemOf(onto));
         const QPointF place(row.left() + 30, row.top() + row.height() * part);
-        const std::unique_ptr<QMimeData> data(carrying(things));
-        QDragEnterEvent enter(place.toPoint(), Qt::CopyAction, data.get(), Qt::LeftButton, Qt::NoModifier);
-        QApplication::sendEvent(list().viewport(), &enter);
-        EXPECT_TRUE(enter.isAccepted());
-        QDropEvent end(place, Qt::CopyAction, data.get(), Qt::LeftButton, Qt::NoModifier);
-        QApplication::sendEvent(list().viewport(), &end);
-        settle();
+        EXPECT_TRUE(Hand::drop(things, list().viewport(), place));
     }
 };
 

@@ -5,11 +5,11 @@
 #include <QApplication>
 #include <QLabel>
 #include <QLineEdit>
-#include <QTreeWidget>
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <QTest>
 #include <QToolButton>
+#include <QTreeWidget>
 #include <QWheelEvent>
 
 #include "app/fields/formula_editor.h"

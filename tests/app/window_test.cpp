@@ -170,19 +170,7 @@ TEST(Window, ThingsAreDraggedOutOfTheListOntoSlotsThatTakeThem) {
     hand.window().document().choose(murmur);
     hand.settle();
 
-    // Returns whether it would be taken.
-    const auto drop = [&](QWidget* target, ObjectId object) {
-        const std::unique_ptr<QMimeData> data(carrying({object}));
-        const QPoint at(target->width() / 2, 8);
-        QDragEnterEvent enter(at, Qt::CopyAction, data.get(), Qt::LeftButton, Qt::NoModifier);
-        enter.ignore();
-        QApplication::sendEvent(target, &enter);
-        const bool taken = enter.isAccepted();
-        QDropEvent end(at, Qt::CopyAction, data.get(), Qt::LeftButton, Qt::NoModifier);
-        if (taken) QApplication::sendEvent(target, &end);
-        hand.settle();
-        return taken;
-    };
+    const auto drop = [&](QWidget* target, ObjectId object) { return hand.drop({object}, target, {target->width() / 2.0, 8}); };
     auto weave = [&] { return hand.scene().at(murmur).list("weave").size(); };
     EXPECT_FALSE(drop(hand.find<QWidget>("section-Where"), tile));
     EXPECT_TRUE(drop(hand.find<QWidget>("section-Where"), swell));

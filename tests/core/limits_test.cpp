@@ -292,11 +292,13 @@ TEST_P(RandomWalk, WhatAThousandEditsMakeOpensAgainTheSame) {
             ASSERT_NO_THROW(walk.step()) << "after “" << walk.last << "”";
             trail += walk.last + "; ";
         }
+        // Sanitizers look at the edits, which they make slow; every fourth file is enough for them.
+        if (making::sanitized && tens % 4 != 0) continue;
         const std::string saved = toJson(walk.scene());
         try {
             const Scene opened = parseProject(saved, "walk");
             ASSERT_TRUE(opened == walk.scene()) << trail;
-            if (tens % 10 == 0) {
+            if (tens % 20 == 0) {
                 ASSERT_EQ(toJson(opened), saved) << trail;
             }
         } catch (const Error& error) {

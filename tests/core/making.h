@@ -14,6 +14,12 @@
 /// Scenes built in a few words, and their instances.
 namespace gswarm::making {
 
+#ifdef __SANITIZE_ADDRESS__
+inline constexpr bool sanitized = true;
+#else
+inline constexpr bool sanitized = false;
+#endif
+
 /// One swarm under construction. Every call is an edit like those of the window.
 struct Build {
     Scene scene;
