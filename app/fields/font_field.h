@@ -1,8 +1,9 @@
 #pragma once
-#include <QFontComboBox>
+#include <QComboBox>
 
-/// Chooses an installed font family from a list in which each shows itself; what is typed searches anywhere in their names.
-class FontField : public QFontComboBox {
+/// Chooses an installed font family from a list in which each shows itself; what is typed searches anywhere in their names. The
+/// font that ships with the program comes first.
+class FontField : public QComboBox {
     Q_OBJECT
 
   public:

@@ -31,6 +31,8 @@ const SectionPlace sections[] = {
     {"How it is repeated", "formations", "Stock"},
     {"Hanging", "time-and-loops", "Hanging"},
     {"Follow-through", "time-and-loops", "Follow-through"},
+    {"Shown", "formations", "Shapes"},
+    {"Place of the swarm", "view-and-selection", ""},
     {"Named values", "formulas", "Named values"},
 };
 

@@ -20,16 +20,12 @@
 #include "core/arrange/camera_edit.h"
 #include "core/flow/home_plan.h"
 #include "core/picture/view.h"
+#include "core/read/extent.h"
 #include "core/resolve/references.h"
 
 using namespace gswarm;
 
 namespace {
-
-void grow(Bounds& bounds, const glm::vec3& p) {
-    bounds.low = glm::min(bounds.low, p);
-    bounds.high = glm::max(bounds.high, p);
-}
 
 std::array<glm::vec3, 8> cornersOf(const Bounds& bounds) {
     std::array<glm::vec3, 8> corners;
@@ -41,7 +37,7 @@ std::array<glm::vec3, 8> cornersOf(const Bounds& bounds) {
 
 void growAll(Bounds& bounds, const Bounds& box, const WorldPose& pose) {
     if (box.empty()) return;
-    for (const glm::vec3& corner : cornersOf(box)) grow(bounds, pose.toWorld(corner));
+    for (const glm::vec3& corner : cornersOf(box)) bounds.add(pose.toWorld(corner));
 }
 
 }  // namespace
@@ -139,13 +135,13 @@ void Picture::frameChoice() {
     const ObjectId chosen = document_.chosen();
     if (chosen.type() == ObjectType::zone && document_.handled() == chosen) {
         for (const auto& line : contours(chosen, false))
-            for (const auto& p : line) grow(bounds, p);
+            for (const auto& p : line) bounds.add(p);
     } else if (evaluation_.latest()) {
         const auto one = chosen.type() == ObjectType::swarm ? evaluation_.resultOf(chosen) : nullptr;
         for (const auto& r : evaluation_.latest()->swarms) {
             if (!r->shown || (one && one->shown && r != one)) continue;
             for (const Backdrop& backdrop : r->backdrops) growAll(bounds, backdrop.meshes->bounds, backdrop.pose);
-            growAll(bounds, r->bounds, r->pose);
+            growAll(bounds, extentOf(*r), r->pose);
         }
     }
     show(bounds);
@@ -169,7 +165,7 @@ void Picture::frameArrivals() {
     for (const auto& [swarm, kind] : now) {
         const auto found = before->find(swarm);
         const auto result = evaluation_.resultOf(swarm);
-        if (result && result->shown && (found == before->end() || found->second != kind)) growAll(bounds, result->bounds, result->pose);
+        if (result && result->shown && (found == before->end() || found->second != kind)) growAll(bounds, extentOf(*result), result->pose);
     }
     if (bounds.empty()) return;
     const QRectF seen = rect();

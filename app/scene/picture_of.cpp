@@ -1,5 +1,7 @@
 #include "app/scene/picture_of.h"
 
+#include <algorithm>
+#include <cmath>
 #include <glm/geometric.hpp>
 
 #include "core/arrange/fitted_edits.h"
@@ -8,6 +10,7 @@
 #include "core/evaluate/evaluator.h"
 #include "core/kinds/registry.h"
 #include "core/picture/trace.h"
+#include "core/read/extent.h"
 #include "core/scene/frame_range.h"
 #include "core/shape/shape_kind.h"
 
@@ -16,21 +19,38 @@ using namespace gswarm;
 namespace {
 
 constexpr int samples = 24;
+constexpr float focalLength = 70, sensorWidth = 36;  ///< millimetres
 constexpr double shownAt = 0.4;  ///< of all frames
+
+/// How far away a camera that looks along −`toward` at the middle of a box has to be for all of it to fill the picture.
+float distanceFor(const Bounds& bounds, const glm::vec3& toward, QSize pixels) {
+    const float across = sensorWidth / 2 / focalLength * 0.92f;
+    const float along = across * static_cast<float>(pixels.height()) / static_cast<float>(pixels.width());
+    const glm::vec3 right = glm::normalize(glm::cross({0, 1, 0}, toward)), up = glm::cross(toward, right);
+    float distance = 1e-3f;
+    for (int k = 0; k < 8; ++k) {
+        const glm::vec3 p = glm::vec3(k & 1 ? 0.5f : -0.5f, k & 2 ? 0.5f : -0.5f, k & 4 ? 0.5f : -0.5f) * bounds.size();
+        const float before = glm::dot(p, toward);
+        distance = std::max({distance, before + std::abs(glm::dot(p, right)) / across, before + std::abs(glm::dot(p, up)) / along});
+    }
+    return distance;
+}
 
 /// All of a scene's first swarm, from above its right shoulder.
 QImage pictureOf(const Scene& scene, double frame, QSize pixels, Progress& progress) {
     try {
         Evaluator evaluator(1);
         const auto result = evaluator.evaluate(scene, scene.all(ObjectType::swarm).front(), frame, {}, progress);
-        if (result->bounds.empty()) return {};
+        const Bounds bounds = extentOf(*result);
+        if (bounds.empty()) return {};
         Setting setting = settingAt(scene, frame, evaluator.store());
-        const float reach = std::max(glm::length(result->bounds.size()) / 2, 1e-3f);
+        const glm::vec3 toward = glm::normalize(glm::vec3(0.55f, 0.5f, 1));
         setting.light.ground = false;
         setting.background = {0.0116f, 0.0097f, 0.0070f};  // of the panel, in linear light
-        setting.camera.focalLength = 70;
-        setting.camera.target = result->pose.toWorld(result->bounds.centre());
-        setting.camera.position = setting.camera.target + glm::normalize(glm::vec3(0.55f, 0.5f, 1)) * reach * 4.6f;
+        setting.camera.focalLength = focalLength;
+        setting.camera.target = result->pose.toWorld(bounds.centre());
+        setting.camera.position =
+            setting.camera.target + result->pose.scale * distanceFor(bounds, toward, pixels) * toward;
         const std::vector<std::shared_ptr<const Result>> shown{result};
         const Image image = trace(drawListOf(shown), setting, {pixels.width(), pixels.height(), samples, 1}, progress);
         return QImage(image.pixels.data(), image.width, image.height, QImage::Format_RGBA8888).copy();

@@ -7,7 +7,6 @@
 #include <QToolButton>
 
 #include "app/fields/number_field.h"
-#include "app/help/guide.h"
 #include "app/settings/parameter_row.h"
 #include "app/theme/theme.h"
 #include "core/edit/rail_edits.h"
@@ -57,7 +56,6 @@ Question::Question(SettingsDesk& desk, Subject subject, const QString& title)
     : Section(title, nullptr), desk_(desk), subject_(std::move(subject)) {
     const auto known = desk.open.find(title);
     setOpen(known == desk.open.end() || known->second);
-    setHelp(!guide::placeOf(title).page.isEmpty());
     connect(this, &Section::helpAsked, this, [this] { emit desk_.helpAsked(this->title()); });
     connect(this, &Section::toggled, this, [this](bool open) { desk_.open[this->title()] = open; });
 }

@@ -39,7 +39,6 @@ Section::Section(const QString& title, QWidget* parent) : QWidget(parent) {
     help_->setAccessibleName("Help: " + title);
     help_->setFixedSize(18, 20);
     help_->setStyleSheet("QToolButton { color: #a3967f; }");
-    help_->hide();
     row->addWidget(help_);
     connect(help_, &QToolButton::clicked, this, &Section::helpAsked);
     column_->addLayout(row);
@@ -76,8 +75,6 @@ void Section::setTitle(const QString& title) {
     setObjectName("section-" + title);
     header_->setText(title);
 }
-
-void Section::setHelp(bool there) { help_->setVisible(there); }
 
 QString Section::title() const { return header_->text(); }
 bool Section::isOpen() const { return header_->isChecked(); }

@@ -19,11 +19,10 @@ class Section : public QWidget {
     void setOpen(bool open);
     QString title() const;
     void setTitle(const QString& title);
-    /// Shows the ? beside the title, which asks for its place in the guide.
-    void setHelp(bool there);
 
   signals:
     void toggled(bool open);
+    /// The ? beside the title asks for its place in the guide.
     void helpAsked();
 
   protected:

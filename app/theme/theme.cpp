@@ -64,6 +64,7 @@ QListView, QTreeView { background: transparent; border: none; }
 
 const char* const largerKey = "largerText";
 bool larger = false;  // as the program began
+QStringList loaded;   // families
 
 /// One step larger is a seventh: 13 become 15.
 int sized(int pixels) { return larger ? (pixels * 8 + 3) / 7 : pixels; }
@@ -75,7 +76,7 @@ void apply(QApplication& application) {
     application.installEventFilter(new Behaviour(&application));
     spoken::install();
     for (const char* file : {"Cabin-Regular", "Cabin-Medium", "Cabin-SemiBold", "B612-Regular"})
-        QFontDatabase::addApplicationFont(QString(":/fonts/%1.otf").arg(file));
+        loaded += QFontDatabase::applicationFontFamilies(QFontDatabase::addApplicationFont(QString(":/fonts/%1.otf").arg(file)));
     application.setStyle(QStyleFactory::create("Fusion"));
     QPalette palette;
     palette.setColor(QPalette::Window, ink);
@@ -91,6 +92,8 @@ void apply(QApplication& application) {
     application.setFont(text());
     application.setStyleSheet(styleSheet);
 }
+
+bool loads(const QString& family) { return loaded.contains(family); }
 
 bool largerText() { return QSettings().value(largerKey, false).toBool(); }
 void setLargerText(bool on) { QSettings().setValue(largerKey, on); }

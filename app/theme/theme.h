@@ -24,6 +24,9 @@ void apply(QApplication& application);
 bool largerText();
 void setLargerText(bool on);
 
+/// Whether a font family is there only because the program brings it for its own words.
+bool loads(const QString& family);
+
 QFont text(int pixels = 13, QFont::Weight weight = QFont::Normal);
 /// Tabular figures.
 QFont numbers(int pixels = 12);

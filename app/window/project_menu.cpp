@@ -145,7 +145,9 @@ void MainWindow::showHelp() {
 
 void MainWindow::helpFor(const QString& section) {
     if (!help_->isVisible()) showHelp();
-    help_->open(guide::placeOf(section));
+    // Sections without a place of their own are told with the thing they belong to.
+    const guide::Place place = guide::placeOf(section);
+    help_->open(place.page.isEmpty() ? guide::placeOf(document_.scene(), document_.chosen()) : place);
 }
 
 void MainWindow::showShortcuts() {

@@ -3,7 +3,9 @@
 
 #include <algorithm>
 #include <cmath>
+#include <QAbstractItemView>
 #include <QApplication>
+#include <QCompleter>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
@@ -11,6 +13,7 @@
 #include <QToolButton>
 
 #include "app/fields/colour_field.h"
+#include "app/fields/font_field.h"
 #include "app/fields/points_field.h"
 #include "app/fields/ramp_field.h"
 #include "app/picture/picture.h"
@@ -184,6 +187,32 @@ TEST(Fields, AColourKeepsItsOpacityAndWhatIsBrighterThanTheScreen) {
     QTest::mouseClick(background->findChild<QPushButton*>(), Qt::LeftButton);
     EXPECT_EQ(background->findChild<QWidget*>("Opacity"), nullptr);
     EXPECT_NE(background->findChild<QWidget*>("Hue"), nullptr);
+}
+
+TEST(Fields, AFontIsFoundInAListThatLacksWhatLettersCantBeMadeOf) {
+    Hand hand;
+    hand.click("addThing");
+    hand.click("add-shape-lettering");
+    const ObjectId lettering = hand.window().document().chosen();
+    const auto family = [&] { return std::get<std::string>(valueOf(hand.scene(), addressOf(hand.scene(), lettering, "font"))); };
+    auto* field = hand.find<QWidget>("font")->findChild<FontField*>();
+    ASSERT_NE(field, nullptr);
+    EXPECT_EQ(field->itemText(0), "Cabin SemiBold");
+    EXPECT_EQ(field->findText("B612"), -1) << "only the program's own words have it";
+    ASSERT_GT(field->count(), 3);
+    for (int k = 0; k < field->count(); ++k) EXPECT_FALSE(field->itemText(k).contains('[')) << field->itemText(k).toStdString();
+    const QString other = field->itemText(field->count() - 1);
+    // Any part of the name finds it.
+    field->lineEdit()->setFocus();
+    QTest::keyClick(field->lineEdit(), Qt::Key_A, Qt::ControlModifier);
+    QTest::keyClicks(field->lineEdit(), other.mid(1).toLower());
+    EXPECT_EQ(field->completer()->completionCount() > 0, true) << other.toStdString();
+    QTest::keyClick(field->lineEdit(), Qt::Key_A, Qt::ControlModifier);
+    QTest::keyClicks(field->lineEdit(), other);
+    QTest::keyClick(field->lineEdit(), Qt::Key_Return);
+    hand.settle();
+    EXPECT_EQ(family(), other.toStdString());
+    EXPECT_TRUE(field->view()->minimumWidth() > 250) << "no name is cut off";
 }
 
 TEST(Fields, PathPointsAreAddedTypedAndTakenAway) {

@@ -17,6 +17,7 @@
 #include "core/kinds/registry.h"
 #include "core/measure/yardstick.h"
 #include "core/provide/store.h"
+#include "core/read/extent.h"
 #include "tests/core/making.h"
 
 using namespace gswarm;
@@ -363,4 +364,33 @@ TEST(Evaluator, PreparingUsesItsThreadsAlone) {
     const auto alone = one.evaluate(b.scene, b.swarm, 0, {}, progress), together = two.evaluate(b.scene, b.swarm, 0, {}, progress);
     EXPECT_EQ(alone->columns->matrix, together->columns->matrix);
     EXPECT_EQ(alone->columns->variant, together->columns->variant);
+}
+
+TEST(Extent, IsTheBoxAroundEveryCornerOfWhatIsShown) {
+    Build b = Build::grid(3, 2, 2);
+    b.set(b.shape, "size", {0.4, 1.5, 0.2});
+    const ObjectId turned = b.gesture("random");
+    b.set(turned, "rotation", Value(true)).set(turned, "rotationAmount", {40, 70, 20});
+    b.set(turned, "scale", Value(true)).set(turned, "scaleAmount", {2, 1, 1.5});
+    const auto result = b.result();
+    Bounds corners;
+    for (int row = 0; row < result->count; ++row) {
+        const float* m = &result->columns->matrix[12 * static_cast<std::size_t>(row)];
+        const Bounds& box = result->variants[result->columns->variant[static_cast<std::size_t>(row)]].meshes->bounds;
+        for (int k = 0; k < 8; ++k) {
+            const glm::vec3 p(k & 1 ? box.low.x : box.high.x, k & 2 ? box.low.y : box.high.y, k & 4 ? box.low.z : box.high.z);
+            corners.add({m[0] * p.x + m[1] * p.y + m[2] * p.z + m[3], m[4] * p.x + m[5] * p.y + m[6] * p.z + m[7],
+                         m[8] * p.x + m[9] * p.y + m[10] * p.z + m[11]});
+        }
+    }
+    const Bounds extent = extentOf(*result);
+    for (int axis = 0; axis < 3; ++axis) {
+        EXPECT_NEAR(extent.low[axis], corners.low[axis], 1e-5) << axis;
+        EXPECT_NEAR(extent.high[axis], corners.high[axis], 1e-5) << axis;
+    }
+    EXPECT_GT(extent.size().y, result->bounds.size().y) << "more than the box of the places";
+    Build hidden = Build::grid(2, 1, 1);
+    const ObjectId hides = hidden.gesture();
+    hidden.set(hides, "showing", Value(true));
+    EXPECT_TRUE(extentOf(*hidden.result()).empty());
 }

@@ -1,0 +1,26 @@
+#include "core/read/extent.h"
+
+#include <cmath>
+
+namespace gswarm {
+
+Bounds extentOf(const Result& result) {
+    Bounds all;
+    for (std::size_t row = 0; row < static_cast<std::size_t>(result.count); ++row) {
+        const std::uint16_t variant = result.columns->variant[row];
+        if (variant == notShown) continue;
+        const Bounds& shape = result.variants[variant].meshes->bounds;
+        const glm::vec3 middle = shape.centre(), half = shape.size() * 0.5f;
+        const float* m = &result.columns->matrix[12 * row];
+        for (int axis = 0; axis < 3; ++axis) {
+            const float* line = m + 4 * axis;
+            const float at = line[0] * middle.x + line[1] * middle.y + line[2] * middle.z + line[3];
+            const float reach = std::abs(line[0]) * half.x + std::abs(line[1]) * half.y + std::abs(line[2]) * half.z;
+            all.low[axis] = std::min(all.low[axis], at - reach);
+            all.high[axis] = std::max(all.high[axis], at + reach);
+        }
+    }
+    return all;
+}
+
+}  // namespace gswarm

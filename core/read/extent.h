@@ -1,0 +1,10 @@
+#pragma once
+#include "core/evaluate/evaluator.h"
+
+namespace gswarm {
+
+/// The box around all instances of a result that are shown, with the size of what each repeats; in the swarm's own space. Empty
+/// if nothing is shown. (`Result::bounds` is the box around their places.)
+Bounds extentOf(const Result& result);
+
+}  // namespace gswarm
