@@ -59,13 +59,16 @@ void RailCard::paintEvent(QPaintEvent*) {
 /// Icon, name, that it is shared, and the switch.
 void RailCard::paintHead(QPainter& painter) const {
     const QColor ink = state_.on ? theme::ivory : theme::quiet;
-    const bool roomForIcon = width() >= narrow;  // else the name needs it more
-    if (roomForIcon) theme::paintIcon(painter, state_.icon, QRectF(8, 6, 14, 14), ink);
     painter.setPen(ink);
     painter.setFont(theme::text(13, QFont::Medium));
     const bool shared = state_.swarms > 1;
-    const double nameEnd = state_.hasSwitch ? switchRect().left() - (shared ? 18 : 4) : width() - 6;
-    const double nameStart = roomForIcon ? 27 : 8;
+    const double atHead = state_.button.isEmpty() ? width() - 6 : buttonRect().left() - 4;
+    const double nameEnd = state_.hasSwitch ? switchRect().left() - (shared ? 18 : 4) : atHead;
+    constexpr double besideIcon = 27;
+    const bool fits = painter.fontMetrics().horizontalAdvance(state_.name) <= nameEnd - besideIcon;
+    const bool roomForIcon = width() >= narrow && (state_.hasSwitch || fits);  // else the name needs it more
+    if (roomForIcon) theme::paintIcon(painter, state_.icon, QRectF(8, 6, 14, 14), ink);
+    const double nameStart = roomForIcon ? besideIcon : 8;
     const QRectF nameRect(nameStart, 3, nameEnd - nameStart, 20);
     painter.drawText(nameRect, Qt::AlignVCenter,
                      painter.fontMetrics().elidedText(state_.name, Qt::ElideRight, static_cast<int>(nameRect.width())));

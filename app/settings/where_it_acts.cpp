@@ -23,7 +23,10 @@ namespace {
 
 constexpr int indent = 14;
 constexpr int rowWidth = 268;  // of the settings at their usual width, beside a scroll bar
-constexpr int operationWidth = 68, amountWidth = 56;
+constexpr int operationWidth = 68;
+
+/// Room for "100 %" beside its mark.
+int amountWidth() { return QFontMetrics(theme::numbers()).horizontalAdvance("100 %") + 25; }
 
 /// An entry of the weave as it stands in its row.
 struct Entry {
@@ -100,7 +103,7 @@ class WhereItActs : public Question {
         column->addLayout(line);
         if (!entry.first) line->addWidget(narrowRow(entry.id, "operation", operationWidth, row));
         line->addWidget(nameButton(entry, row), 1);
-        line->addWidget(narrowRow(entry.id, "amount", amountWidth, row));
+        line->addWidget(narrowRow(entry.id, "amount", amountWidth(), row));
         auto* on = new Switch(row);
         on->setObjectName("weaveOn");
         on->setChecked(entry.on);
@@ -136,7 +139,7 @@ class WhereItActs : public Question {
         name->setObjectName("weaveName");
         name->setFont(theme::text(13, QFont::Medium));
         name->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-        const int room = rowWidth - entry.depth * indent - (entry.first ? 0 : operationWidth) - amountWidth - 30 - 22 - 44;
+        const int room = rowWidth - entry.depth * indent - (entry.first ? 0 : operationWidth) - amountWidth() - 30 - 22 - 44;
         name->setText(QFontMetrics(name->font()).elidedText(entry.name, Qt::ElideRight, room));
         name->setIcon(theme::icon(entry.group ? "group" : "zone", entry.handled                ? theme::gold
                                                                   : entry.known || entry.group ? theme::ivory
