@@ -30,7 +30,7 @@ void run(const Asked& asked, const ExporterKind& kind, const std::map<std::strin
         throw UsageError("“" + asked.out + "” must end in " + kind.ending + ".");
     const FrameRange range = asked.frames.empty() ? FrameRange{} : parseFrames(asked.frames);
     const Scene scene = asked.source.load();
-    Part settings = standardPart(kind);
+    Part settings = settingsFor(kind, scene);
     for (const auto& [id, value] : numbers) settings.values[static_cast<std::size_t>(kind.indexOf(id))] = fixedNumbers({value});
     Evaluator evaluator;
     ExportFrames frames{evaluator, scene, asked.source.options(), asked.frame, asked.frames.empty() ? framesOf(scene) : range};
@@ -119,7 +119,7 @@ void addExport(CLI::App& app) {
 
 void addRender(CLI::App& app) {
     struct Options : Asked {
-        std::string size = "1280x720";
+        std::string size;
         int samples = 64, seed = 1;
     };
     auto* command = app.add_subcommand("render", "Traced pictures as PNG: “export” with what pictures are made with most often");
@@ -129,13 +129,16 @@ void addRender(CLI::App& app) {
     auto* frame =
         command->add_option("--frame", options->frame, "Which frame, also between two")->check(frameNumber())->capture_default_str();
     command->add_option("--frames", options->frames, "A-B: a numbered sequence of whole frames")->excludes(frame);
-    command->add_option("--size", options->size, "WIDTHxHEIGHT in pixels, each 1 to 16384")->capture_default_str();
+    command->add_option("--size", options->size, "WIDTHxHEIGHT in pixels, each 1 to 16384; the project's size if it is left out");
     command->add_option("--samples", options->samples, "Paths a pixel, 1 to 4096")->check(wholeBetween(1, 4096))->capture_default_str();
     command->add_option("--seed", options->seed, "Seed of the grain, from 0")->check(wholeBetween(0, 2147483647))->capture_default_str();
     command->callback([options] {
-        const TraceSize size = parseSize(options->size);
-        run(*options, options->frames.empty() ? stillExporter : sequenceExporter,
-            {{"width", size.width}, {"height", size.height}, {"samples", options->samples}, {"seed", options->seed}});
+        std::map<std::string, double> settings{{"samples", options->samples}, {"seed", options->seed}};
+        if (!options->size.empty()) {
+            const TraceSize size = parseSize(options->size);
+            settings["width"] = size.width, settings["height"] = size.height;
+        }
+        run(*options, options->frames.empty() ? stillExporter : sequenceExporter, settings);
     });
 }
 

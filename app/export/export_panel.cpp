@@ -115,6 +115,18 @@ void ExportPanel::addSetting(const Parameter& p) {
     NumberField* field = number(p, this);
     field->show(std::get<Numbers>(p.standard).front().value, NumberField::Mark::none);
     settings_[p.id] = field;
+    // The size of pictures is the project's.
+    for (const auto& [setting, of] : {std::pair{"width", "pictureWidth"}, {"height", "pictureHeight"}}) {
+        if (p.id != setting) continue;
+        const auto address = [this, of = of] { return addressOf(document_.scene(), document_.scene().project().id, of); };
+        connect(field, &NumberField::edited, this, [this, address](double value) { document_.setNumber(address(), value); });
+        connect(field, &NumberField::finished, &document_, &Document::seal);
+        const auto show = [this, field, address] {
+            field->show(std::get<Numbers>(valueOf(document_.scene(), address())).front().value, NumberField::Mark::none);
+        };
+        connect(&document_, &Document::sceneChanged, field, show);
+        show();
+    }
     form_->addRow(QString::fromStdString(p.label), field);
     form_->labelForField(field)->setToolTip(QString::fromStdString(p.summary));
 }

@@ -20,6 +20,7 @@
 #include "core/arrange/camera_edit.h"
 #include "core/flow/home_plan.h"
 #include "core/picture/view.h"
+#include "core/provide/placing.h"
 #include "core/read/extent.h"
 #include "core/resolve/references.h"
 
@@ -123,11 +124,28 @@ void Picture::setView(const ViewCamera& view) {
     requestDraw(Care::normal);
 }
 
-void Picture::lookThroughCamera() { setView(ViewCamera::from(settingAt(document_.scene(), document_.frame(), document_.store()).camera)); }
+ObjectId Picture::camera() const {
+    const ObjectId chosen = document_.chosen();
+    return chosen.type() == ObjectType::camera ? chosen : cameraOn(document_.scene(), document_.frame());
+}
+
+void Picture::lookThroughCamera() {
+    if (const ObjectId id = camera()) setView(ViewCamera::from(cameraAt(document_.scene(), id, document_.frame(), document_.store())));
+}
 
 void Picture::cameraFromView() {
-    document_.edit([this](const Scene& scene) { return putCamera(scene, view_.camera(), document_.frame(), document_.store()); });
     document_.seal();
+    const ObjectId id = camera();
+    document_.edit([&](const Scene& scene) {
+        return id ? putCamera(scene, id, view_.camera(), document_.frame(), document_.store()) : addCamera(scene, view_.camera());
+    });
+    document_.seal();
+}
+
+void Picture::viewMoved() {
+    if (!choices_->holdsCamera()) return;
+    if (const ObjectId id = camera())
+        document_.edit([&](const Scene& scene) { return putCamera(scene, id, view_.camera(), document_.frame(), document_.store()); });
 }
 
 void Picture::frameChoice() {
@@ -186,6 +204,8 @@ void Picture::requestDraw(Care care) {
         else
             view_ = ViewCamera::from(settingAt(document_.scene(), document_.frame(), document_.store()).camera);
     }
+    if (const ObjectId id = camera(); choices_->holdsCamera() && id)
+        view_ = ViewCamera::from(cameraAt(document_.scene(), id, document_.frame(), document_.store()));
     const double ratio = devicePixelRatioF();
     ViewRequest request;
     request.evaluated = evaluated;
@@ -278,7 +298,7 @@ void Picture::paintOverlays(QPainter& painter) {
     const overlay::Over over{painter, document_, view_, QSizeF(size())};
     if (varying()) return overlay::paintVariations(over, *evaluated, tileUnder_);
     if (choices_->frame()) {
-        const double h = std::min<double>(height(), width() * 9.0 / 16), w = h * 16 / 9;
+        const double aspect = pictureAspect(document_.scene()), h = std::min<double>(height(), width() / aspect), w = h * aspect;
         painter.setPen(QPen(theme::ivory, 1, Qt::DashLine));
         painter.setBrush(Qt::NoBrush);
         painter.drawRect(QRectF((width() - w) / 2 + 0.5, (height() - h) / 2 + 0.5, w - 1, h - 1));

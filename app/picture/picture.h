@@ -29,9 +29,10 @@ class Picture : public QWidget {
     void setView(const ViewCamera& view);
     /// Frames what is chosen, or everything.
     void frameChoice();
-    /// Through the scene's first camera.
+    /// The camera that is selected, else the one that pictures are made from at this frame.
+    gswarm::ObjectId camera() const;
     void lookThroughCamera();
-    /// Puts the scene's first camera where the view is.
+    /// Puts the camera where the view is.
     void cameraFromView();
     handles::Mode handleMode() const;
     void setHandleMode(handles::Mode mode);
@@ -69,6 +70,8 @@ class Picture : public QWidget {
     void updateWeights();
     glm::dvec3 placeAt(QPointF pixel) const;
     void show(const gswarm::Bounds& bounds);
+    /// The view was moved by hand: the camera goes along while it is held to the view.
+    void viewMoved();
     /// Frames swarms that came into the scene, or took another formation, where they lie outside the view.
     void frameArrivals();
     float reach(gswarm::ObjectId zone) const;

@@ -126,6 +126,7 @@ void Picture::mouseMoveEvent(QMouseEvent* event) {
             view_.move(gone, size());
         else
             view_.turn(gone);
+        viewMoved();
         requestDraw(Care::coarse);
     }
     last_ = now;
@@ -141,6 +142,7 @@ void Picture::askMenu(QPointF pixel) {
 }
 
 void Picture::mouseReleaseEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton && choices_->holdsCamera()) document_.seal();
     if (event->button() == Qt::RightButton && QLineF(event->position(), pressed_).length() < 4) return askMenu(event->position());
     if (event->button() != Qt::LeftButton) return;
     const bool add = event->modifiers() & (Qt::ControlModifier | Qt::ShiftModifier);
@@ -173,6 +175,7 @@ void Picture::wheelEvent(QWheelEvent* event) {
     const QPointF toward(at.x() / width() * 2 - 1, 1 - at.y() / height() * 2);
     view_.zoom(std::pow(0.999f, static_cast<float>(event->angleDelta().y())), toward,
                static_cast<float>(width()) / static_cast<float>(height()));
+    viewMoved();
     requestDraw(Care::coarse);
 }
 

@@ -22,7 +22,14 @@ Axes axesOf(const ViewCamera& view) {
 
 }  // namespace
 
-gswarm::Camera ViewCamera::camera() const { return {target - axesOf(*this).forward * distance, target, focalLength}; }
+gswarm::Camera ViewCamera::camera() const {
+    gswarm::Camera camera{};
+    camera.on = true;
+    camera.position = target - axesOf(*this).forward * distance;
+    camera.target = target;
+    camera.focalLength = focalLength;
+    return camera;
+}
 
 glm::mat4 ViewCamera::matrix(float aspect) const {
     const float near = std::max(distance * 0.01f, 0.002f);

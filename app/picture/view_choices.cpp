@@ -67,6 +67,9 @@ void ViewChoices::addCamera(QHBoxLayout& row) {
     connect(look, &QToolButton::clicked, this, &ViewChoices::lookThroughAsked);
     const auto* put = addButton(row, "camera-from-view", "cameraFromView", "Camera to view: put the camera where the view is");
     connect(put, &QToolButton::clicked, this, &ViewChoices::cameraFromViewAsked);
+    hold_ = addButton(row, "hold", "holdCamera", "Hold the camera: the view looks through it at every frame, and moving the view moves it");
+    hold_->setCheckable(true);
+    connect(hold_, &QToolButton::toggled, this, &ViewChoices::changed);
 }
 
 void ViewChoices::addGhosts(QHBoxLayout& row) {
@@ -118,4 +121,5 @@ void ViewChoices::setHandleMode(handles::Mode mode) {
 
 bool ViewChoices::zones() const { return zones_->isChecked(); }
 bool ViewChoices::ground() const { return ground_->isChecked(); }
+bool ViewChoices::holdsCamera() const { return hold_->isChecked(); }
 bool ViewChoices::frame() const { return frame_->isChecked(); }

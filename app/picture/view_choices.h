@@ -22,6 +22,8 @@ class ViewChoices : public QWidget {
     bool zones() const;
     bool ground() const;
     bool frame() const;
+    /// The view and the camera are one: the view looks through it, and moving the view moves it.
+    bool holdsCamera() const;
 
   signals:
     /// Something else is to be drawn.
@@ -40,5 +42,5 @@ class ViewChoices : public QWidget {
     Document& document_;
     handles::Mode mode_ = handles::Mode::move;
     std::array<QToolButton*, 3> handles_;  ///< by Mode
-    QToolButton *weights_, *numbers_, *zones_, *ground_, *frame_;
+    QToolButton *weights_, *numbers_, *zones_, *ground_, *frame_, *hold_;
 };

@@ -28,7 +28,7 @@ ScenePanel::ScenePanel(Document& document, QWidget* parent) : QWidget(parent), d
     add_ = new QToolButton(this);
     add_->setObjectName("addThing");
     add_->setIcon(theme::icon("plus"));
-    add_->setToolTip("Add a swarm, a shape, a mount or a group (Shift+A)");
+    add_->setToolTip("Add a swarm, a shape, a camera, a mount or a group (Shift+A)");
     add_->setAccessibleName("Add to the scene");
     add_->setFixedSize(26, 26);
     head->addWidget(filter_, 1);
@@ -63,6 +63,7 @@ void ScenePanel::openGallery() {
         };
         gallery_ = new AddGallery(
             {{"swarm", "Swarm", "Boxes on a grid, ready to change", "swarm", adding(addSwarm)},
+             {"camera", "Camera", "Another camera, where the view is; off until you cut to it", "camera", [this] { emit cameraAsked(); }},
              {"mount", "Mount", "An empty object to hang others from", "mount", adding(addMount)},
              {"group", "Group", "Keeps things together in this list; what is selected goes into it", "group", [this] { groupSelected(); }}},
             this);

@@ -20,6 +20,10 @@ class ScenePanel : public QWidget {
     void addShape(const gswarm::Kind& kind);
     void groupSelected();
 
+  signals:
+    /// Another camera, where the view is.
+    void cameraAsked();
+
   private:
     Document& document_;
     SceneList* list_;

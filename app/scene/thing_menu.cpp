@@ -4,6 +4,7 @@
 #include <QMenu>
 
 #include "app/scene/shown_as.h"
+#include "core/arrange/camera_edit.h"
 #include "core/arrange/hang.h"
 #include "core/edit/arrange_edits.h"
 #include "core/edit/rail_edits.h"
@@ -72,6 +73,8 @@ struct Making {
             menu.addAction(pinned ? "Draw it only while it is selected" : "Always draw it",
                            [this, id, pinned] { document.session().pin(id, !pinned); });
         }
+        if (id.type() == ObjectType::camera)
+            add("Cut to it from this frame on", [id, frame = document.frame()](const Scene& s) { return cutTo(s, id, frame); });
         if (id.type() == ObjectType::formation && scene().ownerOf(id))
             add("Switch to this version", [id](const Scene& s) { return setValue(s, addressOf(s, s.ownerOf(id), "formation"), id); });
     }

@@ -18,6 +18,7 @@
 #include "app/window/main_window.h"
 #include "app/window/preferences.h"
 #include "app/window/shortcuts.h"
+#include "core/arrange/camera_edit.h"
 #include "core/edit/arrange_edits.h"
 #include "core/edit/key_edits.h"
 #include "core/edit/variations.h"
@@ -53,6 +54,7 @@ void MainWindow::buildCommands() {
 
         {"newSwarm", "New swarm", "Ctrl+Shift+N", "clone copy repeat instances array", [this] { newSwarm(); }, always},
         {"add", "Add to the scene…", "Shift+A", "create new shape mesh object", [this] { left_->openGallery(); }, always},
+        {"addCamera", "Add a camera where the view is", "", "shot new view angle", [this] { addCameraHere(); }, always},
         {"addMount", "Add a mount, an empty object to hang others from", "", "null empty locator parent pivot dummy",
          [this] { document_.choose(document_.edit(addMount)); }, always},
         {"addGesture", "Add a gesture", "Ctrl+G", "effect modifier animate change", [this] { rail_->openGallery(); }, hasSwarm},
@@ -87,6 +89,12 @@ void MainWindow::buildCommands() {
         {"lookThrough", "Look through the camera", "Ctrl+Shift+C", "view camera", [this] { picture_->lookThroughCamera(); }, always},
         {"cameraFromView", "Put the camera where the view is", "", "camera from view align", [this] { picture_->cameraFromView(); },
          always},
+        {"cutTo", "Cut to the selected camera from this frame on", "", "switch camera shot edit active",
+         [this] {
+             document_.edit([&](const Scene& s) { return gswarm::cutTo(s, document_.chosen(), document_.frame()); });
+             document_.seal();
+         },
+         [this] { return document_.chosen().type() == ObjectType::camera; }},
         {"move", "Handles: move", "1", "translate gizmo position", mode(handles::Mode::move), always},
         {"rotate", "Handles: rotate", "2", "turn gizmo", mode(handles::Mode::turn), always},
         {"scale", "Handles: scale", "3", "size resize gizmo", mode(handles::Mode::size), always},
@@ -126,6 +134,11 @@ QList<QWidget*> MainWindow::areaList() const {
 
 const Command& MainWindow::command(const QString& id) const {
     return *std::find_if(commands_.begin(), commands_.end(), [&](const Command& command) { return command.id == id; });
+}
+
+void MainWindow::addCameraHere() {
+    document_.choose(document_.edit([&](const Scene& s) { return gswarm::addCamera(s, picture_->view().camera()); }));
+    document_.seal();
 }
 
 /// Its place while handles move, its turn while they turn; its sizes are keyed in the settings.

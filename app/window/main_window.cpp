@@ -118,6 +118,7 @@ void MainWindow::compose() {
     upDown_ = new QSplitter(Qt::Vertical, across_);
     middle_ = new QSplitter(Qt::Horizontal, upDown_);
     left_ = new ScenePanel(document_, middle_);
+    connect(left_, &ScenePanel::cameraAsked, this, &MainWindow::addCameraHere);
     left_->setObjectName("left");
     filled(left_, theme::panel);
     stage_ = new QStackedWidget(middle_);

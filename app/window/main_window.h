@@ -88,6 +88,7 @@ class MainWindow : public QMainWindow {
     void sizeTime();
     void resizeEvent(QResizeEvent*) override { sizeTime(); }
     void newSwarm();
+    void addCameraHere();
     void askOpen();
     void askImport();
     bool save();

@@ -1,36 +1,67 @@
 #include "core/arrange/camera_edit.h"
 
+#include <algorithm>
 #include <cmath>
 
 #include "core/edit/edit_parts.h"
+#include "core/edit/key_edits.h"
 #include "core/kinds/registry.h"
 #include "core/provide/placing.h"
 #include "core/provide/store.h"
 #include "core/resolve/resolve.h"
+#include "core/scene/frame_range.h"
 
 namespace gswarm {
+namespace {
 
-Edit putCamera(const Scene& scene, const Camera& camera, double frame, Store& store) {
-    Edit edit{scene, "Camera from view", {}, {}};
-    const auto cameras = scene.all(ObjectType::camera);
-    ObjectId id = cameras.empty() ? ObjectId{} : cameras.front();
-    if (!id) {
-        const Object made = standardObject(ObjectType::camera, "Camera");
-        edits::insert(edit.scene, made);
-        edit.scene.order.push_back(made.id);
-        id = edit.made = made.id;
-    }
-    const WorldPose base = baseOf(edit.scene, id, frame, store);
-    const glm::vec3 position = base.fromWorld(camera.position), target = base.fromWorld(camera.target);
-    const auto set = [&](const char* number, int component, float value) {
-        const double rounded = std::round(value * 1000.0) / 1000.0;
-        edit.scene = setNumber(edit.scene, addressOf(edit.scene, id, number, component), rounded, frame).scene;
+/// To the millimetre.
+double rounded(float value) { return std::round(value * 1000.0) / 1000.0; }
+
+}  // namespace
+
+Edit addCamera(const Scene& scene, const Camera& as) {
+    Object made = standardObject(ObjectType::camera, edits::freeName(scene, "Camera"));
+    Part& part = made.part("camera");
+    const auto set = [&](const char* parameter, const Value& value) {
+        part.values[static_cast<std::size_t>(part.kind->indexOf(parameter))] = value;
     };
+    set("position", fixedNumbers({rounded(as.position.x), rounded(as.position.y), rounded(as.position.z)}));
+    set("target", fixedNumbers({rounded(as.target.x), rounded(as.target.y), rounded(as.target.z)}));
+    set("focalLength", fixedNumbers({rounded(as.focalLength)}));
+    set("on", scene.all(ObjectType::camera).empty());
+    Edit edit{scene, "Add " + made.name, {}, made.id};
+    edits::insert(edit.scene, made);
+    edit.scene.order.push_back(made.id);
+    return edit;
+}
+
+Edit putCamera(const Scene& scene, ObjectId id, const Camera& as, double frame, Store& store) {
+    Edit edit{scene, scene.at(id).name + " to the view", "view " + toText(id), {}};
+    const WorldPose base = baseOf(edit.scene, id, frame, store);
+    const glm::vec3 position = base.fromWorld(as.position), target = base.fromWorld(as.target);
+    const auto set = [&](const char* number, int component, float value) {
+        edit.scene = setNumber(edit.scene, addressOf(edit.scene, id, number, component), rounded(value), frame).scene;
+    };
+    const bool aims = choiceOf(scene.at(id).part("camera"), "looksAt") == "thing";
     for (int c = 0; c < 3; ++c) {
         set("position", c, position[c]);
-        set("target", c, target[c]);
+        if (!aims) set("target", c, target[c]);
     }
-    set("focalLength", -1, camera.focalLength);
+    set("focalLength", -1, as.focalLength);
+    return edit;
+}
+
+Edit cutTo(const Scene& scene, ObjectId camera, double frame) {
+    Edit edit{scene, "Cut to " + scene.at(camera).name, {}, {}};
+    const auto cameras = scene.all(ObjectType::camera);
+    const auto moves = [&](ObjectId id) { return std::holds_alternative<Numbers>(scene.at(id).part("camera")["on"]); };
+    const double first = framesOf(scene).first;
+    const bool keyed = std::any_of(cameras.begin(), cameras.end(), moves) || frame > first;
+    for (const ObjectId id : cameras) {
+        const Address on = addressOf(edit.scene, id, "on");
+        if (keyed && !moves(id) && frame > first) edit.scene = toggleKey(edit.scene, on, first).scene;
+        edit.scene = setSwitch(edit.scene, on, id == camera, frame).scene;
+    }
     return edit;
 }
 

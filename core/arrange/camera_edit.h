@@ -6,8 +6,13 @@ namespace gswarm {
 
 class Store;
 
-/// Puts the scene's first camera there at this frame, keyed numbers by a key; what it hangs from stays, so it stands there
-/// in the world. Without a camera there is one afterwards.
-Edit putCamera(const Scene& scene, const Camera& camera, double frame, Store& store);
+/// Another camera, which stands there and is off, so that pictures are made as before; on if it is the only one.
+Edit addCamera(const Scene& scene, const Camera& as);
+/// Puts a camera to where another view is from at this frame, keyed numbers by a key; what it hangs from stays, so it stands
+/// there in the world. What it aims at stays too: only its place and focal length are taken then.
+Edit putCamera(const Scene& scene, ObjectId camera, const Camera& as, double frame, Store& store);
+/// Pictures are made from this camera from the frame on: keys of all cameras' switches there. At the project's first frame, and
+/// where nothing is keyed yet, the switches themselves are turned.
+Edit cutTo(const Scene& scene, ObjectId camera, double frame);
 
 }  // namespace gswarm

@@ -31,6 +31,14 @@ const ExporterKind* findExporter(std::string_view id) {
     return nullptr;
 }
 
+Part settingsFor(const ExporterKind& kind, const Scene& scene) {
+    Part settings = standardPart(kind);
+    const Part& project = scene.project().part("settings");
+    for (const auto& [setting, from] : {std::pair{"width", "pictureWidth"}, {"height", "pictureHeight"}})
+        if (const int at = kind.indexOf(setting); at >= 0) settings.values[static_cast<std::size_t>(at)] = project[from];
+    return settings;
+}
+
 void writeExport(const Part& settings, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
     const auto& kind = static_cast<const ExporterKind&>(*settings.kind);
     if (path.extension() != kind.ending) throw Error("The file must end in " + kind.ending + "; nothing was written.");

@@ -66,6 +66,9 @@ const std::vector<const ExporterKind*>& exporters();
 /// Null if there is none.
 const ExporterKind* findExporter(std::string_view id);
 
+/// An exporter's settings as they begin for a project: pictures have its size.
+Part settingsFor(const ExporterKind& kind, const Scene& scene);
+
 /// Writes with the settings of an exporter's part. Throws Error if the ending is another, if the range runs backwards, or as the
 /// exporter does.
 void writeExport(const Part& settings, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress);

@@ -8,6 +8,13 @@
 
 namespace gswarm {
 
+ObjectId cameraOn(const Scene& scene, double frame) {
+    const auto cameras = scene.all(ObjectType::camera);
+    for (const ObjectId camera : cameras)
+        if (switchAt(scene, scene.at(camera).part("camera"), "on", frame)) return camera;
+    return cameras.empty() ? ObjectId{} : cameras.front();
+}
+
 Setting settingAt(const Scene& scene, double frame, Store& store) {
     Setting setting;
     const auto fill = [&](ObjectType type, const char* slot, auto& to, const Kind& kind) {
@@ -15,14 +22,19 @@ Setting settingAt(const Scene& scene, double frame, Store& store) {
         const Part part = ids.empty() ? standardPart(kind) : scene.at(ids.front()).part(slot);
         to = resolve(scene, part, frame).as<std::decay_t<decltype(to)>>();
     };
-    const auto cameras = scene.all(ObjectType::camera);
-    setting.camera =
-        cameras.empty() ? resolve(scene, standardPart(cameraKind), frame).as<Camera>() : cameraAt(scene, cameras.front(), frame, store);
+    const ObjectId camera = cameraOn(scene, frame);
+    setting.camera = camera ? cameraAt(scene, camera, frame, store) : resolve(scene, standardPart(cameraKind), frame).as<Camera>();
     fill(ObjectType::light, "light", setting.light, sunAndSkyKind);
     const auto project = resolve(scene, scene.project().part("settings"), frame);
     setting.background = glm::vec3(project.as<ProjectSettings>().background);
     setting.exposure = std::exp2(project.as<ProjectSettings>().exposure);
     return setting;
+}
+
+double pictureAspect(const Scene& scene) {
+    const Part& project = scene.project().part("settings");
+    const auto pixels = [&](const char* parameter) { return std::get<Numbers>(project[parameter]).front().value; };
+    return pixels("pictureWidth") / pixels("pictureHeight");
 }
 
 glm::vec3 towardSun(const SunAndSky& light) {

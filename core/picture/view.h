@@ -16,7 +16,12 @@ struct Setting {
     glm::vec3 background{0};  ///< linear
     float exposure = 1;       ///< factor
 };
+/// The camera that pictures are made from: the first that is on at the frame, else the first; the empty id without cameras.
+ObjectId cameraOn(const Scene& scene, double frame);
 Setting settingAt(const Scene& scene, double frame, Store& store);
+
+/// Width by height of the pictures that are made.
+double pictureAspect(const Scene& scene);
 
 /// Unit vector toward the sun.
 glm::vec3 towardSun(const SunAndSky& light);

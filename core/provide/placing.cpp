@@ -105,6 +105,8 @@ Camera cameraAt(const Scene& scene, ObjectId id, double frame, Store& store) {
     const WorldPose base = baseOf(scene, id, frame, store);
     camera.position = base.toWorld(camera.position);
     camera.target = base.toWorld(camera.target);
+    if (camera.looksAt == LooksAt::thing && scene.find(camera.thing))
+        camera.target = poseAt(scene, camera.thing, frame - camera.lag, store).position;
     return camera;
 }
 

@@ -16,7 +16,7 @@ WorldPose baseOf(const Scene& scene, ObjectId object, double frame, Store& store
 WorldPose poseAt(const Scene& scene, ObjectId object, double frame, Store& store);
 /// Where a shape lies: with its carrier, or at the middle of the world.
 WorldPose shapePoseAt(const Scene& scene, ObjectId shape, double frame, Store& store);
-/// A camera with what it hangs from.
+/// A camera in the world: with what it hangs from, and looking to where the thing is that it aims at.
 Camera cameraAt(const Scene& scene, ObjectId camera, double frame, Store& store);
 
 }  // namespace gswarm

@@ -33,6 +33,15 @@ const Kind projectKind =
         .number("exposure", &ProjectSettings::exposure, 0, {-4, 4}, "Brightness of the picture; one stop doubles the light")
         .unit("stops")
         .hard(-20, 20)
+        .whole("pictureWidth", &ProjectSettings::pictureWidth, 1280, {16, 3840}, "Pixels across of the pictures that are made")
+        .hard(1, 16384)
+        .still()
+        .since(2)
+        .whole("pictureHeight", &ProjectSettings::pictureHeight, 720, {16, 2160}, "Their pixels from top to bottom")
+        .hard(1, 16384)
+        .still()
+        .since(2)
+        .migrated({2, {}, nullptr})
         .kind();
 
 const Kind poseKind = Object<Pose>(Family::object, "pose", "Place", "Where an object stands and how it is turned")
@@ -212,13 +221,28 @@ const Kind sunAndSkyKind =
         .migrated({2, {{"sunDirection.x", "sunHeight"}, {"sunDirection.y", "sunAround"}}, nullptr})
         .kind();
 
-const Kind cameraKind = Object<Camera>(Family::object, "camera", "Camera", "Where pictures are made from")
-                            .length("position", &Camera::position, {7, 6, 9}, {-30, 30}, "Where the camera stands")
-                            .length("target", &Camera::target, {0, 0.5, 0}, {-30, 30}, "What it looks at")
-                            .number("focalLength", &Camera::focalLength, 45, {12, 200}, "Longer brings the distance closer")
-                            .unit("mm")
-                            .hard(1, 5000)
-                            .kind();
+const Kind cameraKind =
+    Object<Camera>(Family::object, "camera", "Camera", "Where pictures are made from")
+        .toggle("on", &Camera::on, true, "Pictures are made from the first camera that is on; its keys are cuts")
+        .since(2)
+        .length("position", &Camera::position, {7, 6, 9}, {-30, 30}, "Where the camera stands")
+        .choice("looksAt", &Camera::looksAt, {{"place", "A place"}, {"thing", "A thing"}}, "What it looks at")
+        .since(2)
+        .length("target", &Camera::target, {0, 0.5, 0}, {-30, 30}, "What it looks at")
+        .only("looksAt", {"place"})
+        .reference("thing", &Camera::thing, {ObjectType::swarm, ObjectType::zone, ObjectType::mount}, "It looks to where this stands")
+        .only("looksAt", {"thing"})
+        .since(2)
+        .number("lag", &Camera::lag, 0, {-25, 25}, "It looks to where the thing was so many frames ago; below 0, to where it will be")
+        .unit("frames")
+        .hard(-1e4, 1e4)
+        .only("looksAt", {"thing"})
+        .since(2)
+        .number("focalLength", &Camera::focalLength, 45, {12, 200}, "Longer brings the distance closer")
+        .unit("mm")
+        .hard(1, 5000)
+        .migrated({2, {}, nullptr})
+        .kind();
 
 const Kind followThroughKind =
     Object<FollowThrough>(Family::object, "followThrough", "Follow-through", "What a gesture remembers of the frames before")

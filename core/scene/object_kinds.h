@@ -15,6 +15,7 @@ struct ProjectSettings {
     float firstFrame, lastFrame, loopStart, loopFrames;
     glm::vec4 background;
     float exposure;  ///< stops
+    int pictureWidth, pictureHeight;
 };
 struct Pose {
     glm::vec3 position, rotation;
@@ -108,8 +109,14 @@ struct SunAndSky {
     float groundHeight;
     glm::vec4 groundColour;
 };
+/// What a camera looks at.
+enum class LooksAt { place, thing };
 struct Camera {
+    bool on;
     glm::vec3 position, target;
+    LooksAt looksAt;
+    ObjectId thing;
+    float lag;          ///< frames
     float focalLength;  ///< millimetres on a 36 mm wide frame
 };
 
