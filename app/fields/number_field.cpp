@@ -224,23 +224,26 @@ void NumberField::paintEvent(QPaintEvent*) {
     painter.setFont(theme::numbers());
     QRectF room = QRectF(rect()).adjusted(left(), 0, -5, -1);
     const auto width = [&](const QString& said) { return painter.fontMetrics().horizontalAdvance(said); };
-    // The unit goes along wherever there is room, closer where there is little.
+    // X, Y or Z where it leaves room for the number. The unit goes along wherever there is room, closer where there is little;
+    // the label of several numbers says it too.
+    const int letterWidth = letter_.isEmpty() ? 0 : QFontMetrics(theme::text(11)).horizontalAdvance(letter_) + 4;
     const QString said = !instead_.isEmpty() ? instead_ : text();
     QString whole = said;
+    const bool lettered = letterWidth > 0 && letterWidth + width(said) <= room.width();
+    const double free = room.width() - (lettered ? letterWidth : 0);
     if (instead_.isEmpty() && !unit().isEmpty()) {
         const bool close = unit() == "°" || unit() == "%";
         for (const QString& longer : {said + " " + unit(), said + (close ? "" : "\u200a") + unit()})
-            if (width(longer) <= room.width()) {
+            if (width(longer) <= free) {
                 whole = longer;
                 break;
             }
     }
     painter.drawText(room, Qt::AlignRight | Qt::AlignVCenter, whole);
-    if (letter_.isEmpty()) return;
+    if (!lettered) return;
     painter.setPen(theme::quiet);
     painter.setFont(theme::text(11));
-    if (width(letter_) + 4 + painter.fontMetrics().horizontalAdvance(whole) <= room.width())
-        painter.drawText(room.adjusted(1, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter, letter_);
+    painter.drawText(room.adjusted(1, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter, letter_);
 }
 
 void NumberField::mousePressEvent(QMouseEvent* event) {
