@@ -162,11 +162,8 @@ void Picture::frameChoice() {
             growAll(bounds, extentOf(*r), r->pose);
         }
     }
-    show(bounds);
-}
-
-void Picture::show(const Bounds& bounds) {
     view_.show(bounds, static_cast<float>(width()) / static_cast<float>(height()));
+    viewMoved();
     requestDraw(Care::normal);
 }
 
@@ -192,7 +189,9 @@ void Picture::frameArrivals() {
         const auto at = view_.project(corner, size());
         return at && seen.contains(*at);
     });
-    if (inside * 2 < static_cast<std::ptrdiff_t>(corners.size())) show(bounds);
+    if (inside * 2 >= static_cast<std::ptrdiff_t>(corners.size())) return;
+    view_.show(bounds, static_cast<float>(width()) / static_cast<float>(height()));
+    requestDraw(Care::normal);
 }
 
 void Picture::requestDraw(Care care) {

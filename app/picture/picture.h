@@ -69,7 +69,6 @@ class Picture : public QWidget {
     void adapt(int pixelsWide, double milliseconds);
     void updateWeights();
     glm::dvec3 placeAt(QPointF pixel) const;
-    void show(const gswarm::Bounds& bounds);
     /// The view was moved by hand: the camera goes along while it is held to the view.
     void viewMoved();
     /// Frames swarms that came into the scene, or took another formation, where they lie outside the view.

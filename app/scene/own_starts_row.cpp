@@ -11,6 +11,7 @@
 #include "app/document/own_starts.h"
 #include "app/scene/picture_of.h"
 #include "app/scene/small_pictures.h"
+#include "app/theme/retire.h"
 #include "app/theme/theme.h"
 
 using namespace gswarm;
@@ -52,7 +53,9 @@ void OwnStartsRow::refresh() {
     std::map<QString, QIcon> known;
     for (auto* tile : findChildren<QToolButton*>()) {
         known[tile->property("picture").toString()] = tile->icon();
-        delete tile;
+        grid_->removeWidget(tile);
+        tile->setParent(nullptr);
+        retire(tile);  // its menu may just have asked for this
     }
     QStringList troubles;
     int n = 0;
