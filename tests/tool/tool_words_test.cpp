@@ -151,7 +151,7 @@ TEST(ToolWords, HelpTellsExitCodesUnitsAndDefaults) {
         EXPECT_NE(help.out.find("Exit codes: 0"), std::string::npos) << command;
     }
     const std::string render = gswarm("render --help").out;
-    for (const char* wanted : {"=1280x720", "in pixels", "=64", "1 to 4096", "also between two"})
+    for (const char* wanted : {"the project's size if it is left out", "in pixels", "=64", "1 to 4096", "also between two"})
         EXPECT_NE(render.find(wanted), std::string::npos) << wanted;
     EXPECT_NE(gswarm("bench --help").out.find("=1000000"), std::string::npos);
 }
