@@ -10,6 +10,7 @@
 #include <QTextBlock>
 #include <QVBoxLayout>
 
+#include "app/fields/plain_text.h"
 #include "app/theme/theme.h"
 #include "core/formula/bind.h"
 #include "core/formula/operation.h"
@@ -24,7 +25,7 @@ FormulaEditor::FormulaEditor(std::function<std::vector<Offer>()> offers, QWidget
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(2);
-    editor_ = new QPlainTextEdit(this);
+    editor_ = new PlainText(this);
     editor_->setObjectName("formula");
     editor_->setFont(theme::text());
     editor_->setTabChangesFocus(true);

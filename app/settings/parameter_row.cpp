@@ -8,7 +8,6 @@
 #include <QLineEdit>
 #include <QMenu>
 #include <QMouseEvent>
-#include <QPlainTextEdit>
 #include <QPushButton>
 #include <QToolButton>
 
@@ -18,6 +17,7 @@
 #include "app/fields/formula_editor.h"
 #include "app/fields/moved_by.h"
 #include "app/fields/number_field.h"
+#include "app/fields/plain_text.h"
 #include "app/fields/points_field.h"
 #include "app/fields/ramp_field.h"
 #include "app/fields/switch.h"
@@ -370,7 +370,7 @@ void ParameterRow::takeFile(const QString& path) {
 }
 
 void ParameterRow::addLines() {
-    auto* text = new QPlainTextEdit(fields_);
+    auto* text = new PlainText(fields_);
     text->setObjectName("lines");
     text->setAccessibleName(QString::fromStdString(parameter().label));
     text->setToolTip(QString::fromStdString(parameter().summary));

@@ -5,9 +5,12 @@
 #include <cmath>
 #include <QAbstractItemView>
 #include <QApplication>
+#include <QClipboard>
 #include <QCompleter>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMimeData>
+#include <QPlainTextEdit>
 #include <QPushButton>
 #include <QTest>
 #include <QToolButton>
@@ -213,6 +216,25 @@ TEST(Fields, AFontIsFoundInAListThatLacksWhatLettersCantBeMadeOf) {
     hand.settle();
     EXPECT_EQ(family(), other.toStdString());
     EXPECT_TRUE(field->view()->minimumWidth() > 250) << "no name is cut off";
+}
+
+TEST(Fields, PastingWhatIsNoTextIntoTextChangesNothing) {
+    Hand hand;
+    hand.click("addThing");
+    hand.click("add-shape-lettering");
+    auto* lines = hand.find<QPlainTextEdit>("lines");
+    ASSERT_NE(lines, nullptr);
+    const QString before = lines->toPlainText();
+    QGuiApplication::clipboard()->setMimeData(new QMimeData);  // of no format at all
+    lines->setFocus();
+    QTest::keyClick(lines, Qt::Key_V, Qt::ControlModifier);
+    hand.settle();
+    EXPECT_EQ(lines->toPlainText(), before);
+    QGuiApplication::clipboard()->setText("KELP");
+    QTest::keyClick(lines, Qt::Key_A, Qt::ControlModifier);
+    QTest::keyClick(lines, Qt::Key_V, Qt::ControlModifier);
+    hand.settle();
+    EXPECT_EQ(lines->toPlainText(), "KELP");
 }
 
 TEST(Fields, PathPointsAreAddedTypedAndTakenAway) {
