@@ -71,7 +71,8 @@ void Line::dismiss() {
 }
 
 void Line::answer(std::size_t which) {
-    const std::function<void()> act = answers_.at(which).act;  // answering may set the next question
+    if (!isVisible() || which >= answers_.size()) return;   // a button that kept the keyboard from an earlier question
+    const std::function<void()> act = answers_[which].act;  // answering may set the next question
     asks_ = false;
     hide();
     if (act) act();

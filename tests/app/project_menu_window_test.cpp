@@ -7,6 +7,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
+#include <QPushButton>
 #include <QTemporaryDir>
 #include <QTest>
 #include <QTextBrowser>
@@ -198,4 +199,20 @@ TEST(Shortcuts, CanBeChangedAndConflictsAreTold) {
     hand.click(hand.window().findChild<QAbstractButton*>("resetShortcuts"), QPoint(20, 10));
     hand.key(Qt::Key_W);
     EXPECT_FALSE(hand.window().picture().showsWeights());
+}
+
+TEST(Line, AnAnswerOfAnEarlierQuestionIsNoAnswer) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.key(Qt::Key_N, Qt::ControlModifier);  // leaving unsaved work asks, with three answers
+    auto* second = hand.find<QPushButton>("lineAnswer2");
+    ASSERT_NE(second, nullptr);
+    hand.click("lineAnswer3");
+    EXPECT_EQ(hand.scene().all(ObjectType::swarm).size(), 1u) << "cancelled";
+    QTest::keyClick(second, Qt::Key_Return);
+    hand.window().tell("One sentence.");
+    QTest::keyClick(second, Qt::Key_Return);
+    hand.settle();
+    EXPECT_EQ(hand.scene().all(ObjectType::swarm).size(), 1u) << "the discarding answer was not given";
+    EXPECT_EQ(hand.line(), "One sentence.");
 }
