@@ -20,7 +20,7 @@ namespace {
 
 constexpr int samples = 24;
 constexpr float focalLength = 70, sensorWidth = 36;  ///< millimetres
-constexpr double shownAt = 0.4;  ///< of all frames
+constexpr double shownAt = 0.4;                      ///< of all frames
 
 /// How far away a camera that looks along −`toward` at the middle of a box has to be for all of it to fill the picture.
 float distanceFor(const Bounds& bounds, const glm::vec3& toward, QSize pixels) {
@@ -38,27 +38,20 @@ float distanceFor(const Bounds& bounds, const glm::vec3& toward, QSize pixels) {
 
 /// All of a scene's first swarm, from above its right shoulder.
 QImage pictureOf(const Scene& scene, double frame, QSize pixels, Progress& progress) {
-    try {
-        Evaluator evaluator(1);
-        const auto result = evaluator.evaluate(scene, scene.all(ObjectType::swarm).front(), frame, {}, progress);
-        const Bounds bounds = extentOf(*result);
-        if (bounds.empty()) return {};
-        Setting setting = settingAt(scene, frame, evaluator.store());
-        const glm::vec3 toward = glm::normalize(glm::vec3(0.55f, 0.5f, 1));
-        setting.light.ground = false;
-        setting.background = {0.0116f, 0.0097f, 0.0070f};  // of the panel, in linear light
-        setting.camera.focalLength = focalLength;
-        setting.camera.target = result->pose.toWorld(bounds.centre());
-        setting.camera.position =
-            setting.camera.target + result->pose.scale * distanceFor(bounds, toward, pixels) * toward;
-        const std::vector<std::shared_ptr<const Result>> shown{result};
-        const Image image = trace(drawListOf(shown), setting, {pixels.width(), pixels.height(), samples, 1}, progress);
-        return QImage(image.pixels.data(), image.width, image.height, QImage::Format_RGBA8888).copy();
-    } catch (const Cancelled&) {
-        return {};
-    } catch (const std::exception&) {
-        return {};
-    }
+    Evaluator evaluator(1);
+    const auto result = evaluator.evaluate(scene, scene.all(ObjectType::swarm).front(), frame, {}, progress);
+    const Bounds bounds = extentOf(*result);
+    if (bounds.empty()) return {};
+    Setting setting = settingAt(scene, frame, evaluator.store());
+    const glm::vec3 toward = glm::normalize(glm::vec3(0.55f, 0.5f, 1));
+    setting.light.ground = false;
+    setting.background = {0.0116f, 0.0097f, 0.0070f};  // of the panel, in linear light
+    setting.camera.focalLength = focalLength;
+    setting.camera.target = result->pose.toWorld(bounds.centre());
+    setting.camera.position = setting.camera.target + result->pose.scale * distanceFor(bounds, toward, pixels) * toward;
+    const std::vector<std::shared_ptr<const Result>> shown{result};
+    const Image image = trace(drawListOf(shown), setting, {pixels.width(), pixels.height(), samples, 1}, progress);
+    return QImage(image.pixels.data(), image.width, image.height, QImage::Format_RGBA8888).copy();
 }
 
 }  // namespace

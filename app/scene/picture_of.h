@@ -8,8 +8,8 @@ struct KeptStart;
 struct ShapeKind;
 }  // namespace gswarm
 
-/// Small traced pictures for galleries, on the colour of the panels they stand on. Null where one can't be made, as of a shape
-/// from a file that is not chosen, or when it was cancelled.
+/// Small traced pictures for galleries, on the colour of the panels they stand on. Null where nothing is seen; throw Error where
+/// one can't be made, as of a shape from a file that is not chosen, and Cancelled.
 
 /// A shape as its kind makes it at first.
 QImage pictureOf(const gswarm::ShapeKind& kind, QSize pixels, gswarm::Progress& progress);

@@ -28,7 +28,14 @@ void SmallPictures::work() {
         const auto [key, make] = std::move(waiting_.front());
         waiting_.pop_front();
         lock.unlock();
-        const QImage picture = make(progress_);
+        QImage picture;
+        try {
+            picture = make(progress_);
+        } catch (const gswarm::Cancelled&) {
+            // The gallery goes.
+        } catch (const std::exception&) {
+            // A picture that can't be made, as of a kept file that was changed by hand, stays without.
+        }
         if (!picture.isNull()) QMetaObject::invokeMethod(this, [this, key = key, picture] { emit made(key, picture); });
         lock.lock();
     }

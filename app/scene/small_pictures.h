@@ -19,7 +19,7 @@ class SmallPictures : public QObject {
 
     using QObject::QObject;
     ~SmallPictures() override;
-    /// Each key once; what is asked for again is on its way or was told.
+    /// Each key once, and what fails stays without a picture; what is asked for again is on its way or was told.
     void ask(const QString& key, Make make);
 
   signals:

@@ -9,8 +9,7 @@ class FormationSketch;
 class OwnStartsRow;
 
 /// All formations as small pictures of themselves, with how many instances each would make of this swarm, and those that were
-/// kept, which become another version. Nothing is
-/// made before one is taken.
+/// kept, which become another version. Nothing is made before one is taken.
 class FormationPicker : public QFrame {
     Q_OBJECT
 
