@@ -10,7 +10,9 @@
 
 #include "app/document/own_starts.h"
 #include "app/scene/own_starts_row.h"
+#include "core/edit/gesture_starts.h"
 #include "core/edit/rail_edits.h"
+#include "core/file/start_file.h"
 #include "core/resolve/resolve.h"
 #include "tests/app/hand.h"
 
@@ -147,4 +149,29 @@ TEST(OwnStarts, ADamagedOneIsToldInTheGalleryAndOneThatGoesIsGone) {
     hand.settle();
     EXPECT_EQ(hand.tile("Billow"), nullptr);
     EXPECT_EQ(ownStarts().size(), 1u) << "the damaged one is the person's to mend";
+}
+
+TEST(OwnStarts, AFileWhosePictureCantBeMadeIsATileWithoutOne) {
+    Keeping hand;
+    hand.click("newSwarm");
+    hand.addGesture("wave");
+    hand.click("addZone-ball");
+    const ObjectId zone = hand.scene().all(ObjectType::zone).front();
+    hand.document().edit([&](const Scene& s) { return rename(s, zone, "Corner"); });
+    KeptStart full = keepStart(hand.scene(), StartOf::zone, hand.swarm(), zone, "Corner");
+    const ObjectId swarm = full.scene.all(ObjectType::swarm).front();
+    const auto again = [&] {
+        for (const GestureStart& start : gestureStarts())
+            if (start.id == "wave") return start.make();
+        return Object{};
+    };
+    // As many cards as may be, so that none to colour it fits in.
+    while (full.scene.at(swarm).list("rail").size() < 64) full.scene = addGesture(full.scene, swarm, again()).scene;
+    QDir().mkpath(QString::fromStdString(ownStartsFolder().string()));
+    saveStart(full, ownStartsFolder() / "corner.gstart");
+    OwnStartsRow row({StartOf::zone}, 3, nullptr);
+    row.refresh();
+    ASSERT_NE(row.findChild<QToolButton*>("own-Corner"), nullptr) << row.findChild<QLabel*>("ownStartTroubles")->text().toStdString();
+    QTest::qWait(1500);
+    EXPECT_FALSE(hasPicture(row.findChild<QToolButton*>("own-Corner")));
 }
