@@ -17,15 +17,15 @@
 
 namespace {
 
-using Numbers = ColourField::Numbers;
+using Colour = ColourField::Numbers;
 
-enum class Part { hue, saturation, brightness, opacity };
+enum class ColourPart { hue, saturation, brightness, opacity };
 
 /// How far the brightest channel lies beyond what a screen shows; 1 for ordinary colours.
-double beyond(const Numbers& colour) { return std::max({1.0, colour[0], colour[1], colour[2]}); }
+double beyond(const Colour& colour) { return std::max({1.0, colour[0], colour[1], colour[2]}); }
 
 /// What a screen shows of it, with its brightness brought into range.
-QColor inRange(const Numbers& colour) {
+QColor inRange(const Colour& colour) {
     const double factor = beyond(colour);
     const auto channel = [&](std::size_t c) { return static_cast<float>(std::clamp(colour[c] / factor, 0.0, 1.0)); };
     return QColor::fromRgbF(channel(0), channel(1), channel(2), static_cast<float>(std::clamp(colour[3], 0.0, 1.0)));
@@ -35,7 +35,7 @@ QColor inRange(const Numbers& colour) {
 struct Hsv {
     float part[3] = {0, 0, 0};
 };
-Hsv hsvOf(const Numbers& colour, const Hsv& before) {
+Hsv hsvOf(const Colour& colour, const Hsv& before) {
     Hsv now;
     inRange(colour).getHsvF(&now.part[0], &now.part[1], &now.part[2]);
     if (now.part[0] < 0) now.part[0] = before.part[0];
@@ -46,7 +46,7 @@ Hsv hsvOf(const Numbers& colour, const Hsv& before) {
 /// One of hue, saturation, brightness and opacity as a strip to drag along.
 class Strip : public QWidget {
   public:
-    Strip(Part part, ColourField* field) : QWidget(field), part_(part), field_(field) {
+    Strip(ColourPart part, ColourField* field) : QWidget(field), part_(part), field_(field) {
         setFixedHeight(18);
         setFocusPolicy(Qt::StrongFocus);
         setCursor(Qt::PointingHandCursor);
@@ -55,7 +55,7 @@ class Strip : public QWidget {
         setToolTip(names[static_cast<int>(part)]);
         setAccessibleName(names[static_cast<int>(part)]);
     }
-    void show(const Numbers& colour) {
+    void show(const Colour& colour) {
         if (colour == colour_) return;
         colour_ = colour;
         hsv_ = hsvOf(colour, hsv_);
@@ -85,10 +85,12 @@ class Strip : public QWidget {
     }
 
   private:
-    double value() const { return part_ == Part::opacity ? std::clamp(colour_[3], 0.0, 1.0) : double(hsv_.part[static_cast<int>(part_)]); }
-    Numbers with(double value) const {
-        Numbers colour = colour_;
-        if (part_ == Part::opacity) {
+    double value() const {
+        return part_ == ColourPart::opacity ? std::clamp(colour_[3], 0.0, 1.0) : double(hsv_.part[static_cast<int>(part_)]);
+    }
+    Colour with(double value) const {
+        Colour colour = colour_;
+        if (part_ == ColourPart::opacity) {
             colour[3] = value;
             return colour;
         }
@@ -101,21 +103,21 @@ class Strip : public QWidget {
     void set(double value) {
         const double held = std::clamp(value, 0.0, 1.0);
         colour_ = with(held);
-        if (part_ != Part::opacity) hsv_.part[static_cast<int>(part_)] = static_cast<float>(held);
+        if (part_ != ColourPart::opacity) hsv_.part[static_cast<int>(part_)] = static_cast<float>(held);
         update();
         emit field_->edited(colour_);
     }
-    Part part_;
+    ColourPart part_;
     ColourField* field_;
-    Numbers colour_{0, 0, 0, 1};
+    Colour colour_{0, 0, 0, 1};
     Hsv hsv_;
 };
 
 /// Three or four numbers, or a colour of CSS also without its #. What says nothing of opacity keeps it.
-std::optional<Numbers> colourIn(const QString& typed, const Numbers& before) {
+std::optional<Colour> colourIn(const QString& typed, const Colour& before) {
     const QStringList parts = typed.split(QRegularExpression("[,;\\s]+"), Qt::SkipEmptyParts);
     if (parts.size() == 3 || parts.size() == 4) {
-        Numbers out = before;
+        Colour out = before;
         bool numbers = true;
         for (qsizetype c = 0; c < parts.size(); ++c) {
             const auto number = gswarm::numberIn(parts[c].toStdString());
@@ -131,7 +133,7 @@ std::optional<Numbers> colourIn(const QString& typed, const Numbers& before) {
     if (!colour) return std::nullopt;
     const qsizetype digits = text.size() - (text.startsWith('#') ? 1 : 0);
     const bool saysOpacity = (text.startsWith('#') || bare) ? digits == 4 || digits == 8 : text.contains("a(");
-    Numbers out = before;
+    Colour out = before;
     for (int c = 0; c < 3; ++c) out[static_cast<std::size_t>(c)] = std::round((*colour)[c] * 1e6) / 1e6;
     if (saysOpacity) out[3] = std::round(colour->w * 1e6) / 1e6;
     return out;
@@ -139,7 +141,7 @@ std::optional<Numbers> colourIn(const QString& typed, const Numbers& before) {
 
 }  // namespace
 
-QString textOf(const Numbers& colour) {
+QString textOf(const Colour& colour) {
     const bool plain = std::all_of(colour.begin(), colour.end(), [](double v) { return v >= 0 && v <= 1; });
     if (plain)
         return inRange(colour).name(colour[3] < 1 ? QColor::HexArgb : QColor::HexRgb).mid(colour[3] < 1 ? 3 : 1).prepend('#') +
@@ -177,7 +179,7 @@ ColourField::ColourField(bool withOpacity, QWidget* parent) : QWidget(parent), w
     connect(text_, &QLineEdit::editingFinished, this, &ColourField::takeText);
 }
 
-void ColourField::show(const Numbers& colour) {
+void ColourField::show(const Colour& colour) {
     colour_ = colour;
     swatch_->setStyleSheet(QString("QPushButton { background: %1; min-height: 24px; } QPushButton:focus { border-color: #d9a441; }")
                                .arg(inRange(colour).name()));
@@ -191,8 +193,8 @@ void ColourField::unfold() {
         return;
     }
     if (strips_->layout()->isEmpty())
-        for (const Part part : {Part::hue, Part::saturation, Part::brightness, Part::opacity}) {
-            if (part == Part::opacity && !withOpacity_) continue;
+        for (const ColourPart part : {ColourPart::hue, ColourPart::saturation, ColourPart::brightness, ColourPart::opacity}) {
+            if (part == ColourPart::opacity && !withOpacity_) continue;
             auto* strip = new Strip(part, this);
             strip->show(colour_);
             static_cast<QWidget*>(strip)->show();

@@ -50,7 +50,7 @@ MovedBy::MovedBy(Document& document, const Address& number, QWidget* parent)
 const Track& MovedBy::track() const { return trackAt(document_.scene(), number_); }
 
 bool MovedBy::fits() const {
-    const auto* numbers = std::get_if<Numbers>(&valueOf(document_.scene(), number_));
+    const auto* numbers = std::get_if<gswarm::Numbers>(&valueOf(document_.scene(), number_));
     return numbers && (formula_ ? static_cast<bool>(track().formula) : static_cast<bool>(track().link));
 }
 

@@ -14,7 +14,7 @@
 
 namespace {
 
-constexpr int finderWidth = 480, hintRole = Qt::UserRole + 1, mostRemembered = 40, rowHeight = 26, mostRows = 12;
+constexpr int finderWidth = 480, hintRole = Qt::UserRole + 1, mostDone = 40, rowHeight = 26, rowsShown = 12;
 const char* const doneKey = "finder/done";
 
 /// The label at the left, the hint in what is left at the right.
@@ -102,7 +102,7 @@ void Finder::filter() {
     for (std::size_t i = 0; i < items_.size(); ++i) {
         const int rank = rankOf(items_[i], words);
         const qsizetype at = done.indexOf(items_[i].id);
-        if (rank >= 0) found.push_back({rank, at < 0 ? mostRemembered : at, static_cast<int>(i)});
+        if (rank >= 0) found.push_back({rank, at < 0 ? mostDone : at, static_cast<int>(i)});
     }
     std::stable_sort(found.begin(), found.end(),
                      [](const Found& a, const Found& b) { return std::tie(a.rank, a.since) < std::tie(b.rank, b.since); });
@@ -114,7 +114,7 @@ void Finder::filter() {
     if (list_->count() == 0) (new QListWidgetItem("Nothing here is called that.", list_))->setFlags(Qt::NoItemFlags);
     list_->setCurrentRow(0);
     // As high as what is found, up to a dozen rows.
-    list_->setFixedHeight(std::clamp(list_->count(), 1, mostRows) * rowHeight + 2);
+    list_->setFixedHeight(std::clamp(list_->count(), 1, rowsShown) * rowHeight + 2);
     adjustSize();
 }
 
@@ -126,7 +126,7 @@ void Finder::act() {
     QStringList done = QSettings().value(doneKey).toStringList();
     done.removeAll(item.id);
     done.prepend(item.id);
-    QSettings().setValue(doneKey, QStringList(done.mid(0, mostRemembered)));
+    QSettings().setValue(doneKey, QStringList(done.mid(0, mostDone)));
     item.act();
 }
 

@@ -17,8 +17,7 @@ using namespace gswarm;
 
 namespace {
 
-constexpr int columns = 5;
-constexpr QSize picture{88, 60};
+constexpr int addColumns = 5;
 
 }  // namespace
 
@@ -51,11 +50,11 @@ AddGallery::AddGallery(std::vector<Thing> things, QWidget* parent) : QFrame(pare
         button->setText(QString::fromStdString(kind->label));
         button->setToolTip(QString::fromStdString(kind->summary));
         button->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
-        button->setIconSize(picture);
-        button->setFixedSize(picture.width() + 16, picture.height() + 28);
+        button->setIconSize(tilePicture);
+        button->setFixedSize(tilePicture.width() + 16, tilePicture.height() + 28);
         button->setIcon(theme::icon("shape", theme::quiet));
         button->setStyleSheet(theme::tileStyle());
-        grid->addWidget(button, n / columns, n % columns);
+        grid->addWidget(button, n / addColumns, n % addColumns);
         ++n;
         connect(button, &QToolButton::clicked, this, [this, kind] {
             hide();
@@ -63,7 +62,7 @@ AddGallery::AddGallery(std::vector<Thing> things, QWidget* parent) : QFrame(pare
         });
     }
     column->addLayout(grid);
-    own_ = new OwnStartsRow({StartOf::swarm}, columns, this);
+    own_ = new OwnStartsRow({StartOf::swarm}, addColumns, this);
     column->addWidget(own_);
     connect(own_, &OwnStartsRow::taken, this, [this](const std::filesystem::path& path) {
         hide();
@@ -77,7 +76,7 @@ AddGallery::AddGallery(std::vector<Thing> things, QWidget* parent) : QFrame(pare
 void AddGallery::open(const QPoint& global) {
     for (const Kind* kind : kindsOf(Family::shape))
         pictures_->ask(QString::fromStdString(kind->id),
-                       [kind](Progress& progress) { return pictureOf(static_cast<const ShapeKind&>(*kind), picture, progress); });
+                       [kind](Progress& progress) { return pictureOf(static_cast<const ShapeKind&>(*kind), tilePicture, progress); });
     own_->refresh();
     adjustSize();
     move(global);

@@ -18,8 +18,6 @@ using namespace gswarm;
 
 namespace {
 
-constexpr QSize picture{88, 60};
-
 /// Changes with the file, so that one kept anew has its picture made anew.
 QString keyOf(const OwnStart& own) { return QString::fromStdString(own.path.string()) + " " + QString::number(own.written); }
 
@@ -69,13 +67,13 @@ void OwnStartsRow::refresh() {
         auto* tile = new QToolButton(this);
         tile->setObjectName("own-" + name);
         tile->setProperty("picture", key);
-        tile->setText(tile->fontMetrics().elidedText(name, Qt::ElideRight, picture.width()));
+        tile->setText(tile->fontMetrics().elidedText(name, Qt::ElideRight, tilePicture.width()));
         tile->setAccessibleName(name);
         tile->setToolTip(
             QString("%1: the %2 you kept. A right click takes it out of here.").arg(name, startOfNames[static_cast<int>(own.start->of)]));
         tile->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
-        tile->setIconSize(picture);
-        tile->setFixedSize(picture.width() + 16, picture.height() + 28);
+        tile->setIconSize(tilePicture);
+        tile->setFixedSize(tilePicture.width() + 16, tilePicture.height() + 28);
         tile->setIcon(known.contains(key) ? known[key] : theme::icon("swarm", theme::quiet));
         tile->setStyleSheet(theme::tileStyle());
         tile->setContextMenuPolicy(Qt::CustomContextMenu);
@@ -85,7 +83,7 @@ void OwnStartsRow::refresh() {
         connect(tile, &QWidget::customContextMenuRequested, this,
                 [this, tile, path = own.path](const QPoint& at) { askMenu(path, tile->mapToGlobal(at)); });
         if (!known.contains(key))
-            pictures_->ask(key, [start = own.start](Progress& progress) { return pictureOf(*start, picture, progress); });
+            pictures_->ask(key, [start = own.start](Progress& progress) { return pictureOf(*start, tilePicture, progress); });
     }
     troubles_->setText(troubles.join("\n"));
     troubles_->setVisible(!troubles.isEmpty());

@@ -1,5 +1,6 @@
 #pragma once
 #include <QImage>
+#include <QSize>
 
 #include "core/base/progress.h"
 
@@ -10,6 +11,9 @@ struct ShapeKind;
 
 /// Small traced pictures for galleries, on the colour of the panels they stand on. Null where nothing is seen; throw Error where
 /// one can't be made, as of a shape from a file that is not chosen, and Cancelled.
+
+/// Their size on a tile of a gallery.
+inline constexpr QSize tilePicture{88, 60};
 
 /// A shape as its kind makes it at first.
 QImage pictureOf(const gswarm::ShapeKind& kind, QSize pixels, gswarm::Progress& progress);

@@ -12,7 +12,7 @@ using namespace gswarm;
 
 namespace {
 
-constexpr int columns = 4;
+constexpr int tilesAcross = 4;
 
 }  // namespace
 
@@ -26,7 +26,7 @@ FormationPicker::FormationPicker(Document& document, Evaluation& evaluation, QWi
     int n = 0;
     for (const Kind* kind : kindsOf(Family::formation)) {
         auto* sketch = new FormationSketch(*kind, this);
-        grid->addWidget(sketch, n / columns, n % columns);
+        grid->addWidget(sketch, n / tilesAcross, n % tilesAcross);
         ++n;
         connect(sketch, &QPushButton::clicked, this, [this, kind] {
             hide();
@@ -34,8 +34,8 @@ FormationPicker::FormationPicker(Document& document, Evaluation& evaluation, QWi
         });
         sketches_.push_back(sketch);
     }
-    own_ = new OwnStartsRow({StartOf::formation}, columns, this);
-    grid->addWidget(own_, (n + columns - 1) / columns, 0, 1, columns);
+    own_ = new OwnStartsRow({StartOf::formation}, tilesAcross, this);
+    grid->addWidget(own_, (n + tilesAcross - 1) / tilesAcross, 0, 1, tilesAcross);
     connect(own_, &OwnStartsRow::taken, this, [this](const std::filesystem::path& path) {
         hide();
         useStartFile(document_, path, {});

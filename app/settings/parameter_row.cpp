@@ -40,8 +40,6 @@ using namespace gswarm;
 
 namespace {
 
-constexpr int labelWidth = 92;
-
 /// What stands in the scene list can be clicked; stock entries, formations and named values are chosen from a list.
 bool isClicked(const Parameter& p) {
     return std::none_of(p.references.begin(), p.references.end(), [](ObjectType type) {

@@ -17,6 +17,8 @@ class ParameterRow : public QWidget {
   public:
     /// Pixels for the words of a choice beside its label, in a panel of the usual width.
     static constexpr int roomBesideLabel = 136;
+    /// Pixels of the label of a row.
+    static constexpr int labelWidth = 92;
 
     ParameterRow(Document& document, const gswarm::Address& address, QWidget* parent);
     const gswarm::Address& address() const { return address_; }

@@ -16,8 +16,6 @@ using namespace gswarm;
 
 namespace {
 
-constexpr int labelWidth = 92;
-
 bool contains(const std::vector<std::string>& list, const std::string& item) {
     return std::find(list.begin(), list.end(), item) != list.end();
 }
@@ -160,7 +158,7 @@ QHBoxLayout* Question::addLine(const QString& label) {
     line->setSpacing(4);
     if (!label.isEmpty()) {
         auto* name = new QLabel(label, box);
-        name->setFixedWidth(labelWidth);
+        name->setFixedWidth(ParameterRow::labelWidth);
         name->setStyleSheet("color: #a3967f;");
         line->addWidget(name);
     }

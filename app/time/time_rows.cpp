@@ -18,7 +18,7 @@ using namespace gswarm;
 
 namespace {
 
-constexpr int rowHeight = 22, namesWidth = 164, rightMargin = 14, reach = 6;
+constexpr int rowHeight = 22, namesWidth = 164, rightMargin = 14, markReach = 6;
 
 std::vector<double> framesOf(const Scene& scene, const std::vector<Address>& numbers) {
     std::set<double> frames;
@@ -135,7 +135,7 @@ std::vector<KeyPlace> TimeRows::keysAt(const QPointF& at, const std::vector<Row>
     const Row* row = rowAt(at.y(), rows);
     if (!row) return {};
     for (const double frame : row->keys)
-        if (std::abs(xOf(frame) - at.x()) < reach) return keysOf(*row, frame);
+        if (std::abs(xOf(frame) - at.x()) < markReach) return keysOf(*row, frame);
     return {};
 }
 

@@ -12,22 +12,16 @@
 #include "core/scene/frame_range.h"
 
 namespace gswarm {
-namespace {
-
-/// To the millimetre.
-double rounded(float value) { return std::round(value * 1000.0) / 1000.0; }
-
-}  // namespace
-
 Edit addCamera(const Scene& scene, const Camera& as) {
     Object made = standardObject(ObjectType::camera, edits::freeName(scene, "Camera"));
     Part& part = made.part("camera");
     const auto set = [&](const char* parameter, const Value& value) {
         part.values[static_cast<std::size_t>(part.kind->indexOf(parameter))] = value;
     };
-    set("position", fixedNumbers({rounded(as.position.x), rounded(as.position.y), rounded(as.position.z)}));
-    set("target", fixedNumbers({rounded(as.target.x), rounded(as.target.y), rounded(as.target.z)}));
-    set("focalLength", fixedNumbers({rounded(as.focalLength)}));
+    set("position",
+        fixedNumbers({edits::toMillimetres(as.position.x), edits::toMillimetres(as.position.y), edits::toMillimetres(as.position.z)}));
+    set("target", fixedNumbers({edits::toMillimetres(as.target.x), edits::toMillimetres(as.target.y), edits::toMillimetres(as.target.z)}));
+    set("focalLength", fixedNumbers({edits::toMillimetres(as.focalLength)}));
     set("on", scene.all(ObjectType::camera).empty());
     Edit edit{scene, "Add " + made.name, {}, made.id};
     edits::insert(edit.scene, made);
@@ -40,7 +34,7 @@ Edit putCamera(const Scene& scene, ObjectId id, const Camera& as, double frame, 
     const WorldPose base = baseOf(edit.scene, id, frame, store);
     const glm::vec3 position = base.fromWorld(as.position), target = base.fromWorld(as.target);
     const auto set = [&](const char* number, int component, float value) {
-        edit.scene = setNumber(edit.scene, addressOf(edit.scene, id, number, component), rounded(value), frame).scene;
+        edit.scene = setNumber(edit.scene, addressOf(edit.scene, id, number, component), edits::toMillimetres(value), frame).scene;
     };
     const bool aims = choiceOf(scene.at(id).part("camera"), "looksAt") == "thing";
     for (int c = 0; c < 3; ++c) {

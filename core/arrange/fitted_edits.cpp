@@ -24,8 +24,6 @@ double roundStep(double factor) {
     return best;
 }
 
-double rounded(double metres) { return std::round(metres * 1000) / 1000; }
-
 Bounds worldBounds(const Result& seen) {
     Bounds world;
     const Bounds& homes = seen.home.bounds;
@@ -66,8 +64,8 @@ void fitBox(Object& gesture, const HomePlan& home) {
     for (int axis = 0; axis < 3; ++axis) {
         const auto c = static_cast<std::size_t>(axis);
         const float wide = evenWidth(home, axis);
-        centre[c].value = rounded(home.bounds.centre()[axis]);
-        if (wide > 1e-3f) size[c].value = rounded(wide);
+        centre[c].value = edits::toMillimetres(home.bounds.centre()[axis]);
+        if (wide > 1e-3f) size[c].value = edits::toMillimetres(wide);
     }
 }
 
@@ -80,7 +78,7 @@ Edit addZoneFitted(const Scene& scene, ObjectId gesture, const Kind& kind, const
     Object& zone = edits::changed(edit.scene, edit.made);
     if (!refersToOthers(kind))
         for (int axis = 0; axis < 3; ++axis)
-            numbersIn(zone.part("place"), "position")[static_cast<std::size_t>(axis)].value = rounded(world.centre()[axis]);
+            numbersIn(zone.part("place"), "position")[static_cast<std::size_t>(axis)].value = edits::toMillimetres(world.centre()[axis]);
     const glm::vec3 size = world.size();
     const double half = 0.5 * std::max({size.x, size.y, size.z});
     if (half < 1e-6) return edit;
@@ -88,7 +86,8 @@ Edit addZoneFitted(const Scene& scene, ObjectId gesture, const Kind& kind, const
     Part& form = zone.part("form");
     for (const Parameter& p : kind.parameters)
         if (p.type == ParameterType::length)
-            for (Track& track : numbersIn(form, p.id)) track.value = std::clamp(rounded(track.value * factor), p.hard.low, p.hard.high);
+            for (Track& track : numbersIn(form, p.id))
+                track.value = std::clamp(edits::toMillimetres(track.value * factor), p.hard.low, p.hard.high);
     return edit;
 }
 

@@ -43,7 +43,7 @@ void setFits(Object& formation, bool on) {
 }
 
 /// Two digits, as people type lengths.
-double rounded(double length) {
+double twoDigits(double length) {
     const double unit = std::pow(10.0, std::floor(std::log10(length)) - 1);
     return std::round(length / unit) * unit;
 }
@@ -66,7 +66,7 @@ struct Counting {
 /// The count goes with a power of the length: two or three for surfaces and volumes. Throws Error where nothing can be counted.
 void fitLength(Scene& scene, ObjectId formation, Counting& counting) {
     const Parameter& p = *fittedLength(scene.at(formation));
-    const auto within = [&](double v) { return std::clamp(rounded(v), p.hard.low, p.hard.high); };
+    const auto within = [&](double v) { return std::clamp(twoDigits(v), p.hard.low, p.hard.high); };
     double length = std::get<Numbers>(p.standard).front().value, count = counting.count(scene, formation, length);
     double power = 3;
     for (int k = 0; k < tries && std::abs(std::log(count / wanted)) > 0.15; ++k) {

@@ -10,6 +10,8 @@
 
 namespace gswarm::edits {
 
+double toMillimetres(double metres) { return std::round(metres * 1000) / 1000; }
+
 Object& changed(Scene& scene, ObjectId id) {
     auto copy = std::make_shared<Object>(scene.at(id));
     Object& object = *copy;

@@ -31,6 +31,8 @@ void adoptNamedValues(Scene& scene, ObjectId gesture, ObjectId swarm);
 /// The wish, or with a number behind it if the name is taken; cut where it is longer than a person may type.
 std::string freeName(const Scene& scene, const std::string& wish);
 ObjectId appendStock(Scene& scene, ObjectId swarm, ObjectId shape);
+/// What is written of a length that was measured.
+double toMillimetres(double metres);
 /// Throws Error if the object now depends on itself, with the names along the way.
 void refuseCircle(const Scene& scene, ObjectId changed);
 

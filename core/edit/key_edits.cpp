@@ -87,13 +87,6 @@ Edit changeKeys(const Scene& scene, const std::vector<KeyPlace>& keys, const std
     return edit;
 }
 
-std::pair<double, double> spanOf(const std::vector<KeyPlace>& keys) {
-    refuseNone(keys);
-    const auto [first, last] =
-        std::minmax_element(keys.begin(), keys.end(), [](const KeyPlace& a, const KeyPlace& b) { return a.frame < b.frame; });
-    return {first->frame, last->frame};
-}
-
 Ease mirrored(Ease ease) {
     switch (ease) {
         case Ease::slowStart:
@@ -120,6 +113,13 @@ void refuseStill(const Scene& scene, const Address& a) {
 }
 
 }  // namespace
+
+std::pair<double, double> spanOf(const std::vector<KeyPlace>& keys) {
+    refuseNone(keys);
+    const auto [first, last] =
+        std::minmax_element(keys.begin(), keys.end(), [](const KeyPlace& a, const KeyPlace& b) { return a.frame < b.frame; });
+    return {first->frame, last->frame};
+}
 
 std::vector<Address> keyedNumbers(const Scene& scene, ObjectId id) {
     std::vector<Address> out;

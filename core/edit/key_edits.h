@@ -38,6 +38,8 @@ Edit stretchKeys(const Scene& scene, const std::vector<KeyPlace>& keys, double a
 Edit mirrorKeys(const Scene& scene, const std::vector<KeyPlace>& keys);
 /// To whole frames.
 Edit snapKeys(const Scene& scene, const std::vector<KeyPlace>& keys);
+/// Their first and last frame. Throws Error if there are none.
+std::pair<double, double> spanOf(const std::vector<KeyPlace>& keys);
 Edit setKeyEase(const Scene& scene, const std::vector<KeyPlace>& keys, Ease ease);
 /// What numbers do before their first and after their last key.
 Edit setBeyond(const Scene& scene, const std::vector<Address>& numbers, Beyond before, Beyond after);

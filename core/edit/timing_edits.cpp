@@ -17,12 +17,6 @@ std::vector<KeyPlace> allKeys(const Scene& scene, ObjectId gesture) {
     return out;
 }
 
-std::pair<double, double> spanOf(const std::vector<KeyPlace>& keys) {
-    const auto [first, last] =
-        std::minmax_element(keys.begin(), keys.end(), [](const KeyPlace& a, const KeyPlace& b) { return a.frame < b.frame; });
-    return {first->frame, last->frame};
-}
-
 bool staggers(const Object& gesture) { return choiceOf(gesture.part("when"), "by") != "none"; }
 
 Timing needed(const Scene& scene, ObjectId gesture) {

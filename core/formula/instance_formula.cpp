@@ -6,7 +6,6 @@
 namespace gswarm {
 namespace {
 
-constexpr int at(FormulaInput input) { return static_cast<int>(input); }
 constexpr int firstNamed = formulaInputCount;
 
 FormulaScope scopeFor(const Formula& formula, const RailSource& source) {

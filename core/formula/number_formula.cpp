@@ -9,8 +9,6 @@
 namespace gswarm {
 namespace {
 
-constexpr int at(FormulaInput input) { return static_cast<int>(input); }
-
 std::shared_ptr<const NumberFormula> compiled(const Formula& formula) {
     const FormulaScope scope = [&](const std::string& name) -> std::optional<FormulaSource> {
         for (const FormulaName& known : formulaNames())

@@ -94,6 +94,8 @@ struct FormulaName {
     FormulaInput input;
     const char* summary;
 };
+/// Its number among the inputs of a program.
+constexpr int at(FormulaInput input) { return static_cast<int>(input); }
 const std::vector<FormulaName>& formulaNames();
 
 }  // namespace gswarm

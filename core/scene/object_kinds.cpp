@@ -8,12 +8,12 @@ namespace gswarm {
 namespace {
 
 template <class T>
-using Object = Describe<T, Kind>;
+using DescribeObject = Describe<T, Kind>;
 
 }  // namespace
 
 const Kind projectKind =
-    Object<ProjectSettings>(Family::object, "project", "Project", "Time, background and exposure of the whole project")
+    DescribeObject<ProjectSettings>(Family::object, "project", "Project", "Time, background and exposure of the whole project")
         .text("rate", &ProjectSettings::rate, "25", "Frames a second, also as a fraction such as 30000/1001")
         .number("firstFrame", &ProjectSettings::firstFrame, 0, {0, 500}, "Where playing and rendering begin")
         .unit("frame")
@@ -44,19 +44,19 @@ const Kind projectKind =
         .migrated({2, {}, nullptr})
         .kind();
 
-const Kind poseKind = Object<Pose>(Family::object, "pose", "Place", "Where an object stands and how it is turned")
+const Kind poseKind = DescribeObject<Pose>(Family::object, "pose", "Place", "Where an object stands and how it is turned")
                           .toggle("on", &Pose::on, true, "An object that is off has no effect")
                           .length("position", &Pose::position, {0, 0, 0}, {-10, 10}, "Position in the world")
                           .angle("rotation", &Pose::rotation, {0, 0, 0}, {-180, 180}, "Turns about X, then Y, then Z")
                           .kind();
 
-const Kind mountKind = Object<Pose>(Family::object, "mount", "Place", "Where an empty object stands that others hang from")
+const Kind mountKind = DescribeObject<Pose>(Family::object, "mount", "Place", "Where an empty object stands that others hang from")
                            .length("position", &Pose::position, {0, 0, 0}, {-10, 10}, "Position in the world, or from what it hangs from")
                            .angle("rotation", &Pose::rotation, {0, 0, 0}, {-180, 180}, "Turns about X, then Y, then Z")
                            .kind();
 
 const Kind hangKind =
-    Object<Hang>(Family::object, "hang", "Hanging", "What its position and rotation are told from")
+    DescribeObject<Hang>(Family::object, "hang", "Hanging", "What its position and rotation are told from")
         .choice("by", &Hang::by, {{"none", "On its own"}, {"object", "From an object"}, {"curve", "Along a curve"}},
                 "What its position and rotation are told from; scale is never inherited")
         .label("Hangs")
@@ -73,7 +73,7 @@ const Kind hangKind =
         .kind();
 
 const Kind swarmKind =
-    Object<SwarmPlace>(Family::object, "swarm", "Swarm", "Position, rotation and scale of the whole swarm")
+    DescribeObject<SwarmPlace>(Family::object, "swarm", "Swarm", "Position, rotation and scale of the whole swarm")
         .toggle("shown", &SwarmPlace::shown, true, "A swarm that is not shown is neither drawn nor exported")
         .length("position", &SwarmPlace::position, {0, 0, 0}, {-10, 10}, "Position of the whole swarm in the world")
         .angle("rotation", &SwarmPlace::rotation, {0, 0, 0}, {-180, 180}, "Rotation of the whole swarm: turns about X, then Y, then Z")
@@ -83,7 +83,7 @@ const Kind swarmKind =
         .kind();
 
 const Kind stockRuleKind =
-    Object<StockRule>(Family::object, "stockRule", "Stock", "Which of its stock each instance repeats")
+    DescribeObject<StockRule>(Family::object, "stockRule", "Stock", "Which of its stock each instance repeats")
         .choice("by", &StockRule::by, {{"turn", "In turn"}, {"chance", "At random, with odds"}, {"pattern", "By a pattern"}},
                 "How each instance gets its shape")
         .label("Chosen")
@@ -99,16 +99,17 @@ const Kind stockRuleKind =
         .only("fit", {"on"})
         .kind();
 
-const Kind displayKind = Object<Display>(Family::object, "display", "Shown", "Whether the shape itself is seen where swarms stand on it")
-                             .choice("as", &Display::as, {{"hidden", "Hidden"}, {"dimmed", "Dimmed"}, {"shown", "Shown"}},
-                                     "Dimmed is seen while working and left out of pictures and exports")
-                             .label("The shape itself")
-                             .colour("colour", &Display::colour, {0.42, 0.39, 0.35, 1}, "Its colour where it is seen")
-                             .only("as", {"dimmed", "shown"})
-                             .kind();
+const Kind displayKind =
+    DescribeObject<Display>(Family::object, "display", "Shown", "Whether the shape itself is seen where swarms stand on it")
+        .choice("as", &Display::as, {{"hidden", "Hidden"}, {"dimmed", "Dimmed"}, {"shown", "Shown"}},
+                "Dimmed is seen while working and left out of pictures and exports")
+        .label("The shape itself")
+        .colour("colour", &Display::colour, {0.42, 0.39, 0.35, 1}, "Its colour where it is seen")
+        .only("as", {"dimmed", "shown"})
+        .kind();
 
 const Kind standingKind =
-    Object<Standing>(Family::object, "standing", "Standing", "How instances stand on their homes")
+    DescribeObject<Standing>(Family::object, "standing", "Standing", "How instances stand on their homes")
         .length("offset", &Standing::offset, 0, {-2, 2}, "Along the normal, away from the surface")
         .choice("turned", &Standing::turned, {{"formed", "To the surface"}, {"upright", "Upright"}},
                 "Upright keeps the heading and lets +Y point up")
@@ -126,7 +127,7 @@ const Kind standingKind =
         .migrated({2, {}, nullptr})
         .kind();
 
-const Kind orderKind = Object<Order>(Family::object, "order", "Order", "In which order instances count")
+const Kind orderKind = DescribeObject<Order>(Family::object, "order", "Order", "In which order instances count")
                            .choice("by", &Order::by,
                                    {{"made", "As formed"},
                                     {"axis", "Along an axis"},
@@ -148,7 +149,7 @@ const Kind orderKind = Object<Order>(Family::object, "order", "Order", "In which
                            .kind();
 
 const Kind stockKind =
-    Object<StockEntry>(Family::object, "stock", "Stock", "A shape that the swarm repeats")
+    DescribeObject<StockEntry>(Family::object, "stock", "Stock", "A shape that the swarm repeats")
         .reference("shape", &StockEntry::shape, {ObjectType::shape}, "What is repeated")
         .number("size", &StockEntry::size, 1, {0.05, 4}, "Factor on the shape's own size")
         .hard(0, 1e4)
@@ -167,12 +168,12 @@ const Kind stockKind =
         .hard(0, 1)
         .kind();
 
-const Kind railKind = Object<RailEntry>(Family::object, "rail", "Rail entry", "A gesture's turn in the rail")
+const Kind railKind = DescribeObject<RailEntry>(Family::object, "rail", "Rail entry", "A gesture's turn in the rail")
                           .reference("gesture", &RailEntry::gesture, {ObjectType::gesture}, "Which gesture")
                           .toggle("on", &RailEntry::on, true, "A card that is off changes nothing")
                           .kind();
 
-const Kind weaveKind = Object<WeaveEntry>(Family::object, "weave", "Weave entry", "A zone's part in where a gesture acts")
+const Kind weaveKind = DescribeObject<WeaveEntry>(Family::object, "weave", "Weave entry", "A zone's part in where a gesture acts")
                            .reference("zone", &WeaveEntry::zone, {ObjectType::zone}, "Which zone")
                            .choice("operation", &WeaveEntry::operation,
                                    {{"cut", "Cut"},
@@ -191,13 +192,14 @@ const Kind weaveKind = Object<WeaveEntry>(Family::object, "weave", "Weave entry"
                            .toggle("on", &WeaveEntry::on, true, "An entry that is off is passed over")
                            .kind();
 
-const Kind namedValueKind = Object<NamedValue>(Family::object, "namedValue", "Named value", "A value that each instance carries along")
-                                .number("standard", &NamedValue::standard, 0, {-1, 1}, "What every instance begins with")
-                                .label("At home")
-                                .kind();
+const Kind namedValueKind =
+    DescribeObject<NamedValue>(Family::object, "namedValue", "Named value", "A value that each instance carries along")
+        .number("standard", &NamedValue::standard, 0, {-1, 1}, "What every instance begins with")
+        .label("At home")
+        .kind();
 
 const Kind sunAndSkyKind =
-    Object<SunAndSky>(Family::object, "sunAndSky", "Sun and sky", "A key light, soft light from all around, and ground")
+    DescribeObject<SunAndSky>(Family::object, "sunAndSky", "Sun and sky", "A key light, soft light from all around, and ground")
         .angle("sunHeight", &SunAndSky::sunHeight, 38, {-90, 90}, "Of the sun above the horizon")
         .angle("sunAround", &SunAndSky::sunAround, -50, {-180, 180}, "The way around to the sun, from the front")
         .number("sunStrength", &SunAndSky::sunStrength, 1.7, {0, 10}, "Brightness of the key light")
@@ -222,7 +224,7 @@ const Kind sunAndSkyKind =
         .kind();
 
 const Kind cameraKind =
-    Object<Camera>(Family::object, "camera", "Camera", "Where pictures are made from")
+    DescribeObject<Camera>(Family::object, "camera", "Camera", "Where pictures are made from")
         .toggle("on", &Camera::on, true, "Pictures are made from the first camera that is on; its keys are cuts")
         .since(2)
         .length("position", &Camera::position, {7, 6, 9}, {-30, 30}, "Where the camera stands")
@@ -245,7 +247,7 @@ const Kind cameraKind =
         .kind();
 
 const Kind followThroughKind =
-    Object<FollowThrough>(Family::object, "followThrough", "Follow-through", "What a gesture remembers of the frames before")
+    DescribeObject<FollowThrough>(Family::object, "followThrough", "Follow-through", "What a gesture remembers of the frames before")
         .choice("weight", &FollowThrough::weight, {{"none", "At once"}, {"linger", "Lingers"}, {"hold", "Is held"}},
                 "How the weight follows when a zone comes and goes")
         .label("Weight follows")

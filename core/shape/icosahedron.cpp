@@ -33,18 +33,18 @@ constexpr int faces[20][3] = {{0, 1, 2},  {0, 2, 3},  {0, 3, 4},  {0, 4, 5},  {0
                               {1, 8, 9},  {11, 7, 6}, {11, 8, 7}, {11, 9, 8}, {11, 10, 9}, {11, 6, 10}};
 
 /// A point of the divided face, known by the corners that take part and their shares, so that neighbours find it.
-struct Key {
+struct CornerKey {
     std::array<std::pair<int, int>, 3> shares;
-    bool operator<(const Key& o) const { return shares < o.shares; }
+    bool operator<(const CornerKey& o) const { return shares < o.shares; }
 };
 
 }  // namespace
 
 Mesh geodesicSphere(int frequency) {
     Mesh mesh;
-    std::map<Key, std::uint32_t> made;
+    std::map<CornerKey, std::uint32_t> made;
     const auto vertex = [&](const int* face, int a, int b, int c) {
-        Key key{{{{a ? face[0] : -1, a}, {b ? face[1] : -1, b}, {c ? face[2] : -1, c}}}};
+        CornerKey key{{{{a ? face[0] : -1, a}, {b ? face[1] : -1, b}, {c ? face[2] : -1, c}}}};
         std::sort(key.shares.begin(), key.shares.end());
         const auto [entry, fresh] = made.try_emplace(key, static_cast<std::uint32_t>(mesh.positions.size()));
         if (fresh) {

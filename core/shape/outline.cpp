@@ -15,13 +15,13 @@ namespace gswarm {
 namespace {
 
 using ClipperLib::IntPoint;
-using ClipperLib::Path;
-using ClipperLib::Paths;
+using FixedPath = ClipperLib::Path;
+using FixedPaths = ClipperLib::Paths;
 
 constexpr double mostSteps = 1e12;
 
-Path toPath(const std::vector<glm::dvec2>& contour, double step) {
-    Path path;
+FixedPath toPath(const std::vector<glm::dvec2>& contour, double step) {
+    FixedPath path;
     for (const auto& p : contour) {
         if (!(std::abs(p.x / step) < mostSteps && std::abs(p.y / step) < mostSteps))
             throw Error("It has a point that is not a valid number or too far away; check its sizes.");
@@ -30,17 +30,17 @@ Path toPath(const std::vector<glm::dvec2>& contour, double step) {
     return path;
 }
 
-Outline toOutline(const Paths& paths, double step) {
+Outline toOutline(const FixedPaths& paths, double step) {
     Outline out{{}, step};
-    for (const Path& path : paths) {
+    for (const FixedPath& path : paths) {
         out.contours.emplace_back();
         for (const IntPoint& p : path) out.contours.back().emplace_back(p.X, p.Y);
     }
     return out;
 }
 
-Paths toPaths(const Outline& outline) {
-    Paths paths;
+FixedPaths toPaths(const Outline& outline) {
+    FixedPaths paths;
     for (const auto& contour : outline.contours) {
         paths.emplace_back();
         for (const auto& p : contour) paths.back().emplace_back(p.x, p.y);
@@ -50,10 +50,10 @@ Paths toPaths(const Outline& outline) {
 
 /// Puts corners that touch an edge into that edge too, so that whatever is made from the contours meets there. Corners are
 /// looked for along the axis along which edges are shorter.
-void joinTouches(Paths& paths) {
+void joinTouches(FixedPaths& paths) {
     std::vector<IntPoint> corners;
     double wide = 0, high = 0;
-    for (const Path& path : paths)
+    for (const FixedPath& path : paths)
         for (std::size_t i = 0; i < path.size(); ++i) {
             const IntPoint &a = path[i], &b = path[(i + 1) % path.size()];
             corners.push_back(a);
@@ -64,8 +64,8 @@ void joinTouches(Paths& paths) {
     std::sort(corners.begin(), corners.end(),
               [&](const IntPoint& a, const IntPoint& b) { return a.*along != b.*along ? a.*along < b.*along : a.*across < b.*across; });
     corners.erase(std::unique(corners.begin(), corners.end()), corners.end());
-    for (Path& path : paths) {
-        Path joined;
+    for (FixedPath& path : paths) {
+        FixedPath joined;
         for (std::size_t i = 0; i < path.size(); ++i) {
             const IntPoint &a = path[i], &b = path[(i + 1) % path.size()];
             joined.push_back(a);
@@ -90,14 +90,14 @@ void joinTouches(Paths& paths) {
 
 /// The union of paths that may cross. Touching contours become contours of their own where the library can afford to look
 /// for them: its time for that grows with the square of a contour's corners.
-Paths unitedOnce(const Paths& paths, FillRule rule) {
+FixedPaths unitedOnce(const FixedPaths& paths, FillRule rule) {
     constexpr std::size_t mostForTouches = 20'000;
     std::size_t corners = 0;
-    for (const Path& path : paths) corners += path.size();
+    for (const FixedPath& path : paths) corners += path.size();
     ClipperLib::Clipper clipper;
     clipper.StrictlySimple(corners <= mostForTouches);
     clipper.AddPaths(paths, ClipperLib::ptSubject, true);
-    Paths out;
+    FixedPaths out;
     const auto fill = rule == FillRule::nonZero ? ClipperLib::pftNonZero : ClipperLib::pftEvenOdd;
     clipper.Execute(ClipperLib::ctUnion, out, fill, fill);
     joinTouches(out);
@@ -105,34 +105,34 @@ Paths unitedOnce(const Paths& paths, FillRule rule) {
 }
 
 /// Each group of paths by itself: how far a union reaches is told by its bounds.
-Paths united(const Paths& paths, FillRule rule, Progress* progress = nullptr) {
+FixedPaths united(const FixedPaths& paths, FillRule rule, Progress* progress = nullptr) {
     const auto groups = pathsApart(paths);
     if (groups.size() < 2) {
         refuseTangles(paths);
         return unitedOnce(paths, rule);
     }
-    Paths out;
+    FixedPaths out;
     for (std::size_t g = 0; g < groups.size(); ++g) {
         if (progress) progress->check(), progress->report(static_cast<double>(g) / static_cast<double>(groups.size()));
-        Paths group;
+        FixedPaths group;
         for (const std::size_t i : groups[g]) group.push_back(paths[i]);
         refuseTangles(group);
-        for (Path& path : unitedOnce(group, rule)) out.push_back(std::move(path));
+        for (FixedPath& path : unitedOnce(group, rule)) out.push_back(std::move(path));
     }
     return out;
 }
 
-Paths insetBy(const Paths& paths, double steps) {
+FixedPaths insetBy(const FixedPaths& paths, double steps) {
     ClipperLib::ClipperOffset offset(4);
     offset.AddPaths(paths, ClipperLib::jtMiter, ClipperLib::etClosedPolygon);
-    Paths out;
+    FixedPaths out;
     offset.Execute(out, -steps);
     return united(out, FillRule::nonZero);
 }
 
 /// Outer contours, each with the holes directly in it.
-std::vector<Paths> islands(const Paths& paths) {
-    std::vector<Paths> out;
+std::vector<FixedPaths> islands(const FixedPaths& paths) {
+    std::vector<FixedPaths> out;
     for (const auto& group : pathsApart(paths)) {
         ClipperLib::Clipper clipper;
         std::size_t corners = 0;
@@ -196,9 +196,9 @@ class Tessellator {
     std::vector<std::uint32_t> triangles_;
 };
 
-FlatContours flat(const Paths& paths) {
+FlatContours flat(const FixedPaths& paths) {
     FlatContours out;
-    for (const Path& path : paths) {
+    for (const FixedPath& path : paths) {
         out.emplace_back();
         for (const IntPoint& p : path) out.back().emplace_back(p.X, p.Y);
     }
@@ -207,11 +207,11 @@ FlatContours flat(const Paths& paths) {
 
 /// One section of the solid: the outline inset, at a distance from the middle.
 struct Layer {
-    Paths paths;
+    FixedPaths paths;
     float z;
 };
 
-std::vector<Layer> layersOf(const Paths& island, const Extrusion& e, double step) {
+std::vector<Layer> layersOf(const FixedPaths& island, const Extrusion& e, double step) {
     // A little wall always stays, so that no part is without thickness where the bevel finds no room.
     const float half = e.depth / 2, bevel = std::clamp(e.bevel, 0.0f, half * 0.98f);
     std::vector<Layer> layers = {{island, half - bevel}};
@@ -223,7 +223,7 @@ std::vector<Layer> layersOf(const Paths& island, const Extrusion& e, double step
         const auto turn = precise::sineCosineOfTurns(0.25 * k / steps);
         const double in = k == steps ? 1 : straight ? double(k) / steps : 1 - turn.cosine;
         const double out = k == steps ? 1 : straight ? double(k) / steps : turn.sine;
-        Paths next = insetBy(island, in * bevel / step);
+        FixedPaths next = insetBy(island, in * bevel / step);
         if (next.empty()) break;
         layers.push_back({std::move(next), half - bevel + static_cast<float>(out) * bevel});
     }
@@ -243,7 +243,7 @@ struct Builder {
 
     /// Fills between two sections (or the last one alone), on the front and, mirrored, on the back.
     void addBand(const Layer& outer, const Layer* inner, bool onePolygon) {
-        Paths both = outer.paths;
+        FixedPaths both = outer.paths;
         if (inner) both.insert(both.end(), inner->paths.begin(), inner->paths.end());
         const auto triangles = tessellator.fill(flat(both));
         for (const float side : {1.0f, -1.0f}) {
@@ -260,7 +260,7 @@ struct Builder {
         }
     }
 
-    void addWall(const Path& contour, float z) {
+    void addWall(const FixedPath& contour, float z) {
         for (std::size_t i = 0; i < contour.size(); ++i) {
             const IntPoint &p = contour[i], &q = contour[(i + 1) % contour.size()];
             const std::uint32_t a = corner(p, -z), b = corner(q, -z), c = corner(q, z), d = corner(p, z);
@@ -272,24 +272,24 @@ struct Builder {
 }  // namespace
 
 Outline filled(const FlatContours& contours, FillRule rule, double step, Progress* progress) {
-    Paths paths;
+    FixedPaths paths;
     for (const auto& contour : contours) paths.push_back(toPath(contour, step));
-    Paths clean = united(paths, rule, progress);
+    FixedPaths clean = united(paths, rule, progress);
     ClipperLib::CleanPolygons(clean, 1.0);
     return toOutline(united(clean, FillRule::nonZero, progress), step);
 }
 
 Outline clippedBy(const Outline& outline, const std::vector<Outline>& clips) {
-    Paths paths = toPaths(outline);
+    FixedPaths paths = toPaths(outline);
     for (const Outline& clip : clips) {
-        Paths all = paths;
-        const Paths cutting = toPaths(clip);
+        FixedPaths all = paths;
+        const FixedPaths cutting = toPaths(clip);
         all.insert(all.end(), cutting.begin(), cutting.end());
         refuseTangles(all);
         ClipperLib::Clipper clipper;
         clipper.AddPaths(paths, ClipperLib::ptSubject, true);
         clipper.AddPaths(cutting, ClipperLib::ptClip, true);
-        Paths out;
+        FixedPaths out;
         clipper.Execute(ClipperLib::ctIntersection, out, ClipperLib::pftNonZero, ClipperLib::pftNonZero);
         paths = united(out, FillRule::nonZero);
     }
@@ -297,9 +297,9 @@ Outline clippedBy(const Outline& outline, const std::vector<Outline>& clips) {
 }
 
 Outline unitedOf(const std::vector<Outline>& outlines) {
-    Paths paths;
+    FixedPaths paths;
     for (const Outline& outline : outlines)
-        for (Path& path : toPaths(outline)) paths.push_back(std::move(path));
+        for (FixedPath& path : toPaths(outline)) paths.push_back(std::move(path));
     return toOutline(united(paths, FillRule::nonZero), outlines.empty() ? 1e-6 : outlines.front().step);
 }
 
@@ -310,23 +310,23 @@ Outline stroked(const FlatContours& lines, const std::vector<bool>& closed, cons
     const auto cap = stroke.cap == StrokeCap::round    ? ClipperLib::etOpenRound
                      : stroke.cap == StrokeCap::square ? ClipperLib::etOpenSquare
                                                        : ClipperLib::etOpenButt;
-    Paths paths;
+    FixedPaths paths;
     for (const auto& line : lines) paths.push_back(toPath(line, step));
-    Paths out;
+    FixedPaths out;
     const double half = stroke.width / step / 2;
     // The pen reaches beyond its line by half its width, or further in a mitre.
     for (const auto& group : pathsApart(paths, half * std::max(2.0, stroke.miterLimit))) {
         if (progress) progress->check();
         ClipperLib::ClipperOffset offset(std::max(1.0, stroke.miterLimit), std::max(0.25, stroke.width / step * 0.002));
-        Paths together;
+        FixedPaths together;
         for (const std::size_t i : group) {
             offset.AddPath(paths[i], join, closed[i] ? ClipperLib::etClosedLine : cap);
             together.push_back(paths[i]);
         }
         refuseTangles(together);
-        Paths covered;
+        FixedPaths covered;
         offset.Execute(covered, half);
-        for (Path& path : covered) out.push_back(std::move(path));
+        for (FixedPath& path : covered) out.push_back(std::move(path));
     }
     return toOutline(united(out, FillRule::nonZero, progress), step);
 }
@@ -342,14 +342,14 @@ Mesh extrude(const Outline& outline, const Extrusion& extrusion, Progress* progr
     const auto parts = islands(toPaths(outline));
     for (std::size_t part = 0; part < parts.size(); ++part) {
         if (progress) progress->check(), progress->report(static_cast<double>(part) / static_cast<double>(parts.size()));
-        const Paths& island = parts[part];
+        const FixedPaths& island = parts[part];
         const auto layers = layersOf(island, extrusion, outline.step);
         for (std::size_t k = 0; k < layers.size(); ++k) {
             const bool last = k + 1 == layers.size();
             builder.addBand(layers[k], last ? nullptr : &layers[k + 1], last);
         }
         if (layers.front().z <= 0) continue;  // the bevels meet in the middle
-        for (const Path& contour : layers.front().paths) builder.addWall(contour, layers.front().z);
+        for (const FixedPath& contour : layers.front().paths) builder.addWall(contour, layers.front().z);
     }
     return withNormals(builder.mesh, 38);
 }

@@ -36,16 +36,16 @@ std::vector<Group> cutAlong(Group group, const std::vector<Box>& boxes, int axis
     return out;
 }
 
-struct Edge {
+struct Side {
     double x0, y0, x1, y1;
     double low(int axis) const { return axis == 0 ? std::min(x0, x1) : std::min(y0, y1); }
     double high(int axis) const { return axis == 0 ? std::max(x0, x1) : std::max(y0, y1); }
 };
 
 /// How many pairs of edges share a place along an axis.
-double pairsAlong(const std::vector<Edge>& edges, int axis) {
+double pairsAlong(const std::vector<Side>& edges, int axis) {
     std::vector<double> starts, ends;
-    for (const Edge& e : edges) starts.push_back(e.low(axis)), ends.push_back(e.high(axis));
+    for (const Side& e : edges) starts.push_back(e.low(axis)), ends.push_back(e.high(axis));
     std::sort(starts.begin(), starts.end());
     std::sort(ends.begin(), ends.end());
     double pairs = 0, open = 0;
@@ -56,8 +56,8 @@ double pairsAlong(const std::vector<Edge>& edges, int axis) {
     return pairs;
 }
 
-double side(const Edge& e, double x, double y) { return (e.x1 - e.x0) * (y - e.y0) - (e.y1 - e.y0) * (x - e.x0); }
-bool cross(const Edge& a, const Edge& b) {
+double side(const Side& e, double x, double y) { return (e.x1 - e.x0) * (y - e.y0) - (e.y1 - e.y0) * (x - e.x0); }
+bool cross(const Side& a, const Side& b) {
     return side(a, b.x0, b.y0) * side(a, b.x1, b.y1) < 0 && side(b, a.x0, a.y0) * side(b, a.x1, a.y1) < 0;
 }
 
@@ -101,7 +101,7 @@ std::vector<std::vector<std::size_t>> pathsApart(const Paths& paths, double marg
 void refuseTangles(const Paths& paths) {
     constexpr double mostPairs = 4e8;
     constexpr std::size_t mostCrossings = 100'000, fewEdges = 2000;
-    std::vector<Edge> edges;
+    std::vector<Side> edges;
     for (const Path& path : paths)
         for (std::size_t i = 0; i < path.size(); ++i) {
             const IntPoint &a = path[i], &b = path[(i + 1) % path.size()];
@@ -113,11 +113,11 @@ void refuseTangles(const Paths& paths) {
     if (alongY > 10 * mostPairs || std::min(alongX, alongY) > mostPairs)
         throw Error("has too many lines side by side (" + std::to_string(edges.size()) + " at a place); simplify it");
     const int axis = alongX <= alongY ? 0 : 1;
-    std::sort(edges.begin(), edges.end(), [axis](const Edge& a, const Edge& b) { return a.low(axis) < b.low(axis); });
+    std::sort(edges.begin(), edges.end(), [axis](const Side& a, const Side& b) { return a.low(axis) < b.low(axis); });
     std::vector<std::size_t> open;
     std::size_t crossings = 0;
     for (std::size_t i = 0; i < edges.size(); ++i) {
-        const Edge& e = edges[i];
+        const Side& e = edges[i];
         std::erase_if(open, [&](std::size_t o) { return edges[o].high(axis) < e.low(axis); });
         for (const std::size_t o : open)
             if (edges[o].high(1 - axis) >= e.low(1 - axis) && edges[o].low(1 - axis) <= e.high(1 - axis) && cross(edges[o], e) &&

@@ -38,8 +38,6 @@ Ramp rampNow(Hand& hand) { return std::get<Ramp>(valueNow(hand, "ramp")); }
 /// A pixel of the bar at a share of the ramp.
 QPoint onRamp(RampField* field, double at) { return {static_cast<int>(std::lround(5 + at * (field->width() - 10))), 10}; }
 
-std::shared_ptr<const Result> result(Hand& hand) { return hand.window().evaluation().resultOf(hand.window().document().swarm()); }
-
 void typeHex(Hand& hand, ColourField* field, const QString& text) {
     auto* line = field->findChild<QLineEdit*>();
     line->setFocus();
@@ -120,7 +118,7 @@ TEST(Fields, AColourIsTypedDraggedAndRefused) {
     EXPECT_NEAR(channel(1), 0x80 / 255.0, 1e-4);
     EXPECT_NEAR(channel(2), 1, 1e-4);
     // Every instance has it: sRGB as it was typed.
-    const auto packed = result(hand)->columns->colour;
+    const auto packed = hand.result()->columns->colour;
     for (const std::uint32_t c : packed) ASSERT_EQ(c & 0xFFFFFF, 0xFF8000u);
 
     typeHex(hand, field, "brass");

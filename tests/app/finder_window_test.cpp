@@ -12,15 +12,11 @@
 
 using namespace gswarm;
 
-namespace {
-
-const QString demo = GSWARM_SOURCE "/demo/tidal-floor.gswarm";
-
-}  // namespace
+namespace {}  // namespace
 
 TEST(Finder, ChoosesAndDoes) {
     Hand hand;
-    ASSERT_TRUE(hand.window().openFile(demo));
+    ASSERT_TRUE(hand.window().openFile(tidalFloor));
     hand.settle();
     hand.click("find");
     auto* line = hand.window().findChild<QLineEdit*>("finderLine");

@@ -25,8 +25,6 @@ using namespace gswarm;
 
 namespace {
 
-std::shared_ptr<const Result> result(Hand& hand) { return hand.window().evaluation().resultOf(hand.window().document().swarm()); }
-
 ObjectId formationOn(Hand& hand) { return referenceOf(hand.scene().at(hand.window().document().swarm()).part("place"), "formation"); }
 
 const Part& formation(Hand& hand) { return hand.scene().at(formationOn(hand)).part("formation"); }
@@ -64,20 +62,20 @@ TEST(FormationWindow, ThePickerTellsCountsKeepsWhatIsSharedAndBringsAGround) {
     EXPECT_TRUE(hand.scene().all(ObjectType::shape).size() == 1);  // looking makes nothing
     QTest::mouseClick(faces, Qt::LeftButton);
     hand.settle();
-    EXPECT_EQ(result(hand)->count, 180);  // 20 · 3² faces of the new ball, without typing a count
+    EXPECT_EQ(hand.result()->count, 180);  // 20 · 3² faces of the new ball, without typing a count
     ASSERT_EQ(hand.scene().all(ObjectType::shape).size(), 2u);
     const ObjectId ground = hand.scene().all(ObjectType::shape).back();
     EXPECT_EQ(choiceOf(hand.scene().at(ground).part("display"), "as"), "dimmed");
-    EXPECT_EQ(result(hand)->backdrops.size(), 1u);
+    EXPECT_EQ(hand.result()->backdrops.size(), 1u);
     hand.pickFormation("randomOnMesh");
     EXPECT_EQ(referenceOf(formation(hand), "shape"), ground);
     hand.typeNumber("seed", "7");
     hand.typeNumber("count", "250");
     hand.pickFormation("scatterInMesh");
     EXPECT_EQ(numberAt(hand.scene(), formation(hand), "seed", 0), 7);
-    EXPECT_EQ(result(hand)->count, 250);
+    EXPECT_EQ(hand.result()->count, 250);
     for (int k = 0; k < 5; ++k) hand.key(Qt::Key_Z, Qt::ControlModifier);
-    EXPECT_EQ(result(hand)->count, 100);
+    EXPECT_EQ(hand.result()->count, 100);
     EXPECT_EQ(hand.scene().all(ObjectType::shape).size(), 1u);
 }
 
@@ -86,14 +84,14 @@ TEST(FormationWindow, VersionsStandUnderTheSameGestures) {
     startAtFormation(hand);
     hand.click("addVersion");
     hand.typeNumber("count", "20", 0);
-    EXPECT_EQ(result(hand)->count, 200);
+    EXPECT_EQ(hand.result()->count, 200);
     hand.click("version-1");
-    EXPECT_EQ(result(hand)->count, 100);
+    EXPECT_EQ(hand.result()->count, 100);
     EXPECT_EQ(hand.window().document().chosen(), formationOn(hand));
     hand.click("version-2");
-    EXPECT_EQ(result(hand)->count, 200);
+    EXPECT_EQ(hand.result()->count, 200);
     hand.click("removeVersion");
-    EXPECT_EQ(result(hand)->count, 100);
+    EXPECT_EQ(hand.result()->count, 100);
     EXPECT_EQ(hand.window().document().chosen(), formationOn(hand));
 }
 
@@ -103,10 +101,10 @@ TEST(FormationWindow, StandingAndOrderAreOpenedAndChanged) {
     hand.window().settings().setSectionOpen("Standing and order", true);
     hand.settle();
     hand.typeNumber("standing-offset", "0.5");
-    EXPECT_NEAR(result(hand)->columns->matrix[7] - 0.5f, 0.5f, 1e-5f);
+    EXPECT_NEAR(hand.result()->columns->matrix[7] - 0.5f, 0.5f, 1e-5f);
     const auto rising = [&](std::size_t axis) {
         std::vector<float> places;
-        for (std::size_t i = 0; i < 100; ++i) places.push_back(result(hand)->columns->matrix[12 * i + 4 * axis + 3]);
+        for (std::size_t i = 0; i < 100; ++i) places.push_back(hand.result()->columns->matrix[12 * i + 4 * axis + 3]);
         return std::is_sorted(places.begin(), places.end());
     };
     hand.choose("order-by", "Along an axis");
@@ -124,14 +122,14 @@ TEST(StockWindow, AddsWeighsReordersFitsAndTellsOverlaps) {
     hand.click(hand.card("Stock"), QPoint(40, 30));
     hand.click("addStock");
     hand.choose("kind-maker", "Ball");
-    ASSERT_EQ(result(hand)->variants.size(), 2u);
+    ASSERT_EQ(hand.result()->variants.size(), 2u);
     hand.choose("stock-rule-by", "At random, with odds");
     hand.click("stockRow-2");
     auto* odds = hand.find<QWidget>("stockRow-2")->findChild<NumberField*>();
     ASSERT_NE(odds, nullptr);
     const auto second = [&] {
         int count = 0;
-        for (int i = 0; i < 100; ++i) count += result(hand)->columns->variant[static_cast<std::size_t>(i)] == 1;
+        for (int i = 0; i < 100; ++i) count += hand.result()->columns->variant[static_cast<std::size_t>(i)] == 1;
         return count;
     };
     EXPECT_NEAR(second(), 50, 20);
@@ -146,12 +144,12 @@ TEST(StockWindow, AddsWeighsReordersFitsAndTellsOverlaps) {
     hand.click("stockUp-2");
     EXPECT_EQ(hand.scene().at(hand.window().document().swarm()).list("stock").front(), entry);
     hand.click("stockRemove-1");
-    EXPECT_EQ(result(hand)->variants.size(), 1u);
+    EXPECT_EQ(hand.result()->variants.size(), 1u);
     // Fit: boxes on a grid of 1.25 m touch and don't overlap; beyond that they all do.
     EXPECT_EQ(overlaps(hand), 0);
     QTest::mouseClick(hand.find<QWidget>("stock-rule-fit")->findChild<QAbstractButton*>(), Qt::LeftButton);
     hand.settle();
-    EXPECT_FLOAT_EQ(result(hand)->variants[0].size, 1.25f);
+    EXPECT_FLOAT_EQ(hand.result()->variants[0].size, 1.25f);
     EXPECT_EQ(overlaps(hand), 0);
     hand.typeNumber("stock-rule-gap", "-5");
     EXPECT_EQ(overlaps(hand), 100);
@@ -175,21 +173,21 @@ TEST(ShapeWindow, LetteringIsTypedFilledWithCellsAndShownByItsSwitch) {
     QTest::keyClicks(text, "OI");
     hand.settle();
     EXPECT_EQ(choiceOf(hand.scene().at(ground).part("maker"), "text"), "OI");
-    const int two = result(hand)->count;
+    const int two = hand.result()->count;
     EXPECT_GT(two, 20);
     QTest::keyClicks(hand.find<QPlainTextEdit>("lines"), "O");
     hand.settle();
-    EXPECT_GT(result(hand)->count, two + 10);
+    EXPECT_GT(hand.result()->count, two + 10);
     // Dimmed → hidden → shown, by the mark at the right of its row and by V.
     const auto as = [&] { return choiceOf(hand.scene().at(ground).part("display"), "as"); };
     EXPECT_EQ(as(), "dimmed");
     hand.click(list->viewport(), QPoint(list->viewport()->width() - 12, rowOf(hand, ground).y()));
     EXPECT_EQ(as(), "hidden");
-    EXPECT_TRUE(result(hand)->backdrops.empty());
+    EXPECT_TRUE(hand.result()->backdrops.empty());
     list->setFocus();
     hand.key(Qt::Key_V);
     EXPECT_EQ(as(), "shown");
-    EXPECT_FALSE(result(hand)->backdrops.at(0).dimmed);
+    EXPECT_FALSE(hand.result()->backdrops.at(0).dimmed);
 }
 
 TEST(ShapeWindow, APathsPointsAreDraggedInThePictureAndTyped) {
@@ -228,8 +226,8 @@ TEST(ShapeWindow, BreakingABallUpMakesASwarmOfItsPieces) {
     hand.click("breakUp");
     ASSERT_EQ(hand.scene().all(ObjectType::swarm).size(), 2u);
     EXPECT_EQ(hand.window().document().chosen(), hand.window().document().swarm());
-    EXPECT_EQ(result(hand)->count, 12);
-    EXPECT_EQ(result(hand)->variants.size(), 12u);
+    EXPECT_EQ(hand.result()->count, 12);
+    EXPECT_EQ(hand.result()->variants.size(), 12u);
 }
 
 TEST(SwarmWindow, HandlesMoveTurnAndSizeTheWholeSwarm) {
@@ -258,9 +256,9 @@ TEST(LongWork, ShowsProgressAndIsStoppedWithoutLosingAnything) {
     Hand hand;
     startAtFormation(hand);
     hand.pickFormation("evenlySpaced");
-    const int before = result(hand)->count;
+    const int before = hand.result()->count;
     hand.choose("measure", "Distance");
-    const int shown = result(hand)->count;
+    const int shown = hand.result()->count;
     const double fitted = numberAt(hand.scene(), formation(hand), "distance", 0);
     EXPECT_NE(before, 0);
     auto* distance = hand.field("distance");
@@ -280,10 +278,10 @@ TEST(LongWork, ShowsProgressAndIsStoppedWithoutLosingAnything) {
     ASSERT_NE(stop, nullptr);
     QTest::mouseClick(stop, Qt::LeftButton);
     hand.settle();
-    EXPECT_EQ(result(hand)->count, shown);
+    EXPECT_EQ(hand.result()->count, shown);
     EXPECT_TRUE(hand.line().contains("Stopped")) << hand.line().toStdString();
     hand.key(Qt::Key_Z, Qt::ControlModifier);
-    EXPECT_EQ(result(hand)->count, shown);
+    EXPECT_EQ(hand.result()->count, shown);
     EXPECT_NEAR(numberAt(hand.scene(), formation(hand), "distance", 0), fitted, 1e-9);
 }
 
@@ -293,9 +291,9 @@ TEST(LongWork, ASizeBeyondTheLimitIsRefusedInPlaceWithTheFigure) {
     hand.typeNumber("count", "100000", 0);
     auto* told = hand.find<QLabel>("told");
     ASSERT_NE(told, nullptr);
-    EXPECT_EQ(result(hand)->count, 1000000) << told->text().toStdString();
+    EXPECT_EQ(hand.result()->count, 1000000) << told->text().toStdString();
     hand.typeNumber("count", "100000", 2);
     told = hand.find<QLabel>("told");
     EXPECT_TRUE(told->text().contains("10 000 000 000 instances, more than the limit of 16 000 000")) << told->text().toStdString();
-    EXPECT_EQ(result(hand)->count, 1000000);  // what was there before stays
+    EXPECT_EQ(hand.result()->count, 1000000);  // what was there before stays
 }

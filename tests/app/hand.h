@@ -12,6 +12,9 @@ class QComboBox;
 class QMimeData;
 class QPlainTextEdit;
 
+/// The demo most tests begin with.
+inline const QString tidalFloor = GSWARM_SOURCE "/demo/tidal-floor.gswarm";
+
 /// A person at the window: finds things by their names and uses mouse and keyboard on them.
 class Hand {
   public:
@@ -20,6 +23,9 @@ class Hand {
 
     MainWindow& window() { return *window_; }
     const gswarm::Scene& scene() { return window_->document().scene(); }
+
+    /// The last result of the swarm that is looked at; null if there is none.
+    std::shared_ptr<const gswarm::Result> result() { return window_->evaluation().resultOf(window_->document().swarm()); }
 
     void settle();
     /// Whether something becomes true within ten seconds: for what is computed beside the picture.

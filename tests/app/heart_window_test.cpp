@@ -27,9 +27,6 @@ using namespace gswarm;
 
 namespace {
 
-const QString demo = GSWARM_SOURCE "/demo/tidal-floor.gswarm";
-
-std::shared_ptr<const Result> result(Hand& hand) { return hand.window().evaluation().resultOf(hand.window().document().swarm()); }
 const CardState& state(Hand& hand, const QString& card) { return static_cast<RailCard*>(hand.card(card))->state(); }
 
 double numberOf(Hand& hand, ObjectId object, const char* parameter, int component = 0) {
@@ -65,12 +62,12 @@ TEST(Heart, AFormulaIsOfferedNamesAndPointsAtMistakes) {
     EXPECT_TRUE(error->text().contains("wobble"));
     EXPECT_EQ(editor->parentWidget()->property("errorPlace").toInt(), 4);
     hand.typeFormula(editor, "1 / (i - 3)");
-    EXPECT_EQ(result(hand)->cards[0].notFinite, 1);
+    EXPECT_EQ(hand.result()->cards[0].notFinite, 1);
     EXPECT_TRUE(state(hand, "Formula").count.contains("invalid"));
     EXPECT_TRUE(state(hand, "Formula").tip.contains("Not a valid number on one instance: it keeps"));
     hand.typeFormula(editor, "1 / (mod(i, 2))");
     EXPECT_TRUE(state(hand, "Formula").tip.contains("Not a valid number on 50 instances: they keep"));
-    EXPECT_EQ(result(hand)->visible, 100);
+    EXPECT_EQ(hand.result()->visible, 100);
 }
 
 TEST(Heart, NamesThatAreOfferedFollowWhatIsTyped) {
@@ -240,7 +237,7 @@ TEST(Heart, ACurveIsDrawnAndTheCardSaysWhatAClipCuts) {
     EXPECT_EQ(points().size(), 2u);
     EXPECT_EQ(state(hand, "Rise").cut, "");
     hand.click(hand.find<QWidget>("where-clip")->findChild<QAbstractButton*>(), QPoint(10, 8));
-    const int clipped = result(hand)->cards[0].clippedWhere;
+    const int clipped = hand.result()->cards[0].clippedWhere;
     EXPECT_GT(clipped, 0);
     EXPECT_EQ(state(hand, "Rise").cut, QString("clipped %1 %").arg(clipped));  // of a hundred
     EXPECT_TRUE(hand.find<QLabel>("clipTold")->text().contains(QString::number(clipped)));
@@ -260,10 +257,10 @@ TEST(Heart, CardsAreTurnedSoloedSharedAndMadeSingle) {
     hand.card("Rise")->setFocus();
     hand.key(Qt::Key_S);
     EXPECT_TRUE(state(hand, "Rise").solo);
-    EXPECT_FALSE(result(hand)->cards[1].acts);
+    EXPECT_FALSE(hand.result()->cards[1].acts);
     hand.card("Rise")->setFocus();
     hand.key(Qt::Key_S);
-    EXPECT_TRUE(result(hand)->cards[1].acts);
+    EXPECT_TRUE(hand.result()->cards[1].acts);
     // A second swarm shares it.
     hand.key(Qt::Key_N, Qt::ControlModifier | Qt::ShiftModifier);
     const ObjectId second = hand.window().document().swarm();
@@ -294,7 +291,7 @@ TEST(Heart, TheTallyTellsOneInstanceInTheCards) {
     hand.typeNumber("positionAmount", "0.5", 1);
     hand.addGesture("tint");
     Picture& picture = hand.window().picture();
-    const auto r = result(hand);
+    const auto r = hand.result();
     const float* m = &r->columns->matrix[12 * 55];
     const auto at = picture.view().project(r->pose.toWorld({m[3], m[7] + 0.5f, m[11]}), picture.size());
     ASSERT_TRUE(at);
@@ -331,7 +328,7 @@ TEST(Heart, NineValuesAreTriedAndUndoBringsThemBack) {
     hand.click(&picture, picture.rect().center());
     EXPECT_EQ(numberOf(hand, gesture, "pattern-seed"), 5);
     EXPECT_FALSE(session.variations());
-    EXPECT_EQ(result(hand)->columns->matrix, wanted);
+    EXPECT_EQ(hand.result()->columns->matrix, wanted);
     hand.key(Qt::Key_Z, Qt::ControlModifier);
     EXPECT_EQ(numberOf(hand, gesture, "pattern-seed"), 1);
     EXPECT_TRUE(session.variations());
@@ -342,25 +339,25 @@ TEST(Heart, NineValuesAreTriedAndUndoBringsThemBack) {
     EXPECT_TRUE(session.variations());
     hand.choose("kind-pattern", "Steady");
     EXPECT_FALSE(session.variations());
-    EXPECT_EQ(result(hand)->visible, 100);
+    EXPECT_EQ(hand.result()->visible, 100);
 }
 
 TEST(Heart, ARehearsalSaysSoAndNamesWhatNeedsTheWhole) {
     Hand hand;
-    ASSERT_TRUE(hand.window().openFile(demo));
+    ASSERT_TRUE(hand.window().openFile(tidalFloor));
     hand.settle();
-    const int all = result(hand)->count;
+    const int all = hand.result()->count;
     hand.addGesture("makeRoom");
     hand.window().document().session().setRehearsal(8);
     hand.settle();
-    EXPECT_NEAR(result(hand)->count, all / 8.0, all / 32.0);
-    EXPECT_EQ(result(hand)->total, all);
+    EXPECT_NEAR(hand.result()->count, all / 8.0, all / 32.0);
+    EXPECT_EQ(hand.result()->total, all);
     const QString said = hand.find<QLabel>("bannerText")->text();
     EXPECT_TRUE(said.contains("one of 8")) << said.toStdString();
     EXPECT_TRUE(said.contains("Make room")) << said.toStdString();
     EXPECT_TRUE(state(hand, "Make room").wantsWhole);
     hand.click("workOnAll");
-    EXPECT_EQ(result(hand)->count, all);
+    EXPECT_EQ(hand.result()->count, all);
     EXPECT_FALSE(hand.find<QLabel>("bannerText"));
 }
 
@@ -368,18 +365,18 @@ TEST(Heart, AKeptVersionIsSeenWhileCIsHeldAndGhostsStandBesideIt) {
     Hand hand;
     hand.click("newSwarm");
     hand.addGesture("wave");
-    const auto kept = result(hand)->columns->matrix;
+    const auto kept = hand.result()->columns->matrix;
     hand.key(Qt::Key_C, Qt::ShiftModifier);
     hand.typeNumber("positionAmount", "3", 1);
-    const auto changed = result(hand)->columns->matrix;
+    const auto changed = hand.result()->columns->matrix;
     EXPECT_NE(changed, kept);
     hand.window().picture().setFocus();
     QTest::keyPress(&hand.window().picture(), Qt::Key_C);
     hand.settle();
-    EXPECT_EQ(result(hand)->columns->matrix, kept);
+    EXPECT_EQ(hand.result()->columns->matrix, kept);
     QTest::keyRelease(&hand.window().picture(), Qt::Key_C);
     hand.settle();
-    EXPECT_EQ(result(hand)->columns->matrix, changed);
+    EXPECT_EQ(hand.result()->columns->matrix, changed);
     hand.key(Qt::Key_G);
     const auto& ghosts = hand.window().evaluation().latest()->ghosts;
     ASSERT_EQ(ghosts.size(), 4u);
@@ -401,7 +398,7 @@ TEST(Heart, ANamedValueIsMadeWithTheChannelAndReadByAnother) {
     hand.typeNumber("valueAmount", "4");
     hand.addGesture("formula");
     hand.typeFormula(hand.find<QPlainTextEdit>("formula"), "amount / 4");
-    const auto r = result(hand);
+    const auto r = hand.result();
     EXPECT_NEAR(r->columns->matrix[12 * 99 + 7] - r->columns->matrix[7], 1, 1e-5f);
     // Renaming it in the swarm's settings rewrites the formula.
     const ObjectId gesture = hand.window().document().chosen();
@@ -415,5 +412,5 @@ TEST(Heart, ANamedValueIsMadeWithTheChannelAndReadByAnother) {
     QTest::keyClick(name, Qt::Key_Return);
     hand.settle();
     EXPECT_EQ(std::get<Formula>(valueOf(hand.scene(), addressOf(hand.scene(), gesture, "pattern-value"))).text, "glow / 4");
-    EXPECT_EQ(result(hand)->columns->matrix, r->columns->matrix);
+    EXPECT_EQ(hand.result()->columns->matrix, r->columns->matrix);
 }

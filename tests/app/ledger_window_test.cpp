@@ -21,10 +21,6 @@ using namespace gswarm;
 
 namespace {
 
-const QString demo = GSWARM_SOURCE "/demo/tidal-floor.gswarm";
-
-std::shared_ptr<const Result> result(Hand& hand) { return hand.window().evaluation().resultOf(hand.window().document().swarm()); }
-
 LedgerPanel* openLedger(Hand& hand) {
     hand.key(Qt::Key_L);
     return hand.find<LedgerPanel>("ledger");
@@ -113,11 +109,11 @@ TEST(LedgerWindow, RowsChooseInstancesAndInstancesChooseRows) {
     const auto rowAt = [&](int row) { return QPoint(30, ledger->table().rowViewportPosition(row) + 8); };
     QTest::mouseClick(ledger->table().viewport(), Qt::LeftButton, {}, rowAt(2));
     QTest::mouseClick(ledger->table().viewport(), Qt::LeftButton, Qt::ShiftModifier, rowAt(4));
-    EXPECT_EQ(session.instances().ids, idsOfRows(result(hand)->home, {2, 3, 4}));
+    EXPECT_EQ(session.instances().ids, idsOfRows(hand.result()->home, {2, 3, 4}));
     // They become a zone of the gesture: it acts on these three alone.
     Hand::answerMenu("The 3 chosen");
     hand.click("addZone-more");
-    EXPECT_EQ(result(hand)->cards[0].touched, 3);
+    EXPECT_EQ(hand.result()->cards[0].touched, 3);
     EXPECT_NE(cell(ledger, 3, "Position Y"), cell(ledger, 5, "Position Y"));
     // Copied as text.
     ledger->table().setFocus();
@@ -135,10 +131,10 @@ TEST(LedgerWindow, RowsChooseInstancesAndInstancesChooseRows) {
 
 TEST(LedgerWindow, OpensAtWhatIsChosenAndSaysWhenNothingFits) {
     Hand hand;
-    ASSERT_TRUE(hand.window().openFile(demo));
+    ASSERT_TRUE(hand.window().openFile(tidalFloor));
     hand.settle();
     const ObjectId swarm = hand.window().document().swarm();
-    const auto r = result(hand);
+    const auto r = hand.result();
     const auto row = static_cast<std::uint32_t>(r->count - 5);
     hand.window().document().session().chooseInstances(swarm, idsOfRows(r->home, {row}));
     auto* ledger = openLedger(hand);

@@ -27,8 +27,6 @@ using namespace gswarm;
 
 namespace {
 
-std::shared_ptr<const Result> result(Hand& hand) { return hand.window().evaluation().resultOf(hand.window().document().swarm()); }
-
 glm::vec3 placeOf(const Result& result, int row) {
     const float* m = result.columns->matrix.data() + 12 * static_cast<std::size_t>(row);
     return {m[3], m[7], m[11]};
@@ -36,10 +34,10 @@ glm::vec3 placeOf(const Result& result, int row) {
 
 QPointF onScreen(Hand& hand, int row) {
     Picture& picture = hand.window().picture();
-    return *picture.view().project(placeOf(*result(hand), row), picture.size());
+    return *picture.view().project(placeOf(*hand.result(), row), picture.size());
 }
 
-std::uint64_t idOf(Hand& hand, std::uint32_t row) { return idsOfRows(result(hand)->home, {row}).front(); }
+std::uint64_t idOf(Hand& hand, std::uint32_t row) { return idsOfRows(hand.result()->home, {row}).front(); }
 
 /// A swarm of few boxes that stand far apart, so that none hides another.
 void scatterBoxes(Hand& hand) {
@@ -52,7 +50,7 @@ void scatterBoxes(Hand& hand) {
     hand.typeNumber("overall", "12", 2);
     hand.window().picture().setFocus();
     hand.key(Qt::Key_F);
-    ASSERT_EQ(result(hand)->count, 16);
+    ASSERT_EQ(hand.result()->count, 16);
 }
 
 /// All numbers of a zone: its place and its form, by name.

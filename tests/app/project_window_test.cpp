@@ -16,16 +16,12 @@
 
 using namespace gswarm;
 
-namespace {
-
-const QString demo = GSWARM_SOURCE "/demo/tidal-floor.gswarm";
-
-}  // namespace
+namespace {}  // namespace
 
 TEST(ProjectWindow, ADamagedFileLeavesTheOpenProjectUntouched) {
     Hand hand;
     QTemporaryDir folder;
-    ASSERT_TRUE(hand.window().openFile(demo));
+    ASSERT_TRUE(hand.window().openFile(tidalFloor));
     const std::string before = toJson(hand.scene());
     std::ofstream(folder.filePath("bad.gswarm").toStdString()) << before.substr(0, before.size() / 2);
     EXPECT_FALSE(hand.window().openFile(folder.filePath("bad.gswarm")));

@@ -32,11 +32,9 @@ const Value& valueNow(Hand& hand, const char* parameter) {
     return valueOf(hand.scene(), addressOf(hand.scene(), hand.window().document().chosen(), parameter));
 }
 
-std::shared_ptr<const Result> result(Hand& hand) { return hand.window().evaluation().resultOf(hand.window().document().swarm()); }
-
 /// One column of the matrices' last column: x, y or z of every instance.
 std::vector<float> places(Hand& hand, int axis) {
-    const auto r = result(hand);
+    const auto r = hand.result();
     std::vector<float> out;
     for (int i = 0; i < r->count; ++i)
         out.push_back(r->columns->matrix[12 * static_cast<std::size_t>(i) + 4 * static_cast<std::size_t>(axis) + 3]);
@@ -223,7 +221,7 @@ TEST(SettingsWindow, NumbersStockAndFormationsAreChosenFromTheirMenus) {
     hand.click("channel-shape");
     hand.choose("shapeBy", "One of the stock");
     hand.choose("shapeEntry", "Ball");
-    const auto shown = result(hand);
+    const auto shown = hand.result();
     ASSERT_EQ(shown->variants.size(), 2u);
     for (const std::uint16_t v : shown->columns->variant) ASSERT_EQ(v, 1);
 
@@ -277,7 +275,7 @@ TEST(SettingsWindow, TabTakesWhatIsTypedAndGoesToTheNextNumber) {
     QTest::keyClick(QApplication::focusWidget(), Qt::Key_Backtab);
     EXPECT_EQ(QApplication::focusWidget(), hand.field("count", 1));
     hand.settle();
-    EXPECT_EQ(result(hand)->count, 60);
+    EXPECT_EQ(hand.result()->count, 60);
 }
 
 TEST(SettingsWindow, RowsMadeAnewKeepTheKeyboardAndOthersAreLeftAlone) {

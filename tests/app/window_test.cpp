@@ -32,20 +32,16 @@ using namespace gswarm;
 
 namespace {
 
-const QString demo = GSWARM_SOURCE "/demo/tidal-floor.gswarm";
-
 double numberOf(Hand& hand, ObjectId object, const char* parameter, int component = 0, double frame = 0) {
     return valueAt(
         hand.scene(),
         std::get<Numbers>(valueOf(hand.scene(), addressOf(hand.scene(), object, parameter)))[static_cast<std::size_t>(component)], frame);
 }
 
-std::shared_ptr<const Result> result(Hand& hand) { return hand.window().evaluation().resultOf(hand.window().document().swarm()); }
-
 /// Instances of the latest result that stand above y.
 int above(Hand& hand, float y) {
     int count = 0;
-    const auto r = result(hand);
+    const auto r = hand.result();
     for (int i = 0; i < r->count; ++i) count += r->columns->matrix[12 * static_cast<std::size_t>(i) + 7] > y;
     return count;
 }
@@ -58,13 +54,13 @@ TEST(Window, BuildsASwarmFromAnEmptyProjectSavesReopensAndUndoesToTheStart) {
     const std::string empty = toJson(hand.scene());
     EXPECT_TRUE(hand.find<QWidget>("greeting"));
     hand.click("newSwarm");
-    ASSERT_EQ(result(hand)->count, 100);
+    ASSERT_EQ(hand.result()->count, 100);
     // Formation: 400 on a dome.
     hand.click(hand.card("Formation"), QPoint(40, 30));
     hand.pickFormation("goldenSpiral");
-    EXPECT_EQ(result(hand)->count, 100);  // the count stays
+    EXPECT_EQ(hand.result()->count, 100);  // the count stays
     hand.typeNumber("count", "400");
-    EXPECT_EQ(result(hand)->count, 400);
+    EXPECT_EQ(hand.result()->count, 400);
     hand.choose("onto", "Dome");
     hand.typeNumber("radius", "2+2");
     const ObjectId formation = hand.window().document().chosen();
@@ -82,7 +78,7 @@ TEST(Window, BuildsASwarmFromAnEmptyProjectSavesReopensAndUndoesToTheStart) {
     const ObjectId zone = hand.scene().all(ObjectType::zone).front();
     hand.typeNumber("radius", "6");
     EXPECT_EQ(numberOf(hand, zone, "radius"), 6);
-    const Census census = result(hand)->cards[0];
+    const Census census = hand.result()->cards[0];
     EXPECT_EQ(census.touched, 400);
     // Save, reopen, the same bytes; then undo to the very start.
     const QString path = folder.filePath("dome.gswarm");
@@ -93,7 +89,7 @@ TEST(Window, BuildsASwarmFromAnEmptyProjectSavesReopensAndUndoesToTheStart) {
         ASSERT_TRUE(other.window().openFile(path));
         other.settle();
         EXPECT_EQ(toJson(other.scene()), saved);
-        EXPECT_EQ(result(other)->columns->matrix, result(hand)->columns->matrix);
+        EXPECT_EQ(other.result()->columns->matrix, hand.result()->columns->matrix);
     }
     for (int k = 0; k < 40 && hand.window().document().history().canUndo(); ++k) hand.key(Qt::Key_Z, Qt::ControlModifier);
     EXPECT_EQ(toJson(hand.scene()), empty);
@@ -105,7 +101,7 @@ TEST(Window, BuildsASwarmFromAnEmptyProjectSavesReopensAndUndoesToTheStart) {
 
 TEST(Window, AZoneIsMovedAndSizedByItsHandles) {
     Hand hand;
-    ASSERT_TRUE(hand.window().openFile(demo));
+    ASSERT_TRUE(hand.window().openFile(tidalFloor));
     hand.window().document().choose(hand.scene().named(ObjectType::zone, "Swell"));
     hand.window().document().setFrame(75);
     hand.settle();
@@ -135,7 +131,7 @@ TEST(Window, AZoneIsMovedAndSizedByItsHandles) {
 
 TEST(Window, PickingAZoneLeavesTheSettingsWhereTheyAre) {
     Hand hand;
-    ASSERT_TRUE(hand.window().openFile(demo));
+    ASSERT_TRUE(hand.window().openFile(tidalFloor));
     const ObjectId murmur = hand.scene().named(ObjectType::gesture, "Murmur");
     hand.window().document().choose(murmur);
     hand.settle();
@@ -155,7 +151,7 @@ TEST(Window, PickingAZoneLeavesTheSettingsWhereTheyAre) {
 
 TEST(Window, ThingsAreDraggedOutOfTheListOntoSlotsThatTakeThem) {
     Hand hand;
-    ASSERT_TRUE(hand.window().openFile(demo));
+    ASSERT_TRUE(hand.window().openFile(tidalFloor));
     const ObjectId murmur = hand.scene().named(ObjectType::gesture, "Murmur"), swell = hand.scene().named(ObjectType::zone, "Swell"),
                    tile = hand.scene().named(ObjectType::shape, "Tile");
     hand.window().document().choose(murmur);
@@ -192,7 +188,7 @@ TEST(Window, ThingsAreDraggedOutOfTheListOntoSlotsThatTakeThem) {
 
 TEST(Window, WhyGoesToAFrameAtWhichAPassingZoneActs) {
     Hand hand;
-    ASSERT_TRUE(hand.window().openFile(demo));
+    ASSERT_TRUE(hand.window().openFile(tidalFloor));
     hand.settle();
     auto* lift = static_cast<RailCard*>(hand.card("Lift"));
     // It is merely not at work yet: quiet, and it says when.
@@ -204,29 +200,29 @@ TEST(Window, WhyGoesToAFrameAtWhichAPassingZoneActs) {
     QTest::keyClick(lift, Qt::Key_Question);
     hand.settle();
     EXPECT_GT(hand.window().document().frame(), 0);
-    EXPECT_GT(result(hand)->cards[1].touched, 100);
+    EXPECT_GT(hand.result()->cards[1].touched, 100);
     EXPECT_TRUE(hand.scene() == before);
 }
 
 TEST(Window, CardsAreSwitchedReorderedAndAnswerWhy) {
     Hand hand;
-    ASSERT_TRUE(hand.window().openFile(demo));
+    ASSERT_TRUE(hand.window().openFile(tidalFloor));
     hand.window().document().setFrame(75);
     hand.settle();
     auto* lift = static_cast<RailCard*>(hand.card("Lift"));
     ASSERT_NE(lift, nullptr);
     EXPECT_TRUE(lift->state().button.isEmpty());
     EXPECT_TRUE(lift->state().count.startsWith("on "));
-    EXPECT_GT(result(hand)->cards[1].touched, 100);
+    EXPECT_GT(hand.result()->cards[1].touched, 100);
     hand.click(lift, QPoint(lift->width() - 18, 13));
-    EXPECT_EQ(result(hand)->cards[1].touched, 0);
+    EXPECT_EQ(hand.result()->cards[1].touched, 0);
     lift = static_cast<RailCard*>(hand.card("Lift"));
     EXPECT_EQ(lift->state().count, "off");
     EXPECT_TRUE(lift->state().button.isEmpty()) << "what a person switched off is no mistake";
     Hand::answerMenu("Switch it on");
     QTest::keyClick(lift, Qt::Key_Question);
     hand.settle();
-    EXPECT_GT(result(hand)->cards[1].touched, 100);
+    EXPECT_GT(hand.result()->cards[1].touched, 100);
     // Drag Gild before Murmur.
     QWidget* gild = hand.card("Gild");
     QWidget* murmur = hand.card("Murmur");
@@ -259,7 +255,7 @@ TEST(Window, NumbersAreDraggedTypedSteppedAndKeyed) {
     EXPECT_EQ(numberOf(hand, gesture, "strength", 0, 20), 100);
     hand.window().document().setFrame(10);
     hand.settle();
-    EXPECT_NEAR(result(hand)->columns->matrix[7], 0.5f + 0.5f, 1e-5f);  // half a metre up, and the middle of a box that stands on its base
+    EXPECT_NEAR(hand.result()->columns->matrix[7], 0.5f + 0.5f, 1e-5f);  // half a metre up, and the middle of a box that stands on its base
     // The key is dragged ten frames later in the time panel.
     auto* rows = hand.find<TimeRows>("timeRows");
     hand.drag(rows, QPointF(rows->xOf(20), 24 + 11), QPointF(rows->xOf(30) - rows->xOf(20), 0));
@@ -271,7 +267,7 @@ TEST(Window, NumbersAreDraggedTypedSteppedAndKeyed) {
 
 TEST(Window, ScrubbingAndPlayingMoveTheFrame) {
     Hand hand;
-    ASSERT_TRUE(hand.window().openFile(demo));
+    ASSERT_TRUE(hand.window().openFile(tidalFloor));
     hand.settle();
     auto* rows = hand.find<TimeRows>("timeRows");
     hand.drag(rows, QPointF(rows->xOf(10), 8), QPointF(rows->xOf(90) - rows->xOf(10), 0));
@@ -290,7 +286,7 @@ TEST(Window, ScrubbingAndPlayingMoveTheFrame) {
 
 TEST(Window, TheViewTurnsMovesAndZoomsToThePointer) {
     Hand hand;
-    ASSERT_TRUE(hand.window().openFile(demo));
+    ASSERT_TRUE(hand.window().openFile(tidalFloor));
     hand.settle();
     Picture& picture = hand.window().picture();
     const ViewCamera before = picture.view();
@@ -309,7 +305,7 @@ TEST(Window, TheViewTurnsMovesAndZoomsToThePointer) {
 
 TEST(Window, WeightsAreComputedForTheChosenGesture) {
     Hand hand;
-    ASSERT_TRUE(hand.window().openFile(demo));
+    ASSERT_TRUE(hand.window().openFile(tidalFloor));
     hand.window().document().setFrame(75);
     hand.window().document().choose(hand.scene().named(ObjectType::gesture, "Gild"));
     hand.settle();
@@ -318,7 +314,7 @@ TEST(Window, WeightsAreComputedForTheChosenGesture) {
     ASSERT_EQ(latest->weights.size(), 1951u);
     int touched = 0;
     for (const float w : latest->weights) touched += w != 0;
-    EXPECT_EQ(touched, result(hand)->cards[3].touched);
+    EXPECT_EQ(touched, hand.result()->cards[3].touched);
     hand.click("view-weights");
 }
 
@@ -331,13 +327,13 @@ TEST(Window, TooManyInstancesAreRefusedInPlaceAndThePictureStays) {
     EXPECT_TRUE(hand.line().contains("10 000 000 000")) << hand.line().toStdString();
     hand.key(Qt::Key_Z, Qt::ControlModifier);
     hand.key(Qt::Key_Z, Qt::ControlModifier);
-    EXPECT_EQ(result(hand)->count, 100);
+    EXPECT_EQ(hand.result()->count, 100);
 }
 
 TEST(Window, ExportsFromThePanelAndCancels) {
     Hand hand;
     QTemporaryDir folder;
-    ASSERT_TRUE(hand.window().openFile(demo));
+    ASSERT_TRUE(hand.window().openFile(tidalFloor));
     hand.click("viewExport");
     const auto exportTo = [&](const QString& format, const QString& file) {
         auto* box = hand.find<QComboBox>("exportFormat");
@@ -361,7 +357,7 @@ TEST(Window, ExportsFromThePanelAndCancels) {
     for (const char* file : {"a.glb", "a.csv", "a.png"}) EXPECT_TRUE(QFile::exists(folder.filePath(file))) << file;
     // The tool's table is the same.
     QProcess tool;
-    tool.start(GSWARM_TOOL, {"evaluate", demo, "--frame", "0"});
+    tool.start(GSWARM_TOOL, {"evaluate", tidalFloor, "--frame", "0"});
     ASSERT_TRUE(tool.waitForFinished());
     QFile csv(folder.filePath("a.csv"));
     ASSERT_TRUE(csv.open(QIODevice::ReadOnly));
@@ -385,9 +381,9 @@ TEST(Window, WithoutOpenGlItSaysSoAndTheRestWorks) {
     qunsetenv("GILDED_SWARM_NO_GL");
     hand.click("newSwarm");
     EXPECT_TRUE(hand.window().picture().problem().contains("OpenGL 3.3"));
-    EXPECT_EQ(result(hand)->count, 100);
+    EXPECT_EQ(hand.result()->count, 100);
     hand.addGesture("rise");
-    EXPECT_NEAR(result(hand)->columns->matrix[7], 1.5f, 1e-5f);
+    EXPECT_NEAR(hand.result()->columns->matrix[7], 1.5f, 1e-5f);
 }
 
 TEST(Window, EverythingIsReachedByTab) {

@@ -17,8 +17,6 @@ using making::Build;
 
 namespace {
 
-constexpr float degree = 3.14159265f / 180;
-
 ObjectId add(Build& b, const Kind& kind, const char* pattern = "steady") {
     const Object made = standardObject(ObjectType::gesture, kind.label, {&kind, findKind(Family::pattern, pattern)});
     const Edit edit = addGesture(b.scene, b.swarm, made);
@@ -27,9 +25,6 @@ ObjectId add(Build& b, const Kind& kind, const char* pattern = "steady") {
 }
 
 glm::vec3 side(const InstanceRow& row, const glm::vec3& axis) { return row.rotation * axis; }
-void expectNear(const glm::vec3& a, const glm::vec3& b, float tolerance = 1e-5f) {
-    for (int c = 0; c < 3; ++c) EXPECT_NEAR(a[c], b[c], tolerance) << "component " << c;
-}
 
 }  // namespace
 
@@ -43,7 +38,7 @@ TEST(Aim, EverySideCanPointAtAThing) {
         const ObjectId g = add(b, aimGesture), camera = b.scene.all(ObjectType::camera).front();
         b.set(camera, "position", {4, 9, -5}).set(g, "thing", Value(camera)).choose(g, "side", name);
         b.set(b.swarm, "rotation", {10, 40, 0}).set(b.swarm, "scale", {1.5});
-        for (const auto& row : b.rows()) expectNear(side(row, axis), glm::normalize(glm::vec3(4, 9, -5) - row.position), 3e-6f);
+        for (const auto& row : b.rows()) making::expectNear(side(row, axis), glm::normalize(glm::vec3(4, 9, -5) - row.position), 3e-6f);
     }
 }
 
@@ -51,10 +46,10 @@ TEST(Aim, FrontStaysUprightAndHalfStrengthGoesHalfTheWay) {
     Build b = Build::grid(1, 1, 1);
     const ObjectId g = add(b, aimGesture), camera = b.scene.all(ObjectType::camera).front();
     b.set(camera, "position", {5, 0, 0}).set(g, "thing", Value(camera));
-    expectNear(side(b.rows()[0], {0, 0, 1}), {1, 0, 0});
-    expectNear(side(b.rows()[0], {0, 1, 0}), {0, 1, 0});
+    making::expectNear(side(b.rows()[0], {0, 0, 1}), {1, 0, 0});
+    making::expectNear(side(b.rows()[0], {0, 1, 0}), {0, 1, 0});
     b.set(g, "strength", {50});
-    expectNear(side(b.rows()[0], {0, 0, 1}), {std::sin(45 * degree), 0, std::cos(45 * degree)}, 3e-6f);
+    making::expectNear(side(b.rows()[0], {0, 0, 1}), {std::sin(45 * making::degree), 0, std::cos(45 * making::degree)}, 3e-6f);
 }
 
 TEST(Aim, AlongTravelFollowsKeyedMovementAndLeavesWhatStandsStill) {
@@ -63,8 +58,8 @@ TEST(Aim, AlongTravelFollowsKeyedMovementAndLeavesWhatStandsStill) {
     b.set(move, "position", true).set(move, "positionAmount", {1, 0, 1});
     b.key(move, "strength", {{0, 0, Ease::linear}, {10, 100, Ease::linear}});
     b.choose(g, "at", "travel");
-    for (const auto& row : b.rows(5)) expectNear(side(row, {0, 0, 1}), glm::normalize(glm::vec3(1, 0, 1)), 1e-4f);
-    for (const auto& row : b.rows(40)) expectNear(side(row, {0, 0, 1}), {0, 0, 1});
+    for (const auto& row : b.rows(5)) making::expectNear(side(row, {0, 0, 1}), glm::normalize(glm::vec3(1, 0, 1)), 1e-4f);
+    for (const auto& row : b.rows(40)) making::expectNear(side(row, {0, 0, 1}), {0, 0, 1});
 }
 
 TEST(Aim, UpTheSurfaceIsUphillOnADome) {
@@ -77,7 +72,7 @@ TEST(Aim, UpTheSurfaceIsUphillOnADome) {
     for (std::size_t i = 1; i < rows.size(); ++i) {
         const glm::vec3 normal = making::up(homes[i]), uphill = glm::vec3(0, 1, 0) - normal * normal.y;
         if (glm::length(uphill) < 0.05f) continue;
-        expectNear(side(rows[i], {0, 0, 1}), glm::normalize(uphill), 2e-4f);
+        making::expectNear(side(rows[i], {0, 0, 1}), glm::normalize(uphill), 2e-4f);
     }
 }
 
@@ -136,7 +131,7 @@ TEST(Snap, PlacesTurnsAndSizesGoToWholeSteps) {
         EXPECT_NEAR(after[i].position.y, std::floor(before[i].position.y / 0.25f + 0.5f) * 0.25f, 1e-5f);
         EXPECT_NEAR(after[i].position.z, before[i].position.z, 1e-5f);  // a step of 0 leaves the axis
         EXPECT_NEAR(after[i].scale.x, std::floor(before[i].scale.x / 0.5f + 0.5f) * 0.5f, 1e-5f);
-        const float turned = 2 * std::acos(std::min(1.0f, std::abs(after[i].rotation.w))) / degree;
+        const float turned = 2 * std::acos(std::min(1.0f, std::abs(after[i].rotation.w))) / making::degree;
         EXPECT_NEAR(turned / 30, std::round(turned / 30), 2e-3f);
     }
 }
@@ -201,11 +196,11 @@ TEST(Travel, TakesEachToAHomeOfItsOwnThere) {
     const ObjectId g = add(b, travelGesture);
     b.set(g, "formation", Value(versions[1])).set(g, "arch", {3});
     const auto there = b.rows();
-    for (std::size_t i = 0; i < 8; ++i) expectNear(there[i].position, {0, 0, -7.0f + 2 * static_cast<float>(i)});
+    for (std::size_t i = 0; i < 8; ++i) making::expectNear(there[i].position, {0, 0, -7.0f + 2 * static_cast<float>(i)});
     b.set(g, "strength", {50});
     const auto halfway = b.rows();
     for (std::size_t i = 0; i < 8; ++i)
-        expectNear(halfway[i].position, (homes[i].position + there[i].position) * 0.5f + glm::vec3(0, 3, 0));
+        making::expectNear(halfway[i].position, (homes[i].position + there[i].position) * 0.5f + glm::vec3(0, 3, 0));
 }
 
 TEST(Travel, DifferentCountsSpreadOverAllHomes) {
@@ -251,20 +246,20 @@ TEST(Change, RotatesAboutAnAxisOfEachInstance) {
         const glm::vec3 normal = making::up(homes[i]), axis = glm::cross(glm::vec3(0, 1, 0), normal);
         if (glm::length(axis) < 0.05f) continue;
         // A quarter turn across normal and up leads from the normal down along the surface.
-        expectNear(making::up(rows[i]), glm::angleAxis(90 * degree, glm::normalize(axis)) * normal, 1e-4f);
+        making::expectNear(making::up(rows[i]), glm::angleAxis(90 * making::degree, glm::normalize(axis)) * normal, 1e-4f);
     }
     b.choose(g, "turnAbout", "normal");
     const auto about = b.rows();
-    for (std::size_t i = 0; i < about.size(); ++i) expectNear(making::up(about[i]), making::up(homes[i]), 1e-4f);
+    for (std::size_t i = 0; i < about.size(); ++i) making::expectNear(making::up(about[i]), making::up(homes[i]), 1e-4f);
 }
 
 TEST(Change, ToATurnGoesOnPastTheWholeWay) {
     Build b = Build::grid(1, 1, 1);
     const ObjectId g = b.gesture();
     b.set(g, "rotation", true).choose(g, "rotationMode", "to").set(g, "rotationAmount", {0, 60, 0}).set(g, "strength", {150});
-    expectNear(side(b.rows()[0], {0, 0, 1}), {std::sin(90 * degree), 0, std::cos(90 * degree)}, 1e-5f);
+    making::expectNear(side(b.rows()[0], {0, 0, 1}), {std::sin(90 * making::degree), 0, std::cos(90 * making::degree)}, 1e-5f);
     b.set(g, "strength", {-50});
-    expectNear(side(b.rows()[0], {0, 0, 1}), {-std::sin(30 * degree), 0, std::cos(30 * degree)}, 1e-5f);
+    making::expectNear(side(b.rows()[0], {0, 0, 1}), {-std::sin(30 * making::degree), 0, std::cos(30 * making::degree)}, 1e-5f);
 }
 
 TEST(Change, ElsewhereValuesStandWhereTheWeightIsNothing) {

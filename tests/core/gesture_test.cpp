@@ -10,18 +10,12 @@ using making::Build;
 
 namespace {
 
-constexpr float degree = 3.14159265f / 180;
-
-void expectNear(const glm::vec3& a, const glm::vec3& b, float tolerance = 1e-5f) {
-    for (int c = 0; c < 3; ++c) EXPECT_NEAR(a[c], b[c], tolerance) << "component " << c;
-}
-
 /// The same turn, whichever sign the quaternion has.
 void expectTurn(const glm::quat& a, const glm::quat& b, float tolerance = 2e-6f) { EXPECT_NEAR(std::abs(glm::dot(a, b)), 1, tolerance); }
 
 glm::quat turns(float x, float y, float z) {
-    return glm::angleAxis(z * degree, glm::vec3(0, 0, 1)) * glm::angleAxis(y * degree, glm::vec3(0, 1, 0)) *
-           glm::angleAxis(x * degree, glm::vec3(1, 0, 0));
+    return glm::angleAxis(z * making::degree, glm::vec3(0, 0, 1)) * glm::angleAxis(y * making::degree, glm::vec3(0, 1, 0)) *
+           glm::angleAxis(x * making::degree, glm::vec3(1, 0, 0));
 }
 
 }  // namespace
@@ -32,7 +26,7 @@ TEST(Gesture, PositionByAddsInSwarmAxesAndScalesWithTheSwarm) {
     b.set(g, "position", true).set(g, "positionAmount", {1, 2, 3}).set(g, "pattern-value", {0.5});
     b.set(b.swarm, "scale", {2}).set(b.swarm, "rotation", {0, 90, 0}).set(b.swarm, "position", {10, 0, 0});
     // Home −½ on X; plus (½, 1, 1½); scaled by 2; a quarter turn about Y takes (x, y, z) to (z, y, −x).
-    expectNear(b.rows()[0].position, {10 + 3, 2, 0});
+    making::expectNear(b.rows()[0].position, {10 + 3, 2, 0});
 }
 
 TEST(Gesture, WorldAxesAreInWorldMetresWhateverTheSwarmsScale) {
@@ -40,7 +34,7 @@ TEST(Gesture, WorldAxesAreInWorldMetresWhateverTheSwarmsScale) {
     const ObjectId g = b.gesture();
     b.set(g, "position", true).set(g, "positionAxes", std::string("world")).set(g, "positionAmount", {1, 2, 3});
     b.set(b.swarm, "scale", {4}).set(b.swarm, "rotation", {30, 50, 70}).set(b.swarm, "position", {5, 6, 7});
-    expectNear(b.rows()[0].position, {6, 8, 10});
+    making::expectNear(b.rows()[0].position, {6, 8, 10});
 }
 
 TEST(Gesture, OwnAxesFollowWhatEarlierCardsTurned) {
@@ -48,7 +42,7 @@ TEST(Gesture, OwnAxesFollowWhatEarlierCardsTurned) {
     const ObjectId turn = b.gesture(), move = b.gesture();
     b.set(turn, "rotation", true).set(turn, "rotationAmount", {0, 0, 90});
     b.set(move, "position", true).set(move, "positionAxes", std::string("own")).set(move, "positionAmount", {1, 0, 0});
-    expectNear(b.rows()[0].position, {0, 1, 0});
+    making::expectNear(b.rows()[0].position, {0, 1, 0});
 }
 
 TEST(Gesture, NormalAxesStayWithTheHome) {
@@ -62,7 +56,7 @@ TEST(Gesture, NormalAxesStayWithTheHome) {
     b.set(turn, "rotation", true).set(turn, "rotationAmount", {40, 0, 90});
     b.set(move, "position", true).set(move, "positionAxes", std::string("normal")).set(move, "positionAmount", {0, 1, 0});
     const auto rows = b.rows();
-    for (std::size_t i = 0; i < rows.size(); ++i) expectNear(rows[i].position, homes[i].position * (4.0f / 3), 1e-4f);
+    for (std::size_t i = 0; i < rows.size(); ++i) making::expectNear(rows[i].position, homes[i].position * (4.0f / 3), 1e-4f);
 }
 
 TEST(Gesture, RotationByMultipliesAnglesAndKeepsWholeTurns) {
@@ -101,7 +95,7 @@ TEST(Gesture, ScaleByIsAFactorThatNeverTurnsNegative) {
     const ObjectId g = b.gesture();
     b.set(g, "scale", true).set(g, "scaleAmount", {1.5, 1, 0}).set(g, "pattern-value", {2});
     const auto row = b.rows()[0];
-    expectNear(row.scale, {2, 1, 0});
+    making::expectNear(row.scale, {2, 1, 0});
     EXPECT_FALSE(row.shown);
 }
 
@@ -215,9 +209,9 @@ TEST(Gesture, ARampIsReadByThePatternAndMixedByTheWeight) {
     b.set(g, "ramp", Value(Ramp{{0, {1, 0, 0, 1}}, {0.5, {0, 1, 0, 1}}, {1, {0, 0, 1, 1}}}));
     const auto rows = b.rows();
     const auto half = static_cast<float>(srgbFromLinear(0.5));
-    expectNear(glm::vec3(rows[0].colour), {half, 0, 0});
-    expectNear(glm::vec3(rows[1].colour), {0, half, 0});
-    expectNear(glm::vec3(rows[2].colour), {0, 0, half});
+    making::expectNear(glm::vec3(rows[0].colour), {half, 0, 0});
+    making::expectNear(glm::vec3(rows[1].colour), {0, half, 0});
+    making::expectNear(glm::vec3(rows[2].colour), {0, 0, half});
 }
 
 TEST(Gesture, TheFootStaysWhereItStandsWhileSizeChanges) {

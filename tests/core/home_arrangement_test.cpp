@@ -1,6 +1,8 @@
 // What is done to any formation's homes: standing, order, density, versions, limits.
 #include <gtest/gtest.h>
 
+#include <numbers>
+
 #include <algorithm>
 #include <cmath>
 #include <glm/geometric.hpp>
@@ -20,7 +22,7 @@ using making::up;
 
 namespace {
 
-constexpr double pi = 3.14159265358979;
+using std::numbers::pi;
 
 }  // namespace
 

@@ -1,7 +1,9 @@
 // Formations that stand on shapes, and what is done to any formation's homes.
 #include <gtest/gtest.h>
+
 #include <rapidcheck.h>
 #include <rapidcheck/gtest.h>
+#include <numbers>
 
 #include <algorithm>
 #include <cmath>
@@ -26,7 +28,7 @@ using making::up;
 
 namespace {
 
-constexpr double pi = 3.14159265358979;
+using std::numbers::pi;
 
 float nearestPair(const std::vector<InstanceRow>& rows) {
     float nearest = 1e30f;

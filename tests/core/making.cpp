@@ -90,6 +90,10 @@ std::shared_ptr<const Result> Build::result(double frame, int threads) const {
     return evaluator.evaluate(scene, swarm, frame, {}, progress);
 }
 
+void expectNear(const glm::vec3& a, const glm::vec3& b, float tolerance) {
+    for (int c = 0; c < 3; ++c) EXPECT_NEAR(a[c], b[c], tolerance) << "component " << c;
+}
+
 std::map<std::uint64_t, glm::vec3> byId(const std::vector<InstanceRow>& rows) {
     std::map<std::uint64_t, glm::vec3> places;
     for (const auto& row : rows) EXPECT_TRUE(places.emplace(row.id, row.position).second) << "id " << row.id << " twice";

@@ -55,6 +55,8 @@ const std::filesystem::path& temporaryFolder();
 
 /// Places by id; a test failure if an id stands twice.
 std::map<std::uint64_t, glm::vec3> byId(const std::vector<InstanceRow>& rows);
+inline constexpr float degree = 3.14159265f / 180;
+void expectNear(const glm::vec3& a, const glm::vec3& b, float tolerance = 1e-5f);
 /// Where an instance's own +Y points.
 glm::vec3 up(const InstanceRow& row);
 

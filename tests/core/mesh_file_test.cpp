@@ -1,9 +1,11 @@
 // Mesh files and drawings, sound and hostile.
 #include <gtest/gtest.h>
+
 #include <rapidcheck.h>
 #include <rapidcheck/gtest.h>
 #include <chrono>
 #include <nlohmann/json.hpp>
+#include <numbers>
 
 #include <cmath>
 #include <cstring>
@@ -29,7 +31,7 @@ using namespace gswarm;
 
 namespace {
 
-constexpr double pi = 3.14159265358979;
+using std::numbers::pi;
 
 ShapeMeshes fromFile(const std::string& name, const std::string& bytes, const making::Numbered& numbers = {}, making::Chosen choices = {}) {
     std::ofstream(making::temporaryFolder() / name, std::ios::binary) << bytes;

@@ -28,7 +28,7 @@ struct Place {
     }
 };
 
-std::string refusal(const std::string& typed, const fs::path& folder) {
+std::string linkRefusal(const std::string& typed, const fs::path& folder) {
     try {
         pathInProject(typed, folder);
         return {};
@@ -46,23 +46,23 @@ TEST(OutsideFile, LinksThatLeadOutOfTheFolderAreRefusedByWhateverWay) {
     fs::create_symlink(p.folder / "in.obj", p.folder / "near.obj");
     for (const char* typed : {"link.obj", "nope/../link.obj", "inner/../link.obj", "up/secret.obj", "../secret.obj",
                               "inner/../../secret.obj", "nope/../../secret.obj", "/etc/passwd"})
-        EXPECT_FALSE(refusal(typed, p.folder).empty()) << typed;
+        EXPECT_FALSE(linkRefusal(typed, p.folder).empty()) << typed;
     for (const char* typed : {"link.obj", "up/secret.obj", "../secret.obj", "/etc/passwd"})
-        EXPECT_NE(refusal(typed, p.folder).find("outside"), std::string::npos) << typed << ": " << refusal(typed, p.folder);
-    EXPECT_NE(refusal("gone.obj", p.folder).find("missing"), std::string::npos);
-    EXPECT_NE(refusal(std::string("in.obj") + std::string(1, 0) + "x", p.folder).find("outside"), std::string::npos);
-    EXPECT_EQ(refusal("in.obj", p.folder), "");
-    EXPECT_EQ(refusal("near.obj", p.folder), "");
-    EXPECT_EQ(refusal("inner/../in.obj", p.folder), "");
+        EXPECT_NE(linkRefusal(typed, p.folder).find("outside"), std::string::npos) << typed << ": " << linkRefusal(typed, p.folder);
+    EXPECT_NE(linkRefusal("gone.obj", p.folder).find("missing"), std::string::npos);
+    EXPECT_NE(linkRefusal(std::string("in.obj") + std::string(1, 0) + "x", p.folder).find("outside"), std::string::npos);
+    EXPECT_EQ(linkRefusal("in.obj", p.folder), "");
+    EXPECT_EQ(linkRefusal("near.obj", p.folder), "");
+    EXPECT_EQ(linkRefusal("inner/../in.obj", p.folder), "");
 }
 
 TEST(OutsideFile, TheFolderItselfMayBeALink) {
     const Place p;
     fs::create_directory_symlink(p.folder, p.outer / "alias");
     fs::create_symlink(p.outer / "secret.obj", p.folder / "link.obj");
-    EXPECT_EQ(refusal("in.obj", p.outer / "alias"), "");
-    EXPECT_NE(refusal("link.obj", p.outer / "alias").find("outside"), std::string::npos);
-    EXPECT_NE(refusal("../secret.obj", p.outer / "alias").find("outside"), std::string::npos);
+    EXPECT_EQ(linkRefusal("in.obj", p.outer / "alias"), "");
+    EXPECT_NE(linkRefusal("link.obj", p.outer / "alias").find("outside"), std::string::npos);
+    EXPECT_NE(linkRefusal("../secret.obj", p.outer / "alias").find("outside"), std::string::npos);
 }
 
 TEST(AtomicFile, KeepsModeAndFollowsLinks) {

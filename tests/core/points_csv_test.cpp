@@ -17,7 +17,7 @@ using namespace gswarm;
 
 namespace {
 
-std::string refusal(const std::string& text) {
+std::string csvRefusal(const std::string& text) {
     try {
         readPointsCsv(text);
         return {};
@@ -78,7 +78,7 @@ TEST(PointsCsv, WhatCantBeReadIsRefusedWithItsLine) {
                                                           {"x,y,z,id\n1,2,3,-4\n", "“-4”"},
                                                           {"\"x,y,z\n", "never closed"},
                                                           {"1.5;2,5;3,5,1\n", "“3,5,1”"}}) {
-        EXPECT_NE(refusal(text).find(wanted), std::string::npos) << text << " said: " << refusal(text);
+        EXPECT_NE(csvRefusal(text).find(wanted), std::string::npos) << text << " said: " << csvRefusal(text);
     }
 }
 

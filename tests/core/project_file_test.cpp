@@ -42,7 +42,7 @@ struct Folder {
 };
 
 /// What opening the text says; empty if it opens.
-std::string refusal(const std::string& json) {
+std::string projectRefusal(const std::string& json) {
     try {
         parseProject(json, "test.gswarm");
         return {};
@@ -176,13 +176,13 @@ TEST(ProjectFile, HostileFilesGetOneClearSentence) {
         {changedJson([](J& j) { j["projects"] = J::array(); }), "exactly one project"},
     };
     for (const auto& [json, wanted] : cases) {
-        const std::string said = refusal(json);
+        const std::string said = projectRefusal(json);
         EXPECT_NE(said.find(wanted), std::string::npos) << "wanted “" << wanted << "”, it said: " << said;
     }
     std::string text = toJson(fullScene());
     const auto at = text.find("\"scale\": 1");
-    EXPECT_FALSE(refusal(text.replace(at, 10, "\"scale\": NaN")).empty());
-    EXPECT_FALSE(refusal(text.replace(at, 12, "\"scale\": 1e999")).empty());
+    EXPECT_FALSE(projectRefusal(text.replace(at, 10, "\"scale\": NaN")).empty());
+    EXPECT_FALSE(projectRefusal(text.replace(at, 12, "\"scale\": 1e999")).empty());
 }
 
 TEST(ProjectFile, HostileWeavesCurvesAndFormulasAreRefusedOrWait) {
@@ -215,7 +215,7 @@ TEST(ProjectFile, HostileWeavesCurvesAndFormulasAreRefusedOrWait) {
         {changedJson([](J& j) { j["gestures"].back()["weave"][0]["group"] = {j["gestures"].back()["weave"][1]}; }), "used twice"},
     };
     for (const auto& [json, wanted] : refusals) {
-        const std::string said = refusal(json);
+        const std::string said = projectRefusal(json);
         EXPECT_NE(said.find(wanted), std::string::npos) << "wanted “" << wanted << "”, it said: " << said;
     }
     // What can be read but not worked out waits with a sentence; the rest of the rail goes on.
@@ -231,7 +231,7 @@ TEST(ProjectFile, HostileWeavesCurvesAndFormulasAreRefusedOrWait) {
     for (const char* formula : {"sin(", "x > 1", "wobble", "((((", "1 +", "\xFF\xFE"}) {
         std::string json = changedJson([&](J& j) { formulaGesture(j)["pattern"]["value"]["formula"] = "@@"; });
         json.replace(json.find("@@"), 2, formula);
-        EXPECT_TRUE(!refusal(json).empty() || !waits(json, "Formula").empty()) << formula;
+        EXPECT_TRUE(!projectRefusal(json).empty() || !waits(json, "Formula").empty()) << formula;
     }
     EXPECT_NE(waits(changedJson([&](J& j) {
                         formulaGesture(j)["pattern"]["value"] = {{"formula", "gone"}, {"names", {{"gone", "z00000000000/radius"}}}};
@@ -256,7 +256,8 @@ TEST(ProjectFile, HostileWeavesCurvesAndFormulasAreRefusedOrWait) {
 
 TEST(ProjectFile, TruncatedFilesAreRefused) {
     const std::string whole = toJson(fullScene());
-    for (std::size_t length = 0; length + 2 < whole.size(); length += 977) EXPECT_FALSE(refusal(whole.substr(0, length)).empty()) << length;
+    for (std::size_t length = 0; length + 2 < whole.size(); length += 977)
+        EXPECT_FALSE(projectRefusal(whole.substr(0, length)).empty()) << length;
 }
 
 TEST(ProjectFile, DamagedBytesNeverCrash) {
@@ -265,7 +266,7 @@ TEST(ProjectFile, DamagedBytesNeverCrash) {
     for (int round = 0; round < 400; ++round) {
         std::string damaged = whole;
         for (int k = 0; k < 4; ++k) damaged[dice() % damaged.size()] = static_cast<char>(dice() % 256);
-        refusal(damaged);  // refused or opened, but no more than an Error
+        projectRefusal(damaged);  // refused or opened, but no more than an Error
     }
 }
 

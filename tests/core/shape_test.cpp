@@ -1,7 +1,9 @@
 // Solids, curves, lettering and broken shapes.
 #include <gtest/gtest.h>
+
 #include <rapidcheck.h>
 #include <rapidcheck/gtest.h>
+#include <numbers>
 
 #include <cmath>
 #include <glm/geometric.hpp>
@@ -21,7 +23,7 @@ using making::mesh;
 
 namespace {
 
-constexpr double pi = 3.14159265358979;
+using std::numbers::pi;
 
 std::map<std::size_t, int> facesBySides(const Mesh& mesh) {
     std::map<std::size_t, int> count;

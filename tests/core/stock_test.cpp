@@ -1,7 +1,9 @@
 // What instances repeat, how large it is, and what overlaps.
 #include <gtest/gtest.h>
+
 #include <rapidcheck.h>
 #include <rapidcheck/gtest.h>
+#include <numbers>
 
 #include <cmath>
 #include <map>
@@ -19,7 +21,7 @@ using making::Build;
 
 namespace {
 
-constexpr double pi = 3.14159265358979;
+using std::numbers::pi;
 
 /// A further entry of the stock with a shape of its own.
 ObjectId addEntry(Build& b, const std::string& kind, const std::string& name) {

@@ -18,7 +18,7 @@ namespace {
 std::string corpus(const std::string& file) { return readFile(std::string(GSWARM_SOURCE "/tests/files/corpus/") + file, 1 << 20); }
 
 /// What a reader says when it refuses; empty if it reads.
-std::string refusal(MeshFileContent (*reader)(std::string_view), const std::string& bytes) {
+std::string readerRefusal(MeshFileContent (*reader)(std::string_view), const std::string& bytes) {
     try {
         reader(bytes);
         return {};
@@ -27,7 +27,7 @@ std::string refusal(MeshFileContent (*reader)(std::string_view), const std::stri
     }
 }
 void expectRefused(MeshFileContent (*reader)(std::string_view), const std::string& bytes, const std::string& wanted) {
-    const std::string said = refusal(reader, bytes);
+    const std::string said = readerRefusal(reader, bytes);
     EXPECT_NE(said.find(wanted), std::string::npos) << "wanted “" << wanted << "”, it said: “" << said << "”";
 }
 

@@ -1,6 +1,8 @@
 // Drawings: units, places within places, clip paths, dashes, style sheets, what is hidden, and what is told.
 #include <gtest/gtest.h>
 
+#include <numbers>
+
 #include <algorithm>
 
 #include "core/base/error.h"
@@ -40,7 +42,7 @@ bool tells(const SvgDrawing& of, const std::string& what) {
     return std::any_of(of.leftOut.begin(), of.leftOut.end(), [&](const std::string& one) { return one.starts_with(what); });
 }
 
-constexpr double pi = 3.14159265358979;
+using std::numbers::pi;
 
 }  // namespace
 
