@@ -3,7 +3,9 @@
 #include <algorithm>
 #include <cmath>
 #include <glm/gtc/quaternion.hpp>
+#include <QOpenGLContext>
 #include <QOpenGLFramebufferObject>
+#include <QOpenGLFunctions>
 #include <QOpenGLShaderProgram>
 #include <QVector3D>
 
@@ -73,6 +75,7 @@ Renderer::Renderer() {
     groundProgram_ = program(":/shaders/ground.vert", ":/shaders/ground.frag");
     glGenBuffers(1, &matrixBuffer_);
     glGenBuffers(1, &colourBuffer_);
+    glGenBuffers(1, &mixBuffer_);
     glGenVertexArrays(1, &emptyArray_);
     glEnable(GL_DEPTH_TEST);
 }
@@ -81,6 +84,7 @@ Renderer::~Renderer() {
     for (auto& entry : meshes_) release(entry.second);
     glDeleteBuffers(1, &matrixBuffer_);
     glDeleteBuffers(1, &colourBuffer_);
+    glDeleteBuffers(1, &mixBuffer_);
     glDeleteVertexArrays(1, &emptyArray_);
 }
 
@@ -134,7 +138,7 @@ Renderer::GpuMesh& Renderer::meshFor(const std::shared_ptr<const ShapeMeshes>& m
     return gpu;
 }
 
-std::vector<Renderer::Batch> Renderer::gather(const ViewRequest& request, const Surface& surface, float ghost,
+std::vector<Renderer::Batch> Renderer::gather(const ViewRequest& request, const Surface& surface, const Look& look, float ghost,
                                               std::vector<SeeThrough>& later) const {
     std::vector<Batch> batches(detailLevels);
     const Result& result = *surface.swarm;
@@ -146,6 +150,7 @@ std::vector<Renderer::Batch> Renderer::gather(const ViewRequest& request, const 
     const bool weights = request.weights && result.swarm == request.evaluated->weighed &&
                          request.evaluated->weights.size() == static_cast<std::size_t>(result.count);
     const ResultColumns& columns = *result.columns;
+    const bool clear = !weights && seesThrough(look), mixes = !weights && look.mix && look.mix->by != MixedBy::facing;
     for (const std::size_t i : surface.instances) {
         const float* m = &columns.matrix[12 * i];
         const glm::vec4 clip = toClip * glm::vec4(m[3], m[7], m[11], 1);
@@ -158,12 +163,14 @@ std::vector<Renderer::Batch> Renderer::gather(const ViewRequest& request, const 
             colour = static_cast<std::uint32_t>(c.red() | c.green() << 8 | c.blue() << 16) | 255u << 24;
         }
         const int level = levelFor(size * pixels / std::max(clip.w, 0.01f), request.moving);
-        if (colour >> 24 == 255 || ghost > 0) {
+        const float mix = mixes ? mixAt(*look.mix, lookedAt(result, static_cast<std::uint32_t>(i))) : 0;
+        if ((colour >> 24 == 255 && !clear) || ghost > 0) {
             Batch& batch = batches[static_cast<std::size_t>(level)];
             batch.matrices.insert(batch.matrices.end(), m, m + 12);
             batch.colours.push_back(colour);
-        } else if (colour >> 24 != 0) {
-            later.push_back({clip.w, &surface, level, static_cast<std::uint32_t>(i), colour});
+            if (mixes) batch.mixes.push_back(mix);
+        } else if (colour >> 24 != 0 || clear) {
+            later.push_back({clip.w, &surface, level, static_cast<std::uint32_t>(i), colour, mix});
         }
     }
     return batches;
@@ -183,6 +190,16 @@ bool Renderer::drawBatch(GpuMesh& mesh, const Batch& batch, const std::atomic<bo
         glBindBuffer(GL_ARRAY_BUFFER, colourBuffer_);
         glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(here) * 4, &batch.colours[static_cast<std::size_t>(first)], GL_STREAM_DRAW);
         glVertexAttribPointer(5, 4, GL_UNSIGNED_BYTE, GL_TRUE, 4, nullptr);
+        if (batch.mixes.empty()) {
+            glDisableVertexAttribArray(7);
+            QOpenGLContext::currentContext()->functions()->glVertexAttrib1f(7, 0);
+        } else {
+            glBindBuffer(GL_ARRAY_BUFFER, mixBuffer_);
+            glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(here) * 4, &batch.mixes[static_cast<std::size_t>(first)], GL_STREAM_DRAW);
+            glEnableVertexAttribArray(7);
+            glVertexAttribDivisor(7, 1);
+            glVertexAttribPointer(7, 1, GL_FLOAT, GL_FALSE, 4, nullptr);
+        }
         glDrawElementsInstanced(GL_TRIANGLES, mesh.indexCount, GL_UNSIGNED_INT, nullptr, here);
         if (count > instancesInSlice) glFinish();
     }
@@ -202,13 +219,64 @@ void Renderer::setLight(const ViewRequest& request, QOpenGLShaderProgram& progra
 }
 
 /// All that a surface's instances share.
-void Renderer::setSurface(const ViewRequest& request, const Surface& surface, const Material& material, float ghost) {
+void Renderer::setSurface(const ViewRequest& request, const Surface& surface, const Look& look, float ghost) {
     const bool weights = request.weights && surface.swarm && !request.evaluated->weights.empty();
     swarmProgram_->setUniformValue("pose", matrix(matrixOf(surface.pose)));
     swarmProgram_->setUniformValue("flat_", weights ? 1.0f : 0.0f);
     swarmProgram_->setUniformValue("ghost", ghost);
-    swarmProgram_->setUniformValue("metal", weights ? 0.0f : material.metal);
-    swarmProgram_->setUniformValue("roughness", material.roughness);
+    swarmProgram_->setUniformValue("dimmed", surface.dimmed ? 1.0f : 0.0f);
+    setMaterials(weights ? Look{} : look);
+}
+
+void Renderer::setMaterials(const Look& look) {
+    QOpenGLShaderProgram& program = *swarmProgram_;
+    // Of what is mixed from mixed materials the outermost two are drawn.
+    const Material materials[2] = {look.plain, look.mix ? look.mix->second.plain : look.plain};
+    const auto both = [&](const char* name, auto of) {
+        const QVector4D values[2] = {of(materials[0]), of(materials[1])};
+        program.setUniformValueArray(name, values, 2);
+    };
+    both("surface", [](const Material& m) {
+        const float clear = m.body == MaterialBody::opaque ? 0.0f : m.transmission;
+        return QVector4D(m.metal, m.roughness, clear, m.emissionColour == glm::vec3(0) ? m.emission : 0);
+    });
+    both("glow", [](const Material& m) { return QVector4D(vector(m.emissionColour * m.emission), 0); });
+    both("layers", [](const Material& m) { return QVector4D(m.coat, m.coatRoughness, m.sheen, m.sheenRoughness); });
+    both("fibres", [](const Material& m) { return QVector4D(vector(m.sheenColour), 0); });
+    both("rim", [](const Material& m) { return QVector4D(vector(m.rimColour * m.rim), rimPower(m)); });
+    both("edge", [](const Material& m) { return QVector4D(m.rim > 0 ? m.rimOpacity : -1, 0, 0, 0); });
+    const glm::vec4 second = materials[1].colour;
+    program.setUniformValue("secondColour", QVector4D(second.x, second.y, second.z, second.w));
+    // How far it faces the eye is only known there; the response comes as a table.
+    const bool facing = look.mix && look.mix->by == MixedBy::facing;
+    program.setUniformValue("mixedByFacing", facing ? 1.0f : 0.0f);
+    GLfloat table[17] = {};
+    for (int k = 0; facing && k < 17; ++k) table[k] = std::clamp(respondOne(look.mix->response, false, static_cast<float>(k) / 16), 0.0f, 1.0f);
+    program.setUniformValueArray("facingTable", table, 17, 1);
+}
+
+/// The brightest lamps, as many as the shader takes.
+void Renderer::setLamps(const ViewRequest& request) {
+    constexpr std::size_t most = 16;
+    std::vector<Lamp> lamps = request.setting.lamps;
+    const auto bright = [](const Lamp& lamp) { return lamp.light.x + lamp.light.y + lamp.light.z; };
+    std::stable_sort(lamps.begin(), lamps.end(), [&](const Lamp& a, const Lamp& b) { return bright(a) > bright(b); });
+    lamps.resize(std::min(lamps.size(), most));
+    std::vector<QVector4D> places(most), lights(most), ways(most);
+    for (std::size_t i = 0; i < lamps.size(); ++i) {
+        const Lamp& lamp = lamps[i];
+        const bool flat = lamp.form == LampForm::rectangle || lamp.form == LampForm::disc;
+        // A flat one shines like a point with the light of its whole area, most along its middle.
+        const float area = !flat ? 1 : lamp.form == LampForm::disc ? 3.14159265f * lamp.radius * lamp.radius : lamp.width * lamp.depth;
+        places[i] = QVector4D(vector(lamp.position), lamp.form == LampForm::point ? -2 : flat ? (lamp.bothSides ? 3.0f : 2.0f) : lamp.cosineNone);
+        lights[i] = QVector4D(vector(lamp.light * area), flat ? 0 : lamp.reach);
+        ways[i] = QVector4D(vector(lamp.along), lamp.cosineFull);
+    }
+    QOpenGLShaderProgram& program = *swarmProgram_;
+    program.setUniformValue("lampCount", static_cast<int>(lamps.size()));
+    program.setUniformValueArray("lampPlace", places.data(), static_cast<int>(most));
+    program.setUniformValueArray("lampLight", lights.data(), static_cast<int>(most));
+    program.setUniformValueArray("lampAlong", ways.data(), static_cast<int>(most));
 }
 
 void Renderer::setBlending(bool on) {
@@ -224,14 +292,15 @@ bool Renderer::drawList(const ViewRequest& request, const DrawList& list, float 
     const float aspect = static_cast<float>(request.pixels.width()) / static_cast<float>(request.pixels.height());
     swarmProgram_->bind();
     setLight(request, *swarmProgram_);
+    setLamps(request);
     swarmProgram_->setUniformValue("toClip", matrix(request.camera.matrix(aspect)));
     setBlending(false);
-    const auto materialOf = [&](const Surface& surface) { return list.materials[static_cast<std::size_t>(surface.material)]; };
+    const auto lookOf = [&](const Surface& surface) -> const Look& { return list.looks[static_cast<std::size_t>(surface.look)]; };
     std::vector<SeeThrough> later;
     for (const Surface& surface : list.surfaces) {
         if (!surface.swarm) continue;
-        setSurface(request, surface, materialOf(surface), ghost);
-        const auto batches = gather(request, surface, ghost, later);
+        setSurface(request, surface, lookOf(surface), ghost);
+        const auto batches = gather(request, surface, lookOf(surface), ghost, later);
         for (int level = 0; level < detailLevels; ++level) {
             const Batch& batch = batches[static_cast<std::size_t>(level)];
             if (!batch.colours.empty() && !drawBatch(meshFor(surface.meshes, level), batch, cancelled)) return false;
@@ -240,7 +309,7 @@ bool Renderer::drawList(const ViewRequest& request, const DrawList& list, float 
     if (ghost > 0) return true;
     for (const bool through : {false, true})
         for (const Surface& surface : list.surfaces)
-            if (!surface.swarm && (surface.dimmed || surface.colour.w < 1) == through) drawSingle(request, surface, materialOf(surface));
+            if (!surface.swarm && (surface.dimmed || surface.colour.w < 1 || seesThrough(lookOf(surface))) == through) drawSingle(request, surface, lookOf(surface));
     std::stable_sort(later.begin(), later.end(), [](const SeeThrough& a, const SeeThrough& b) { return a.depth > b.depth; });
     setBlending(true);
     for (std::size_t first = 0, next = 0; first < later.size(); first = next) {
@@ -250,8 +319,9 @@ bool Renderer::drawList(const ViewRequest& request, const DrawList& list, float 
             const float* m = &surface.swarm->columns->matrix[12 * static_cast<std::size_t>(later[next].row)];
             batch.matrices.insert(batch.matrices.end(), m, m + 12);
             batch.colours.push_back(later[next].colour);
+            if (lookOf(surface).mix) batch.mixes.push_back(later[next].mix);
         }
-        setSurface(request, surface, materialOf(surface), 0);
+        setSurface(request, surface, lookOf(surface), 0);
         if (!drawBatch(meshFor(surface.meshes, later[first].level), batch, cancelled)) return setBlending(false), false;
     }
     setBlending(false);
@@ -259,15 +329,15 @@ bool Renderer::drawList(const ViewRequest& request, const DrawList& list, float 
 }
 
 /// A shape that is itself seen, as one instance. A dimmed one is see-through, from its front alone.
-void Renderer::drawSingle(const ViewRequest& request, const Surface& surface, const Material& material) {
-    setSurface(request, surface, material, 0);
+void Renderer::drawSingle(const ViewRequest& request, const Surface& surface, const Look& look) {
+    setSurface(request, surface, look, 0);
     const auto byte = [](double share) { return static_cast<std::uint32_t>(std::clamp(share, 0.0, 1.0) * 255 + 0.5); };
     const glm::vec4& colour = surface.colour;
     Batch one;
     one.matrices = {1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0};
     one.colours = {byte(srgbFromLinear(colour.x)) | byte(srgbFromLinear(colour.y)) << 8 | byte(srgbFromLinear(colour.z)) << 16 |
                    (surface.dimmed ? 70u : byte(colour.w)) << 24};
-    const bool through = surface.dimmed || colour.w < 1;
+    const bool through = surface.dimmed || colour.w < 1 || seesThrough(look);
     setBlending(through);
     if (through) glEnable(GL_CULL_FACE);
     static const std::atomic<bool> never{false};

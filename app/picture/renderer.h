@@ -50,6 +50,7 @@ class Renderer : protected QOpenGLFunctions_3_3_Core {
     struct Batch {
         std::vector<float> matrices;
         std::vector<std::uint32_t> colours;
+        std::vector<float> mixes;  ///< share of the second material; empty where all have one
     };
     /// An instance that is seen through; it is drawn after all that is not.
     struct SeeThrough {
@@ -57,6 +58,7 @@ class Renderer : protected QOpenGLFunctions_3_3_Core {
         const gswarm::Surface* surface;
         int level;
         std::uint32_t row, colour;
+        float mix;
     };
     GpuMesh& meshFor(const std::shared_ptr<const gswarm::ShapeMeshes>& meshes, int level);
     void release(GpuMesh& mesh);
@@ -65,17 +67,19 @@ class Renderer : protected QOpenGLFunctions_3_3_Core {
     bool drawScene(const ViewRequest& request, const std::atomic<bool>& cancelled);
     /// `ghost` is 0, or how strongly a ghost is drawn.
     bool drawList(const ViewRequest& request, const gswarm::DrawList& list, float ghost, const std::atomic<bool>& cancelled);
-    void drawSingle(const ViewRequest& request, const gswarm::Surface& surface, const gswarm::Material& material);
-    void setSurface(const ViewRequest& request, const gswarm::Surface& surface, const gswarm::Material& material, float ghost);
+    void drawSingle(const ViewRequest& request, const gswarm::Surface& surface, const gswarm::Look& look);
+    void setSurface(const ViewRequest& request, const gswarm::Surface& surface, const gswarm::Look& look, float ghost);
+    void setMaterials(const gswarm::Look& look);
+    void setLamps(const ViewRequest& request);
     void setBlending(bool on);
     bool drawBatch(GpuMesh& mesh, const Batch& batch, const std::atomic<bool>& cancelled);
     void drawGround(const ViewRequest& request);
     /// The opaque instances by their level of detail; those that are seen through go to `later`.
-    std::vector<Batch> gather(const ViewRequest& request, const gswarm::Surface& surface, float ghost,
+    std::vector<Batch> gather(const ViewRequest& request, const gswarm::Surface& surface, const gswarm::Look& look, float ghost,
                               std::vector<SeeThrough>& later) const;
 
     std::unique_ptr<QOpenGLShaderProgram> swarmProgram_, groundProgram_;
     std::unique_ptr<QOpenGLFramebufferObject> buffer_;
     std::map<std::pair<const gswarm::ShapeMeshes*, int>, GpuMesh> meshes_;
-    unsigned matrixBuffer_ = 0, colourBuffer_ = 0, emptyArray_ = 0;
+    unsigned matrixBuffer_ = 0, colourBuffer_ = 0, mixBuffer_ = 0, emptyArray_ = 0;
 };

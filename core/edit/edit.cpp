@@ -9,8 +9,10 @@
 #include "core/base/text.h"
 #include "core/edit/edit_parts.h"
 #include "core/edit/first_references.h"
+#include "core/edit/material_edits.h"
 #include "core/formula/bind.h"
 #include "core/kinds/registry.h"
+#include "core/light/light_kind.h"
 #include "core/resolve/hanging.h"
 #include "core/resolve/resolve.h"
 #include "core/scene/object_kinds.h"
@@ -240,6 +242,14 @@ Edit forEach(const Scene& scene, const std::vector<ObjectId>& things, const std:
     return edit;
 }
 
+Edit addLight(const Scene& scene, const Kind& kind) {
+    const Object light = standardObject(ObjectType::light, freeName(scene, kind.label), {&kind});
+    Edit edit{scene, "Add " + light.name, {}, light.id};
+    insert(edit.scene, light);
+    edit.scene.order.push_back(light.id);
+    return edit;
+}
+
 Edit addMount(const Scene& scene) {
     const Object mount = standardObject(ObjectType::mount, freeName(scene, "Mount"));
     Edit edit{scene, "Add " + mount.name, {}, mount.id};
@@ -261,8 +271,9 @@ Edit addSwarmOf(const Scene& scene, ObjectId shape) {
     swarm.list("formations").push_back(formation.id);
     setReference(swarm, "place", "formation", formation.id);
     insert(edit.scene, swarm);
-    appendStock(edit.scene, swarm.id, shape);
+    const ObjectId stock = appendStock(edit.scene, swarm.id, shape);
     edit.scene.order.push_back(swarm.id);
+    edit.scene = addMaterialFor(edit.scene, stock, materialStarts().front()).scene;
     edit.made = swarm.id;
     return edit;
 }
@@ -301,11 +312,23 @@ Edit addStock(const Scene& scene, ObjectId swarm, ObjectId shape) {
     return edit;
 }
 
+namespace {
+
+/// Whether there is one light from far away, and no more.
+bool onlyFarLight(const Scene& scene) {
+    const auto lights = scene.all(ObjectType::light);
+    return std::count_if(lights.begin(), lights.end(), [&](ObjectId id) { return scene.at(id).part("light").kind == &sunAndSkyLight; }) ==
+           1;
+}
+
+}  // namespace
+
 Edit remove(const Scene& scene, ObjectId id) {
     if (id.type() == ObjectType::project) throw Error("The project's own settings can't be deleted.");
     const bool last = scene.all(id.type()).size() == 1;
     if (id.type() == ObjectType::camera && last) throw Error("A project needs a camera; move this one instead of deleting it.");
-    if (id.type() == ObjectType::light && last) throw Error("A project needs its sun and sky; make them darker instead of deleting them.");
+    if (id.type() == ObjectType::light && scene.at(id).part("light").kind == &sunAndSkyLight && onlyFarLight(scene))
+        throw Error("A project needs its sun and sky; make them darker instead of deleting them.");
     if (id.type() == ObjectType::formation && scene.at(scene.ownerOf(id)).list("formations").size() == 1)
         throw Error("A swarm needs a formation; choose another kind instead of deleting the last one.");
     const Object& object = scene.at(id);

@@ -32,6 +32,7 @@ Edit setKind(const Scene& scene, ObjectId object, std::string_view slot, const K
 Edit forEach(const Scene& scene, const std::vector<ObjectId>& things, const std::function<Edit(const Scene&, ObjectId)>& make);
 /// An empty object that others hang from, at the middle of the world.
 Edit addMount(const Scene& scene);
+Edit addLight(const Scene& scene, const Kind& kind);
 /// A swarm of boxes on a grid, with its own shape.
 Edit addSwarm(const Scene& scene);
 /// A swarm that repeats a shape which is there.

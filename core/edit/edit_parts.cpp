@@ -10,6 +10,8 @@
 
 namespace gswarm::edits {
 
+ObjectId gestureOf(const Scene& scene, ObjectId railEntry) { return referenceOf(scene.at(railEntry).part("entry"), "gesture"); }
+
 double toMillimetres(double metres) { return std::round(metres * 1000) / 1000; }
 
 Object& changed(Scene& scene, ObjectId id) {
@@ -65,6 +67,9 @@ void setReference(Object& object, std::string_view slot, std::string_view parame
 ObjectId appendStock(Scene& scene, ObjectId swarm, ObjectId shape) {
     Object entry = standardObject(ObjectType::stock, scene.at(shape).name);
     setReference(entry, "entry", "shape", shape);
+    // A further one looks like the first until it gets a material of its own.
+    if (const auto& stock = scene.at(swarm).list("stock"); !stock.empty())
+        setReference(entry, "entry", "material", referenceOf(scene.at(stock.front()).part("entry"), "material"));
     insert(scene, entry);
     changed(scene, swarm).list("stock").push_back(entry.id);
     return entry.id;

@@ -15,6 +15,8 @@ Value& valueIn(Scene& scene, const Address& address);
 void insert(Scene& scene, const Object& object);
 /// A new card at the end of the rail. Throws Error if it has as many as may be.
 ObjectId appendCard(Scene& scene, ObjectId swarm, ObjectId gesture);
+/// Of a card.
+ObjectId gestureOf(const Scene& scene, ObjectId railEntry);
 void refuseCard(const Scene& scene, ObjectId swarm);
 void setReference(Object& object, std::string_view slot, std::string_view parameter, ObjectId to);
 void setText(Object& object, std::string_view slot, std::string_view parameter, const std::string& to);

@@ -13,8 +13,6 @@ using namespace edits;
 
 namespace {
 
-ObjectId gestureOf(const Scene& scene, ObjectId entry) { return referenceOf(scene.at(entry).part("entry"), "gesture"); }
-
 /// Leaves of a swarm's rail only the first card that `keeps` allows; throws Error if there is none.
 template <class Keeps>
 void keepOneCard(Scene& scene, ObjectId swarm, const std::string& what, const Keeps& keeps) {

@@ -16,8 +16,6 @@ using namespace edits;
 
 namespace {
 
-ObjectId gestureOf(const Scene& scene, ObjectId railEntry) { return referenceOf(scene.at(railEntry).part("entry"), "gesture"); }
-
 ObjectId copyGesture(Scene& scene, ObjectId gesture) {
     const ObjectId copy = copyWithOwned(scene, gesture);
     changed(scene, copy).name = freeName(scene, scene.at(gesture).name);

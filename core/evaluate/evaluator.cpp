@@ -36,7 +36,7 @@ Plan Evaluator::plan(const Scene& scene, ObjectId swarm, double frame, const Pla
     return plan;
 }
 
-std::shared_ptr<ResultColumns> Evaluator::freshColumns(int count) {
+std::shared_ptr<ResultColumns> Evaluator::freshColumns(int count, std::size_t mixed) {
     const std::lock_guard lock(poolMutex_);
     std::shared_ptr<ResultColumns> columns;
     for (auto& pooled : pool_)
@@ -49,6 +49,7 @@ std::shared_ptr<ResultColumns> Evaluator::freshColumns(int count) {
     columns->matrix.resize(12 * n);
     columns->colour.resize(n);
     columns->variant.resize(n);
+    columns->mixed.resize(mixed * n);
     return columns;
 }
 
@@ -77,7 +78,7 @@ std::shared_ptr<const Result> Evaluator::run(const Plan& plan, Progress& progres
     result->variants = plan.stock.variants;
     result->backdrops = plan.backdrops;
     result->notes = plan.notes;
-    result->columns = freshColumns(plan.count);
+    result->columns = freshColumns(plan.count, plan.stock.mixedBy.size());
     result->wanted = plan.wanted;
     const auto weighed =
         std::find_if(plan.cards.begin(), plan.cards.end(), [&](const Card& c) { return c.entry == plan.wanted.weightsOf; });
@@ -138,6 +139,19 @@ std::shared_ptr<const Result> Evaluator::run(const Plan& plan, Progress& progres
     const std::lock_guard lock(poolMutex_);
     if (plan.hash) last_[plan.swarm] = result;
     return result;
+}
+
+float shareOf(const Result& result, std::uint32_t row) {
+    return result.total > 1 ? static_cast<float>(result.home.numberOf(static_cast<int>(row))) / static_cast<float>(result.total - 1) : 0.0f;
+}
+
+LookedAt lookedAt(const Result& result, std::uint32_t row) {
+    LookedAt at;
+    at.share = shareOf(result, row);
+    const auto& mixed = result.columns->mixed;
+    const auto count = static_cast<std::size_t>(result.count);
+    for (std::size_t c = 0; c * count < mixed.size(); ++c) at.named[c] = mixed[c * count + row];
+    return at;
 }
 
 std::vector<std::vector<std::uint32_t>> instancesByVariant(const Result& result) {

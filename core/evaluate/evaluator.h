@@ -32,7 +32,7 @@ class Evaluator {
     const Workers& workers() const { return workers_; }
 
   private:
-    std::shared_ptr<ResultColumns> freshColumns(int count);
+    std::shared_ptr<ResultColumns> freshColumns(int count, std::size_t mixed);
     /// The last result of the swarm if nothing that it depends on has changed.
     std::shared_ptr<const Result> alike(const Plan& plan);
 

@@ -9,7 +9,9 @@
 #include "core/formula/bind.h"
 #include "core/formula/parse.h"
 #include "core/kinds/registry.h"
+#include "core/material/material_kind.h"
 #include "core/scene/classes.h"
+#include "core/scene/object_kinds.h"
 
 namespace gswarm {
 namespace {
@@ -141,6 +143,65 @@ void namesOf5(Json& project) {
                                  {"rnd", "chance"}}});
 }
 
+/// Version 6: what stock and shapes said of their looks stands in materials. Each gets the id of what had it, with a letter of
+/// its own; what is alike and does not move is one. What read a number of these reads it there.
+class MaterialsOf6 {
+  public:
+    void operator()(Json& project) {
+        eachMember(project, "swarms", [&](Json& swarm) {
+            eachMember(swarm, "stock", [&](Json& stock) {
+                if (stock.contains("entry")) take(stock, stock["entry"], "", {"colour", "metal", "roughness"}, 0.5, true);
+            });
+        });
+        eachMember(project, "shapes", [&](Json& shape) {
+            if (!shape.contains("display") || !shape["display"].is_object()) return;
+            const Json& display = shape["display"];
+            const bool plain = display.value("as", Json()) == "hidden" && display.value("colour", Json()) == Json({0.42, 0.39, 0.35, 1});
+            take(shape, shape["display"], "display-", {"colour"}, 0.8, !plain);
+        });
+        eachMember(project, "lights", [](Json& light) {
+            if (!light.contains("hang")) light["hang"] = partJson(standardPart(hangKind));
+        });
+        if (!made_.empty()) project["materials"] = made_;
+        const auto address = [&](const std::string& old) {
+            for (const auto& [from, to] : moved_)
+                if (old == from || old.starts_with(from + ".")) return to + old.substr(from.size());
+            return old;
+        };
+        if (!moved_.empty()) rewriteReferences(project, {address, {}});
+    }
+
+  private:
+    void take(Json& user, Json& part, const std::string& prefix, const std::vector<std::string>& members, double roughness, bool wanted) {
+        if (!part.is_object() || !user.contains("id") || !user["id"].is_string() || user["id"].get<std::string>().empty()) return;
+        Json material = partJson(standardPart(plainMaterial));
+        material["roughness"] = roughness;
+        bool moves = false;
+        for (const std::string& member : members) {
+            if (!part.contains(member)) continue;
+            material[member] = part[member];
+            for (const Json& value : part[member].is_array() ? part[member] : Json::array({part[member]}))
+                moves = moves || value.is_object();
+            part.erase(member);
+        }
+        part["material"] = nullptr;
+        if (!wanted) return;
+        const std::string name = user.contains("name") && user["name"].is_string() ? user["name"].get<std::string>() : "Plain";
+        const std::string old = user["id"].get<std::string>();
+        const auto like = std::find_if(made_.begin(), made_.end(), [&](const Json& other) { return other["material"] == material; });
+        std::string id = static_cast<char>(ObjectType::material) + old.substr(1);
+        if (like != made_.end() && !moves)
+            id = (*like)["id"].get<std::string>();
+        else
+            made_.push_back({{"id", id}, {"name", name}, {"material", material}, {"shaped", partJson(standardPart(responseKind))}});
+        part["material"] = id;
+        for (const std::string& member : members) moved_[old + "/" + prefix + member] = id + "/" + member;
+    }
+
+    Json made_ = Json::array();
+    Renames moved_;
+};
+
 /// The number of an old member, or of one component of it: "tilt" or "tilt.x".
 const Json* oldNumber(const Json& part, const std::string& path) {
     const auto point = path.find('.');
@@ -228,6 +289,7 @@ void completedTo4(Json& project) {
 void migrateProject(Json& project, std::int64_t version) {
     if (version < 4) keysOf4(project);
     if (version < 5) namesOf5(project);
+    if (version < 6) MaterialsOf6()(project);
     migrateKinds(project);
     if (version < 4) completedTo4(project);
     project["version"] = projectVersion;

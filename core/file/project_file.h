@@ -9,7 +9,7 @@
 namespace gswarm {
 
 /// Version of the .gswarm format that this program writes. It reads all versions up to this one.
-inline constexpr int projectVersion = 5;
+inline constexpr int projectVersion = 6;
 
 /// The project as UTF-8 JSON: fixed member order, every parameter, shortest numbers that read back the same. Saving
 /// what was loaded unchanged gives the same bytes. The schema is docs/schema/gswarm-5.schema.json.

@@ -1,8 +1,8 @@
 #pragma once
-#include <glm/vec4.hpp>
 #include <memory>
 
 #include "core/base/world_pose.h"
+#include "core/material/material.h"
 #include "core/scene/object_id.h"
 #include "core/shape/shape_kind.h"
 
@@ -13,7 +13,7 @@ struct Backdrop {
     ObjectId shape;
     std::shared_ptr<const ShapeMeshes> meshes;
     WorldPose pose;
-    glm::vec4 colour{1};  ///< linear
+    Look look;
     bool dimmed = false;  ///< seen while working, left out of pictures and exports
 };
 

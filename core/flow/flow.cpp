@@ -14,7 +14,7 @@ namespace {
 void fillColours(const std::vector<Variant>& variants, Block& block) {
     const int padded = paddedCount(block);
     if (variants.size() == 1) {
-        const glm::vec4& c = variants.front().colour;
+        const glm::vec4& c = variants.front().look.plain.colour;
         fillColumn(c.x, padded, block.colour.x);
         fillColumn(c.y, padded, block.colour.y);
         fillColumn(c.z, padded, block.colour.z);
@@ -22,7 +22,7 @@ void fillColours(const std::vector<Variant>& variants, Block& block) {
         return;
     }
     for (int i = 0; i < padded; ++i) {
-        const glm::vec4& c = variants[block.variant[i]].colour;
+        const glm::vec4& c = variants[block.variant[i]].look.plain.colour;
         block.colour.x[i] = c.x;
         block.colour.y[i] = c.y;
         block.colour.z[i] = c.z;

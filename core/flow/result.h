@@ -11,11 +11,13 @@ namespace gswarm {
 
 inline constexpr std::uint16_t notShown = 65535;
 
-/// The instances of one swarm at one frame, in number order, in swarm space. 54 bytes an instance.
+/// The instances of one swarm at one frame, in number order, in swarm space. 54 bytes an instance, and four for each
+/// value that mixes materials.
 struct ResultColumns {
     std::vector<float, AlignedAllocator<float>> matrix;  ///< 12 an instance: three rows of four, the last column is the place
     std::vector<std::uint32_t> colour;                   ///< R in the lowest byte; sRGB-encoded, straight alpha
     std::vector<std::uint16_t> variant;                  ///< into Result::variants, or notShown
+    std::vector<float> mixed;                            ///< the named values that mix materials, one column behind the other
 };
 
 /// Where an instance of the result is drawn, in swarm space: its shape's own metres scaled, rotated and moved there.
@@ -58,6 +60,11 @@ struct Result {
     std::vector<Placement> placements;       ///< where they are wanted; of hidden instances they may be anything
     std::shared_ptr<ResultColumns> columns;  ///< recycled by the evaluator once nobody else holds them
 };
+
+/// The number of the instance in a row, from 0 for the first of the whole swarm to 1 for the last.
+float shareOf(const Result& result, std::uint32_t row);
+/// What mixes the materials of the instance in a row, facing the eye.
+LookedAt lookedAt(const Result& result, std::uint32_t row);
 
 /// The shown instances of each variant, in number order.
 std::vector<std::vector<std::uint32_t>> instancesByVariant(const Result& result);

@@ -5,6 +5,7 @@
 
 #include "core/base/block.h"
 #include "core/flow/home_plan.h"
+#include "core/material/material.h"
 #include "core/pattern/pattern_kind.h"
 #include "core/scene/object_kinds.h"
 #include "core/shape/shape_kind.h"
@@ -16,9 +17,8 @@ struct Variant {
     ObjectId stock, shape;
     std::shared_ptr<const ShapeMeshes> meshes;
     float size = 1;
-    glm::vec3 foot{0};    ///< in the shape's metres
-    glm::vec4 colour{1};  ///< linear
-    float metal = 0, roughness = 0.5f;
+    glm::vec3 foot{0};  ///< in the shape's metres
+    Look look;
 };
 
 /// The most variants that a result can tell apart.
@@ -34,7 +34,8 @@ struct StockPlan {
     std::vector<Entry> entries;
     StockRule stockRule{};
     ResolvedPart pattern;
-    std::string note;  ///< something the person should know, one sentence
+    std::vector<int> mixedBy;  ///< the columns of named values that mix its materials, by Mix::column
+    std::string note;          ///< something the person should know, one sentence
 
     const PatternKind& patternKind() const { return static_cast<const PatternKind&>(*pattern.kind); }
 };

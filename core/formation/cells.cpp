@@ -146,11 +146,6 @@ Spacing spacing(const Cells& cells) {
     return {{{{s, 0, 0}}, {{0, s, 0}}, {{0, 0, s}}}, 0, false};
 }
 
-FormationKind guessed(FormationKind kind) {
-    kind.countIsGuess = true;
-    return kind;
-}
-
 }  // namespace
 
 const FormationKind cellsFormation = fittedBy(

@@ -143,11 +143,6 @@ Homes make(const EvenlySpaced& e, const FormationSource& source) {
 /// By count the distance follows from the mesh, so only the distance given is known here.
 Spacing spacing(const EvenlySpaced& e) { return e.measure == EvenMeasure::distance ? Spacing{{}, e.distance, true} : Spacing{}; }
 
-FormationKind guessed(FormationKind kind) {
-    kind.countIsGuess = true;
-    return kind;
-}
-
 }  // namespace
 
 SurfacePoints evenlySpacedPoints(const Mesh& mesh, float distance, std::uint32_t seed, std::size_t most, const FormationSource& source) {

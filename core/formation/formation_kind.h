@@ -115,6 +115,11 @@ inline FormationKind sampled(FormationKind kind, std::vector<std::pair<std::stri
     kind.sample = std::move(sample);
     return kind;
 }
+/// How many it makes is known only once they are made.
+inline FormationKind guessed(FormationKind kind) {
+    kind.countIsGuess = true;
+    return kind;
+}
 inline FormationKind fitting(FormationKind kind) {
     kind.fitsStock = true;
     return kind;

@@ -71,8 +71,7 @@ Homes make(const ScatterInMesh& s, const FormationSource& source) {
 
 Spacing spacing(const ScatterInMesh& s) { return s.scatter == Scatter::even ? Spacing{{}, s.distance, false} : Spacing{}; }
 
-FormationKind guessed(FormationKind kind) {
-    kind.countIsGuess = true;
+FormationKind byDensity(FormationKind kind) {
     kind.drawsByDensity = true;
     return kind;
 }
@@ -80,7 +79,7 @@ FormationKind guessed(FormationKind kind) {
 }  // namespace
 
 const FormationKind scatterInMeshFormation = fittedBy(
-    sampled(guessed(stores(
+    sampled(byDensity(guessed(stores(
                 DescribeFormation<ScatterInMesh>("scatterInMesh", "Inside a mesh", "Inside a closed shape at random, or evenly spaced")
                     .found("volume fill inside scatter random")
                     .reference("shape", &ScatterInMesh::shape, {ObjectType::shape}, "The closed shape that is filled")
@@ -95,7 +94,7 @@ const FormationKind scatterInMeshFormation = fittedBy(
                     .only("scatter", {"even"})
                     .whole("seed", &ScatterInMesh::seed, 1, {1, 100}, "Another seed, other places")
                     .hard(0, 1e9),
-                count, make, spacing)),
+                count, make, spacing))),
             {{"count", fixedNumbers({90})}, {"distance", fixedNumbers({0.75})}}),
     "distance");
 

@@ -5,6 +5,8 @@
 #include "core/formation/formation_kind.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/gesture/stagger.h"
+#include "core/light/light_kind.h"
+#include "core/material/material_kind.h"
 #include "core/pattern/pattern_kind.h"
 #include "core/response/response.h"
 #include "core/scene/object_kinds.h"
@@ -14,9 +16,9 @@
 namespace gswarm {
 
 const std::vector<const Kind*>& kindsOf(Family family) {
-    static const std::array<std::vector<const Kind*>, 8> kinds = {{
+    static const std::array<std::vector<const Kind*>, 10> kinds = {{
         {&projectKind, &poseKind, &mountKind, &hangKind, &swarmKind, &stockRuleKind, &displayKind, &standingKind, &orderKind, &stockKind,
-         &railKind, &weaveKind, &namedValueKind, &sunAndSkyKind, &cameraKind, &followThroughKind},
+         &railKind, &weaveKind, &namedValueKind, &cameraKind, &followThroughKind},
         {&boxShape, &ballShape, &geodesicBallShape, &regularSolidShape, &tubeShape, &coneShape, &ringShape, &discShape, &cardShape,
          &lineShape, &pathShape, &circleShape, &helixShape, &letteringShape, &artworkShape, &meshFileShape, &clippedShape, &dualShape},
         {&gridFormation, &lineFormation, &ringFormation, &hexagonsFormation, &closePackingFormation, &goldenSpiralFormation,
@@ -29,6 +31,8 @@ const std::vector<const Kind*>& kindsOf(Family family) {
         {&changeGesture, &aimGesture, &makeRoomGesture, &snapGesture, &streamGesture, &travelGesture, &smoothGesture, &swingGesture},
         {&responseKind},
         {&staggerKind},
+        {&plainMaterial, &mixedMaterial},
+        {&sunAndSkyLight, &pointLight, &spotLight, &areaLight},
     }};
     return kinds[static_cast<std::size_t>(family)];
 }
@@ -40,7 +44,8 @@ const Kind* findKind(Family family, std::string_view id) {
 }
 
 std::string toText(Family family) {
-    static const std::array<const char*, 8> names = {"object", "shape", "formation", "pattern", "zone", "gesture", "response", "stagger"};
+    static const std::array<const char*, 10> names = {"object",  "shape",    "formation", "pattern",  "zone",
+                                                      "gesture", "response", "stagger",   "material", "light"};
     return names[static_cast<std::size_t>(family)];
 }
 

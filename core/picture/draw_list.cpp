@@ -6,14 +6,11 @@
 namespace gswarm {
 namespace {
 
-/// Of shapes that are seen where swarms stand on them.
-constexpr Material backdropMaterial{0, 0.8f};
-
-int indexOf(DrawList& list, const Material& material) {
-    const auto found = std::find(list.materials.begin(), list.materials.end(), material);
-    if (found != list.materials.end()) return static_cast<int>(found - list.materials.begin());
-    list.materials.push_back(material);
-    return static_cast<int>(list.materials.size()) - 1;
+int indexOf(DrawList& list, const Look& look) {
+    const auto found = std::find(list.looks.begin(), list.looks.end(), look);
+    if (found != list.looks.end()) return static_cast<int>(found - list.looks.begin());
+    list.looks.push_back(look);
+    return static_cast<int>(list.looks.size()) - 1;
 }
 
 void addInstances(DrawList& list, const std::shared_ptr<const Result>& swarm) {
@@ -21,8 +18,8 @@ void addInstances(DrawList& list, const std::shared_ptr<const Result>& swarm) {
     for (std::size_t v = 0; v < byVariant.size(); ++v) {
         if (byVariant[v].empty()) continue;
         const Variant& variant = swarm->variants[v];
-        list.surfaces.push_back({variant.shape, variant.meshes, indexOf(list, {variant.metal, variant.roughness}), swarm->pose,
-                                 variant.colour, false, swarm, byVariant[v]});
+        list.surfaces.push_back({variant.shape, variant.meshes, indexOf(list, variant.look), swarm->pose, variant.look.plain.colour, false,
+                                 swarm, byVariant[v]});
     }
 }
 
@@ -31,9 +28,9 @@ void addBackdrops(DrawList& list, const Result& swarm) {
         if (!backdrop.meshes->mesh().triangles.empty())
             list.surfaces.push_back({backdrop.shape,
                                      backdrop.meshes,
-                                     indexOf(list, backdropMaterial),
+                                     indexOf(list, backdrop.look),
                                      backdrop.pose,
-                                     backdrop.colour,
+                                     backdrop.look.plain.colour,
                                      backdrop.dimmed,
                                      nullptr,
                                      {}});

@@ -11,17 +11,11 @@
 /// what one shows the others show.
 namespace gswarm {
 
-/// How a surface looks beside its colour.
-struct Material {
-    float metal = 0, roughness = 0.5f;
-    bool operator==(const Material&) const = default;
-};
-
 /// A mesh that is seen once, or as often as a swarm shows it.
 struct Surface {
     ObjectId shape;
     std::shared_ptr<const ShapeMeshes> meshes;
-    int material = 0;     ///< in the list
+    int look = 0;         ///< in the list
     WorldPose pose;       ///< of the swarm, or of the mesh itself where it is seen once
     glm::vec4 colour{1};  ///< linear, straight alpha; instances carry their own instead
     bool dimmed = false;  ///< seen while working, left out of pictures and exports
@@ -32,7 +26,7 @@ struct Surface {
 };
 
 struct DrawList {
-    std::vector<Material> materials;
+    std::vector<Look> looks;
     std::vector<Surface> surfaces;
 };
 

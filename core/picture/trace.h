@@ -12,10 +12,8 @@ struct TraceSize {
     std::uint32_t seed = 1;
 };
 
-/// A path-traced still: sun with soft shadows, sky light with occlusion, three bounces, metal and matt surfaces, opacity, box
-/// filter over the pixel. The same scene, size and seed give the same bytes for any thread count.
-/// Throws Error for impossible sizes, Cancelled between tiles.
-/// Microfacet reflection: GGX with visible normals (Heitz 2018). Rays: Embree.
+/// A path-traced still, box filter over the pixel (path.h tells what light does, bsdf.h what surfaces do). The same scene, size and
+/// seed give the same bytes for any thread count. Throws Error for impossible sizes, Cancelled between pixels. Rays: Embree.
 Image trace(const DrawList& list, const Setting& setting, const TraceSize& size, Progress& progress);
 
 /// Throws Error for sizes and sample counts that are not tried.

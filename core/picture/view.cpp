@@ -17,14 +17,16 @@ ObjectId cameraOn(const Scene& scene, double frame) {
 
 Setting settingAt(const Scene& scene, double frame, Store& store) {
     Setting setting;
-    const auto fill = [&](ObjectType type, const char* slot, auto& to, const Kind& kind) {
-        const auto ids = scene.all(type);
-        const Part part = ids.empty() ? standardPart(kind) : scene.at(ids.front()).part(slot);
-        to = resolve(scene, part, frame).as<std::decay_t<decltype(to)>>();
-    };
     const ObjectId camera = cameraOn(scene, frame);
     setting.camera = camera ? cameraAt(scene, camera, frame, store) : resolve(scene, standardPart(cameraKind), frame).as<Camera>();
-    fill(ObjectType::light, "light", setting.light, sunAndSkyKind);
+    setting.light = resolve(scene, standardPart(sunAndSkyLight), frame).as<SunAndSky>();
+    for (const ObjectId light : scene.all(ObjectType::light)) {
+        const Part& part = scene.at(light).part("light");
+        if (part.kind == &sunAndSkyLight)
+            setting.light = resolve(scene, part, frame).as<SunAndSky>();
+        else if (const auto lamp = lampAt(scene, light, frame, store))
+            setting.lamps.push_back(*lamp);
+    }
     const auto project = resolve(scene, scene.project().part("settings"), frame);
     setting.background = glm::vec3(project.as<ProjectSettings>().background);
     setting.exposure = std::exp2(project.as<ProjectSettings>().exposure);

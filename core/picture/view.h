@@ -1,7 +1,9 @@
 #pragma once
 #include <glm/gtc/matrix_transform.hpp>
 #include <glm/vec3.hpp>
+#include <vector>
 
+#include "core/light/light_kind.h"
 #include "core/scene/object_kinds.h"
 #include "core/scene/scene.h"
 
@@ -13,6 +15,7 @@ class Store;
 struct Setting {
     Camera camera;
     SunAndSky light;
+    std::vector<Lamp> lamps;
     glm::vec3 background{0};  ///< linear
     float exposure = 1;       ///< factor
 };

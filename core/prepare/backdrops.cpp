@@ -8,7 +8,7 @@
 #include "core/resolve/resolve.h"
 
 namespace gswarm {
-std::vector<Backdrop> backdropsOf(const Scene& scene, ObjectId swarm, double frame, const Shapes& shapes, Store& store) {
+std::vector<Backdrop> backdropsOf(const Scene& scene, ObjectId swarm, double frame, const Shapes& shapes, Looks& looks, Store& store) {
     const auto swarms = scene.all(ObjectType::swarm);
     std::vector<Backdrop> out;
     for (const ObjectId shape : scene.all(ObjectType::shape)) {
@@ -20,7 +20,7 @@ std::vector<Backdrop> backdropsOf(const Scene& scene, ObjectId swarm, double fra
         const bool here = stoodOn ? standsOn(scene, swarm, shape) : swarm == (user == swarms.end() ? swarms.front() : *user);
         if (!here) continue;
         const WorldPose pose = stoodOn ? poseAt(scene, swarm, frame, store) : shapePoseAt(scene, shape, frame, store);
-        out.push_back({shape, shapes.get(shape), pose, display.colour, display.as == DisplayAs::dimmed});
+        out.push_back({shape, shapes.get(shape), pose, looks.of(display.material, plainStone()), display.as == DisplayAs::dimmed});
     }
     return out;
 }

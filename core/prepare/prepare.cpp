@@ -73,7 +73,6 @@ void addStart(ContentHash& hash, const Scene& scene, const Object& swarm, const 
         hash.add(backdrop.shape.bits);
         hash.add(backdrop.meshes->hash);
         addPose(hash, backdrop.pose);
-        for (int c = 0; c < 4; ++c) hash.add(double(backdrop.colour[c]));
         hash.add(std::uint64_t{backdrop.dimmed});
     }
 }
@@ -214,8 +213,9 @@ Plan prepareWith(const Scene& scene, ObjectId swarmId, double frame, const PlanO
     plan.count = plan.home.count;
     plan.total = plan.home.total;
     plan.homes = plan.home.bounds;
-    plan.stock = prepareStock(scene, swarm, frame, shapes, plan.home);
-    plan.backdrops = backdropsOf(scene, swarmId, frame, shapes, store);
+    Looks looks(scene, swarmId, frame);
+    plan.stock = prepareStock(scene, swarm, frame, shapes, plan.home, looks);
+    plan.backdrops = backdropsOf(scene, swarmId, frame, shapes, looks, store);
     for (const ObjectId id : swarm.list("namedValues"))
         plan.named.push_back({id, resolve(scene, scene.at(id).part("value"), frame).as<NamedValue>().standard});
     addExtras(scene, swarm, plan);
@@ -225,6 +225,7 @@ Plan prepareWith(const Scene& scene, ObjectId swarmId, double frame, const PlanO
     ContentHash hash;
     hash.add("plan");
     addStart(hash, scene, swarm, plan);
+    hash.add(looks.hash());
     prepareRail(scene, swarm, options, store, progress, hash, plan);
     plan.wanted = options.wanted;
     plan.hash = plan.home.hash ? hash.value() : 0;

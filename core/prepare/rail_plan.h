@@ -7,6 +7,8 @@ namespace gswarm {
 /// What patterns, zones and gestures of a swarm may ask for, at one frame. It refers to the scene, the store and the
 /// progress, which must outlive it.
 RailSource railSourceOf(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Store& store, Progress& progress);
+/// Which of the swarm's named values it is; under what several swarms share, the one that is called the same. −1 if none is.
+int namedColumn(const Scene& scene, ObjectId swarm, ObjectId namedValue);
 
 /// Takes a zone's place, turn and numbers into a hash.
 void addState(ContentHash& hash, const ZoneState& state);

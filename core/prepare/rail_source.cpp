@@ -58,16 +58,6 @@ std::shared_ptr<const Homes> homesOf(const Scene& scene, ObjectId swarm, ObjectI
     return std::make_shared<const Homes>(std::move(homes));
 }
 
-/// Which of the swarm's named values it is; under a shared gesture the one that is called the same. −1 if none is.
-int columnOf(const Scene& scene, ObjectId swarm, ObjectId number) {
-    const auto& numbers = scene.at(swarm).list("namedValues");
-    auto found = std::find(numbers.begin(), numbers.end(), number);
-    const Object* other = scene.find(number);
-    if (found == numbers.end() && other)
-        found = std::find_if(numbers.begin(), numbers.end(), [&](ObjectId own) { return scene.at(own).name == other->name; });
-    return found == numbers.end() ? -1 : static_cast<int>(found - numbers.begin());
-}
-
 StockTold stockOf(const Scene& scene, ObjectId swarm, double frame, const Shapes& shapes) {
     StockTold told;
     int first = 0;
@@ -85,6 +75,15 @@ StockTold stockOf(const Scene& scene, ObjectId swarm, double frame, const Shapes
 }
 
 }  // namespace
+
+int namedColumn(const Scene& scene, ObjectId swarm, ObjectId number) {
+    const auto& numbers = scene.at(swarm).list("namedValues");
+    auto found = std::find(numbers.begin(), numbers.end(), number);
+    const Object* other = scene.find(number);
+    if (found == numbers.end() && other)
+        found = std::find_if(numbers.begin(), numbers.end(), [&](ObjectId own) { return scene.at(own).name == other->name; });
+    return found == numbers.end() ? -1 : static_cast<int>(found - numbers.begin());
+}
 
 RailSource railSourceOf(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Store& store, Progress& progress) {
     RailSource source;
@@ -112,12 +111,12 @@ RailSource railSourceOf(const Scene& scene, ObjectId swarm, double frame, const 
         return pose;
     };
     source.column = [&scene, swarm](ObjectId number) {
-        const int column = columnOf(scene, swarm, present(scene, number, "named value").id);
+        const int column = namedColumn(scene, swarm, present(scene, number, "named value").id);
         if (column < 0) throw Error("Its named value belongs to another swarm; choose one of this swarm.");
         return column;
     };
     source.columnAt = [&scene, swarm](const std::string& address) -> std::optional<int> {
-        const int column = columnOf(scene, swarm, parseObjectId(address.substr(0, address.find('/'))));
+        const int column = namedColumn(scene, swarm, parseObjectId(address.substr(0, address.find('/'))));
         return column < 0 ? std::nullopt : std::optional(column);
     };
     source.stock = [&scene, swarm, frame, shapes] { return stockOf(scene, swarm, frame, *shapes); };

@@ -17,12 +17,12 @@ glm::vec3 footOf(const StockEntry& entry, const ShapeMeshes& meshes) {
     return entry.footPoint;
 }
 
-void addVariants(StockPlan& plan, const Object& entryObject, const StockEntry& entry, const Shapes& shapes) {
+void addVariants(StockPlan& plan, const Object& entryObject, const StockEntry& entry, const Look& look, const Shapes& shapes) {
     const int first = static_cast<int>(plan.variants.size());
     const auto add = [&](const std::shared_ptr<const ShapeMeshes>& meshes, const glm::vec3& foot) {
         if (plan.variants.size() >= mostVariants)
             throw Error("More than " + std::to_string(mostVariants) + " different things can't be repeated by one swarm.");
-        plan.variants.push_back({entryObject.id, entry.shape, meshes, entry.size, foot, entry.colour, entry.metal, entry.roughness});
+        plan.variants.push_back({entryObject.id, entry.shape, meshes, entry.size, foot, look});
     };
     if (entry.pieces == PiecesOf::none) {
         const auto meshes = shapes.get(entry.shape);
@@ -49,7 +49,7 @@ void fitToSpacing(StockPlan& plan, const HomePlan& homes) {
 
 }  // namespace
 
-StockPlan prepareStock(const Scene& scene, const Object& swarm, double frame, const Shapes& shapes, const HomePlan& homes) {
+StockPlan prepareStock(const Scene& scene, const Object& swarm, double frame, const Shapes& shapes, const HomePlan& homes, Looks& looks) {
     if (swarm.list("stock").empty()) throw Error("“" + swarm.name + "” has nothing to repeat; add a shape in the Stock card.");
     StockPlan plan;
     plan.stockRule = resolve(scene, swarm.part("stockRule"), frame).as<StockRule>();
@@ -61,7 +61,7 @@ StockPlan prepareStock(const Scene& scene, const Object& swarm, double frame, co
         const auto& entry = resolved.as<StockEntry>();
         if (!scene.find(entry.shape))
             throw Error("“" + entryObject.name + "” in the stock has lost its shape; choose another one in the Stock card.");
-        addVariants(plan, entryObject, entry, shapes);
+        addVariants(plan, entryObject, entry, looks.of(entry.material, plainClay()), shapes);
         odds.push_back(entry.odds);
     }
     float sum = 0, before = 0;
@@ -70,6 +70,8 @@ StockPlan prepareStock(const Scene& scene, const Object& swarm, double frame, co
         throw Error("All odds of “" + swarm.name + "” are 0; give one of its shapes odds above 0.");
     for (std::size_t e = 0; e < odds.size(); ++e) plan.entries[e].until = sum > 0 ? (before += odds[e]) / sum : 1;
     if (plan.stockRule.fit) fitToSpacing(plan, homes);
+    plan.mixedBy = looks.columns();
+    if (!looks.note().empty()) plan.note = looks.note();
     return plan;
 }
 

@@ -1,11 +1,12 @@
 #pragma once
 #include "core/flow/stock_plan.h"
+#include "core/prepare/looks.h"
 #include "core/provide/shapes.h"
 #include "core/scene/scene.h"
 
 namespace gswarm {
 
 /// Throws Error if there is nothing to repeat or a shape can't be made.
-StockPlan prepareStock(const Scene& scene, const Object& swarm, double frame, const Shapes& shapes, const HomePlan& homes);
+StockPlan prepareStock(const Scene& scene, const Object& swarm, double frame, const Shapes& shapes, const HomePlan& homes, Looks& looks);
 
 }  // namespace gswarm

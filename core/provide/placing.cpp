@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <glm/gtx/quaternion.hpp>
 
 #include "core/base/error.h"
 #include "core/base/turns.h"
@@ -98,6 +99,25 @@ WorldPose poseAt(const Scene& scene, ObjectId object, double frame, Store& store
 WorldPose shapePoseAt(const Scene& scene, ObjectId shape, double frame, Store& store) {
     const ObjectId carrier = carrierOf(scene, shape);
     return carrier ? poseAt(scene, carrier, frame, store) : WorldPose{};
+}
+
+std::optional<Lamp> lampAt(const Scene& scene, ObjectId id, double frame, Store& store) {
+    const ResolvedPart part = resolve(scene, placePart(scene.at(id)), frame);
+    const auto& kind = static_cast<const LightKind&>(*part.kind);
+    if (!kind.lamp) return std::nullopt;
+    const LampSetting setting = kind.lamp(part.data.get());
+    if (!setting.on) return std::nullopt;
+    const WorldPose base = baseOf(scene, id, frame, store);
+    Lamp lamp = setting.lamp;
+    lamp.position = base.toWorld(lamp.position);
+    glm::quat turn = base.rotation * rotationFromTurns(setting.rotation);
+    if (scene.find(setting.aim)) {
+        const glm::vec3 toward = poseAt(scene, setting.aim, frame, store).position - lamp.position;
+        if (glm::length(toward) > 0) turn = glm::rotation(turn * glm::vec3(0, -1, 0), glm::normalize(toward)) * turn;
+    }
+    lamp.along = turn * glm::vec3(0, -1, 0);
+    lamp.side = turn * glm::vec3(1, 0, 0);
+    return lamp;
 }
 
 Camera cameraAt(const Scene& scene, ObjectId id, double frame, Store& store) {

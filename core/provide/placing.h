@@ -1,6 +1,9 @@
 #pragma once
+#include <optional>
+
 #include "core/base/turns.h"
 #include "core/base/world_pose.h"
+#include "core/light/light_kind.h"
 #include "core/scene/object_kinds.h"
 #include "core/scene/scene.h"
 
@@ -16,6 +19,9 @@ WorldPose baseOf(const Scene& scene, ObjectId object, double frame, Store& store
 WorldPose poseAt(const Scene& scene, ObjectId object, double frame, Store& store);
 /// Where a shape lies: with its carrier, or at the middle of the world.
 WorldPose shapePoseAt(const Scene& scene, ObjectId shape, double frame, Store& store);
+/// A light in the world: with what it hangs from, and shining to where the thing is that it aims at. Nothing of one that is off or
+/// is the light from far away.
+std::optional<Lamp> lampAt(const Scene& scene, ObjectId light, double frame, Store& store);
 /// A camera in the world: with what it hangs from, and looking to where the thing is that it aims at.
 Camera cameraAt(const Scene& scene, ObjectId camera, double frame, Store& store);
 

@@ -22,6 +22,7 @@ enum class ObjectType : char {
     namedValue = 'n',
     light = 'l',
     camera = 'c',
+    material = 't',
     mount = 'm',
     group = 'o',
 };

@@ -104,8 +104,10 @@ const Kind displayKind =
         .choice("as", &Display::as, {{"hidden", "Hidden"}, {"dimmed", "Dimmed"}, {"shown", "Shown"}},
                 "Dimmed is seen while working and left out of pictures and exports")
         .label("The shape itself")
-        .colour("colour", &Display::colour, {0.42, 0.39, 0.35, 1}, "Its colour where it is seen")
+        .reference("material", &Display::material, {ObjectType::material}, "How it looks where it is seen; plain stone without one")
         .only("as", {"dimmed", "shown"})
+        .since(2)
+        .migrated({2, {}, nullptr})
         .kind();
 
 const Kind standingKind =
@@ -161,11 +163,9 @@ const Kind stockKind =
                 "The point that stands on its home; size and turn act about it")
         .length("footPoint", &StockEntry::footPoint, {0, 0, 0}, {-2, 2}, "The point, in the shape's own metres")
         .only("foot", {"point"})
-        .colour("colour", &StockEntry::colour, {0.78, 0.74, 0.66, 1}, "Colour before any gesture")
-        .number("metal", &StockEntry::metal, 0, {0, 1}, "0 for paint, stone and skin; 1 for bare metal")
-        .hard(0, 1)
-        .number("roughness", &StockEntry::roughness, 0.5, {0, 1}, "0 mirrors, 1 is chalk")
-        .hard(0, 1)
+        .reference("material", &StockEntry::material, {ObjectType::material}, "How it looks; its colour is that before any gesture")
+        .since(2)
+        .migrated({2, {}, nullptr})
         .kind();
 
 const Kind railKind = DescribeObject<RailEntry>(Family::object, "rail", "Rail entry", "A gesture's turn in the rail")
@@ -196,31 +196,6 @@ const Kind namedValueKind =
     DescribeObject<NamedValue>(Family::object, "namedValue", "Named value", "A value that each instance carries along")
         .number("standard", &NamedValue::standard, 0, {-1, 1}, "What every instance begins with")
         .label("At home")
-        .kind();
-
-const Kind sunAndSkyKind =
-    DescribeObject<SunAndSky>(Family::object, "sunAndSky", "Sun and sky", "A key light, soft light from all around, and ground")
-        .angle("sunHeight", &SunAndSky::sunHeight, 38, {-90, 90}, "Of the sun above the horizon")
-        .angle("sunAround", &SunAndSky::sunAround, -50, {-180, 180}, "The way around to the sun, from the front")
-        .number("sunStrength", &SunAndSky::sunStrength, 1.7, {0, 10}, "Brightness of the key light")
-        .hard(0, 1e4)
-        .angle("sunSize", &SunAndSky::sunSize, 3, {0.5, 20}, "Width of the light: wider gives softer shadows")
-        .hard(0.01, 90)
-        .colour("sunColour", &SunAndSky::sunColour, {1, 0.94, 0.84, 1}, "Colour of the key light")
-        .opaque()
-        .number("skyStrength", &SunAndSky::skyStrength, 0.55, {0, 4}, "Brightness of the soft light")
-        .hard(0, 1e4)
-        .colour("zenith", &SunAndSky::zenith, {0.42, 0.55, 0.62, 1}, "Colour of the soft light from above")
-        .opaque()
-        .colour("horizon", &SunAndSky::horizon, {0.86, 0.78, 0.68, 1}, "Colour of the soft light from the side")
-        .opaque()
-        .toggle("ground", &SunAndSky::ground, true, "A wide floor that catches shadows")
-        .length("groundHeight", &SunAndSky::groundHeight, 0, {-5, 5}, "Height of the floor")
-        .only("ground", {"on"})
-        .colour("groundColour", &SunAndSky::groundColour, {0.16, 0.14, 0.12, 1}, "Colour of the floor")
-        .only("ground", {"on"})
-        .opaque()
-        .migrated({2, {{"sunDirection.x", "sunHeight"}, {"sunDirection.y", "sunAround"}}, nullptr})
         .kind();
 
 const Kind cameraKind =

@@ -47,7 +47,7 @@ struct StockRule {
 enum class DisplayAs { hidden, dimmed, shown };
 struct Display {
     DisplayAs as;
-    glm::vec4 colour;
+    ObjectId material;  ///< none for plain stone
 };
 /// What is done to the homes of any formation.
 enum class StandingTurn { formed, upright };
@@ -78,8 +78,7 @@ struct StockEntry {
     glm::vec3 footPoint;
     float size, odds;
     PiecesOf pieces;
-    glm::vec4 colour;
-    float metal, roughness;
+    ObjectId material;  ///< none for plain clay
 };
 struct RailEntry {
     ObjectId gesture;
@@ -99,15 +98,6 @@ struct WeaveEntry {
     WeaveOperation operation;
     float amount;  ///< percent
     bool on;
-};
-struct SunAndSky {
-    float sunHeight;  ///< above the horizon, radians like the next
-    float sunAround;
-    float sunStrength, sunSize, skyStrength;
-    glm::vec4 sunColour, zenith, horizon;
-    bool ground;
-    float groundHeight;
-    glm::vec4 groundColour;
 };
 /// What a camera looks at.
 enum class LooksAt { place, thing };
@@ -140,7 +130,7 @@ struct FollowThrough {
 };
 
 extern const Kind projectKind, poseKind, mountKind, hangKind, swarmKind, stockRuleKind, displayKind, standingKind, orderKind, stockKind,
-    railKind, weaveKind, namedValueKind, sunAndSkyKind, cameraKind, followThroughKind;
+    railKind, weaveKind, namedValueKind, cameraKind, followThroughKind;
 
 /// Frames a second from "25", "23.976" or "30000/1001"; 0 when the text is no such thing or not in 0 … 1000.
 double parseRate(const std::string& text);

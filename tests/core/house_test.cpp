@@ -18,11 +18,11 @@ using Order = std::vector<std::string>;
 /// From what knows nothing to what knows most. A new folder gets its place here.
 const Order core = {
     "base",    "scene",                                                                       // values
-    "time",    "response",  "formula", "resolve",                                             // what a number is
-    "shape",   "formation", "pattern", "zone",    "gesture",  "kinds",                        // kinds
+    "time",    "response", "formula", "resolve",                                              // what a number is
+    "shape",   "material", "light",   "formation", "pattern",  "zone", "gesture", "kinds",    // kinds
     "edit",    "file",                                                                        // scenes
-    "flow",    "provide",   "memory",  "prepare", "evaluate", "read",  "explain", "arrange",  // evaluation
-    "picture", "exchange",  "measure",                                                        // what comes out
+    "flow",    "provide",  "memory",  "prepare",   "evaluate", "read", "explain", "arrange",  // evaluation
+    "picture", "exchange", "measure",                                                         // what comes out
 };
 const Order app = {"theme",  "document", "fields",  "finder", "help",     "export", "scene",
                    "ledger", "time",     "picture", "rail",   "settings", "window", "tour"};

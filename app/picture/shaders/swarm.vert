@@ -6,9 +6,12 @@ layout(location = 3) in vec4 row1;
 layout(location = 4) in vec4 row2;
 layout(location = 5) in vec4 colour;
 layout(location = 6) in vec3 meshColour;
+layout(location = 7) in float mixShare;
 uniform mat4 toClip, pose;
 out vec3 place, facing;
 out vec4 tint;
+out vec3 meshTint;
+out float mixed;
 
 void main() {
     vec4 p = vec4(position, 1);
@@ -19,5 +22,7 @@ void main() {
     place = world.xyz;
     vec3 low = colour.rgb / 12.92, high = pow((colour.rgb + 0.055) / 1.055, vec3(2.4));
     tint = vec4(mix(low, high, step(0.04045, colour.rgb)) * meshColour, colour.a);
+    meshTint = meshColour;
+    mixed = mixShare;
     gl_Position = toClip * world;
 }

@@ -1,0 +1,77 @@
+#pragma once
+#include <functional>
+
+#include "core/scene/describe.h"
+
+namespace gswarm {
+
+/// The light from far away: a key light with its disc, soft light from all around, and a floor. Angles in radians.
+struct SunAndSky {
+    float sunHeight;  ///< above the horizon
+    float sunAround;
+    float sunStrength, sunSize, skyStrength;
+    glm::vec4 sunColour, zenith, horizon;
+    bool ground;
+    float groundHeight;
+    glm::vec4 groundColour;
+};
+
+enum class LampForm { point, spot, rectangle, disc };
+
+/// A light that stands somewhere in the world. It shines along its own −Y: without a turn, down.
+struct Lamp {
+    LampForm form = LampForm::point;
+    glm::vec3 light{0};  ///< linear; candela of a point or spot, nits of a rectangle or disc
+    glm::vec3 position{0};
+    glm::vec3 along{0, -1, 0}, side{1, 0, 0};  ///< unit vectors: where it shines, and along its width
+    float radius = 0;                          ///< metres, of a point's or spot's ball and of a disc
+    float width = 0, depth = 0;                ///< metres, of a rectangle
+    float cosineFull = 1, cosineNone = 0;      ///< of a spot: inside the first all of its light, outside the second none
+    bool bothSides = false;                    ///< of a rectangle or disc
+    float reach = 0;                           ///< metres beyond which it is cut off; 0 for never
+};
+
+/// A lamp as its table has it, before it hangs and aims.
+struct LampSetting {
+    bool on = true;
+    Lamp lamp;
+    glm::vec3 rotation{0};  ///< turns about X, then Y, then Z
+    ObjectId aim;           ///< the thing it shines at, or none
+};
+
+struct LightKind : Kind {
+    /// Empty for light from far away.
+    std::function<LampSetting(const void*)> lamp;
+};
+
+template <class T>
+struct DescribeLight : Describe<T, LightKind> {
+    DescribeLight(std::string id, std::string label, std::string summary)
+        : Describe<T, LightKind>(Family::light, std::move(id), std::move(label), std::move(summary)) {}
+
+    /// What every lamp has: T has `on`, `position`, `colour` and `strength`; what is turned has `rotation` and `aim` too.
+    DescribeLight& lamp(const char* strength, double standard, Range range) {
+        this->toggle("on", &T::on, true, "A light that is off gives none");
+        this->length("position", &T::position, {0, 4, 0}, {-10, 10}, "Where it is, or from what it hangs from");
+        this->colour("colour", &T::colour, {1, 0.92, 0.8, 1}, "Colour of its light").opaque();
+        this->number("strength", &T::strength, standard, range, strength).hard(0, 1e9);
+        return *this;
+    }
+    DescribeLight& turned() {
+        this->angle("rotation", &T::rotation, {0, 0, 0}, {-180, 180}, "Turns about X, then Y, then Z; without one it shines down");
+        this->reference("aim", &T::aim, {ObjectType::mount, ObjectType::swarm, ObjectType::zone, ObjectType::camera},
+                        "Shines at this instead, wherever it is");
+        return *this;
+    }
+};
+
+template <class T>
+LightKind lamp(Describe<T, LightKind>& described, LampSetting (*make)(const T&)) {
+    LightKind kind = described.kind();
+    kind.lamp = [make](const void* data) { return make(*static_cast<const T*>(data)); };
+    return kind;
+}
+
+extern const LightKind sunAndSkyLight, pointLight, spotLight, areaLight;
+
+}  // namespace gswarm

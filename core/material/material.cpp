@@ -1,0 +1,67 @@
+#include "core/material/material.h"
+
+#include <algorithm>
+#include <cmath>
+#include <glm/common.hpp>
+
+namespace gswarm {
+
+Material mixed(const Material& a, const Material& b, float share) {
+    Material out = share < 0.5f ? a : b;
+    const auto mix = [&](auto Material::*number) { out.*number = glm::mix(a.*number, b.*number, share); };
+    mix(&Material::colour), mix(&Material::metal), mix(&Material::roughness), mix(&Material::ior);
+    // What stands for another colour or for nothing has to be said before it can be mixed.
+    const auto light = [](const Material& m) { return m.emissionColour == glm::vec3(0) ? glm::vec3(m.colour) : m.emissionColour; };
+    if (a.emissionColour != b.emissionColour) out.emissionColour = glm::mix(light(a), light(b), share);
+    mix(&Material::emission);
+    const auto through = [](const Material& m) { return m.body == MaterialBody::opaque ? 0.0f : m.transmission; };
+    out.transmission = glm::mix(through(a), through(b), share);
+    if (out.body == MaterialBody::opaque && out.transmission > 0) out.body = a.body == MaterialBody::opaque ? b.body : a.body;
+    mix(&Material::attenuationColour), mix(&Material::attenuationDistance), mix(&Material::dispersion);
+    mix(&Material::coat), mix(&Material::coatRoughness);
+    mix(&Material::sheen), mix(&Material::sheenRoughness), mix(&Material::sheenColour);
+    mix(&Material::rim), mix(&Material::rimWidth), mix(&Material::rimColour), mix(&Material::rimOpacity);
+    return out;
+}
+
+bool operator==(const Look& a, const Look& b) { return a.plain == b.plain && a.mix == b.mix; }
+
+namespace {
+
+Material found(const Look& look, const LookedAt& at, const glm::vec4* colour) {
+    if (!look.mix) {
+        Material plain = look.plain;
+        if (colour) plain.colour = *colour;
+        return plain;
+    }
+    return mixed(found(look.mix->first, at, colour), found(look.mix->second, at, nullptr), mixAt(*look.mix, at));
+}
+
+}  // namespace
+
+Material materialAt(const Look& look, const LookedAt& at) { return found(look, at, nullptr); }
+Material materialAt(const Look& look, const LookedAt& at, const glm::vec4& colour) { return found(look, at, &colour); }
+
+float mixAt(const Mix& mix, const LookedAt& at) {
+    float driver = mix.amount;
+    if (mix.by == MixedBy::namedValue) driver = at.named[mix.column];
+    if (mix.by == MixedBy::share) driver = at.share;
+    if (mix.by == MixedBy::facing) driver = at.facing;
+    return std::clamp(respondOne(mix.response, false, driver), 0.0f, 1.0f);
+}
+
+float rimPower(const Material& material) { return 16 * std::pow(0.05f, material.rimWidth); }
+
+float rimAt(const Material& material, float facing) {
+    return std::pow(std::clamp(1 - facing, 0.0f, 1.0f), rimPower(material));
+}
+
+bool seesThrough(const Look& look) {
+    if (look.mix) return seesThrough(look.mix->first) || seesThrough(look.mix->second);
+    const Material& m = look.plain;
+    return (m.body != MaterialBody::opaque && m.transmission > 0) || (m.rim > 0 && m.rimOpacity < 1);
+}
+
+bool glows(const Look& look) { return look.mix ? glows(look.mix->first) || glows(look.mix->second) : look.plain.glows(); }
+
+}  // namespace gswarm

@@ -1,0 +1,47 @@
+// Two materials and what mixes them.
+#include "core/material/material_kind.h"
+
+namespace gswarm {
+namespace {
+
+struct Mixed {
+    ObjectId first, second, value;
+    MixedBy by;
+    float amount;
+};
+
+Look look(const Mixed& m, const Response& shaped, const LookSource& source) {
+    auto mix = std::make_shared<Mix>();
+    mix->first = source.other(m.first);
+    mix->second = source.other(m.second);
+    mix->by = m.by;
+    mix->amount = m.amount / 100;
+    mix->response = shaped;
+    if (m.by == MixedBy::namedValue) {
+        mix->column = source.column(m.value);
+        // A value that the swarm does not have mixes nothing in.
+        if (mix->column < 0) mix->by = MixedBy::amount, mix->amount = 0;
+    }
+    return {mix->first.plain, std::move(mix)};
+}
+
+}  // namespace
+
+const MaterialKind mixedMaterial = looks(
+    DescribeMaterial<Mixed>("mixed", "Mixed", "Two materials, and what turns one into the other")
+        .found("blend layer mask gradient fresnel")
+        .reference("first", &Mixed::first, {ObjectType::material}, "What is seen at 0; its colour is the one gestures change")
+        .reference("second", &Mixed::second, {ObjectType::material}, "What is seen at 1")
+        .choice("by", &Mixed::by,
+                {{"amount", "One amount"}, {"namedValue", "A named value"}, {"share", "The number's share"}, {"facing", "Facing you"}},
+                "What mixes: one number for all, a value each instance carries, its number from 0 to 1, or how far it faces the camera")
+        .label("Mixed by")
+        .number("amount", &Mixed::amount, 50, {0, 100}, "How much of the second")
+        .unit("%")
+        .hard(0, 100)
+        .only("by", {"amount"})
+        .reference("value", &Mixed::value, {ObjectType::namedValue}, "Which value; 0 is the first material, 1 the second")
+        .only("by", {"namedValue"}),
+    look);
+
+}  // namespace gswarm

@@ -1,0 +1,52 @@
+#pragma once
+#include <cstdint>
+#include <vector>
+
+#include "core/light/light_kind.h"
+
+namespace gswarm {
+
+/// Light of one lamp as it comes to a place.
+struct LampLight {
+    glm::vec3 direction{0};  ///< unit, from the place to the lamp
+    float distance = 0;
+    glm::vec3 light{0};  ///< radiance times the solid angle it stands for; counts once for the chance of having been picked
+    float density = 0;   ///< of the way by solid angle, with the chance of the pick; 0 for lamps that no ray can meet
+};
+
+/// Lamps in a tree of boxes, of which a place picks one about as often as it matters there (after Conty Estevez and Kulla 2018,
+/// without their cones). Thousands cost as much as a dozen steps down.
+class LampTree {
+  public:
+    explicit LampTree(std::vector<Lamp> lamps);
+    bool empty() const { return lamps_.empty(); }
+    /// Picks a lamp and a place on it. No light where the lamp shines elsewhere.
+    LampLight sample(const glm::vec3& place, float choose, float u, float v) const;
+    /// What rectangles and discs that a ray meets within a distance send back along it.
+    struct Met {
+        float distance = 0;
+        glm::vec3 light{0};
+        float density = 0;  ///< with which sample() would have gone there
+    };
+    std::vector<Met> meets(const glm::vec3& from, const glm::vec3& direction, float distance) const;
+
+  private:
+    struct Node {
+        glm::vec3 low, high;
+        float power = 0;
+        int left = -1, right = -1;  ///< of a leaf: −1, and the lamp
+    };
+    int build(std::vector<int>& order, int first, int end, int parent);
+    float weight(const Node& node, const glm::vec3& place) const;
+    float chanceOf(int lamp, const glm::vec3& place) const;
+
+    std::vector<Lamp> lamps_;
+    std::vector<Node> nodes_;
+    std::vector<int> parent_, leafOf_;
+    std::vector<int> flat_;  ///< the rectangles and discs
+};
+
+/// How much of a spot's light goes in a direction away from it.
+float spotShare(const Lamp& lamp, const glm::vec3& away);
+
+}  // namespace gswarm

@@ -1,0 +1,207 @@
+#include "core/picture/path.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+#include <glm/geometric.hpp>
+
+#include "core/picture/bsdf.h"
+
+namespace gswarm {
+namespace {
+
+using glm::vec3;
+
+constexpr int firstRoulette = 4;                           ///< bounces before paths that carry little may end by chance
+constexpr float wavelength[3] = {0.630f, 0.532f, 0.467f};  ///< micrometres, of the colours that a path may be parted into
+
+float powerRule(float mine, float other) { return mine * mine / std::max(mine * mine + other * other, 1e-30f); }
+float largest(const vec3& c) { return std::max({c.x, c.y, c.z}); }
+
+/// The sun's disc as a cone of directions.
+struct Sun {
+    vec3 toward, light;  ///< radiance
+    float cosine, density;
+
+    explicit Sun(const SunAndSky& sky) : toward(towardSun(sky)) {
+        cosine = std::cos(std::max(sky.sunSize * 0.5f, 1e-4f));
+        const float angle = 2 * std::numbers::pi_v<float> * std::max(1 - cosine, 1e-9f);
+        density = 1 / angle;
+        // Its strength is what white paper that faces it sends back.
+        light = vec3(sky.sunColour) * (sky.sunStrength * std::numbers::pi_v<float> / angle);
+    }
+    vec3 direction(float u, float v) const {
+        const float z = 1 - u * (1 - cosine), r = std::sqrt(std::max(0.0f, 1 - z * z)), around = 2 * std::numbers::pi_v<float> * v;
+        vec3 a, b;
+        basis(toward, a, b);
+        return glm::normalize(a * (r * std::cos(around)) + b * (r * std::sin(around)) + toward * z);
+    }
+    bool holds(const vec3& direction) const { return glm::dot(direction, toward) >= cosine; }
+};
+
+/// Between the refractions of the F and C lines, by Cauchy's formula; dispersion is 20 divided by the Abbe number.
+float partedIor(const Material& m, int channel) {
+    if (channel < 0 || m.dispersion <= 0) return m.ior;
+    constexpr float f = 0.4861f, d = 0.5876f, c = 0.6563f;
+    const float slope = (m.ior - 1) * m.dispersion / 20 / (1 / (f * f) - 1 / (c * c));
+    const float w = wavelength[channel];
+    return std::max(1.0f, m.ior + slope * (1 / (w * w) - 1 / (d * d)));
+}
+
+vec3 emitted(const Material& m, const vec3& colour, float facing) {
+    vec3 out(0);
+    if (m.emission > 0) out += (m.emissionColour == vec3(0) ? colour : m.emissionColour) * m.emission;
+    if (m.rim > 0) out += m.rimColour * (m.rim * rimAt(m, facing));
+    return out;
+}
+
+/// A path under way.
+struct Path {
+    const PathScene& scene;
+    Sobol& numbers;
+    Sun sun;
+    vec3 total{0}, share{1};
+    float density = 0;       ///< of the last way, 0 where nothing else could have gone it
+    bool scattered = false;  ///< some way before could have been gone by sampling lights
+    int channel = -1;        ///< the one colour it carries, once colours part
+    bool inside = false;
+    vec3 attenuation{1};
+    float attenuationDistance = 0;
+
+    void take(vec3 light, bool direct) {
+        light *= share;
+        const float most = mostIndirect / scene.setting.exposure, bright = largest(light);
+        if (!direct && bright > most) light *= most / bright;
+        total += light;
+    }
+
+    /// What it meets in its direction, past what is partly opaque, and the lamps that shine on the way.
+    Hit next(const vec3& from, const vec3& direction, Material& material, int bounce) {
+        vec3 at = from;
+        float gone = 0;
+        Hit hit;
+        for (int layer = 0; layer < mostLayers; ++layer) {
+            hit = scene.world.cast(at, direction);
+            if (!hit.any) break;
+            material = scene.world.materialAt(hit, -direction);
+            const float opacity = hit.surface ? scene.world.opacityAt(hit, material, -direction) : 1;
+            if (opacity >= 1 || numbers.next() < opacity) break;
+            at = hit.place;
+            gone += hit.distance;
+        }
+        if (hit.any) hit.distance += gone;
+        if (bounce > 0 && !scene.lamps.empty())
+            for (const LampTree::Met& met : scene.lamps.meets(from, direction, hit.any ? hit.distance : farAway)) {
+                const float weight = density > 0 ? powerRule(density, met.density) : scattered ? 0 : 1;
+                take(met.light * weight, false);
+            }
+        return hit;
+    }
+
+    void lightOf(const vec3& place, const Scattering& s, const vec3& a, const vec3& b, const vec3& n, bool direct) {
+        const auto shine = [&](const vec3& toward, const vec3& light, float lightDensity, float distance) {
+            const Scattered found = evaluate(s, {glm::dot(toward, a), glm::dot(toward, b), glm::dot(toward, n)});
+            if (largest(found.share * light) <= 0) return;
+            const float weight = lightDensity > 0 ? powerRule(lightDensity, found.density) : 1;
+            take(found.share * light * weight * scene.world.reaching(place, toward, distance), direct);
+        };
+        numbers.together();
+        if (largest(sun.light) > 0) {
+            const float u = numbers.next(), v = numbers.next();
+            shine(sun.direction(u, v), sun.light / sun.density, sun.density, farAway);
+        }
+        if (scene.lamps.empty()) return;
+        numbers.together();
+        const float choose = numbers.next(), u = numbers.next(), v = numbers.next();
+        const LampLight lamp = scene.lamps.sample(place, choose, u, v);
+        if (largest(lamp.light) > 0) shine(lamp.direction, lamp.light, lamp.density, lamp.distance * (1 - 1e-4f));
+    }
+
+    /// The light of what is far away.
+    void escape(const vec3& direction, int bounce) {
+        if (bounce == 0) return take(scene.setting.background, true);
+        take(skyLight(scene.setting.light, direction), !scattered);
+        if (!sun.holds(direction)) return;
+        const float weight = density > 0 ? powerRule(density, sun.density) : scattered ? 0 : 1;
+        take(sun.light * weight, false);
+    }
+};
+
+}  // namespace
+
+vec3 tracePath(const PathScene& scene, vec3 from, vec3 direction, Sobol& numbers) {
+    Path path{scene, numbers, Sun(scene.setting.light)};
+    for (int bounce = 0; bounce <= mostBounces; ++bounce) {
+        Material material;
+        const Hit hit = path.next(from, direction, material, bounce);
+        if (!hit.any) {
+            path.escape(direction, bounce);
+            break;
+        }
+        if (path.inside && path.attenuationDistance > 0)
+            path.share *= glm::pow(glm::max(path.attenuation, vec3(1e-6f)), vec3(hit.distance / path.attenuationDistance));
+        const vec3 view = -direction;
+        const bool behind = glm::dot(hit.flat, view) < 0;
+        vec3 n = hit.normal, flat = hit.flat;
+        if (behind) n = -n, flat = -flat;
+        // A smoothed normal may turn away from what is seen.
+        if (glm::dot(n, view) < 0.01f) n = glm::normalize(n + flat * (0.02f + std::max(0.0f, -glm::dot(n, view))));
+        path.take(emitted(material, vec3(material.colour), glm::dot(n, view)), bounce == 0);
+
+        vec3 a, b;
+        basis(n, a, b);
+        Scattering s;
+        s.material = material;
+        s.colour = vec3(material.colour);
+        s.view = {glm::dot(view, a), glm::dot(view, b), glm::dot(view, n)};
+        s.inside = behind && material.body == MaterialBody::solid && material.transmission > 0;
+        if (material.body == MaterialBody::solid && material.dispersion > 0 && path.channel < 0) {
+            path.channel = std::min(2, static_cast<int>(numbers.next() * 3));
+            vec3 one(0);
+            one[path.channel] = 3;
+            path.share *= one;
+        }
+        s.ior = partedIor(material, path.channel);
+        prepare(s);
+
+        if (!hit.surface && bounce == 0) {
+            // The floor fades into the background, so that it has no edge.
+            const Camera& camera = scene.setting.camera;
+            const float distance = glm::length(hit.place - camera.target), reach = glm::length(camera.position - camera.target);
+            const float fade = std::clamp((distance - reach) / (3 * reach + 1e-3f), 0.0f, 1.0f);
+            path.take(scene.setting.background * fade, true);
+            path.share *= 1 - fade;
+        }
+        const vec3 outside = hit.place + flat * 1e-4f;
+        path.lightOf(outside, s, a, b, n, bounce == 0);
+        if (bounce == mostBounces) break;
+
+        numbers.together();
+        const float choose = numbers.next(), u = numbers.next(), v = numbers.next();
+        const WayOn way = sample(s, choose, u, v);
+        if (largest(way.share) <= 0) break;
+        path.share *= way.share;
+        direction = glm::normalize(a * way.direction.x + b * way.direction.y + n * way.direction.z);
+        if (glm::dot(direction, flat) * (way.through ? -1.0f : 1.0f) <= 0) {
+            // The smooth surface sends it where the flat one is in the way: along the face instead.
+            direction = glm::normalize(direction - flat * (glm::dot(direction, flat) * (1 + 1e-3f)));
+            direction = glm::normalize(direction + flat * (way.through ? -1e-3f : 1e-3f));
+        }
+        path.density = way.density;
+        path.scattered = path.scattered || way.density > 0;
+        if (way.through && material.body == MaterialBody::solid) {
+            path.inside = !behind;
+            path.attenuation = material.attenuationColour;
+            path.attenuationDistance = material.attenuationDistance;
+        }
+        from = way.through ? hit.place - flat * 1e-4f : outside;
+        if (bounce >= firstRoulette) {
+            const float goesOn = std::clamp(largest(path.share), 0.05f, 0.95f);
+            if (numbers.next() >= goesOn) break;
+            path.share /= goesOn;
+        }
+    }
+    return path.total;
+}
+
+}  // namespace gswarm

@@ -1,0 +1,180 @@
+#include "core/picture/trace_world.h"
+
+#include <algorithm>
+#include <cmath>
+#include <glm/gtc/matrix_inverse.hpp>
+
+#include "core/shape/shape_kind.h"
+
+namespace gswarm {
+namespace {
+
+using glm::vec3;
+
+
+RTCRayHit rayOf(const vec3& from, const vec3& direction, float least, float most) {
+    RTCRayHit ray{};
+    ray.ray = {from.x, from.y, from.z, least, direction.x, direction.y, direction.z, 0, most, ~0u, 0, 0};
+    ray.hit.geomID = ray.hit.instID[0] = RTC_INVALID_GEOMETRY_ID;
+    return ray;
+}
+
+}  // namespace
+
+TraceWorld::TraceWorld(const DrawList& list, const SunAndSky& light, Progress& progress)
+    : device_(rtcNewDevice("threads=0")), top_(rtcNewScene(device_)), light_(light) {
+    for (const Surface& surface : list.surfaces) {
+        const Look& look = list.looks[static_cast<std::size_t>(surface.look)];
+        seeThrough_ = seeThrough_ || seesThrough(look);
+        if (surface.swarm)
+            addInstances(surface, look, progress);
+        else if (!surface.dimmed)
+            add(makeShape(surface.meshes->mesh()), matrixOf(surface.pose),
+                {&surface.meshes->mesh(), &look, {}, surface.colour, 0, nullptr});
+    }
+    rtcCommitScene(top_);
+}
+
+TraceWorld::~TraceWorld() {
+    rtcReleaseScene(top_);
+    for (RTCScene scene : shapes_) rtcReleaseScene(scene);
+    rtcReleaseDevice(device_);
+}
+
+RTCScene TraceWorld::makeShape(const Mesh& mesh) {
+    RTCGeometry geometry = rtcNewGeometry(device_, RTC_GEOMETRY_TYPE_TRIANGLE);
+    auto* positions = static_cast<vec3*>(
+        rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, sizeof(vec3), mesh.positions.size()));
+    std::copy(mesh.positions.begin(), mesh.positions.end(), positions);
+    auto* triangles = static_cast<std::uint32_t*>(
+        rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 12, mesh.triangles.size() / 3));
+    std::copy(mesh.triangles.begin(), mesh.triangles.end(), triangles);
+    rtcCommitGeometry(geometry);
+    RTCScene scene = rtcNewScene(device_);
+    rtcAttachGeometry(scene, geometry);
+    rtcReleaseGeometry(geometry);
+    rtcCommitScene(scene);
+    shapes_.push_back(scene);
+    return scene;
+}
+
+void TraceWorld::add(RTCScene shape, const glm::mat4& transform, Seen seen) {
+    RTCGeometry geometry = rtcNewGeometry(device_, RTC_GEOMETRY_TYPE_INSTANCE);
+    rtcSetGeometryInstancedScene(geometry, shape);
+    rtcSetGeometryTimeStepCount(geometry, 1);
+    rtcSetGeometryTransform(geometry, 0, RTC_FORMAT_FLOAT4X4_COLUMN_MAJOR, &transform[0][0]);
+    rtcCommitGeometry(geometry);
+    const unsigned id = rtcAttachGeometry(top_, geometry);
+    rtcReleaseGeometry(geometry);
+    seen.normalMatrix = glm::inverseTranspose(glm::mat3(transform));
+    seen_.resize(std::max<std::size_t>(seen_.size(), id + 1));
+    seen_[id] = seen;
+    seeThrough_ = seeThrough_ || seen.colour.w < 1;
+}
+
+void TraceWorld::addInstances(const Surface& surface, const Look& look, Progress& progress) {
+    const RTCScene shape = makeShape(surface.meshes->mesh());
+    const glm::mat4 pose = matrixOf(surface.pose);
+    const ResultColumns& columns = *surface.swarm->columns;
+    for (std::size_t k = 0; k < surface.instances.size(); ++k) {
+        if (k % 4096 == 0) progress.check();
+        const std::uint32_t i = surface.instances[k];
+        const float* m = &columns.matrix[12 * static_cast<std::size_t>(i)];
+        const glm::mat4 own(m[0], m[4], m[8], 0, m[1], m[5], m[9], 0, m[2], m[6], m[10], 0, m[3], m[7], m[11], 1);
+        const std::uint32_t c = columns.colour[i];
+        const auto linear = [&](int shift) { return static_cast<float>(linearFromSrgb((c >> shift & 255) / 255.0)); };
+        const glm::vec4 colour(linear(0), linear(8), linear(16), static_cast<float>(c >> 24) / 255.0f);
+        add(shape, pose * own, {&surface.meshes->mesh(), &look, {}, colour, i, surface.swarm.get()});
+    }
+}
+
+Hit TraceWorld::cast(const vec3& from, const vec3& direction) const {
+    RTCRayHit ray = rayOf(from, direction, 1e-4f, farAway);
+    RTCIntersectContext context;
+    rtcInitIntersectContext(&context);
+    rtcIntersect1(top_, &context, &ray);
+    Hit hit;
+    if (ray.hit.geomID != RTC_INVALID_GEOMETRY_ID) {
+        const Seen& seen = seen_[ray.hit.instID[0]];
+        const std::uint32_t* corner = &seen.mesh->triangles[3 * static_cast<std::size_t>(ray.hit.primID)];
+        const auto& n = seen.mesh->normals;
+        const float u = ray.hit.u, v = ray.hit.v;
+        const vec3 smooth = n[corner[0]] * (1 - u - v) + n[corner[1]] * u + n[corner[2]] * v;
+        const auto& p = seen.mesh->positions;
+        const vec3 flat = glm::cross(p[corner[1]] - p[corner[0]], p[corner[2]] - p[corner[0]]);
+        hit.any = true;
+        hit.distance = ray.ray.tfar;
+        hit.place = from + direction * ray.ray.tfar;
+        hit.normal = glm::normalize(seen.normalMatrix * smooth);
+        hit.flat = glm::normalize(seen.normalMatrix * flat);
+        hit.surface = &seen;
+        hit.number = ray.hit.instID[0];
+        if (const auto& c = seen.mesh->colours; !c.empty())
+            hit.tint = vec3(c[corner[0]] * (1 - u - v) + c[corner[1]] * u + c[corner[2]] * v);
+    } else if (light_.ground && direction.y < -1e-6f && from.y > light_.groundHeight) {
+        hit.any = true;
+        hit.distance = (light_.groundHeight - from.y) / direction.y;
+        hit.place = from + direction * hit.distance;
+        hit.normal = hit.flat = {0, 1, 0};
+    }
+    return hit;
+}
+
+Material TraceWorld::materialAt(const Hit& hit, const vec3& view) const {
+    Material made;
+    if (!hit.surface) {
+        made.colour = glm::vec4(vec3(light_.groundColour), 1);
+        made.roughness = 0.9f;
+        return made;
+    }
+    const Seen& seen = *hit.surface;
+    if (seen.look->constant()) {
+        made = seen.look->plain;
+        made.colour = seen.colour;
+    } else {
+        LookedAt at = seen.result ? lookedAt(*seen.result, seen.row) : LookedAt{};
+        at.facing = std::abs(glm::dot(hit.normal, view));
+        made = gswarm::materialAt(*seen.look, at, seen.colour);
+    }
+    made.colour = glm::vec4(vec3(made.colour) * hit.tint, made.colour.w);
+    return made;
+}
+
+float TraceWorld::opacityAt(const Hit& hit, const Material& material, const vec3& view) const {
+    if (material.rim <= 0 || material.rimOpacity == material.colour.w) return material.colour.w;
+    return glm::mix(material.colour.w, material.rimOpacity, rimAt(material, std::abs(glm::dot(hit.normal, view))));
+}
+
+vec3 TraceWorld::reaching(const vec3& from, const vec3& direction, float distance) const {
+    if (!seeThrough_) {
+        RTCRayHit ray = rayOf(from, direction, 1e-3f, distance);
+        RTCIntersectContext context;
+        rtcInitIntersectContext(&context);
+        rtcOccluded1(top_, &context, &ray.ray);
+        return vec3(ray.ray.tfar > 0 ? 1.0f : 0.0f);
+    }
+    vec3 through(1), at = from;
+    for (int layer = 0; layer < mostLayers; ++layer) {
+        const Hit hit = cast(at, direction);
+        if (!hit.surface || hit.distance >= distance) return through;
+        const Material m = materialAt(hit, -direction);
+        const float opacity = opacityAt(hit, m, -direction);
+        vec3 passes(1 - opacity);
+        if (m.body != MaterialBody::opaque) {
+            // As if it bent nothing; what mirrors away at the angle is lost.
+            const float head = (m.ior - 1) * (m.ior - 1) / ((m.ior + 1) * (m.ior + 1));
+            const float mirrors = head + (1 - head) * std::pow(1 - std::abs(glm::dot(hit.normal, direction)), 5.0f);
+            const vec3 tint = m.body == MaterialBody::thin ? vec3(m.colour) : glm::sqrt(vec3(m.colour));
+            passes += tint * (opacity * m.transmission * (1 - m.metal) * (1 - mirrors));
+            if (m.attenuationDistance > 0 && glm::dot(hit.flat, direction) > 0)
+                passes *= glm::pow(glm::max(m.attenuationColour, vec3(1e-6f)), vec3(hit.distance / m.attenuationDistance));
+        }
+        through *= passes;
+        if (std::max({through.x, through.y, through.z}) < 1e-4f) return vec3(0);
+        distance -= hit.distance;
+        at = hit.place;
+    }
+    return vec3(0);
+}
+
+}  // namespace gswarm

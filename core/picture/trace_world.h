@@ -1,0 +1,69 @@
+#pragma once
+#include <embree3/rtcore.h>
+
+#include <glm/mat3x3.hpp>
+#include <glm/mat4x4.hpp>
+#include <vector>
+
+#include "core/base/progress.h"
+#include "core/picture/draw_list.h"
+#include "core/picture/view.h"
+
+/// What rays meet: Embree's scenes made from a draw list.
+namespace gswarm {
+
+/// Beyond everything, metres.
+inline constexpr float farAway = 1e30f;
+/// See-through surfaces that a ray passes, one behind the other.
+inline constexpr int mostLayers = 64;
+
+/// One instance of a mesh, by the number of its top-level geometry.
+struct Seen {
+    const Mesh* mesh = nullptr;
+    const Look* look = nullptr;
+    glm::mat3 normalMatrix{1};
+    glm::vec4 colour{1};  ///< linear, straight alpha
+    std::uint32_t row = 0;
+    const Result* result = nullptr;  ///< whose row it is; null for a mesh that is seen once
+};
+
+struct Hit {
+    bool any = false;
+    float distance = 0;
+    glm::vec3 place{0}, normal{0}, flat{0};  ///< `flat` is the face's own normal; both unit, as the mesh has them
+    glm::vec3 tint{1};                       ///< the mesh's own colour
+    const Seen* surface = nullptr;           ///< null on the floor
+    std::uint32_t number = 0;                ///< of the surface
+};
+
+class TraceWorld {
+  public:
+    /// Takes what the list has; it must outlive the world. Throws Cancelled.
+    TraceWorld(const DrawList& list, const SunAndSky& light, Progress& progress);
+    ~TraceWorld();
+    TraceWorld(const TraceWorld&) = delete;
+    TraceWorld& operator=(const TraceWorld&) = delete;
+
+    Hit cast(const glm::vec3& from, const glm::vec3& direction) const;
+    /// What of light gets from one place over a distance in a direction: through what is partly opaque, and straight through what
+    /// lets light through.
+    glm::vec3 reaching(const glm::vec3& from, const glm::vec3& direction, float distance) const;
+    /// The material and colour at a hit, seen from a direction that points away from it.
+    Material materialAt(const Hit& hit, const glm::vec3& view) const;
+    /// How opaque it is there: what is not is passed without a bounce.
+    float opacityAt(const Hit& hit, const Material& material, const glm::vec3& view) const;
+
+  private:
+    RTCScene makeShape(const Mesh& mesh);
+    void add(RTCScene shape, const glm::mat4& transform, Seen seen);
+    void addInstances(const Surface& surface, const Look& look, Progress& progress);
+
+    RTCDevice device_;
+    RTCScene top_;
+    std::vector<RTCScene> shapes_;
+    std::vector<Seen> seen_;
+    SunAndSky light_;
+    bool seeThrough_ = false;
+};
+
+}  // namespace gswarm

@@ -1,0 +1,60 @@
+#include "core/prepare/looks.h"
+
+#include <algorithm>
+
+#include "core/material/material_kind.h"
+#include "core/prepare/rail_plan.h"
+#include "core/resolve/resolve.h"
+
+namespace gswarm {
+namespace {
+
+Look plainOf(double r, double g, double b, float roughness) {
+    Material m;
+    m.colour = glm::vec4(linearFromSrgb(r), linearFromSrgb(g), linearFromSrgb(b), 1);
+    m.roughness = roughness;
+    return {m, nullptr};
+}
+
+}  // namespace
+
+const Look& plainClay() {
+    static const Look look = plainOf(0.78, 0.74, 0.66, 0.5f);
+    return look;
+}
+
+const Look& plainStone() {
+    static const Look look = plainOf(0.42, 0.39, 0.35, 0.8f);
+    return look;
+}
+
+int Looks::column(ObjectId namedValue) {
+    const int at = scene_.find(namedValue) ? namedColumn(scene_, swarm_, namedValue) : -1;
+    if (at < 0) return -1;
+    const auto known = std::find(columns_.begin(), columns_.end(), at);
+    if (known != columns_.end()) return static_cast<int>(known - columns_.begin());
+    if (columns_.size() == mostMixColumns) {
+        note_ = "Only " + std::to_string(mostMixColumns) + " named values mix materials of one swarm; the others mix nothing in.";
+        return -1;
+    }
+    columns_.push_back(at);
+    return static_cast<int>(columns_.size()) - 1;
+}
+
+Look Looks::of(ObjectId material, const Look& standard, int depth) {
+    const Object* object = scene_.find(material);
+    if (!object || material.type() != ObjectType::material || depth > deepestMix) return standard;
+    const auto [entry, fresh] = made_.try_emplace({material, depth}, standard);
+    if (!fresh) return entry->second;
+    const ResolvedPart own = resolve(scene_, object->part("material"), frame_), shaped = resolve(scene_, object->part("shaped"), frame_);
+    hash_.add(own.hash);
+    hash_.add(shaped.hash);
+    Response response = shaped.as<Response>();
+    response.table = tableOf(response.points);
+    const LookSource source{[&](ObjectId other) { return of(other, plainClay(), depth + 1); },
+                            [&](ObjectId value) { return column(value); }};
+    const Look made = static_cast<const MaterialKind&>(*own.kind).look(own.data.get(), response, source);
+    return made_[{material, depth}] = made;
+}
+
+}  // namespace gswarm

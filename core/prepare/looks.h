@@ -1,0 +1,45 @@
+#pragma once
+#include <map>
+#include <vector>
+
+#include "core/base/content_hash.h"
+#include "core/material/material.h"
+#include "core/scene/scene.h"
+
+namespace gswarm {
+
+/// How deep materials may be mixed from mixed ones; what lies deeper counts as its first.
+inline constexpr int deepestMix = 4;
+
+/// The materials of a swarm and of what is seen with it, at one frame. It refers to the scene, which must outlive it.
+class Looks {
+  public:
+    Looks(const Scene& scene, ObjectId swarm, double frame) : scene_(scene), swarm_(swarm), frame_(frame) {}
+    /// `standard` where there is no such material.
+    Look of(ObjectId material, const Look& standard) { return of(material, standard, 0); }
+
+    /// Of all that the looks so far depend on.
+    std::uint64_t hash() const { return hash_.value(); }
+    /// The columns of named values that mix them, in the order of Mix::column.
+    const std::vector<int>& columns() const { return columns_; }
+    /// One sentence, where more named values mix than may.
+    const std::string& note() const { return note_; }
+
+  private:
+    Look of(ObjectId material, const Look& standard, int depth);
+    int column(ObjectId namedValue);
+
+    const Scene& scene_;
+    ObjectId swarm_;
+    double frame_;
+    ContentHash hash_;
+    std::map<std::pair<ObjectId, int>, Look> made_;
+    std::vector<int> columns_;
+    std::string note_;
+};
+
+/// Of stock and of shapes that have no material.
+const Look& plainClay();
+const Look& plainStone();
+
+}  // namespace gswarm
