@@ -12,9 +12,9 @@ using namespace gswarm;
 namespace {
 
 /// As they are read; others, such as a translator's, come after them.
-const QStringList order = {"first-swarm",        "view-and-selection", "reading-a-card",   "formations", "gestures-and-zones",
-                           "formulas",           "time-and-loops",     "camera-and-light", "importing",  "export",
-                           "starts-of-your-own", "command-line",       "glossary"};
+const QStringList order = {"first-swarm", "view-and-selection", "reading-a-card",   "formations", "gestures-and-zones",
+                           "formulas",    "time-and-loops",     "camera-and-light", "importing",  "export",
+                           "look",        "starts-of-your-own", "command-line",     "glossary"};
 
 struct SectionPlace {
     const char *section, *page, *heading;
@@ -29,6 +29,7 @@ const SectionPlace sections[] = {
     {"Standing and order", "formations", "Standing and order"},
     {"Stock", "formations", "Stock"},
     {"How it is repeated", "formations", "Stock"},
+    {"Material", "look", "Materials"},
     {"Hanging", "time-and-loops", "Hanging"},
     {"Follow-through", "time-and-loops", "Follow-through"},
     {"Shown", "formations", "Shapes"},
@@ -83,7 +84,10 @@ guide::Place guide::placeOf(const Scene& scene, ObjectId thing) {
                 if (p.type == ParameterType::file) return {"importing", {}};
             return {"formations", "Shapes"};
         }
+        case ObjectType::material:
+            return {"look", "Materials"};
         case ObjectType::light:
+            return {"look", "Lights"};
         case ObjectType::camera:
             return {"camera-and-light", {}};
         case ObjectType::mount:

@@ -6,11 +6,14 @@
 
 #include "core/arrange/fitted_edits.h"
 #include "core/edit/kept_start.h"
+#include "core/edit/material_edits.h"
 #include "core/edit/rail_edits.h"
 #include "core/evaluate/evaluator.h"
 #include "core/kinds/registry.h"
+#include "core/light/light_kind.h"
 #include "core/picture/trace.h"
 #include "core/read/extent.h"
+#include "core/resolve/references.h"
 #include "core/scene/frame_range.h"
 #include "core/shape/shape_kind.h"
 
@@ -62,6 +65,42 @@ QImage pictureOf(const ShapeKind& kind, QSize pixels, Progress& progress) {
     const ObjectId formation = swarm.scene.at(swarm.made).list("formations").front();
     const Scene scene = setValue(swarm.scene, addressOf(swarm.scene, formation, "count"), fixedNumbers({1, 1, 1})).scene;
     return pictureOf(scene, 0, pixels, progress);
+}
+
+QImage pictureOf(const MaterialStart& start, QSize pixels, Progress& progress) {
+    const Edit added = addMaterial(emptyScene(), start);
+    return pictureOf(added.scene, added.made, pixels, progress);
+}
+
+QImage pictureOf(const Scene& scene, ObjectId material, QSize pixels, Progress& progress) {
+    // Alone with all it is mixed from: nothing else of the project is made.
+    Scene stage = emptyScene();
+    for (const ObjectId id : everythingBehind(scene, {material})) stage.objects[id] = std::make_shared<Object>(scene.at(id));
+    for (const ObjectId id : materialsBehind(scene, material)) stage.order.push_back(id);
+    const auto set = [&](ObjectId object, const char* parameter, const Value& value) {
+        stage = setValue(stage, addressOf(stage, object, parameter), value).scene;
+    };
+    const Edit shape = addShape(stage, ballShape), swarm = addSwarmOf(shape.scene, shape.made);
+    const ObjectId ball = swarm.made;
+    stage = useMaterial(swarm.scene, swarm.scene.at(ball).list("stock").front(), material).scene;
+    set(shape.made, "radius", fixedNumbers({1}));
+    set(stage.at(ball).list("formations").front(), "count", fixedNumbers({1, 1, 1}));
+    const Edit light = addLight(stage, areaLight);
+    stage = light.scene;
+    set(light.made, "position", fixedNumbers({-2.5, 4, 3}));
+    set(light.made, "rotation", fixedNumbers({-40, 0, -30}));
+    set(light.made, "strength", fixedNumbers({9}));
+    Evaluator evaluator(1);
+    const std::vector<std::shared_ptr<const Result>> shown{evaluator.evaluate(stage, ball, 0, {}, progress)};
+    Setting setting = settingAt(stage, 0, evaluator.store());
+    setting.light.sunStrength *= 0.5f;
+    setting.light.groundHeight = 0;
+    setting.background = {0.0116f, 0.0097f, 0.0070f};
+    setting.camera.focalLength = focalLength;
+    setting.camera.target = {0, 0.95f, 0};
+    setting.camera.position = {1.4f, 2.3f, 6.2f};
+    const Image image = trace(drawListOf(shown), setting, {pixels.width(), pixels.height(), 2 * samples, 1}, progress);
+    return QImage(image.pixels.data(), image.width, image.height, QImage::Format_RGBA8888).copy();
 }
 
 QImage pictureOf(const KeptStart& start, QSize pixels, Progress& progress) {

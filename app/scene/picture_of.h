@@ -3,9 +3,11 @@
 #include <QSize>
 
 #include "core/base/progress.h"
+#include "core/scene/scene.h"
 
 namespace gswarm {
 struct KeptStart;
+struct MaterialStart;
 struct ShapeKind;
 }  // namespace gswarm
 
@@ -17,5 +19,8 @@ inline constexpr QSize tilePicture{88, 60};
 
 /// A shape as its kind makes it at first.
 QImage pictureOf(const gswarm::ShapeKind& kind, QSize pixels, gswarm::Progress& progress);
+/// A material on a ball and the floor before it, under a lamp.
+QImage pictureOf(const gswarm::MaterialStart& start, QSize pixels, gswarm::Progress& progress);
+QImage pictureOf(const gswarm::Scene& scene, gswarm::ObjectId material, QSize pixels, gswarm::Progress& progress);
 /// What was kept, as its own swarm shows it some way into its frames; a zone by the colour of what it weighs.
 QImage pictureOf(const gswarm::KeptStart& start, QSize pixels, gswarm::Progress& progress);

@@ -2,6 +2,7 @@
 
 #include <QHBoxLayout>
 #include <QLineEdit>
+#include <QMenu>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -10,6 +11,8 @@
 #include "app/scene/scene_list.h"
 #include "app/theme/theme.h"
 #include "core/edit/arrange_edits.h"
+#include "core/kinds/registry.h"
+#include "core/light/light_kind.h"
 
 using namespace gswarm;
 
@@ -28,7 +31,7 @@ ScenePanel::ScenePanel(Document& document, QWidget* parent) : QWidget(parent), d
     add_ = new QToolButton(this);
     add_->setObjectName("addThing");
     add_->setIcon(theme::icon("plus"));
-    add_->setToolTip("Add a swarm, a shape, a camera, a mount or a group (Shift+A)");
+    add_->setToolTip("Add a swarm, a shape, a light, a camera, a mount or a group (Shift+A)");
     add_->setAccessibleName("Add to the scene");
     add_->setFixedSize(26, 26);
     head->addWidget(filter_, 1);
@@ -43,6 +46,24 @@ ScenePanel::ScenePanel(Document& document, QWidget* parent) : QWidget(parent), d
 void ScenePanel::addShape(const Kind& kind) {
     document_.choose(document_.edit([&](const Scene& s) { return gswarm::addShape(s, kind); }));
     document_.seal();
+}
+
+void ScenePanel::addLight(const Kind& kind) {
+    document_.choose(document_.edit([&](const Scene& s) { return gswarm::addLight(s, kind); }));
+    document_.seal();
+}
+
+void ScenePanel::openLights() {
+    auto* menu = new QMenu(this);
+    menu->setObjectName("lightMenu");
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    for (const Kind* kind : kindsOf(Family::light)) {
+        if (!static_cast<const LightKind*>(kind)->lamp) continue;
+        QAction* action = menu->addAction(theme::icon("light"), QString::fromStdString(kind->label));
+        action->setToolTip(QString::fromStdString(kind->summary));
+        connect(action, &QAction::triggered, this, [this, kind] { addLight(*kind); });
+    }
+    menu->popup(add_->mapToGlobal(QPoint(0, add_->height() + 2)));
 }
 
 void ScenePanel::groupSelected() {
@@ -64,6 +85,7 @@ void ScenePanel::openGallery() {
         gallery_ = new AddGallery(
             {{"swarm", "Swarm", "Boxes on a grid, ready to change", "swarm", adding(addSwarm)},
              {"camera", "Camera", "Another camera, where the view is; off until you cut to it", "camera", [this] { emit cameraAsked(); }},
+             {"light", "Light", "A lamp: a point, spot or area light", "light", [this] { openLights(); }},
              {"mount", "Mount", "An empty object to hang others from", "mount", adding(addMount)},
              {"group", "Group", "Keeps things together in this list; what is selected goes into it", "group", [this] { groupSelected(); }}},
             this);

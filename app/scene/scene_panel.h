@@ -18,6 +18,7 @@ class ScenePanel : public QWidget {
     /// What can be added, under the (+).
     void openGallery();
     void addShape(const gswarm::Kind& kind);
+    void addLight(const gswarm::Kind& kind);
     void groupSelected();
 
   signals:
@@ -25,6 +26,8 @@ class ScenePanel : public QWidget {
     void cameraAsked();
 
   private:
+    void openLights();
+
     Document& document_;
     SceneList* list_;
     QLineEdit* filter_;

@@ -24,5 +24,9 @@ Question* shapeItself(SettingsDesk& desk, const Subject& shape);
 Question* shapeShown(SettingsDesk& desk, const Subject& shape);
 Question* shapeInUse(SettingsDesk& desk, const Subject& shape);
 
+/// Of a stock entry or a shape: what material it has; and of a material itself.
+Question* materialInUse(SettingsDesk& desk, const Subject& user);
+Question* materialItself(SettingsDesk& desk, const Subject& material);
+
 /// Of anything else, of each of its parts.
 Question* partOf(SettingsDesk& desk, const Subject& part);

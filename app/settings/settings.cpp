@@ -90,6 +90,8 @@ std::vector<Settings::Asked> Settings::asked() const {
             return askedOfStock(owner());
         case ObjectType::shape:
             return askedOfShape(id);
+        case ObjectType::material:
+            return {{materialItself, {id, {}}}};
         default: {
             std::vector<Asked> parts;
             for (const auto& info : classOf(id.type()).slotInfos) parts.push_back({partOf, {id, info.id}});
@@ -104,8 +106,12 @@ std::vector<Settings::Asked> Settings::askedOfShape(ObjectId shape) const {
     const Scene& scene = document_.scene();
     if (const Object* swarm = scene.find(document_.swarm()))
         for (const ObjectId entry : swarm->list("stock"))
-            if (referenceOf(scene.at(entry).part("entry"), "shape") == shape) all.push_back({howRepeated, {entry, {}}});
+            if (referenceOf(scene.at(entry).part("entry"), "shape") == shape) {
+                all.push_back({materialInUse, {entry, {}}});
+                all.push_back({howRepeated, {entry, {}}});
+            }
     all.push_back({shapeShown, {shape, {}}});
+    if (choiceOf(scene.at(shape).part("display"), "as") != "hidden") all.push_back({materialInUse, {shape, {}}});
     return all;
 }
 
@@ -157,6 +163,7 @@ std::vector<Settings::Asked> Settings::askedOfStock(const Object& swarm) const {
     const ObjectId shown = unfolded == stock.end() ? stock.front() : *unfolded;
     const ObjectId shape = referenceOf(document_.scene().at(shown).part("entry"), "shape");
     if (document_.scene().find(shape)) all.push_back({shapeInUse, {shape, {}}});
+    all.push_back({materialInUse, {shown, {}}});
     all.push_back({howRepeated, {shown, {}}});
     return all;
 }

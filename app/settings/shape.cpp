@@ -46,7 +46,7 @@ class ShapeShown : public Question {
     ShapeShown(SettingsDesk& desk, const Subject& shape) : Question(desk, shape, "Shown") {}
 
   private:
-    void fill() override { addRows(subject(), "display"); }
+    void fill() override { addRows(subject(), "display", {"material"}); }
     QString summary() const override { return said(choiceOf(object().part("display"), "as")); }
 };
 

@@ -136,7 +136,7 @@ class HowRepeated : public Question {
     HowRepeated(SettingsDesk& desk, const Subject& stockEntry) : Question(desk, stockEntry, "How it is repeated") {}
 
   private:
-    void fill() override { addRows(subject(), "entry", {"odds"}); }
+    void fill() override { addRows(subject(), "entry", {"odds", "material"}); }
 };
 
 }  // namespace

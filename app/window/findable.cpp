@@ -9,8 +9,10 @@
 #include "app/window/shortcuts.h"
 #include "core/arrange/fitted_formation.h"
 #include "core/edit/gesture_starts.h"
+#include "core/edit/material_edits.h"
 #include "core/exchange/exporter_kind.h"
 #include "core/kinds/registry.h"
+#include "core/light/light_kind.h"
 #include "core/resolve/resolve.h"
 #include "core/zone/zone_kind.h"
 
@@ -90,6 +92,15 @@ std::vector<Finder::Item> MainWindow::findable() {
         for (const Kind* kind : kindsOf(Family::pattern)) items.push_back(kindItem("pattern", *kind, [this, kind] { takePattern(*kind); }));
     }
     for (const Kind* kind : kindsOf(Family::shape)) items.push_back(kindItem("shape", *kind, [this, kind] { left_->addShape(*kind); }));
+    for (const Kind* kind : kindsOf(Family::light))
+        if (static_cast<const LightKind*>(kind)->lamp) items.push_back(kindItem("light", *kind, [this, kind] { left_->addLight(*kind); }));
+    if (const ObjectId stock = swarm && !scene.at(swarm).list("stock").empty() ? scene.at(swarm).list("stock").front() : ObjectId{})
+        for (const MaterialStart& start : materialStarts())
+            items.push_back({"material/" + said(start.id), said(start.label), "material · " + said(start.summary), said(start.words),
+                             [this, stock, &start] {
+                                 document_.edit([&](const Scene& s) { return addMaterialFor(s, stock, start); });
+                                 document_.seal();
+                             }});
     if (const ObjectId gesture = gestureAtHand())
         for (const Kind* kind : kindsOf(Family::zone))
             if (!takesInstances(*kind))

@@ -6,6 +6,7 @@
 #include "core/edit/edit_parts.h"
 #include "core/kinds/registry.h"
 #include "core/material/material_kind.h"
+#include "core/resolve/references.h"
 
 namespace gswarm {
 
@@ -107,7 +108,7 @@ const std::vector<MaterialStart>& materialStarts() {
          "Glowing",
          "Gives off light of its own colour",
          "neon lamp emission light",
-         {{"colour", colour(1, 0.72, 0.36)}, {"roughness", number(0.6)}, {"glows", true}, {"emission", number(6)}}},
+         {{"colour", colour(1, 0.72, 0.36)}, {"roughness", number(0.6)}, {"glows", true}, {"emission", number(3)}}},
         {"ghost",
          "Rim-lit ghost",
          "Hardly there but for its edge",
@@ -151,6 +152,12 @@ ObjectId materialOf(const Scene& scene, ObjectId user) {
     if (user.type() != ObjectType::stock && user.type() != ObjectType::shape) return {};
     const ObjectId material = referenceOf(scene.at(user).part(slotOf(user)), "material");
     return scene.find(material) ? material : ObjectId{};
+}
+
+std::vector<ObjectId> materialsBehind(const Scene& scene, ObjectId material) {
+    std::vector<ObjectId> out = everythingBehind(scene, {material});
+    std::erase_if(out, [](ObjectId id) { return id.type() != ObjectType::material; });
+    return out;
 }
 
 Edit useMaterial(const Scene& scene, ObjectId user, ObjectId material) {

@@ -24,6 +24,8 @@ Edit addMaterial(const Scene& scene, const MaterialStart& start);
 Edit addMaterialFor(const Scene& scene, ObjectId user, const MaterialStart& start);
 /// The material that a stock entry or shape has; the empty id if none, or for anything else.
 ObjectId materialOf(const Scene& scene, ObjectId user);
+/// The material and all that it is mixed from, each once.
+std::vector<ObjectId> materialsBehind(const Scene& scene, ObjectId material);
 /// A stock entry or shape gets a material that is there already.
 Edit useMaterial(const Scene& scene, ObjectId user, ObjectId material);
 /// Two materials become one that mixes them, in the place of the first wherever that is used.

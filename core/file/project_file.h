@@ -12,7 +12,7 @@ namespace gswarm {
 inline constexpr int projectVersion = 6;
 
 /// The project as UTF-8 JSON: fixed member order, every parameter, shortest numbers that read back the same. Saving
-/// what was loaded unchanged gives the same bytes. The schema is docs/schema/gswarm-5.schema.json.
+/// what was loaded unchanged gives the same bytes. The schema is docs/schema/gswarm-6.schema.json.
 std::string toJson(const Scene& scene);
 
 /// Reads a project that may come from anyone. Throws Error with one sentence naming the place: not JSON, not this

@@ -3,8 +3,8 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <numbers>
 #include <glm/geometric.hpp>
+#include <numbers>
 
 namespace gswarm {
 namespace {
@@ -68,31 +68,32 @@ struct Table {
     std::array<float, steps * steps> fibres;  ///< what the fibres send back in one bounce
 
     Table() {
-        constexpr int side = 32;
+        constexpr int across = 64, around = 24;
         for (int r = 0; r < steps; ++r)
             for (int c = 0; c < steps; ++c) {
-                const float cosine = std::max(static_cast<float>(c) / (steps - 1), 1e-3f);
-                const float alpha = std::max(square(static_cast<float>(r) / (steps - 1)), 1e-4f);
+                // Closer together where it grazes.
+                const float cosine = std::max(square(static_cast<float>(c) / (steps - 1)), 1e-4f);
+                const float roughness = static_cast<float>(r) / (steps - 1), alpha = std::max(square(roughness), 1e-4f);
                 const vec3 view(std::sqrt(1 - cosine * cosine), 0, cosine);
                 double head = 0, rest = 0, fibre = 0;
-                for (int i = 0; i < side; ++i)
-                    for (int k = 0; k < side; ++k) {
-                        const float u = (static_cast<float>(i) + 0.5f) / side, v = (static_cast<float>(k) + 0.5f) / side;
-                        const vec3 h = visibleNormal(view, alpha, u, v);
-                        const float vh = std::max(glm::dot(view, h), 0.0f);
+                for (int i = 0; i < across; ++i)
+                    for (int k = 0; k < around; ++k) {
+                        const float t = (static_cast<float>(i) + 0.5f) / across, v = (static_cast<float>(k) + 0.5f) / around;
+                        // More of the facets that lean far, which send light below the surface.
+                        const vec3 h = visibleNormal(view, alpha, 1 - square(1 - t), v);
+                        const float weight = 2 * (1 - t), vh = std::max(glm::dot(view, h), 0.0f);
                         const vec3 light = 2 * vh * h - view;
                         if (light.z > 0) {
-                            const float g = unhidden(light.z, alpha), f = grazing(vh);
+                            const float g = weight * unhidden(light.z, alpha), f = grazing(vh);
                             head += g * (1 - f), rest += g * f;
                         }
                         // Evenly over the half ball.
-                        const float z = u, s = std::sqrt(1 - z * z), around = 2 * pi_v<float> * v;
-                        const vec3 even(s * std::cos(around), s * std::sin(around), z);
-                        fibre += fibresOf(view, even, static_cast<float>(r) / (steps - 1)) * z * 2 * pi_v<float>;
+                        const float s = std::sqrt(1 - t * t), angle = 2 * pi_v<float> * v;
+                        fibre += fibresOf(view, {s * std::cos(angle), s * std::sin(angle), t}, roughness) * t * 2 * pi_v<float>;
                     }
                 const auto cell = static_cast<std::size_t>(r * steps + c);
-                at[cell] = {static_cast<float>(head / (side * side)), static_cast<float>(rest / (side * side))};
-                fibres[cell] = std::min(1.0f, static_cast<float>(fibre / (side * side)));
+                at[cell] = {static_cast<float>(head / (across * around)), static_cast<float>(rest / (across * around))};
+                fibres[cell] = std::min(1.0f, static_cast<float>(fibre / (across * around)));
             }
     }
 
@@ -107,7 +108,7 @@ struct Table {
 
     template <class Get>
     float between(float cosine, float rough, const Get& get) const {
-        const float x = std::clamp(cosine, 0.0f, 1.0f) * (steps - 1), y = std::clamp(rough, 0.0f, 1.0f) * (steps - 1);
+        const float x = std::sqrt(std::clamp(cosine, 0.0f, 1.0f)) * (steps - 1), y = std::clamp(rough, 0.0f, 1.0f) * (steps - 1);
         const int x0 = std::min(static_cast<int>(x), steps - 2), y0 = std::min(static_cast<int>(y), steps - 2);
         const float s = x - static_cast<float>(x0), t = y - static_cast<float>(y0);
         const auto g = [&](int c, int r) { return get(static_cast<std::size_t>(r * steps + c)); };

@@ -270,11 +270,11 @@ namespace {
 /// One large card seen from above, and the mean of what the view shows in its middle, 0 … 1 as on screen.
 struct CardView {
     Hand hand;
-    ObjectId stock;
+    ObjectId material;
     CardView() {
         hand.click("newSwarm");
         const ObjectId swarm = hand.window().document().swarm(), shape = hand.scene().all(ObjectType::shape).front();
-        stock = hand.scene().at(swarm).list("stock").front();
+        material = hand.scene().all(ObjectType::material).front();
         hand.window().document().edit([&](const Scene& s) { return setKind(s, shape, "maker", *findKind(Family::shape, "card")); });
         set(shape, "width", {20}), set(shape, "depth", {20});
         set(hand.scene().at(swarm).list("formations").front(), "count", {1, 1, 1});
@@ -304,21 +304,21 @@ struct CardView {
 TEST(PictureWindow, ShadingFollowsMetalRoughnessAndOpacityInNumbers) {
     CardView view;
     const double grey = srgbFromLinear(0.5);
-    view.set(view.stock, "colour", {grey, grey, grey, 1});
-    view.set(view.stock, "roughness", {1});
+    view.set(view.material, "colour", {grey, grey, grey, 1});
+    view.set(view.material, "roughness", {1});
     const double opaque = view.middle();
     EXPECT_GT(opaque, 0.4);
     EXPECT_LT(opaque, 0.85);
     // Half opaque over black is half as bright as on screen, where the view blends.
-    view.set(view.stock, "colour", {grey, grey, grey, 0.5});
+    view.set(view.material, "colour", {grey, grey, grey, 0.5});
     EXPECT_NEAR(view.middle(), opaque * 128 / 255, 0.03);
-    view.set(view.stock, "colour", {grey, grey, grey, 0});
+    view.set(view.material, "colour", {grey, grey, grey, 0});
     EXPECT_LT(view.middle(), 0.02);
-    view.set(view.stock, "colour", {grey, grey, grey, 1});
+    view.set(view.material, "colour", {grey, grey, grey, 1});
     // A smooth metal mirrors a dark zenith, a matt surface still has the light from the sides.
     const ObjectId light = view.hand.scene().all(ObjectType::light).front();
     view.set(light, "zenith", {0, 0, 0, 1});
     const double matt = view.middle();
-    view.set(view.stock, "metal", {1}), view.set(view.stock, "roughness", {0.05});
+    view.set(view.material, "metal", {1}), view.set(view.material, "roughness", {0.05});
     EXPECT_LT(view.middle(), matt - 0.1);
 }

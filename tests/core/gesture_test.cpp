@@ -194,7 +194,7 @@ TEST(Gesture, CurrentPlaceSeesEarlierCards) {
 
 TEST(Gesture, ColourMixesInLinearLight) {
     Build b = Build::grid(1, 1, 1);
-    b.set(b.stock, "colour", {0, 0, 0, 1});
+    b.set(b.material, "colour", {0, 0, 0, 1});
     const ObjectId g = b.gesture();
     b.set(g, "colour", true).set(g, "colourAmount", {1, 1, 1, 1}).set(g, "pattern-value", {0.5});
     EXPECT_NEAR(b.rows()[0].colour.x, srgbFromLinear(0.5), 1e-5);
@@ -203,7 +203,7 @@ TEST(Gesture, ColourMixesInLinearLight) {
 
 TEST(Gesture, ARampIsReadByThePatternAndMixedByTheWeight) {
     Build b = Build::grid(3, 1, 1);
-    b.set(b.stock, "colour", {0, 0, 0, 1});
+    b.set(b.material, "colour", {0, 0, 0, 1});
     const ObjectId g = b.gesture("number");
     b.set(g, "colour", true).set(g, "source", std::string("ramp")).set(g, "strength", {50});
     b.set(g, "ramp", Value(Ramp{{0, {1, 0, 0, 1}}, {0.5, {0, 1, 0, 1}}, {1, {0, 0, 1, 1}}}));

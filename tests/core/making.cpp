@@ -20,6 +20,7 @@ Build::Build() {
     formation = scene.at(swarm).list("formations").front();
     stock = scene.at(swarm).list("stock").front();
     shape = scene.all(ObjectType::shape).front();
+    material = scene.all(ObjectType::material).front();
     set(stock, "foot", std::string("centre"));
 }
 

@@ -23,7 +23,7 @@ inline constexpr bool sanitized = false;
 /// One swarm under construction. Every call is an edit like those of the window.
 struct Build {
     Scene scene;
-    ObjectId swarm, formation, shape, stock;
+    ObjectId swarm, formation, shape, stock, material;
 
     Build();
     /// A grid of nx × ny × nz, one metre apart.

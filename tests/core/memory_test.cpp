@@ -183,7 +183,7 @@ TEST(FollowThrough, AnotherColourLeavesAllFramesValid) {
     Lifted lifted;
     lifted.spring(2, 0.2);
     const std::uint64_t before = MemoryKeys(lifted.scene, lifted.swarm, {}, making::store()).at(40);
-    const ObjectId entry = lifted.scene.at(lifted.swarm).list("stock").front();
+    const ObjectId entry = lifted.scene.all(ObjectType::material).front();
     lifted.set(entry, "colour", {0.1, 0.2, 0.9, 1});
     lifted.set(lifted.gesture, "colour", Value(true));
     const std::uint64_t coloured = MemoryKeys(lifted.scene, lifted.swarm, {}, making::store()).at(40);

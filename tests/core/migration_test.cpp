@@ -37,6 +37,18 @@ void rename(Json& object, const std::string& from, const std::string& to) {
 /// A project as format 4 wrote it, as far as these tests need it.
 Json asFormat4(const Scene& scene) {
     Json project = Json::parse(toJson(scene));
+    std::map<std::string, Json> materials;
+    for (const Json& material : project["materials"]) materials[material["id"]] = material["material"];
+    project.erase("materials");
+    const auto takeBack = [&](Json& part, const std::vector<std::string>& members, const Json& standard) {
+        const Json material = part["material"];
+        part.erase("material");
+        for (const std::string& member : members) part[member] = material.is_null() ? standard : materials.at(material)[member];
+    };
+    for (Json& swarm : project["swarms"])
+        for (Json& stock : swarm["stock"]) takeBack(stock["entry"], {"colour", "metal", "roughness"}, {});
+    for (Json& shape : project["shapes"]) takeBack(shape["display"], {"colour"}, {0.42, 0.39, 0.35, 1});
+    for (Json& light : project["lights"]) light.erase("hang");
     rename(project, "projects", "pieces");
     for (Json& swarm : project["swarms"]) {
         rename(swarm, "stockRule", "stocking");

@@ -168,14 +168,14 @@ struct Lit {
 TEST(Trace, MetalAndRoughnessAreSeenInNumbers) {
     Lit matt;
     const double grey = srgbFromLinear(0.5);
-    matt.b.set(matt.b.stock, "colour", {grey, grey, grey, 1}).set(matt.b.stock, "roughness", {1});
+    matt.b.set(matt.b.material, "colour", {grey, grey, grey, 1}).set(matt.b.material, "roughness", {1});
     // A matt surface under an even sky of 1 gives back its colour; a metal its colour at the head; both a little more at the edge.
     EXPECT_NEAR(matt.traced(), 0.5, 0.03);
     Lit metal;
-    metal.b.set(metal.b.stock, "colour", {grey, grey, grey, 1}).set(metal.b.stock, "metal", {1}).set(metal.b.stock, "roughness", {0.1});
+    metal.b.set(metal.b.material, "colour", {grey, grey, grey, 1}).set(metal.b.material, "metal", {1}).set(metal.b.material, "roughness", {0.1});
     EXPECT_NEAR(metal.traced(), 0.5, 0.02);
     Lit rough = metal;
-    rough.b.set(rough.b.stock, "roughness", {1});
+    rough.b.set(rough.b.material, "roughness", {1});
     EXPECT_LT(rough.traced(), metal.traced() - 0.02) << "a rough metal shades itself";
     // What is mirrored counts: only a smooth metal sees that the zenith is dark.
     for (Lit* lit : {&matt, &metal}) {
@@ -190,7 +190,7 @@ TEST(Trace, OpacityIsTheShareThatIsSeen) {
     const double grey = srgbFromLinear(0.5);
     for (const double opacity : {1.0, 0.6, 0.25}) {
         Lit lit;
-        lit.b.set(lit.b.stock, "colour", {grey, grey, grey, opacity}).set(lit.b.stock, "roughness", {1});
+        lit.b.set(lit.b.material, "colour", {grey, grey, grey, opacity}).set(lit.b.material, "roughness", {1});
         EXPECT_NEAR(lit.traced(), 0.5 * std::round(opacity * 255) / 255, 0.03) << opacity << " over black";
     }
 }
@@ -222,7 +222,7 @@ TEST(Trace, IsTheSameForASeedAndDiffersForAnother) {
 
 TEST(Trace, ShowsInstanceColourAndShadow) {
     Build b = Build::grid(1, 1, 1);
-    b.set(b.stock, "colour", {0.9, 0.1, 0.1, 1}).set(b.stock, "foot", std::string("base"));
+    b.set(b.material, "colour", {0.9, 0.1, 0.1, 1}).set(b.stock, "foot", std::string("base"));
     const ObjectId camera = b.scene.all(ObjectType::camera).front(), light = b.scene.all(ObjectType::light).front();
     b.set(camera, "position", {0, 9, 0.01}).set(camera, "target", {0, 0, 0});
     b.set(light, "sunHeight", {45}).set(light, "sunAround", {90}).set(light, "groundColour", {0.6, 0.6, 0.6, 1});
@@ -354,7 +354,7 @@ TEST(Gltf, BakedFollowsWhenAnotherShapeIsTaken) {
 TEST(Gltf, WhatIsNotOpaqueIsBlended) {
     for (const double alpha : {1.0, 0.4}) {
         Build b = Build::grid(2, 1, 1);
-        b.set(b.stock, "colour", {0.5, 0.5, 0.5, alpha});
+        b.set(b.material, "colour", {0.5, 0.5, 0.5, alpha});
         Evaluator evaluator;
         Progress progress;
         writeExport(standardPart(gltfExporter), {evaluator, b.scene, {}}, temporaryFolder() / "alpha.glb", progress);

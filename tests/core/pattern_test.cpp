@@ -207,7 +207,7 @@ TEST(Stagger, SpreadsByAxisChanceAndEase) {
 
 TEST(Stagger, KeyedColoursAreReadInEncodedSpaceAtEachOwnTime) {
     Row row(3);
-    row.b.set(row.b.stock, "colour", {0, 0, 0, 1}).set(row.gesture, "colour", true).set(row.gesture, "position", false);
+    row.b.set(row.b.material, "colour", {0, 0, 0, 1}).set(row.gesture, "colour", true).set(row.gesture, "position", false);
     row.b.key(row.gesture, "colourAmount", {{0, 0, Ease::linear}, {20, 1, Ease::linear}}, 0)
         .set(row.gesture, "when-by", std::string("number"));
     row.b.set(row.gesture, "when-over", {20});

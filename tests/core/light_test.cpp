@@ -1,0 +1,156 @@
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <numbers>
+
+#include "core/kinds/registry.h"
+#include "core/picture/lamp_tree.h"
+#include "core/picture/path.h"
+#include "core/picture/trace_world.h"
+#include "core/provide/placing.h"
+#include "tests/core/making.h"
+
+using namespace gswarm;
+using glm::vec3;
+using making::Build;
+using std::numbers::pi;
+
+namespace {
+
+/// White matt paper on the floor of a dark world, and what it sends up from one place.
+struct Paper {
+    Build b = Build::grid(1, 1, 1);
+    ObjectId light = b.scene.all(ObjectType::light).front();
+
+    Paper() {
+        b.scene = setKind(b.scene, b.shape, "maker", *findKind(Family::shape, "card")).scene;
+        b.set(b.shape, "width", {40}).set(b.shape, "depth", {40});
+        b.set(light, "sunStrength", {0}).set(light, "skyStrength", {0}).set(light, "ground", false);
+        b.set(b.material, "colour", {1, 1, 1, 1}).set(b.material, "roughness", {1});
+        b.set(b.scene.project().id, "background", {0, 0, 0, 1});
+    }
+    ObjectId add(const Kind& kind, const vec3& position, double strength) {
+        const Edit edit = addLight(b.scene, kind);
+        b.scene = edit.scene;
+        b.set(edit.made, "colour", {1, 1, 1, 1}).set(edit.made, "strength", {strength});
+        b.set(edit.made, "position", {position.x, position.y, position.z});
+        return edit.made;
+    }
+    /// Light that comes to a place from above, lux: white paper sends back its pi-th part.
+    double irradiance(const vec3& place, int samples = 4096) const {
+        const Setting setting = settingAt(b.scene, 0, making::store());
+        Progress progress;
+        const DrawList list = drawListOf(std::vector{b.result()});
+        const TraceWorld world(list, setting.light, progress);
+        const LampTree lamps(setting.lamps);
+        double sum = 0;
+        for (int s = 0; s < samples; ++s) {
+            Sobol numbers(0, 0, static_cast<std::uint32_t>(s), 5);
+            numbers.together();
+            sum += tracePath({world, setting, lamps}, place + vec3(0, 0.5f, 0), {0, -1, 0}, numbers).y;
+        }
+        return sum / samples * pi;
+    }
+};
+
+}  // namespace
+
+TEST(Lights, APointsLightFallsWithTheSquareOfTheDistance) {
+    for (const double height : {1.0, 2.0, 5.0}) {
+        Paper paper;
+        paper.b.set(paper.add(pointLight, {0, float(height), 0}, 50), "radius", {0});
+        EXPECT_NEAR(paper.irradiance({0, 0, 0}) / (50 / (height * height)), 1, 0.01) << height;
+        const double d2 = height * height + 9;
+        EXPECT_NEAR(paper.irradiance({3, 0, 0}) / (50 / d2 * height / std::sqrt(d2)), 1, 0.03) << height;
+    }
+}
+
+TEST(Lights, ADiscsIrradianceIsItsClosedForm) {
+    Paper paper;
+    const ObjectId disc = paper.add(areaLight, {0, 2, 0}, 3);
+    paper.b.choose(disc, "form", "disc").set(disc, "radius", {1.5});
+    EXPECT_NEAR(paper.irradiance({0, 0, 0}) / (pi * 3 * 1.5 * 1.5 / (1.5 * 1.5 + 4)), 1, 0.01);
+}
+
+TEST(Lights, ARectanglesIrradianceIsItsClosedForm) {
+    Paper paper;
+    const ObjectId area = paper.add(areaLight, {0, 1.5, 0}, 2);
+    paper.b.set(area, "width", {3}).set(area, "depth", {2});
+    const double a = 1.5, b = 1, h = 1.5, ah = std::hypot(a, h), bh = std::hypot(b, h);
+    const double wanted = 4 * 2.0 / 2 * (a / ah * std::atan(b / ah) + b / bh * std::atan(a / bh));
+    EXPECT_NEAR(paper.irradiance({0, 0, 0}) / wanted, 1, 0.01);
+    // Turned on its back it shines up, and with both sides down again.
+    paper.b.set(area, "rotation", {180, 0, 0});
+    EXPECT_NEAR(paper.irradiance({0, 0, 0}), 0, 1e-6);
+    paper.b.set(area, "bothSides", true);
+    EXPECT_NEAR(paper.irradiance({0, 0, 0}) / wanted, 1, 0.01);
+}
+
+TEST(Lights, ASpotShinesInItsConeAlone) {
+    Paper paper;
+    const ObjectId spot = paper.add(spotLight, {0, 4, 0}, 160);
+    paper.b.set(spot, "angle", {60}).set(spot, "softEdge", {50}).set(spot, "radius", {0});
+    EXPECT_NEAR(paper.irradiance({0, 0, 0}), 10, 0.1);
+    EXPECT_NEAR(paper.irradiance({float(4 * std::tan(14 * pi / 180)), 0, 0}), 10 * std::pow(std::cos(14 * pi / 180), 3), 0.2);
+    EXPECT_GT(paper.irradiance({float(4 * std::tan(25 * pi / 180)), 0, 0}), 0.1) << "in the soft edge";
+    EXPECT_EQ(paper.irradiance({float(4 * std::tan(31 * pi / 180)), 0, 0}), 0);
+    paper.b.set(spot, "on", false);
+    EXPECT_EQ(paper.irradiance({0, 0, 0}), 0);
+}
+
+TEST(Lights, NothingBeyondItsReach) {
+    Paper paper;
+    const ObjectId point = paper.add(pointLight, {0, 3, 0}, 90);
+    paper.b.set(point, "reach", {2.9}).set(point, "radius", {0});
+    EXPECT_EQ(paper.irradiance({0, 0, 0}), 0);
+    paper.b.set(point, "reach", {30});
+    EXPECT_NEAR(paper.irradiance({0, 0, 0}), 10, 0.1);
+}
+
+TEST(Lights, HangAndAim) {
+    Build b = Build::grid(1, 1, 1);
+    const Edit mount = addMount(b.scene), lamp = addLight(mount.scene, spotLight);
+    b.scene = lamp.scene;
+    b.set(mount.made, "position", {5, 0, 0}).set(mount.made, "rotation", {0, 0, 90});
+    b.choose(lamp.made, "hang-by", "object").set(lamp.made, "hang-from", Value(mount.made)).set(lamp.made, "position", {0, 2, 0});
+    const Lamp hung = *lampAt(b.scene, lamp.made, 0, making::store());
+    making::expectNear(hung.position, {3, 0, 0});
+    making::expectNear(hung.along, {1, 0, 0}, 1e-5f);
+    b.set(lamp.made, "aim", Value(b.swarm)).set(b.swarm, "position", {3, -7, 0});
+    making::expectNear(lampAt(b.scene, lamp.made, 0, making::store())->along, {0, -1, 0}, 1e-5f);
+}
+
+TEST(Lights, ManyLampsPickedOneByOneGiveTheirSum) {
+    std::vector<Lamp> lamps;
+    double sum = 0, alike = 0;
+    for (int i = 0; i < 500; ++i) {
+        Lamp lamp;
+        lamp.position = {std::sin(i * 1.7f) * 20, 3 + i % 5, std::cos(i * 2.3f) * 20};
+        lamp.light = vec3(1 + i % 7);
+        lamps.push_back(lamp);
+        const double d2 = glm::dot(lamp.position, lamp.position);
+        const double one = lamp.light.x / d2 * lamp.position.y / std::sqrt(d2);
+        sum += one, alike += 500 * one * one;
+    }
+    const LampTree tree(lamps);
+    double found = 0, squares = 0;
+    constexpr int picks = 20000;
+    for (int k = 0; k < picks; ++k) {
+        Sobol numbers(1, 1, static_cast<std::uint32_t>(k), 3);
+        const float choose = numbers.next(), u = numbers.next(), v = numbers.next();
+        const LampLight lamp = tree.sample(vec3(0), choose, u, v);
+        const double one = lamp.light.x * lamp.direction.y;
+        found += one, squares += one * one;
+    }
+    const double mean = found / picks, error = std::sqrt((squares / picks - mean * mean) / picks);
+    EXPECT_NEAR(mean, sum, 4 * error + 1e-9);
+    // Picked by how much they matter, they vary less than picked alike.
+    EXPECT_LT(squares / picks - mean * mean, 0.6 * (alike - sum * sum));
+}
+
+TEST(Lights, TheSunAndSkyStayWhenLampsGo) {
+    Build b = Build::grid(1, 1, 1);
+    const Edit lamp = addLight(b.scene, pointLight);
+    EXPECT_THROW(remove(lamp.scene, b.scene.all(ObjectType::light).front()), Error);
+    EXPECT_EQ(remove(lamp.scene, lamp.made).scene.all(ObjectType::light).size(), 1u);
+}
