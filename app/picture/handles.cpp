@@ -4,6 +4,7 @@
 #include <cmath>
 #include <glm/gtc/constants.hpp>
 
+#include "core/light/light_kind.h"
 #include "core/prepare/backdrops.h"
 #include "core/prepare/prepare.h"
 #include "core/provide/placing.h"
@@ -42,6 +43,21 @@ bool isPath(const Scene& scene, ObjectId id) {
 }
 const Points& pointsOf(const Scene& scene, ObjectId path) { return std::get<Points>(scene.at(path).part("maker")["points"]); }
 
+bool isLamp(const Scene& scene, ObjectId id) {
+    return id.type() == ObjectType::light && static_cast<const LightKind&>(*scene.at(id).part("light").kind).lamp;
+}
+
+std::vector<Handle> lampHandles(const Scene& scene, ObjectId light, double frame, Store& store) {
+    const ResolvedPart part = resolve(scene, scene.at(light).part("light"), frame);
+    const auto lamp = lampAt(scene, light, frame, store);
+    std::vector<Handle> handles;
+    if (!lamp) return handles;
+    const glm::mat3 turn = turnOf(*lamp);
+    for (const LampHandle& h : static_cast<const LightKind&>(*part.kind).handles(part.data.get()))
+        handles.push_back({QString::fromStdString(h.name), lamp->position + turn * h.place, turn * h.along, h.parameter, -1, h.perMetre});
+    return handles;
+}
+
 double rounded(double v) { return std::round(v * 1000) / 1000; }
 
 /// How far the pointer went along a line in the world as it is seen on screen, in metres.
@@ -72,7 +88,8 @@ WorldPose poseOf(const Scene& scene, ObjectId id, double frame, Store& store) {
 
 bool hasHandles(const Scene& scene, ObjectId id) {
     return id && scene.find(id) &&
-           (id.type() == ObjectType::zone || id.type() == ObjectType::swarm || id.type() == ObjectType::mount || isPath(scene, id));
+           (id.type() == ObjectType::zone || isLamp(scene, id) || id.type() == ObjectType::swarm || id.type() == ObjectType::mount ||
+            isPath(scene, id));
 }
 
 std::vector<Handle> handlesOf(const Scene& scene, ObjectId id, double frame, Mode mode, float reach, Store& store) {
@@ -85,6 +102,8 @@ std::vector<Handle> handlesOf(const Scene& scene, ObjectId id, double frame, Mod
                                glm::vec3(0), "points", static_cast<int>(p), 0});
         return handles;
     }
+    if (id.type() == ObjectType::light && mode == Mode::size) return lampHandles(scene, id, frame, store);
+    if (mode == Mode::turn && id.type() == ObjectType::light && scene.at(id).part("light").kind->indexOf("rotation") < 0) return {};
     if (mode == Mode::size && id.type() != ObjectType::mount) {
         if (id.type() == ObjectType::zone) return sizeHandles(kindOf(scene, id), zoneStateAt(scene, scene.at(id), frame, store));
         return {{"scale", pose.position + axis(0) * reach, axis(0), "scale", -1, pose.scale / reach}};
@@ -143,6 +162,16 @@ Edit edited(const Scene& scene, const Drag& drag, QPointF to, double frame, cons
     const std::size_t number = handle.component < 0 ? 0 : static_cast<std::size_t>(handle.component);
     const double low = parameterAt(scene, addressOf(scene, drag.object, handle.parameter)).hard.low;
     return set(scene, handle.component, std::max(low, rounded(drag.numbers[number] + metres * handle.perMetre)));
+}
+
+std::vector<std::vector<glm::vec3>> lampLines(const Scene& scene, ObjectId light, double frame, Store& store) {
+    const auto lamp = lampAt(scene, light, frame, store);
+    if (!lamp) return {};
+    auto lines = outlineOf(*lamp);
+    const glm::mat3 turn = turnOf(*lamp);
+    for (auto& line : lines)
+        for (glm::vec3& p : line) p = lamp->position + turn * p;
+    return lines;
 }
 
 std::vector<std::vector<glm::vec3>> contours(const Scene& scene, ObjectId zone, double frame, bool core, Store& store) {

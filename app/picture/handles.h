@@ -46,6 +46,8 @@ Drag begin(const gswarm::Scene& scene, gswarm::ObjectId object, const Handle& ha
 /// Fine contour lines of the zone's surface and of its core, as world polylines.
 std::vector<std::vector<glm::vec3>> contours(const gswarm::Scene& scene, gswarm::ObjectId zone, double frame, bool core,
                                              gswarm::Store& store);
+/// The outline of a lamp that is on, as world polylines.
+std::vector<std::vector<glm::vec3>> lampLines(const gswarm::Scene& scene, gswarm::ObjectId light, double frame, gswarm::Store& store);
 /// Places of a keyed zone, one a frame.
 std::vector<glm::vec3> path(const gswarm::Scene& scene, gswarm::ObjectId zone, int first, int last, gswarm::Store& store);
 

@@ -44,6 +44,18 @@ void paintZone(const Over& over, ObjectId zone, const ZoneLines& surface, const 
         if (const auto at = over.view.project(place, over.viewport)) over.painter.drawEllipse(*at, 1.2, 1.2);
 }
 
+void paintLamps(const Over& over) {
+    constexpr std::size_t mostDrawn = 64;
+    const Scene& scene = over.document.scene();
+    std::size_t drawn = 0;
+    for (const ObjectId light : scene.all(ObjectType::light)) {
+        if (drawn++ == mostDrawn) return;
+        const QColor colour = light == over.document.handled() ? theme::ivory : theme::quiet;
+        for (const auto& line : handles::lampLines(scene, light, over.document.frame(), over.document.store()))
+            paintLine(over, line, QPen(colour, 1));
+    }
+}
+
 void paintCurves(const Over& over, const Evaluated& evaluated, const std::vector<ObjectId>& shapes) {
     for (const auto& result : evaluated.swarms)
         for (const Backdrop& backdrop : result->backdrops)

@@ -28,6 +28,8 @@ void paintLine(const Over& over, const std::vector<glm::vec3>& places, const QPe
 /// Contour lines of surface and core, and one dot a frame along its way if it is keyed.
 void paintZone(const Over& over, gswarm::ObjectId zone, const gswarm::ZoneLines& surface, const gswarm::ZoneLines& core, bool chosen);
 /// The curves of some shapes that are seen for themselves, also where instances hide them.
+/// The outlines of lamps that are on.
+void paintLamps(const Over& over);
 void paintCurves(const Over& over, const Evaluated& evaluated, const std::vector<gswarm::ObjectId>& shapes);
 void paintHandles(const Over& over, const std::vector<handles::Handle>& handles, handles::Mode mode, const QString& held);
 void paintNumbers(const Over& over, const gswarm::Result& result);

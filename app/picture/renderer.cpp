@@ -251,7 +251,8 @@ void Renderer::setMaterials(const Look& look) {
     const bool facing = look.mix && look.mix->by == MixedBy::facing;
     program.setUniformValue("mixedByFacing", facing ? 1.0f : 0.0f);
     GLfloat table[17] = {};
-    for (int k = 0; facing && k < 17; ++k) table[k] = std::clamp(respondOne(look.mix->response, false, static_cast<float>(k) / 16), 0.0f, 1.0f);
+    for (int k = 0; facing && k < 17; ++k)
+        table[k] = std::clamp(respondOne(look.mix->response, false, static_cast<float>(k) / 16), 0.0f, 1.0f);
     program.setUniformValueArray("facingTable", table, 17, 1);
 }
 
@@ -268,7 +269,9 @@ void Renderer::setLamps(const ViewRequest& request) {
         const bool flat = lamp.form == LampForm::rectangle || lamp.form == LampForm::disc;
         // A flat one shines like a point with the light of its whole area, most along its middle.
         const float area = !flat ? 1 : lamp.form == LampForm::disc ? 3.14159265f * lamp.radius * lamp.radius : lamp.width * lamp.depth;
-        places[i] = QVector4D(vector(lamp.position), lamp.form == LampForm::point ? -2 : flat ? (lamp.bothSides ? 3.0f : 2.0f) : lamp.cosineNone);
+        places[i] = QVector4D(vector(lamp.position), lamp.form == LampForm::point ? -2
+                                                     : flat                       ? (lamp.bothSides ? 3.0f : 2.0f)
+                                                                                  : lamp.cosineNone);
         lights[i] = QVector4D(vector(lamp.light * area), flat ? 0 : lamp.reach);
         ways[i] = QVector4D(vector(lamp.along), lamp.cosineFull);
     }
@@ -309,7 +312,8 @@ bool Renderer::drawList(const ViewRequest& request, const DrawList& list, float 
     if (ghost > 0) return true;
     for (const bool through : {false, true})
         for (const Surface& surface : list.surfaces)
-            if (!surface.swarm && (surface.dimmed || surface.colour.w < 1 || seesThrough(lookOf(surface))) == through) drawSingle(request, surface, lookOf(surface));
+            if (!surface.swarm && (surface.dimmed || surface.colour.w < 1 || seesThrough(lookOf(surface))) == through)
+                drawSingle(request, surface, lookOf(surface));
     std::stable_sort(later.begin(), later.end(), [](const SeeThrough& a, const SeeThrough& b) { return a.depth > b.depth; });
     setBlending(true);
     for (std::size_t first = 0, next = 0; first < later.size(); first = next) {

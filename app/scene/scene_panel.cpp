@@ -2,13 +2,13 @@
 
 #include <QHBoxLayout>
 #include <QLineEdit>
-#include <QMenu>
 #include <QToolButton>
 #include <QVBoxLayout>
 
 #include "app/document/own_starts.h"
 #include "app/scene/add_gallery.h"
 #include "app/scene/scene_list.h"
+#include "app/theme/ask_menu.h"
 #include "app/theme/theme.h"
 #include "core/edit/arrange_edits.h"
 #include "core/kinds/registry.h"
@@ -54,16 +54,15 @@ void ScenePanel::addLight(const Kind& kind) {
 }
 
 void ScenePanel::openLights() {
-    auto* menu = new QMenu(this);
-    menu->setObjectName("lightMenu");
-    menu->setAttribute(Qt::WA_DeleteOnClose);
+    QMenu menu(window());
     for (const Kind* kind : kindsOf(Family::light)) {
         if (!static_cast<const LightKind*>(kind)->lamp) continue;
-        QAction* action = menu->addAction(theme::icon("light"), QString::fromStdString(kind->label));
+        QAction* action = menu.addAction(theme::icon("light"), QString::fromStdString(kind->label));
         action->setToolTip(QString::fromStdString(kind->summary));
-        connect(action, &QAction::triggered, this, [this, kind] { addLight(*kind); });
+        action->setData(QVariant::fromValue(static_cast<const void*>(kind)));
     }
-    menu->popup(add_->mapToGlobal(QPoint(0, add_->height() + 2)));
+    if (const QAction* taken = askMenu(menu, add_->mapToGlobal(QPoint(0, add_->height() + 2)), this))
+        addLight(*static_cast<const Kind*>(taken->data().value<const void*>()));
 }
 
 void ScenePanel::groupSelected() {

@@ -40,10 +40,11 @@ using namespace gswarm;
 
 namespace {
 
-/// What stands in the scene list can be clicked; stock entries, formations and named values are chosen from a list.
+/// What stands in the scene list can be clicked; stock entries, formations, named values and materials are chosen from a list.
 bool isClicked(const Parameter& p) {
     return std::none_of(p.references.begin(), p.references.end(), [](ObjectType type) {
-        return type == ObjectType::stock || type == ObjectType::formation || type == ObjectType::namedValue;
+        return type == ObjectType::stock || type == ObjectType::formation || type == ObjectType::namedValue ||
+               type == ObjectType::material;
     });
 }
 
@@ -205,6 +206,9 @@ void ParameterRow::addReferenceChoice() {
         if (type == ObjectType::formation)
             for (const ObjectId swarm : scene.all(ObjectType::swarm))
                 if (swarm != document_.swarm()) offer(swarm);
+        if (type == ObjectType::material)
+            for (const ObjectId id : scene.all(type))
+                if (id != address_.object) box->addItem(QString::fromStdString(scene.at(id).name), QString::fromStdString(toText(id)));
         if (type == ObjectType::namedValue) box->addItem("A new named value", "new");
         box->setCurrentIndex(std::max(0, box->findData(QString::fromStdString(toText(now)))));
     });

@@ -32,6 +32,11 @@ LampSetting make(const AreaLight& a) {
     return made;
 }
 
+std::vector<LampHandle> handles(const AreaLight& a) {
+    if (a.form == AreaForm::disc) return {{"radius", "radius", {a.radius, 0, 0}, {1, 0, 0}, 1}};
+    return {{"width", "width", {a.width / 2, 0, 0}, {1, 0, 0}, 2}, {"depth", "depth", {0, 0, a.depth / 2}, {0, 0, 1}, 2}};
+}
+
 }  // namespace
 
 const LightKind areaLight =
@@ -50,6 +55,6 @@ const LightKind areaLight =
              .hard(1e-3, 1e4)
              .only("form", {"disc"})
              .toggle("bothSides", &AreaLight::bothSides, false, "Shines on its back too"),
-         make);
+         make, handles);
 
 }  // namespace gswarm

@@ -1,5 +1,8 @@
 #pragma once
 #include <functional>
+#include <glm/geometric.hpp>
+#include <glm/mat3x3.hpp>
+#include <vector>
 
 #include "core/scene/describe.h"
 
@@ -31,6 +34,12 @@ struct Lamp {
     float reach = 0;                           ///< metres beyond which it is cut off; 0 for never
 };
 
+/// From the lamp's own axes to the world's.
+inline glm::mat3 turnOf(const Lamp& lamp) { return {lamp.side, -lamp.along, glm::cross(lamp.side, -lamp.along)}; }
+
+/// How far a spot's cone is drawn, metres.
+inline constexpr float lampConeLength = 2;
+
 /// A lamp as its table has it, before it hangs and aims.
 struct LampSetting {
     bool on = true;
@@ -39,9 +48,18 @@ struct LampSetting {
     ObjectId aim;           ///< the thing it shines at, or none
 };
 
+/// Where a number of a lamp is dragged: places and directions in the lamp's own metres.
+struct LampHandle {
+    std::string name, parameter;
+    glm::vec3 place, along;
+    double perMetre = 1;  ///< change of the number for one metre
+};
+
 struct LightKind : Kind {
     /// Empty for light from far away.
     std::function<LampSetting(const void*)> lamp;
+    /// Of its sizes; empty for light from far away.
+    std::function<std::vector<LampHandle>(const void*)> handles;
 };
 
 template <class T>
@@ -66,11 +84,15 @@ struct DescribeLight : Describe<T, LightKind> {
 };
 
 template <class T>
-LightKind lamp(Describe<T, LightKind>& described, LampSetting (*make)(const T&)) {
+LightKind lamp(Describe<T, LightKind>& described, LampSetting (*make)(const T&), std::vector<LampHandle> (*handles)(const T&)) {
     LightKind kind = described.kind();
     kind.lamp = [make](const void* data) { return make(*static_cast<const T*>(data)); };
+    kind.handles = [handles](const void* data) { return handles(*static_cast<const T*>(data)); };
     return kind;
 }
+
+/// The outline of a lamp in its own metres: of what shines, and how far a cone goes or the reach is.
+std::vector<std::vector<glm::vec3>> outlineOf(const Lamp& lamp);
 
 extern const LightKind sunAndSkyLight, pointLight, spotLight, areaLight;
 

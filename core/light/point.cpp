@@ -22,6 +22,12 @@ LampSetting make(const PointLight& p) {
     return made;
 }
 
+std::vector<LampHandle> handles(const PointLight& p) {
+    std::vector<LampHandle> all{{"radius", "radius", {p.radius, 0, 0}, {1, 0, 0}, 1}};
+    if (p.reach > 0) all.push_back({"reach", "reach", {0, 0, p.reach}, {0, 0, 1}, 1});
+    return all;
+}
+
 }  // namespace
 
 const LightKind pointLight =
@@ -32,6 +38,6 @@ const LightKind pointLight =
              .hard(0, 1e4)
              .length("reach", &PointLight::reach, 0, {0, 20}, "Beyond this it gives no light; 0 for as far as it goes")
              .hard(0, 1e6),
-         make);
+         make, handles);
 
 }  // namespace gswarm

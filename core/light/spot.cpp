@@ -31,6 +31,16 @@ LampSetting make(const SpotLight& s) {
     return made;
 }
 
+std::vector<LampHandle> handles(const SpotLight& s) {
+    const float outer = s.angle * 0.5f, slope = std::tan(outer);
+    // Degrees of the whole cone for a metre of its edge, where the cone is drawn to.
+    const double perMetre = 2 * 57.29577951 / (lampConeLength * (1 + slope * slope));
+    std::vector<LampHandle> all{{"angle", "angle", {slope * lampConeLength, -lampConeLength, 0}, {1, 0, 0}, perMetre},
+                                {"radius", "radius", {0, 0, s.radius}, {0, 0, 1}, 1}};
+    if (s.reach > 0) all.push_back({"reach", "reach", {0, -s.reach, 0}, {0, -1, 0}, 1});
+    return all;
+}
+
 }  // namespace
 
 const LightKind spotLight =
@@ -47,6 +57,6 @@ const LightKind spotLight =
              .hard(0, 1e4)
              .length("reach", &SpotLight::reach, 0, {0, 20}, "Beyond this it gives no light; 0 for as far as it goes")
              .hard(0, 1e6),
-         make);
+         make, handles);
 
 }  // namespace gswarm

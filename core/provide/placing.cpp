@@ -76,6 +76,12 @@ WorldPose ownPose(const Scene& scene, ObjectId id, double frame) {
             const auto& place = resolved.as<SwarmPlace>();
             return {place.position, rotationFromTurns(place.rotation), place.scale};
         }
+        case ObjectType::light: {
+            const auto& kind = static_cast<const LightKind&>(*resolved.kind);
+            if (!kind.lamp) return {};
+            const LampSetting lamp = kind.lamp(resolved.data.get());
+            return {lamp.lamp.position, rotationFromTurns(lamp.rotation), 1};
+        }
         case ObjectType::camera:
             return {resolved.as<Camera>().position, {1, 0, 0, 0}, 1};
         default: {

@@ -1,0 +1,164 @@
+// Materials and lamps, as they are chosen, mixed and moved by hand.
+#include <gtest/gtest.h>
+
+#include <QMenu>
+#include <QScrollArea>
+#include <QTest>
+#include <QToolButton>
+
+#include "app/fields/switch.h"
+#include "app/picture/handles.h"
+#include "core/edit/material_edits.h"
+#include "core/material/material_kind.h"
+#include "core/picture/draw_list.h"
+#include "core/picture/view.h"
+#include "core/provide/placing.h"
+#include "core/resolve/resolve.h"
+#include "tests/app/hand.h"
+
+using namespace gswarm;
+
+namespace {
+
+struct Dressing : Hand {
+    Dressing() {
+        click("newSwarm");
+        window().document().choose(stock());
+        settle();
+    }
+    Document& document() { return window().document(); }
+    ObjectId stock() { return scene().at(document().swarm()).list("stock").front(); }
+    ObjectId material() { return materialOf(scene(), stock()); }
+    const Part& part(ObjectId material) { return scene().at(material).part("material"); }
+    /// Of an instance, facing the eye.
+    Material of(int row) {
+        const auto now = result();
+        return materialAt(now->variants.front().look, lookedAt(*now, static_cast<std::uint32_t>(row)));
+    }
+    /// Clicks the switch in a row.
+    void turn(const QString& row) {
+        auto* box = find<QWidget>(row)->findChild<Switch*>();
+        ASSERT_NE(box, nullptr) << row.toStdString();
+        click(box, box->rect().center());
+    }
+    /// The tile of the open gallery.
+    QToolButton* tile(const char* name) { return find<QToolButton>(name); }
+};
+
+bool isPicture(const QToolButton* tile) {
+    const QImage seen = tile->icon().pixmap(88, 60).toImage();
+    int opaque = 0;
+    for (int y = 0; y < seen.height(); ++y)
+        for (int x = 0; x < seen.width(); ++x) opaque += seen.pixelColor(x, y).alpha() == 255;
+    return seen.width() == 88 && opaque == 88 * 60;
+}
+
+}  // namespace
+
+TEST(LookWindow, AMaterialIsChosenFromPicturesAndTakenBack) {
+    Dressing hand;
+    const ObjectId clay = hand.material();
+    ASSERT_TRUE(clay);
+    hand.click("pickMaterial");
+    ASSERT_TRUE(hand.tile("material-foil"));
+    ASSERT_TRUE(hand.tile("project-material-1")) << "what the project has stands in it too";
+    for (const char* name : {"project-material-1", "material-clay"})
+        EXPECT_TRUE(hand.eventually([&] { return isPicture(hand.tile(name)); })) << name;
+    hand.click("material-foil");
+    EXPECT_NE(hand.material(), clay);
+    EXPECT_EQ(hand.scene().at(hand.material()).name, "Foil");
+    EXPECT_EQ(numberAt(hand.scene(), hand.part(hand.material()), "metal", 0), 1);
+    ASSERT_TRUE(hand.eventually([&] { return hand.of(0).metal == 1; }));
+    // The old one stays and can be shared again.
+    hand.click("pickMaterial");
+    hand.click("project-material-1");
+    EXPECT_EQ(hand.material(), clay);
+    hand.key(Qt::Key_Z, Qt::ControlModifier);
+    hand.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(hand.scene().all(ObjectType::material), std::vector<ObjectId>{clay});
+}
+
+TEST(LookWindow, ItsRowsStandWithTheStockAndChangeEveryInstance) {
+    Dressing hand;
+    hand.typeNumber("roughness", "0.15");
+    EXPECT_EQ(numberAt(hand.scene(), hand.part(hand.material()), "roughness", 0), 0.15);
+    ASSERT_TRUE(hand.eventually([&] { return hand.of(0).roughness == 0.15f; }));
+    EXPECT_FALSE(hand.field("emission"));
+    hand.turn("glows");
+    ASSERT_TRUE(hand.field("emission"));
+    hand.typeNumber("emission", "7");
+    ASSERT_TRUE(hand.eventually([&] { return hand.of(0).emission == 7; }));
+}
+
+TEST(LookWindow, AMixedMaterialIsBuiltByHand) {
+    Dressing hand;
+    const ObjectId clay = hand.material();
+    hand.click("mixMaterial");
+    const ObjectId mixed = hand.material();
+    ASSERT_NE(mixed, clay);
+    EXPECT_EQ(hand.part(mixed).kind, &mixedMaterial);
+    hand.choose("by", "The number's share");
+    const int last = hand.result()->count - 1;
+    ASSERT_TRUE(hand.eventually([&] { return hand.of(last).emission > 0; }));
+    EXPECT_EQ(hand.of(0).emission, 0);
+    const float full = hand.of(last).emission;
+    // Its response: nothing of the second until the half.
+    hand.typeNumber("shaped-inLow", "0.5");
+    ASSERT_TRUE(hand.eventually([&] { return hand.of(last / 3).emission == 0; }));
+    EXPECT_EQ(hand.of(last).emission, full);
+    // Each of the two opens its own settings.
+    hand.click("open-second");
+    EXPECT_EQ(hand.document().chosen(), referenceOf(hand.part(mixed), "second"));
+    hand.typeNumber("emission", "12");
+    ASSERT_TRUE(hand.eventually([&] { return hand.of(last).emission == 12; }));
+}
+
+TEST(LookWindow, ALampIsAddedMovedAndBrightensTheView) {
+    Dressing hand;
+    const auto bright = [&] {
+        hand.settle();
+        QTest::qWait(600);
+        const QImage seen = hand.window().picture().grab().toImage();
+        double sum = 0;
+        for (int y = seen.height() / 4; y < seen.height() * 3 / 4; y += 4)
+            for (int x = seen.width() / 4; x < seen.width() * 3 / 4; x += 4) sum += qGray(seen.pixel(x, y));
+        return sum / (seen.width() * seen.height() / 64);
+    };
+    const double before = bright();
+    hand.click("addThing");
+    Hand::answerMenu("Spot light");
+    hand.click("add-light");
+    const auto lights = hand.scene().all(ObjectType::light);
+    ASSERT_EQ(lights.size(), 2u);
+    const ObjectId spot = hand.document().chosen();
+    EXPECT_EQ(spot.type(), ObjectType::light);
+    hand.typeNumber("strength", "900");
+    hand.typeNumber("angle", "120");
+    EXPECT_GT(bright(), before + 3);
+    // Its height by its handle: the arrow up moves along Y.
+    Picture& view = hand.window().picture();
+    const auto handles = handles::handlesOf(hand.scene(), spot, 0, handles::Mode::move, 1, hand.document().store());
+    ASSERT_EQ(handles.size(), 4u);
+    const Lamp lamp = *lampAt(hand.scene(), spot, 0, hand.document().store());
+    EXPECT_NEAR(lamp.along.y, -1, 1e-6);
+    hand.turn("on");
+    EXPECT_FALSE(lampAt(hand.scene(), spot, 0, hand.document().store()));
+    EXPECT_NEAR(bright(), before, 1.5) << view.width();
+}
+
+TEST(LookWindow, ALampsSizesAreDraggedByItsHandles) {
+    Dressing hand;
+    hand.click("addThing");
+    Hand::answerMenu("Area light");
+    hand.click("add-light");
+    const ObjectId area = hand.document().chosen();
+    Store& store = hand.document().store();
+    const auto handles = handles::handlesOf(hand.scene(), area, 0, handles::Mode::size, 1, store);
+    ASSERT_EQ(handles.size(), 2u);
+    const QSizeF size = hand.window().picture().size();
+    const ViewCamera& view = hand.window().picture().view();
+    const QPointF from = *view.project(handles[0].place, size), to = *view.project(handles[0].place + handles[0].along * 0.5f, size);
+    const handles::Drag drag = handles::begin(hand.scene(), area, handles[0], from, 0);
+    const Edit edit = handles::edited(hand.scene(), drag, to, 0, view, size, handles::Mode::size, store);
+    EXPECT_NEAR(numberAt(edit.scene, edit.scene.at(area).part("light"), "width", 0), 3, 0.25) << "both sides move";
+}
