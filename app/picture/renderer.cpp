@@ -215,6 +215,7 @@ void Renderer::setLight(const ViewRequest& request, QOpenGLShaderProgram& progra
     program.setUniformValue("horizon", vector(glm::vec3(light.horizon) * light.skyStrength));
     program.setUniformValue("background", vector(request.setting.background));
     program.setUniformValue("exposure", request.setting.exposure);
+    program.setUniformValue("soft", request.setting.display == DisplayTransform::soft ? 1.0f : 0.0f);
     program.setUniformValue("groundColour", vector(glm::vec3(light.groundColour)));
 }
 
@@ -378,7 +379,7 @@ QImage Renderer::draw(const ViewRequest& request, const std::atomic<bool>& cance
     if (!buffer_ || buffer_->size() != request.pixels)
         buffer_ = std::make_unique<QOpenGLFramebufferObject>(request.pixels, QOpenGLFramebufferObject::Depth);
     buffer_->bind();
-    const glm::vec3 background = display(request.setting.background, request.setting.exposure);
+    const glm::vec3 background = display(request.setting.background, request.setting.exposure, request.setting.display);
     glClearColor(background.x, background.y, background.z, 1);
     glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
     for (const auto& [tile, rect] : tilesOf(request)) {

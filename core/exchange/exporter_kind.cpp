@@ -18,6 +18,20 @@ DrawList ExportFrames::placedAt(double frame, Progress& progress) const {
     return placed.at(frame, progress);
 }
 
+Shot ExportFrames::shot(double frame, Progress& progress) const {
+    const auto [opens, closes] = shutterOf(setting(frame).camera, frame);
+    const ObjectId camera = cameraOn(scene, frame);
+    Shot shot;
+    const int moments = closes > opens ? shutterMoments : 1;
+    for (int k = 0; k < moments; ++k) {
+        const double moment = moments == 1 ? frame : opens + (closes - opens) * k / (moments - 1);
+        shot.lists.push_back(at(moment, progress));
+        // A cut while it is open is none: the picture is that of the frame.
+        shot.settings.push_back(settingThrough(scene, camera, moment, evaluator.store()));
+    }
+    return shot;
+}
+
 Setting ExportFrames::setting(double frame) const { return settingAt(scene, frame, evaluator.store()); }
 
 const std::vector<const ExporterKind*>& exporters() {

@@ -3,6 +3,7 @@
 
 #include "core/evaluate/evaluator.h"
 #include "core/picture/draw_list.h"
+#include "core/picture/trace.h"
 #include "core/picture/view.h"
 #include "core/scene/describe.h"
 #include "core/scene/frame_range.h"
@@ -26,6 +27,8 @@ struct ExportFrames {
     /// What all swarms show at a frame; `placedAt` with placements.
     DrawList at(double frame, Progress& progress) const;
     DrawList placedAt(double frame, Progress& progress) const;
+    /// All that a traced picture of a frame is made of: with the moments of an open shutter.
+    Shot shot(double frame, Progress& progress) const;
     /// Camera, light and background at a frame.
     Setting setting(double frame) const;
 };

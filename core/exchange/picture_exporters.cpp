@@ -12,7 +12,7 @@ struct Picture {
 };
 
 Image traced(const ExportFrames& frames, double frame, const TraceSize& size, Progress& progress) {
-    return trace(frames.at(frame, progress), frames.setting(frame), size, progress);
+    return trace(frames.shot(frame, progress), size, progress);
 }
 
 void writeStill(const Picture& picture, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {

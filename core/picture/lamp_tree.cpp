@@ -2,9 +2,9 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 #include <glm/common.hpp>
 #include <glm/geometric.hpp>
+#include <numbers>
 #include <optional>
 
 namespace gswarm {
@@ -12,9 +12,10 @@ namespace {
 
 using glm::vec3;
 
-
 bool isFlat(const Lamp& lamp) { return lamp.form == LampForm::rectangle || lamp.form == LampForm::disc; }
-float areaOf(const Lamp& lamp) { return lamp.form == LampForm::disc ? std::numbers::pi_v<float> * lamp.radius * lamp.radius : lamp.width * lamp.depth; }
+float areaOf(const Lamp& lamp) {
+    return lamp.form == LampForm::disc ? std::numbers::pi_v<float> * lamp.radius * lamp.radius : lamp.width * lamp.depth;
+}
 vec3 across(const Lamp& lamp) { return glm::cross(lamp.along, lamp.side); }
 
 /// In candela, about.

@@ -2,8 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 #include <glm/geometric.hpp>
+#include <numbers>
 
 #include "core/picture/bsdf.h"
 
@@ -81,7 +81,7 @@ struct Path {
         float gone = 0;
         Hit hit;
         for (int layer = 0; layer < mostLayers; ++layer) {
-            hit = scene.world.cast(at, direction);
+            hit = scene.world.cast(at, direction, scene.time);
             if (!hit.any) break;
             material = scene.world.materialAt(hit, -direction);
             const float opacity = hit.surface ? scene.world.opacityAt(hit, material, -direction) : 1;
@@ -103,7 +103,7 @@ struct Path {
             const Scattered found = evaluate(s, {glm::dot(toward, a), glm::dot(toward, b), glm::dot(toward, n)});
             if (largest(found.share * light) <= 0) return;
             const float weight = lightDensity > 0 ? powerRule(lightDensity, found.density) : 1;
-            take(found.share * light * weight * scene.world.reaching(place, toward, distance), direct);
+            take(found.share * light * weight * scene.world.reaching(place, toward, distance, scene.time), direct);
         };
         numbers.together();
         if (largest(sun.light) > 0) {

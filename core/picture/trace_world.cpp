@@ -11,26 +11,50 @@ namespace {
 
 using glm::vec3;
 
-
-RTCRayHit rayOf(const vec3& from, const vec3& direction, float least, float most) {
+RTCRayHit rayOf(const vec3& from, const vec3& direction, float least, float most, float time) {
     RTCRayHit ray{};
-    ray.ray = {from.x, from.y, from.z, least, direction.x, direction.y, direction.z, 0, most, ~0u, 0, 0};
+    ray.ray = {from.x, from.y, from.z, least, direction.x, direction.y, direction.z, time, most, ~0u, 0, 0};
     ray.hit.geomID = ray.hit.instID[0] = RTC_INVALID_GEOMETRY_ID;
     return ray;
 }
 
+glm::mat4 matrixIn(const Result& result, std::uint32_t row) {
+    const float* m = &result.columns->matrix[12 * static_cast<std::size_t>(row)];
+    return {m[0], m[4], m[8], 0, m[1], m[5], m[9], 0, m[2], m[6], m[10], 0, m[3], m[7], m[11], 1};
+}
+
+/// The surface with the same number in every list, if it is the same thing there.
+std::vector<const Surface*> atAllMoments(std::span<const DrawList> shutter, std::size_t number) {
+    const Surface& first = shutter.front().surfaces[number];
+    std::vector<const Surface*> moments{&first};
+    for (const DrawList& list : shutter.subspan(1)) {
+        if (number >= list.surfaces.size()) return {&first};
+        const Surface& other = list.surfaces[number];
+        const bool same = other.shape == first.shape && !other.swarm == !first.swarm &&
+                          (!first.swarm || (other.swarm->swarm == first.swarm->swarm && other.swarm->count == first.swarm->count));
+        if (!same) return {&first};
+        moments.push_back(&other);
+    }
+    return moments;
+}
+
 }  // namespace
 
-TraceWorld::TraceWorld(const DrawList& list, const SunAndSky& light, Progress& progress)
+TraceWorld::TraceWorld(std::span<const DrawList> shutter, const SunAndSky& light, Progress& progress)
     : device_(rtcNewDevice("threads=0")), top_(rtcNewScene(device_)), light_(light) {
-    for (const Surface& surface : list.surfaces) {
+    const DrawList& list = shutter.front();
+    for (std::size_t s = 0; s < list.surfaces.size(); ++s) {
+        const Surface& surface = list.surfaces[s];
         const Look& look = list.looks[static_cast<std::size_t>(surface.look)];
         seeThrough_ = seeThrough_ || seesThrough(look);
-        if (surface.swarm)
-            addInstances(surface, look, progress);
-        else if (!surface.dimmed)
-            add(makeShape(surface.meshes->mesh()), matrixOf(surface.pose),
-                {&surface.meshes->mesh(), &look, {}, surface.colour, 0, nullptr});
+        const auto moments = atAllMoments(shutter, s);
+        if (surface.swarm) {
+            addInstances(moments, look, progress);
+        } else if (!surface.dimmed) {
+            std::vector<glm::mat4> poses;
+            for (const Surface* moment : moments) poses.push_back(matrixOf(moment->pose));
+            add(makeShape(surface.meshes->mesh()), poses, {&surface.meshes->mesh(), &look, {}, surface.colour, false, 0, nullptr});
+        }
     }
     rtcCommitScene(top_);
 }
@@ -58,38 +82,51 @@ RTCScene TraceWorld::makeShape(const Mesh& mesh) {
     return scene;
 }
 
-void TraceWorld::add(RTCScene shape, const glm::mat4& transform, Seen seen) {
+void TraceWorld::add(RTCScene shape, const std::vector<glm::mat4>& transforms, Seen seen) {
+    seen.moves = std::any_of(transforms.begin(), transforms.end(), [&](const glm::mat4& m) { return m != transforms.front(); });
+    const std::size_t moments = seen.moves ? transforms.size() : 1;
     RTCGeometry geometry = rtcNewGeometry(device_, RTC_GEOMETRY_TYPE_INSTANCE);
     rtcSetGeometryInstancedScene(geometry, shape);
-    rtcSetGeometryTimeStepCount(geometry, 1);
-    rtcSetGeometryTransform(geometry, 0, RTC_FORMAT_FLOAT4X4_COLUMN_MAJOR, &transform[0][0]);
+    rtcSetGeometryTimeStepCount(geometry, static_cast<unsigned>(moments));
+    for (std::size_t k = 0; k < moments; ++k)
+        rtcSetGeometryTransform(geometry, static_cast<unsigned>(k), RTC_FORMAT_FLOAT4X4_COLUMN_MAJOR, &transforms[k][0][0]);
     rtcCommitGeometry(geometry);
     const unsigned id = rtcAttachGeometry(top_, geometry);
     rtcReleaseGeometry(geometry);
-    seen.normalMatrix = glm::inverseTranspose(glm::mat3(transform));
+    seen.normalMatrix = glm::inverseTranspose(glm::mat3(transforms.front()));
     seen_.resize(std::max<std::size_t>(seen_.size(), id + 1));
     seen_[id] = seen;
     seeThrough_ = seeThrough_ || seen.colour.w < 1;
 }
 
-void TraceWorld::addInstances(const Surface& surface, const Look& look, Progress& progress) {
+void TraceWorld::addInstances(const std::vector<const Surface*>& moments, const Look& look, Progress& progress) {
+    const Surface& surface = *moments.front();
     const RTCScene shape = makeShape(surface.meshes->mesh());
-    const glm::mat4 pose = matrixOf(surface.pose);
     const ResultColumns& columns = *surface.swarm->columns;
+    std::vector<glm::mat4> poses, transforms;
+    for (const Surface* moment : moments) poses.push_back(matrixOf(moment->pose));
     for (std::size_t k = 0; k < surface.instances.size(); ++k) {
         if (k % 4096 == 0) progress.check();
         const std::uint32_t i = surface.instances[k];
-        const float* m = &columns.matrix[12 * static_cast<std::size_t>(i)];
-        const glm::mat4 own(m[0], m[4], m[8], 0, m[1], m[5], m[9], 0, m[2], m[6], m[10], 0, m[3], m[7], m[11], 1);
+        transforms.clear();
+        for (std::size_t m = 0; m < moments.size(); ++m) {
+            const Result& result = *moments[m]->swarm;
+            // What comes, goes or becomes another shape meanwhile stands still.
+            if (result.columns->variant[i] != columns.variant[i]) {
+                transforms.resize(1);
+                break;
+            }
+            transforms.push_back(poses[m] * matrixIn(result, i));
+        }
         const std::uint32_t c = columns.colour[i];
         const auto linear = [&](int shift) { return static_cast<float>(linearFromSrgb((c >> shift & 255) / 255.0)); };
         const glm::vec4 colour(linear(0), linear(8), linear(16), static_cast<float>(c >> 24) / 255.0f);
-        add(shape, pose * own, {&surface.meshes->mesh(), &look, {}, colour, i, surface.swarm.get()});
+        add(shape, transforms, {&surface.meshes->mesh(), &look, {}, colour, false, i, surface.swarm.get()});
     }
 }
 
-Hit TraceWorld::cast(const vec3& from, const vec3& direction) const {
-    RTCRayHit ray = rayOf(from, direction, 1e-4f, farAway);
+Hit TraceWorld::cast(const vec3& from, const vec3& direction, float time) const {
+    RTCRayHit ray = rayOf(from, direction, 1e-4f, farAway, time);
     RTCIntersectContext context;
     rtcInitIntersectContext(&context);
     rtcIntersect1(top_, &context, &ray);
@@ -105,8 +142,14 @@ Hit TraceWorld::cast(const vec3& from, const vec3& direction) const {
         hit.any = true;
         hit.distance = ray.ray.tfar;
         hit.place = from + direction * ray.ray.tfar;
-        hit.normal = glm::normalize(seen.normalMatrix * smooth);
-        hit.flat = glm::normalize(seen.normalMatrix * flat);
+        glm::mat3 turned = seen.normalMatrix;
+        if (seen.moves) {
+            glm::mat4 now;
+            rtcGetGeometryTransform(rtcGetGeometry(top_, ray.hit.instID[0]), time, RTC_FORMAT_FLOAT4X4_COLUMN_MAJOR, &now[0][0]);
+            turned = glm::inverseTranspose(glm::mat3(now));
+        }
+        hit.normal = glm::normalize(turned * smooth);
+        hit.flat = glm::normalize(turned * flat);
         hit.surface = &seen;
         hit.number = ray.hit.instID[0];
         if (const auto& c = seen.mesh->colours; !c.empty())
@@ -145,9 +188,9 @@ float TraceWorld::opacityAt(const Hit& hit, const Material& material, const vec3
     return glm::mix(material.colour.w, material.rimOpacity, rimAt(material, std::abs(glm::dot(hit.normal, view))));
 }
 
-vec3 TraceWorld::reaching(const vec3& from, const vec3& direction, float distance) const {
+vec3 TraceWorld::reaching(const vec3& from, const vec3& direction, float distance, float time) const {
     if (!seeThrough_) {
-        RTCRayHit ray = rayOf(from, direction, 1e-3f, distance);
+        RTCRayHit ray = rayOf(from, direction, 1e-3f, distance, time);
         RTCIntersectContext context;
         rtcInitIntersectContext(&context);
         rtcOccluded1(top_, &context, &ray.ray);
@@ -155,7 +198,7 @@ vec3 TraceWorld::reaching(const vec3& from, const vec3& direction, float distanc
     }
     vec3 through(1), at = from;
     for (int layer = 0; layer < mostLayers; ++layer) {
-        const Hit hit = cast(at, direction);
+        const Hit hit = cast(at, direction, time);
         if (!hit.surface || hit.distance >= distance) return through;
         const Material m = materialAt(hit, -direction);
         const float opacity = opacityAt(hit, m, -direction);

@@ -3,6 +3,7 @@
 
 #include <glm/mat3x3.hpp>
 #include <glm/mat4x4.hpp>
+#include <span>
 #include <vector>
 
 #include "core/base/progress.h"
@@ -23,6 +24,7 @@ struct Seen {
     const Look* look = nullptr;
     glm::mat3 normalMatrix{1};
     glm::vec4 colour{1};  ///< linear, straight alpha
+    bool moves = false;   ///< while the shutter is open
     std::uint32_t row = 0;
     const Result* result = nullptr;  ///< whose row it is; null for a mesh that is seen once
 };
@@ -38,16 +40,18 @@ struct Hit {
 
 class TraceWorld {
   public:
-    /// Takes what the list has; it must outlive the world. Throws Cancelled.
-    TraceWorld(const DrawList& list, const SunAndSky& light, Progress& progress);
+    /// Takes what the lists have; they must outlive the world. Several are moments from the shutter's opening to its closing, evenly
+    /// apart: what all of them show alike in number and shape moves between them. Throws Cancelled.
+    TraceWorld(std::span<const DrawList> shutter, const SunAndSky& light, Progress& progress);
     ~TraceWorld();
     TraceWorld(const TraceWorld&) = delete;
     TraceWorld& operator=(const TraceWorld&) = delete;
 
-    Hit cast(const glm::vec3& from, const glm::vec3& direction) const;
+    /// `time` is 0 when the shutter opens and 1 when it closes.
+    Hit cast(const glm::vec3& from, const glm::vec3& direction, float time) const;
     /// What of light gets from one place over a distance in a direction: through what is partly opaque, and straight through what
     /// lets light through.
-    glm::vec3 reaching(const glm::vec3& from, const glm::vec3& direction, float distance) const;
+    glm::vec3 reaching(const glm::vec3& from, const glm::vec3& direction, float distance, float time) const;
     /// The material and colour at a hit, seen from a direction that points away from it.
     Material materialAt(const Hit& hit, const glm::vec3& view) const;
     /// How opaque it is there: what is not is passed without a bounce.
@@ -55,8 +59,8 @@ class TraceWorld {
 
   private:
     RTCScene makeShape(const Mesh& mesh);
-    void add(RTCScene shape, const glm::mat4& transform, Seen seen);
-    void addInstances(const Surface& surface, const Look& look, Progress& progress);
+    void add(RTCScene shape, const std::vector<glm::mat4>& transforms, Seen seen);
+    void addInstances(const std::vector<const Surface*>& moments, const Look& look, Progress& progress);
 
     RTCDevice device_;
     RTCScene top_;

@@ -15,9 +15,10 @@ ObjectId cameraOn(const Scene& scene, double frame) {
     return cameras.empty() ? ObjectId{} : cameras.front();
 }
 
-Setting settingAt(const Scene& scene, double frame, Store& store) {
+Setting settingAt(const Scene& scene, double frame, Store& store) { return settingThrough(scene, cameraOn(scene, frame), frame, store); }
+
+Setting settingThrough(const Scene& scene, ObjectId camera, double frame, Store& store) {
     Setting setting;
-    const ObjectId camera = cameraOn(scene, frame);
     setting.camera = camera ? cameraAt(scene, camera, frame, store) : resolve(scene, standardPart(cameraKind), frame).as<Camera>();
     setting.light = resolve(scene, standardPart(sunAndSkyLight), frame).as<SunAndSky>();
     for (const ObjectId light : scene.all(ObjectType::light)) {
@@ -30,6 +31,7 @@ Setting settingAt(const Scene& scene, double frame, Store& store) {
     const auto project = resolve(scene, scene.project().part("settings"), frame);
     setting.background = glm::vec3(project.as<ProjectSettings>().background);
     setting.exposure = std::exp2(project.as<ProjectSettings>().exposure);
+    setting.display = project.as<ProjectSettings>().display;
     return setting;
 }
 
@@ -61,9 +63,32 @@ glm::mat4 viewMatrix(const Camera& camera) {
     return glm::lookAt(camera.position, target, straight ? glm::vec3(0, 0, -1) : glm::vec3(0, 1, 0));
 }
 
-glm::vec3 display(const glm::vec3& linear, float exposure) {
-    const auto encode = [&](float v) { return static_cast<float>(srgbFromLinear(std::clamp(v * exposure, 0.0f, 1.0f))); };
-    return {encode(linear.x), encode(linear.y), encode(linear.z)};
+namespace {
+
+/// Leaves what a screen shows as it is and bends only what is brighter.
+glm::vec3 softened(glm::vec3 c) {
+    constexpr float start = 0.8f - 0.04f, desaturation = 0.15f;
+    const float least = std::min({c.x, c.y, c.z});
+    c -= least < 0.08f ? least - 6.25f * least * least : 0.04f;
+    const float peak = std::max({c.x, c.y, c.z});
+    if (peak < start) return c;
+    const float room = 1 - start, newPeak = 1 - room * room / (peak + room - start);
+    return glm::mix(c * (newPeak / peak), glm::vec3(newPeak), 1 - 1 / (desaturation * (peak - newPeak) + 1));
+}
+
+}  // namespace
+
+glm::vec3 display(const glm::vec3& linear, float exposure, DisplayTransform transform) {
+    glm::vec3 light = glm::max(linear, glm::vec3(0)) * exposure;
+    if (transform == DisplayTransform::soft) light = softened(light);
+    const auto encode = [](float v) { return static_cast<float>(srgbFromLinear(std::clamp(v, 0.0f, 1.0f))); };
+    return {encode(light.x), encode(light.y), encode(light.z)};
+}
+
+std::pair<double, double> shutterOf(const Camera& camera, double frame) {
+    const double open = camera.blurs ? camera.shutter / 100.0 : 0;
+    const double first = camera.opens == ShutterOpens::around ? frame - open / 2 : frame;
+    return {first, first + open};
 }
 
 }  // namespace gswarm

@@ -1,6 +1,7 @@
 #pragma once
 #include <glm/gtc/matrix_transform.hpp>
 #include <glm/vec3.hpp>
+#include <utility>
 #include <vector>
 
 #include "core/light/light_kind.h"
@@ -18,10 +19,13 @@ struct Setting {
     std::vector<Lamp> lamps;
     glm::vec3 background{0};  ///< linear
     float exposure = 1;       ///< factor
+    DisplayTransform display = DisplayTransform::plain;
 };
 /// The camera that pictures are made from: the first that is on at the frame, else the first; the empty id without cameras.
 ObjectId cameraOn(const Scene& scene, double frame);
 Setting settingAt(const Scene& scene, double frame, Store& store);
+/// The same through a camera, whichever is on; the standard one if it is none.
+Setting settingThrough(const Scene& scene, ObjectId camera, double frame, Store& store);
 
 /// Width by height of the pictures that are made.
 double pictureAspect(const Scene& scene);
@@ -35,7 +39,11 @@ glm::vec3 skyLight(const SunAndSky& light, const glm::vec3& direction);
 float verticalFieldOfView(const Camera& camera, float aspect);
 glm::mat4 viewMatrix(const Camera& camera);
 
-/// The one display transform of window, PNG and video: exposure, then the sRGB encoding, cut at 1.
-glm::vec3 display(const glm::vec3& linear, float exposure);
+/// The one display transform of window, PNG and video: exposure, soft highlights if wanted (the Khronos PBR Neutral tone mapper),
+/// then the sRGB encoding, cut at 1.
+glm::vec3 display(const glm::vec3& linear, float exposure, DisplayTransform transform = DisplayTransform::plain);
+
+/// When the shutter of a camera opens and closes around a frame; the frame twice where nothing is blurred.
+std::pair<double, double> shutterOf(const Camera& camera, double frame);
 
 }  // namespace gswarm

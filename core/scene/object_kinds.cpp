@@ -33,6 +33,9 @@ const Kind projectKind =
         .number("exposure", &ProjectSettings::exposure, 0, {-4, 4}, "Brightness of the picture; one stop doubles the light")
         .unit("stops")
         .hard(-20, 20)
+        .choice("display", &ProjectSettings::display, {{"plain", "Plain"}, {"soft", "Soft highlights"}},
+                "What becomes of light too bright for a screen: it is cut, or bends softly and loses its colour")
+        .since(3)
         .whole("pictureWidth", &ProjectSettings::pictureWidth, 1280, {16, 3840}, "Pixels across of the pictures that are made")
         .hard(1, 16384)
         .still()
@@ -42,6 +45,7 @@ const Kind projectKind =
         .still()
         .since(2)
         .migrated({2, {}, nullptr})
+        .migrated({3, {}, nullptr})
         .kind();
 
 const Kind poseKind = DescribeObject<Pose>(Family::object, "pose", "Place", "Where an object stands and how it is turned")
@@ -218,7 +222,32 @@ const Kind cameraKind =
         .number("focalLength", &Camera::focalLength, 45, {12, 200}, "Longer brings the distance closer")
         .unit("mm")
         .hard(1, 5000)
+        .choice("focus", &Camera::focus, {{"everything", "Everything"}, {"distance", "At a distance"}, {"target", "What it looks at"}},
+                "What is sharp in a traced picture")
+        .label("Sharp")
+        .since(3)
+        .length("focusDistance", &Camera::focusDistance, 8, {0.1, 50}, "From the camera to what is sharp")
+        .hard(1e-3, 1e6)
+        .only("focus", {"distance"})
+        .since(3)
+        .number("fNumber", &Camera::fNumber, 2.8, {0.5, 22}, "Smaller blurs more of what is nearer and farther")
+        .hard(0.01, 1000)
+        .only("focus", {"distance", "target"})
+        .label("f-number")
+        .since(3)
+        .toggle("blurs", &Camera::blurs, false, "What moves is blurred in a traced picture")
+        .label("Motion blur")
+        .since(3)
+        .number("shutter", &Camera::shutter, 50, {0, 100}, "How long the shutter is open, in percent of a frame")
+        .unit("%")
+        .hard(0, 1000)
+        .only("blurs", {"on"})
+        .since(3)
+        .choice("opens", &Camera::opens, {{"around", "Around the frame"}, {"at", "At the frame"}}, "When the shutter opens")
+        .only("blurs", {"on"})
+        .since(3)
         .migrated({2, {}, nullptr})
+        .migrated({3, {}, nullptr})
         .kind();
 
 const Kind followThroughKind =

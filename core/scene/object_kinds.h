@@ -9,12 +9,16 @@ namespace gswarm {
 
 /// The scene's own objects are described by the same tables as kinds. Lengths in metres, angles in radians.
 
+/// How light becomes what a screen shows: cut where it is too bright, or softly bent there.
+enum class DisplayTransform { plain, soft };
+
 /// Settings of the whole project. Frames may start anywhere, also below 0.
 struct ProjectSettings {
     std::string rate;  ///< frames a second as a fraction, "25" or "30000/1001"
     float firstFrame, lastFrame, loopStart, loopFrames;
     glm::vec4 background;
     float exposure;  ///< stops
+    DisplayTransform display;
     int pictureWidth, pictureHeight;
 };
 struct Pose {
@@ -101,6 +105,9 @@ struct WeaveEntry {
 };
 /// What a camera looks at.
 enum class LooksAt { place, thing };
+/// What is sharp in a traced picture.
+enum class Focus { everything, distance, target };
+enum class ShutterOpens { around, at };
 struct Camera {
     bool on;
     glm::vec3 position, target;
@@ -108,6 +115,11 @@ struct Camera {
     ObjectId thing;
     float lag;          ///< frames
     float focalLength;  ///< millimetres on a 36 mm wide frame
+    Focus focus;
+    float focusDistance, fNumber;
+    bool blurs;
+    float shutter;  ///< percent of a frame that it is open
+    ShutterOpens opens;
 };
 
 enum class WeightMemory { none, linger, hold };

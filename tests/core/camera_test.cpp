@@ -22,8 +22,19 @@ using namespace gswarm;
 
 namespace {
 
-const Camera there{
-    .on = true, .position = {3, 4.5f, -2}, .target = {0.25f, 1, 0.5f}, .looksAt = LooksAt::place, .thing = {}, .lag = 0, .focalLength = 85};
+const Camera there{.on = true,
+                   .position = {3, 4.5f, -2},
+                   .target = {0.25f, 1, 0.5f},
+                   .looksAt = LooksAt::place,
+                   .thing = {},
+                   .lag = 0,
+                   .focalLength = 85,
+                   .focus = Focus::everything,
+                   .focusDistance = 8,
+                   .fNumber = 2.8f,
+                   .blurs = false,
+                   .shutter = 50,
+                   .opens = ShutterOpens::around};
 
 void expectAt(const Camera& is, const Camera& wanted) {
     EXPECT_LT(glm::length(is.position - wanted.position), 2e-3f);
@@ -152,4 +163,93 @@ TEST(Camera, TheLastOneAndTheLightStay) {
     } catch (const Error& error) {
         EXPECT_NE(std::string(error.what()).find("move this one"), std::string::npos);
     }
+}
+
+namespace {
+
+/// How far bright and dark are apart from one pixel to the next, along the middle row: less where it is blurred.
+int sharpness(const Image& image) {
+    int most = 0;
+    for (int x = 1; x < image.width; ++x) {
+        const auto at = [&](int column) { return image.pixels[4 * static_cast<std::size_t>(image.height / 2 * image.width + column)]; };
+        most = std::max(most, std::abs(at(x) - at(x - 1)));
+    }
+    return most;
+}
+
+/// A white card against black, five metres in front of the camera.
+struct Lens {
+    Build b = Build::grid(1, 1, 1);
+    ObjectId camera = b.scene.all(ObjectType::camera).front();
+    Lens() {
+        const ObjectId light = b.scene.all(ObjectType::light).front();
+        b.set(b.shape, "size", {2, 2, 0.01}).set(b.shape, "rounding", {0});
+        b.set(light, "sunStrength", {0}).set(light, "skyStrength", {1}).set(light, "ground", false);
+        for (const char* sky : {"zenith", "horizon"}) b.set(light, sky, {1, 1, 1, 1});
+        b.set(b.scene.project().id, "background", {0, 0, 0, 1}).set(b.material, "colour", {1, 1, 1, 1});
+        b.set(camera, "position", {1, 0, 5}).set(camera, "target", {1, 0, 0});
+    }
+    Image traced(double frame = 0) const {
+        Evaluator evaluator(2);
+        Progress progress;
+        const ExportFrames frames{evaluator, b.scene, {}, frame};
+        return trace(frames.shot(frame, progress), {60, 9, 64, 1}, progress);
+    }
+};
+
+}  // namespace
+
+TEST(Camera, WhatIsOutOfFocusIsBlurredAsWideAsTheLensMakesIt) {
+    Lens lens;
+    const int all = sharpness(lens.traced());
+    EXPECT_GT(all, 200);
+    lens.b.choose(lens.camera, "focus", "distance").set(lens.camera, "focusDistance", {5}).set(lens.camera, "fNumber", {0.2});
+    EXPECT_GT(sharpness(lens.traced()), all - 40) << "it stands where it is sharp";
+    lens.b.set(lens.camera, "focusDistance", {2.5});
+    EXPECT_LT(sharpness(lens.traced()), all / 2);
+    lens.b.set(lens.camera, "fNumber", {22});
+    EXPECT_GT(sharpness(lens.traced()), all - 40) << "a small hole makes all sharp";
+    lens.b.set(lens.camera, "fNumber", {0.2}).choose(lens.camera, "focus", "target");
+    EXPECT_GT(sharpness(lens.traced()), all - 40);
+}
+
+TEST(Camera, AnOpenShutterBlursWhatMovesAndWhatItMovesPast) {
+    Lens lens;
+    lens.b.key(lens.b.swarm, "position", {{-10, -20, Ease::linear}, {10, 20, Ease::linear}});
+    const int still = sharpness(lens.traced());
+    lens.b.set(lens.camera, "blurs", true).set(lens.camera, "shutter", {50});
+    EXPECT_LT(sharpness(lens.traced()), still / 2) << "it goes a metre while the shutter is open";
+    lens.b.set(lens.camera, "shutter", {0});
+    EXPECT_GT(sharpness(lens.traced()), still - 40);
+    // The camera itself moves past a swarm that rests.
+    Lens past;
+    past.b.set(past.camera, "blurs", true).set(past.camera, "shutter", {50});
+    const int rests = sharpness(past.traced());
+    past.b.key(past.camera, "position", {{-10, -19, Ease::linear}, {10, 21, Ease::linear}});
+    past.b.key(past.camera, "target", {{-10, -19, Ease::linear}, {10, 21, Ease::linear}});
+    EXPECT_LT(sharpness(past.traced()), rests / 2);
+}
+
+TEST(Camera, ACutWhileTheShutterIsOpenBlendsNothing) {
+    Lens lens;
+    Camera other{};
+    other.position = {50, 0, 5}, other.target = {50, 0, 0}, other.focalLength = 45;
+    const Edit added = addCamera(lens.b.scene, other);
+    lens.b.scene = cutTo(added.scene, added.made, 10).scene;
+    lens.b.set(lens.camera, "blurs", true).set(added.made, "blurs", true);
+    EXPECT_GT(sharpness(lens.traced(9)), 200);
+    EXPECT_EQ(sharpness(lens.traced(10)), 0) << "nothing is there";
+}
+
+TEST(Display, SoftHighlightsKeepWhatAScreenShowsAndBendTheRest) {
+    const auto soft = [](float v) { return display(glm::vec3(v), 1, DisplayTransform::soft).x; };
+    EXPECT_NEAR(soft(0.3f), display(glm::vec3(0.26f), 1).x, 1e-4) << "but for the little that a surface's polish adds";
+    float before = 0;
+    for (float v = 0; v < 40; v += 0.05f) {
+        EXPECT_GE(soft(v), before);
+        EXPECT_LT(soft(v), 1);
+        before = soft(v);
+    }
+    const glm::vec3 red = display({20, 1, 1}, 1, DisplayTransform::soft);
+    EXPECT_GT(red.y, 0.5) << "too bright for its colour it goes to white";
 }

@@ -1,14 +1,25 @@
 #version 330 core
 in vec3 place;
 uniform vec3 eye, sun, sunLight, zenith, horizon, background, groundColour, middle;
-uniform float exposure, reach;
+uniform float exposure, soft, reach;
 out vec4 result;
+
+// The Khronos PBR Neutral tone mapper, as core/picture/view.cpp has it.
+vec3 softened(vec3 c) {
+    float least = min(c.r, min(c.g, c.b));
+    c -= least < 0.08 ? least - 6.25 * least * least : 0.04;
+    float peak = max(c.r, max(c.g, c.b));
+    if (peak < 0.76) return c;
+    float newPeak = 1 - 0.0576 / (peak + 0.24 - 0.76);
+    return mix(c * (newPeak / peak), vec3(newPeak), 1 - 1 / (0.15 * (peak - newPeak) + 1));
+}
 
 void main() {
     vec3 light = groundColour * (sunLight * max(sun.y, 0) + mix(horizon, zenith, 0.7) * 0.85);
     // Fades into the background, so that it has no edge.
     float fade = clamp((length(place.xz - middle.xz) - reach) / (3 * reach), 0, 1);
     light = mix(light, background, fade) * exposure;
+    if (soft > 0) light = softened(light);
     vec3 low = light * 12.92, high = 1.055 * pow(max(light, 1e-6), vec3(1 / 2.4)) - 0.055;
     result = vec4(clamp(mix(low, high, step(0.0031308, light)), 0, 1), 1);
 }

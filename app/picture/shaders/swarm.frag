@@ -4,7 +4,7 @@ in vec4 tint;
 in vec3 meshTint;
 in float mixed;
 uniform vec3 eye, sun, sunLight, zenith, horizon, groundColour;
-uniform float exposure, flat_, through, ghost, dimmed;
+uniform float exposure, soft, flat_, through, ghost, dimmed;
 // Two materials, and what mixes them: metal, roughness, clearness, strength of light in its own colour; light of another colour;
 // coat and its roughness, bloom of fibres and its roughness; their colour; light of the rim and its power; opacity there, or -1.
 uniform vec4 surface[2], glow[2], layers[2], fibres[2], rim[2], edge[2], secondColour;
@@ -12,6 +12,16 @@ uniform float mixedByFacing, facingTable[17];
 uniform int lampCount;
 uniform vec4 lampPlace[16], lampLight[16], lampAlong[16];
 out vec4 result;
+
+// The Khronos PBR Neutral tone mapper, as core/picture/view.cpp has it.
+vec3 softened(vec3 c) {
+    float least = min(c.r, min(c.g, c.b));
+    c -= least < 0.08 ? least - 6.25 * least * least : 0.04;
+    float peak = max(c.r, max(c.g, c.b));
+    if (peak < 0.76) return c;
+    float newPeak = 1 - 0.0576 / (peak + 0.24 - 0.76);
+    return mix(c * (newPeak / peak), vec3(newPeak), 1 - 1 / (0.15 * (peak - newPeak) + 1));
+}
 
 vec3 sky(vec3 direction) {
     float up = sqrt(clamp(direction.y, 0, 1));
@@ -85,6 +95,7 @@ void main() {
     light = mix(light, colour.rgb * (0.55 + 0.45 * lit + 0.15 * n.y), flat_);
     if (ghost > 0) light = vec3(0.82, 0.75, 0.62) * (0.35 + 0.65 * max(n.y, lit));
     light *= exposure;
+    if (soft > 0) light = softened(light);
     vec3 low = light * 12.92, high = 1.055 * pow(max(light, 1e-6), vec3(1 / 2.4)) - 0.055;
     // What is clear shows itself by what it mirrors and by its edge.
     float opacity = colour.a;
