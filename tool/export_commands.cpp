@@ -21,7 +21,7 @@ double secondsSince(std::chrono::steady_clock::time_point start) {
 /// Which moment or frames, of which swarm, to where.
 struct Asked {
     Source source;
-    std::string out, frames, swarm;
+    std::string out, frames, swarm, camera;
     double frame = 0;
 };
 
@@ -35,6 +35,10 @@ void run(const Asked& asked, const ExporterKind& kind, const std::map<std::strin
     Evaluator evaluator;
     ExportFrames frames{evaluator, scene, asked.source.options(), asked.frame, asked.frames.empty() ? framesOf(scene) : range};
     if (kind.ofSwarm) frames.swarm = swarmNamed(scene, asked.swarm);
+    if (!asked.camera.empty()) {
+        frames.camera = objectNamed(scene, asked.camera);
+        if (frames.camera.type() != ObjectType::camera) throw UsageError("--camera: “" + asked.camera + "” is no camera of this project.");
+    }
     const auto started = std::chrono::steady_clock::now();
     auto before = started;
     frames.wrote = [&](int number, const std::filesystem::path& path) {
@@ -104,6 +108,8 @@ void addExport(CLI::App& app) {
     command
         ->add_option("--frames", options->frames, "A-B: which whole frames, of what writes several; all of the project if neither is given")
         ->excludes(frame);
+    command->add_option("--camera", options->camera,
+                        "Name or id of the camera to look through, for pictures and glTF; else the one that is on");
     command->add_option("--swarm", options->swarm, "Name or id of the swarm, for a table where there are several");
     addSettings(*command, options->settings);
     command->callback([options, frame] {
@@ -129,6 +135,7 @@ void addRender(CLI::App& app) {
     auto* frame =
         command->add_option("--frame", options->frame, "Which frame, also between two")->check(frameNumber())->capture_default_str();
     command->add_option("--frames", options->frames, "A-B: a numbered sequence of whole frames")->excludes(frame);
+    command->add_option("--camera", options->camera, "Name or id of the camera to look through; else the one that is on");
     command->add_option("--size", options->size, "WIDTHxHEIGHT in pixels, each 1 to 16384; the project's size if it is left out");
     command->add_option("--samples", options->samples, "Paths a pixel, 1 to 4096")->check(wholeBetween(1, 4096))->capture_default_str();
     command->add_option("--seed", options->seed, "Seed of the grain, from 0")->check(wholeBetween(0, 2147483647))->capture_default_str();

@@ -20,19 +20,21 @@ DrawList ExportFrames::placedAt(double frame, Progress& progress) const {
 
 Shot ExportFrames::shot(double frame, Progress& progress) const {
     const auto [opens, closes] = shutterOf(setting(frame).camera, frame);
-    const ObjectId camera = cameraOn(scene, frame);
+    const ObjectId through = camera ? camera : cameraOn(scene, frame);
     Shot shot;
     const int moments = closes > opens ? shutterMoments : 1;
     for (int k = 0; k < moments; ++k) {
         const double moment = moments == 1 ? frame : opens + (closes - opens) * k / (moments - 1);
         shot.lists.push_back(at(moment, progress));
         // A cut while it is open is none: the picture is that of the frame.
-        shot.settings.push_back(settingThrough(scene, camera, moment, evaluator.store()));
+        shot.settings.push_back(settingThrough(scene, through, moment, evaluator.store()));
     }
     return shot;
 }
 
-Setting ExportFrames::setting(double frame) const { return settingAt(scene, frame, evaluator.store()); }
+Setting ExportFrames::setting(double frame) const {
+    return settingThrough(scene, camera ? camera : cameraOn(scene, frame), frame, evaluator.store());
+}
 
 const std::vector<const ExporterKind*>& exporters() {
     static const std::vector<const ExporterKind*> all{&stillExporter, &sequenceExporter, &gltfExporter, &bakedGltfExporter, &csvExporter};

@@ -23,6 +23,7 @@ struct ExportFrames {
     FrameRange range{};  ///< the frames of one that writes several
     ObjectId swarm{};    ///< whose instances, where an exporter writes those of one swarm
     WroteFrame wrote{};
+    ObjectId camera{};  ///< that it is seen through; the empty id for the one that is on
 
     /// What all swarms show at a frame; `placedAt` with placements.
     DrawList at(double frame, Progress& progress) const;

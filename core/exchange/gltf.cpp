@@ -15,6 +15,7 @@
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
 #include "core/base/text.h"
+#include "core/exchange/gltf_looks.h"
 
 namespace gswarm {
 namespace {
@@ -32,10 +33,6 @@ struct Builder {
         model.defaultScene = 0;
     }
 
-    void use(const std::string& extension) {
-        auto& used = model.extensionsUsed;
-        if (std::find(used.begin(), used.end(), extension) == used.end()) used.push_back(extension);
-    }
     int addView(const void* data, std::size_t size, int target) {
         while (bytes().size() % 4) bytes().push_back(0);
         if (bytes().size() + size > 0xF0000000u) throw Error("The glTF file would pass 4 GiB; export fewer instances or frames.");
@@ -131,47 +128,8 @@ int addMesh(Builder& builder, const Geometry& g, int material, const std::string
     return static_cast<int>(builder.model.meshes.size()) - 1;
 }
 
-/// What glTF's ratified extensions say of a material; of a rim, which none knows, its light as if it came from all over.
-void addExtensions(Builder& builder, const Material& look, const glm::vec4& linear, tinygltf::Material& material) {
-    using Value = tinygltf::Value;
-    const auto number = [](float v) { return Value(static_cast<double>(v)); };
-    const auto colour = [&](const glm::vec3& c) { return Value(Value::Array{number(c.x), number(c.y), number(c.z)}); };
-    const auto add = [&](const char* name, Value::Object members) {
-        material.extensions[name] = Value(std::move(members));
-        builder.use(name);
-    };
-    if (look.emission > 0) {
-        const glm::vec3 c = glm::clamp(look.emissionColour == glm::vec3(0) ? glm::vec3(linear) : look.emissionColour, 0.0f, 1.0f);
-        material.emissiveFactor = {c.x, c.y, c.z};
-        if (look.emission != 1) add("KHR_materials_emissive_strength", {{"emissiveStrength", number(look.emission)}});
-    }
-    if (look.ior != 1.5f) add("KHR_materials_ior", {{"ior", number(look.ior)}});
-    if (look.body != MaterialBody::opaque && look.transmission > 0)
-        add("KHR_materials_transmission", {{"transmissionFactor", number(look.transmission)}});
-    if (look.body == MaterialBody::solid && look.transmission > 0) {
-        // A thickness above 0 tells that there is an inside; path tracers find how thick it is by themselves.
-        Value::Object volume{{"thicknessFactor", number(1)}, {"attenuationColor", colour(look.attenuationColour)}};
-        if (look.attenuationDistance > 0) volume["attenuationDistance"] = number(look.attenuationDistance);
-        add("KHR_materials_volume", volume);
-        if (look.dispersion > 0) add("KHR_materials_dispersion", {{"dispersion", number(look.dispersion)}});
-    }
-    if (look.coat > 0)
-        add("KHR_materials_clearcoat", {{"clearcoatFactor", number(look.coat)}, {"clearcoatRoughnessFactor", number(look.coatRoughness)}});
-    if (look.sheen > 0)
-        add("KHR_materials_sheen",
-            {{"sheenColorFactor", colour(look.sheenColour * look.sheen)}, {"sheenRoughnessFactor", number(look.sheenRoughness)}});
-}
-
-/// `seeThrough`: some of what it is on is not wholly opaque.
 int addMaterial(Builder& builder, const Material& look, const glm::vec4& linear, bool seeThrough) {
-    tinygltf::Material material;
-    material.pbrMetallicRoughness.baseColorFactor = {linear.x, linear.y, linear.z, linear.w};
-    material.pbrMetallicRoughness.metallicFactor = look.metal;
-    material.pbrMetallicRoughness.roughnessFactor = look.roughness;
-    addExtensions(builder, look, linear, material);
-    material.doubleSided = true;
-    if (seeThrough) material.alphaMode = "BLEND";
-    builder.model.materials.push_back(material);
+    builder.model.materials.push_back(gltf::materialOf(builder.model, look, linear, seeThrough));
     return static_cast<int>(builder.model.materials.size()) - 1;
 }
 
@@ -362,7 +320,8 @@ void addBakedSwarm(Builder& builder, const Scene& scene, const BakedSwarm& swarm
 
 }  // namespace
 
-void writeGltfStill(const Scene& scene, const DrawList& list, const std::filesystem::path& path, Progress& progress) {
+void writeGltfStill(const Scene& scene, const DrawList& list, const Setting& setting, const std::filesystem::path& path,
+                    Progress& progress) {
     Builder builder;
     std::vector<std::pair<ObjectId, tinygltf::Node>> swarms;
     for (const Surface& surface : list.surfaces) {
@@ -380,7 +339,8 @@ void writeGltfStill(const Scene& scene, const DrawList& list, const std::filesys
     if (swarms.empty())
         throw Error("Nothing is shown at this frame, so there is nothing to export; switch a swarm on or choose another frame.");
     for (const auto& [swarm, node] : swarms) builder.model.scenes[0].nodes.push_back(builder.addNode(node));
-    builder.use("EXT_mesh_gpu_instancing");
+    gltf::addSurroundings(builder.model, setting, pictureAspect(scene));
+    gltf::use(builder.model, "EXT_mesh_gpu_instancing");
     builder.model.extensionsRequired = {"EXT_mesh_gpu_instancing"};
     builder.write(path);
     progress.report(1);
@@ -412,8 +372,8 @@ void checkBake(const Scene& scene, const std::map<ObjectId, BakedSwarm>& swarms,
 
 }  // namespace
 
-void writeGltfBaked(const Scene& scene, const std::function<DrawList(int)>& at, const BakeRange& range, const std::filesystem::path& path,
-                    Progress& progress) {
+void writeGltfBaked(const Scene& scene, const std::function<DrawList(int)>& at, const Setting& setting, const BakeRange& range,
+                    const std::filesystem::path& path, Progress& progress) {
     Builder builder;
     std::vector<float> seconds;
     std::map<ObjectId, BakedSwarm> swarms;
@@ -441,6 +401,7 @@ void writeGltfBaked(const Scene& scene, const std::function<DrawList(int)>& at, 
         progress.check();
         if (const auto swarm = swarms.find(id); swarm != swarms.end()) addBakedSwarm(builder, scene, swarm->second, times, animation);
     }
+    gltf::addSurroundings(builder.model, setting, pictureAspect(scene));
     if (!animation.channels.empty()) builder.model.animations.push_back(animation);
     builder.write(path);
     progress.report(1);

@@ -4,13 +4,16 @@
 
 #include "core/base/progress.h"
 #include "core/picture/draw_list.h"
+#include "core/picture/view.h"
 
 namespace gswarm {
 
 /// Binary glTF 2.0 of one moment, with EXT_mesh_gpu_instancing: one node per swarm and shape; per-instance colour as
 /// the attribute _COLOR_0 (linear, float). Only instances that are shown are written, from the placements that their results
-/// want. Throws Error if the file can't be written or would pass 4 GiB.
-void writeGltfStill(const Scene& scene, const DrawList& list, const std::filesystem::path& path, Progress& progress);
+/// want. Materials go by the ratified extensions, the sun and lamps as punctual lights, with the camera that is on (gltf_looks.h).
+/// Throws Error if the file can't be written or would pass 4 GiB.
+void writeGltfStill(const Scene& scene, const DrawList& list, const Setting& setting, const std::filesystem::path& path,
+                    Progress& progress);
 
 /// Frames of a baked export, first to last by whole frames.
 struct BakeRange {
@@ -24,7 +27,7 @@ struct BakeRange {
 /// called in ascending order.
 /// Throws Error if more than `mostBakedKeys` keys would be needed.
 inline constexpr double mostBakedKeys = 30e6;
-void writeGltfBaked(const Scene& scene, const std::function<DrawList(int frame)>& at, const BakeRange& range,
+void writeGltfBaked(const Scene& scene, const std::function<DrawList(int frame)>& at, const Setting& setting, const BakeRange& range,
                     const std::filesystem::path& path, Progress& progress);
 
 }  // namespace gswarm

@@ -9,12 +9,12 @@ namespace {
 struct Gltf {};
 
 void writeInstanced(const Gltf&, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
-    writeGltfStill(frames.scene, frames.placedAt(frames.moment, progress), path, progress);
+    writeGltfStill(frames.scene, frames.placedAt(frames.moment, progress), frames.setting(frames.moment), path, progress);
 }
 
 void writeBaked(const Gltf&, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
     writeGltfBaked(
-        frames.scene, [&](int frame) { return frames.placedAt(frame, progress); },
+        frames.scene, [&](int frame) { return frames.placedAt(frame, progress); }, frames.setting(frames.range.first),
         {frames.range.first, frames.range.last, momentAt(frames.scene, 0).rate}, path, progress);
 }
 

@@ -186,7 +186,7 @@ class MaterialsOf6 {
         }
         part["material"] = nullptr;
         if (!wanted) return;
-        const std::string name = user.contains("name") && user["name"].is_string() ? user["name"].get<std::string>() : "Plain";
+        const std::string name = user.contains("name") && user["name"].is_string() ? user["name"].get<std::string>() + " material" : "Material";
         const std::string old = user["id"].get<std::string>();
         const auto like = std::find_if(made_.begin(), made_.end(), [&](const Json& other) { return other["material"] == material; });
         std::string id = static_cast<char>(ObjectType::material) + old.substr(1);

@@ -15,6 +15,7 @@
 #include "core/exchange/exporter_kind.h"
 #include "core/file/project_file.h"
 #include "core/kinds/registry.h"
+#include "core/light/light_kind.h"
 #include "core/picture/trace.h"
 #include "core/picture/view.h"
 #include "core/prepare/prepare.h"
@@ -172,7 +173,9 @@ TEST(Trace, MetalAndRoughnessAreSeenInNumbers) {
     // A matt surface under an even sky of 1 gives back its colour; a metal its colour at the head; both a little more at the edge.
     EXPECT_NEAR(matt.traced(), 0.5, 0.03);
     Lit metal;
-    metal.b.set(metal.b.material, "colour", {grey, grey, grey, 1}).set(metal.b.material, "metal", {1}).set(metal.b.material, "roughness", {0.1});
+    metal.b.set(metal.b.material, "colour", {grey, grey, grey, 1})
+        .set(metal.b.material, "metal", {1})
+        .set(metal.b.material, "roughness", {0.1});
     EXPECT_NEAR(metal.traced(), 0.5, 0.02);
     Lit rough = metal;
     rough.b.set(rough.b.material, "roughness", {1});
@@ -270,7 +273,47 @@ TEST(Gltf, BakedHasKeysOnlyWhereSomethingChanges) {
     const int input = json["animations"][0]["samplers"][0]["input"];
     EXPECT_EQ(json["accessors"][input]["count"], 5);
     EXPECT_NEAR(json["accessors"][input]["max"][0].get<double>(), 4 / 25.0, 1e-6);
-    EXPECT_EQ(json["nodes"].size(), 4u);
+    EXPECT_EQ(json["nodes"].size(), 6u) << "three, what carries them, the sun and the camera";
+}
+
+TEST(Gltf, CarriesMaterialsLightsAndTheCamera) {
+    Build b = Build::grid(2, 1, 1);
+    b.set(b.material, "glows", true).set(b.material, "emission", {5}).set(b.material, "emissionColour", {1, 0, 0, 1});
+    b.set(b.material, "coated", true).set(b.material, "coat", {0.75}).set(b.material, "ior", {1.8});
+    b.choose(b.material, "body", "solid").set(b.material, "attenuationDistance", {2});
+    const Edit spot = addLight(b.scene, spotLight);
+    b.scene = spot.scene;
+    b.set(spot.made, "strength", {120}).set(spot.made, "position", {1, 7, 2}).set(spot.made, "rotation", {0, 0, 90});
+    b.set(b.scene.all(ObjectType::camera).front(), "position", {0, 2, 9}).set(b.scene.all(ObjectType::camera).front(), "target", {0, 2, 0});
+    Evaluator evaluator;
+    Progress progress;
+    writeExport(standardPart(gltfExporter), {evaluator, b.scene, {}}, temporaryFolder() / "looks.glb", progress);
+    const auto json = glbJson(temporaryFolder() / "looks.glb");
+    const auto& material = json["materials"][0];
+    EXPECT_EQ(material["emissiveFactor"], nlohmann::json({1.0, 0.0, 0.0}));
+    const auto& extensions = material["extensions"];
+    EXPECT_EQ(extensions["KHR_materials_emissive_strength"]["emissiveStrength"], 5);
+    EXPECT_EQ(extensions["KHR_materials_clearcoat"]["clearcoatFactor"], 0.75);
+    EXPECT_NEAR(extensions["KHR_materials_ior"]["ior"].get<double>(), 1.8, 1e-6);
+    EXPECT_EQ(extensions["KHR_materials_volume"]["attenuationDistance"], 2);
+    EXPECT_TRUE(extensions.contains("KHR_materials_transmission"));
+    const auto& lights = json["extensions"]["KHR_lights_punctual"]["lights"];
+    ASSERT_EQ(lights.size(), 2u);
+    EXPECT_EQ(lights[0]["type"], "directional");
+    EXPECT_EQ(lights[1]["type"], "spot");
+    EXPECT_EQ(lights[1]["intensity"], 120);
+    // Turned by 90 degrees about Z it shines along +X: its node turns -Z there.
+    const auto spotNode =
+        std::find_if(json["nodes"].begin(), json["nodes"].end(), [](const auto& node) { return node.value("name", "") == "Lamp 1"; });
+    ASSERT_NE(spotNode, json["nodes"].end());
+    const auto& q = (*spotNode)["rotation"];
+    const glm::quat turn(q[3].get<float>(), q[0].get<float>(), q[1].get<float>(), q[2].get<float>());
+    making::expectNear(turn * glm::vec3(0, 0, -1), {1, 0, 0}, 1e-5f);
+    EXPECT_EQ((*spotNode)["translation"], nlohmann::json({1.0, 7.0, 2.0}));
+    ASSERT_EQ(json["cameras"].size(), 1u);
+    EXPECT_NEAR(json["cameras"][0]["perspective"]["yfov"].get<double>(), 2 * std::atan(18.0 / 45 * 9 / 16), 1e-5);
+    for (const auto& used : json["extensionsUsed"])
+        EXPECT_TRUE(used.get<std::string>().starts_with("KHR_") || used == "EXT_mesh_gpu_instancing");
 }
 
 namespace {
@@ -311,7 +354,7 @@ TEST(Gltf, BakedHidesWhatAGestureHidesAtThoseFrames) {
     const fs::path path = temporaryFolder() / "hidden.glb";
     writeExport(standardPart(bakedGltfExporter), {evaluator, b.scene, {}, 0, {0, 4}}, path, progress);
     const auto json = glbJson(path);
-    ASSERT_EQ(json["nodes"].size(), 4u) << "one node, one that comes and goes with its part, and the swarm";
+    ASSERT_EQ(json["nodes"].size(), 6u) << "one node, one that comes and goes with its part, the swarm, the sun and the camera";
     int parts = 0;
     for (int n = 0; n < 4; ++n) {
         const auto& node = json["nodes"][n];
