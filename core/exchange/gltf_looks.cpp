@@ -74,7 +74,7 @@ tinygltf::Material materialOf(tinygltf::Model& model, const Material& look, cons
     material.pbrMetallicRoughness.baseColorFactor = {linear.x, linear.y, linear.z, linear.w};
     material.pbrMetallicRoughness.metallicFactor = look.metal;
     material.pbrMetallicRoughness.roughnessFactor = look.roughness;
-    material.doubleSided = true;
+    material.doubleSided = look.body != MaterialBody::solid || look.transmission <= 0;
     if (seeThrough) material.alphaMode = "BLEND";
     const auto add = [&](const char* name, Value::Object members) {
         material.extensions[name] = Value(std::move(members));
@@ -117,6 +117,7 @@ void addSurroundings(tinygltf::Model& model, const Setting& setting, double aspe
     camera.perspective.aspectRatio = aspect;
     camera.perspective.yfov = verticalFieldOfView(setting.camera, static_cast<float>(aspect));
     camera.perspective.znear = 0.01;
+    camera.perspective.zfar = 1e4;
     model.cameras.push_back(camera);
     tinygltf::Node node = nodeAt("Camera", setting.camera.position, glm::quat_cast(glm::inverse(viewMatrix(setting.camera))));
     node.camera = 0;
