@@ -51,7 +51,7 @@ void setThree(Part& place, const char* name, const glm::dvec3& values, double fr
 
 Edit hang(const Scene& scene, ObjectId id, ObjectId to, double frame, Store& store) {
     const Object& object = scene.at(id);
-    if (!object.holds("hang")) throw Error("“" + object.name + "” has no position of its own that could hang from something.");
+    if (!object.holds("hang") || object.parts.front().kind->indexOf("position") < 0) throw Error("“" + object.name + "” has no position of its own that could hang from something.");
     if (to) {
         const int from = hangKind.indexOf(to.type() == ObjectType::shape ? "curve" : "from");
         checkValue(hangKind.parameters[static_cast<std::size_t>(from)], to, "What “" + object.name + "” hangs from");
@@ -87,7 +87,7 @@ Edit hang(const Scene& scene, ObjectId id, ObjectId to, double frame, Store& sto
         setThree(place, "position", base.fromWorld(world.position), at, keyed);
         if (id.type() == ObjectType::camera)
             setThree(place, "target", base.fromWorld(cameraAt(scene, id, at, store).target), at, keyed);
-        else
+        else if (place.kind->indexOf("rotation") >= 0)
             setThree(place, "rotation", glm::dvec3(turnsFromRotation(glm::conjugate(base.rotation) * world.rotation)) * 57.29577951308232,
                      at, keyed);
     }

@@ -12,6 +12,10 @@ namespace {
 
 using glm::vec3;
 
+/// Ways of less density than this, by solid angle, come from matt scattering, not from mirrors.
+constexpr float mattDensity = 2;
+/// The least roughness behind such a way (path regularisation, Jendersie and Grosch 2019).
+constexpr float leastSpread = 0.45f;
 constexpr int firstRoulette = 4;                           ///< bounces before paths that carry little may end by chance
 constexpr float wavelength[3] = {0.630f, 0.532f, 0.467f};  ///< micrometres, of the colours that a path may be parted into
 
@@ -62,6 +66,7 @@ struct Path {
     Sun sun;
     vec3 total{0}, share{1};
     float density = 0;       ///< of the last way, 0 where nothing else could have gone it
+    bool spread = false;     ///< some way before was as good as any other
     bool scattered = false;  ///< some way before could have been gone by sampling lights
     int channel = -1;        ///< the one colour it carries, once colours part
     bool inside = false;
@@ -148,6 +153,11 @@ vec3 tracePath(const PathScene& scene, vec3 from, vec3 direction, Sobol& numbers
         if (glm::dot(n, view) < 0.01f) n = glm::normalize(n + flat * (0.02f + std::max(0.0f, -glm::dot(n, view))));
         path.take(emitted(material, vec3(material.colour), glm::dot(n, view)), bounce == 0);
 
+        // What is mirrored behind a matt bounce is seen by chance alone: a little softer it leaves no specks.
+        if (path.spread) {
+            material.roughness = std::max(material.roughness, leastSpread);
+            material.coatRoughness = std::max(material.coatRoughness, leastSpread);
+        }
         vec3 a, b;
         basis(n, a, b);
         Scattering s;
@@ -189,6 +199,7 @@ vec3 tracePath(const PathScene& scene, vec3 from, vec3 direction, Sobol& numbers
         }
         path.density = way.density;
         path.scattered = path.scattered || way.density > 0;
+        path.spread = path.spread || (way.density > 0 && way.density < mattDensity);
         if (way.through && material.body == MaterialBody::solid) {
             path.inside = !behind;
             path.attenuation = material.attenuationColour;

@@ -3,11 +3,14 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/arrange/hang.h"
+#include "core/base/error.h"
 #include "core/kinds/registry.h"
 #include "core/picture/lamp_tree.h"
 #include "core/picture/path.h"
 #include "core/picture/trace_world.h"
 #include "core/provide/placing.h"
+#include "core/resolve/resolve.h"
 #include "tests/core/making.h"
 
 using namespace gswarm;
@@ -118,6 +121,23 @@ TEST(Lights, HangAndAim) {
     making::expectNear(hung.along, {1, 0, 0}, 1e-5f);
     b.set(lamp.made, "aim", Value(b.swarm)).set(b.swarm, "position", {3, -7, 0});
     making::expectNear(lampAt(b.scene, lamp.made, 0, making::store())->along, {0, -1, 0}, 1e-5f);
+}
+
+TEST(Lights, EveryKindHangsOrSaysThatItCanNot) {
+    Build b = Build::grid(1, 1, 1);
+    const Edit mount = addMount(b.scene);
+    b.scene = mount.scene;
+    b.set(mount.made, "position", {2, 0, 0});
+    EXPECT_THROW(hang(b.scene, b.scene.all(ObjectType::light).front(), mount.made, 0, making::store()), Error) << "the sun";
+    for (const Kind* kind : kindsOf(Family::light)) {
+        if (!static_cast<const LightKind*>(kind)->lamp) continue;
+        const Edit lamp = addLight(b.scene, *kind);
+        const Edit hung = hang(lamp.scene, lamp.made, mount.made, 0, making::store());
+        const Lamp before = *lampAt(lamp.scene, lamp.made, 0, making::store()), after = *lampAt(hung.scene, lamp.made, 0, making::store());
+        making::expectNear(after.position, before.position);
+        making::expectNear(after.along, before.along);
+        EXPECT_EQ(numberAt(hung.scene, hung.scene.at(lamp.made).part("light"), "position", 0, 0), -2) << "it stays where it was";
+    }
 }
 
 TEST(Lights, ManyLampsPickedOneByOneGiveTheirSum) {
