@@ -16,6 +16,7 @@
 #include "app/document/evaluation.h"
 #include "app/picture/picture.h"
 #include "app/rail/rail.h"
+#include "app/scene/picture_of.h"
 #include "app/settings/settings.h"
 #include "app/theme/theme.h"
 #include "app/time/loop_panel.h"
@@ -52,6 +53,27 @@ int playOneLoop(MainWindow& window, const QString& shot) {
     return tour::shoot(window, shot) ? 0 : fail("the window's picture could not be written");
 }
 
+/// The gallery of materials, once all its pictures are made.
+bool shootMaterials(MainWindow& window, const QString& folder) {
+    bool fine = tour::settle(window);
+    auto* pick = window.settings().findChild<QPushButton*>("pickMaterial");
+    if (!pick) return false;
+    pick->click();
+    auto* gallery = window.findChild<QWidget*>("materialGallery");
+    const auto made = [gallery] {
+        for (const QToolButton* tile : gallery->findChildren<QToolButton*>())
+            if (tile->icon().pixmap(tilePicture).toImage().pixelColor(1, 1).alpha() == 0) return false;
+        return true;
+    };
+    for (int k = 0; k < 1200 && !made(); ++k) {  // one after the other
+        QThread::msleep(50);
+        QApplication::processEvents();
+    }
+    fine = gallery->grab().save(folder + "/materials.png") && fine;
+    gallery->hide();
+    return fine;
+}
+
 /// Formations, stock and shapes, each from the demo project that shows it best.
 bool shootFormations(MainWindow& window, const QString& demos, const QString& folder) {
     Document& document = window.document();
@@ -78,7 +100,9 @@ bool shootFormations(MainWindow& window, const QString& demos, const QString& fo
     fine = shoot("stock") && fine;
     fine = open("coral-bell") && fine;
     document.choose(document.scene().named(ObjectType::gesture, "Open"));
-    return shoot("pieces") && fine;
+    fine = shoot("pieces") && fine;
+    document.choose(document.scene().at(document.swarm()).list("stock").front());
+    return shootMaterials(window, folder) && fine;
 }
 
 /// The instance of a swarm that stands highest, chosen.
@@ -193,7 +217,7 @@ int screenshots(MainWindow& window, const QString& demos, const QString& folder)
     fine = shootHeart(window, demos, folder) && fine;
     fine = shootTime(window, demos, folder) && fine;
     document.newProject();
-    fine = shoot("greeting") && fine;
+    fine = tour::settle(window) && fine;
     window.findChild<QPushButton*>("newSwarm")->click();
     window.rail().openGallery();
     window.findChild<QPushButton*>("gesture-wave")->click();

@@ -68,7 +68,7 @@ struct Table {
     std::array<float, steps * steps> fibres;  ///< what the fibres send back in one bounce
 
     Table() {
-        constexpr int across = 64, around = 24;
+        constexpr int across = 48, around = 16;
         for (int r = 0; r < steps; ++r)
             for (int c = 0; c < steps; ++c) {
                 // Closer together where it grazes.

@@ -16,7 +16,8 @@ using glm::vec3;
 constexpr float mattDensity = 2;
 /// The least roughness behind such a way (path regularisation, Jendersie and Grosch 2019).
 constexpr float leastSpread = 0.45f;
-constexpr int firstRoulette = 4;                           ///< bounces before paths that carry little may end by chance
+constexpr int certainBounces = 4;                          ///< in which what carries all its light goes on for sure
+constexpr int firstRoulette = 1;                           ///< bounces before paths that carry little may end by chance
 constexpr float wavelength[3] = {0.630f, 0.532f, 0.467f};  ///< micrometres, of the colours that a path may be parted into
 
 float powerRule(float mine, float other) { return mine * mine / std::max(mine * mine + other * other, 1e-30f); }
@@ -86,7 +87,7 @@ struct Path {
         float gone = 0;
         Hit hit;
         for (int layer = 0; layer < mostLayers; ++layer) {
-            hit = scene.world.cast(at, direction, scene.time);
+            hit = scene.world.cast(at, direction, scene.moment);
             if (!hit.any) break;
             material = scene.world.materialAt(hit, -direction);
             const float opacity = hit.surface ? scene.world.opacityAt(hit, material, -direction) : 1;
@@ -108,7 +109,7 @@ struct Path {
             const Scattered found = evaluate(s, {glm::dot(toward, a), glm::dot(toward, b), glm::dot(toward, n)});
             if (largest(found.share * light) <= 0) return;
             const float weight = lightDensity > 0 ? powerRule(lightDensity, found.density) : 1;
-            take(found.share * light * weight * scene.world.reaching(place, toward, distance, scene.time), direct);
+            take(found.share * light * weight * scene.world.reaching(place, toward, distance, scene.moment), direct);
         };
         numbers.together();
         if (largest(sun.light) > 0) {
@@ -207,7 +208,7 @@ vec3 tracePath(const PathScene& scene, vec3 from, vec3 direction, Sobol& numbers
         }
         from = way.through ? hit.place - flat * 1e-4f : outside;
         if (bounce >= firstRoulette) {
-            const float goesOn = std::clamp(largest(path.share), 0.05f, 0.95f);
+            const float goesOn = std::clamp(largest(path.share), 0.1f, bounce < certainBounces ? 1.0f : 0.95f);
             if (numbers.next() >= goesOn) break;
             path.share /= goesOn;
         }

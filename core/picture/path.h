@@ -16,7 +16,7 @@ struct PathScene {
     const TraceWorld& world;
     const Setting& setting;
     const LampTree& lamps;
-    float time = 0;  ///< 0 when the shutter opens, 1 when it closes
+    float moment = 0;  ///< 0 when the shutter opens, 1 when it closes
 };
 
 /// Light that comes back along a ray from the camera. What is seen of the sun and lamps is sampled from both ends and weighed by

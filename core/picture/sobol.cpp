@@ -29,37 +29,43 @@ std::uint32_t permuted(std::uint32_t x, std::uint32_t seed) {
 }
 std::uint32_t scrambled(std::uint32_t x, std::uint32_t seed) { return reversed(permuted(reversed(x), seed)); }
 
-/// The directions of dimensions 1 to 3; dimension 0 reverses the bits.
-struct Directions {
-    std::uint32_t bit[3][32];
+/// Dimensions 1 to 3 for every byte of an index; dimension 0 reverses the bits.
+struct Points {
+    std::uint32_t of[3][4][256];
 
-    Directions() {
+    Points() {
         // Joe and Kuo's first polynomials and starts.
         constexpr int degree[3] = {1, 2, 3};
         constexpr std::uint32_t inner[3] = {0, 1, 1}, start[3][3] = {{1, 0, 0}, {1, 3, 0}, {1, 3, 1}};
         for (int d = 0; d < 3; ++d) {
-            std::uint32_t m[32];
+            std::uint32_t m[32], direction[32];
             for (int k = 0; k < 32; ++k) {
                 if (k < degree[d]) {
                     m[k] = start[d][k];
-                    continue;
+                } else {
+                    m[k] = m[k - degree[d]] ^ (m[k - degree[d]] << degree[d]);
+                    for (int j = 1; j < degree[d]; ++j)
+                        if (inner[d] >> (degree[d] - 1 - j) & 1) m[k] ^= m[k - j] << j;
                 }
-                m[k] = m[k - degree[d]] ^ (m[k - degree[d]] << degree[d]);
-                for (int j = 1; j < degree[d]; ++j)
-                    if (inner[d] >> (degree[d] - 1 - j) & 1) m[k] ^= m[k - j] << j;
+                direction[k] = m[k] << (31 - k);
             }
-            for (int k = 0; k < 32; ++k) bit[d][k] = m[k] << (31 - k);
+            for (int byte = 0; byte < 4; ++byte)
+                for (int value = 0; value < 256; ++value) {
+                    std::uint32_t x = 0;
+                    for (int bit = 0; bit < 8; ++bit)
+                        if (value >> bit & 1) x ^= direction[8 * byte + bit];
+                    of[d][byte][value] = x;
+                }
         }
     }
 };
 
+const Points points;
+
 std::uint32_t sobol(std::uint32_t index, int dimension) {
     if (dimension == 0) return reversed(index);
-    static const Directions directions;
-    std::uint32_t x = 0;
-    for (int k = 0; index; index >>= 1, ++k)
-        if (index & 1) x ^= directions.bit[dimension - 1][k];
-    return x;
+    const auto& of = points.of[dimension - 1];
+    return of[0][index & 255] ^ of[1][index >> 8 & 255] ^ of[2][index >> 16 & 255] ^ of[3][index >> 24];
 }
 
 }  // namespace
