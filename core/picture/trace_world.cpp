@@ -40,8 +40,7 @@ std::vector<const Surface*> atAllMoments(std::span<const DrawList> shutter, std:
 
 }  // namespace
 
-TraceWorld::TraceWorld(std::span<const DrawList> shutter, const SunAndSky& light, Progress& progress)
-    : device_(rtcNewDevice("threads=0")), top_(rtcNewScene(device_)), light_(light) {
+TraceWorld::TraceWorld(std::span<const DrawList> shutter, const SunAndSky& light, Progress& progress) : light_(light) {
     const DrawList& list = shutter.front();
     for (std::size_t s = 0; s < list.surfaces.size(); ++s) {
         const Surface& surface = list.surfaces[s];
@@ -56,17 +55,17 @@ TraceWorld::TraceWorld(std::span<const DrawList> shutter, const SunAndSky& light
             add(makeShape(surface.meshes->mesh()), poses, {&surface.meshes->mesh(), &look, {}, surface.colour, false, 0, nullptr});
         }
     }
-    rtcCommitScene(top_);
+    rtcCommitScene(rays_.top);
 }
 
-TraceWorld::~TraceWorld() {
-    rtcReleaseScene(top_);
-    for (RTCScene scene : shapes_) rtcReleaseScene(scene);
-    rtcReleaseDevice(device_);
+TraceWorld::Handles::~Handles() {
+    rtcReleaseScene(top);
+    for (RTCScene scene : shapes) rtcReleaseScene(scene);
+    rtcReleaseDevice(device);
 }
 
 RTCScene TraceWorld::makeShape(const Mesh& mesh) {
-    RTCGeometry geometry = rtcNewGeometry(device_, RTC_GEOMETRY_TYPE_TRIANGLE);
+    RTCGeometry geometry = rtcNewGeometry(rays_.device, RTC_GEOMETRY_TYPE_TRIANGLE);
     auto* positions = static_cast<vec3*>(
         rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, sizeof(vec3), mesh.positions.size()));
     std::copy(mesh.positions.begin(), mesh.positions.end(), positions);
@@ -74,24 +73,24 @@ RTCScene TraceWorld::makeShape(const Mesh& mesh) {
         rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 12, mesh.triangles.size() / 3));
     std::copy(mesh.triangles.begin(), mesh.triangles.end(), triangles);
     rtcCommitGeometry(geometry);
-    RTCScene scene = rtcNewScene(device_);
+    RTCScene scene = rtcNewScene(rays_.device);
     rtcAttachGeometry(scene, geometry);
     rtcReleaseGeometry(geometry);
     rtcCommitScene(scene);
-    shapes_.push_back(scene);
+    rays_.shapes.push_back(scene);
     return scene;
 }
 
 void TraceWorld::add(RTCScene shape, const std::vector<glm::mat4>& transforms, Seen seen) {
     seen.moves = std::any_of(transforms.begin(), transforms.end(), [&](const glm::mat4& m) { return m != transforms.front(); });
     const std::size_t moments = seen.moves ? transforms.size() : 1;
-    RTCGeometry geometry = rtcNewGeometry(device_, RTC_GEOMETRY_TYPE_INSTANCE);
+    RTCGeometry geometry = rtcNewGeometry(rays_.device, RTC_GEOMETRY_TYPE_INSTANCE);
     rtcSetGeometryInstancedScene(geometry, shape);
     rtcSetGeometryTimeStepCount(geometry, static_cast<unsigned>(moments));
     for (std::size_t k = 0; k < moments; ++k)
         rtcSetGeometryTransform(geometry, static_cast<unsigned>(k), RTC_FORMAT_FLOAT4X4_COLUMN_MAJOR, &transforms[k][0][0]);
     rtcCommitGeometry(geometry);
-    const unsigned id = rtcAttachGeometry(top_, geometry);
+    const unsigned id = rtcAttachGeometry(rays_.top, geometry);
     rtcReleaseGeometry(geometry);
     seen.normalMatrix = glm::inverseTranspose(glm::mat3(transforms.front()));
     seen_.resize(std::max<std::size_t>(seen_.size(), id + 1));
@@ -129,7 +128,7 @@ Hit TraceWorld::cast(const vec3& from, const vec3& direction, float time) const 
     RTCRayHit ray = rayOf(from, direction, 1e-4f, farAway, time);
     RTCIntersectContext context;
     rtcInitIntersectContext(&context);
-    rtcIntersect1(top_, &context, &ray);
+    rtcIntersect1(rays_.top, &context, &ray);
     Hit hit;
     if (ray.hit.geomID != RTC_INVALID_GEOMETRY_ID) {
         const Seen& seen = seen_[ray.hit.instID[0]];
@@ -145,7 +144,7 @@ Hit TraceWorld::cast(const vec3& from, const vec3& direction, float time) const 
         glm::mat3 turned = seen.normalMatrix;
         if (seen.moves) {
             glm::mat4 now;
-            rtcGetGeometryTransform(rtcGetGeometry(top_, ray.hit.instID[0]), time, RTC_FORMAT_FLOAT4X4_COLUMN_MAJOR, &now[0][0]);
+            rtcGetGeometryTransform(rtcGetGeometry(rays_.top, ray.hit.instID[0]), time, RTC_FORMAT_FLOAT4X4_COLUMN_MAJOR, &now[0][0]);
             turned = glm::inverseTranspose(glm::mat3(now));
         }
         hit.normal = glm::normalize(turned * smooth);
@@ -193,7 +192,7 @@ vec3 TraceWorld::reaching(const vec3& from, const vec3& direction, float distanc
         RTCRayHit ray = rayOf(from, direction, 1e-3f, distance, time);
         RTCIntersectContext context;
         rtcInitIntersectContext(&context);
-        rtcOccluded1(top_, &context, &ray.ray);
+        rtcOccluded1(rays_.top, &context, &ray.ray);
         return vec3(ray.ray.tfar > 0 ? 1.0f : 0.0f);
     }
     vec3 through(1), at = from;

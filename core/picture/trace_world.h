@@ -43,9 +43,6 @@ class TraceWorld {
     /// Takes what the lists have; they must outlive the world. Several are moments from the shutter's opening to its closing, evenly
     /// apart: what all of them show alike in number and shape moves between them. Throws Cancelled.
     TraceWorld(std::span<const DrawList> shutter, const SunAndSky& light, Progress& progress);
-    ~TraceWorld();
-    TraceWorld(const TraceWorld&) = delete;
-    TraceWorld& operator=(const TraceWorld&) = delete;
 
     /// `time` is 0 when the shutter opens and 1 when it closes.
     Hit cast(const glm::vec3& from, const glm::vec3& direction, float time) const;
@@ -62,9 +59,18 @@ class TraceWorld {
     void add(RTCScene shape, const std::vector<glm::mat4>& transforms, Seen seen);
     void addInstances(const std::vector<const Surface*>& moments, const Look& look, Progress& progress);
 
-    RTCDevice device_;
-    RTCScene top_;
-    std::vector<RTCScene> shapes_;
+    /// Embree's, released in the end, also where making the world was cancelled.
+    struct Handles {
+        RTCDevice device = rtcNewDevice("threads=0");
+        RTCScene top = rtcNewScene(device);
+        std::vector<RTCScene> shapes;
+
+        Handles() = default;
+        Handles(const Handles&) = delete;
+        Handles& operator=(const Handles&) = delete;
+        ~Handles();
+    };
+    Handles rays_;
     std::vector<Seen> seen_;
     SunAndSky light_;
     bool seeThrough_ = false;

@@ -112,11 +112,10 @@ TEST(Migration, EveryDemoWrittenAsFormat4OpensAsItIs) {
         Scene scene = loadProject(entry.path());
         // Such a file knows of a material its colour, metal and roughness alone.
         for (const ObjectId id : scene.all(ObjectType::material)) {
-            const Part& material = scene.at(id).part("material");
-            for (std::size_t p = 3; p < material.values.size(); ++p) {
-                const Parameter& parameter = material.kind->parameters[p];
-                scene = setValue(scene, addressOf(scene, id, parameter.id), parameter.standard).scene;
-            }
+            const Kind& kind = *scene.at(id).part("material").kind;
+            for (const Parameter& p : kind.parameters)
+                if (p.id != "colour" && p.id != "metal" && p.id != "roughness")
+                    scene = setValue(scene, addressOf(scene, id, p.id), p.standard).scene;
         }
         EXPECT_TRUE(parseProject(asFormat4(scene).dump(), "old") == scene) << entry.path();
     }
