@@ -227,12 +227,21 @@ Edit setKind(const Scene& scene, ObjectId id, std::string_view slot, const Kind&
     return edit;
 }
 
+namespace {
+
+/// A thing that no other owns.
+Edit added(const Scene& scene, const Object& thing) {
+    Edit edit{scene, "Add " + thing.name, {}, thing.id};
+    insert(edit.scene, thing);
+    edit.scene.order.push_back(thing.id);
+    return edit;
+}
+
+}  // namespace
+
 Edit addShape(const Scene& scene, const Kind& kind) {
     const Object shape = standardObject(ObjectType::shape, freeName(scene, kind.label), {&kind});
-    Edit edit{scene, "Add " + shape.name, {}, shape.id};
-    insert(edit.scene, shape);
-    edit.scene.order.push_back(shape.id);
-    return edit;
+    return added(scene, shape);
 }
 
 Edit forEach(const Scene& scene, const std::vector<ObjectId>& things, const std::function<Edit(const Scene&, ObjectId)>& make) {
@@ -244,18 +253,12 @@ Edit forEach(const Scene& scene, const std::vector<ObjectId>& things, const std:
 
 Edit addLight(const Scene& scene, const Kind& kind) {
     const Object light = standardObject(ObjectType::light, freeName(scene, kind.label), {&kind});
-    Edit edit{scene, "Add " + light.name, {}, light.id};
-    insert(edit.scene, light);
-    edit.scene.order.push_back(light.id);
-    return edit;
+    return added(scene, light);
 }
 
 Edit addMount(const Scene& scene) {
     const Object mount = standardObject(ObjectType::mount, freeName(scene, "Mount"));
-    Edit edit{scene, "Add " + mount.name, {}, mount.id};
-    insert(edit.scene, mount);
-    edit.scene.order.push_back(mount.id);
-    return edit;
+    return added(scene, mount);
 }
 
 Edit addSwarm(const Scene& scene) {
