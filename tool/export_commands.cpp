@@ -4,6 +4,7 @@
 #include <chrono>
 #include <iostream>
 #include <map>
+#include <set>
 
 #include "core/base/error.h"
 #include "core/exchange/exporter_kind.h"
@@ -18,6 +19,9 @@ double secondsSince(std::chrono::steady_clock::time_point start) {
     return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
 }
 
+/// Settings of an exporter that were typed, by their ids.
+using Given = std::map<std::string, Value>;
+
 /// Which moment or frames, of which swarm, to where.
 struct Asked {
     Source source;
@@ -25,13 +29,13 @@ struct Asked {
     double frame = 0;
 };
 
-void run(const Asked& asked, const ExporterKind& kind, const std::map<std::string, double>& numbers) {
+void run(const Asked& asked, const ExporterKind& kind, const Given& given) {
     if (std::filesystem::path(asked.out).extension() != kind.ending)
         throw UsageError("“" + asked.out + "” must end in " + kind.ending + ".");
     const FrameRange range = asked.frames.empty() ? FrameRange{} : parseFrames(asked.frames);
     const Scene scene = asked.source.load();
     Part settings = settingsFor(kind, scene);
-    for (const auto& [id, value] : numbers) settings.values[static_cast<std::size_t>(kind.indexOf(id))] = fixedNumbers({value});
+    for (const auto& [id, value] : given) settings.values[static_cast<std::size_t>(kind.indexOf(id))] = value;
     Evaluator evaluator;
     ExportFrames frames{evaluator, scene, asked.source.options(), asked.frame, asked.frames.empty() ? framesOf(scene) : range};
     if (kind.ofSwarm) frames.swarm = swarmNamed(scene, asked.swarm);
@@ -73,19 +77,28 @@ std::vector<std::string> exporterIds() {
     return ids;
 }
 
+void addSetting(CLI::App& command, const Parameter& p, Given& given) {
+    if (p.type == ParameterType::toggle) {
+        command.add_flag_callback(
+            "--" + p.id, [&given, id = p.id] { given[id] = true; }, p.summary);
+        return;
+    }
+    const auto low = static_cast<long long>(p.hard.low), high = static_cast<long long>(p.hard.high);
+    const auto take = [&given, id = p.id](double value) { given[id] = fixedNumbers({value}); };
+    CLI::Option* option =
+        command.add_option_function<double>("--" + p.id, take, p.summary + ", " + std::to_string(low) + " to " + std::to_string(high));
+    if (p.type == ParameterType::whole)
+        option->check(wholeBetween(low, high));
+    else
+        option->check(CLI::Range(p.hard.low, p.hard.high));
+}
+
 /// An option for every setting that an exporter has; `given` takes those that were typed.
-void addSettings(CLI::App& command, std::map<std::string, double>& given) {
-    std::map<std::string, const Parameter*> known;
+void addSettings(CLI::App& command, Given& given) {
+    std::set<std::string> known;
     for (const ExporterKind* kind : exporters())
-        for (const Parameter& p : kind->parameters) {
-            if (!known.emplace(p.id, &p).second) continue;
-            const auto low = static_cast<long long>(p.hard.low), high = static_cast<long long>(p.hard.high);
-            command
-                .add_option_function<double>(
-                    "--" + p.id, [&given, id = p.id](double value) { given[id] = value; },
-                    p.summary + ", " + std::to_string(low) + " to " + std::to_string(high))
-                ->check(wholeBetween(low, high));
-        }
+        for (const Parameter& p : kind->parameters)
+            if (known.insert(p.id).second) addSetting(command, p, given);
 }
 
 }  // namespace
@@ -94,7 +107,7 @@ void addExport(CLI::App& app) {
     struct Options : Asked {
         std::string as;
         bool baked = false;
-        std::map<std::string, double> settings;
+        Given settings;
     };
     auto* command = app.add_subcommand("export", "Pictures, glTF and tables: what the window's export writes");
     auto options = std::make_shared<Options>();
@@ -126,7 +139,7 @@ void addExport(CLI::App& app) {
 void addRender(CLI::App& app) {
     struct Options : Asked {
         std::string size;
-        int samples = 64, seed = 1;
+        Given settings;
     };
     auto* command = app.add_subcommand("render", "Traced pictures as PNG: “export” with what pictures are made with most often");
     auto options = std::make_shared<Options>();
@@ -137,13 +150,13 @@ void addRender(CLI::App& app) {
     command->add_option("--frames", options->frames, "A-B: a numbered sequence of whole frames")->excludes(frame);
     command->add_option("--camera", options->camera, "Name or id of the camera to look through; else the one that is on");
     command->add_option("--size", options->size, "WIDTHxHEIGHT in pixels, each 1 to 16384; the project's size if it is left out");
-    command->add_option("--samples", options->samples, "Paths a pixel, 1 to 4096")->check(wholeBetween(1, 4096))->capture_default_str();
-    command->add_option("--seed", options->seed, "Seed of the grain, from 0")->check(wholeBetween(0, 2147483647))->capture_default_str();
+    for (const Parameter& p : stillExporter.parameters)
+        if (p.id != "width" && p.id != "height") addSetting(*command, p, options->settings);
     command->callback([options] {
-        std::map<std::string, double> settings{{"samples", options->samples}, {"seed", options->seed}};
+        Given settings = options->settings;
         if (!options->size.empty()) {
             const TraceSize size = parseSize(options->size);
-            settings["width"] = size.width, settings["height"] = size.height;
+            settings["width"] = fixedNumbers({double(size.width)}), settings["height"] = fixedNumbers({double(size.height)});
         }
         run(*options, options->frames.empty() ? stillExporter : sequenceExporter, settings);
     });

@@ -12,6 +12,7 @@
 
 #include "app/document/document.h"
 #include "app/fields/number_field.h"
+#include "app/fields/switch.h"
 #include "app/theme/file_dialog.h"
 #include "app/theme/theme.h"
 #include "core/base/error.h"
@@ -112,6 +113,15 @@ NumberField* ExportPanel::number(const Parameter& p, QWidget* parent) {
 /// Exporters that call a setting the same share its row, and what was typed there.
 void ExportPanel::addSetting(const Parameter& p) {
     if (settings_.contains(p.id)) return;
+    if (p.type == ParameterType::toggle) {
+        auto* toggle = new Switch(this);
+        toggle->setObjectName("export" + QString::fromStdString(p.id).left(1).toUpper() + QString::fromStdString(p.id).mid(1));
+        toggle->setCheckable(true);
+        toggle->setChecked(std::get<bool>(p.standard));
+        toggle->setAccessibleName(QString::fromStdString(p.label));
+        settings_[p.id] = toggle;
+        return addRow(p, toggle);
+    }
     NumberField* field = number(p, this);
     field->show(std::get<Numbers>(p.standard).front().value, NumberField::Mark::none);
     settings_[p.id] = field;
@@ -127,8 +137,19 @@ void ExportPanel::addSetting(const Parameter& p) {
         connect(&document_, &Document::sceneChanged, field, show);
         show();
     }
+    addRow(p, field);
+}
+
+void ExportPanel::addRow(const Parameter& p, QWidget* field) {
     form_->addRow(QString::fromStdString(p.label), field);
     form_->labelForField(field)->setToolTip(QString::fromStdString(p.summary));
+}
+
+/// What was typed or switched for a setting.
+Value ExportPanel::typed(const std::string& id) const {
+    const QWidget* field = settings_.at(id);
+    if (const auto* toggle = qobject_cast<const Switch*>(field)) return toggle->isChecked();
+    return fixedNumbers({qobject_cast<const NumberField*>(field)->value()});
 }
 
 void ExportPanel::take(const ExporterKind& kind) { format_->setCurrentIndex(format_->findData(QString::fromStdString(kind.id))); }
@@ -172,8 +193,7 @@ void ExportPanel::start() {
     const ObjectId swarm = document_.swarm();
     if (!swarm) return finish(false, "There is no swarm to export yet.");
     Part settings = standardPart(kind());
-    for (std::size_t i = 0; i < settings.values.size(); ++i)
-        settings.values[i] = fixedNumbers({settings_.at(kind().parameters[i].id)->value()});
+    for (std::size_t i = 0; i < settings.values.size(); ++i) settings.values[i] = typed(kind().parameters[i].id);
     const std::filesystem::path path = path_->text().toStdString();
     const FrameRange range{static_cast<int>(first_->value()), static_cast<int>(last_->value())};
     const Scene scene = document_.scene();

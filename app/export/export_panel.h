@@ -36,6 +36,8 @@ class ExportPanel : public QWidget {
   private:
     NumberField* number(const gswarm::Parameter& parameter, QWidget* parent);
     void addSetting(const gswarm::Parameter& parameter);
+    void addRow(const gswarm::Parameter& parameter, QWidget* field);
+    gswarm::Value typed(const std::string& id) const;
     const gswarm::ExporterKind& kind() const;
     void showFitting();
     void showFrames();
@@ -48,7 +50,7 @@ class ExportPanel : public QWidget {
 
     Document& document_;
     QComboBox* format_;
-    std::map<std::string, NumberField*> settings_;  ///< of all exporters, by their ids
+    std::map<std::string, QWidget*> settings_;  ///< of all exporters, by their ids
     NumberField *first_, *last_;
     QWidget* frames_;                            ///< the row of the first and the last frame
     std::optional<gswarm::FrameRange> project_;  ///< the project's own, as it was shown last

@@ -10,6 +10,7 @@ struct WorldPose {
     glm::quat rotation{1, 0, 0, 0};
     float scale = 1;
 
+    bool operator==(const WorldPose&) const = default;
     glm::vec3 toWorld(const glm::vec3& p) const { return position + rotation * (p * scale); }
     glm::vec3 fromWorld(const glm::vec3& p) const { return glm::conjugate(rotation) * (p - position) / scale; }
 };

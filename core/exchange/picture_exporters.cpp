@@ -8,26 +8,33 @@ namespace {
 
 struct Picture {
     int width, height, samples, seed;
-    TraceSize size() const { return {width, height, samples, static_cast<std::uint32_t>(seed)}; }
+    float noise;
+    bool filter, transparent;
+    TraceSize size() const { return {width, height, samples, static_cast<std::uint32_t>(seed), noise / 100, filter}; }
 };
 
-Image traced(const ExportFrames& frames, double frame, const TraceSize& size, Progress& progress) {
-    return trace(frames.shot(frame, progress), size, progress);
+Image traced(Tracer& tracer, const ExportFrames& frames, double frame, const Picture& picture, Progress& progress) {
+    Shot shot = frames.shot(frame, progress);
+    if (picture.transparent)
+        for (Setting& setting : shot.settings) setting.after.background = Background::transparent;
+    return trace(tracer, std::move(shot), picture.size(), progress);
 }
 
 void writeStill(const Picture& picture, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
     checkTraceSize(picture.size());
-    writePng(traced(frames, frames.moment, picture.size(), progress), path);
+    Tracer tracer;
+    writePng(traced(tracer, frames, frames.moment, picture, progress), path);
 }
 
 /// Files that were written stay when it is cancelled.
 void writeSequence(const Picture& picture, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
     checkTraceSize(picture.size());
     const auto [first, last] = frames.range;
+    Tracer tracer;
     for (int frame = first; frame <= last; ++frame) {
         const double count = last - first + 1;
         progress.part((frame - first) / count, (frame - first + 1) / count);
-        writePng(traced(frames, frame, picture.size(), progress), numbered(path, frame));
+        writePng(traced(tracer, frames, frame, picture, progress), numbered(path, frame));
         if (frames.wrote) frames.wrote(frame, numbered(path, frame));
     }
 }
@@ -37,7 +44,14 @@ Describe<Picture, ExporterKind> described(const char* id, const char* label, con
         .whole("width", &Picture::width, 1280, {1, 16384}, "Pixels across")
         .whole("height", &Picture::height, 720, {1, 16384}, "Pixels from top to bottom")
         .whole("samples", &Picture::samples, 64, {1, 4096}, "Paths a pixel: more of them, less grain, more time")
-        .whole("seed", &Picture::seed, 1, {0, 2147483647}, "Another seed, another grain");
+        .whole("seed", &Picture::seed, 1, {0, 2147483647}, "Another seed, another grain")
+        .number("noise", &Picture::noise, 0, {0, 10},
+                "Where its error is below this share of white, a picture takes no more samples; 0 takes all")
+        .unit("%")
+        .hard(0, 100)
+        .toggle("filter", &Picture::filter, false, "Smooths what noise is left, along surfaces")
+        .label("Noise filter")
+        .toggle("transparent", &Picture::transparent, false, "Leaves the background out: an alpha channel says what is there");
 }
 
 ExporterKind still() {

@@ -143,6 +143,13 @@ void namesOf5(Json& project) {
                                  {"rnd", "chance"}}});
 }
 
+/// Version 7: the project says what comes after its pictures.
+void afterOf7(Json& project) {
+    eachMember(project, "projects", [](Json& settings) {
+        if (!settings.contains("after")) settings["after"] = partJson(standardPart(afterKind));
+    });
+}
+
 /// Version 6: what stock and shapes said of their looks stands in materials. Each gets the id of what had it, with a letter of
 /// its own; what is alike and does not move is one. What read a number of these reads it there.
 class MaterialsOf6 {
@@ -290,6 +297,7 @@ void migrateProject(Json& project, std::int64_t version) {
     if (version < 4) keysOf4(project);
     if (version < 5) namesOf5(project);
     if (version < 6) MaterialsOf6()(project);
+    if (version < 7) afterOf7(project);
     migrateKinds(project);
     if (version < 4) completedTo4(project);
     project["version"] = projectVersion;

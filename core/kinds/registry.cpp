@@ -17,7 +17,7 @@ namespace gswarm {
 
 const std::vector<const Kind*>& kindsOf(Family family) {
     static const std::array<std::vector<const Kind*>, 10> kinds = {{
-        {&projectKind, &poseKind, &mountKind, &hangKind, &swarmKind, &stockRuleKind, &displayKind, &standingKind, &orderKind, &stockKind,
+        {&projectKind, &afterKind, &poseKind, &mountKind, &hangKind, &swarmKind, &stockRuleKind, &displayKind, &standingKind, &orderKind, &stockKind,
          &railKind, &weaveKind, &namedValueKind, &cameraKind, &followThroughKind},
         {&boxShape, &ballShape, &geodesicBallShape, &regularSolidShape, &tubeShape, &coneShape, &ringShape, &discShape, &cardShape,
          &lineShape, &pathShape, &circleShape, &helixShape, &letteringShape, &artworkShape, &meshFileShape, &clippedShape, &dualShape},

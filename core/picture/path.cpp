@@ -18,6 +18,8 @@ constexpr float mattDensity = 2;
 constexpr float leastSpread = 0.45f;
 constexpr int certainBounces = 4;                          ///< in which what carries all its light goes on for sure
 constexpr int firstRoulette = 1;                           ///< bounces before paths that carry little may end by chance
+constexpr float smooth = 0.15f;                            ///< roughness below which a mirror shows what it mirrors
+constexpr int describedThrough = 3;                        ///< smooth bounces behind which the noise filter still looks
 constexpr float wavelength[3] = {0.630f, 0.532f, 0.467f};  ///< micrometres, of the colours that a path may be parted into
 
 float powerRule(float mine, float other) { return mine * mine / std::max(mine * mine + other * other, 1e-30f); }
@@ -65,7 +67,8 @@ struct Path {
     const PathScene& scene;
     Sobol& numbers;
     Sun sun;
-    vec3 total{0}, share{1};
+    Sample sample{};
+    vec3 share{1};
     float density = 0;       ///< of the last way, 0 where nothing else could have gone it
     bool spread = false;     ///< some way before was as good as any other
     bool scattered = false;  ///< some way before could have been gone by sampling lights
@@ -73,12 +76,13 @@ struct Path {
     bool inside = false;
     vec3 attenuation{1};
     float attenuationDistance = 0;
+    bool described = false;  ///< albedo and normal are known
 
     void take(vec3 light, bool direct) {
         light *= share;
         const float most = mostIndirect / scene.setting.exposure, bright = largest(light);
         if (!direct && bright > most) light *= most / bright;
-        total += light;
+        sample.light += light;
     }
 
     /// What it meets in its direction, past what is partly opaque, and the lamps that shine on the way.
@@ -88,6 +92,7 @@ struct Path {
         Hit hit;
         for (int layer = 0; layer < mostLayers; ++layer) {
             hit = scene.world.cast(at, direction, scene.moment);
+            ++sample.rays;
             if (!hit.any) break;
             material = scene.world.materialAt(hit, -direction);
             const float opacity = hit.surface ? scene.world.opacityAt(hit, material, -direction) : 1;
@@ -109,6 +114,7 @@ struct Path {
             const Scattered found = evaluate(s, {glm::dot(toward, a), glm::dot(toward, b), glm::dot(toward, n)});
             if (largest(found.share * light) <= 0) return;
             const float weight = lightDensity > 0 ? powerRule(lightDensity, found.density) : 1;
+            ++sample.rays;
             take(found.share * light * weight * scene.world.reaching(place, toward, distance, scene.moment), direct);
         };
         numbers.together();
@@ -123,9 +129,20 @@ struct Path {
         if (largest(lamp.light) > 0) shine(lamp.direction, lamp.light, lamp.density, lamp.distance * (1 - 1e-4f));
     }
 
+    /// What the noise filter tells surfaces apart by: of what mirrors or lets light through smoothly, what is seen by it.
+    void describe(const Scattering& s, const vec3& normal, int bounce) {
+        const Material& m = s.material;
+        const bool mirrors = m.roughness < smooth && (m.metal > 0.5f || (m.body != MaterialBody::opaque && m.transmission > 0.5f));
+        if (described || (mirrors && bounce < describedThrough)) return;
+        described = true;
+        const vec3 own = glm::mix(s.colour, vec3(1), m.metal < 0.5f ? s.dielectric * 0.5f : 0.0f);
+        sample.albedo = share * glm::mix(own, vec3(1), m.coat * 0.04f);
+        sample.normal = normal;
+    }
+
     /// The light of what is far away.
     void escape(const vec3& direction, int bounce) {
-        if (bounce == 0) return take(scene.setting.background, true);
+        if (bounce == 0) return;  // the background comes after
         take(skyLight(scene.setting.light, direction), !scattered);
         if (!sun.holds(direction)) return;
         const float weight = density > 0 ? powerRule(density, sun.density) : scattered ? 0 : 1;
@@ -135,7 +152,7 @@ struct Path {
 
 }  // namespace
 
-vec3 tracePath(const PathScene& scene, vec3 from, vec3 direction, Sobol& numbers) {
+Sample tracePath(const PathScene& scene, vec3 from, vec3 direction, Sobol& numbers) {
     Path path{scene, numbers, Sun(scene.setting.light)};
     for (int bounce = 0; bounce <= mostBounces; ++bounce) {
         Material material;
@@ -175,14 +192,19 @@ vec3 tracePath(const PathScene& scene, vec3 from, vec3 direction, Sobol& numbers
         s.ior = partedIor(material, path.channel);
         prepare(s);
 
-        if (!hit.surface && bounce == 0) {
-            // The floor fades into the background, so that it has no edge.
-            const Camera& camera = scene.setting.camera;
-            const float distance = glm::length(hit.place - camera.target), reach = glm::length(camera.position - camera.target);
-            const float fade = std::clamp((distance - reach) / (3 * reach + 1e-3f), 0.0f, 1.0f);
-            path.take(scene.setting.background * fade, true);
-            path.share *= 1 - fade;
+        if (bounce == 0) {
+            path.sample.coverage = 1;
+            path.sample.id = hit.surface ? hit.number + 1 : 0;
+            if (!hit.surface) {
+                // The floor fades into the background, so that it has no edge.
+                const Camera& camera = scene.setting.camera;
+                const float distance = glm::length(hit.place - camera.target), reach = glm::length(camera.position - camera.target);
+                path.sample.coverage = 1 - std::clamp((distance - reach) / (3 * reach + 1e-3f), 0.0f, 1.0f);
+                path.share *= path.sample.coverage;
+            }
+            path.sample.depth = hit.distance * path.sample.coverage;
         }
+        path.describe(s, n, bounce);
         const vec3 outside = hit.place + flat * 1e-4f;
         path.lightOf(outside, s, a, b, n, bounce == 0);
         if (bounce == mostBounces) break;
@@ -213,7 +235,7 @@ vec3 tracePath(const PathScene& scene, vec3 from, vec3 direction, Sobol& numbers
             path.share /= goesOn;
         }
     }
-    return path.total;
+    return path.sample;
 }
 
 }  // namespace gswarm

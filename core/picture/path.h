@@ -19,8 +19,19 @@ struct PathScene {
     float moment = 0;  ///< 0 when the shutter opens, 1 when it closes
 };
 
+/// What one ray from the camera brings back.
+struct Sample {
+    glm::vec3 light{0};    ///< linear; of what is only partly there its part
+    float coverage = 0;    ///< 1 on a surface, 0 where nothing is in front of the background
+    float depth = 0;       ///< metres from the lens to what is seen first, times the coverage
+    glm::vec3 albedo{0};   ///< what the first surface that is not smooth sends back of white light, for the noise filter
+    glm::vec3 normal{0};   ///< of that surface, unit
+    std::uint32_t id = 0;  ///< of the instance seen first, counted from 1 in the order of the draw list; 0 for none
+    int rays = 0;          ///< that it took
+};
+
 /// Light that comes back along a ray from the camera. What is seen of the sun and lamps is sampled from both ends and weighed by
 /// Veach's power rule; bright spots that see-through things throw are those of light that goes straight through.
-glm::vec3 tracePath(const PathScene& scene, glm::vec3 from, glm::vec3 direction, Sobol& numbers);
+Sample tracePath(const PathScene& scene, glm::vec3 from, glm::vec3 direction, Sobol& numbers);
 
 }  // namespace gswarm

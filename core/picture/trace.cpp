@@ -1,16 +1,47 @@
 #include "core/picture/trace.h"
 
+#include <algorithm>
 #include <atomic>
 #include <cmath>
-#include <numbers>
 
 #include "core/base/error.h"
 #include "core/base/parallel.h"
+#include "core/picture/filter.h"
+#include "core/picture/lens.h"
 #include "core/picture/path.h"
 
 namespace gswarm {
 
 using glm::vec3;
+
+namespace {
+
+constexpr int tile = 16;          ///< pixels of a side
+constexpr int leastSamples = 16;  ///< before noise is believed
+/// Samples far above what a screen shows count as this in what is told of noise, times 1 / exposure.
+constexpr float brightest = 4;
+
+std::vector<PixelRect> tilesOf(const PixelRect& part) {
+    std::vector<PixelRect> tiles;
+    for (int y = part.y; y < part.y + part.height; y += tile)
+        for (int x = part.x; x < part.x + part.width; x += tile)
+            tiles.push_back({x, y, std::min(tile, part.x + part.width - x), std::min(tile, part.y + part.height - y)});
+    return tiles;
+}
+
+PixelRect cutTo(const PixelRect& a, const PixelRect& b) {
+    const int x = std::max(a.x, b.x), y = std::max(a.y, b.y);
+    return {x, y, std::max(0, std::min(a.x + a.width, b.x + b.width) - x), std::max(0, std::min(a.y + a.height, b.y + b.height) - y)};
+}
+
+/// Chance can spare a tile what its neighbours have: with them in sight it is judged by more samples.
+bool goodEnough(const Film& film, const PixelRect& part, float exposure, float wanted) {
+    if (wanted <= 0 || film.at(part.x, part.y).samples < leastSamples) return false;
+    const PixelRect around{part.x - tile / 2, part.y - tile / 2, part.width + tile, part.height + tile};
+    return noiseOf(film, part, exposure) <= wanted && noiseOf(film, cutTo(around, film.whole()), exposure) <= 1.5f * wanted;
+}
+
+}  // namespace
 
 void checkTraceSize(const TraceSize& size) {
     if (size.width < 1 || size.height < 1 || size.width > 16384 || size.height > 16384)
@@ -20,90 +51,106 @@ void checkTraceSize(const TraceSize& size) {
         throw Error(std::to_string(size.samples) + " samples can't be taken; a pixel takes 1 to 4096.");
 }
 
-namespace {
-
-/// The camera of a shot at each moment, with what rays need of it.
-class Lens {
-  public:
-    Lens(const std::vector<Setting>& settings, float aspect) {
-        for (const Setting& setting : settings) moments_.push_back(momentOf(setting.camera, aspect));
-    }
-    struct Ray {
-        vec3 from, direction;
-    };
-    /// Through a place of the picture, −1 … 1 both ways, and of the lens.
-    Ray through(float u, float v, float time, float lensU, float lensV) const {
-        const float at = time * static_cast<float>(moments_.size() - 1);
-        const std::size_t k = std::min(static_cast<std::size_t>(at), moments_.size() - 1), next = std::min(k + 1, moments_.size() - 1);
-        const Ray a = ray(moments_[k], u, v, lensU, lensV);
-        if (k == next) return a;
-        const Ray b = ray(moments_[next], u, v, lensU, lensV);
-        const float share = at - static_cast<float>(k);
-        return {glm::mix(a.from, b.from, share), glm::normalize(glm::mix(a.direction, b.direction, share))};
-    }
-
-  private:
-    struct Moment {
-        vec3 eye, right, up, back;
-        float across, upward, radius, sharpAt;
-    };
-    static Moment momentOf(const Camera& camera, float aspect) {
-        const glm::mat4 toWorld = glm::inverse(viewMatrix(camera));
-        Moment m{camera.position, vec3(toWorld[0]), vec3(toWorld[1]), vec3(toWorld[2]), 0, 0, 0, 1};
-        m.upward = std::tan(verticalFieldOfView(camera, aspect) * 0.5f);
-        m.across = m.upward * aspect;
-        if (camera.focus == Focus::everything) return m;
-        m.radius = camera.focalLength / 1000 / camera.fNumber / 2;
-        m.sharpAt = camera.focus == Focus::distance ? camera.focusDistance : glm::length(camera.target - camera.position);
-        return m;
-    }
-    static Ray ray(const Moment& m, float u, float v, float lensU, float lensV) {
-        const vec3 sharp = (m.right * (u * m.across) + m.up * (v * m.upward) - m.back) * m.sharpAt;
-        const float r = m.radius * std::sqrt(lensU), around = 2 * std::numbers::pi_v<float> * lensV;
-        const vec3 lens = m.right * (r * std::cos(around)) + m.up * (r * std::sin(around));
-        return {m.eye + lens, glm::normalize(sharp - lens)};
-    }
-
-    std::vector<Moment> moments_;
+struct Tracer::Shown {
+    std::unique_ptr<TraceWorld> world;
+    LampTree lamps;
 };
 
-}  // namespace
+Tracer::Tracer() : trees_(std::make_unique<MeshTrees>()) {}
+Tracer::~Tracer() = default;
 
-Image trace(const Shot& shot, const TraceSize& size, Progress& progress) {
-    checkTraceSize(size);
-    // Light and display are those of the middle.
-    const Setting& setting = shot.settings[shot.settings.size() / 2];
-    const TraceWorld world(shot.lists, setting.light, progress);
-    const LampTree lamps(setting.lamps);
-    const Lens lens(shot.settings, static_cast<float>(size.width) / static_cast<float>(size.height));
-    Image image{size.width, size.height,
-                std::vector<std::uint8_t>(4 * static_cast<std::size_t>(size.width) * static_cast<std::size_t>(size.height))};
-    std::atomic<int> rowsDone{0};
-    const auto row = [&](std::size_t number) {
-        const int y = static_cast<int>(number);
-        for (int x = 0; x < size.width; ++x) {
-            if (progress.cancelled()) return;
-            vec3 sum(0);
-            for (int s = 0; s < size.samples; ++s) {
-                Sobol numbers(static_cast<std::uint32_t>(x), static_cast<std::uint32_t>(y), static_cast<std::uint32_t>(s), size.seed);
-                const float u = (static_cast<float>(x) + numbers.next()) / static_cast<float>(size.width) * 2 - 1;
-                const float v = 1 - (static_cast<float>(y) + numbers.next()) / static_cast<float>(size.height) * 2;
-                numbers.together();
-                const float time = numbers.next(), lensU = numbers.next(), lensV = numbers.next();
-                const Lens::Ray ray = lens.through(u, v, time, lensU, lensV);
-                sum += tracePath({world, setting, lamps, time}, ray.from, ray.direction, numbers);
-            }
-            const vec3 shown = display(sum / static_cast<float>(size.samples), setting.exposure, setting.display);
-            std::uint8_t* pixel =
-                &image.pixels[4 * (static_cast<std::size_t>(y) * static_cast<std::size_t>(size.width) + static_cast<std::size_t>(x))];
-            for (int c = 0; c < 3; ++c) pixel[c] = static_cast<std::uint8_t>(shown[c] * 255 + 0.5f);
-            pixel[3] = 255;
+void Tracer::show(Shot shot, Progress& progress) {
+    const SunAndSky& light = shot.setting().light;
+    std::unique_ptr<TraceWorld> world;
+    if (shown_ && standAlike(shot_.lists, shot.lists)) {
+        world = std::move(shown_->world);
+        world->dress(shot.lists, light);
+    } else {
+        shown_.reset();
+        world = std::make_unique<TraceWorld>(shot.lists, light, *trees_, progress);
+        trees_->forgetUnused();
+    }
+    // Moved, a list stays where the world knows it.
+    shot_ = std::move(shot);
+    shown_ = std::make_unique<Shown>(Shown{std::move(world), LampTree(shot_.setting().lamps)});
+}
+
+std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& wanted, const Progress& progress,
+                            const std::function<void(double)>& report) const {
+    const Setting& setting = shot_.setting();
+    const Lens lens(shot_.settings, static_cast<float>(film.width) / static_cast<float>(film.height));
+    const auto tiles = tilesOf(part);
+    std::vector<char> wants(tiles.size());
+    forEach(tiles.size(), [&](std::size_t t) { wants[t] = !goodEnough(film, tiles[t], setting.exposure, wanted.noise); });
+    std::atomic<std::int64_t> rays{0};
+    std::atomic<std::size_t> done{0};
+    const float most = brightest / setting.exposure;
+    const auto pixelOf = [&](int x, int y) {
+        std::int64_t took = 0;
+        Film::Pixel& pixel = film.at(x, y);
+        for (std::uint32_t s = pixel.samples; s < static_cast<std::uint32_t>(wanted.samples); ++s) {
+            Sobol numbers(static_cast<std::uint32_t>(x), static_cast<std::uint32_t>(y), s, wanted.seed);
+            const float u = (static_cast<float>(x) + numbers.next()) / static_cast<float>(film.width) * 2 - 1;
+            const float v = 1 - (static_cast<float>(y) + numbers.next()) / static_cast<float>(film.height) * 2;
+            numbers.together();
+            const float time = numbers.next(), lensU = numbers.next(), lensV = numbers.next();
+            const Lens::Ray ray = lens.through(u, v, time, lensU, lensV);
+            const Sample sample = tracePath({*shown_->world, setting, shown_->lamps, time}, ray.from, ray.direction, numbers);
+            const float bright = std::min(luminanceOf(sample.light), most);
+            pixel.light += sample.light;
+            pixel.coverage += sample.coverage;
+            pixel.albedo += sample.albedo;
+            pixel.normal += sample.normal;
+            pixel.depth += sample.depth;
+            pixel.luminance += bright;
+            pixel.squares += bright * bright;
+            if (s == 0) pixel.id = sample.id;
+            pixel.samples = s + 1;
+            took += sample.rays;
         }
-        progress.report(static_cast<double>(++rowsDone) / size.height);
+        return took;
     };
-    forEach(static_cast<std::size_t>(size.height), row);
+    forEach(tiles.size(), [&](std::size_t t) {
+        std::int64_t took = 0;
+        const PixelRect& here = tiles[t];
+        for (int y = here.y; wants[t] && y < here.y + here.height; ++y)
+            for (int x = here.x; x < here.x + here.width; ++x) {
+                if (progress.cancelled()) return;
+                took += pixelOf(x, y);
+            }
+        rays += took;
+        ++done;
+        if (report) report(static_cast<double>(done) / static_cast<double>(tiles.size()));
+    });
     progress.check();
-    return image;
+    return rays;
+}
+
+Film exposed(Tracer& tracer, Shot shot, const TraceSize& size, Progress& progress) {
+    checkTraceSize(size);
+    tracer.show(std::move(shot), progress);
+    Film film(size.width, size.height);
+    TraceSize step = size;
+    // Noise is looked at each time the samples have doubled.
+    step.samples = size.noise > 0 ? std::min(size.samples, leastSamples) : size.samples;
+    for (int had = 0;;) {
+        tracer.expose(film, film.whole(), step, progress,
+                      [&](double share) { progress.report((had + share * (step.samples - had)) / size.samples); });
+        if (step.samples == size.samples) return film;
+        had = step.samples;
+        step.samples = std::min(size.samples, 2 * had);
+    }
+}
+
+Image trace(Tracer& tracer, Shot shot, const TraceSize& size, Progress& progress) {
+    const Film film = exposed(tracer, std::move(shot), size, progress);
+    const Setting& setting = tracer.shot().setting();
+    return finish(size.filtered ? filtered(film, progress) : developed(film), setting);
+}
+
+Image trace(const DrawList& list, const Setting& setting, const TraceSize& size, Progress& progress) {
+    Tracer tracer;
+    return trace(tracer, Shot{{list}, {setting}}, size, progress);
 }
 
 }  // namespace gswarm

@@ -1,6 +1,11 @@
 #pragma once
+#include <functional>
+#include <memory>
+
 #include "core/base/progress.h"
+#include "core/picture/after.h"
 #include "core/picture/draw_list.h"
+#include "core/picture/film.h"
 #include "core/picture/image.h"
 #include "core/picture/view.h"
 
@@ -10,22 +15,53 @@ struct TraceSize {
     int width = 640, height = 360;
     int samples = 32;  ///< paths a pixel, 1 … 4096
     std::uint32_t seed = 1;
+    /// Where a tile's error (film.h) is below this share of white it takes no more samples; 0 for never.
+    float noise = 0;
+    bool filtered = false;  ///< by filter.h, before what comes after
 };
 
 /// What a picture is made of: one moment, or several evenly apart from the shutter's opening to its closing.
 struct Shot {
     std::vector<DrawList> lists;
     std::vector<Setting> settings;
+
+    /// Light and display are those of the middle.
+    const Setting& setting() const { return settings[settings.size() / 2]; }
 };
 /// Moments that a shutter which is open for a while is sampled at.
 inline constexpr int shutterMoments = 5;
 
+/// Makes traced pictures one after the other; what they have in common is not made again: meshes stay, and where only materials,
+/// light or camera changed, everything does.
+class Tracer {
+  public:
+    Tracer();
+    ~Tracer();
+
+    /// Takes what is pictured from now on. Throws Cancelled, after which nothing is shown.
+    void show(Shot shot, Progress& progress);
+    const Shot& shot() const { return shot_; }
+
+    /// Takes samples until every pixel of a part has as many as asked for, or its tile is as good as wanted, and says how many
+    /// rays that took. The film's aspect is the picture's. What a pixel gets depends on its place, the seed and the number of samples
+    /// alone, never on threads or on how often this was called. Throws Cancelled between pixels, with the film in order.
+    /// `report` is told what share of the tiles is done, from several threads.
+    std::int64_t expose(Film& film, const PixelRect& part, const TraceSize& wanted, const Progress& progress,
+                        const std::function<void(double)>& report = {}) const;
+
+  private:
+    struct Shown;
+    Shot shot_;
+    std::unique_ptr<class MeshTrees> trees_;
+    std::unique_ptr<Shown> shown_;
+};
+
 /// A path-traced still, box filter over the pixel (path.h tells what light does, bsdf.h what surfaces do). The same scene, size and
 /// seed give the same bytes for any thread count. Throws Error for impossible sizes, Cancelled between pixels. Rays: Embree.
-Image trace(const Shot& shot, const TraceSize& size, Progress& progress);
-inline Image trace(const DrawList& list, const Setting& setting, const TraceSize& size, Progress& progress) {
-    return trace(Shot{{list}, {setting}}, size, progress);
-}
+Image trace(Tracer& tracer, Shot shot, const TraceSize& size, Progress& progress);
+/// The film of it, before the noise filter and what comes after.
+Film exposed(Tracer& tracer, Shot shot, const TraceSize& size, Progress& progress);
+Image trace(const DrawList& list, const Setting& setting, const TraceSize& size, Progress& progress);
 
 /// Throws Error for sizes and sample counts that are not tried.
 void checkTraceSize(const TraceSize& size);

@@ -1,15 +1,18 @@
 #include "core/picture/trace_world.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <glm/gtc/matrix_inverse.hpp>
 
+#include "core/base/parallel.h"
 #include "core/shape/shape_kind.h"
 
 namespace gswarm {
 namespace {
 
 using glm::vec3;
+using glm::vec4;
 
 RTCRayHit rayOf(const vec3& from, const vec3& direction, float least, float most, float time) {
     RTCRayHit ray{};
@@ -21,6 +24,15 @@ RTCRayHit rayOf(const vec3& from, const vec3& direction, float least, float most
 glm::mat4 matrixIn(const Result& result, std::uint32_t row) {
     const float* m = &result.columns->matrix[12 * static_cast<std::size_t>(row)];
     return {m[0], m[4], m[8], 0, m[1], m[5], m[9], 0, m[2], m[6], m[10], 0, m[3], m[7], m[11], 1};
+}
+
+vec4 linearColour(std::uint32_t c) {
+    static const auto table = [] {
+        std::array<float, 256> made{};
+        for (std::size_t k = 0; k < 256; ++k) made[k] = static_cast<float>(linearFromSrgb(static_cast<double>(k) / 255.0));
+        return made;
+    }();
+    return {table[c & 255], table[c >> 8 & 255], table[c >> 16 & 255], static_cast<float>(c >> 24) / 255.0f};
 }
 
 /// The surface with the same number in every list, if it is the same thing there.
@@ -40,95 +52,119 @@ std::vector<const Surface*> atAllMoments(std::span<const DrawList> shutter, std:
 
 }  // namespace
 
-TraceWorld::TraceWorld(std::span<const DrawList> shutter, const SunAndSky& light, Progress& progress) : light_(light) {
+TraceWorld::TraceWorld(std::span<const DrawList> shutter, const SunAndSky& light, MeshTrees& trees, Progress& progress)
+    : device_(trees.device()), top_(rtcNewScene(device_)) {
+    // A constructor that throws has no destructor called.
+    struct Release {
+        RTCScene* scene;
+        ~Release() {
+            if (scene) rtcReleaseScene(*scene);
+        }
+    } release{&top_};
     const DrawList& list = shutter.front();
     for (std::size_t s = 0; s < list.surfaces.size(); ++s) {
         const Surface& surface = list.surfaces[s];
-        const Look& look = list.looks[static_cast<std::size_t>(surface.look)];
-        seeThrough_ = seeThrough_ || seesThrough(look);
         const auto moments = atAllMoments(shutter, s);
         if (surface.swarm) {
-            addInstances(moments, look, progress);
+            addInstances(moments, static_cast<std::uint32_t>(s), trees.of(surface.meshes), progress);
         } else if (!surface.dimmed) {
             std::vector<glm::mat4> poses;
             for (const Surface* moment : moments) poses.push_back(matrixOf(moment->pose));
-            add(makeShape(surface.meshes->mesh()), poses, {&surface.meshes->mesh(), &look, {}, surface.colour, false, 0, nullptr});
+            const auto number = static_cast<std::uint32_t>(seen_.size());
+            seen_.emplace_back();
+            add(number, trees.of(surface.meshes), poses, {&surface.meshes->mesh(), static_cast<std::uint32_t>(s), 0, false, {}, {}});
         }
     }
-    rtcCommitScene(rays_.top);
+    dress(shutter, light);
+    const auto goesOn = [](void* asked, double) { return !static_cast<Progress*>(asked)->cancelled(); };
+    rtcSetSceneProgressMonitorFunction(top_, goesOn, &progress);
+    rtcCommitScene(top_);
+    rtcSetSceneProgressMonitorFunction(top_, nullptr, nullptr);
+    progress.check();
+    release.scene = nullptr;
 }
 
-TraceWorld::Handles::~Handles() {
-    rtcReleaseScene(top);
-    for (RTCScene scene : shapes) rtcReleaseScene(scene);
-    rtcReleaseDevice(device);
-}
+TraceWorld::~TraceWorld() { rtcReleaseScene(top_); }
 
-RTCScene TraceWorld::makeShape(const Mesh& mesh) {
-    RTCGeometry geometry = rtcNewGeometry(rays_.device, RTC_GEOMETRY_TYPE_TRIANGLE);
-    auto* positions = static_cast<vec3*>(
-        rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, sizeof(vec3), mesh.positions.size()));
-    std::copy(mesh.positions.begin(), mesh.positions.end(), positions);
-    auto* triangles = static_cast<std::uint32_t*>(
-        rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 12, mesh.triangles.size() / 3));
-    std::copy(mesh.triangles.begin(), mesh.triangles.end(), triangles);
-    rtcCommitGeometry(geometry);
-    RTCScene scene = rtcNewScene(rays_.device);
-    rtcAttachGeometry(scene, geometry);
-    rtcReleaseGeometry(geometry);
-    rtcCommitScene(scene);
-    rays_.shapes.push_back(scene);
-    return scene;
-}
-
-void TraceWorld::add(RTCScene shape, const std::vector<glm::mat4>& transforms, Seen seen) {
+void TraceWorld::add(std::uint32_t number, RTCScene shape, std::span<const glm::mat4> transforms, Seen seen) {
     seen.moves = std::any_of(transforms.begin(), transforms.end(), [&](const glm::mat4& m) { return m != transforms.front(); });
     const std::size_t moments = seen.moves ? transforms.size() : 1;
-    RTCGeometry geometry = rtcNewGeometry(rays_.device, RTC_GEOMETRY_TYPE_INSTANCE);
+    RTCGeometry geometry = rtcNewGeometry(device_, RTC_GEOMETRY_TYPE_INSTANCE);
     rtcSetGeometryInstancedScene(geometry, shape);
     rtcSetGeometryTimeStepCount(geometry, static_cast<unsigned>(moments));
     for (std::size_t k = 0; k < moments; ++k)
         rtcSetGeometryTransform(geometry, static_cast<unsigned>(k), RTC_FORMAT_FLOAT4X4_COLUMN_MAJOR, &transforms[k][0][0]);
     rtcCommitGeometry(geometry);
-    const unsigned id = rtcAttachGeometry(rays_.top, geometry);
+    rtcAttachGeometryByID(top_, geometry, number);
     rtcReleaseGeometry(geometry);
     seen.normalMatrix = glm::inverseTranspose(glm::mat3(transforms.front()));
-    seen_.resize(std::max<std::size_t>(seen_.size(), id + 1));
-    seen_[id] = seen;
-    seeThrough_ = seeThrough_ || seen.colour.w < 1;
+    seen_[number] = seen;
 }
 
-void TraceWorld::addInstances(const std::vector<const Surface*>& moments, const Look& look, Progress& progress) {
+void TraceWorld::addInstances(const std::vector<const Surface*>& moments, std::uint32_t number, RTCScene shape, Progress& progress) {
     const Surface& surface = *moments.front();
-    const RTCScene shape = makeShape(surface.meshes->mesh());
     const ResultColumns& columns = *surface.swarm->columns;
-    std::vector<glm::mat4> poses, transforms;
+    std::vector<glm::mat4> poses;
     for (const Surface* moment : moments) poses.push_back(matrixOf(moment->pose));
-    for (std::size_t k = 0; k < surface.instances.size(); ++k) {
-        if (k % 4096 == 0) progress.check();
-        const std::uint32_t i = surface.instances[k];
-        transforms.clear();
-        for (std::size_t m = 0; m < moments.size(); ++m) {
-            const Result& result = *moments[m]->swarm;
-            // What comes, goes or becomes another shape meanwhile stands still.
-            if (result.columns->variant[i] != columns.variant[i]) {
-                transforms.resize(1);
-                break;
+    const std::size_t first = seen_.size();
+    seen_.resize(first + surface.instances.size());
+    forRanges(surface.instances.size(), 1024, [&](std::size_t begin, std::size_t end) {
+        std::vector<glm::mat4> transforms;
+        for (std::size_t k = begin; k < end; ++k) {
+            if (k % 1024 == 0 && progress.cancelled()) return;
+            const std::uint32_t i = surface.instances[k];
+            transforms.clear();
+            for (std::size_t m = 0; m < moments.size(); ++m) {
+                const Result& result = *moments[m]->swarm;
+                // What comes, goes or becomes another shape meanwhile stands still.
+                if (result.columns->variant[i] != columns.variant[i]) {
+                    transforms.resize(1);
+                    break;
+                }
+                transforms.push_back(poses[m] * matrixIn(result, i));
             }
-            transforms.push_back(poses[m] * matrixIn(result, i));
+            add(static_cast<std::uint32_t>(first + k), shape, transforms, {&surface.meshes->mesh(), number, i, false, {}, {}});
         }
-        const std::uint32_t c = columns.colour[i];
-        const auto linear = [&](int shift) { return static_cast<float>(linearFromSrgb((c >> shift & 255) / 255.0)); };
-        const glm::vec4 colour(linear(0), linear(8), linear(16), static_cast<float>(c >> 24) / 255.0f);
-        add(shape, transforms, {&surface.meshes->mesh(), &look, {}, colour, false, i, surface.swarm.get()});
+    });
+    progress.check();
+}
+
+void TraceWorld::dress(std::span<const DrawList> shutter, const SunAndSky& light) {
+    const DrawList& list = shutter.front();
+    light_ = light;
+    seeThrough_ = false;
+    dressed_.clear();
+    for (const Surface& surface : list.surfaces) {
+        const Look& look = list.looks[static_cast<std::size_t>(surface.look)];
+        dressed_.push_back({&look, surface.swarm.get()});
+        seeThrough_ = seeThrough_ || seesThrough(look);
     }
+    for (Seen& seen : seen_) {
+        const Surface& surface = list.surfaces[seen.surface];
+        seen.colour = surface.swarm ? linearColour(surface.swarm->columns->colour[seen.row]) : surface.colour;
+        seeThrough_ = seeThrough_ || seen.colour.w < 1;
+    }
+}
+
+bool standAlike(std::span<const DrawList> a, std::span<const DrawList> b) {
+    const auto alike = [](const Surface& one, const Surface& other) {
+        const bool same = one.shape == other.shape && one.meshes == other.meshes && one.pose == other.pose && one.dimmed == other.dimmed &&
+                          !one.swarm == !other.swarm && one.instances == other.instances;
+        if (!same || !one.swarm || one.swarm == other.swarm) return same;
+        const ResultColumns &mine = *one.swarm->columns, &theirs = *other.swarm->columns;
+        return mine.matrix.size() == theirs.matrix.size() && std::equal(mine.matrix.begin(), mine.matrix.end(), theirs.matrix.begin());
+    };
+    const auto allAlike = [&](const DrawList& one, const DrawList& other) {
+        return std::equal(one.surfaces.begin(), one.surfaces.end(), other.surfaces.begin(), other.surfaces.end(), alike);
+    };
+    return std::equal(a.begin(), a.end(), b.begin(), b.end(), allAlike);
 }
 
 Hit TraceWorld::cast(const vec3& from, const vec3& direction, float time) const {
     RTCRayHit ray = rayOf(from, direction, 1e-4f, farAway, time);
     RTCIntersectContext context;
     rtcInitIntersectContext(&context);
-    rtcIntersect1(rays_.top, &context, &ray);
+    rtcIntersect1(top_, &context, &ray);
     Hit hit;
     if (ray.hit.geomID != RTC_INVALID_GEOMETRY_ID) {
         const Seen& seen = seen_[ray.hit.instID[0]];
@@ -144,7 +180,7 @@ Hit TraceWorld::cast(const vec3& from, const vec3& direction, float time) const 
         glm::mat3 turned = seen.normalMatrix;
         if (seen.moves) {
             glm::mat4 now;
-            rtcGetGeometryTransform(rtcGetGeometry(rays_.top, ray.hit.instID[0]), time, RTC_FORMAT_FLOAT4X4_COLUMN_MAJOR, &now[0][0]);
+            rtcGetGeometryTransform(rtcGetGeometry(top_, ray.hit.instID[0]), time, RTC_FORMAT_FLOAT4X4_COLUMN_MAJOR, &now[0][0]);
             turned = glm::inverseTranspose(glm::mat3(now));
         }
         hit.normal = glm::normalize(turned * smooth);
@@ -170,13 +206,14 @@ Material TraceWorld::materialAt(const Hit& hit, const vec3& view) const {
         return made;
     }
     const Seen& seen = *hit.surface;
-    if (seen.look->constant()) {
-        made = seen.look->plain;
+    const auto [look, result] = dressed_[seen.surface];
+    if (look->constant()) {
+        made = look->plain;
         made.colour = seen.colour;
     } else {
-        LookedAt at = seen.result ? lookedAt(*seen.result, seen.row) : LookedAt{};
+        LookedAt at = result ? lookedAt(*result, seen.row) : LookedAt{};
         at.facing = std::abs(glm::dot(hit.normal, view));
-        made = gswarm::materialAt(*seen.look, at, seen.colour);
+        made = gswarm::materialAt(*look, at, seen.colour);
     }
     made.colour = glm::vec4(vec3(made.colour) * hit.tint, made.colour.w);
     return made;
@@ -192,7 +229,7 @@ vec3 TraceWorld::reaching(const vec3& from, const vec3& direction, float distanc
         RTCRayHit ray = rayOf(from, direction, 1e-3f, distance, time);
         RTCIntersectContext context;
         rtcInitIntersectContext(&context);
-        rtcOccluded1(rays_.top, &context, &ray.ray);
+        rtcOccluded1(top_, &context, &ray.ray);
         return vec3(ray.ray.tfar > 0 ? 1.0f : 0.0f);
     }
     vec3 through(1), at = from;

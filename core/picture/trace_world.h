@@ -1,6 +1,4 @@
 #pragma once
-#include <embree3/rtcore.h>
-
 #include <glm/mat3x3.hpp>
 #include <glm/mat4x4.hpp>
 #include <span>
@@ -8,6 +6,7 @@
 
 #include "core/base/progress.h"
 #include "core/picture/draw_list.h"
+#include "core/picture/mesh_trees.h"
 #include "core/picture/view.h"
 
 /// What rays meet: Embree's scenes made from a draw list.
@@ -21,12 +20,11 @@ inline constexpr int mostLayers = 64;
 /// One instance of a mesh, by the number of its top-level geometry.
 struct Seen {
     const Mesh* mesh = nullptr;
-    const Look* look = nullptr;
+    std::uint32_t surface = 0;  ///< of the draw list
+    std::uint32_t row = 0;      ///< of the surface's result
+    bool moves = false;         ///< while the shutter is open
     glm::mat3 normalMatrix{1};
     glm::vec4 colour{1};  ///< linear, straight alpha
-    bool moves = false;   ///< while the shutter is open
-    std::uint32_t row = 0;
-    const Result* result = nullptr;  ///< whose row it is; null for a mesh that is seen once
 };
 
 struct Hit {
@@ -40,9 +38,19 @@ struct Hit {
 
 class TraceWorld {
   public:
-    /// Takes what the lists have; they must outlive the world. Several are moments from the shutter's opening to its closing, evenly
-    /// apart: what all of them show alike in number and shape moves between them. Throws Cancelled.
-    TraceWorld(std::span<const DrawList> shutter, const SunAndSky& light, Progress& progress);
+    /// Takes what the lists have; they must outlive the world or its next dress. Several are moments from the shutter's opening to
+    /// its closing, evenly apart: what all of them show alike in number and shape moves between them. The cost grows with the
+    /// instances, of which a hundred thousand take some 60 ms on two cores (docs/performance.md). Throws Cancelled.
+    TraceWorld(std::span<const DrawList> shutter, const SunAndSky& light, MeshTrees& trees, Progress& progress);
+    ~TraceWorld();
+    TraceWorld(const TraceWorld&) = delete;
+    TraceWorld& operator=(const TraceWorld&) = delete;
+
+    /// Takes looks, colours and light of lists that show the same shapes in the same places, without making anything again.
+    void dress(std::span<const DrawList> shutter, const SunAndSky& light);
+
+    /// For who shoots rays of his own.
+    RTCScene rays() const { return top_; }
 
     /// `time` is 0 when the shutter opens and 1 when it closes.
     Hit cast(const glm::vec3& from, const glm::vec3& direction, float time) const;
@@ -55,25 +63,22 @@ class TraceWorld {
     float opacityAt(const Hit& hit, const Material& material, const glm::vec3& view) const;
 
   private:
-    RTCScene makeShape(const Mesh& mesh);
-    void add(RTCScene shape, const std::vector<glm::mat4>& transforms, Seen seen);
-    void addInstances(const std::vector<const Surface*>& moments, const Look& look, Progress& progress);
+    void add(std::uint32_t number, RTCScene shape, std::span<const glm::mat4> transforms, Seen seen);
+    void addInstances(const std::vector<const Surface*>& moments, std::uint32_t surface, RTCScene shape, Progress& progress);
 
-    /// Embree's, released in the end, also where making the world was cancelled.
-    struct Handles {
-        RTCDevice device = rtcNewDevice("threads=0");
-        RTCScene top = rtcNewScene(device);
-        std::vector<RTCScene> shapes;
-
-        Handles() = default;
-        Handles(const Handles&) = delete;
-        Handles& operator=(const Handles&) = delete;
-        ~Handles();
-    };
-    Handles rays_;
+    RTCDevice device_;
+    RTCScene top_;
     std::vector<Seen> seen_;
+    struct Dressed {
+        const Look* look;
+        const Result* result;  ///< null for a mesh that is seen once
+    };
+    std::vector<Dressed> dressed_;  ///< by the surfaces of the list
     SunAndSky light_;
     bool seeThrough_ = false;
 };
+
+/// Whether a world made of one can be dressed as the other.
+bool standAlike(std::span<const DrawList> a, std::span<const DrawList> b);
 
 }  // namespace gswarm

@@ -21,6 +21,26 @@ struct ProjectSettings {
     DisplayTransform display;
     int pictureWidth, pictureHeight;
 };
+/// What is behind everything that is pictured.
+enum class Background { colour, gradient, transparent };
+enum class EdgeLines { none, over, alone };
+/// What happens to a picture after its light was gathered.
+struct After {
+    Background background;
+    glm::vec4 above;  ///< of a gradient, at the upper edge; the project's colour is at the lower
+    bool fog;
+    glm::vec4 fogColour;
+    float fogStart, fogDepth;  ///< metres: where it begins, and after which 63 % is fog
+    EdgeLines lines;
+    glm::vec4 lineColour;
+    float lineStrength;  ///< nits
+    float lineWidth;     ///< pixels of the project's own size of pictures
+    float lineCrease;    ///< radians between normals
+    float bloom;         ///< percent of the light
+    float bloomSize;     ///< percent of the picture's height
+    float vignette;      ///< percent of light that a corner loses
+    float grain;         ///< percent of white
+};
 struct Pose {
     glm::vec3 position, rotation;
     bool on;
@@ -141,7 +161,7 @@ struct FollowThrough {
     int drivenColumns() const { return driven == DrivenMemory::none ? 0 : driven == DrivenMemory::lag ? 2 : 3; }
 };
 
-extern const Kind projectKind, poseKind, mountKind, hangKind, swarmKind, stockRuleKind, displayKind, standingKind, orderKind, stockKind,
+extern const Kind projectKind, afterKind, poseKind, mountKind, hangKind, swarmKind, stockRuleKind, displayKind, standingKind, orderKind, stockKind,
     railKind, weaveKind, namedValueKind, cameraKind, followThroughKind;
 
 /// Frames a second from "25", "23.976" or "30000/1001"; 0 when the text is no such thing or not in 0 … 1000.

@@ -193,7 +193,8 @@ struct Lens {
         Evaluator evaluator(2);
         Progress progress;
         const ExportFrames frames{evaluator, b.scene, {}, frame};
-        return trace(frames.shot(frame, progress), {60, 9, 64, 1}, progress);
+        Tracer tracer;
+        return trace(tracer, frames.shot(frame, progress), {60, 9, 64, 1}, progress);
     }
 };
 

@@ -1,0 +1,238 @@
+#include "core/picture/after.h"
+
+#include <algorithm>
+#include <cmath>
+#include <glm/common.hpp>
+#include <glm/geometric.hpp>
+
+#include "core/base/parallel.h"
+
+namespace gswarm {
+
+using glm::vec3;
+
+namespace {
+
+/// Calls `work(x, y, i)` for every pixel; rows on all cores.
+template <class Work>
+void forPixels(int width, int height, const Work& work) {
+    forRanges(static_cast<std::size_t>(height), 16, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t y = begin; y < end; ++y)
+            for (int x = 0; x < width; ++x) work(x, static_cast<int>(y), y * static_cast<std::size_t>(width) + static_cast<std::size_t>(x));
+    });
+}
+
+float luminous(const vec3& c) { return std::max({c.x, c.y, c.z}); }
+
+/// Evenly −1 … 1, of a pixel's place alone.
+float grainAt(int x, int y) {
+    std::uint32_t v = static_cast<std::uint32_t>(x) * 0x9e3779b9u ^ static_cast<std::uint32_t>(y) * 0x85ebca6bu;
+    v ^= v >> 16, v *= 0x7feb352du, v ^= v >> 15, v *= 0x846ca68bu, v ^= v >> 16;
+    return static_cast<float>(v >> 8) * (2.0f / 16777216.0f) - 1;
+}
+
+void addFog(LinearPicture& picture, const After& after) {
+    forPixels(picture.width, picture.height, [&](int, int, std::size_t i) {
+        const float part = picture.coverage[i];
+        if (part <= 0) return;
+        const float clear = std::exp(-std::max(0.0f, picture.depth[i] - after.fogStart) / after.fogDepth);
+        picture.light[i] = picture.light[i] * clear + vec3(after.fogColour) * (part * (1 - clear));
+    });
+}
+
+/// How much the pixel before a jump lies in front of the one behind it: lines belong to what is nearer.
+bool isNearer(const LinearPicture& p, std::size_t a, std::size_t b) {
+    if (p.coverage[a] < 0.5f) return false;
+    return p.coverage[b] < 0.5f || p.depth[a] <= p.depth[b];
+}
+
+bool jumps(const LinearPicture& p, std::size_t before, std::size_t a, std::size_t b, std::size_t behind, float creaseCosine) {
+    const bool here = p.coverage[a] >= 0.5f, there = p.coverage[b] >= 0.5f;
+    if (here != there) return true;
+    if (!here) return false;
+    if (p.id[a] != p.id[b]) return true;
+    const float step = std::abs(p.depth[a] - p.depth[b]);
+    const float slope = std::max(std::abs(p.depth[a] - p.depth[before]), std::abs(p.depth[b] - p.depth[behind]));
+    if (step > 3 * slope + 0.01f * p.depth[a]) return true;
+    const float lengths = glm::length(p.normal[a]) * glm::length(p.normal[b]);
+    return lengths > 0 && glm::dot(p.normal[a], p.normal[b]) < creaseCosine * lengths;
+}
+
+void addLines(LinearPicture& picture, const After& after, float width) {
+    const std::vector<float> lines = linesOf(picture, width, std::cos(after.lineCrease));
+    const vec3 colour = vec3(after.lineColour) * after.lineStrength;
+    const bool alone = after.lines == EdgeLines::alone;
+    forPixels(picture.width, picture.height, [&](int, int, std::size_t i) {
+        const float line = lines[i] * after.lineColour.w;
+        picture.light[i] = (alone ? vec3(0) : picture.light[i]) * (1 - line) + colour * line;
+        picture.coverage[i] = (alone ? 0.0f : picture.coverage[i]) * (1 - line) + line;
+    });
+}
+
+void addBackground(LinearPicture& picture, const Setting& setting) {
+    const vec3 below = setting.background;
+    const bool gradient = setting.after.background == Background::gradient;
+    const vec3 above = gradient ? vec3(setting.after.above) : below;
+    forPixels(picture.width, picture.height, [&](int, int y, std::size_t i) {
+        const float share = (static_cast<float>(y) + 0.5f) / static_cast<float>(picture.height);
+        picture.light[i] += (1 - picture.coverage[i]) * glm::mix(above, below, share);
+    });
+}
+
+struct Level {
+    int width = 0, height = 0;
+    std::vector<vec3> light;
+
+    const vec3& near(int x, int y) const {
+        x = std::clamp(x, 0, width - 1), y = std::clamp(y, 0, height - 1);
+        return light[static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x)];
+    }
+};
+
+Level halved(const Level& from) {
+    Level to{(from.width + 1) / 2, (from.height + 1) / 2, {}};
+    to.light.resize(static_cast<std::size_t>(to.width) * static_cast<std::size_t>(to.height));
+    forPixels(to.width, to.height, [&](int x, int y, std::size_t i) {
+        // Four by four with 1 3 3 1: boxes alone would show their corners.
+        constexpr float weights[4] = {0.125f, 0.375f, 0.375f, 0.125f};
+        vec3 sum(0);
+        for (int b = 0; b < 4; ++b)
+            for (int a = 0; a < 4; ++a) sum += from.near(2 * x + a - 1, 2 * y + b - 1) * (weights[a] * weights[b]);
+        to.light[i] = sum;
+    });
+    return to;
+}
+
+/// Adds a level of half the size, between its pixels evenly.
+void addDoubled(Level& to, const Level& from) {
+    forPixels(to.width, to.height, [&](int x, int y, std::size_t i) {
+        const int u = x / 2, v = y / 2, du = x % 2 ? 1 : -1, dv = y % 2 ? 1 : -1;
+        const vec3 row = from.near(u, v) * 0.75f + from.near(u + du, v) * 0.25f;
+        const vec3 next = from.near(u, v + dv) * 0.75f + from.near(u + du, v + dv) * 0.25f;
+        to.light[i] += row * 0.75f + next * 0.25f;
+    });
+}
+
+}  // namespace
+
+LinearPicture developed(const Film& film) {
+    LinearPicture p{film.width, film.height, {}, {}, {}, {}, {}};
+    const std::size_t count = film.pixels.size();
+    p.light.resize(count), p.coverage.resize(count), p.depth.resize(count), p.normal.resize(count), p.id.resize(count);
+    forPixels(film.width, film.height, [&](int, int, std::size_t i) {
+        const Film::Pixel& pixel = film.pixels[i];
+        const float n = std::max(1.0f, static_cast<float>(pixel.samples));
+        p.light[i] = pixel.light / n;
+        p.coverage[i] = pixel.coverage / n;
+        p.depth[i] = pixel.coverage > 0 ? pixel.depth / pixel.coverage : 0;
+        p.normal[i] = pixel.normal / n;
+        p.id[i] = pixel.id;
+    });
+    return p;
+}
+
+std::vector<float> linesOf(const LinearPicture& p, float width, float creaseCosine) {
+    // Marked pixels, then how far the next one is: along rows, then over the rows around.
+    const int w = p.width, h = p.height, reach = static_cast<int>(std::ceil((width + 1) / 2));
+    const auto at = [&](int x, int y) {
+        return static_cast<std::size_t>(std::clamp(y, 0, h - 1)) * static_cast<std::size_t>(w) +
+               static_cast<std::size_t>(std::clamp(x, 0, w - 1));
+    };
+    std::vector<std::uint8_t> marked(p.light.size());
+    forPixels(w, h, [&](int x, int y, std::size_t i) {
+        for (const auto& [dx, dy] : {std::pair{1, 0}, {-1, 0}, {0, 1}, {0, -1}}) {
+            if (x + dx < 0 || y + dy < 0 || x + dx >= w || y + dy >= h) continue;
+            const std::size_t next = at(x + dx, y + dy);
+            if (jumps(p, at(x - dx, y - dy), i, next, at(x + 2 * dx, y + 2 * dy), creaseCosine) && isNearer(p, i, next)) marked[i] = 1;
+        }
+    });
+    std::vector<float> along(p.light.size()), line(p.light.size());
+    const float none = static_cast<float>(reach) + 1;
+    forRanges(static_cast<std::size_t>(h), 16, [&](std::size_t begin, std::size_t end) {
+        for (auto y = static_cast<int>(begin); y < static_cast<int>(end); ++y) {
+            float away = none;
+            for (int x = 0; x < w; ++x) along[at(x, y)] = away = marked[at(x, y)] ? 0 : std::min(none, away + 1);
+            away = none;
+            for (int x = w - 1; x >= 0; --x) {
+                away = marked[at(x, y)] ? 0 : std::min(none, away + 1);
+                along[at(x, y)] = std::min(along[at(x, y)], away);
+            }
+        }
+    });
+    forPixels(w, h, [&](int x, int y, std::size_t i) {
+        float nearest = none * none;
+        for (int v = std::max(0, y - reach); v <= std::min(h - 1, y + reach); ++v) {
+            const float a = along[at(x, v)], b = static_cast<float>(v - y);
+            nearest = std::min(nearest, a * a + b * b);
+        }
+        line[i] = std::clamp((width + 1) / 2 - std::sqrt(nearest), 0.0f, 1.0f);
+    });
+    // Steps of the marks are smoothed.
+    std::vector<float> smooth(line.size());
+    forPixels(w, h, [&](int x, int y, std::size_t i) {
+        const float cross = line[at(x - 1, y)] + line[at(x + 1, y)] + line[at(x, y - 1)] + line[at(x, y + 1)];
+        const float corners = line[at(x - 1, y - 1)] + line[at(x + 1, y - 1)] + line[at(x - 1, y + 1)] + line[at(x + 1, y + 1)];
+        smooth[i] = line[i] * 0.5f + cross * 0.1f + corners * 0.025f;
+    });
+    return smooth;
+}
+
+void bloom(std::vector<vec3>& light, int width, int height, float radius, float share) {
+    constexpr float less = 0.75f;  // of each width against the one before
+    const int count = std::max(1, static_cast<int>(std::ceil(std::log2(std::max(radius, 2.0f)))));
+    std::vector<Level> levels{{width, height, std::move(light)}};
+    for (int k = 0; k < count && std::max(levels.back().width, levels.back().height) > 2; ++k) levels.push_back(halved(levels.back()));
+    const auto widths = static_cast<int>(levels.size()) - 1;
+    float all = 0;
+    for (int k = 0; k < widths; ++k) all += std::pow(less, static_cast<float>(k));
+    // From the widest down; what was added comes along.
+    for (int k = widths; k >= 1; --k) {
+        const float own = share * std::pow(less, static_cast<float>(k - 1)) / all;
+        Level& level = levels[static_cast<std::size_t>(k)];
+        for (vec3& c : level.light) c *= own;
+        if (k < widths) addDoubled(level, levels[static_cast<std::size_t>(k) + 1]);
+    }
+    Level& whole = levels.front();
+    if (widths > 0) {
+        for (vec3& c : whole.light) c *= 1 - share;
+        addDoubled(whole, levels[1]);
+    }
+    light = std::move(whole.light);
+}
+
+Image finish(LinearPicture picture, const Setting& setting) {
+    const After& after = setting.after;
+    const float scale = static_cast<float>(picture.height) / static_cast<float>(setting.pictureHeight);
+    const bool transparent = after.background == Background::transparent;
+    if (after.fog) addFog(picture, after);
+    if (after.lines != EdgeLines::none) addLines(picture, after, after.lineWidth * scale);
+    if (!transparent) addBackground(picture, setting);
+    if (after.bloom > 0)
+        bloom(picture.light, picture.width, picture.height, after.bloomSize / 100 * static_cast<float>(picture.height), after.bloom / 100);
+    Image image{picture.width, picture.height, std::vector<std::uint8_t>(4 * picture.light.size())};
+    const float w = static_cast<float>(picture.width), h = static_cast<float>(picture.height), corner = (w * w + h * h) / 4;
+    forPixels(picture.width, picture.height, [&](int x, int y, std::size_t i) {
+        const float u = static_cast<float>(x) + 0.5f - w / 2, v = static_cast<float>(y) + 0.5f - h / 2;
+        vec3 light = picture.light[i] * (1 - after.vignette / 100 * (u * u + v * v) / corner);
+        float alpha = 1;
+        vec3 shown;
+        if (transparent) {
+            // Bloom beside things is seen over whatever is behind: as opaque as it is bright.
+            const float part = picture.coverage[i];
+            shown = display(light, setting.exposure, setting.display);
+            alpha = std::min(1.0f, std::max(part, luminous(shown)));
+            if (part > 0 && part >= luminous(shown))
+                shown = display(light / part, setting.exposure, setting.display);
+            else if (alpha > 0)
+                shown /= alpha;
+        } else {
+            shown = display(light, setting.exposure, setting.display);
+        }
+        if (after.grain > 0) shown = glm::clamp(shown + after.grain / 100 * grainAt(x, y), 0.0f, 1.0f);
+        for (int c = 0; c < 3; ++c) image.pixels[4 * i + static_cast<std::size_t>(c)] = static_cast<std::uint8_t>(shown[c] * 255 + 0.5f);
+        image.pixels[4 * i + 3] = static_cast<std::uint8_t>(alpha * 255 + 0.5f);
+    });
+    return image;
+}
+
+}  // namespace gswarm

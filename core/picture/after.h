@@ -1,0 +1,41 @@
+#pragma once
+#include <cstdint>
+#include <glm/vec3.hpp>
+#include <vector>
+
+#include "core/base/progress.h"
+#include "core/picture/film.h"
+#include "core/picture/image.h"
+#include "core/picture/view.h"
+
+/// What comes after light was gathered: the same for live, traced and exported pictures.
+namespace gswarm {
+
+/// A picture in linear light, rows from the top; all have width × height members. Light is that of what is there, by its part
+/// (premultiplied), without background.
+struct LinearPicture {
+    int width = 0, height = 0;
+    std::vector<glm::vec3> light;
+    std::vector<float> coverage;
+    std::vector<float> depth;       ///< metres from the lens, of what is there; 0 where nothing is
+    std::vector<glm::vec3> normal;  ///< about unit
+    std::vector<std::uint32_t> id;  ///< of the instance seen first; 0 for none
+};
+
+/// The means of a film.
+LinearPicture developed(const Film& film);
+
+/// What is seen of it in the end, in this order: fog by depth, lines where depth, normal or id jump, the background behind it,
+/// bloom, a dark edge, exposure and display, grain. Lengths in pixels count at the project's own size of pictures and are scaled
+/// with the height. With a transparent background its coverage is the alpha; else alpha is 255.
+Image finish(LinearPicture picture, const Setting& setting);
+
+/// Spreads a share of all light over widths from one pixel to about `radius` of them, the wider the less; no light is lost but at
+/// the picture's edge, where it is thrown back in. Cost: about one and a half passes over the picture, whatever the radius.
+void bloom(std::vector<glm::vec3>& light, int width, int height, float radius, float share);
+
+/// How strongly a line is drawn at each pixel, 0 … 1: one for `width` pixels around jumps of id, of depth against the slope at
+/// both sides, and of the normal by more than `creaseCosine` allows.
+std::vector<float> linesOf(const LinearPicture& picture, float width, float creaseCosine);
+
+}  // namespace gswarm

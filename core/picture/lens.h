@@ -1,0 +1,30 @@
+#pragma once
+#include <glm/vec3.hpp>
+#include <vector>
+
+#include "core/picture/view.h"
+
+namespace gswarm {
+
+/// The camera of a shot at each moment of its shutter, with what rays need of it: a thin lens, or a point where everything is sharp.
+class Lens {
+  public:
+    Lens(const std::vector<Setting>& settings, float aspect);
+    struct Ray {
+        glm::vec3 from, direction;
+    };
+    /// Through a place of the picture, −1 … 1 both ways from its middle, X to the right and Y up, and of the lens, 0 … 1 both ways.
+    Ray through(float u, float v, float time, float lensU, float lensV) const;
+
+  private:
+    struct Moment {
+        glm::vec3 eye, right, up, back;
+        float across, upward, radius, sharpAt;
+    };
+    static Moment momentOf(const Camera& camera, float aspect);
+    static Ray ray(const Moment& m, float u, float v, float lensU, float lensV);
+
+    std::vector<Moment> moments_;
+};
+
+}  // namespace gswarm
