@@ -15,7 +15,6 @@
 #include "core/file/project_file.h"
 #include "core/kinds/registry.h"
 #include "core/picture/lens.h"
-#include "core/picture/sobol.h"
 #include "core/picture/trace.h"
 #include "core/picture/trace_world.h"
 
@@ -71,7 +70,8 @@ Rate bareRays(const Shot& shot, int width, int height, int samples) {
     const Lens lens(shot.settings, static_cast<float>(width) / static_cast<float>(height));
     const glm::vec3 sun = towardSun(shot.setting().light);
     std::atomic<std::int64_t> all{0};
-    const auto path = [&](const Lens::Ray& first, Sobol& numbers) {
+    const auto path = [&](const Lens::Ray& first, std::uint32_t seed) {
+        const auto chance = [&] { return static_cast<float>((seed = seed * 1664525u + 1013904223u) >> 8) * (1.0f / 16777216.0f); };
         std::int64_t mine = 0;
         glm::vec3 from = first.from, direction = first.direction;
         for (int bounce = 0; bounce < 4; ++bounce) {
@@ -88,8 +88,7 @@ Rate bareRays(const Shot& shot, int width, int height, int samples) {
             rtcInitIntersectContext(&context);
             rtcOccluded1(world.rays(), &context, &shadow);
             ++mine;
-            numbers.together();
-            const float z = 1 - 2 * numbers.next(), around = 6.2831853f * numbers.next(), r = std::sqrt(1 - z * z);
+            const float z = 1 - 2 * chance(), around = 6.2831853f * chance(), r = std::sqrt(1 - z * z);
             const glm::vec3 normal = glm::normalize(glm::vec3(ray.hit.Ng_x, ray.hit.Ng_y, ray.hit.Ng_z));
             const glm::vec3 up = glm::dot(normal, direction) > 0 ? -normal : normal;
             direction = glm::normalize(glm::vec3(r * std::cos(around), r * std::sin(around), z) + up * 1.001f);
@@ -101,10 +100,10 @@ Rate bareRays(const Shot& shot, int width, int height, int samples) {
             std::int64_t mine = 0;
             for (int x = 0; x < width; ++x)
                 for (int s = 0; s < samples; ++s) {
-                    Sobol numbers(static_cast<std::uint32_t>(x), static_cast<std::uint32_t>(y), static_cast<std::uint32_t>(s), 1);
-                    const float u = (static_cast<float>(x) + numbers.next()) / static_cast<float>(width) * 2 - 1;
-                    const float v = 1 - (static_cast<float>(y) + numbers.next()) / static_cast<float>(height) * 2;
-                    mine += path(lens.through(u, v, 0, 0, 0), numbers);
+                    const float inside = (static_cast<float>(s) + 0.5f) / static_cast<float>(samples);
+                    const float u = (static_cast<float>(x) + inside) / static_cast<float>(width) * 2 - 1;
+                    const float v = 1 - (static_cast<float>(y) + inside) / static_cast<float>(height) * 2;
+                    mine += path(lens.through(u, v, 0, 0, 0), static_cast<std::uint32_t>(mine) * 2654435761u);
                 }
             all += mine;
         });

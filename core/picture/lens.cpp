@@ -36,6 +36,7 @@ Lens::Moment Lens::momentOf(const Camera& camera, float aspect) {
 
 Lens::Ray Lens::ray(const Moment& m, float u, float v, float lensU, float lensV) {
     const vec3 sharp = (m.right * (u * m.across) + m.up * (v * m.upward) - m.back) * m.sharpAt;
+    if (m.radius == 0) return {m.eye, glm::normalize(sharp)};
     const float r = m.radius * std::sqrt(lensU), around = 2 * std::numbers::pi_v<float> * lensV;
     const vec3 lens = m.right * (r * std::cos(around)) + m.up * (r * std::sin(around));
     return {m.eye + lens, glm::normalize(sharp - lens)};

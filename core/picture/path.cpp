@@ -25,27 +25,6 @@ constexpr float wavelength[3] = {0.630f, 0.532f, 0.467f};  ///< micrometres, of 
 float powerRule(float mine, float other) { return mine * mine / std::max(mine * mine + other * other, 1e-30f); }
 float largest(const vec3& c) { return std::max({c.x, c.y, c.z}); }
 
-/// The sun's disc as a cone of directions.
-struct Sun {
-    vec3 toward, light;  ///< radiance
-    float cosine, density;
-
-    explicit Sun(const SunAndSky& sky) : toward(towardSun(sky)) {
-        cosine = std::cos(std::max(sky.sunSize * 0.5f, 1e-4f));
-        const float angle = 2 * std::numbers::pi_v<float> * std::max(1 - cosine, 1e-9f);
-        density = 1 / angle;
-        // Its strength is what white paper that faces it sends back.
-        light = vec3(sky.sunColour) * (sky.sunStrength * std::numbers::pi_v<float> / angle);
-    }
-    vec3 direction(float u, float v) const {
-        const float z = 1 - u * (1 - cosine), r = std::sqrt(std::max(0.0f, 1 - z * z)), around = 2 * std::numbers::pi_v<float> * v;
-        vec3 a, b;
-        basis(toward, a, b);
-        return glm::normalize(a * (r * std::cos(around)) + b * (r * std::sin(around)) + toward * z);
-    }
-    bool holds(const vec3& direction) const { return glm::dot(direction, toward) >= cosine; }
-};
-
 /// Between the refractions of the F and C lines, by Cauchy's formula; dispersion is 20 divided by the Abbe number.
 float partedIor(const Material& m, int channel) {
     if (channel < 0 || m.dispersion <= 0) return m.ior;
@@ -66,7 +45,7 @@ vec3 emitted(const Material& m, const vec3& colour, float facing) {
 struct Path {
     const PathScene& scene;
     Sobol& numbers;
-    Sun sun;
+    float moment;
     Sample sample{};
     vec3 share{1};
     float density = 0;       ///< of the last way, 0 where nothing else could have gone it
@@ -91,7 +70,7 @@ struct Path {
         float gone = 0;
         Hit hit;
         for (int layer = 0; layer < mostLayers; ++layer) {
-            hit = scene.world.cast(at, direction, scene.moment);
+            hit = scene.world.cast(at, direction, moment);
             ++sample.rays;
             if (!hit.any) break;
             material = scene.world.materialAt(hit, -direction);
@@ -115,12 +94,12 @@ struct Path {
             if (largest(found.share * light) <= 0) return;
             const float weight = lightDensity > 0 ? powerRule(lightDensity, found.density) : 1;
             ++sample.rays;
-            take(found.share * light * weight * scene.world.reaching(place, toward, distance, scene.moment), direct);
+            take(found.share * light * weight * scene.world.reaching(place, toward, distance, moment), direct);
         };
         numbers.together();
-        if (largest(sun.light) > 0) {
+        if (largest(scene.sun.light) > 0) {
             const float u = numbers.next(), v = numbers.next();
-            shine(sun.direction(u, v), sun.light / sun.density, sun.density, farAway);
+            shine(scene.sun.direction(u, v), scene.sun.light / scene.sun.density, scene.sun.density, farAway);
         }
         if (scene.lamps.empty()) return;
         numbers.together();
@@ -144,16 +123,29 @@ struct Path {
     void escape(const vec3& direction, int bounce) {
         if (bounce == 0) return;  // the background comes after
         take(skyLight(scene.setting.light, direction), !scattered);
-        if (!sun.holds(direction)) return;
-        const float weight = density > 0 ? powerRule(density, sun.density) : scattered ? 0 : 1;
-        take(sun.light * weight, false);
+        if (!scene.sun.holds(direction)) return;
+        const float weight = density > 0 ? powerRule(density, scene.sun.density) : scattered ? 0 : 1;
+        take(scene.sun.light * weight, false);
     }
 };
 
 }  // namespace
 
-Sample tracePath(const PathScene& scene, vec3 from, vec3 direction, Sobol& numbers) {
-    Path path{scene, numbers, Sun(scene.setting.light)};
+Sun::Sun(const SunAndSky& sky) : toward_(towardSun(sky)), cosine_(std::cos(std::max(sky.sunSize * 0.5f, 1e-4f))) {
+    const float angle = 2 * std::numbers::pi_v<float> * std::max(1 - cosine_, 1e-9f);
+    density = 1 / angle;
+    // Its strength is what white paper that faces it sends back.
+    light = vec3(sky.sunColour) * (sky.sunStrength * std::numbers::pi_v<float> / angle);
+    basis(toward_, a_, b_);
+}
+
+vec3 Sun::direction(float u, float v) const {
+    const float z = 1 - u * (1 - cosine_), r = std::sqrt(std::max(0.0f, 1 - z * z)), around = 2 * std::numbers::pi_v<float> * v;
+    return glm::normalize(a_ * (r * std::cos(around)) + b_ * (r * std::sin(around)) + toward_ * z);
+}
+
+Sample tracePath(const PathScene& scene, vec3 from, vec3 direction, float moment, Sobol& numbers) {
+    Path path{scene, numbers, moment};
     for (int bounce = 0; bounce <= mostBounces; ++bounce) {
         Material material;
         const Hit hit = path.next(from, direction, material, bounce);

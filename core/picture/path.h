@@ -1,4 +1,6 @@
 #pragma once
+#include <glm/geometric.hpp>
+
 #include "core/picture/lamp_tree.h"
 #include "core/picture/sobol.h"
 #include "core/picture/trace_world.h"
@@ -11,12 +13,27 @@ inline constexpr int mostBounces = 12;
 /// leave specks.
 inline constexpr float mostIndirect = 10;
 
+/// The sun's disc as a cone of directions.
+class Sun {
+  public:
+    explicit Sun(const SunAndSky& sky);
+    glm::vec3 direction(float u, float v) const;
+    bool holds(const glm::vec3& direction) const { return glm::dot(direction, toward_) >= cosine_; }
+
+    glm::vec3 light;  ///< radiance
+    float density;    ///< of its directions by solid angle
+
+  private:
+    glm::vec3 toward_, a_, b_;
+    float cosine_;
+};
+
 /// What all paths of a picture share.
 struct PathScene {
     const TraceWorld& world;
     const Setting& setting;
     const LampTree& lamps;
-    float moment = 0;  ///< 0 when the shutter opens, 1 when it closes
+    Sun sun;
 };
 
 /// What one ray from the camera brings back.
@@ -32,6 +49,7 @@ struct Sample {
 
 /// Light that comes back along a ray from the camera. What is seen of the sun and lamps is sampled from both ends and weighed by
 /// Veach's power rule; bright spots that see-through things throw are those of light that goes straight through.
-Sample tracePath(const PathScene& scene, glm::vec3 from, glm::vec3 direction, Sobol& numbers);
+/// `moment` is 0 when the shutter opens and 1 when it closes.
+Sample tracePath(const PathScene& scene, glm::vec3 from, glm::vec3 direction, float moment, Sobol& numbers);
 
 }  // namespace gswarm

@@ -11,15 +11,21 @@ std::uint32_t hashOf(std::uint32_t v) {
 }
 std::uint32_t joined(std::uint32_t seed, std::uint32_t v) { return seed ^ (v + 0x9e3779b9u + (seed << 6) + (seed >> 2)); }
 
-std::uint32_t reversed(std::uint32_t x) {
+/// Four of them at once.
+using Four = std::uint32_t __attribute__((vector_size(16)));
+
+template <class Bits>
+Bits reversed(Bits x) {
     x = ((x >> 1) & 0x55555555u) | ((x & 0x55555555u) << 1);
     x = ((x >> 2) & 0x33333333u) | ((x & 0x33333333u) << 2);
     x = ((x >> 4) & 0x0f0f0f0fu) | ((x & 0x0f0f0f0fu) << 4);
-    return __builtin_bswap32(x);
+    x = ((x >> 8) & 0x00ff00ffu) | ((x & 0x00ff00ffu) << 8);
+    return (x >> 16) | (x << 16);
 }
 
 /// Laine and Karras' permutation with Vegdahl's constants: scrambles each bit by those below it.
-std::uint32_t permuted(std::uint32_t x, std::uint32_t seed) {
+template <class Bits>
+Bits permuted(Bits x, Bits seed) {
     x ^= x * 0x3d20adeau;
     x += seed;
     x *= (seed >> 16) | 1;
@@ -27,18 +33,30 @@ std::uint32_t permuted(std::uint32_t x, std::uint32_t seed) {
     x ^= x * 0x53a22864u;
     return x;
 }
-std::uint32_t scrambled(std::uint32_t x, std::uint32_t seed) { return reversed(permuted(reversed(x), seed)); }
 
-/// Dimensions 1 to 3 for every byte of an index; dimension 0 reverses the bits.
-struct Points {
-    std::uint32_t of[3][4][256];
+/// A seed for each of four dimensions (the last steps of MurmurHash3).
+Four seedsOf(std::uint32_t seed) {
+    Four v = Four{seed, seed, seed, seed} + Four{0x9e3779b9u, 0x3c6ef372u, 0xdaa66d2bu, 0x78dde6e4u};
+    v ^= v >> 16;
+    v *= 0x85ebca6bu;
+    v ^= v >> 13;
+    v *= 0xc2b2ae35u;
+    return v ^ (v >> 16);
+}
 
-    Points() {
-        // Joe and Kuo's first polynomials and starts.
+/// The first points, their bits in reverse as the permutation takes them.
+struct FirstPoints {
+    static constexpr std::uint32_t count = 4096;  ///< more samples than that repeat
+    Four of[count];
+
+    FirstPoints() {
+        // Joe and Kuo's first polynomials and starts; dimension 0 reverses the bits.
         constexpr int degree[3] = {1, 2, 3};
         constexpr std::uint32_t inner[3] = {0, 1, 1}, start[3][3] = {{1, 0, 0}, {1, 3, 0}, {1, 3, 1}};
+        std::uint32_t direction[4][32];
+        for (int k = 0; k < 32; ++k) direction[0][k] = 1u << (31 - k);
         for (int d = 0; d < 3; ++d) {
-            std::uint32_t m[32], direction[32];
+            std::uint32_t m[32];
             for (int k = 0; k < 32; ++k) {
                 if (k < degree[d]) {
                     m[k] = start[d][k];
@@ -47,39 +65,31 @@ struct Points {
                     for (int j = 1; j < degree[d]; ++j)
                         if (inner[d] >> (degree[d] - 1 - j) & 1) m[k] ^= m[k - j] << j;
                 }
-                direction[k] = m[k] << (31 - k);
+                direction[d + 1][k] = m[k] << (31 - k);
             }
-            for (int byte = 0; byte < 4; ++byte)
-                for (int value = 0; value < 256; ++value) {
-                    std::uint32_t x = 0;
-                    for (int bit = 0; bit < 8; ++bit)
-                        if (value >> bit & 1) x ^= direction[8 * byte + bit];
-                    of[d][byte][value] = x;
-                }
+        }
+        for (std::uint32_t index = 0; index < count; ++index) {
+            Four x{};
+            for (int d = 0; d < 4; ++d)
+                for (int bit = 0; bit < 12; ++bit)
+                    if (index >> bit & 1) x[d] ^= direction[d][bit];
+            of[index] = reversed(x);
         }
     }
 };
 
-const Points points;
-
-std::uint32_t sobol(std::uint32_t index, int dimension) {
-    if (dimension == 0) return reversed(index);
-    const auto& of = points.of[dimension - 1];
-    return of[0][index & 255] ^ of[1][index >> 8 & 255] ^ of[2][index >> 16 & 255] ^ of[3][index >> 24];
-}
+const FirstPoints points;
 
 }  // namespace
 
 Sobol::Sobol(std::uint32_t x, std::uint32_t y, std::uint32_t sample, std::uint32_t seed)
-    : seed_(hashOf(x + hashOf(y + hashOf(seed)))), sample_(sample) {}
+    : seed_(hashOf(x + hashOf(y + hashOf(seed)))), sample_(reversed(sample)) {}
 
 void Sobol::refill() {
     const std::uint32_t seed = hashOf(joined(seed_, group_++));
-    const std::uint32_t index = scrambled(sample_, seed);
-    for (int d = 0; d < 4; ++d) {
-        const std::uint32_t number = scrambled(sobol(index, d), hashOf(joined(seed, static_cast<std::uint32_t>(d))));
-        numbers_[static_cast<std::size_t>(d)] = static_cast<float>(number >> 8) * (1.0f / 16777216.0f);
-    }
+    const std::uint32_t index = reversed(permuted(sample_, seed)) % FirstPoints::count;
+    const Four numbers = reversed(permuted(points.of[index], seedsOf(seed))) >> 8;
+    for (std::size_t d = 0; d < 4; ++d) numbers_[d] = static_cast<float>(numbers[d]) * (1.0f / 16777216.0f);
     at_ = 0;
 }
 

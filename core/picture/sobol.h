@@ -23,7 +23,7 @@ class Sobol {
   private:
     void refill();
 
-    std::uint32_t seed_, sample_, group_ = 0;
+    std::uint32_t seed_, sample_, group_ = 0;  // the sample with its bits in reverse
     int at_ = 4;
     std::array<float, 4> numbers_{};
 };

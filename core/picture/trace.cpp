@@ -61,12 +61,15 @@ Tracer::~Tracer() = default;
 
 void Tracer::show(Shot shot, Progress& progress) {
     const SunAndSky& light = shot.setting().light;
-    std::unique_ptr<TraceWorld> world;
-    if (shown_ && standAlike(shot_.lists, shot.lists)) {
-        world = std::move(shown_->world);
+    // What is under way when it is cancelled is gone.
+    std::unique_ptr<TraceWorld> world = shown_ ? std::move(shown_->world) : nullptr;
+    shown_.reset();
+    if (world && standAlike(shot_.lists, shot.lists)) {
         world->dress(shot.lists, light);
+    } else if (world && madeAlike(shot_.lists, shot.lists)) {
+        world->move(shot.lists, light, progress);
     } else {
-        shown_.reset();
+        world.reset();
         world = std::make_unique<TraceWorld>(shot.lists, light, *trees_, progress);
         trees_->forgetUnused();
     }
@@ -82,6 +85,7 @@ std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& 
     const auto tiles = tilesOf(part);
     std::vector<char> wants(tiles.size());
     forEach(tiles.size(), [&](std::size_t t) { wants[t] = !goodEnough(film, tiles[t], setting.exposure, wanted.noise); });
+    const PathScene scene{*shown_->world, setting, shown_->lamps, Sun(setting.light)};
     std::atomic<std::int64_t> rays{0};
     std::atomic<std::size_t> done{0};
     const float most = brightest / setting.exposure;
@@ -95,7 +99,7 @@ std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& 
             numbers.together();
             const float time = numbers.next(), lensU = numbers.next(), lensV = numbers.next();
             const Lens::Ray ray = lens.through(u, v, time, lensU, lensV);
-            const Sample sample = tracePath({*shown_->world, setting, shown_->lamps, time}, ray.from, ray.direction, numbers);
+            const Sample sample = tracePath(scene, ray.from, ray.direction, time, numbers);
             const float bright = std::min(luminanceOf(sample.light), most);
             pixel.light += sample.light;
             pixel.coverage += sample.coverage;

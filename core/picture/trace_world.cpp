@@ -61,53 +61,85 @@ TraceWorld::TraceWorld(std::span<const DrawList> shutter, const SunAndSky& light
             if (scene) rtcReleaseScene(*scene);
         }
     } release{&top_};
-    const DrawList& list = shutter.front();
-    for (std::size_t s = 0; s < list.surfaces.size(); ++s) {
-        const Surface& surface = list.surfaces[s];
-        const auto moments = atAllMoments(shutter, s);
-        if (surface.swarm) {
-            addInstances(moments, static_cast<std::uint32_t>(s), trees.of(surface.meshes), progress);
-        } else if (!surface.dimmed) {
-            std::vector<glm::mat4> poses;
-            for (const Surface* moment : moments) poses.push_back(matrixOf(moment->pose));
-            const auto number = static_cast<std::uint32_t>(seen_.size());
-            seen_.emplace_back();
-            add(number, trees.of(surface.meshes), poses, {&surface.meshes->mesh(), static_cast<std::uint32_t>(s), 0, false, {}, {}});
-        }
-    }
-    dress(shutter, light);
-    const auto goesOn = [](void* asked, double) { return !static_cast<Progress*>(asked)->cancelled(); };
-    rtcSetSceneProgressMonitorFunction(top_, goesOn, &progress);
-    rtcCommitScene(top_);
-    rtcSetSceneProgressMonitorFunction(top_, nullptr, nullptr);
-    progress.check();
+    make(shutter, trees);
+    move(shutter, light, progress);
     release.scene = nullptr;
 }
 
 TraceWorld::~TraceWorld() { rtcReleaseScene(top_); }
 
-void TraceWorld::add(std::uint32_t number, RTCScene shape, std::span<const glm::mat4> transforms, Seen seen) {
+/// A geometry for everything there is, in the order of the list.
+void TraceWorld::make(std::span<const DrawList> shutter, MeshTrees& trees) {
+    const DrawList& list = shutter.front();
+    for (std::size_t s = 0; s < list.surfaces.size(); ++s) {
+        const Surface& surface = list.surfaces[s];
+        if (!surface.swarm && surface.dimmed) continue;
+        const RTCScene shape = trees.of(surface.meshes);
+        const std::size_t first = seen_.size(), count = surface.swarm ? surface.instances.size() : 1;
+        seen_.resize(first + count);
+        forRanges(count, 4096, [&](std::size_t begin, std::size_t end) {
+            for (std::size_t k = begin; k < end; ++k) {
+                RTCGeometry geometry = rtcNewGeometry(device_, RTC_GEOMETRY_TYPE_INSTANCE);
+                rtcSetGeometryInstancedScene(geometry, shape);
+                rtcAttachGeometryByID(top_, geometry, static_cast<unsigned>(first + k));
+                rtcReleaseGeometry(geometry);
+                Seen& seen = seen_[first + k];
+                seen.mesh = &surface.meshes->mesh();
+                seen.surface = static_cast<std::uint32_t>(s);
+                seen.row = surface.swarm ? surface.instances[k] : 0;
+            }
+        });
+    }
+}
+
+void TraceWorld::move(std::span<const DrawList> shutter, const SunAndSky& light, Progress& progress) {
+    place(shutter, progress);
+    dress(shutter, light);
+    commit(progress);
+}
+
+void TraceWorld::commit(Progress& progress) {
+    const auto goesOn = [](void* asked, double) { return !static_cast<Progress*>(asked)->cancelled(); };
+    rtcSetSceneProgressMonitorFunction(top_, goesOn, &progress);
+    rtcCommitScene(top_);
+    rtcSetSceneProgressMonitorFunction(top_, nullptr, nullptr);
+    progress.check();
+}
+
+void TraceWorld::place(std::span<const DrawList> shutter, Progress& progress) {
+    const DrawList& list = shutter.front();
+    std::size_t next = 0;
+    for (std::size_t s = 0; s < list.surfaces.size(); ++s) {
+        const Surface& surface = list.surfaces[s];
+        const auto moments = atAllMoments(shutter, s);
+        if (surface.swarm) {
+            placeInstances(moments, next, progress);
+            next += surface.instances.size();
+        } else if (!surface.dimmed) {
+            std::vector<glm::mat4> poses;
+            for (const Surface* moment : moments) poses.push_back(matrixOf(moment->pose));
+            place(static_cast<std::uint32_t>(next++), poses);
+        }
+    }
+}
+
+void TraceWorld::place(std::uint32_t number, std::span<const glm::mat4> transforms) {
+    Seen& seen = seen_[number];
     seen.moves = std::any_of(transforms.begin(), transforms.end(), [&](const glm::mat4& m) { return m != transforms.front(); });
+    seen.normalMatrix = glm::inverseTranspose(glm::mat3(transforms.front()));
     const std::size_t moments = seen.moves ? transforms.size() : 1;
-    RTCGeometry geometry = rtcNewGeometry(device_, RTC_GEOMETRY_TYPE_INSTANCE);
-    rtcSetGeometryInstancedScene(geometry, shape);
+    RTCGeometry geometry = rtcGetGeometry(top_, number);
     rtcSetGeometryTimeStepCount(geometry, static_cast<unsigned>(moments));
     for (std::size_t k = 0; k < moments; ++k)
         rtcSetGeometryTransform(geometry, static_cast<unsigned>(k), RTC_FORMAT_FLOAT4X4_COLUMN_MAJOR, &transforms[k][0][0]);
     rtcCommitGeometry(geometry);
-    rtcAttachGeometryByID(top_, geometry, number);
-    rtcReleaseGeometry(geometry);
-    seen.normalMatrix = glm::inverseTranspose(glm::mat3(transforms.front()));
-    seen_[number] = seen;
 }
 
-void TraceWorld::addInstances(const std::vector<const Surface*>& moments, std::uint32_t number, RTCScene shape, Progress& progress) {
+void TraceWorld::placeInstances(const std::vector<const Surface*>& moments, std::size_t first, Progress& progress) {
     const Surface& surface = *moments.front();
     const ResultColumns& columns = *surface.swarm->columns;
     std::vector<glm::mat4> poses;
     for (const Surface* moment : moments) poses.push_back(matrixOf(moment->pose));
-    const std::size_t first = seen_.size();
-    seen_.resize(first + surface.instances.size());
     forRanges(surface.instances.size(), 1024, [&](std::size_t begin, std::size_t end) {
         std::vector<glm::mat4> transforms;
         for (std::size_t k = begin; k < end; ++k) {
@@ -123,7 +155,7 @@ void TraceWorld::addInstances(const std::vector<const Surface*>& moments, std::u
                 }
                 transforms.push_back(poses[m] * matrixIn(result, i));
             }
-            add(static_cast<std::uint32_t>(first + k), shape, transforms, {&surface.meshes->mesh(), number, i, false, {}, {}});
+            place(static_cast<std::uint32_t>(first + k), transforms);
         }
     });
     progress.check();
@@ -146,18 +178,27 @@ void TraceWorld::dress(std::span<const DrawList> shutter, const SunAndSky& light
     }
 }
 
-bool standAlike(std::span<const DrawList> a, std::span<const DrawList> b) {
+bool madeAlike(std::span<const DrawList> a, std::span<const DrawList> b) {
     const auto alike = [](const Surface& one, const Surface& other) {
-        const bool same = one.shape == other.shape && one.meshes == other.meshes && one.pose == other.pose && one.dimmed == other.dimmed &&
-                          !one.swarm == !other.swarm && one.instances == other.instances;
-        if (!same || !one.swarm || one.swarm == other.swarm) return same;
-        const ResultColumns &mine = *one.swarm->columns, &theirs = *other.swarm->columns;
-        return mine.matrix.size() == theirs.matrix.size() && std::equal(mine.matrix.begin(), mine.matrix.end(), theirs.matrix.begin());
+        return one.shape == other.shape && one.meshes == other.meshes && one.dimmed == other.dimmed && !one.swarm == !other.swarm &&
+               one.instances == other.instances;
     };
-    const auto allAlike = [&](const DrawList& one, const DrawList& other) {
+    return std::equal(a.begin(), a.end(), b.begin(), b.end(), [&](const DrawList& one, const DrawList& other) {
         return std::equal(one.surfaces.begin(), one.surfaces.end(), other.surfaces.begin(), other.surfaces.end(), alike);
+    });
+}
+
+bool standAlike(std::span<const DrawList> a, std::span<const DrawList> b) {
+    if (!madeAlike(a, b)) return false;
+    const auto alike = [](const Surface& one, const Surface& other) {
+        if (!(one.pose == other.pose)) return false;
+        if (!one.swarm || one.swarm == other.swarm) return true;
+        const ResultColumns &mine = *one.swarm->columns, &theirs = *other.swarm->columns;
+        return std::equal(mine.matrix.begin(), mine.matrix.end(), theirs.matrix.begin(), theirs.matrix.end());
     };
-    return std::equal(a.begin(), a.end(), b.begin(), b.end(), allAlike);
+    return std::equal(a.begin(), a.end(), b.begin(), [&](const DrawList& one, const DrawList& other) {
+        return std::equal(one.surfaces.begin(), one.surfaces.end(), other.surfaces.begin(), alike);
+    });
 }
 
 Hit TraceWorld::cast(const vec3& from, const vec3& direction, float time) const {
