@@ -10,6 +10,7 @@
 #include "app/document/document.h"
 #include "app/document/evaluation.h"
 #include "app/document/shown_zones.h"
+#include "app/look/traced_view.h"
 #include "app/picture/banner.h"
 #include "app/picture/hit.h"
 #include "app/picture/overlay.h"
@@ -59,6 +60,9 @@ Picture::Picture(Document& document, Evaluation& evaluation, QWidget* parent)
     connect(choices_, &ViewChoices::lookThroughAsked, this, &Picture::lookThroughCamera);
     connect(choices_, &ViewChoices::cameraFromViewAsked, this, &Picture::cameraFromView);
     setAcceptDrops(true);
+    traced_ = new TracedView(document_, evaluation_, this);
+    connect(traced_, &TracedView::changed, this, qOverload<>(&Picture::update));
+    connect(traced_, &TracedView::renewAsked, this, [this] { requestDraw(Care::normal); });
     variationBar_ = new VariationBar(document_, this);
     banner_ = new Banner(document_, evaluation_, this);
     connect(banner_, &Banner::resized, this, &Picture::placeBars);
@@ -217,12 +221,21 @@ void Picture::requestDraw(Care care) {
     request.pixels = QSize(std::max(16, int(width() * ratio * share)), std::max(16, int(height() * ratio * share)));
     request.weights = showsWeights() && evaluated && evaluated->weightsOf;
     request.ground = choices_->ground();
-    thread_.request(request);
+    if (traced_->showsLive()) thread_.request(request);
+    renewTraced();
     if (care == Care::fine)
         settle_.stop();
     else
         settle_.start();
     update();
+}
+
+/// Through the scene's own camera where the view is that camera's, with its focus and shutter.
+void Picture::renewTraced() {
+    if (!traced_->shown()) return;
+    const ObjectId id = camera();
+    const bool held = id && ViewCamera::from(cameraAt(document_.scene(), id, document_.frame(), document_.store())) == view_;
+    traced_->renew(view_, held ? id : ObjectId{});
 }
 
 float Picture::reach(ObjectId zone) const {
@@ -332,6 +345,7 @@ void Picture::paintEvent(QPaintEvent*) {
     }
     painter.setRenderHint(QPainter::SmoothPixmapTransform);
     if (!image_.isNull()) painter.drawImage(rect(), image_);
+    traced_->paint(painter);
     paintOverlays(painter);
     if (!work_.isEmpty()) overlay::paintWork(painter, QRectF(width() / 2.0 - 190, height() - 62, 380, 44), work_, workDone_);
     if (document_.picking()) {

@@ -12,6 +12,7 @@
 class Document;
 class Evaluation;
 class Banner;
+class TracedView;
 class QPushButton;
 class VariationBar;
 class ViewChoices;
@@ -44,6 +45,8 @@ class Picture : public QWidget {
     bool upToDate() const;
     /// Why there is no picture; empty if there is one.
     QString problem() const { return problem_; }
+    /// The traced picture over the live one, in the work view Look.
+    TracedView& traced() { return *traced_; }
     double lastDrawMilliseconds() const { return drawMilliseconds_; }
 
   signals:
@@ -66,6 +69,7 @@ class Picture : public QWidget {
     /// How much care a picture takes: coarse while the view moves, fine once nothing happens any more.
     enum class Care { coarse, normal, fine };
     void requestDraw(Care care);
+    void renewTraced();
     void adapt(int pixelsWide, double milliseconds);
     void updateWeights();
     glm::dvec3 placeAt(QPointF pixel) const;
@@ -83,6 +87,7 @@ class Picture : public QWidget {
     void paintOverlays(QPainter& painter);
     gswarm::ObjectId objectAt(QPointF pixel) const;
     void askMenu(QPointF pixel);
+    gswarm::ObjectId stockThatRepeats(gswarm::ObjectId swarm, gswarm::ObjectId shape) const;
     void chooseAt(QPointF pixel, bool add);
     void chooseInBand(bool add);
     void showWork(const QString& what, double fraction);
@@ -116,4 +121,5 @@ class Picture : public QWidget {
     double workDone_ = 0;
     QPushButton* stop_;
     ViewChoices* choices_;
+    TracedView* traced_;
 };

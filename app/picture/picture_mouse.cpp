@@ -12,6 +12,7 @@
 #include "app/document/importing.h"
 #include "app/document/shown_zones.h"
 #include "app/fields/drop_target.h"
+#include "app/look/traced_view.h"
 #include "app/picture/hit.h"
 #include "app/picture/view_choices.h"
 #include "app/scene/scene_drop.h"
@@ -88,6 +89,7 @@ void Picture::mousePressEvent(QMouseEvent* event) {
     last_ = pressed_ = event->position();
     leftHeld_ = false;
     if (event->button() != Qt::LeftButton) return;
+    if (traced_->press(last_)) return;
     if (document_.picking()) {
         if (const ObjectId object = objectAt(last_)) document_.click(object);
         return;
@@ -107,6 +109,8 @@ void Picture::mousePressEvent(QMouseEvent* event) {
 
 void Picture::mouseMoveEvent(QMouseEvent* event) {
     const QPointF now = event->position(), gone = now - last_;
+    if (traced_->move(now)) return;
+    setCursor(traced_->onDivider(now) ? Qt::SplitHCursor : traced_->framesRegion() ? Qt::CrossCursor : Qt::ArrowCursor);
     if (varying() && !event->buttons() && tileAt(now) != tileUnder_) {
         tileUnder_ = tileAt(now);
         update();
@@ -144,7 +148,7 @@ void Picture::askMenu(QPointF pixel) {
 void Picture::mouseReleaseEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton && choices_->holdsCamera()) document_.seal();
     if (event->button() == Qt::RightButton && QLineF(event->position(), pressed_).length() < 4) return askMenu(event->position());
-    if (event->button() != Qt::LeftButton) return;
+    if (event->button() != Qt::LeftButton || traced_->release()) return;
     const bool add = event->modifiers() & (Qt::ControlModifier | Qt::ShiftModifier);
     if (drag_) {
         drag_.reset();
@@ -195,6 +199,12 @@ glm::dvec3 Picture::placeAt(QPointF pixel) const {
     return view_.target;
 }
 
+ObjectId Picture::stockThatRepeats(ObjectId swarm, ObjectId shape) const {
+    for (const ObjectId entry : document_.scene().at(swarm).list("stock"))
+        if (referenceOf(document_.scene().at(entry).part("entry"), "shape") == shape) return entry;
+    return swarm;
+}
+
 /// On an instance: as on its swarm in the list. A file on nothing stands there as a new swarm.
 void Picture::dropEvent(QDropEvent* event) {
     const auto things = carried(event->mimeData());
@@ -204,7 +214,12 @@ void Picture::dropEvent(QDropEvent* event) {
     const QPointF pixel = event->position();
     const auto evaluated = evaluation_.latest();
     const auto found = evaluated ? hit::instanceAt(*evaluated, view_, size(), pixel) : std::nullopt;
-    const ObjectId onto = found ? found->swarm : ObjectId{};
+    ObjectId onto = found ? found->swarm : ObjectId{};
+    // A material is for what lies there alone.
+    if (!things.empty() && things.front().type() == ObjectType::material)
+        onto = found       ? stockThatRepeats(found->swarm, found->shape)
+               : evaluated ? hit::backdropAt(*evaluated, view_, size(), pixel)
+                           : ObjectId{};
     // The drag has to end before a question is asked.
     QTimer::singleShot(0, this, [this, things, files, onto, pixel] {
         const QPoint at = mapToGlobal(pixel.toPoint());

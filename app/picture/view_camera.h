@@ -15,6 +15,7 @@ struct ViewCamera {
     float distance = 14, height = 0.5f, around = 0.6f;  ///< radians above the floor and around
     float focalLength = 45;
 
+    bool operator==(const ViewCamera&) const = default;
     gswarm::Camera camera() const;
     glm::mat4 matrix(float aspect) const;  ///< world → clip
 

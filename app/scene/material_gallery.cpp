@@ -9,22 +9,12 @@
 #include "app/scene/picture_of.h"
 #include "app/scene/small_pictures.h"
 #include "app/theme/theme.h"
-#include "core/base/content_hash.h"
-#include "core/resolve/resolve.h"
 
 using namespace gswarm;
 
 namespace {
 
 constexpr int acrossGallery = 5, mostShownRows = 2;
-
-/// Changes with the material, so that the picture of one that was changed is made anew.
-QString keyOf(const Scene& scene, ObjectId material) {
-    ContentHash hash;
-    for (const ObjectId id : materialsBehind(scene, material))
-        for (const Part& part : scene.at(id).parts) hash.add(resolve(scene, part, 0).hash);
-    return QString("own-%1").arg(hash.value(), 0, 16);
-}
 
 }  // namespace
 
@@ -38,7 +28,8 @@ MaterialGallery::MaterialGallery(QWidget* parent) : QFrame(parent, Qt::Popup), p
     grid->setSpacing(4);
     int n = 0;
     for (const MaterialStart& start : materialStarts()) {
-        auto* button = tile("material-" + QString::fromStdString(start.id), QString::fromStdString(start.label), QString::fromStdString(start.summary), false);
+        auto* button = tile("material-" + QString::fromStdString(start.id), QString::fromStdString(start.label),
+                            QString::fromStdString(start.summary), false);
         button->setProperty("picture", QString::fromStdString(start.id));
         grid->addWidget(button, n / acrossGallery, n % acrossGallery);
         ++n;
@@ -86,7 +77,7 @@ void MaterialGallery::open(const Scene& scene, ObjectId current, QWidget* beside
         const QString name = QString::fromStdString(scene.at(material).name);
         auto* button = tile(QString("project-material-%1").arg(n + 1), name,
                             name + (material == current ? ", which it has" : ": the same one, shared"), material == current);
-        const QString key = keyOf(scene, material);
+        const QString key = pictureKey(scene, material);
         button->setProperty("picture", key);
         grid->addWidget(button, n / acrossGallery, n % acrossGallery);
         ++n;

@@ -5,6 +5,7 @@
 #include <glm/geometric.hpp>
 
 #include "core/arrange/fitted_edits.h"
+#include "core/base/content_hash.h"
 #include "core/edit/kept_start.h"
 #include "core/edit/material_edits.h"
 #include "core/edit/rail_edits.h"
@@ -14,6 +15,7 @@
 #include "core/picture/trace.h"
 #include "core/read/extent.h"
 #include "core/resolve/references.h"
+#include "core/resolve/resolve.h"
 #include "core/scene/frame_range.h"
 #include "core/shape/shape_kind.h"
 
@@ -65,6 +67,13 @@ QImage pictureOf(const ShapeKind& kind, QSize pixels, Progress& progress) {
     const ObjectId formation = swarm.scene.at(swarm.made).list("formations").front();
     const Scene scene = setValue(swarm.scene, addressOf(swarm.scene, formation, "count"), fixedNumbers({1, 1, 1})).scene;
     return pictureOf(scene, 0, pixels, progress);
+}
+
+QString pictureKey(const Scene& scene, ObjectId material) {
+    ContentHash hash;
+    for (const ObjectId id : materialsBehind(scene, material))
+        for (const Part& part : scene.at(id).parts) hash.add(resolve(scene, part, 0).hash);
+    return QString("own-%1").arg(hash.value(), 0, 16);
 }
 
 QImage pictureOf(const MaterialStart& start, QSize pixels, Progress& progress) {

@@ -7,6 +7,7 @@
 #include "app/document/importing.h"
 #include "core/arrange/hang.h"
 #include "core/edit/arrange_edits.h"
+#include "core/edit/material_edits.h"
 #include "core/edit/rail_edits.h"
 #include "core/shape/shape_kind.h"
 
@@ -78,6 +79,17 @@ std::vector<Meaning> onRow(const Document& document, const std::vector<ObjectId>
         all.push_back({name + " acts there too", [things, onto](const Scene& s) {
                            return forEach(s, things, [&](const Scene& now, ObjectId zone) { return weaveZone(now, onto, zone); });
                        }});
+    if (things.size() == 1 && allAre(things, ObjectType::material)) {
+        const auto wear = [material = things.front()](const std::vector<ObjectId>& wearers) {
+            return [material, wearers](const Scene& s) {
+                return forEach(s, wearers, [&](const Scene& now, ObjectId wearer) { return useMaterial(now, wearer, material); });
+            };
+        };
+        const Object& wearer = scene.at(onto);
+        if (onto.type() == ObjectType::stock || onto.type() == ObjectType::shape) all.push_back({"Worn by " + name, wear({onto})});
+        if (onto.type() == ObjectType::swarm && !wearer.list("stock").empty())
+            all.push_back({"Worn by " + name, wear(wearer.list("stock"))});
+    }
     if (onto.type() == ObjectType::swarm && allAre(things, ObjectType::shape))
         all.push_back({name + " repeats it too", [things, onto](const Scene& s) {
                            return forEach(s, things, [&](const Scene& now, ObjectId shape) { return addStock(now, onto, shape); });

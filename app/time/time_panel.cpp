@@ -24,7 +24,8 @@ TimePanel::TimePanel(Document& document, Evaluation& evaluation, Play& play, QWi
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
-    auto* transport = new QHBoxLayout;
+    transport_ = new QHBoxLayout;
+    QHBoxLayout* transport = transport_;
     transport->setContentsMargins(8, 2, 10, 2);
     transport->setSpacing(2);
     auto* first = button("first", "To the first frame (Home)");
@@ -109,6 +110,16 @@ TimePanel::TimePanel(Document& document, Evaluation& evaluation, Play& play, QWi
     connect(&document_, &Document::sceneChanged, this, &TimePanel::refresh);
     connect(&evaluation_, &Evaluation::ready, this, &TimePanel::refresh);
     refresh();
+}
+
+void TimePanel::setAside(QWidget* other) {
+    if (aside_) aside_->hide();
+    aside_ = other;
+    if (other && transport_->indexOf(other) < 0) transport_->addWidget(other, 3);
+    if (other) other->show();
+    for (QWidget* own : {static_cast<QWidget*>(speed_), static_cast<QWidget*>(ring_), static_cast<QWidget*>(curvesButton_),
+                         static_cast<QWidget*>(list_), static_cast<QWidget*>(project_)})
+        own->setVisible(!other);
 }
 
 bool TimePanel::showsLedger() const { return list_->isChecked(); }

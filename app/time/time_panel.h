@@ -8,6 +8,7 @@ class Evaluation;
 class LoopPanel;
 class LedgerPanel;
 class Play;
+class QHBoxLayout;
 class QLabel;
 class QScrollArea;
 class QToolButton;
@@ -27,6 +28,8 @@ class TimePanel : public QWidget {
     void showCurves(bool on, gswarm::ObjectId object = {});
     CurveView* curves() const { return curves_; }
 
+    /// Something in place of what stands right of the transport: speed, loop, curves and ledger; null for these.
+    void setAside(QWidget* other);
     /// The least height that what is shown now needs, pixels.
     int heightWanted() const;
 
@@ -51,4 +54,6 @@ class TimePanel : public QWidget {
     LoopPanel* loop_;
     QToolButton *play_button_, *project_, *list_, *mode_, *record_, *curvesButton_, *ring_;
     QLabel *range_, *speed_;
+    QWidget* aside_ = nullptr;
+    QHBoxLayout* transport_;
 };

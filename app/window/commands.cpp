@@ -6,6 +6,8 @@
 #include <QToolButton>
 
 #include "app/export/export_panel.h"
+#include "app/look/material_tray.h"
+#include "app/look/traced_view.h"
 #include "app/picture/picture.h"
 #include "app/rail/rail.h"
 #include "app/scene/scene_list.h"
@@ -41,6 +43,9 @@ void MainWindow::buildCommands() {
         {"saveCopy", "Save a copy with all its files…", "", "collect package archive backup", [this] { saveCopy(); }, always},
         {"import", "Import…", "Ctrl+I", "load mesh model obj svg csv points drawing font file", [this] { askImport(); }, always},
         {"export", "Export", "F7", "render output video image picture movie gltf csv", [this] { showWorkView("Export"); }, always},
+        {"look", "Look", "F6", "render preview traced materials lights shading", [this] { showWorkView("Look"); }, always},
+        {"keepPicture", "Keep the traced picture to compare with", "", "snapshot render before after",
+         [this] { picture_->traced().keep(); }, [this] { return !picture_->traced().picture().isNull(); }},
         {"compose", "Compose", "F5", "edit work main view", [this] { showWorkView("Compose"); }, always},
         {"preferences", "Preferences", "Ctrl+,", "settings options memory", [this] { openPreferences(); }, always},
         {"shortcuts", "All shortcuts", "Ctrl+F1", "keys hotkeys keyboard", [this] { showShortcuts(); }, always},
@@ -127,7 +132,7 @@ void MainWindow::buildCommands() {
 
 /// In the order they are read in.
 QList<QWidget*> MainWindow::areaList() const {
-    QList<QWidget*> all{rail_, &left_->list(), picture_};
+    QList<QWidget*> all{rail_, tray_, &left_->list(), picture_};
     for (Section* section : settings_->sections()) all << section;
     return all << exportPanel_ << time_;
 }

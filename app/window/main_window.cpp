@@ -20,6 +20,9 @@
 #include "app/export/export_panel.h"
 #include "app/fields/number_field.h"
 #include "app/help/help_panel.h"
+#include "app/look/look_line.h"
+#include "app/look/material_tray.h"
+#include "app/look/traced_view.h"
 #include "app/picture/picture.h"
 #include "app/rail/rail.h"
 #include "app/scene/scene_list.h"
@@ -113,6 +116,9 @@ void MainWindow::compose() {
     column->addWidget(top);
     rail_ = new Rail(document_, *evaluation_, whole);
     column->addWidget(rail_);
+    tray_ = new MaterialTray(document_, whole);
+    tray_->hide();
+    column->addWidget(tray_);
 
     across_ = new QSplitter(Qt::Horizontal, whole);
     upDown_ = new QSplitter(Qt::Vertical, across_);
@@ -137,9 +143,12 @@ void MainWindow::compose() {
     middle_->setStretchFactor(1, 1);
     time_ = new TimePanel(document_, *evaluation_, *play_, upDown_);
     filled(time_, theme::panel);
+    lookLine_ = new LookLine(document_, picture_->traced(), time_);
+    lookLine_->hide();
+    connect(&picture_->traced(), &TracedView::trouble, this, &MainWindow::tell);
     connect(time_, &TimePanel::roomWanted, this, &MainWindow::sizeTime);
     connect(upDown_, &QSplitter::splitterMoved, this, [this] {
-        if (time_->heightWanted() == 0) timeHeight_ = time_->height();
+        if (time_->heightWanted() == 0 && !look_->isChecked()) timeHeight_ = time_->height();
     });
     upDown_->setStretchFactor(0, 1);
     right_ = new QStackedWidget(across_);
@@ -197,6 +206,7 @@ void MainWindow::buildTop(QWidget* bar) {
         return button;
     };
     compose_ = view("Compose");
+    look_ = view("Look");
     export_ = view("Export");
     compose_->setChecked(true);
     find_ = new QPushButton("find or do anything   Ctrl+K", bar);
@@ -210,8 +220,7 @@ void MainWindow::buildTop(QWidget* bar) {
     row->addWidget(undo_);
     row->addWidget(redo_);
     row->addStretch(1);
-    row->addWidget(compose_);
-    row->addWidget(export_);
+    for (QPushButton* button : {compose_, look_, export_}) row->addWidget(button);
     row->addStretch(1);
     row->addWidget(find_);
 }
@@ -233,7 +242,9 @@ void MainWindow::refreshTitle() {
 void MainWindow::refreshGreeting() {
     const bool empty = document_.scene().all(ObjectType::swarm).empty();
     stage_->setCurrentWidget(empty ? static_cast<QWidget*>(greeting_) : picture_);
-    rail_->setVisible(!empty);
+    const bool looking = look_->isChecked();
+    rail_->setVisible(!empty && !looking);
+    tray_->setVisible(!empty && looking);
     if (time_->isHidden() == empty) return;
     time_->setVisible(!empty);
     sizeTime();
@@ -251,7 +262,8 @@ void MainWindow::resetPanels() {
 /// The time panel as high as the hand left it; ledger and curves need more.
 void MainWindow::sizeTime() {
     if (!upDown_) return;
-    const int time = std::clamp(std::max(time_->heightWanted(), timeHeight_), 56, 420);
+    const int wanted = look_->isChecked() ? 56 : timeHeight_;
+    const int time = std::clamp(std::max(time_->heightWanted(), wanted), 56, 420);
     upDown_->setSizes({std::max(upDown_->height() - time, 160), time});
 }
 
@@ -265,11 +277,16 @@ void MainWindow::renewOnce() {
 }
 
 void MainWindow::showWorkView(const QString& view) {
-    const bool exporting = view == "Export";
-    compose_->setChecked(!exporting);
+    const bool exporting = view == "Export", looking = view == "Look";
+    compose_->setChecked(!exporting && !looking);
+    look_->setChecked(looking);
     export_->setChecked(exporting);
     right_->setCurrentWidget(exporting ? static_cast<QWidget*>(exportPanel_) : settings_);
     right_->show();
+    picture_->traced().setShown(looking);
+    time_->setAside(looking ? lookLine_ : nullptr);
+    refreshGreeting();
+    sizeTime();
 }
 
 // ---- commands

@@ -14,6 +14,8 @@ class ExportPanel;
 class Greeting;
 class HelpPanel;
 class Line;
+class LookLine;
+class MaterialTray;
 class Picture;
 class Preferences;
 class QLineEdit;
@@ -51,7 +53,7 @@ class MainWindow : public QMainWindow {
 
     /// Offers the copies that runs left which did not end well.
     void offerRecovery();
-    void showWorkView(const QString& view);  ///< "Compose" or "Export"
+    void showWorkView(const QString& view);  ///< "Compose", "Look" or "Export"
     bool openFile(const QString& path);
     void openFinder();
     /// The guide beside the view, at the page of what is selected; away again if it is there.
@@ -118,8 +120,10 @@ class MainWindow : public QMainWindow {
     QPushButton* title_;
     Line* line_;
     QToolButton *undo_, *redo_;
-    QPushButton *compose_, *export_, *find_;
+    QPushButton *compose_, *look_, *export_, *find_;
     Rail* rail_;
+    MaterialTray* tray_;
+    LookLine* lookLine_;
     ScenePanel* left_;
     Picture* picture_;
     Greeting* greeting_;

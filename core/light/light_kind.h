@@ -17,6 +17,8 @@ struct SunAndSky {
     bool ground;
     float groundHeight;
     glm::vec4 groundColour;
+
+    bool operator==(const SunAndSky&) const = default;
 };
 
 enum class LampForm { point, spot, rectangle, disc };
@@ -32,6 +34,8 @@ struct Lamp {
     float cosineFull = 1, cosineNone = 0;      ///< of a spot: inside the first all of its light, outside the second none
     bool bothSides = false;                    ///< of a rectangle or disc
     float reach = 0;                           ///< metres beyond which it is cut off; 0 for never
+
+    bool operator==(const Lamp&) const = default;
 };
 
 /// From the lamp's own axes to the world's.

@@ -51,6 +51,25 @@ void checkTraceSize(const TraceSize& size) {
         throw Error(std::to_string(size.samples) + " samples can't be taken; a pixel takes 1 to 4096.");
 }
 
+bool exposeAlike(const Shot& a, const Shot& b) {
+    if (!standAlike(a.lists, b.lists)) return false;
+    const auto seenAlike = [](const DrawList& one, const DrawList& other) {
+        if (one.looks != other.looks) return false;
+        for (std::size_t s = 0; s < one.surfaces.size(); ++s) {
+            const Surface &mine = one.surfaces[s], &theirs = other.surfaces[s];
+            if (mine.look != theirs.look || mine.colour != theirs.colour) return false;
+            if (mine.swarm == theirs.swarm) continue;
+            if (mine.swarm->columns->colour != theirs.swarm->columns->colour || mine.swarm->columns->mixed != theirs.swarm->columns->mixed)
+                return false;
+        }
+        return true;
+    };
+    return std::equal(a.lists.begin(), a.lists.end(), b.lists.begin(), seenAlike) &&
+           std::equal(a.settings.begin(), a.settings.end(), b.settings.begin(), b.settings.end(), [](const Setting& one, const Setting& other) {
+               return one.camera == other.camera && one.light == other.light && one.lamps == other.lamps;
+           });
+}
+
 struct Tracer::Shown {
     std::unique_ptr<TraceWorld> world;
     LampTree lamps;

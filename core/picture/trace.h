@@ -63,6 +63,9 @@ Image trace(Tracer& tracer, Shot shot, const TraceSize& size, Progress& progress
 Film exposed(Tracer& tracer, Shot shot, const TraceSize& size, Progress& progress);
 Image trace(const DrawList& list, const Setting& setting, const TraceSize& size, Progress& progress);
 
+/// Whether a film of one is a film of the other: they differ in nothing that light sees, at most in what comes after.
+bool exposeAlike(const Shot& a, const Shot& b);
+
 /// Throws Error for sizes and sample counts that are not tried.
 void checkTraceSize(const TraceSize& size);
 

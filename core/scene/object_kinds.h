@@ -140,6 +140,8 @@ struct Camera {
     bool blurs;
     float shutter;  ///< percent of a frame that it is open
     ShutterOpens opens;
+
+    bool operator==(const Camera&) const = default;
 };
 
 enum class WeightMemory { none, linger, hold };

@@ -1,0 +1,157 @@
+#include "app/look/traced_thread.h"
+
+#include <algorithm>
+#include <chrono>
+#include <cmath>
+
+#include "core/base/error.h"
+#include "core/picture/filter.h"
+
+using namespace gswarm;
+
+namespace {
+
+constexpr double coarseSeconds = 0.04, passSeconds = 0.35;
+constexpr float goodNoise = 0.003f;  ///< of white: what a screen hardly shows
+
+double since(std::chrono::steady_clock::time_point start) {
+    return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+}
+
+QImage pictureOf(const Film& film, const Setting& setting, bool filters, const Progress& progress) {
+    const Image image = finish(filters ? filtered(film, progress) : developed(film), setting);
+    return QImage(image.pixels.data(), image.width, image.height, QImage::Format_RGBA8888).copy();
+}
+
+}  // namespace
+
+TracedThread::TracedThread(QObject* parent) : QObject(parent) {
+    thread_ = std::thread([this] { run(); });
+}
+
+TracedThread::~TracedThread() {
+    {
+        const std::lock_guard lock(mutex_);
+        stop_ = true;
+        if (progress_) progress_->cancel();
+    }
+    wake_.notify_one();
+    thread_.join();
+}
+
+void TracedThread::request(TracedRequest request) {
+    {
+        const std::lock_guard lock(mutex_);
+        next_ = std::move(request);
+        if (progress_) progress_->cancel();
+    }
+    wake_.notify_one();
+}
+
+void TracedThread::pause() {
+    const std::lock_guard lock(mutex_);
+    next_.reset();
+    if (progress_) progress_->cancel();
+}
+
+bool TracedThread::busy() const {
+    const std::lock_guard lock(mutex_);
+    return next_ || working_;
+}
+
+void TracedThread::run() {
+    for (;;) {
+        TracedRequest request;
+        std::shared_ptr<Progress> progress;
+        {
+            std::unique_lock lock(mutex_);
+            working_ = false;
+            wake_.wait(lock, [this] { return stop_ || next_; });
+            if (stop_) return;
+            request = *std::exchange(next_, std::nullopt);
+            progress_ = progress = std::make_shared<Progress>();
+            working_ = true;
+        }
+        try {
+            trace(request, *progress);
+        } catch (const Cancelled&) {
+            // Something newer is wanted, or nothing.
+        } catch (const std::exception& error) {
+            film_ = {};
+            const QString sentence = QString::fromUtf8(error.what());
+            QMetaObject::invokeMethod(this, [this, sentence] { emit trouble(sentence); });
+        }
+    }
+}
+
+void TracedThread::trace(const TracedRequest& request, Progress& progress) {
+    Shot shot = request.shot(progress);
+    const PixelRect whole{0, 0, request.pixels.width(), request.pixels.height()};
+    const QRect& asked = request.part;
+    const PixelRect part = asked.isEmpty() ? whole : PixelRect{asked.x(), asked.y(), asked.width(), asked.height()};
+    const bool goesOn = whole == film_.whole() && part == exposed_ && exposeAlike(tracer_.shot(), shot);
+    // Cancelled here, the tracer shows nothing: the film is no longer of what it shows.
+    if (!goesOn) film_ = {};
+    tracer_.show(std::move(shot), progress);
+    if (!goesOn) {
+        coarse(request, part, progress);
+        film_ = Film(whole.width, whole.height);
+        exposed_ = part;
+    }
+    TracedState state{request.pixels, asked, 0, request.samples};
+    const double pixels = static_cast<double>(part.width) * part.height;
+    const auto samplesNow = [&] { return static_cast<int>(film_.at(part.x, part.y).samples); };
+    std::int64_t rays = 0;
+    double traced = 0, shown = 0, telling = 0;
+    auto told = std::chrono::steady_clock::now();
+    for (int had = samplesNow(); had < request.samples; had = state.samples) {
+        const int step = std::clamp(static_cast<int>(passSeconds * samplesPerSecond_ / pixels), 1, 64);
+        const TraceSize size{.samples = std::min(request.samples, had + step)};
+        const auto start = std::chrono::steady_clock::now();
+        rays += tracer_.expose(film_, part, size, progress);
+        const double took = std::max(since(start), 1e-4);
+        traced += took;
+        samplesPerSecond_ = pixels * (size.samples - had) / took;
+        state.samples = size.samples;
+        state.raysPerSecond = static_cast<double>(rays) / traced;
+        state.noise = noiseOf(film_, part, tracer_.shot().setting().exposure);
+        const double left = pixels * (request.samples - size.samples) / samplesPerSecond_;
+        const double untilGood = state.samples * (std::pow(state.noise / goodNoise, 2) - 1) * pixels / samplesPerSecond_;
+        state.secondsLeft = std::max(0.0, std::min(left, untilGood));
+        if (state.noise <= goodNoise && state.samples >= 16) break;
+        // Showing it may take a fifth of the time.
+        if (shown > 0 && since(told) < 4 * telling) continue;
+        told = std::chrono::steady_clock::now();
+        tell(request, film_, state, progress);
+        telling = since(told);
+        shown += 1;
+    }
+    state.samples = samplesNow();
+    if (state.noise == 0) state.noise = noiseOf(film_, part, tracer_.shot().setting().exposure);
+    state.secondsLeft = 0;
+    state.done = true;
+    tell(request, film_, state, progress);
+}
+
+/// As large as it can be traced in a moment.
+void TracedThread::coarse(const TracedRequest& request, const PixelRect& part, Progress& progress) {
+    const double share = std::sqrt(coarseSeconds * samplesPerSecond_ / (static_cast<double>(part.width) * part.height));
+    const int smaller = std::clamp(static_cast<int>(std::ceil(1 / share)), 1, 12);
+    if (smaller == 1) return;
+    const auto less = [&](int pixels) { return std::max(1, pixels / smaller); };
+    Film small(less(request.pixels.width()), less(request.pixels.height()));
+    const PixelRect there{part.x / smaller, part.y / smaller, std::min(less(part.width) + 1, small.width - part.x / smaller),
+                          std::min(less(part.height) + 1, small.height - part.y / smaller)};
+    const auto start = std::chrono::steady_clock::now();
+    tracer_.expose(small, there, {.samples = 1}, progress);
+    samplesPerSecond_ = static_cast<double>(there.width) * there.height / std::max(since(start), 1e-4);
+    TracedState state{request.pixels, request.part, 1, request.samples};
+    state.coarse = true;
+    tell(request, small, state, progress);
+}
+
+void TracedThread::tell(const TracedRequest& request, Film& film, TracedState state, Progress& progress) {
+    const QImage picture = pictureOf(film, tracer_.shot().setting(), request.filtered, progress);
+    progress.check();
+    QMetaObject::invokeMethod(this, [this, picture, state] { emit refined(picture, state); });
+}
