@@ -319,7 +319,7 @@ void Picture::paintOverlays(QPainter& painter) {
     const auto& instances = document_.session().instances();
     if (const auto result = evaluation_.resultOf(instances.swarm); result && !instances.ids.empty())
         overlay::paintChosen(over, *result, markedRows(*result));
-    if (choices_->zones()) {
+    if (showsHandles()) {
         for (const ObjectId zone : shownZones(document_))
             overlay::paintZone(over, zone, contours(zone, false), contours(zone, true), zone == document_.handled());
         overlay::paintLamps(over);
@@ -332,6 +332,12 @@ void Picture::paintOverlays(QPainter& painter) {
         painter.setBrush(QColor(236, 227, 210, 30));
         painter.drawRect(band_);
     }
+}
+
+/// Over the traced picture only of what makes it: lights and cameras.
+bool Picture::showsHandles() const {
+    const ObjectType chosen = document_.chosen().type();
+    return choices_->zones() && (!traced_->shown() || chosen == ObjectType::light || chosen == ObjectType::camera);
 }
 
 void Picture::paintEvent(QPaintEvent*) {

@@ -84,6 +84,7 @@ class Picture : public QWidget {
     int tileAt(QPointF pixel) const;
     void keepVariation(int tile);
     const std::vector<std::uint32_t>& markedRows(const gswarm::Result& result);
+    bool showsHandles() const;
     void paintOverlays(QPainter& painter);
     gswarm::ObjectId objectAt(QPointF pixel) const;
     void askMenu(QPointF pixel);

@@ -95,7 +95,7 @@ void Picture::mousePressEvent(QMouseEvent* event) {
         return;
     }
     if (varying()) return keepVariation(tileAt(last_));
-    if (choices_->zones())
+    if (showsHandles())
         for (const auto& handle : handles()) {
             const auto at = view_.project(handle.place, size());
             if (!at || QLineF(*at, last_).length() > 9) continue;

@@ -23,6 +23,7 @@ struct Film {
         glm::vec3 normal{0};
         float squares = 0;     ///< of the samples' luminance, each held below `brightest`
         float luminance = 0;   ///< held alike
+        float even = 0;        ///< of it that of every other sample
         std::uint32_t id = 0;  ///< of the first sample
         std::uint32_t samples = 0;
     };
@@ -40,13 +41,16 @@ struct Film {
     PixelRect whole() const { return {0, 0, width, height}; }
 };
 
-/// How far the mean of a pixel's samples is likely to be off, as a share of white on the screen: the standard error of its
-/// luminance, with the slope of the display's curve there. 1 where fewer than two samples were taken.
-float noiseOf(const Film::Pixel& pixel, float exposure);
+/// The squared error that the mean of a pixel's samples would have if these knew nothing of each other; 1 of fewer than two.
+float varianceOf(const Film::Pixel& pixel);
+/// What of that remains over a part of the film since samples fill their ranges evenly, above 0 to 1: seen by how near the means
+/// of every other sample are to each other.
+float evennessOf(const Film& film, const PixelRect& part);
 
-/// The root of the mean square of that over a part of the film.
+/// How far the picture of a part is likely to be off, as a share of white on the screen: the root of the mean squared error, with
+/// the slope of the display's curve at each pixel. 1 where fewer than two samples were taken.
 float noiseOf(const Film& film, const PixelRect& part, float exposure);
 
-float luminanceOf(const glm::vec3& light);
+inline float luminanceOf(const glm::vec3& light) { return 0.2126f * light.x + 0.7152f * light.y + 0.0722f * light.z; }
 
 }  // namespace gswarm

@@ -6,140 +6,102 @@
 #include <glm/geometric.hpp>
 
 #include "core/base/parallel.h"
+#include "core/picture/wavelet.h"
 
 namespace gswarm {
 namespace {
 
 using glm::vec3;
 
-constexpr int widths = 5;
-constexpr float kernel[3] = {0.375f, 0.25f, 0.0625f};
+constexpr int widths = 5, evenTile = 16;
 constexpr float least = 0.02f;  ///< albedo below this is not divided by
 
-/// What tells surfaces apart.
-struct Guide {
-    vec3 normal, albedo;
-    float depth, slope;  ///< metres, and their change to the next pixel
-    float coverage;
-};
-struct Light {
-    vec3 light;      ///< by the albedo
-    float variance;  ///< of the luminance of it
-};
+void forRows(int height, const Progress& progress, const auto& work) {
+    forRanges(static_cast<std::size_t>(height), 8, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t y = begin; y < end && !progress.cancelled(); ++y) work(static_cast<int>(y));
+    });
+    progress.check();
+}
 
-struct Plane {
-    int width, height;
-    std::size_t at(int x, int y) const {
-        return static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x);
+vec3 albedoOf(const Film::Pixel& p) { return p.samples == 0 ? vec3(0) : p.albedo / static_cast<float>(p.samples); }
+
+void describe(const Film& film, const LinearPicture& picture, FilterPlanes& planes, int y) {
+    for (int x = 0; x < film.width; ++x) {
+        const Film::Pixel& p = film.at(x, y);
+        const std::size_t i = planes.at(x, y), from = static_cast<std::size_t>(&p - film.pixels.data());
+        const float length = glm::length(p.normal);
+        const vec3 normal = length > 0 ? p.normal / length : vec3(0, 0, 1), albedo = albedoOf(p);
+        for (int c = 0; c < 3; ++c) planes.normal[c][i] = normal[c], planes.albedo[c][i] = albedo[c];
+        planes.depth[i] = picture.depth[from];
+        planes.coverage[i] = picture.coverage[from];
+        // The lesser of both sides: an edge has a jump on one of them.
+        const auto to = [&](int u, int v) {
+            if (u < 0 || v < 0 || u >= film.width || v >= film.height) return 1e30f;
+            const std::size_t there = static_cast<std::size_t>(v) * static_cast<std::size_t>(film.width) + static_cast<std::size_t>(u);
+            return std::abs(picture.depth[there] - picture.depth[from]);
+        };
+        const float slope = std::max(std::min(to(x + 1, y), to(x - 1, y)), std::min(to(x, y + 1), to(x, y - 1)));
+        planes.slope[i] = slope < 1e29f ? slope : 0;
     }
-};
+}
 
 /// Of a pixel's mean, smoothed with its neighbours': few samples tell their variance badly.
-float variance(const Film& film, const Plane& plane, int x, int y, const std::vector<Guide>& guides) {
+float variance(const Film& film, int x, int y) {
     float sum = 0, weights = 0;
-    for (int v = std::max(0, y - 1); v <= std::min(plane.height - 1, y + 1); ++v)
-        for (int u = std::max(0, x - 1); u <= std::min(plane.width - 1, x + 1); ++u) {
+    for (int v = std::max(0, y - 1); v <= std::min(film.height - 1, y + 1); ++v)
+        for (int u = std::max(0, x - 1); u <= std::min(film.width - 1, x + 1); ++u) {
             const Film::Pixel& p = film.at(u, v);
             if (p.samples < 2) continue;
-            const auto n = static_cast<float>(p.samples);
-            const float mean = p.luminance / n, own = luminanceOf(guides[plane.at(u, v)].albedo) + least;
-            const float weight = kernel[std::abs(u - x)] * kernel[std::abs(v - y)];
-            sum += weight * std::max(p.squares / n - mean * mean, 0.0f) / (n - 1) / (own * own);
+            const float own = luminanceOf(albedoOf(p)) + least;
+            const float weight = (u == x ? 0.5f : 0.25f) * (v == y ? 0.5f : 0.25f);
+            sum += weight * varianceOf(p) / (own * own);
             weights += weight;
         }
     return weights > 0 ? sum / weights : 1;
-}
-
-/// One wavelet: neighbours `step` pixels apart.
-void spread(const Plane& plane, const std::vector<Guide>& guides, const std::vector<Light>& from, std::vector<Light>& to, int step,
-            const Progress& progress) {
-    forRanges(static_cast<std::size_t>(plane.height), 8, [&](std::size_t begin, std::size_t end) {
-        for (int y = static_cast<int>(begin); y < static_cast<int>(end); ++y) {
-            if (progress.cancelled()) return;
-            for (int x = 0; x < plane.width; ++x) {
-                const std::size_t here = plane.at(x, y);
-                const Guide& g = guides[here];
-                const Light& own = from[here];
-                // Of what noise explains: three and a half deviations, as far as neighbours agree on them.
-                float around = 0, all = 0;
-                for (int v = std::max(0, y - 1); v <= std::min(plane.height - 1, y + 1); ++v)
-                    for (int u = std::max(0, x - 1); u <= std::min(plane.width - 1, x + 1); ++u) {
-                        const float w = kernel[std::abs(u - x)] * kernel[std::abs(v - y)];
-                        around += w * from[plane.at(u, v)].variance, all += w;
-                    }
-                const float explained = 3.5f * std::sqrt(around / all) + 1e-4f, bright = luminanceOf(own.light);
-                vec3 sum = own.light * kernel[0] * kernel[0];
-                float spread = own.variance * kernel[0] * kernel[0] * kernel[0] * kernel[0], weights = kernel[0] * kernel[0];
-                for (int j = -2; j <= 2; ++j)
-                    for (int i = -2; i <= 2; ++i) {
-                        const int u = x + i * step, v = y + j * step;
-                        if ((i == 0 && j == 0) || u < 0 || v < 0 || u >= plane.width || v >= plane.height) continue;
-                        const std::size_t there = plane.at(u, v);
-                        const Guide& o = guides[there];
-                        const float facing = glm::dot(g.normal, o.normal);
-                        if (facing <= 0.5f || std::abs(o.coverage - g.coverage) > 0.5f) continue;
-                        const float far = static_cast<float>(step) * std::sqrt(static_cast<float>(i * i + j * j));
-                        const float apart = std::abs(o.depth - g.depth) / (g.slope * far + 1e-3f * g.depth + 1e-6f);
-                        const vec3 paint = o.albedo - g.albedo;
-                        const float differs = std::abs(luminanceOf(from[there].light) - bright) / explained;
-                        const float away = apart + differs + glm::dot(paint, paint) * 60 + (1 - facing) * 24;
-                        if (away > 8) continue;
-                        const float weight = kernel[std::abs(i)] * kernel[std::abs(j)] * std::exp(-away);
-                        sum += weight * from[there].light;
-                        spread += weight * weight * from[there].variance;
-                        weights += weight;
-                    }
-                to[here] = {sum / weights, spread / (weights * weights)};
-            }
-        }
-    });
-    progress.check();
 }
 
 }  // namespace
 
 LinearPicture filtered(const Film& film, const Progress& progress) {
     LinearPicture picture = developed(film);
-    const Plane plane{film.width, film.height};
-    std::vector<Guide> guides(film.pixels.size());
-    std::vector<Light> light(film.pixels.size()), next(film.pixels.size());
-    forEach(static_cast<std::size_t>(film.height), [&](std::size_t row) {
-        const int y = static_cast<int>(row);
-        for (int x = 0; x < film.width; ++x) {
-            const std::size_t i = plane.at(x, y);
-            const Film::Pixel& p = film.pixels[i];
-            const float n = std::max(1.0f, static_cast<float>(p.samples)), length = glm::length(p.normal);
-            guides[i] = {length > 0 ? p.normal / length : vec3(0, 0, 1), p.albedo / n, picture.depth[i], 0, picture.coverage[i]};
+    FilterPlanes planes(film.width, film.height);
+    FilterLight light(planes), next(planes);
+    // How much better than chance the samples are differs from place to place.
+    const int across = (film.width + evenTile - 1) / evenTile, down = (film.height + evenTile - 1) / evenTile;
+    std::vector<float> even(static_cast<std::size_t>(across) * static_cast<std::size_t>(down));
+    const auto tileAt = [&](int x, int y) {
+        return static_cast<std::size_t>(y / evenTile) * static_cast<std::size_t>(across) + static_cast<std::size_t>(x / evenTile);
+    };
+    forRows(down, progress, [&](int v) {
+        for (int u = 0; u < across; ++u) {
+            const PixelRect part{u * evenTile, v * evenTile, std::min(evenTile, film.width - u * evenTile),
+                                 std::min(evenTile, film.height - v * evenTile)};
+            even[tileAt(part.x, part.y)] = evennessOf(film, part);
         }
     });
-    forEach(static_cast<std::size_t>(film.height), [&](std::size_t row) {
-        const int y = static_cast<int>(row);
+    forRows(film.height, progress, [&](int y) {
+        describe(film, picture, planes, y);
         for (int x = 0; x < film.width; ++x) {
-            Guide& g = guides[plane.at(x, y)];
-            // The lesser of both sides: an edge has a jump on one of them.
-            const auto slope = [&](int dx, int dy) {
-                const auto to = [&](int u, int v) {
-                    return u < 0 || v < 0 || u >= plane.width || v >= plane.height ? 1e30f
-                                                                                   : std::abs(guides[plane.at(u, v)].depth - g.depth);
-                };
-                return std::min(to(x + dx, y + dy), to(x - dx, y - dy));
-            };
-            g.slope = std::max(slope(1, 0), slope(0, 1));
-            if (g.slope > 1e29f) g.slope = 0;
-        }
-    });
-    forEach(static_cast<std::size_t>(film.height), [&](std::size_t row) {
-        const int y = static_cast<int>(row);
-        for (int x = 0; x < film.width; ++x) {
-            const std::size_t i = plane.at(x, y);
-            light[i] = {picture.light[i] / (guides[i].albedo + least), variance(film, plane, x, y, guides)};
+            const Film::Pixel& p = film.at(x, y);
+            const std::size_t i = planes.at(x, y);
+            const vec3 by = picture.light[static_cast<std::size_t>(&p - film.pixels.data())] / (albedoOf(p) + least);
+            for (int c = 0; c < 3; ++c) light.light[c][i] = by[c];
+            light.luminance[i] = luminanceOf(by);
+            light.variance[i] = variance(film, x, y) * even[tileAt(x, y)];
         }
     });
     for (int w = 0; w < widths; ++w) {
-        spread(plane, guides, light, next, 1 << w, progress);
-        light.swap(next);
+        forRows(film.height, progress, [&](int y) { spreadRow(planes, light, next, 1 << w, y); });
+        std::swap(light, next);
     }
-    for (std::size_t i = 0; i < light.size(); ++i) picture.light[i] = light[i].light * (guides[i].albedo + least);
+    forRows(film.height, progress, [&](int y) {
+        for (int x = 0; x < film.width; ++x) {
+            const Film::Pixel& p = film.at(x, y);
+            const std::size_t i = planes.at(x, y);
+            picture.light[static_cast<std::size_t>(&p - film.pixels.data())] =
+                vec3(light.light[0][i], light.light[1][i], light.light[2][i]) * (albedoOf(p) + least);
+        }
+    });
     return picture;
 }
 

@@ -65,9 +65,10 @@ bool exposeAlike(const Shot& a, const Shot& b) {
         return true;
     };
     return std::equal(a.lists.begin(), a.lists.end(), b.lists.begin(), seenAlike) &&
-           std::equal(a.settings.begin(), a.settings.end(), b.settings.begin(), b.settings.end(), [](const Setting& one, const Setting& other) {
-               return one.camera == other.camera && one.light == other.light && one.lamps == other.lamps;
-           });
+           std::equal(a.settings.begin(), a.settings.end(), b.settings.begin(), b.settings.end(),
+                      [](const Setting& one, const Setting& other) {
+                          return one.camera == other.camera && one.light == other.light && one.lamps == other.lamps;
+                      });
 }
 
 struct Tracer::Shown {
@@ -127,6 +128,7 @@ std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& 
             pixel.depth += sample.depth;
             pixel.luminance += bright;
             pixel.squares += bright * bright;
+            if (s % 2 == 0) pixel.even += bright;
             if (s == 0) pixel.id = sample.id;
             pixel.samples = s + 1;
             took += sample.rays;
