@@ -22,8 +22,8 @@ const Kind afterKind =
         .length("fogDepth", &After::fogDepth, 12, {0.5, 100}, "Behind where it begins, after so much 63 % is fog")
         .hard(0.01, 1e6)
         .only("fog", {"on"})
-        .choice("lines", &After::lines, {{"none", "None"}, {"over", "Over the picture"}, {"alone", "Alone over the background"}},
-                "Draws the edges of things as lines")
+        .choice("lines", &After::lines, {{"none", "None"}, {"over", "Over it"}, {"alone", "Alone"}},
+                "Draws the edges of things as lines: over the picture, or alone over the background")
         .colour("lineColour", &After::lineColour, {0.85, 0.68, 0.36, 1}, "Colour of the lines, with their opacity")
         .only("lines", {"over", "alone"})
         .number("lineStrength", &After::lineStrength, 1, {0, 20}, "Brightness of the lines: above 1 they glow with bloom")

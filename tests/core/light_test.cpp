@@ -44,13 +44,15 @@ struct Paper {
         const Setting setting = settingAt(b.scene, 0, making::store());
         Progress progress;
         const DrawList list = drawListOf(std::vector{b.result()});
-        const TraceWorld world({&list, 1}, setting.light, progress);
+        MeshTrees trees;
+        const TraceWorld world({&list, 1}, setting.light, trees, progress);
         const LampTree lamps(setting.lamps);
+        const PathScene scene{world, setting, lamps, Sun(setting.light)};
         double sum = 0;
         for (int s = 0; s < samples; ++s) {
             Sobol numbers(0, 0, static_cast<std::uint32_t>(s), 5);
             numbers.together();
-            sum += tracePath({world, setting, lamps, 0}, place + vec3(0, 0.5f, 0), {0, -1, 0}, numbers).y;
+            sum += tracePath(scene, place + vec3(0, 0.5f, 0), {0, -1, 0}, 0, numbers).light.y;
         }
         return sum / samples * pi;
     }

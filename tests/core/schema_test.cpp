@@ -168,8 +168,8 @@ Json demo(const std::string& name) { return Json::parse(readFile(GSWARM_SOURCE "
 }  // namespace
 
 TEST(Schema, IsCurrentAndTakesEveryDemo) {
-    EXPECT_EQ(readFile(GSWARM_SOURCE "/docs/schema/gswarm-6.schema.json", 1 << 22), projectSchema())
-        << "run: gswarm kinds --schema > docs/schema/gswarm-6.schema.json";
+    EXPECT_EQ(readFile(GSWARM_SOURCE "/docs/schema/gswarm-7.schema.json", 1 << 22), projectSchema())
+        << "run: gswarm kinds --schema > docs/schema/gswarm-7.schema.json";
     Checker schema;
     int demos = 0;
     for (const auto& entry : std::filesystem::directory_iterator(GSWARM_SOURCE "/demo"))

@@ -239,6 +239,14 @@ TEST(Tool, RenderWritesTheSameStillTwiceAndANumberedSequence) {
     ASSERT_EQ(render("b.png", "--frame 40"), 0);
     EXPECT_EQ(contentOf(folder() / "a.png"), contentOf(folder() / "b.png"));
     EXPECT_EQ(contentOf(folder() / "a.png").substr(1, 3), "PNG");
+    for (const char* other : {"--filter", "--transparent", "--seed 2"}) {
+        ASSERT_EQ(render("c.png", std::string("--frame 40 ") + other), 0);
+        EXPECT_NE(contentOf(folder() / "a.png"), contentOf(folder() / "c.png")) << other;
+    }
+    // Noise that is good enough at once ends it there.
+    ASSERT_EQ(gswarm("render " + demo + " " + (folder() / "e.png").string() + " --size 64x36 --samples 16 --frame 40").code, 0);
+    ASSERT_EQ(gswarm("render " + demo + " " + (folder() / "d.png").string() + " --size 64x36 --samples 64 --noise 100 --frame 40").code, 0);
+    EXPECT_EQ(contentOf(folder() / "d.png"), contentOf(folder() / "e.png"));
     ASSERT_EQ(render("s.png", "--frames 3-5"), 0);
     for (const char* name : {"s-0003.png", "s-0004.png", "s-0005.png"}) EXPECT_TRUE(fs::exists(folder() / name)) << name;
 }

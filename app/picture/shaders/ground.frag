@@ -16,6 +16,9 @@ vec3 softened(vec3 c) {
 
 void main() {
     vec3 light = groundColour * (sunLight * max(sun.y, 0) + mix(horizon, zenith, 0.7) * 0.85);
+    // Where it is seen at a low angle even a dull floor mirrors the sky.
+    float graze = 1 - max(normalize(eye - place).y, 0);
+    light += horizon * (0.37 * (0.04 + 0.96 * graze * graze * graze * graze * graze));
     // Fades into the background, so that it has no edge.
     float fade = clamp((length(place.xz - middle.xz) - reach) / (3 * reach), 0, 1);
     light = mix(light, background, fade) * exposure;

@@ -1,0 +1,376 @@
+// The film: samples that come in steps, what its noise is told to be, the noise filter, and what comes after.
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <glm/geometric.hpp>
+#include <random>
+
+#include "core/picture/after.h"
+#include "core/picture/filter.h"
+#include "core/picture/trace.h"
+#include "core/picture/wavelet.h"
+#include "tests/core/making.h"
+
+using namespace gswarm;
+using making::Build;
+
+namespace {
+
+/// Of all shots one evaluator makes what it shows, as in the window: what did not change is the same.
+Shot shotOf(const Build& b) {
+    static Evaluator evaluator;
+    Progress progress;
+    return {{drawListOf(std::vector{evaluator.evaluate(b.scene, b.swarm, 0, {}, progress)})}, {settingAt(b.scene, 0, making::store())}};
+}
+
+std::vector<float> numbersOf(const Film& film) {
+    std::vector<float> all;
+    for (const Film::Pixel& p : film.pixels)
+        for (const float v : {p.light.x, p.light.y, p.light.z, p.coverage, p.albedo.x, p.depth, p.normal.y, p.squares, p.even})
+            all.push_back(v);
+    return all;
+}
+
+Film filmOf(const Tracer& tracer, int samples) {
+    Film film(48, 27);
+    tracer.expose(film, film.whole(), {.samples = samples}, Progress());
+    return film;
+}
+
+/// A flat film whose samples are even about a mean, with what their noise really is.
+struct Flat {
+    Film film{64, 64};
+    std::mt19937 chance{7};
+
+    void expose(const std::function<float(int x, int y)>& mean, float spread, int samples) {
+        std::uniform_real_distribution<float> off(-spread, spread);
+        for (int y = 0; y < film.height; ++y)
+            for (int x = 0; x < film.width; ++x) {
+                Film::Pixel& p = film.at(x, y);
+                for (int s = 0; s < samples; ++s) {
+                    const float light = mean(x, y) + off(chance);
+                    p.light += glm::vec3(light), p.luminance += light, p.squares += light * light;
+                    if (s % 2 == 0) p.even += light;
+                    p.coverage += 1, p.albedo += glm::vec3(0.5f), p.depth += 4, p.normal += glm::vec3(0, 1, 0);
+                    ++p.samples;
+                }
+                p.id = 1;
+            }
+    }
+};
+
+/// Root of the mean squared distance from a mean.
+double off(const std::vector<glm::vec3>& light, const Film& film, const std::function<float(int, int)>& mean) {
+    double sum = 0;
+    for (int y = 0; y < film.height; ++y)
+        for (int x = 0; x < film.width; ++x) sum += std::pow(light[static_cast<std::size_t>(y * film.width + x)].x - mean(x, y), 2);
+    return std::sqrt(sum / static_cast<double>(light.size()));
+}
+
+LinearPicture plainPicture(int width, int height) {
+    LinearPicture p{width, height, {}, {}, {}, {}, {}};
+    const auto count = static_cast<std::size_t>(width * height);
+    p.light.assign(count, glm::vec3(0.25f)), p.coverage.assign(count, 1), p.depth.assign(count, 5);
+    p.normal.assign(count, {0, 0, 1}), p.id.assign(count, 1);
+    return p;
+}
+
+Setting plainSetting() {
+    Setting setting;
+    setting.after.lineColour = {1, 0, 0, 1};
+    setting.after.lineStrength = 1;
+    setting.pictureHeight = 64;
+    return setting;
+}
+
+double linearAt(const Image& image, int x, int y, int channel = 0) {
+    return linearFromSrgb(image.pixels[static_cast<std::size_t>(4 * (y * image.width + x) + channel)] / 255.0);
+}
+
+}  // namespace
+
+TEST(Film, SamplesInStepsAreTheSameAsAtOnce) {
+    Progress progress;
+    Tracer tracer;
+    tracer.show(shotOf(Build::grid(4, 2, 4)), progress);
+    const Film once = filmOf(tracer, 9);
+    Film steps(48, 27);
+    for (const int samples : {1, 2, 5, 9}) tracer.expose(steps, steps.whole(), {.samples = samples}, progress);
+    EXPECT_EQ(numbersOf(steps), numbersOf(once));
+    // And a part is the same part of the whole.
+    Film part(48, 27);
+    tracer.expose(part, {8, 4, 16, 16}, {.samples = 9}, progress);
+    EXPECT_EQ(part.at(12, 9).light, once.at(12, 9).light);
+    EXPECT_EQ(part.at(40, 20).samples, 0u);
+}
+
+TEST(Film, WhatIsKeptFromPictureToPictureChangesNothing) {
+    Progress progress;
+    Build b = Build::grid(4, 2, 4);
+    Tracer kept;
+    kept.show(shotOf(b), progress);
+    const auto same = [&](const char* what) {
+        Tracer fresh;
+        fresh.show(shotOf(b), progress);
+        kept.show(shotOf(b), progress);
+        EXPECT_EQ(numbersOf(filmOf(kept, 3)), numbersOf(filmOf(fresh, 3))) << what;
+    };
+    b.set(b.scene.all(ObjectType::camera).front(), "position", {3, 5, 9});
+    same("another camera");
+    b.set(b.material, "roughness", {0.1}).set(b.material, "metal", {1});
+    same("another material");
+    b.set(b.material, "colour", {0.9, 0.2, 0.1, 1});
+    same("another colour");
+    b.set(b.swarm, "position", {1, 0, -2});
+    same("the swarm moved");
+    b.set(b.formation, "count", {3, 1, 5});
+    same("other instances");
+}
+
+TEST(Film, GoesOnOnlyWhereLightSeesNoDifference) {
+    Build b = Build::grid(3, 1, 3);
+    const Shot before = shotOf(b);
+    EXPECT_TRUE(exposeAlike(before, shotOf(b)));
+    const ObjectId project = b.scene.project().id;
+    b.set(project, "after-bloom", {20}).set(project, "exposure", {1});
+    EXPECT_TRUE(exposeAlike(before, shotOf(b))) << "that comes after";
+    for (const auto& [object, parameter, value] : {std::tuple{b.material, "roughness", 0.1},
+                                                   {b.swarm, "position.x", 1.0},
+                                                   {b.scene.all(ObjectType::light).front(), "sunSize", 9.0},
+                                                   {b.scene.all(ObjectType::camera).front(), "focalLength", 85.0},
+                                                   {b.material, "colour.x", 0.9}}) {
+        Build other = b;
+        other.scene = setNumber(other.scene, addressOf(other.scene, object, parameter), value, 0).scene;
+        EXPECT_FALSE(exposeAlike(shotOf(b), shotOf(other))) << parameter;
+    }
+}
+
+TEST(Film, NoiseIsToldAsItIs) {
+    for (const float spread : {0.05f, 0.2f}) {
+        Flat flat;
+        const auto mean = [](int, int) { return 0.4f; };
+        flat.expose(mean, spread, 32);
+        const double really = spread / std::sqrt(3.0) / std::sqrt(32.0);
+        EXPECT_NEAR(off(developed(flat.film).light, flat.film, mean), really, 0.1 * really);
+        // As the display shows it: sRGB's slope there, by its own definition.
+        const double slope = (srgbFromLinear(0.41) - srgbFromLinear(0.39)) / 0.02;
+        EXPECT_NEAR(noiseOf(flat.film, flat.film.whole(), 1), really * slope, 0.15 * really * slope);
+    }
+    EXPECT_EQ(noiseOf(Film(8, 8), {0, 0, 8, 8}, 1), 1) << "nothing is known without samples";
+}
+
+TEST(Film, TilesThatAreGoodEnoughTakeNoMore) {
+    Progress progress;
+    Build b = Build::grid(1, 1, 1);
+    const ObjectId camera = b.scene.all(ObjectType::camera).front();
+    b.set(camera, "position", {0, 3, 9})
+        .set(camera, "target", {0, 3, 0})
+        .set(b.scene.all(ObjectType::light).front(), "ground", Value(false));
+    Tracer tracer;
+    const Film film = exposed(tracer, shotOf(b), {.width = 64, .height = 64, .samples = 64, .noise = 0.004f}, progress);
+    EXPECT_LE(film.at(2, 2).samples, 16u) << "nothing but background";
+    std::uint32_t most = 0;
+    for (const Film::Pixel& p : film.pixels) most = std::max(most, p.samples);
+    EXPECT_GT(most, 16u) << "the box has noise";
+}
+
+TEST(Film, CancelledItIsInOrder) {
+    Progress progress;
+    Tracer tracer;
+    tracer.show(shotOf(Build::grid(4, 2, 4)), progress);
+    Film film(48, 27);
+    progress.cancel();
+    EXPECT_THROW(tracer.expose(film, film.whole(), {.samples = 4}, progress), Cancelled);
+    Progress again;
+    tracer.expose(film, film.whole(), {.samples = 4}, again);
+    EXPECT_EQ(numbersOf(film), numbersOf(filmOf(tracer, 4)));
+}
+
+TEST(NoiseFilter, TakesNoiseAwayAndKeepsEdges) {
+    Flat flat;
+    const auto step = [](int x, int) { return x < 32 ? 0.2f : 0.9f; };
+    flat.expose(step, 0.3f, 8);
+    const double before = off(developed(flat.film).light, flat.film, step),
+                 after = off(filtered(flat.film, Progress()).light, flat.film, step);
+    EXPECT_LT(after, before / 3);
+    // An edge of light alone, much higher than the noise, stays where it is.
+    const auto light = filtered(flat.film, Progress()).light;
+    double left = 0, right = 0;
+    for (int y = 0; y < 64; ++y)
+        left += light[static_cast<std::size_t>(y * 64 + 31)].x / 64, right += light[static_cast<std::size_t>(y * 64 + 32)].x / 64;
+    EXPECT_NEAR(left, 0.2, 0.03);
+    EXPECT_NEAR(right, 0.9, 0.03);
+}
+
+TEST(NoiseFilter, LeavesACleanFilmAlone) {
+    Flat flat;
+    const auto wave = [](int x, int y) {
+        return 0.5f + 0.3f * std::sin(0.9f * static_cast<float>(x)) * std::cos(0.7f * static_cast<float>(y));
+    };
+    flat.expose(wave, 0, 8);
+    EXPECT_LT(off(filtered(flat.film, Progress()).light, flat.film, wave), 0.004);
+}
+
+TEST(NoiseFilter, IsTheSameOnAnyNumberOfThreads) {
+    Flat flat;
+    flat.expose([](int x, int) { return x < 20 ? 0.2f : 0.6f; }, 0.3f, 4);
+    std::vector<glm::vec3> one;
+    for (const int threads : {1, 2, 4}) {
+        std::vector<glm::vec3> light;
+        Workers(threads).run([&] { light = filtered(flat.film, Progress()).light; });
+        if (threads == 1) one = light;
+        EXPECT_EQ(light, one) << threads;
+    }
+}
+
+TEST(NoiseFilter, LanesDoWhatIsWritten) {
+    constexpr float kernel[3] = {0.375f, 0.25f, 0.0625f};
+    FilterPlanes planes(37, 5);
+    FilterLight from(planes), to(planes);
+    std::mt19937 chance(3);
+    std::uniform_real_distribution<float> unit(0, 1);
+    for (int y = 0; y < 5; ++y)
+        for (int x = 0; x < 37; ++x) {
+            const std::size_t i = planes.at(x, y);
+            const glm::vec3 n = glm::normalize(glm::vec3(unit(chance) * 0.3f, 1, unit(chance) * 0.3f));
+            for (int c = 0; c < 3; ++c) {
+                planes.normal[c][i] = n[c], planes.albedo[c][i] = 0.4f + 0.1f * unit(chance);
+                from.light[c][i] = unit(chance);
+            }
+            planes.depth[i] = 4 + 0.01f * unit(chance), planes.slope[i] = 0.01f, planes.coverage[i] = unit(chance) < 0.8f ? 1.0f : 0.2f;
+            from.luminance[i] = 0.2126f * from.light[0][i] + 0.7152f * from.light[1][i] + 0.0722f * from.light[2][i];
+            from.variance[i] = unit(chance) * 0.1f;
+        }
+    const int step = 2;
+    for (int y = 0; y < 5; ++y) spreadRow(planes, from, to, step, y);
+    for (int y = 0; y < 5; ++y)
+        for (int x = 0; x < 37; ++x) {
+            const std::size_t h = planes.at(x, y);
+            float around = 0;
+            for (int v = -1; v <= 1; ++v)
+                for (int u = -1; u <= 1; ++u) around += from.variance[planes.at(x + u, y + v)] * (u ? 0.25f : 0.5f) * (v ? 0.25f : 0.5f);
+            float sum = from.light[0][h] * kernel[0] * kernel[0], weights = kernel[0] * kernel[0];
+            for (int j = -2; j <= 2; ++j)
+                for (int i = -2; i <= 2; ++i) {
+                    if (i == 0 && j == 0) continue;
+                    const std::size_t t = planes.at(x + i * step, y + j * step);
+                    float facing = 0, paint = 0;
+                    for (int c = 0; c < 3; ++c) {
+                        facing += planes.normal[c][h] * planes.normal[c][t];
+                        paint += std::pow(planes.albedo[c][t] - planes.albedo[c][h], 2.0f);
+                    }
+                    if (facing <= 0.5f || std::abs(planes.coverage[t] - planes.coverage[h]) > 0.5f) continue;
+                    const float far = static_cast<float>(step) * std::sqrt(static_cast<float>(i * i + j * j));
+                    const float apart =
+                        std::abs(planes.depth[t] - planes.depth[h]) / (planes.slope[h] * far + planes.depth[h] * 1e-3f + 1e-6f);
+                    const float differs = std::abs(from.luminance[t] - from.luminance[h]) / (2 * std::sqrt(around) + 1e-4f);
+                    const float away = apart + differs + paint * 60 + (1 - facing) * 24;
+                    const float weight = kernel[std::abs(i)] * kernel[std::abs(j)] * std::pow(std::max(0.0f, 1 - away / 8), 8.0f);
+                    sum += weight * from.light[0][t], weights += weight;
+                }
+            EXPECT_NEAR(to.light[0][h], sum / weights, 1e-4f) << x << ", " << y;
+        }
+}
+
+TEST(After, NothingOfItLeavesThePictureAsItIs) {
+    LinearPicture p = plainPicture(32, 16);
+    p.light[40] = {0.1f, 0.5f, 0.9f};
+    const Image image = finish(p, plainSetting());
+    EXPECT_NEAR(linearAt(image, 8, 1, 0), 0.1, 0.004);
+    EXPECT_NEAR(linearAt(image, 8, 1, 2), 0.9, 0.004);
+    EXPECT_NEAR(linearAt(image, 3, 3), 0.25, 0.004);
+    EXPECT_EQ(image.pixels[3], 255);
+}
+
+TEST(After, BloomKeepsItsLight) {
+    for (const int width : {64, 75}) {
+        std::vector<glm::vec3> light(static_cast<std::size_t>(width * width), glm::vec3(0));
+        const auto middle = static_cast<std::size_t>(width / 2 * width + width / 2);
+        light[middle] = {100, 50, 10};
+        bloom(light, width, width, 12, 0.4f);
+        glm::dvec3 sum(0);
+        for (const glm::vec3& c : light) sum += c;
+        EXPECT_NEAR(sum.x, 100, 1);
+        EXPECT_NEAR(sum.y, 50, 0.5);
+        EXPECT_GE(light[middle].x, 60) << "what does not spread stays";
+        EXPECT_GT(light[middle + 6].x, light[middle + 12].x);
+        EXPECT_GT(light[middle + 6].x, 0);
+    }
+    std::vector<glm::vec3> even(40 * 30, glm::vec3(0.3f));
+    bloom(even, 40, 30, 10, 0.5f);
+    for (const glm::vec3& c : even) EXPECT_NEAR(c.x, 0.3f, 1e-4f) << "even light stays even, up to the edge";
+}
+
+TEST(After, FogIsWhatItsDepthSays) {
+    Setting setting = plainSetting();
+    setting.after.fog = true;
+    setting.after.fogColour = {0.5f, 0.5f, 0.5f, 1};
+    setting.after.fogStart = 2, setting.after.fogDepth = 6;
+    LinearPicture p = plainPicture(8, 8);
+    p.depth = std::vector<float>(64, 1);
+    p.depth[1] = 8;    // one depth behind where it begins
+    p.depth[2] = 200;  // nothing but fog
+    const Image image = finish(p, setting);
+    EXPECT_NEAR(linearAt(image, 0, 0), 0.25, 0.004);
+    EXPECT_NEAR(linearAt(image, 1, 0), 0.5 - 0.25 * std::exp(-1.0), 0.004);
+    EXPECT_NEAR(linearAt(image, 2, 0), 0.5, 0.004);
+}
+
+TEST(After, LinesAreAsWideAsAskedAndBelongToWhatIsNearer) {
+    LinearPicture p = plainPicture(40, 40);
+    for (int y = 0; y < 40; ++y)
+        for (int x = 20; x < 40; ++x) p.id[static_cast<std::size_t>(y * 40 + x)] = 2, p.depth[static_cast<std::size_t>(y * 40 + x)] = 9;
+    for (const float width : {2.0f, 4.0f, 6.0f}) {
+        const auto lines = linesOf(p, width, 0.5f);
+        double across = 0;
+        for (int x = 0; x < 40; ++x) across += lines[static_cast<std::size_t>(20 * 40 + x)];
+        EXPECT_NEAR(across, width, 0.05) << "the sum over the line is its width";
+        EXPECT_GT(lines[20 * 40 + 18], lines[20 * 40 + 21]) << "the nearer side has it";
+    }
+    // A bend of the surface is one too, where it is sharp enough.
+    LinearPicture bent = plainPicture(40, 40);
+    for (int y = 20; y < 40; ++y)
+        for (int x = 0; x < 40; ++x) bent.normal[static_cast<std::size_t>(y * 40 + x)] = {0, std::sin(0.8f), std::cos(0.8f)};
+    EXPECT_GT(linesOf(bent, 1, std::cos(0.7f))[19 * 40 + 20], 0.3f);
+    EXPECT_EQ(linesOf(bent, 1, std::cos(0.9f))[19 * 40 + 20], 0);
+    Setting setting = plainSetting();
+    setting.after.lines = EdgeLines::alone;
+    setting.after.lineWidth = 3;
+    setting.pictureHeight = 40;
+    setting.background = {0.02f, 0.02f, 0.02f};
+    const Image image = finish(p, setting);
+    EXPECT_NEAR(linearAt(image, 19, 20, 0), 1, 0.15);
+    EXPECT_NEAR(linearAt(image, 5, 20, 0), 0.02, 0.003) << "alone: only background beside";
+}
+
+TEST(After, BackgroundsAreColourGradientOrNothing) {
+    Setting setting = plainSetting();
+    setting.background = {0.1f, 0.1f, 0.1f};
+    setting.after.above = {0.9f, 0.9f, 0.9f, 1};
+    LinearPicture p = plainPicture(16, 64);
+    std::fill(p.coverage.begin(), p.coverage.end(), 0.0f);
+    std::fill(p.light.begin(), p.light.end(), glm::vec3(0));
+    p.coverage[5] = 1, p.light[5] = glm::vec3(0.25f);
+    p.coverage[6] = 0.5f, p.light[6] = glm::vec3(0.125f);
+    EXPECT_NEAR(linearAt(finish(p, setting), 0, 10), 0.1, 0.003);
+    setting.after.background = Background::gradient;
+    const Image gradient = finish(p, setting);
+    EXPECT_NEAR(linearAt(gradient, 0, 0), 0.9, 0.02);
+    EXPECT_NEAR(linearAt(gradient, 0, 63), 0.1, 0.02);
+    EXPECT_NEAR(linearAt(gradient, 0, 32), 0.5, 0.02);
+    setting.after.background = Background::transparent;
+    const Image clear = finish(p, setting);
+    EXPECT_EQ(clear.pixels[3], 0);
+    EXPECT_EQ(clear.pixels[4 * 5 + 3], 255);
+    EXPECT_NEAR(linearAt(clear, 5, 0), 0.25, 0.004);
+    EXPECT_NEAR(clear.pixels[4 * 6 + 3], 128, 1);
+    EXPECT_NEAR(linearAt(clear, 6, 0), 0.25, 0.004) << "straight alpha: its own colour";
+}
+
+TEST(After, TheCornersLoseWhatIsAsked) {
+    Setting setting = plainSetting();
+    setting.after.vignette = 40;
+    const Image image = finish(plainPicture(64, 64), setting);
+    EXPECT_NEAR(linearAt(image, 32, 32), 0.25, 0.004);
+    EXPECT_NEAR(linearAt(image, 0, 0), 0.25 * 0.6, 0.006);
+}
