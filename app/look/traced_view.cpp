@@ -47,9 +47,7 @@ void TracedView::setShown(bool shown) {
     emit changed();
 }
 
-void TracedView::pause() {
-    if (shown_) thread_.pause();
-}
+void TracedView::pause() { thread_.pause(); }
 
 bool TracedView::showsLive() const { return !shown_ || stale_ || hasRegion() || (divider_ < 1 && !(comparing_ && hasKept())); }
 

@@ -134,15 +134,16 @@ TEST(Film, GoesOnOnlyWhereLightSeesNoDifference) {
     const ObjectId project = b.scene.project().id;
     b.set(project, "after-bloom", {20}).set(project, "exposure", {1});
     EXPECT_TRUE(exposeAlike(before, shotOf(b))) << "that comes after";
-    for (const auto& [object, parameter, value] : {std::tuple{b.material, "roughness", 0.1},
-                                                   {b.swarm, "position.x", 1.0},
-                                                   {b.scene.all(ObjectType::light).front(), "sunSize", 9.0},
-                                                   {b.scene.all(ObjectType::camera).front(), "focalLength", 85.0},
-                                                   {b.material, "colour.x", 0.9}}) {
+    const auto seen = [&](const char* what, ObjectId object, const char* parameter, std::initializer_list<double> numbers) {
         Build other = b;
-        other.scene = setNumber(other.scene, addressOf(other.scene, object, parameter), value, 0).scene;
-        EXPECT_FALSE(exposeAlike(shotOf(b), shotOf(other))) << parameter;
-    }
+        other.set(object, parameter, numbers);
+        EXPECT_FALSE(exposeAlike(shotOf(b), shotOf(other))) << what;
+    };
+    seen("a surface", b.material, "roughness", {0.1});
+    seen("a colour", b.material, "colour", {0.9, 0.1, 0.1, 1});
+    seen("a place", b.swarm, "position", {1, 0, 0});
+    seen("the sun", b.scene.all(ObjectType::light).front(), "sunSize", {9});
+    seen("the lens", b.scene.all(ObjectType::camera).front(), "focalLength", {85});
 }
 
 TEST(Film, NoiseIsToldAsItIs) {
