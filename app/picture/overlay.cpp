@@ -44,11 +44,19 @@ void paintZone(const Over& over, ObjectId zone, const ZoneLines& surface, const 
         if (const auto at = over.view.project(place, over.viewport)) over.painter.drawEllipse(*at, 1.2, 1.2);
 }
 
-void paintLamps(const Over& over) {
+void paintLamps(const Over& over, const Result* swarm) {
     constexpr std::size_t mostDrawn = 64;
     const Scene& scene = over.document.scene();
     std::size_t drawn = 0;
+    if (swarm)
+        for (const Lamp& lamp : lampsOf(*swarm, mostDrawn))
+            for (const auto& line : outlineOf(lamp)) {
+                std::vector<glm::vec3> world;
+                for (const glm::vec3& p : line) world.push_back(lamp.position + turnOf(lamp) * p);
+                paintLine(over, world, QPen(theme::quiet, 1));
+            }
     for (const ObjectId light : scene.all(ObjectType::light)) {
+        if (isRepeated(scene, light)) continue;
         if (drawn++ == mostDrawn) return;
         const QColor colour = light == over.document.handled() ? theme::ivory : theme::quiet;
         for (const auto& line : handles::lampLines(scene, light, over.document.frame(), over.document.store()))

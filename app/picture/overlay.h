@@ -29,7 +29,7 @@ void paintLine(const Over& over, const std::vector<glm::vec3>& places, const QPe
 void paintZone(const Over& over, gswarm::ObjectId zone, const gswarm::ZoneLines& surface, const gswarm::ZoneLines& core, bool chosen);
 /// The curves of some shapes that are seen for themselves, also where instances hide them.
 /// The outlines of lamps that are on.
-void paintLamps(const Over& over);
+void paintLamps(const Over& over, const gswarm::Result* swarm);
 void paintCurves(const Over& over, const Evaluated& evaluated, const std::vector<gswarm::ObjectId>& shapes);
 void paintHandles(const Over& over, const std::vector<handles::Handle>& handles, handles::Mode mode, const QString& held);
 void paintNumbers(const Over& over, const gswarm::Result& result);

@@ -258,9 +258,9 @@ void Renderer::setMaterials(const Look& look) {
 }
 
 /// The brightest lamps, as many as the shader takes.
-void Renderer::setLamps(const ViewRequest& request) {
+void Renderer::setLamps(const ViewRequest& request, const DrawList& list) {
     constexpr std::size_t most = 16;
-    std::vector<Lamp> lamps = request.setting.lamps;
+    std::vector<Lamp> lamps = allLamps(request.setting.lamps, list);
     const auto bright = [](const Lamp& lamp) { return lamp.light.x + lamp.light.y + lamp.light.z; };
     std::stable_sort(lamps.begin(), lamps.end(), [&](const Lamp& a, const Lamp& b) { return bright(a) > bright(b); });
     lamps.resize(std::min(lamps.size(), most));
@@ -296,7 +296,7 @@ bool Renderer::drawList(const ViewRequest& request, const DrawList& list, float 
     const float aspect = static_cast<float>(request.pixels.width()) / static_cast<float>(request.pixels.height());
     swarmProgram_->bind();
     setLight(request, *swarmProgram_);
-    setLamps(request);
+    setLamps(request, list);
     swarmProgram_->setUniformValue("toClip", matrix(request.camera.matrix(aspect)));
     setBlending(false);
     const auto lookOf = [&](const Surface& surface) -> const Look& { return list.looks[static_cast<std::size_t>(surface.look)]; };

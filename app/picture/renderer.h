@@ -70,7 +70,7 @@ class Renderer : protected QOpenGLFunctions_3_3_Core {
     void drawSingle(const ViewRequest& request, const gswarm::Surface& surface, const gswarm::Look& look);
     void setSurface(const ViewRequest& request, const gswarm::Surface& surface, const gswarm::Look& look, float ghost);
     void setMaterials(const gswarm::Look& look);
-    void setLamps(const ViewRequest& request);
+    void setLamps(const ViewRequest& request, const gswarm::DrawList& list);
     void setBlending(bool on);
     bool drawBatch(GpuMesh& mesh, const Batch& batch, const std::atomic<bool>& cancelled);
     void drawGround(const ViewRequest& request);

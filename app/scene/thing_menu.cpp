@@ -9,6 +9,7 @@
 #include "core/edit/arrange_edits.h"
 #include "core/edit/rail_edits.h"
 #include "core/kinds/registry.h"
+#include "core/light/light_kind.h"
 
 using namespace gswarm;
 
@@ -59,6 +60,11 @@ struct Making {
 
     void addOfOne(ObjectId id) {
         const ObjectId swarm = document.swarm();
+        const bool lamp = id.type() == ObjectType::light && scene().at(id).part("light").kind != &sunAndSkyLight;
+        if (lamp) {
+            add("Repeat it by a swarm of its own", [id](const Scene& s) { return addSwarmOf(s, id); });
+            if (swarm) add(name(swarm) + " repeats it too", [id, swarm](const Scene& s) { return addStock(s, swarm, id); });
+        }
         if (id.type() == ObjectType::shape) {
             if (swarm) add(name(swarm) + " repeats it too", [id, swarm](const Scene& s) { return addStock(s, swarm, id); });
             add("Break it up into pieces", [id](const Scene& s) { return breakUp(s, id); });

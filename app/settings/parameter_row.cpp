@@ -43,8 +43,7 @@ namespace {
 /// What stands in the scene list can be clicked; stock entries, formations, named values and materials are chosen from a list.
 bool isClicked(const Parameter& p) {
     return std::none_of(p.references.begin(), p.references.end(), [](ObjectType type) {
-        return type == ObjectType::stock || type == ObjectType::formation || type == ObjectType::namedValue ||
-               type == ObjectType::material;
+        return type == ObjectType::stock || type == ObjectType::formation || type == ObjectType::namedValue || type == ObjectType::material;
     });
 }
 

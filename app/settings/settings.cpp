@@ -162,8 +162,12 @@ std::vector<Settings::Asked> Settings::askedOfStock(const Object& swarm) const {
     const auto unfolded = std::find(stock.begin(), stock.end(), desk_.unfolded());
     const ObjectId shown = unfolded == stock.end() ? stock.front() : *unfolded;
     const ObjectId shape = referenceOf(document_.scene().at(shown).part("entry"), "shape");
-    if (document_.scene().find(shape)) all.push_back({shapeInUse, {shape, {}}});
-    all.push_back({materialInUse, {shown, {}}});
+    if (shape.type() == ObjectType::light) {
+        if (document_.scene().find(shape)) all.push_back({partOf, {shape, "light"}});
+    } else {
+        if (document_.scene().find(shape)) all.push_back({shapeInUse, {shape, {}}});
+        all.push_back({materialInUse, {shown, {}}});
+    }
     all.push_back({howRepeated, {shown, {}}});
     return all;
 }

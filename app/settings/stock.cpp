@@ -20,14 +20,14 @@ namespace {
 class Stock : public Question {
   public:
     Stock(SettingsDesk& desk, const Subject& swarm) : Question(desk, swarm, "Stock") {
-        new DropTarget(desk.document, this, {ObjectType::shape}, [this](ObjectId shape) { repeatToo(shape); });
+        new DropTarget(desk.document, this, {ObjectType::shape, ObjectType::light}, [this](ObjectId shape) { repeatToo(shape); });
     }
 
   private:
     struct Entry {
         ObjectId id;
         QString shape;
-        bool unfolded;
+        bool unfolded, light;
         bool operator==(const Entry&) const = default;
     };
 
@@ -40,7 +40,8 @@ class Stock : public Question {
         for (const ObjectId id : stock) {
             const Object* shape = scene().find(referenceOf(scene().at(id).part("entry"), "shape"));
             const bool unfolded = any ? id == desk_.unfolded() : all.empty();
-            all.push_back({id, shape ? said(shape->name) : "its shape was deleted", unfolded});
+            all.push_back(
+                {id, shape ? said(shape->name) : "its shape was deleted", unfolded, shape && shape->id.type() == ObjectType::light});
         }
         return all;
     }
@@ -65,7 +66,7 @@ class Stock : public Question {
         tells([told] { told->tell(); });
     }
 
-    QString summary() const override { return theme::counted(static_cast<qint64>(object().list("stock").size()), "shape"); }
+    QString summary() const override { return theme::counted(static_cast<qint64>(object().list("stock").size()), "thing"); }
 
     void repeatToo(ObjectId shape) {
         document().edit([&](const Scene& s) { return addStock(s, subject(), shape); });
@@ -82,10 +83,11 @@ class Stock : public Question {
             });
             if (made) desk_.unfold(made);
         });
-        auto* pick = smallButton("pick", "pickStock", "A shape that is there already: click it in the list, or drag it here", content());
+        auto* pick =
+            smallButton("pick", "pickStock", "A shape or light that is there already: click it in the list, or drag it here", content());
         // The pick may be answered when this question is long gone.
         connect(pick, &QToolButton::clicked, this, [this] {
-            document().startPick({ObjectType::shape}, [&document = document(), swarm = subject()](ObjectId shape) {
+            document().startPick({ObjectType::shape, ObjectType::light}, [&document = document(), swarm = subject()](ObjectId shape) {
                 document.edit([&](const Scene& s) { return addStock(s, swarm, shape); });
             });
         });
@@ -102,7 +104,7 @@ class Stock : public Question {
         line->setSpacing(2);
         auto* name = new QToolButton(row);
         name->setText(entry.shape);
-        name->setIcon(theme::icon("shape", entry.unfolded ? theme::gold : theme::ivory));
+        name->setIcon(theme::icon(entry.light ? "light" : "shape", entry.unfolded ? theme::gold : theme::ivory));
         name->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
         name->setToolTip("Show its settings below");
         name->setFont(theme::text(13, QFont::Medium));

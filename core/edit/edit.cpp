@@ -276,7 +276,8 @@ Edit addSwarmOf(const Scene& scene, ObjectId shape) {
     insert(edit.scene, swarm);
     const ObjectId stock = appendStock(edit.scene, swarm.id, shape);
     edit.scene.order.push_back(swarm.id);
-    edit.scene = addMaterialFor(edit.scene, stock, materialStarts().front()).scene;
+    // A light looks like nothing.
+    if (shape.type() == ObjectType::shape) edit.scene = addMaterialFor(edit.scene, stock, materialStarts().front()).scene;
     edit.made = swarm.id;
     return edit;
 }

@@ -133,11 +133,6 @@ int addMaterial(Builder& builder, const Material& look, const glm::vec4& linear,
     return static_cast<int>(builder.model.materials.size()) - 1;
 }
 
-glm::vec4 linearColour(std::uint32_t c) {
-    const auto channel = [c](int shift) { return static_cast<float>(linearFromSrgb((c >> shift & 255) / 255.0)); };
-    return {channel(0), channel(8), channel(16), static_cast<float>(c >> 24) / 255.0f};
-}
-
 tinygltf::Node nodeAt(const WorldPose& pose, const std::string& name) {
     tinygltf::Node node;
     node.name = name;
@@ -269,7 +264,7 @@ void addBakedSwarm(Builder& builder, const Scene& scene, const BakedSwarm& swarm
     const Result& first = *swarm.first;
     tinygltf::Node parent = nodeAt(first.pose, scene.at(first.swarm).name);
     std::vector<Palette> palettes;
-    for (const Variant& v : first.variants) palettes.push_back({addGeometry(builder, v.meshes->mesh()), {}});
+    for (const Variant& v : first.variants) palettes.push_back({v.lamp ? Geometry{} : addGeometry(builder, v.meshes->mesh()), {}});
     const auto animate = [&](int node, const std::vector<float>& values, int width, const char* path, const char* interpolation) {
         if (!changes(values, static_cast<std::size_t>(width))) return;
         tinygltf::AnimationSampler sampler;
@@ -339,7 +334,7 @@ void writeGltfStill(const Scene& scene, const DrawList& list, const Setting& set
     if (swarms.empty())
         throw Error("Nothing is shown at this frame, so there is nothing to export; switch a swarm on or choose another frame.");
     for (const auto& [swarm, node] : swarms) builder.model.scenes[0].nodes.push_back(builder.addNode(node));
-    gltf::addSurroundings(builder.model, setting, pictureAspect(scene));
+    gltf::addSurroundings(builder.model, setting, allLamps(setting.lamps, list), pictureAspect(scene));
     gltf::use(builder.model, "EXT_mesh_gpu_instancing");
     builder.model.extensionsRequired = {"EXT_mesh_gpu_instancing"};
     builder.write(path);
@@ -401,7 +396,7 @@ void writeGltfBaked(const Scene& scene, const std::function<DrawList(int)>& at, 
         progress.check();
         if (const auto swarm = swarms.find(id); swarm != swarms.end()) addBakedSwarm(builder, scene, swarm->second, times, animation);
     }
-    gltf::addSurroundings(builder.model, setting, pictureAspect(scene));
+    gltf::addSurroundings(builder.model, setting, allLamps(setting.lamps, first), pictureAspect(scene));
     if (!animation.channels.empty()) builder.model.animations.push_back(animation);
     builder.write(path);
     progress.report(1);

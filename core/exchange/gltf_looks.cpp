@@ -103,14 +103,14 @@ tinygltf::Material materialOf(tinygltf::Model& model, const Material& look, cons
     return material;
 }
 
-void addSurroundings(tinygltf::Model& model, const Setting& setting, double aspect) {
+void addSurroundings(tinygltf::Model& model, const Setting& setting, const std::vector<Lamp>& lamps, double aspect) {
     tinygltf::Light sun;
     sun.name = "Sun";
     sun.type = "directional";
     // Its strength is what white paper that faces it sends back; lux are pi times that.
     addLight(model, sun, glm::vec3(setting.light.sunColour) * (setting.light.sunStrength * std::numbers::pi_v<float>), {},
              -towardSun(setting.light));
-    for (std::size_t i = 0; i < setting.lamps.size(); ++i) addLamp(model, setting.lamps[i], static_cast<int>(i) + 1);
+    for (std::size_t i = 0; i < lamps.size(); ++i) addLamp(model, lamps[i], static_cast<int>(i) + 1);
     tinygltf::Camera camera;
     camera.name = "Camera";
     camera.type = "perspective";

@@ -19,7 +19,7 @@ void use(tinygltf::Model& model, const std::string& extension);
 /// and a rim, which no extension knows, is left out.
 tinygltf::Material materialOf(tinygltf::Model& model, const Material& look, const glm::vec4& linear, bool seeThrough);
 
-/// The sun and the lamps as punctual lights (flat ones as spots with the light of their area), and the camera.
-void addSurroundings(tinygltf::Model& model, const Setting& setting, double aspect);
+/// The sun and lamps as punctual lights (flat ones as spots with the light of their area), and the camera.
+void addSurroundings(tinygltf::Model& model, const Setting& setting, const std::vector<Lamp>& lamps, double aspect);
 
 }  // namespace gswarm::gltf

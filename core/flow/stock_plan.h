@@ -12,6 +12,8 @@
 
 namespace gswarm {
 
+struct Lamp;
+
 /// One thing that instances repeat, ready to draw: a stock entry's shape, or one of its pieces.
 struct Variant {
     ObjectId stock, shape;
@@ -19,6 +21,7 @@ struct Variant {
     float size = 1;
     glm::vec3 foot{0};  ///< in the shape's metres
     Look look;
+    std::shared_ptr<const Lamp> lamp;  ///< of a light that is repeated, at the middle of the world; null for a shape
 };
 
 /// The most variants that a result can tell apart.

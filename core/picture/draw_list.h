@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "core/flow/result.h"
+#include "core/light/light_kind.h"
 
 /// All that a picture or an export is made from. The live view, the tracer and the exporters read nothing else of results, so
 /// what one shows the others show.
@@ -28,11 +29,18 @@ struct Surface {
 struct DrawList {
     std::vector<Look> looks;
     std::vector<Surface> surfaces;
+    std::vector<Lamp> lamps;  ///< that swarms repeat, in the world: each with the colour of its instance, and its size as strength
 };
 
 /// What some swarms show: the instances of those that are shown, mesh by mesh, then the shapes that are themselves seen.
 DrawList drawListOf(std::span<const std::shared_ptr<const Result>> swarms);
 
 glm::mat4 matrixOf(const WorldPose& pose);
+/// The lamps that a swarm repeats, in the world and in number order, no more than `most`.
+std::vector<Lamp> lampsOf(const Result& swarm, std::size_t most = SIZE_MAX);
+/// A scene's own lamps, then those that swarms repeat.
+std::vector<Lamp> allLamps(std::vector<Lamp> own, const DrawList& list);
+/// An instance's colour, from R G B A in bytes with R the lowest, as linear light.
+glm::vec4 linearColour(std::uint32_t encoded);
 
 }  // namespace gswarm

@@ -54,7 +54,7 @@ void checkTraceSize(const TraceSize& size) {
 bool exposeAlike(const Shot& a, const Shot& b) {
     if (!standAlike(a.lists, b.lists)) return false;
     const auto seenAlike = [](const DrawList& one, const DrawList& other) {
-        if (one.looks != other.looks) return false;
+        if (one.looks != other.looks || one.lamps != other.lamps) return false;
         for (std::size_t s = 0; s < one.surfaces.size(); ++s) {
             const Surface &mine = one.surfaces[s], &theirs = other.surfaces[s];
             if (mine.look != theirs.look || mine.colour != theirs.colour) return false;
@@ -95,7 +95,8 @@ void Tracer::show(Shot shot, Progress& progress) {
     }
     // Moved, a list stays where the world knows it.
     shot_ = std::move(shot);
-    shown_ = std::make_unique<Shown>(Shown{std::move(world), LampTree(shot_.setting().lamps)});
+    shown_ =
+        std::make_unique<Shown>(Shown{std::move(world), LampTree(allLamps(shot_.setting().lamps, shot_.lists[shot_.lists.size() / 2]))});
 }
 
 std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& wanted, const Progress& progress,

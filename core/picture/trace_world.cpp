@@ -1,7 +1,6 @@
 #include "core/picture/trace_world.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <glm/gtc/matrix_inverse.hpp>
 
@@ -12,7 +11,6 @@ namespace gswarm {
 namespace {
 
 using glm::vec3;
-using glm::vec4;
 
 RTCRayHit rayOf(const vec3& from, const vec3& direction, float least, float most, float time) {
     RTCRayHit ray{};
@@ -24,15 +22,6 @@ RTCRayHit rayOf(const vec3& from, const vec3& direction, float least, float most
 glm::mat4 matrixIn(const Result& result, std::uint32_t row) {
     const float* m = &result.columns->matrix[12 * static_cast<std::size_t>(row)];
     return {m[0], m[4], m[8], 0, m[1], m[5], m[9], 0, m[2], m[6], m[10], 0, m[3], m[7], m[11], 1};
-}
-
-vec4 linearColour(std::uint32_t c) {
-    static const auto table = [] {
-        std::array<float, 256> made{};
-        for (std::size_t k = 0; k < 256; ++k) made[k] = static_cast<float>(linearFromSrgb(static_cast<double>(k) / 255.0));
-        return made;
-    }();
-    return {table[c & 255], table[c >> 8 & 255], table[c >> 16 & 255], static_cast<float>(c >> 24) / 255.0f};
 }
 
 /// The surface with the same number in every list, if it is the same thing there.

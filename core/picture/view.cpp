@@ -23,10 +23,12 @@ Setting settingThrough(const Scene& scene, ObjectId camera, double frame, Store&
     setting.light = resolve(scene, standardPart(sunAndSkyLight), frame).as<SunAndSky>();
     for (const ObjectId light : scene.all(ObjectType::light)) {
         const Part& part = scene.at(light).part("light");
-        if (part.kind == &sunAndSkyLight)
+        if (part.kind == &sunAndSkyLight) {
             setting.light = resolve(scene, part, frame).as<SunAndSky>();
-        else if (const auto lamp = lampAt(scene, light, frame, store))
-            setting.lamps.push_back(*lamp);
+            continue;
+        }
+        if (isRepeated(scene, light)) continue;
+        if (const auto lamp = lampAt(scene, light, frame, store)) setting.lamps.push_back(*lamp);
     }
     const auto project = resolve(scene, scene.project().part("settings"), frame);
     setting.background = glm::vec3(project.as<ProjectSettings>().background);
@@ -35,6 +37,11 @@ Setting settingThrough(const Scene& scene, ObjectId camera, double frame, Store&
     setting.pictureHeight = project.as<ProjectSettings>().pictureHeight;
     setting.after = resolve(scene, scene.project().part("after"), frame).as<After>();
     return setting;
+}
+
+bool isRepeated(const Scene& scene, ObjectId light) {
+    const auto users = scene.referringTo(light);
+    return std::any_of(users.begin(), users.end(), [](ObjectId user) { return user.type() == ObjectType::stock; });
 }
 
 double pictureAspect(const Scene& scene) {

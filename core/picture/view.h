@@ -29,6 +29,9 @@ Setting settingAt(const Scene& scene, double frame, Store& store);
 /// The same through a camera, whichever is on; the standard one if it is none.
 Setting settingThrough(const Scene& scene, ObjectId camera, double frame, Store& store);
 
+/// Whether a swarm repeats a light: it shines where the instances are, and no longer where it stands itself.
+bool isRepeated(const Scene& scene, ObjectId light);
+
 /// Width by height of the pictures that are made.
 double pictureAspect(const Scene& scene);
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/base/error.h"
+#include "core/light/light_kind.h"
 #include "core/prepare/fit.h"
 #include "core/resolve/resolve.h"
 #include "core/shape/shape_kind.h"
@@ -22,7 +23,7 @@ void addVariants(StockPlan& plan, const Object& entryObject, const StockEntry& e
     const auto add = [&](const std::shared_ptr<const ShapeMeshes>& meshes, const glm::vec3& foot) {
         if (plan.variants.size() >= mostVariants)
             throw Error("More than " + std::to_string(mostVariants) + " different things can't be repeated by one swarm.");
-        plan.variants.push_back({entryObject.id, entry.shape, meshes, entry.size, foot, look});
+        plan.variants.push_back({entryObject.id, entry.shape, meshes, entry.size, foot, look, nullptr});
     };
     if (entry.pieces == PiecesOf::none) {
         const auto meshes = shapes.get(entry.shape);
@@ -35,6 +36,32 @@ void addVariants(StockPlan& plan, const Object& entryObject, const StockEntry& e
     plan.entries.push_back({first, static_cast<int>(plan.variants.size()) - first, 0});
 }
 
+/// Nothing that is drawn, in a box that can be clicked and framed.
+std::shared_ptr<const ShapeMeshes> placeOf(const Lamp& lamp, std::uint64_t hash) {
+    auto meshes = std::make_shared<ShapeMeshes>();
+    meshes->level.fill(std::make_shared<Mesh>());
+    const float half = std::max(0.1f, lamp.radius);
+    meshes->bounds.add(glm::vec3(-half)), meshes->bounds.add(glm::vec3(half));
+    meshes->hash = hash;
+    return meshes;
+}
+
+/// A light that is repeated; what it says of its place counts only where it stands on its own.
+void addLamp(StockPlan& plan, const Scene& scene, const Object& entryObject, const StockEntry& entry, double frame) {
+    const ResolvedPart part = resolve(scene, scene.at(entry.shape).part("light"), frame);
+    const auto& kind = static_cast<const LightKind&>(*part.kind);
+    if (!kind.lamp)
+        throw Error("“" + scene.at(entry.shape).name + "” shines from far away and can't be repeated; choose a point, spot or area light.");
+    const LampSetting setting = kind.lamp(part.data.get());
+    auto lamp = std::make_shared<Lamp>(setting.lamp);
+    lamp->position = glm::vec3(0);
+    if (!setting.on) lamp->light = glm::vec3(0);
+    Look white;
+    white.plain.colour = glm::vec4(1);
+    plan.entries.push_back({static_cast<int>(plan.variants.size()), 1, 0});
+    plan.variants.push_back({entryObject.id, entry.shape, placeOf(*lamp, part.hash), entry.size, glm::vec3(0), white, lamp});
+}
+
 /// Every entry is sized on its own, so that any two of them touch at most.
 void fitToSpacing(StockPlan& plan, const HomePlan& homes) {
     if (homes.spacing.neighbours.empty() && homes.spacing.reach <= 0) {
@@ -42,6 +69,7 @@ void fitToSpacing(StockPlan& plan, const HomePlan& homes) {
         return;
     }
     for (Variant& variant : plan.variants) {
+        if (variant.lamp) continue;
         const float size = fitSize(homes.spacing, variant.meshes->mesh(), variant.foot);
         if (size > 0) variant.size = size * (1 - plan.stockRule.gap / 100);
     }
@@ -61,7 +89,10 @@ StockPlan prepareStock(const Scene& scene, const Object& swarm, double frame, co
         const auto& entry = resolved.as<StockEntry>();
         if (!scene.find(entry.shape))
             throw Error("“" + entryObject.name + "” in the stock has lost its shape; choose another one in the Stock card.");
-        addVariants(plan, entryObject, entry, looks.of(entry.material, plainClay()), shapes);
+        if (entry.shape.type() == ObjectType::light)
+            addLamp(plan, scene, entryObject, entry, frame);
+        else
+            addVariants(plan, entryObject, entry, looks.of(entry.material, plainClay()), shapes);
         odds.push_back(entry.odds);
     }
     float sum = 0, before = 0;

@@ -155,8 +155,8 @@ const Kind orderKind = DescribeObject<Order>(Family::object, "order", "Order", "
                            .kind();
 
 const Kind stockKind =
-    DescribeObject<StockEntry>(Family::object, "stock", "Stock", "A shape that the swarm repeats")
-        .reference("shape", &StockEntry::shape, {ObjectType::shape}, "What is repeated")
+    DescribeObject<StockEntry>(Family::object, "stock", "Stock", "A shape or a light that the swarm repeats")
+        .reference("shape", &StockEntry::shape, {ObjectType::shape, ObjectType::light}, "What is repeated: a shape, or a light")
         .number("size", &StockEntry::size, 1, {0.05, 4}, "Factor on the shape's own size")
         .hard(0, 1e4)
         .number("odds", &StockEntry::odds, 1, {0, 10}, "How often it is chosen, against the odds of the others")
