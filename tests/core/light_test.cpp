@@ -10,6 +10,7 @@
 #include "core/picture/path.h"
 #include "core/picture/trace_world.h"
 #include "core/provide/placing.h"
+#include "core/read/overlaps.h"
 #include "core/resolve/resolve.h"
 #include "tests/core/making.h"
 
@@ -40,13 +41,15 @@ struct Paper {
         return edit.made;
     }
     /// Light that comes to a place from above, lux: white paper sends back its pi-th part.
-    double irradiance(const vec3& place, int samples = 4096) const {
+    double irradiance(const vec3& place, int samples = 4096, const std::vector<Lamp>& repeated = {}) const {
         const Setting setting = settingAt(b.scene, 0, making::store());
         Progress progress;
         const DrawList list = drawListOf(std::vector{b.result()});
         MeshTrees trees;
         const TraceWorld world({&list, 1}, setting.light, trees, progress);
-        const LampTree lamps(setting.lamps);
+        DrawList all;
+        all.lamps = repeated;
+        const LampTree lamps(allLamps(setting.lamps, all));
         const PathScene scene{world, setting, lamps, Sun(setting.light)};
         double sum = 0;
         for (int s = 0; s < samples; ++s) {
@@ -175,4 +178,65 @@ TEST(Lights, TheSunAndSkyStayWhenLampsGo) {
     const Edit lamp = addLight(b.scene, pointLight);
     EXPECT_THROW(remove(lamp.scene, b.scene.all(ObjectType::light).front()), Error);
     EXPECT_EQ(remove(lamp.scene, lamp.made).scene.all(ObjectType::light).size(), 1u);
+}
+
+TEST(Lights, ARingOfThemIsOneSwarm) {
+    Paper paper;
+    const ObjectId point = paper.add(pointLight, {0, 9, 0}, 20);
+    paper.b.set(point, "radius", {0});
+    const Edit edit = addSwarmOf(paper.b.scene, point);
+    paper.b.scene = edit.scene;
+    const ObjectId ring = edit.made, formation = edit.scene.at(ring).list("formations")[0];
+    paper.b.scene = setKind(paper.b.scene, formation, "formation", *findKind(Family::formation, "ring")).scene;
+    paper.b.set(formation, "count", {6}).set(formation, "radius", {2}).set(ring, "position", {0, 1.5, 0});
+    const auto lit = [&] {
+        Evaluator evaluator;
+        Progress progress;
+        const Setting setting = settingAt(paper.b.scene, 0, making::store());
+        EXPECT_TRUE(setting.lamps.empty()) << "where it stands itself it shines no longer";
+        const auto swarm = evaluator.evaluate(paper.b.scene, ring, 0, {}, progress);
+        return paper.irradiance({0, 0, 0}, 2048, lampsOf(*swarm));
+    };
+    const double d2 = 4 + 1.5 * 1.5, one = 20 / d2 * 1.5 / std::sqrt(d2);
+    EXPECT_NEAR(lit() / (6 * one), 1, 0.02);
+    // Its instance's size is its strength, its colour the light's.
+    paper.b.set(edit.scene.at(ring).list("stock")[0], "size", {2});
+    EXPECT_NEAR(lit() / (12 * one), 1, 0.02);
+    const ObjectId sheet = std::exchange(paper.b.swarm, ring), dim = paper.b.gesture();
+    paper.b.swarm = sheet;
+    paper.b.set(dim, "colour", true).set(dim, "colourAmount", {-0.5, -0.5, -0.5, 0}).set(dim, "pattern-value", {1});
+    EXPECT_NEAR(lit() / (6 * one), 1, 0.03);
+    // What a gesture hides gives none; one that is off gives none at all.
+    paper.b.set(point, "on", false);
+    EXPECT_EQ(lit(), 0);
+}
+
+TEST(Lights, TheSunAndSkyCanNotBeRepeated) {
+    Paper paper;
+    const ObjectId sun = paper.b.scene.all(ObjectType::light).front();
+    paper.b.set(paper.b.stock, "shape", Value(sun));
+    try {
+        paper.b.result();
+        FAIL() << "it shines from far away";
+    } catch (const Error& error) {
+        EXPECT_NE(std::string(error.what()).find("can't be repeated"), std::string::npos) << error.what();
+    }
+}
+
+TEST(Lights, ASwarmOfThemIsBesideShapesInItsStock) {
+    // In turn: boxes are drawn, spots shine, and shine where they are turned to.
+    Build b = Build::grid(4, 1, 1);
+    const Edit spot = addLight(b.scene, spotLight);
+    b.scene = addStock(spot.scene, b.swarm, spot.made).scene;
+    const ObjectId turn = b.gesture();
+    b.set(turn, "rotation", true).set(turn, "rotationAmount", {90, 0, 0}).set(turn, "pattern-value", {1});
+    const auto result = b.result();
+    const DrawList list = drawListOf(std::vector{result});
+    ASSERT_EQ(list.surfaces.size(), 1u);
+    EXPECT_EQ(list.surfaces[0].instances.size(), 2u);
+    ASSERT_EQ(list.lamps.size(), 2u);
+    EXPECT_NEAR(glm::length(list.lamps[0].along - vec3(0, 0, -1)), 0, 1e-5);
+    EXPECT_NEAR(list.lamps[1].position.x - list.lamps[0].position.x, 2, 1e-5);
+    Progress progress;
+    EXPECT_EQ(countOverlaps(*result, progress), 0) << "light has no body";
 }
