@@ -204,7 +204,7 @@ TEST(Lights, ARingOfThemIsOneSwarm) {
     EXPECT_NEAR(lit() / (12 * one), 1, 0.02);
     const ObjectId sheet = std::exchange(paper.b.swarm, ring), dim = paper.b.gesture();
     paper.b.swarm = sheet;
-    paper.b.set(dim, "colour", true).set(dim, "colourAmount", {-0.5, -0.5, -0.5, 0}).set(dim, "pattern-value", {1});
+    paper.b.set(dim, "colour", true).set(dim, "colourAmount", {0, 0, 0, 1}).set(dim, "pattern-value", {0.5});
     EXPECT_NEAR(lit() / (6 * one), 1, 0.03);
     // What a gesture hides gives none; one that is off gives none at all.
     paper.b.set(point, "on", false);
