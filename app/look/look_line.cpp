@@ -7,7 +7,7 @@
 #include <QToolButton>
 
 #include "app/document/document.h"
-#include "app/look/traced_view.h"
+#include "app/picture/traced_view.h"
 #include "app/theme/ask_menu.h"
 #include "app/theme/theme.h"
 

@@ -9,6 +9,7 @@
 #include <QOpenGLShaderProgram>
 #include <QVector3D>
 
+#include "app/picture/layer_buffer.h"
 #include "app/theme/theme.h"
 #include "core/base/error.h"
 #include "core/shape/shape_kind.h"
@@ -200,6 +201,9 @@ bool Renderer::drawBatch(GpuMesh& mesh, const Batch& batch, const std::atomic<bo
             glVertexAttribDivisor(7, 1);
             glVertexAttribPointer(7, 1, GL_FLOAT, GL_FALSE, 4, nullptr);
         }
+        // Also over batches: what comes after tells them apart.
+        swarmProgram_->setUniformValue("firstNumber", drawn_ + 1);
+        drawn_ += here;
         glDrawElementsInstanced(GL_TRIANGLES, mesh.indexCount, GL_UNSIGNED_INT, nullptr, here);
         if (count > instancesInSlice) glFinish();
     }
@@ -216,6 +220,7 @@ void Renderer::setLight(const ViewRequest& request, QOpenGLShaderProgram& progra
     program.setUniformValue("background", vector(request.setting.background));
     program.setUniformValue("exposure", request.setting.exposure);
     program.setUniformValue("soft", request.setting.display == DisplayTransform::soft ? 1.0f : 0.0f);
+    program.setUniformValue("linear_", layered_ ? 1.0f : 0.0f);
     program.setUniformValue("groundColour", vector(glm::vec3(light.groundColour)));
 }
 
@@ -288,7 +293,8 @@ void Renderer::setBlending(bool on) {
     glDepthMask(on ? GL_FALSE : GL_TRUE);
     if (!on) return glDisable(GL_BLEND);
     glEnable(GL_BLEND);
-    glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);
+    glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA);
+    glDisablei(GL_BLEND, 1);
 }
 
 /// Opaque instances and meshes first; then what is seen through, the farthest first.
@@ -374,8 +380,25 @@ bool Renderer::drawScene(const ViewRequest& request, const std::atomic<bool>& ca
     return true;
 }
 
+std::optional<QImage> Renderer::drawLayered(const ViewRequest& request, const std::atomic<bool>& cancelled) {
+    if (!changesPictures(request.setting.after) || request.weights || (request.evaluated && !request.evaluated->variations.empty()))
+        return {};
+    if (!layers_) layers_ = std::make_unique<LayerBuffer>();
+    if (!layers_->bind(request.pixels)) return {};
+    layered_ = true;
+    glViewport(0, 0, request.pixels.width(), request.pixels.height());
+    const bool drawn = drawScene(request, cancelled);
+    layered_ = false;
+    glBindVertexArray(0);
+    if (!drawn) return QImage();
+    const Image image = finish(layers_->read(), request.setting);
+    return QImage(image.pixels.data(), image.width, image.height, QImage::Format_RGBA8888).copy();
+}
+
 QImage Renderer::draw(const ViewRequest& request, const std::atomic<bool>& cancelled) {
     drop();
+    drawn_ = 0;
+    if (const auto layered = drawLayered(request, cancelled)) return *layered;
     if (!buffer_ || buffer_->size() != request.pixels)
         buffer_ = std::make_unique<QOpenGLFramebufferObject>(request.pixels, QOpenGLFramebufferObject::Depth);
     buffer_->bind();

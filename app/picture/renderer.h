@@ -2,6 +2,7 @@
 #include <atomic>
 #include <map>
 #include <memory>
+#include <optional>
 #include <QImage>
 #include <QOpenGLFunctions_3_3_Core>
 #include <QRect>
@@ -12,6 +13,7 @@
 #include "core/picture/draw_list.h"
 #include "core/shape/shape_kind.h"
 
+class LayerBuffer;
 class QOpenGLFramebufferObject;
 class QOpenGLShaderProgram;
 
@@ -64,6 +66,8 @@ class Renderer : protected QOpenGLFunctions_3_3_Core {
     void release(GpuMesh& mesh);
     void drop();
     void setLight(const ViewRequest& request, QOpenGLShaderProgram& program);
+    /// With what comes after; empty where nothing does, a null image where it was cancelled.
+    std::optional<QImage> drawLayered(const ViewRequest& request, const std::atomic<bool>& cancelled);
     bool drawScene(const ViewRequest& request, const std::atomic<bool>& cancelled);
     /// `ghost` is 0, or how strongly a ghost is drawn.
     bool drawList(const ViewRequest& request, const gswarm::DrawList& list, float ghost, const std::atomic<bool>& cancelled);
@@ -80,6 +84,9 @@ class Renderer : protected QOpenGLFunctions_3_3_Core {
 
     std::unique_ptr<QOpenGLShaderProgram> swarmProgram_, groundProgram_;
     std::unique_ptr<QOpenGLFramebufferObject> buffer_;
+    std::unique_ptr<LayerBuffer> layers_;  ///< for pictures that something comes after
+    bool layered_ = false;
+    int drawn_ = 0;  ///< instances of the picture at hand
     std::map<std::pair<const gswarm::ShapeMeshes*, int>, GpuMesh> meshes_;
     unsigned matrixBuffer_ = 0, colourBuffer_ = 0, mixBuffer_ = 0, emptyArray_ = 0;
 };

@@ -7,8 +7,8 @@
 
 #include "app/export/export_panel.h"
 #include "app/look/material_tray.h"
-#include "app/look/traced_view.h"
 #include "app/picture/picture.h"
+#include "app/picture/traced_view.h"
 #include "app/rail/rail.h"
 #include "app/scene/scene_list.h"
 #include "app/scene/scene_panel.h"

@@ -47,6 +47,8 @@ bool isNearer(const LinearPicture& p, std::size_t a, std::size_t b) {
 }
 
 bool jumps(const LinearPicture& p, std::size_t before, std::size_t a, std::size_t b, std::size_t behind, float creaseCosine) {
+    // Floor and background go over into each other without an edge.
+    if (p.id[a] == 0 && p.id[b] == 0) return false;
     const bool here = p.coverage[a] >= 0.5f, there = p.coverage[b] >= 0.5f;
     if (here != there) return true;
     if (!here) return false;
@@ -114,6 +116,11 @@ void addDoubled(Level& to, const Level& from) {
 }
 
 }  // namespace
+
+bool changesPictures(const After& after) {
+    return after.fog || after.lines != EdgeLines::none || after.bloom > 0 || after.vignette > 0 || after.grain > 0 ||
+           after.background == Background::gradient;
+}
 
 LinearPicture developed(const Film& film) {
     LinearPicture p{film.width, film.height, {}, {}, {}, {}, {}};
@@ -202,13 +209,14 @@ void bloom(std::vector<vec3>& light, int width, int height, float radius, float 
 
 Image finish(LinearPicture picture, const Setting& setting) {
     const After& after = setting.after;
-    const float scale = static_cast<float>(picture.height) / static_cast<float>(setting.pictureHeight);
+    const float scale = static_cast<float>(picture.width) / static_cast<float>(setting.pictureWidth);
     const bool transparent = after.background == Background::transparent;
     if (after.fog) addFog(picture, after);
     if (after.lines != EdgeLines::none) addLines(picture, after, after.lineWidth * scale);
     if (!transparent) addBackground(picture, setting);
     if (after.bloom > 0)
-        bloom(picture.light, picture.width, picture.height, after.bloomSize / 100 * static_cast<float>(picture.height), after.bloom / 100);
+        bloom(picture.light, picture.width, picture.height, after.bloomSize / 100 * static_cast<float>(setting.pictureHeight) * scale,
+              after.bloom / 100);
     Image image{picture.width, picture.height, std::vector<std::uint8_t>(4 * picture.light.size())};
     const float w = static_cast<float>(picture.width), h = static_cast<float>(picture.height), corner = (w * w + h * h) / 4;
     forPixels(picture.width, picture.height, [&](int x, int y, std::size_t i) {

@@ -22,12 +22,15 @@ struct LinearPicture {
     std::vector<std::uint32_t> id;  ///< of the instance seen first; 0 for none
 };
 
+/// Whether pictures look other for it. A background that is transparent does not: where nothing can be seen through, it is a colour.
+bool changesPictures(const After& after);
+
 /// The means of a film.
 LinearPicture developed(const Film& film);
 
 /// What is seen of it in the end, in this order: fog by depth, lines where depth, normal or id jump, the background behind it,
 /// bloom, a dark edge, exposure and display, grain. Lengths in pixels count at the project's own size of pictures and are scaled
-/// with the height. With a transparent background its coverage is the alpha; else alpha is 255.
+/// with the width. With a transparent background its coverage is the alpha; else alpha is 255.
 Image finish(LinearPicture picture, const Setting& setting);
 
 /// Spreads a share of all light over widths from one pixel to about `radius` of them, the wider the less; no light is lost but at

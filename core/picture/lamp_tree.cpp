@@ -1,13 +1,22 @@
 #include "core/picture/lamp_tree.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <glm/common.hpp>
 #include <glm/geometric.hpp>
 #include <numbers>
 #include <optional>
 
+#include "core/picture/bsdf.h"
+
 namespace gswarm {
+float spotShare(const Lamp& lamp, const glm::vec3& away) {
+    const float cosine = glm::dot(lamp.along, away);
+    const float share = std::clamp((cosine - lamp.cosineNone) / (lamp.cosineFull - lamp.cosineNone), 0.0f, 1.0f);
+    return share * share * (3 - 2 * share);
+}
+
 namespace {
 
 using glm::vec3;
@@ -17,6 +26,27 @@ float areaOf(const Lamp& lamp) {
     return lamp.form == LampForm::disc ? std::numbers::pi_v<float> * lamp.radius * lamp.radius : lamp.width * lamp.depth;
 }
 vec3 across(const Lamp& lamp) { return glm::cross(lamp.along, lamp.side); }
+
+/// Whether a ray can meet it.
+bool hasBody(const Lamp& lamp) { return isFlat(lamp) || lamp.radius > 0; }
+
+LampCone coneOf(const Lamp& lamp) {
+    constexpr float everywhere = std::numbers::pi_v<float>;
+    if (lamp.form == LampForm::point || lamp.bothSides) return {lamp.along, everywhere};
+    return {lamp.along, isFlat(lamp) ? everywhere / 2 : std::acos(std::clamp(lamp.cosineNone, -1.0f, 1.0f))};
+}
+
+/// The narrowest that holds both.
+LampCone joined(LampCone a, LampCone b) {
+    if (a.spread < b.spread) std::swap(a, b);
+    const float between = std::acos(std::clamp(glm::dot(a.axis, b.axis), -1.0f, 1.0f));
+    if (between + b.spread <= a.spread) return a;
+    const float spread = (a.spread + between + b.spread) / 2, turn = spread - a.spread;
+    const vec3 about = glm::cross(a.axis, b.axis);
+    if (spread >= std::numbers::pi_v<float> || glm::length(about) < 1e-6f) return {a.axis, std::numbers::pi_v<float>};
+    const vec3 n = glm::normalize(about);
+    return {glm::normalize(a.axis * std::cos(turn) + glm::cross(n, a.axis) * std::sin(turn)), spread};
+}
 
 /// In candela, about.
 float powerOf(const Lamp& lamp) {
@@ -35,6 +65,39 @@ float within(const Lamp& lamp, float distance) {
     return std::clamp(1 - s4, 0.0f, 1.0f) * std::clamp(1 - s4, 0.0f, 1.0f);
 }
 
+constexpr float shinesElsewhere = 1e-3f;
+
+/// The ball of a point or spot as a place outside of it sees it.
+struct SeenBall {
+    vec3 toward;            ///< unit, to its middle
+    float distance, share;  ///< of its middle, and one minus the cosine of its edge
+    float density() const { return 1 / (2 * std::numbers::pi_v<float> * share); }
+};
+std::optional<SeenBall> seenBall(const Lamp& lamp, const vec3& place) {
+    const vec3 way = lamp.position - place;
+    const float distance = glm::length(way), sine = lamp.radius / distance;
+    if (!(sine < 1)) return std::nullopt;
+    return SeenBall{way / distance, distance, sine * sine / (1 + std::sqrt(1 - sine * sine))};
+}
+
+/// What the ball shines with toward a place: all over it the light of its candela.
+vec3 radianceOf(const Lamp& lamp, const SeenBall& ball) {
+    const float area = std::numbers::pi_v<float> * lamp.radius * lamp.radius;
+    return lamp.light * (within(lamp, ball.distance) / area * (lamp.form == LampForm::spot ? spotShare(lamp, -ball.toward) : 1));
+}
+
+std::optional<float> meetBall(const Lamp& lamp, const vec3& from, const vec3& direction) {
+    const vec3 way = lamp.position - from;
+    const float along = glm::dot(way, direction), beside = glm::dot(way, way) - along * along;
+    if (along <= 0 || beside >= lamp.radius * lamp.radius) return std::nullopt;
+    return along - std::sqrt(lamp.radius * lamp.radius - beside);
+}
+
+bool meetsBox(const vec3& low, const vec3& high, const vec3& from, const vec3& inverse, float distance) {
+    const vec3 a = (low - from) * inverse, b = (high - from) * inverse, first = glm::min(a, b), last = glm::max(a, b);
+    return std::max({first.x, first.y, first.z, 0.0f}) <= std::min({last.x, last.y, last.z, distance});
+}
+
 /// Where a ray meets the lamp's plane inside its outline.
 std::optional<float> meet(const Lamp& lamp, const vec3& from, const vec3& direction) {
     const float slope = glm::dot(direction, lamp.along);
@@ -50,18 +113,12 @@ std::optional<float> meet(const Lamp& lamp, const vec3& from, const vec3& direct
 
 }  // namespace
 
-float spotShare(const Lamp& lamp, const vec3& away) {
-    const float cosine = glm::dot(lamp.along, away);
-    const float share = std::clamp((cosine - lamp.cosineNone) / (lamp.cosineFull - lamp.cosineNone), 0.0f, 1.0f);
-    return share * share * (3 - 2 * share);
-}
-
 LampTree::LampTree(std::vector<Lamp> lamps) : lamps_(std::move(lamps)) {
     std::erase_if(lamps_, [](const Lamp& lamp) { return !(powerOf(lamp) > 0); });
     std::vector<int> order;
     for (std::size_t i = 0; i < lamps_.size(); ++i) {
         order.push_back(static_cast<int>(i));
-        if (isFlat(lamps_[i])) flat_.push_back(static_cast<int>(i));
+        solid_ = solid_ || hasBody(lamps_[i]);
     }
     leafOf_.resize(lamps_.size());
     if (!lamps_.empty()) build(order, 0, static_cast<int>(lamps_.size()), -1);
@@ -73,11 +130,13 @@ int LampTree::build(std::vector<int>& order, int first, int end, int parent) {
     parent_.push_back(parent);
     vec3 low(1e30f), high(-1e30f);
     float power = 0;
+    LampCone cone = coneOf(lamps_[static_cast<std::size_t>(order[static_cast<std::size_t>(first)])]);
     for (int i = first; i < end; ++i) {
         const Lamp& lamp = lamps_[static_cast<std::size_t>(order[static_cast<std::size_t>(i)])];
         low = glm::min(low, lamp.position - halfOf(lamp));
         high = glm::max(high, lamp.position + halfOf(lamp));
         power += powerOf(lamp);
+        cone = joined(cone, coneOf(lamp));
     }
     int left = -1, right = order[static_cast<std::size_t>(first)];
     if (end - first > 1) {
@@ -93,14 +152,21 @@ int LampTree::build(std::vector<int>& order, int first, int end, int parent) {
     } else {
         leafOf_[static_cast<std::size_t>(right)] = number;
     }
-    nodes_[static_cast<std::size_t>(number)] = {low, high, power, left, right};
+    nodes_[static_cast<std::size_t>(number)] = {low, high, cone, power, left, right};
     return number;
 }
 
 float LampTree::weight(const Node& node, const vec3& place) const {
     const vec3 nearest = glm::clamp(place, node.low, node.high), half = (node.high - node.low) * 0.5f;
     const float away = glm::dot(nearest - place, nearest - place);
-    return node.power / std::max({away, glm::dot(half, half), 1e-6f});
+    const float weight = node.power / std::max({away, glm::dot(half, half), 1e-6f});
+    if (node.cone.spread >= std::numbers::pi_v<float>) return weight;
+    // Where none of them can shine there they are hardly asked: the box may lie in a direction as far off as it is wide.
+    const vec3 way = place - (node.low + node.high) * 0.5f;
+    const float distance = glm::length(way), radius = glm::length(half);
+    if (distance <= radius) return weight;
+    const float off = std::acos(std::clamp(glm::dot(way, node.cone.axis) / distance, -1.0f, 1.0f));
+    return off - std::asin(radius / distance) > node.cone.spread ? weight * shinesElsewhere : weight;
 }
 
 LampLight LampTree::sample(const vec3& place, float choose, float u, float v) const {
@@ -127,8 +193,16 @@ LampLight LampTree::sample(const vec3& place, float choose, float u, float v) co
         const float r = lamp.radius * std::sqrt(u), around = 2 * std::numbers::pi_v<float> * v;
         from += lamp.side * (r * std::cos(around)) + across(lamp) * (r * std::sin(around));
     } else if (lamp.radius > 0) {
-        const float z = 1 - 2 * u, r = std::sqrt(std::max(0.0f, 1 - z * z)), around = 2 * std::numbers::pi_v<float> * v;
-        from += lamp.radius * vec3(r * std::cos(around), r * std::sin(around), z);
+        const auto ball = seenBall(lamp, place);
+        if (!ball) return out;
+        const float z = 1 - u * ball->share, r = std::sqrt(std::max(0.0f, 1 - z * z)), around = 2 * std::numbers::pi_v<float> * v;
+        vec3 a, b;
+        basis(ball->toward, a, b);
+        out.direction = glm::normalize(a * (r * std::cos(around)) + b * (r * std::sin(around)) + ball->toward * z);
+        out.distance = meetBall(lamp, place, out.direction).value_or(ball->distance);
+        out.density = ball->density() * chance;
+        out.light = radianceOf(lamp, *ball) / out.density;
+        return out;
     }
     const vec3 way = from - place;
     const float d2 = glm::dot(way, way);
@@ -162,12 +236,33 @@ float LampTree::chanceOf(int lamp, const vec3& place) const {
 
 std::vector<LampTree::Met> LampTree::meets(const vec3& from, const vec3& direction, float distance) const {
     std::vector<Met> out;
-    for (const int i : flat_) {
+    if (!solid_) return out;
+    const vec3 inverse = 1.0f / direction;
+    const auto look = [&](int i) {
         const Lamp& lamp = lamps_[static_cast<std::size_t>(i)];
-        const auto met = meet(lamp, from, direction);
-        if (!met || *met >= distance) continue;
-        const float cosine = std::abs(glm::dot(lamp.along, direction));
-        out.push_back({*met, lamp.light, *met * *met / (cosine * areaOf(lamp)) * chanceOf(i, from)});
+        if (!hasBody(lamp)) return;
+        if (isFlat(lamp)) {
+            const auto met = meet(lamp, from, direction);
+            if (!met || *met >= distance) return;
+            const float cosine = std::abs(glm::dot(lamp.along, direction));
+            out.push_back({*met, lamp.light, *met * *met / (cosine * areaOf(lamp)) * chanceOf(i, from)});
+            return;
+        }
+        const auto met = meetBall(lamp, from, direction);
+        const auto ball = seenBall(lamp, from);
+        if (met && ball && *met < distance) out.push_back({*met, radianceOf(lamp, *ball), ball->density() * chanceOf(i, from)});
+    };
+    std::array<int, 64> open;
+    std::size_t count = 0;
+    open[count++] = 0;
+    while (count > 0) {
+        const Node& node = nodes_[static_cast<std::size_t>(open[--count])];
+        if (!meetsBox(node.low, node.high, from, inverse, distance)) continue;
+        if (node.left < 0) {
+            look(node.right);
+        } else {
+            open[count++] = node.left, open[count++] = node.right;
+        }
     }
     return out;
 }

@@ -14,15 +14,21 @@ struct LampLight {
     float density = 0;   ///< of the way by solid angle, with the chance of the pick; 0 for lamps that no ray can meet
 };
 
-/// Lamps in a tree of boxes, of which a place picks one about as often as it matters there (after Conty Estevez and Kulla 2018,
-/// without their cones). Thousands cost as much as a dozen steps down.
+/// Directions that lamps shine in: around an axis as far as an angle, radians.
+struct LampCone {
+    glm::vec3 axis{0, -1, 0};
+    float spread = 0;
+};
+
+/// Lamps in a tree of boxes and cones, of which a place picks one about as often as it matters there (after Conty Estevez and
+/// Kulla 2018). Thousands cost as much as a dozen steps down.
 class LampTree {
   public:
     explicit LampTree(std::vector<Lamp> lamps);
     bool empty() const { return lamps_.empty(); }
     /// Picks a lamp and a place on it. No light where the lamp shines elsewhere.
     LampLight sample(const glm::vec3& place, float choose, float u, float v) const;
-    /// What rectangles and discs that a ray meets within a distance send back along it.
+    /// What lamps that a ray meets within a distance send back along it.
     struct Met {
         float distance = 0;
         glm::vec3 light{0};
@@ -33,6 +39,7 @@ class LampTree {
   private:
     struct Node {
         glm::vec3 low, high;
+        LampCone cone;
         float power = 0;
         int left = -1, right = -1;  ///< of a leaf: −1, and the lamp
     };
@@ -43,7 +50,7 @@ class LampTree {
     std::vector<Lamp> lamps_;
     std::vector<Node> nodes_;
     std::vector<int> parent_, leafOf_;
-    std::vector<int> flat_;  ///< the rectangles and discs
+    bool solid_ = false;  ///< some of them can be met by rays
 };
 
 /// How much of a spot's light goes in a direction away from it.

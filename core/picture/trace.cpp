@@ -115,8 +115,10 @@ std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& 
         Film::Pixel& pixel = film.at(x, y);
         for (std::uint32_t s = pixel.samples; s < static_cast<std::uint32_t>(wanted.samples); ++s) {
             Sobol numbers(static_cast<std::uint32_t>(x), static_cast<std::uint32_t>(y), s, wanted.seed);
-            const float u = (static_cast<float>(x) + numbers.next()) / static_cast<float>(film.width) * 2 - 1;
-            const float v = 1 - (static_cast<float>(y) + numbers.next()) / static_cast<float>(film.height) * 2;
+            // The first goes through the middle, so that what lines are drawn by does not jump about.
+            const float inX = numbers.next(), inY = numbers.next();
+            const float u = (static_cast<float>(x) + (s == 0 ? 0.5f : inX)) / static_cast<float>(film.width) * 2 - 1;
+            const float v = 1 - (static_cast<float>(y) + (s == 0 ? 0.5f : inY)) / static_cast<float>(film.height) * 2;
             numbers.together();
             const float time = numbers.next(), lensU = numbers.next(), lensV = numbers.next();
             const Lens::Ray ray = lens.through(u, v, time, lensU, lensV);

@@ -34,6 +34,7 @@ Setting settingThrough(const Scene& scene, ObjectId camera, double frame, Store&
     setting.background = glm::vec3(project.as<ProjectSettings>().background);
     setting.exposure = std::exp2(project.as<ProjectSettings>().exposure);
     setting.display = project.as<ProjectSettings>().display;
+    setting.pictureWidth = project.as<ProjectSettings>().pictureWidth;
     setting.pictureHeight = project.as<ProjectSettings>().pictureHeight;
     setting.after = resolve(scene, scene.project().part("after"), frame).as<After>();
     return setting;

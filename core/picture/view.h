@@ -20,8 +20,8 @@ struct Setting {
     glm::vec3 background{0};  ///< linear
     float exposure = 1;       ///< factor
     DisplayTransform display = DisplayTransform::plain;
-    After after{};            ///< colours linear
-    int pictureHeight = 720;  ///< pixels, of the project
+    After after{};                                 ///< colours linear
+    int pictureWidth = 1280, pictureHeight = 720;  ///< pixels, of the project
 };
 /// The camera that pictures are made from: the first that is on at the frame, else the first; the empty id without cameras.
 ObjectId cameraOn(const Scene& scene, double frame);

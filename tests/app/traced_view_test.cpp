@@ -5,7 +5,7 @@
 #include <QTest>
 #include <QToolButton>
 
-#include "app/look/traced_view.h"
+#include "app/picture/traced_view.h"
 #include "app/picture/picture.h"
 #include "app/picture/view_choices.h"
 #include "core/edit/material_edits.h"

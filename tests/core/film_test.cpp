@@ -79,7 +79,7 @@ Setting plainSetting() {
     Setting setting;
     setting.after.lineColour = {1, 0, 0, 1};
     setting.after.lineStrength = 1;
-    setting.pictureHeight = 64;
+    setting.pictureWidth = setting.pictureHeight = 64;
     return setting;
 }
 
@@ -337,7 +337,7 @@ TEST(After, LinesAreAsWideAsAskedAndBelongToWhatIsNearer) {
     Setting setting = plainSetting();
     setting.after.lines = EdgeLines::alone;
     setting.after.lineWidth = 3;
-    setting.pictureHeight = 40;
+    setting.pictureWidth = setting.pictureHeight = 40;
     setting.background = {0.02f, 0.02f, 0.02f};
     const Image image = finish(p, setting);
     EXPECT_NEAR(linearAt(image, 19, 20, 0), 1, 0.15);

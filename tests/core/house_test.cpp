@@ -24,8 +24,8 @@ const Order core = {
     "flow",    "provide",  "memory",  "prepare",   "evaluate", "read", "explain", "arrange",  // evaluation
     "picture", "exchange", "measure",                                                         // what comes out
 };
-const Order app = {"theme",  "document", "fields",  "finder", "help",     "export", "scene",
-                   "ledger", "time",     "picture", "rail",   "settings", "window", "tour"};
+const Order app = {"theme", "document", "fields", "finder", "help",     "export", "scene", "ledger",
+                   "time",  "picture",  "look",   "rail",   "settings", "window", "tour"};
 
 /// "file -> folder it must not know" for every include that goes the wrong way.
 std::vector<std::string> wrongWays(const fs::path& root, const std::string& part, const Order& order) {

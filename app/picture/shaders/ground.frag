@@ -2,7 +2,9 @@
 in vec3 place;
 uniform vec3 eye, sun, sunLight, zenith, horizon, background, groundColour, middle;
 uniform float exposure, soft, reach;
-out vec4 result;
+uniform float linear_;  // 1: light and coverage as they are, for what comes after
+layout(location = 0) out vec4 result;
+layout(location = 1) out vec4 guide;
 
 // The Khronos PBR Neutral tone mapper, as core/picture/view.cpp has it.
 vec3 softened(vec3 c) {
@@ -18,9 +20,15 @@ void main() {
     vec3 light = groundColour * (sunLight * max(sun.y, 0) + mix(horizon, zenith, 0.7) * 0.85);
     // Where it is seen at a low angle even a dull floor mirrors the sky.
     float graze = 1 - max(normalize(eye - place).y, 0);
-    light += horizon * (0.37 * (0.04 + 0.96 * graze * graze * graze * graze * graze));
+    light += mix(horizon, zenith, 0.5) * (0.2 * (0.04 + 0.96 * graze * graze * graze * graze * graze));
     // Fades into the background, so that it has no edge.
     float fade = clamp((length(place.xz - middle.xz) - reach) / (3 * reach), 0, 1);
+    guide = vec4(0, 0, length(eye - place), 0);
+    guide.xy = vec2(0, 1);  // +Y on the octahedral map
+    if (linear_ > 0) {
+        result = vec4(light * (1 - fade), 1 - fade);
+        return;
+    }
     light = mix(light, background, fade) * exposure;
     if (soft > 0) light = softened(light);
     vec3 low = light * 12.92, high = 1.055 * pow(max(light, 1e-6), vec3(1 / 2.4)) - 0.055;

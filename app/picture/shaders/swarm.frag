@@ -3,6 +3,7 @@ in vec3 place, facing;
 in vec4 tint;
 in vec3 meshTint;
 in float mixed;
+flat in int number;
 uniform vec3 eye, sun, sunLight, zenith, horizon, groundColour;
 uniform float exposure, soft, flat_, through, ghost, dimmed;
 // Two materials, and what mixes them: metal, roughness, clearness, strength of light in its own colour; light of another colour;
@@ -11,7 +12,9 @@ uniform vec4 surface[2], glow[2], layers[2], fibres[2], rim[2], edge[2], secondC
 uniform float mixedByFacing, facingTable[17];
 uniform int lampCount;
 uniform vec4 lampPlace[16], lampLight[16], lampAlong[16];
-out vec4 result;
+uniform float linear_;  // 1: light and coverage as they are, for what comes after
+layout(location = 0) out vec4 result;
+layout(location = 1) out vec4 guide;
 
 // The Khronos PBR Neutral tone mapper, as core/picture/view.cpp has it.
 vec3 softened(vec3 c) {
@@ -94,14 +97,21 @@ void main() {
     light += mix(colour.rgb * surface[0].w + glow[0].rgb, colour.rgb * surface[1].w + glow[1].rgb, k) + rims.rgb * edged;
     light = mix(light, colour.rgb * (0.55 + 0.45 * lit + 0.15 * n.y), flat_);
     if (ghost > 0) light = vec3(0.82, 0.75, 0.62) * (0.35 + 0.65 * max(n.y, lit));
-    light *= exposure;
-    if (soft > 0) light = softened(light);
-    vec3 low = light * 12.92, high = 1.055 * pow(max(light, 1e-6), vec3(1 / 2.4)) - 0.055;
-    // What is clear shows itself by what it mirrors and by its edge.
     float opacity = colour.a;
     float rimOpacity = mix(edge[0].x, edge[1].x, k);
     if (rimOpacity >= 0) opacity = mix(opacity, rimOpacity, edged);
+    // What is clear shows itself by what it mirrors and by its edge.
     opacity *= 1 - made.z * (1 - clamp(0.22 + graze5 + roughness * 0.45, 0, 1));
     if (dimmed > 0) opacity = tint.a;
+    if (linear_ > 0) {
+        vec3 flat_n = n / (abs(n.x) + abs(n.y) + abs(n.z));
+        vec2 folded = flat_n.z >= 0 ? flat_n.xy : (1 - abs(flat_n.yx)) * vec2(flat_n.x < 0 ? -1 : 1, flat_n.y < 0 ? -1 : 1);
+        guide = vec4(folded, length(eye - place), number);
+        result = vec4(light, mix(1, opacity, through));
+        return;
+    }
+    light *= exposure;
+    if (soft > 0) light = softened(light);
+    vec3 low = light * 12.92, high = 1.055 * pow(max(light, 1e-6), vec3(1 / 2.4)) - 0.055;
     result = vec4(clamp(mix(low, high, step(0.0031308, light)), 0, 1), mix(1, opacity, through));
 }

@@ -12,6 +12,8 @@ out vec3 place, facing;
 out vec4 tint;
 out vec3 meshTint;
 out float mixed;
+uniform int firstNumber;
+flat out int number;
 
 void main() {
     vec4 p = vec4(position, 1);
@@ -24,5 +26,6 @@ void main() {
     tint = vec4(mix(low, high, step(0.04045, colour.rgb)) * meshColour, colour.a);
     meshTint = meshColour;
     mixed = mixShare;
+    number = firstNumber + gl_InstanceID;
     gl_Position = toClip * world;
 }

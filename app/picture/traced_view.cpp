@@ -1,4 +1,4 @@
-#include "app/look/traced_view.h"
+#include "app/picture/traced_view.h"
 
 #include <algorithm>
 #include <QPainter>
@@ -152,6 +152,7 @@ void TracedView::paint(QPainter& painter) const {
         traced = traced.intersected(
             QRectF(region_.x() * all.width(), region_.y() * all.height(), region_.width() * all.width(), region_.height() * all.height()));
     painter.setClipRect(traced);
+    painter.fillRect(all, theme::ink);  // behind what is transparent
     painter.drawImage(all, picture_);
     if (comparing_ && hasKept()) {
         painter.setClipRect(QRectF(x, 0, all.width() - x, all.height()));

@@ -1,4 +1,4 @@
-#include "app/look/traced_thread.h"
+#include "app/picture/traced_thread.h"
 
 #include <algorithm>
 #include <chrono>

@@ -5,7 +5,7 @@
 #include <QObject>
 #include <QTimer>
 
-#include "app/look/traced_thread.h"
+#include "app/picture/traced_thread.h"
 #include "app/picture/view_camera.h"
 
 class Document;
