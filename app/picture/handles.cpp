@@ -145,7 +145,8 @@ Edit edited(const Scene& scene, const Drag& drag, QPointF to, double frame, cons
     }
     if (handle.along == glm::vec3(0)) {
         const float depth = glm::length(handle.place - view.camera().position);
-        const glm::vec3 gone = (view.ray(to, viewport) - view.ray(drag.from, viewport)) * depth;
+        const ViewCamera::Ray now = view.ray(to, viewport), before = view.ray(drag.from, viewport);
+        const glm::vec3 gone = now.from - before.from + (now.direction - before.direction) * depth;
         const glm::dvec3 begun(drag.numbers[0], drag.numbers[1], drag.numbers[2]);
         if (points) {
             const WorldPose pose = poseOf(scene, drag.object, frame, store);

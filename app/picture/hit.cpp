@@ -40,24 +40,32 @@ QPolygonF hullOf(QPolygonF points) {
 }
 
 /// Projects many places: the matrix is made once.
-struct Projection {
-    Projection(const ViewCamera& view, QSizeF size)
+struct Projector {
+    Projector(const ViewCamera& view, QSizeF size)
         : viewport(size),
           toClip(view.matrix(static_cast<float>(size.width() / size.height()))),
-          metresPerPixelAndDepth(view.metresPerPixel(view.target, size) / std::max(view.distance, 0.01f)) {}
+          eye(view.camera().position),
+          forward(glm::normalize(view.target - eye)),
+          parallel(view.parallel),
+          metresPerPixelAtTarget(view.metresPerPixel(view.target, size)),
+          distance(std::max(view.distance, 0.01f)) {}
     /// The pixel, and how deep the place lies.
     std::optional<std::pair<QPointF, float>> operator()(const glm::vec3& world) const {
         const glm::vec4 clip = toClip * glm::vec4(world, 1);
         if (clip.w <= 1e-4f) return std::nullopt;
         return std::pair(QPointF((clip.x / clip.w * 0.5 + 0.5) * viewport.width(), (0.5 - clip.y / clip.w * 0.5) * viewport.height()),
-                         clip.w);
+                         glm::dot(world - eye, forward));
     }
+    float metresPerPixel(float depth) const { return parallel ? metresPerPixelAtTarget : metresPerPixelAtTarget / distance * depth; }
+
     QSizeF viewport;
     glm::mat4 toClip;
-    float metresPerPixelAndDepth;
+    glm::vec3 eye, forward;
+    bool parallel;
+    float metresPerPixelAtTarget, distance;
 };
 
-QPolygonF outlineBy(const Projection& project, const Result& result, std::uint32_t row) {
+QPolygonF outlineBy(const Projector& project, const Result& result, std::uint32_t row) {
     const std::uint16_t variant = result.columns->variant[row];
     if (variant == notShown) return {};
     QPolygonF points;
@@ -72,11 +80,11 @@ QPolygonF outlineBy(const Projection& project, const Result& result, std::uint32
 }  // namespace
 
 QPolygonF outlineOf(const Result& result, std::uint32_t row, const ViewCamera& view, QSizeF viewport) {
-    return outlineBy(Projection(view, viewport), result, row);
+    return outlineBy(Projector(view, viewport), result, row);
 }
 
 QPolygonF middlesOf(const Result& result, const std::vector<std::uint32_t>& rows, const ViewCamera& view, QSizeF viewport) {
-    const Projection project(view, viewport);
+    const Projector project(view, viewport);
     QPolygonF middles;
     for (const std::uint32_t row : rows) {
         const std::uint16_t variant = result.columns->variant[row];
@@ -89,7 +97,7 @@ QPolygonF middlesOf(const Result& result, const std::vector<std::uint32_t>& rows
 std::optional<Instance> instanceAt(const Evaluated& evaluated, const ViewCamera& view, QSizeF viewport, QPointF pixel) {
     std::optional<Instance> found;
     float nearest = 1e30f;
-    const Projection project(view, viewport);
+    const Projector project(view, viewport);
     for (const auto& r : evaluated.swarms) {
         if (!r->shown) continue;
         std::vector<float> half;  // of each variant's size, as if unscaled
@@ -105,7 +113,7 @@ std::optional<Instance> instanceAt(const Evaluated& evaluated, const ViewCamera&
                 std::max({std::abs(m[0]) + std::abs(m[4]) + std::abs(m[8]), std::abs(m[1]) + std::abs(m[5]) + std::abs(m[9]),
                           std::abs(m[2]) + std::abs(m[6]) + std::abs(m[10])});
             // Those that are far too far away are told cheaply; the others by their outline. Very small ones get a few pixels.
-            const double pixels = half[variant] * scale / (at->second * project.metresPerPixelAndDepth);
+            const double pixels = half[variant] * scale / project.metresPerPixel(at->second);
             const double away = QLineF(at->first, pixel).length();
             if (away > std::max(4.0, pixels)) continue;
             if (away > 3 && !outlineBy(project, *r, row).containsPoint(pixel, Qt::OddEvenFill)) continue;
@@ -117,7 +125,7 @@ std::optional<Instance> instanceAt(const Evaluated& evaluated, const ViewCamera&
 }
 
 std::vector<std::uint32_t> instancesIn(const Result& result, const ViewCamera& view, QSizeF viewport, const QRectF& rect) {
-    const Projection project(view, viewport);
+    const Projector project(view, viewport);
     std::vector<std::uint32_t> rows;
     for (std::uint32_t row = 0; row < static_cast<std::uint32_t>(result.count); ++row) {
         const std::uint16_t variant = result.columns->variant[row];

@@ -8,6 +8,8 @@
 #include "app/picture/hit.h"
 #include "app/picture/renderer.h"
 #include "app/theme/theme.h"
+#include "core/picture/view.h"
+#include "core/provide/placing.h"
 #include "core/scene/frame_range.h"
 
 using namespace gswarm;
@@ -62,6 +64,42 @@ void paintLamps(const Over& over, const Result* swarm) {
         for (const auto& line : handles::lampLines(scene, light, over.document.frame(), over.document.store()))
             paintLine(over, line, QPen(colour, 1));
     }
+}
+
+void paintCameras(const Over& over) {
+    const Scene& scene = over.document.scene();
+    const auto aspect = static_cast<float>(pictureAspect(scene));
+    for (const ObjectId id : scene.all(ObjectType::camera)) {
+        const Camera camera = cameraAt(scene, id, over.document.frame(), over.document.store());
+        const glm::vec3 eye = camera.position, way = camera.target - eye;
+        if (glm::length(way) < 1e-4f || glm::length(eye - over.view.camera().position) < 0.01f * over.view.distance) continue;
+        const glm::mat4 toWorld = glm::inverse(viewMatrix(camera));
+        const bool parallel = camera.projection == Projection::parallel;
+        const float length = std::min(glm::length(way), 1.5f), half = parallel ? camera.width / 2 : 18 / camera.focalLength * length;
+        const glm::vec3 right = glm::vec3(toWorld[0]) * half, up = glm::vec3(toWorld[1]) * (half / aspect),
+                        middle = eye + glm::normalize(way) * length;
+        const std::vector<glm::vec3> far{middle - right - up, middle + right - up, middle + right + up, middle - right + up};
+        const QPen pen(id == over.document.handled() ? theme::ivory : theme::quiet, 1);
+        paintLine(over, {far[0], far[1], far[2], far[3], far[0]}, pen);
+        for (const glm::vec3& corner : far) paintLine(over, {parallel ? corner - (middle - eye) : eye, corner}, pen);
+        // Which way is up.
+        paintLine(over, {far[3], middle + up * 1.35f, far[2]}, pen);
+        paintLine(over, {middle, camera.target}, QPen(pen.color(), 1, Qt::DotLine));
+    }
+}
+
+void paintFrame(const Over& over, bool safeAreas) {
+    const double aspect = pictureAspect(over.document.scene()), width = over.viewport.width(), height = over.viewport.height();
+    const double h = std::min(height, width / aspect), w = h * aspect;
+    over.painter.setBrush(Qt::NoBrush);
+    const auto frame = [&](double share, Qt::PenStyle style) {
+        over.painter.setPen(QPen(theme::ivory, 1, style));
+        over.painter.drawRect(QRectF((width - w * share) / 2 + 0.5, (height - h * share) / 2 + 0.5, w * share - 1, h * share - 1));
+    };
+    frame(1, Qt::DashLine);
+    if (!safeAreas) return;
+    frame(0.93, Qt::DotLine);
+    frame(0.90, Qt::DotLine);
 }
 
 void paintCurves(const Over& over, const Evaluated& evaluated, const std::vector<ObjectId>& shapes) {

@@ -309,12 +309,7 @@ void Picture::paintOverlays(QPainter& painter) {
     const auto evaluated = evaluation_.latest();
     const overlay::Over over{painter, document_, view_, QSizeF(size())};
     if (varying()) return overlay::paintVariations(over, *evaluated, tileUnder_);
-    if (choices_->frame()) {
-        const double aspect = pictureAspect(document_.scene()), h = std::min<double>(height(), width() / aspect), w = h * aspect;
-        painter.setPen(QPen(theme::ivory, 1, Qt::DashLine));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawRect(QRectF((width() - w) / 2 + 0.5, (height() - h) / 2 + 0.5, w - 1, h - 1));
-    }
+    if (choices_->frame() || choices_->safeAreas()) overlay::paintFrame(over, choices_->safeAreas());
     if (evaluated && choices_->zones()) overlay::paintCurves(over, *evaluated, curvesToShow());
     const auto& instances = document_.session().instances();
     if (const auto result = evaluation_.resultOf(instances.swarm); result && !instances.ids.empty())
@@ -322,6 +317,7 @@ void Picture::paintOverlays(QPainter& painter) {
     if (showsHandles()) {
         for (const ObjectId zone : shownZones(document_))
             overlay::paintZone(over, zone, contours(zone, false), contours(zone, true), zone == document_.handled());
+        overlay::paintCameras(over);
         overlay::paintLamps(over, evaluation_.resultOf(document_.swarm()).get());
         overlay::paintHandles(over, handles(), handleMode(), drag_ ? drag_->handle.name : QString());
     }

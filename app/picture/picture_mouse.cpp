@@ -192,7 +192,7 @@ void Picture::dragEnterEvent(QDragEnterEvent* event) {
 
 /// Where the ray through a pixel meets the ground, or the level plane through what the view turns about; not too far away.
 glm::dvec3 Picture::placeAt(QPointF pixel) const {
-    const glm::vec3 from = view_.camera().position, along = view_.ray(pixel, size());
+    const auto [from, along] = view_.ray(pixel, size());
     const float reach = 4 * view_.distance;
     for (const float level : {0.f, view_.target.y})
         if (const float t = (level - from.y) / along.y; std::isfinite(t) && t > 0 && t < reach) return from + along * t;

@@ -163,7 +163,8 @@ std::vector<Renderer::Batch> Renderer::gather(const ViewRequest& request, const 
             const QColor c = theme::weightColour(request.evaluated->weights[i]);
             colour = static_cast<std::uint32_t>(c.red() | c.green() << 8 | c.blue() << 16) | 255u << 24;
         }
-        const int level = levelFor(size * pixels / std::max(clip.w, 0.01f), request.moving);
+        const float away = request.camera.parallel ? request.camera.distance : std::max(clip.w, 0.01f);
+        const int level = levelFor(size * pixels / away, request.moving);
         const float mix = mixes ? mixAt(*look.mix, lookedAt(result, static_cast<std::uint32_t>(i))) : 0;
         if ((colour >> 24 == 255 && !clear) || ghost > 0) {
             Batch& batch = batches[static_cast<std::size_t>(level)];
@@ -171,7 +172,7 @@ std::vector<Renderer::Batch> Renderer::gather(const ViewRequest& request, const 
             batch.colours.push_back(colour);
             if (mixes) batch.mixes.push_back(mix);
         } else if (colour >> 24 != 0 || clear) {
-            later.push_back({clip.w, &surface, level, static_cast<std::uint32_t>(i), colour, mix});
+            later.push_back({request.camera.parallel ? clip.z : clip.w, &surface, level, static_cast<std::uint32_t>(i), colour, mix});
         }
     }
     return batches;
@@ -212,7 +213,10 @@ bool Renderer::drawBatch(GpuMesh& mesh, const Batch& batch, const std::atomic<bo
 
 void Renderer::setLight(const ViewRequest& request, QOpenGLShaderProgram& program) {
     const SunAndSky& light = request.setting.light;
-    program.setUniformValue("eye", vector(request.camera.camera().position));
+    const Camera camera = request.camera.camera();
+    program.setUniformValue("eye", vector(camera.position));
+    const glm::vec3 looks = glm::normalize(camera.target - camera.position);
+    program.setUniformValue("looks", QVector4D(vector(looks), request.camera.parallel ? 1 : 0));
     program.setUniformValue("sun", vector(towardSun(light)));
     program.setUniformValue("sunLight", vector(glm::vec3(light.sunColour) * light.sunStrength));
     program.setUniformValue("zenith", vector(glm::vec3(light.zenith) * light.skyStrength));

@@ -28,12 +28,20 @@ gswarm::Camera ViewCamera::camera() const {
     camera.position = target - axesOf(*this).forward * distance;
     camera.target = target;
     camera.focalLength = focalLength;
+    camera.projection = parallel ? gswarm::Projection::parallel : gswarm::Projection::perspective;
+    camera.width = 36 / focalLength * distance;
+    camera.nearCut = nearCut;
+    camera.farCut = farCut;
     return camera;
 }
 
 glm::mat4 ViewCamera::matrix(float aspect) const {
-    const float near = std::max(distance * 0.01f, 0.002f);
-    return glm::perspective(2 * std::atan(tangent(*this, aspect)), aspect, near, distance * 60 + 100) * gswarm::viewMatrix(camera());
+    const float near = std::max(nearCut, parallel ? 0.0f : std::max(distance * 0.01f, 0.002f));
+    const float far = farCut > near ? farCut : std::max(distance * 60 + 100, 2 * near);
+    const float half = tangent(*this, aspect) * distance;
+    const glm::mat4 lens = parallel ? glm::ortho(-half * aspect, half * aspect, -half, half, near, far)
+                                    : glm::perspective(2 * std::atan(tangent(*this, aspect)), aspect, near, far);
+    return lens * gswarm::viewMatrix(camera());
 }
 
 void ViewCamera::turn(QPointF pixels) {
@@ -70,7 +78,10 @@ ViewCamera ViewCamera::from(const gswarm::Camera& camera) {
     view.distance = std::max(glm::length(back), 0.02f);
     view.height = std::clamp(std::asin(std::clamp(back.y / view.distance, -1.0f, 1.0f)), -steepest, steepest);
     view.around = std::atan2(back.x, back.z);
-    view.focalLength = camera.focalLength;
+    view.parallel = camera.projection == gswarm::Projection::parallel;
+    view.focalLength = view.parallel ? 36 * view.distance / std::max(camera.width, 1e-4f) : camera.focalLength;
+    view.nearCut = camera.nearCut;
+    view.farCut = camera.farCut;
     return view;
 }
 
@@ -80,15 +91,17 @@ std::optional<QPointF> ViewCamera::project(const glm::vec3& world, QSizeF viewpo
     return QPointF((clip.x / clip.w * 0.5 + 0.5) * viewport.width(), (0.5 - clip.y / clip.w * 0.5) * viewport.height());
 }
 
-glm::vec3 ViewCamera::ray(QPointF pixel, QSizeF viewport) const {
+ViewCamera::Ray ViewCamera::ray(QPointF pixel, QSizeF viewport) const {
     const float aspect = static_cast<float>(viewport.width() / viewport.height()), half = tangent(*this, aspect);
     const float x = static_cast<float>(pixel.x() / viewport.width() * 2 - 1), y = static_cast<float>(1 - pixel.y() / viewport.height() * 2);
     const Axes a = axesOf(*this);
-    return glm::normalize(a.forward + a.right * (x * half * aspect) + a.up * (y * half));
+    const glm::vec3 aside = a.right * (x * half * aspect) + a.up * (y * half), eye = camera().position;
+    if (parallel) return {eye + aside * distance, a.forward};
+    return {eye, glm::normalize(a.forward + aside)};
 }
 
 float ViewCamera::metresPerPixel(const glm::vec3& world, QSizeF viewport) const {
     const float aspect = static_cast<float>(viewport.width() / viewport.height());
-    const float depth = std::max(glm::dot(world - camera().position, axesOf(*this).forward), 0.01f);
+    const float depth = parallel ? distance : std::max(glm::dot(world - camera().position, axesOf(*this).forward), 0.01f);
     return 2 * tangent(*this, aspect) * depth / static_cast<float>(viewport.height());
 }

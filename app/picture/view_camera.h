@@ -14,6 +14,9 @@ struct ViewCamera {
     glm::vec3 target{0};
     float distance = 14, height = 0.5f, around = 0.6f;  ///< radians above the floor and around
     float focalLength = 45;
+    /// Rays side by side: what a perspective view sees at the distance of the target is seen at every one.
+    bool parallel = false;
+    float nearCut = 0, farCut = 0;  ///< metres along the way of looking; 0 for none
 
     bool operator==(const ViewCamera&) const = default;
     gswarm::Camera camera() const;
@@ -28,8 +31,11 @@ struct ViewCamera {
 
     /// Pixel in the viewport; empty behind the camera.
     std::optional<QPointF> project(const glm::vec3& world, QSizeF viewport) const;
-    /// Unit direction of the ray through a pixel, from camera().position.
-    glm::vec3 ray(QPointF pixel, QSizeF viewport) const;
+    /// The ray through a pixel; its direction is unit.
+    struct Ray {
+        glm::vec3 from, direction;
+    };
+    Ray ray(QPointF pixel, QSizeF viewport) const;
     /// Metres that one pixel covers at a place.
     float metresPerPixel(const glm::vec3& world, QSizeF viewport) const;
 };

@@ -23,6 +23,7 @@ ViewChoices::ViewChoices(Document& document, QWidget* parent) : QWidget(parent),
     zones_ = addSwitch(*row, "zones", "Zones of the chosen gesture, drawn where they act", true);
     ground_ = addSwitch(*row, "ground", "Ground", true);
     frame_ = addSwitch(*row, "frame", "Output frame", false);
+    safe_ = addSwitch(*row, "safe-areas", "Safe areas: what every screen shows of action and of writing", false);
     addGhosts(*row);
     addRehearsal(*row);
 }
@@ -123,3 +124,4 @@ bool ViewChoices::zones() const { return zones_->isChecked(); }
 bool ViewChoices::ground() const { return ground_->isChecked(); }
 bool ViewChoices::holdsCamera() const { return hold_->isChecked(); }
 bool ViewChoices::frame() const { return frame_->isChecked(); }
+bool ViewChoices::safeAreas() const { return safe_->isChecked(); }

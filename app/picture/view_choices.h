@@ -22,6 +22,7 @@ class ViewChoices : public QWidget {
     bool zones() const;
     bool ground() const;
     bool frame() const;
+    bool safeAreas() const;
     /// The view and the camera are one: the view looks through it, and moving the view moves it.
     bool holdsCamera() const;
 
@@ -42,5 +43,5 @@ class ViewChoices : public QWidget {
     Document& document_;
     handles::Mode mode_ = handles::Mode::move;
     std::array<QToolButton*, 3> handles_;  ///< by Mode
-    QToolButton *weights_, *numbers_, *zones_, *ground_, *frame_, *hold_;
+    QToolButton *weights_, *numbers_, *zones_, *ground_, *frame_, *safe_, *hold_;
 };

@@ -15,6 +15,7 @@
 
 #include "app/document/evaluation.h"
 #include "app/picture/picture.h"
+#include "app/picture/traced_view.h"
 #include "app/rail/rail.h"
 #include "app/scene/picture_of.h"
 #include "app/settings/settings.h"
@@ -71,6 +72,25 @@ bool shootMaterials(MainWindow& window, const QString& folder) {
     }
     fine = gallery->grab().save(folder + "/materials.png") && fine;
     gallery->hide();
+    return fine;
+}
+
+/// The traced picture beside the live one, after it was refined for a while.
+bool shootLook(MainWindow& window, const QString& demos, const QString& folder) {
+    bool fine = window.openFile(demos + "/grotto.gswarm");
+    window.document().setFrame(30);
+    window.picture().lookThroughCamera();
+    fine = tour::settle(window) && fine;
+    window.showWorkView("Look");
+    TracedView& traced = window.picture().traced();
+    for (int k = 0; k < 1200 && traced.state().samples < 48; ++k) {
+        QThread::msleep(50);
+        QApplication::processEvents();
+    }
+    traced.setDivider(0.74);
+    fine = tour::settle(window) && fine;
+    fine = tour::shoot(window, folder + "/look.png") && fine;
+    window.showWorkView("Compose");
     return fine;
 }
 
@@ -198,10 +218,6 @@ int screenshots(MainWindow& window, const QString& demos, const QString& folder)
     document.setFrame(75);
     document.choose(gesture("Lift"));
     fine = shoot("compose") && fine;
-    window.picture().showWeights(true);
-    document.choose(gesture("Gild"));
-    fine = shoot("weights") && fine;
-    window.picture().showWeights(false);
     document.choose(document.scene().named(ObjectType::zone, "Swell"));
     window.picture().setHandleMode(handles::Mode::size);
     fine = shoot("zone") && fine;
@@ -213,6 +229,7 @@ int screenshots(MainWindow& window, const QString& demos, const QString& folder)
     window.showWorkView("Export");
     fine = shoot("export") && fine;
     window.showWorkView("Compose");
+    fine = shootLook(window, demos, folder) && fine;
     fine = shootFormations(window, demos, folder) && fine;
     fine = shootHeart(window, demos, folder) && fine;
     fine = shootTime(window, demos, folder) && fine;

@@ -21,7 +21,9 @@ Edit addCamera(const Scene& scene, const Camera& as) {
     set("position",
         fixedNumbers({edits::toMillimetres(as.position.x), edits::toMillimetres(as.position.y), edits::toMillimetres(as.position.z)}));
     set("target", fixedNumbers({edits::toMillimetres(as.target.x), edits::toMillimetres(as.target.y), edits::toMillimetres(as.target.z)}));
+    set("projection", std::string(as.projection == Projection::parallel ? "parallel" : "perspective"));
     set("focalLength", fixedNumbers({edits::toMillimetres(as.focalLength)}));
+    set("width", fixedNumbers({edits::toMillimetres(as.width)}));
     set("on", scene.all(ObjectType::camera).empty());
     Edit edit{scene, "Add " + made.name, {}, made.id};
     edits::insert(edit.scene, made);
@@ -41,7 +43,11 @@ Edit putCamera(const Scene& scene, ObjectId id, const Camera& as, double frame, 
         set("position", c, position[c]);
         if (!aims) set("target", c, target[c]);
     }
-    set("focalLength", -1, as.focalLength);
+    // How it projects stays; what it sees is given by the one number or the other.
+    if (choiceOf(scene.at(id).part("camera"), "projection") == "parallel")
+        set("width", -1, as.width);
+    else
+        set("focalLength", -1, as.focalLength);
     return edit;
 }
 

@@ -80,13 +80,31 @@ std::shared_ptr<const Result> Evaluator::run(const Plan& plan, Progress& progres
     result->notes = plan.notes;
     result->columns = freshColumns(plan.count, plan.stock.mixedBy.size());
     result->wanted = plan.wanted;
-    const auto weighed =
-        std::find_if(plan.cards.begin(), plan.cards.end(), [&](const Card& c) { return c.entry == plan.wanted.weightsOf; });
-    const bool weighs = plan.wanted.weightsOf && weighed != plan.cards.end();
-    if (weighs) result->weights.resize(static_cast<std::size_t>(plan.count));
+    // Weights that are wanted, or that mix materials, are kept as their cards act.
+    struct Keep {
+        int card;
+        float* to;
+    };
+    std::vector<Keep> kept;
+    const auto keep = [&](ObjectId entry, float* to) {
+        for (std::size_t c = 0; c < plan.cards.size(); ++c)
+            if (plan.cards[c].entry == entry) kept.push_back({static_cast<int>(c), to});
+    };
+    if (plan.wanted.weightsOf) {
+        result->weights.resize(static_cast<std::size_t>(plan.count));
+        keep(plan.wanted.weightsOf, result->weights.data());
+        if (kept.empty()) result->weights.clear();
+    }
+    for (std::size_t c = 0; c < plan.stock.mixedBy.size(); ++c) {
+        float* column = result->columns->mixed.data() + c * static_cast<std::size_t>(plan.count);
+        if (plan.stock.mixedBy[c].named >= 0) continue;
+        std::fill_n(column, plan.count, 0.0f);
+        keep(plan.stock.mixedBy[c].card, column);
+    }
     if (plan.wanted.placements) result->placements.resize(static_cast<std::size_t>(plan.count));
-    const AfterCard keepWeights = [&, number = static_cast<int>(weighed - plan.cards.begin())](int card, const Block& block) {
-        if (card == number) std::copy_n(block.weight, block.count, result->weights.begin() + block.first);
+    const AfterCard keepWeights = [&](int card, const Block& block) {
+        for (const Keep& k : kept)
+            if (card == k.card) std::copy_n(block.weight, block.count, k.to + block.first);
     };
     const std::size_t cards = plan.cards.size();
     std::vector<CardSamples> samples;
@@ -108,7 +126,7 @@ std::shared_ptr<const Result> Evaluator::run(const Plan& plan, Progress& progres
         space.remember = state.get();
         for (std::size_t b = first; b < end; ++b) {
             if (progress.cancelled()) return;
-            runBlock(plan, static_cast<int>(b), space, weighs ? &keepWeights : nullptr, samples.data());
+            runBlock(plan, static_cast<int>(b), space, kept.empty() ? nullptr : &keepWeights, samples.data());
             if (plan.wanted.placements) placeBlock(plan, space.block, result->placements);
             blocks[b] = finishBlock(plan, space, *result->columns);
             std::copy_n(space.counts.begin(), cards, counts.begin() + static_cast<std::ptrdiff_t>(b * cards));

@@ -113,11 +113,21 @@ void addSurroundings(tinygltf::Model& model, const Setting& setting, const std::
     for (std::size_t i = 0; i < lamps.size(); ++i) addLamp(model, lamps[i], static_cast<int>(i) + 1);
     tinygltf::Camera camera;
     camera.name = "Camera";
-    camera.type = "perspective";
-    camera.perspective.aspectRatio = aspect;
-    camera.perspective.yfov = verticalFieldOfView(setting.camera, static_cast<float>(aspect));
-    camera.perspective.znear = 0.01;
-    camera.perspective.zfar = 1e4;
+    const double first = std::max(0.01, static_cast<double>(setting.camera.nearCut));
+    const double last = setting.camera.farCut > 0 ? std::max(first * 1.001, static_cast<double>(setting.camera.farCut)) : 1e4;
+    if (setting.camera.projection == Projection::parallel) {
+        camera.type = "orthographic";
+        camera.orthographic.xmag = setting.camera.width / 2;
+        camera.orthographic.ymag = setting.camera.width / 2 / aspect;
+        camera.orthographic.znear = first;
+        camera.orthographic.zfar = last;
+    } else {
+        camera.type = "perspective";
+        camera.perspective.aspectRatio = aspect;
+        camera.perspective.yfov = verticalFieldOfView(setting.camera, static_cast<float>(aspect));
+        camera.perspective.znear = first;
+        camera.perspective.zfar = last;
+    }
     model.cameras.push_back(camera);
     tinygltf::Node node = nodeAt("Camera", setting.camera.position, glm::quat_cast(glm::inverse(viewMatrix(setting.camera))));
     node.camera = 0;

@@ -241,9 +241,11 @@ BlockCount finishBlock(const Plan& plan, FlowSpace& space, ResultColumns& out) {
     BlockCount count;
     HWY_DYNAMIC_DISPATCH(finishLanes)
     (block, stock, out.matrix.data() + 12 * at, out.colour.data() + at, out.variant.data() + at, visible, count);
+    // Weights were kept as their cards acted.
     for (std::size_t c = 0; c < plan.stock.mixedBy.size(); ++c)
-        std::copy_n(block.named[plan.stock.mixedBy[c]], block.count,
-                    out.mixed.begin() + static_cast<std::ptrdiff_t>(c * static_cast<std::size_t>(plan.count) + at));
+        if (const int named = plan.stock.mixedBy[c].named; named >= 0)
+            std::copy_n(block.named[named], block.count,
+                        out.mixed.begin() + static_cast<std::ptrdiff_t>(c * static_cast<std::size_t>(plan.count) + at));
     HWY_DYNAMIC_DISPATCH(countSeenLanes)(space.effect, static_cast<int>(plan.cards.size()), visible, block.count, space.counts.data());
     return count;
 }

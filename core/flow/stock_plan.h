@@ -27,6 +27,14 @@ struct Variant {
 /// The most variants that a result can tell apart.
 inline constexpr std::size_t mostVariants = 65'000;
 
+/// A number of each instance that mixes materials: a named value, or how strongly a card acts.
+struct MixColumn {
+    int named = -1;  ///< column of the named value; −1 for a weight
+    ObjectId card;   ///< the rail entry of the weight
+
+    bool operator==(const MixColumn&) const = default;
+};
+
 /// How each instance of a swarm gets its variant.
 struct StockPlan {
     struct Entry {
@@ -37,8 +45,8 @@ struct StockPlan {
     std::vector<Entry> entries;
     StockRule stockRule{};
     ResolvedPart pattern;
-    std::vector<int> mixedBy;  ///< the columns of named values that mix its materials, by Mix::column
-    std::string note;          ///< something the person should know, one sentence
+    std::vector<MixColumn> mixedBy;  ///< what mixes its materials, by Mix::column
+    std::string note;                ///< something the person should know, one sentence
 
     const PatternKind& patternKind() const { return static_cast<const PatternKind&>(*pattern.kind); }
 };

@@ -44,7 +44,7 @@ Material materialAt(const Look& look, const LookedAt& at, const glm::vec4& colou
 
 float mixAt(const Mix& mix, const LookedAt& at) {
     float driver = mix.amount;
-    if (mix.by == MixedBy::namedValue) driver = at.named[mix.column];
+    if (mix.by == MixedBy::namedValue || mix.by == MixedBy::weight) driver = at.named[mix.column];
     if (mix.by == MixedBy::share) driver = at.share;
     if (mix.by == MixedBy::facing) driver = at.facing;
     return std::clamp(respondOne(mix.response, false, driver), 0.0f, 1.0f);

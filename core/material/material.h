@@ -52,19 +52,19 @@ struct Look {
     bool constant() const { return !mix; }
 };
 
-enum class MixedBy { amount, namedValue, share, facing };
+enum class MixedBy { amount, namedValue, share, facing, weight };
 
 struct Mix {
     Look first, second;
     MixedBy by = MixedBy::amount;
     float amount = 0.5f;
-    int column = 0;  ///< of the instance's numbers, where a named value mixes
+    int column = 0;  ///< of the instance's numbers, where a named value or a gesture's weight mixes
     Response response;
 };
 
 bool operator==(const Look& a, const Look& b);
 
-/// The most named values that may mix the materials of one swarm.
+/// The most named values and weights that may mix the materials of one swarm.
 inline constexpr int mostMixColumns = 4;
 
 /// Where a look is asked for.

@@ -12,6 +12,8 @@ struct LookSource {
     std::function<Look(ObjectId)> other;
     /// The column that carries a named value of the swarm whose material it is; −1 where there is none.
     std::function<int(ObjectId)> column;
+    /// The column that carries the weight of a gesture on its rail; −1 where it is not there.
+    std::function<int(ObjectId)> weight;
 };
 
 struct MaterialKind : Kind {

@@ -5,7 +5,7 @@ namespace gswarm {
 namespace {
 
 struct Mixed {
-    ObjectId first, second, value;
+    ObjectId first, second, value, gesture;
     MixedBy by;
     float amount;
 };
@@ -17,9 +17,9 @@ Look look(const Mixed& m, const Response& shaped, const LookSource& source) {
     mix->by = m.by;
     mix->amount = m.amount / 100;
     mix->response = shaped;
-    if (m.by == MixedBy::namedValue) {
-        mix->column = source.column(m.value);
-        // A value that the swarm does not have mixes nothing in.
+    if (m.by == MixedBy::namedValue || m.by == MixedBy::weight) {
+        mix->column = m.by == MixedBy::weight ? source.weight(m.gesture) : source.column(m.value);
+        // A value or gesture that the swarm does not have mixes nothing in.
         if (mix->column < 0) mix->by = MixedBy::amount, mix->amount = 0;
     }
     return {mix->first.plain, std::move(mix)};
@@ -32,16 +32,27 @@ const MaterialKind mixedMaterial = looks(
         .found("blend layer mask gradient fresnel")
         .reference("first", &Mixed::first, {ObjectType::material}, "What is seen at 0; its colour is the one gestures change")
         .reference("second", &Mixed::second, {ObjectType::material}, "What is seen at 1")
-        .choice("by", &Mixed::by,
-                {{"amount", "One amount"}, {"namedValue", "A named value"}, {"share", "The number's share"}, {"facing", "Facing you"}},
-                "What mixes: one number for all, a value each instance carries, its number from 0 to 1, or how far it faces the camera")
+        .choice(
+            "by", &Mixed::by,
+            {{"amount", "One amount"},
+             {"namedValue", "A named value"},
+             {"share", "The number's share"},
+             {"facing", "Facing you"},
+             {"weight", "A gesture's weight"}},
+            "What mixes: one number for all, a value each instance carries, its number from 0 to 1, how far it faces the camera, or how "
+            "strongly a gesture acts on it")
         .label("Mixed by")
         .number("amount", &Mixed::amount, 50, {0, 100}, "How much of the second")
         .unit("%")
         .hard(0, 100)
         .only("by", {"amount"})
         .reference("value", &Mixed::value, {ObjectType::namedValue}, "Which value; 0 is the first material, 1 the second")
-        .only("by", {"namedValue"}),
+        .only("by", {"namedValue"})
+        .reference("gesture", &Mixed::gesture, {ObjectType::gesture},
+                   "Whose weight: where it does not act is the first material, where it does the second")
+        .only("by", {"weight"})
+        .since(2)
+        .migrated({2, {}, nullptr}),
     look);
 
 }  // namespace gswarm

@@ -144,12 +144,13 @@ vec3 Sun::direction(float u, float v) const {
     return glm::normalize(a_ * (r * std::cos(around)) + b_ * (r * std::sin(around)) + toward_ * z);
 }
 
-Sample tracePath(const PathScene& scene, vec3 from, vec3 direction, float moment, Sobol& numbers) {
+Sample tracePath(const PathScene& scene, const Lens::Ray& first, float moment, Sobol& numbers) {
+    vec3 from = first.from, direction = first.direction;
     Path path{scene, numbers, moment};
     for (int bounce = 0; bounce <= mostBounces; ++bounce) {
         Material material;
         const Hit hit = path.next(from, direction, material, bounce);
-        if (!hit.any) {
+        if (!hit.any || (bounce == 0 && hit.distance > first.ends)) {
             path.escape(direction, bounce);
             break;
         }
@@ -194,7 +195,7 @@ Sample tracePath(const PathScene& scene, vec3 from, vec3 direction, float moment
                 path.sample.coverage = 1 - std::clamp((distance - reach) / (3 * reach + 1e-3f), 0.0f, 1.0f);
                 path.share *= path.sample.coverage;
             }
-            path.sample.depth = hit.distance * path.sample.coverage;
+            path.sample.depth = (hit.distance + first.begun) * path.sample.coverage;
         }
         path.describe(s, n, bounce);
         const vec3 outside = hit.place + flat * 1e-4f;

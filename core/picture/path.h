@@ -2,6 +2,7 @@
 #include <glm/geometric.hpp>
 
 #include "core/picture/lamp_tree.h"
+#include "core/picture/lens.h"
 #include "core/picture/sobol.h"
 #include "core/picture/trace_world.h"
 
@@ -50,6 +51,6 @@ struct Sample {
 /// Light that comes back along a ray from the camera. What is seen of the sun and lamps is sampled from both ends and weighed by
 /// Veach's power rule; bright spots that see-through things throw are those of light that goes straight through.
 /// `moment` is 0 when the shutter opens and 1 when it closes.
-Sample tracePath(const PathScene& scene, glm::vec3 from, glm::vec3 direction, float moment, Sobol& numbers);
+Sample tracePath(const PathScene& scene, const Lens::Ray& first, float moment, Sobol& numbers);
 
 }  // namespace gswarm

@@ -122,7 +122,7 @@ std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& 
             numbers.together();
             const float time = numbers.next(), lensU = numbers.next(), lensV = numbers.next();
             const Lens::Ray ray = lens.through(u, v, time, lensU, lensV);
-            const Sample sample = tracePath(scene, ray.from, ray.direction, time, numbers);
+            const Sample sample = tracePath(scene, ray, time, numbers);
             const float bright = std::min(luminanceOf(sample.light), most);
             pixel.light += sample.light;
             pixel.coverage += sample.coverage;
@@ -157,6 +157,7 @@ std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& 
 Film exposed(Tracer& tracer, Shot shot, const TraceSize& size, Progress& progress) {
     checkTraceSize(size);
     tracer.show(std::move(shot), progress);
+    progress.say("tracing the picture");
     Film film(size.width, size.height);
     TraceSize step = size;
     // Noise is looked at each time the samples have doubled.

@@ -30,14 +30,24 @@ const Look& plainStone() {
 
 int Looks::column(ObjectId namedValue) {
     const int at = scene_.find(namedValue) ? namedColumn(scene_, swarm_, namedValue) : -1;
-    if (at < 0) return -1;
-    const auto known = std::find(columns_.begin(), columns_.end(), at);
+    return at < 0 ? -1 : columnOf({at, {}});
+}
+
+int Looks::weight(ObjectId gesture) {
+    for (const ObjectId entry : scene_.at(swarm_).list("rail"))
+        if (referenceOf(scene_.at(entry).part("entry"), "gesture") == gesture && scene_.find(gesture)) return columnOf({-1, entry});
+    return -1;
+}
+
+int Looks::columnOf(const MixColumn& wanted) {
+    const auto known = std::find(columns_.begin(), columns_.end(), wanted);
     if (known != columns_.end()) return static_cast<int>(known - columns_.begin());
     if (columns_.size() == mostMixColumns) {
-        note_ = "Only " + std::to_string(mostMixColumns) + " named values mix materials of one swarm; the others mix nothing in.";
+        note_ =
+            "Only " + std::to_string(mostMixColumns) + " named values and weights mix materials of one swarm; the others mix nothing in.";
         return -1;
     }
-    columns_.push_back(at);
+    columns_.push_back(wanted);
     return static_cast<int>(columns_.size()) - 1;
 }
 
@@ -52,7 +62,7 @@ Look Looks::of(ObjectId material, const Look& standard, int depth) {
     Response response = shaped.as<Response>();
     response.table = tableOf(response.points);
     const LookSource source{[&](ObjectId other) { return of(other, plainClay(), depth + 1); },
-                            [&](ObjectId value) { return column(value); }};
+                            [&](ObjectId value) { return column(value); }, [&](ObjectId gesture) { return weight(gesture); }};
     const Look made = static_cast<const MaterialKind&>(*own.kind).look(own.data.get(), response, source);
     return made_[{material, depth}] = made;
 }

@@ -3,6 +3,7 @@
 #include <vector>
 
 #include "core/base/content_hash.h"
+#include "core/flow/stock_plan.h"
 #include "core/material/material.h"
 #include "core/scene/scene.h"
 
@@ -20,21 +21,23 @@ class Looks {
 
     /// Of all that the looks so far depend on.
     std::uint64_t hash() const { return hash_.value(); }
-    /// The columns of named values that mix them, in the order of Mix::column.
-    const std::vector<int>& columns() const { return columns_; }
-    /// One sentence, where more named values mix than may.
+    /// What mixes them, in the order of Mix::column.
+    const std::vector<MixColumn>& columns() const { return columns_; }
+    /// One sentence, where more mixes than may.
     const std::string& note() const { return note_; }
 
   private:
     Look of(ObjectId material, const Look& standard, int depth);
     int column(ObjectId namedValue);
+    int weight(ObjectId gesture);
+    int columnOf(const MixColumn& wanted);
 
     const Scene& scene_;
     ObjectId swarm_;
     double frame_;
     ContentHash hash_;
     std::map<std::pair<ObjectId, int>, Look> made_;
-    std::vector<int> columns_;
+    std::vector<MixColumn> columns_;
     std::string note_;
 };
 

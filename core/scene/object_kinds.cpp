@@ -219,12 +219,27 @@ const Kind cameraKind =
         .hard(-1e4, 1e4)
         .only("looksAt", {"thing"})
         .since(2)
+        .choice("projection", &Camera::projection, {{"perspective", "Perspective"}, {"parallel", "Parallel"}},
+                "What is far looks smaller, or is as large as what is near")
+        .since(4)
         .number("focalLength", &Camera::focalLength, 45, {12, 200}, "Longer brings the distance closer")
         .unit("mm")
         .hard(1, 5000)
+        .only("projection", {"perspective"})
+        .length("width", &Camera::width, 10, {0.5, 50}, "How much it sees from side to side")
+        .hard(1e-3, 1e6)
+        .only("projection", {"parallel"})
+        .since(4)
+        .length("nearCut", &Camera::nearCut, 0, {0, 20}, "What is nearer is not seen; 0 cuts nothing")
+        .hard(0, 1e6)
+        .since(4)
+        .length("farCut", &Camera::farCut, 0, {0, 100}, "What is farther is not seen; 0 cuts nothing")
+        .hard(0, 1e6)
+        .since(4)
         .choice("focus", &Camera::focus, {{"everything", "Everything"}, {"distance", "At a distance"}, {"target", "What it looks at"}},
                 "What is sharp in a traced picture")
         .label("Sharp")
+        .only("projection", {"perspective"})
         .since(3)
         .length("focusDistance", &Camera::focusDistance, 8, {0.1, 50}, "From the camera to what is sharp")
         .hard(1e-3, 1e6)
@@ -248,6 +263,7 @@ const Kind cameraKind =
         .since(3)
         .migrated({2, {}, nullptr})
         .migrated({3, {}, nullptr})
+        .migrated({4, {}, nullptr})
         .kind();
 
 const Kind followThroughKind =

@@ -128,13 +128,17 @@ enum class LooksAt { place, thing };
 /// What is sharp in a traced picture.
 enum class Focus { everything, distance, target };
 enum class ShutterOpens { around, at };
+enum class Projection { perspective, parallel };
 struct Camera {
     bool on;
     glm::vec3 position, target;
     LooksAt looksAt;
     ObjectId thing;
     float lag;          ///< frames
-    float focalLength;  ///< millimetres on a 36 mm wide frame
+    Projection projection;
+    float focalLength;      ///< millimetres on a 36 mm wide frame
+    float width;            ///< metres across that a parallel one sees
+    float nearCut, farCut;  ///< metres along its way of looking; 0 for none
     Focus focus;
     float focusDistance, fNumber;
     bool blurs;

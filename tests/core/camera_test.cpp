@@ -28,7 +28,11 @@ const Camera there{.on = true,
                    .looksAt = LooksAt::place,
                    .thing = {},
                    .lag = 0,
+                   .projection = Projection::perspective,
                    .focalLength = 85,
+                   .width = 10,
+                   .nearCut = 0,
+                   .farCut = 0,
                    .focus = Focus::everything,
                    .focusDistance = 8,
                    .fNumber = 2.8f,
@@ -253,4 +257,81 @@ TEST(Display, SoftHighlightsKeepWhatAScreenShowsAndBendTheRest) {
     }
     const glm::vec3 red = display({20, 1, 1}, 1, DisplayTransform::soft);
     EXPECT_GT(red.y, 0.5) << "too bright for its colour it goes to white";
+}
+
+namespace {
+
+/// Columns of a picture in which a white tile on black is seen, and how wide in all.
+struct Stripe {
+    int first = -1, count = 0;
+};
+Stripe seen(const Build& b, int width = 100) {
+    Progress progress;
+    const Setting setting = settingAt(b.scene, 0, making::store());
+    const Image image = trace(drawListOf(std::vector{b.result()}), setting, {width, 9, 16, 1}, progress);
+    Stripe stripe;
+    for (int x = 0; x < width; ++x) {
+        if (image.pixels[static_cast<std::size_t>(4 * (4 * width + x))] < 90) continue;
+        if (stripe.first < 0) stripe.first = x;
+        ++stripe.count;
+    }
+    return stripe;
+}
+
+/// A white box of a metre at a distance in front of a camera at the middle of the world that looks along −Z.
+Build boxAhead(double distance) {
+    Build b = Build::grid(1, 1, 1);
+    const ObjectId light = b.scene.all(ObjectType::light).front(), camera = firstCamera(b.scene);
+    b.set(light, "ground", false)
+        .set(light, "skyStrength", {1})
+        .set(b.material, "colour", {1, 1, 1, 1})
+        .set(b.stock, "foot", std::string("centre"));
+    b.set(b.scene.project().id, "background", {0, 0, 0, 1});
+    b.set(camera, "position", {0, 0, 0}).set(camera, "target", {0, 0, -1}).set(b.swarm, "position", {0, 0, -distance});
+    return b;
+}
+
+}  // namespace
+
+TEST(Camera, AParallelOneSeesAsWideAtAnyDistance) {
+    for (const double distance : {3.0, 12.0, 80.0}) {
+        Build b = boxAhead(distance);
+        b.set(firstCamera(b.scene), "projection", std::string("parallel")).set(firstCamera(b.scene), "width", {4});
+        const Stripe stripe = seen(b);
+        EXPECT_NEAR(stripe.count, 25, 1) << "a metre of four, " << distance << " m away";
+        EXPECT_NEAR(stripe.first, 37, 1);
+    }
+}
+
+TEST(Camera, APerspectiveOneSeesItsFaceByItsFocalLength) {
+    Build b = boxAhead(6.5);
+    b.set(firstCamera(b.scene), "focalLength", {60});
+    // The face is 6 m away: 36 mm of film over 60 mm see 3.6 m there.
+    EXPECT_NEAR(seen(b, 180).count, 50, 1);
+}
+
+TEST(Camera, WhatIsNearerOrFartherThanTheCutsIsNotSeen) {
+    for (const char* projection : {"perspective", "parallel"}) {
+        Build b = boxAhead(6.5);
+        const ObjectId camera = firstCamera(b.scene);
+        b.set(camera, "projection", std::string(projection)).set(camera, "width", {4});
+        EXPECT_GT(seen(b).count, 10) << projection;
+        b.set(camera, "nearCut", {5.9}).set(camera, "farCut", {6.1});
+        EXPECT_GT(seen(b).count, 10) << projection;
+        b.set(camera, "farCut", {5.95});
+        EXPECT_EQ(seen(b).count, 0) << projection << ": behind the far cut";
+        b.set(camera, "farCut", {0}).set(camera, "nearCut", {7.5});
+        EXPECT_EQ(seen(b).count, 0) << projection << ": before the near cut";
+    }
+}
+
+TEST(Camera, TheViewPutIntoAParallelOneGivesItsWidth) {
+    Build b = boxAhead(5);
+    const ObjectId camera = firstCamera(b.scene);
+    b.set(camera, "projection", std::string("parallel"));
+    Camera wide = there;
+    wide.projection = Projection::parallel, wide.width = 7.5f;
+    const Edit edit = putCamera(b.scene, camera, wide, 0, making::store());
+    EXPECT_FLOAT_EQ(cameraAt(edit.scene, camera, 0, making::store()).width, 7.5f);
+    EXPECT_EQ(cameraAt(edit.scene, camera, 0, making::store()).projection, Projection::parallel);
 }

@@ -55,7 +55,7 @@ struct Paper {
         for (int s = 0; s < samples; ++s) {
             Sobol numbers(0, 0, static_cast<std::uint32_t>(s), 5);
             numbers.together();
-            sum += tracePath(scene, place + vec3(0, 0.5f, 0), {0, -1, 0}, 0, numbers).light.y;
+            sum += tracePath(scene, {place + vec3(0, 0.5f, 0), {0, -1, 0}}, 0, numbers).light.y;
         }
         return sum / samples * pi;
     }

@@ -122,6 +122,30 @@ TEST(Material, IsMixedByANamedValueThatGesturesChange) {
     EXPECT_NEAR(m.of(8).metal, 0, 1e-6);
 }
 
+TEST(Material, IsMixedByTheWeightOfAGesture) {
+    Mixing m;
+    const ObjectId g = m.b.gesture(), zone = m.b.zone(g, "formula");
+    m.b.set(zone, "weight", Value(Formula{"share", {}}));
+    m.b.choose(m.mixed, "by", "weight").set(m.mixed, "gesture", Value(g));
+    m.b.set(m.b.material, "metal", {0}).set(m.second, "metal", {1});
+    EXPECT_NEAR(m.of(0).metal, 0, 1e-6);
+    EXPECT_NEAR(m.of(2).metal, 0.25, 1e-6);
+    EXPECT_NEAR(m.of(8).metal, 1, 1e-6);
+    // As strongly as it acts: half its strength, half of it; switched off, nothing.
+    m.b.set(g, "strength", {50});
+    EXPECT_NEAR(m.of(8).metal, 0.5, 1e-6);
+    const ObjectId entry = m.b.scene.at(m.b.swarm).list("rail").front();
+    m.b.set(entry, "on", false);
+    EXPECT_NEAR(m.of(8).metal, 0, 1e-6);
+    // A gesture that is not on this rail mixes nothing in.
+    const Edit other = addSwarm(m.b.scene);
+    m.b.scene = other.scene;
+    const ObjectId mine = std::exchange(m.b.swarm, other.made), theirs = m.b.gesture();
+    m.b.swarm = mine;
+    m.b.set(m.mixed, "gesture", Value(theirs));
+    EXPECT_NEAR(m.of(8).metal, 0, 1e-6);
+}
+
 TEST(Material, IsMixedByFacing) {
     Mixing m;
     m.b.choose(m.mixed, "by", "facing").set(m.b.material, "roughness", {1}).set(m.second, "roughness", {0});

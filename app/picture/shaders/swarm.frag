@@ -12,6 +12,7 @@ uniform vec4 surface[2], glow[2], layers[2], fibres[2], rim[2], edge[2], secondC
 uniform float mixedByFacing, facingTable[17];
 uniform int lampCount;
 uniform vec4 lampPlace[16], lampLight[16], lampAlong[16];
+uniform vec4 looks;  // the way of looking; w is 1 where rays are parallel
 uniform float linear_;  // 1: light and coverage as they are, for what comes after
 layout(location = 0) out vec4 result;
 layout(location = 1) out vec4 guide;
@@ -41,9 +42,12 @@ float shine(float nh, float nl, float nv, float roughness) {
     return min(a2 / (d * d) / (4 * max(nl, nv)), 12);
 }
 
+vec3 towardEye() { return looks.w > 0 ? -looks.xyz : normalize(eye - place); }
+float distanceToEye() { return looks.w > 0 ? dot(place - eye, looks.xyz) : length(eye - place); }
+
 void main() {
     if (ghost > 0 && order[(int(gl_FragCoord.y) & 3) * 4 + (int(gl_FragCoord.x) & 3)] >= ghost * 7.0) discard;
-    vec3 n = normalize(facing), v = normalize(eye - place);
+    vec3 n = normalize(facing), v = towardEye();
     if (dot(n, v) < 0) n = -n;
     float nv = max(dot(n, v), 0.02), graze = 1 - nv;
     float k = mixed;
@@ -106,7 +110,7 @@ void main() {
     if (linear_ > 0) {
         vec3 flat_n = n / (abs(n.x) + abs(n.y) + abs(n.z));
         vec2 folded = flat_n.z >= 0 ? flat_n.xy : (1 - abs(flat_n.yx)) * vec2(flat_n.x < 0 ? -1 : 1, flat_n.y < 0 ? -1 : 1);
-        guide = vec4(folded, length(eye - place), number);
+        guide = vec4(folded, distanceToEye(), number);
         result = vec4(light, mix(1, opacity, through));
         return;
     }
