@@ -20,7 +20,7 @@ using namespace gswarm;
 namespace {
 
 constexpr int trayHeight = 76;
-constexpr QSize trayPicture{88, 46};
+constexpr QSize trayPicture{88, 42};
 
 }  // namespace
 
