@@ -5,6 +5,7 @@
 #include <iostream>
 #include <map>
 #include <set>
+#include <sstream>
 
 #include "core/base/error.h"
 #include "core/exchange/exporter_kind.h"
@@ -87,6 +88,9 @@ void addSetting(CLI::App& command, const Parameter& p, Given& given) {
     const auto take = [&given, id = p.id](double value) { given[id] = fixedNumbers({value}); };
     CLI::Option* option =
         command.add_option_function<double>("--" + p.id, take, p.summary + ", " + std::to_string(low) + " to " + std::to_string(high));
+    std::ostringstream standard;
+    standard << std::get<Numbers>(p.standard).front().value;
+    option->default_str(standard.str());
     if (p.type == ParameterType::whole)
         option->check(wholeBetween(low, high));
     else

@@ -221,7 +221,7 @@ void Picture::requestDraw(Care care) {
     request.pixels = QSize(std::max(16, int(width() * ratio * share)), std::max(16, int(height() * ratio * share)));
     request.weights = showsWeights() && evaluated && evaluated->weightsOf;
     request.ground = choices_->ground();
-    if (traced_->showsLive()) thread_.request(request);
+    if (!tracedSeen() || traced_->showsLive()) thread_.request(request);
     renewTraced();
     if (care == Care::fine)
         settle_.stop();
@@ -229,6 +229,9 @@ void Picture::requestDraw(Care care) {
         settle_.start();
     update();
 }
+
+/// What is drawn for understanding, nine values or weights, is drawn live.
+bool Picture::tracedSeen() const { return traced_->shown() && !varying() && !showsWeights(); }
 
 /// Through the scene's own camera where the view is that camera's, with its focus and shutter.
 void Picture::renewTraced() {
@@ -340,14 +343,14 @@ void Picture::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     painter.fillRect(rect(), theme::ink);
-    if (!problem_.isEmpty()) {
+    if (!problem_.isEmpty() && !tracedSeen()) {
         painter.setPen(theme::coral);
         painter.drawText(rect().adjusted(40, 40, -40, -40), Qt::AlignCenter | Qt::TextWordWrap, problem_);
         return;
     }
     painter.setRenderHint(QPainter::SmoothPixmapTransform);
     if (!image_.isNull()) painter.drawImage(rect(), image_);
-    traced_->paint(painter);
+    if (tracedSeen()) traced_->paint(painter);
     paintOverlays(painter);
     if (!work_.isEmpty()) overlay::paintWork(painter, QRectF(width() / 2.0 - 190, height() - 62, 380, 44), work_, workDone_);
     if (document_.picking()) {

@@ -70,6 +70,7 @@ class Picture : public QWidget {
     enum class Care { coarse, normal, fine };
     void requestDraw(Care care);
     void renewTraced();
+    bool tracedSeen() const;
     void adapt(int pixelsWide, double milliseconds);
     void updateWeights();
     glm::dvec3 placeAt(QPointF pixel) const;

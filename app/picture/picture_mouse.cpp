@@ -89,7 +89,7 @@ void Picture::mousePressEvent(QMouseEvent* event) {
     last_ = pressed_ = event->position();
     leftHeld_ = false;
     if (event->button() != Qt::LeftButton) return;
-    if (traced_->press(last_)) return;
+    if (tracedSeen() && traced_->press(last_)) return;
     if (document_.picking()) {
         if (const ObjectId object = objectAt(last_)) document_.click(object);
         return;
