@@ -140,8 +140,9 @@ void TracedThread::coarse(const TracedRequest& request, const PixelRect& part, P
     if (smaller == 1) return;
     const auto less = [&](int pixels) { return std::max(1, pixels / smaller); };
     Film small(less(request.pixels.width()), less(request.pixels.height()));
-    const PixelRect there{part.x / smaller, part.y / smaller, std::min(less(part.width) + 1, small.width - part.x / smaller),
-                          std::min(less(part.height) + 1, small.height - part.y / smaller)};
+    const int left = std::min(part.x / smaller, small.width - 1), top = std::min(part.y / smaller, small.height - 1);
+    const PixelRect there{left, top, std::min(less(part.width) + 1, small.width - left),
+                          std::min(less(part.height) + 1, small.height - top)};
     const auto start = std::chrono::steady_clock::now();
     tracer_.expose(small, there, {.samples = 1}, progress);
     samplesPerSecond_ = static_cast<double>(there.width) * there.height / std::max(since(start), 1e-4);

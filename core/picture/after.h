@@ -3,7 +3,6 @@
 #include <glm/vec3.hpp>
 #include <vector>
 
-#include "core/base/progress.h"
 #include "core/picture/film.h"
 #include "core/picture/image.h"
 #include "core/picture/view.h"

@@ -40,13 +40,13 @@ class TraceWorld {
   public:
     /// Takes what the lists have; they must outlive the world or its next dress. Several are moments from the shutter's opening to
     /// its closing, evenly apart: what all of them show alike in number and shape moves between them. The cost grows with the
-    /// instances, of which a hundred thousand take some 60 ms on two cores (docs/performance.md). Throws Cancelled.
+    /// instances, of which a hundred thousand take some 130 ms on two cores (docs/performance.md). Throws Cancelled.
     TraceWorld(std::span<const DrawList> shutter, const SunAndSky& light, MeshTrees& trees, Progress& progress);
     ~TraceWorld();
     TraceWorld(const TraceWorld&) = delete;
     TraceWorld& operator=(const TraceWorld&) = delete;
 
-    /// Puts what the lists have where it is now; they must be madeAlike. Saves a third of making it again. Throws Cancelled, after
+    /// Puts what the lists have where it is now; they must be madeAlike. Half the time of making it again. Throws Cancelled, after
     /// which the world is of no use.
     void move(std::span<const DrawList> shutter, const SunAndSky& light, Progress& progress);
     /// Takes looks, colours and light of lists that standAlike, without making anything again.
