@@ -55,7 +55,9 @@ MaterialTray::MaterialTray(Document& document, QWidget* parent)
         for (auto* tile : findChildren<QToolButton*>())
             if (tile->property("picture") == key) tile->setIcon(QPixmap::fromImage(made));
     });
-    refresh();
+    settle_.setSingleShot(true);
+    settle_.setInterval(150);
+    connect(&settle_, &QTimer::timeout, this, &MaterialTray::askPictures);
 }
 
 ObjectId MaterialTray::materialOf(const QObject* tile) const {
@@ -64,7 +66,9 @@ ObjectId MaterialTray::materialOf(const QObject* tile) const {
     return number >= 0 && number < static_cast<int>(all.size()) ? all[static_cast<std::size_t>(number)] : ObjectId{};
 }
 
+/// Nothing is done for it while it is not seen.
 void MaterialTray::refresh() {
+    if (!isVisible()) return;
     const Scene& scene = document_.scene();
     const auto all = scene.all(ObjectType::material);
     // Tiles stay and are told anew, so that a press and its click meet the same one.
@@ -73,7 +77,7 @@ void MaterialTray::refresh() {
         if (tile != add_) tiles.push_back(tile);
     while (tiles.size() > all.size()) {
         row_->removeWidget(tiles.back());
-        tiles.back()->hide();
+        tiles.back()->setParent(nullptr);
         retire(tiles.back());
         tiles.pop_back();
     }
@@ -101,8 +105,17 @@ void MaterialTray::refresh() {
         tile->setAccessibleName(name);
         tile->setToolTip(name + ": click for its settings, drag it onto what is to wear it");
         tile->setChecked(all[k] == document_.chosen());
+    }
+    settle_.start();
+}
+
+void MaterialTray::askPictures() {
+    const Scene& scene = document_.scene();
+    const auto all = scene.all(ObjectType::material);
+    for (std::size_t k = 0; k < all.size(); ++k) {
+        auto* tile = findChild<QToolButton*>(QString("tray-%1").arg(k + 1));
         const QString key = pictureKey(scene, all[k]);
-        if (tile->property("picture") == key) continue;
+        if (!tile || tile->property("picture") == key) continue;
         tile->setProperty("picture", key);
         pictures_->ask(key, [scene, id = all[k]](Progress& progress) { return ::pictureOf(scene, id, trayPicture, progress); });
     }

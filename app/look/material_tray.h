@@ -1,5 +1,6 @@
 #pragma once
 #include <QScrollArea>
+#include <QTimer>
 
 #include "core/scene/object_id.h"
 
@@ -19,9 +20,11 @@ class MaterialTray : public QScrollArea {
 
   protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
+    void showEvent(QShowEvent*) override { refresh(); }
 
   private:
     void refresh();
+    void askPictures();
     void openGallery();
     gswarm::ObjectId materialOf(const QObject* tile) const;
 
@@ -30,5 +33,6 @@ class MaterialTray : public QScrollArea {
     MaterialGallery* gallery_ = nullptr;
     QHBoxLayout* row_;
     QToolButton* add_;
+    QTimer settle_;  ///< a setting that is dragged has no picture of every value on its way
     QPoint pressed_;
 };

@@ -102,7 +102,7 @@ void TracedThread::trace(const TracedRequest& request, Progress& progress) {
     const double pixels = static_cast<double>(part.width) * part.height;
     const auto samplesNow = [&] { return static_cast<int>(film_.at(part.x, part.y).samples); };
     std::int64_t rays = 0;
-    double traced = 0, shown = 0, telling = 0;
+    double traced = 0, telling = 0;
     auto told = std::chrono::steady_clock::now();
     for (int had = samplesNow(); had < request.samples; had = state.samples) {
         const int step = std::clamp(static_cast<int>(passSeconds * samplesPerSecond_ / pixels), 1, 64);
@@ -120,11 +120,10 @@ void TracedThread::trace(const TracedRequest& request, Progress& progress) {
         state.secondsLeft = std::max(0.0, std::min(left, untilGood));
         if (state.noise <= goodNoise && state.samples >= 16) break;
         // Showing it may take a fifth of the time.
-        if (shown > 0 && since(told) < 4 * telling) continue;
+        if (since(told) < 4 * telling) continue;
         told = std::chrono::steady_clock::now();
         tell(request, film_, state, progress);
         telling = since(told);
-        shown += 1;
     }
     state.samples = samplesNow();
     if (state.noise == 0) state.noise = noiseOf(film_, part, tracer_.shot().setting().exposure);
@@ -151,7 +150,7 @@ void TracedThread::coarse(const TracedRequest& request, const PixelRect& part, P
     tell(request, small, state, progress);
 }
 
-void TracedThread::tell(const TracedRequest& request, Film& film, TracedState state, Progress& progress) {
+void TracedThread::tell(const TracedRequest& request, const Film& film, const TracedState& state, Progress& progress) {
     const QImage picture = pictureOf(film, tracer_.shot().setting(), request.filtered, progress);
     progress.check();
     QMetaObject::invokeMethod(this, [this, picture, state] { emit refined(picture, state); });

@@ -55,7 +55,7 @@ class TracedThread : public QObject {
     void run();
     void trace(const TracedRequest& request, gswarm::Progress& progress);
     void coarse(const TracedRequest& request, const gswarm::PixelRect& part, gswarm::Progress& progress);
-    void tell(const TracedRequest& request, gswarm::Film& film, TracedState state, gswarm::Progress& progress);
+    void tell(const TracedRequest& request, const gswarm::Film& film, const TracedState& state, gswarm::Progress& progress);
 
     mutable std::mutex mutex_;
     std::condition_variable wake_;

@@ -11,6 +11,11 @@ SmallPictures::~SmallPictures() {
 }
 
 void SmallPictures::ask(const QString& key, Make make) {
+    if (const auto found = made_.find(key); found != made_.end()) {
+        QMetaObject::invokeMethod(
+            this, [this, key, picture = found->second] { emit made(key, picture); }, Qt::QueuedConnection);
+        return;
+    }
     if (!asked_.insert(key).second) return;
     {
         const std::lock_guard lock(mutex_);
@@ -18,6 +23,16 @@ void SmallPictures::ask(const QString& key, Make make) {
     }
     wake_.notify_all();
     if (!thread_.joinable()) thread_ = std::thread([this] { work(); });
+}
+
+void SmallPictures::keep(const QString& key, const QImage& picture) {
+    constexpr std::size_t most = 400;  // of some 20 kilobytes each
+    if (made_.size() >= most) {
+        for (const auto& [known, image] : made_) asked_.erase(known);
+        made_.clear();
+    }
+    made_[key] = picture;
+    emit made(key, picture);
 }
 
 void SmallPictures::work() {
@@ -36,7 +51,7 @@ void SmallPictures::work() {
         } catch (const std::exception&) {
             // A picture that can't be made, as of a kept file that was changed by hand, stays without.
         }
-        if (!picture.isNull()) QMetaObject::invokeMethod(this, [this, key = key, picture] { emit made(key, picture); });
+        if (!picture.isNull()) QMetaObject::invokeMethod(this, [this, key = key, picture] { keep(key, picture); });
         lock.lock();
     }
 }

@@ -2,6 +2,7 @@
 #include <condition_variable>
 #include <deque>
 #include <functional>
+#include <map>
 #include <mutex>
 #include <QImage>
 #include <QObject>
@@ -19,7 +20,7 @@ class SmallPictures : public QObject {
 
     using QObject::QObject;
     ~SmallPictures() override;
-    /// Each key once, and what fails stays without a picture; what is asked for again is on its way or was told.
+    /// Each key is made once, and what fails stays without a picture; what is asked for again is on its way, or told again.
     void ask(const QString& key, Make make);
 
   signals:
@@ -28,8 +29,10 @@ class SmallPictures : public QObject {
 
   private:
     void work();
+    void keep(const QString& key, const QImage& picture);
 
     std::set<QString> asked_;
+    std::map<QString, QImage> made_;
     gswarm::Progress progress_;
     std::mutex mutex_;
     std::condition_variable wake_;

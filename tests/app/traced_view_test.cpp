@@ -5,8 +5,8 @@
 #include <QTest>
 #include <QToolButton>
 
-#include "app/picture/traced_view.h"
 #include "app/picture/picture.h"
+#include "app/picture/traced_view.h"
 #include "app/picture/view_choices.h"
 #include "core/edit/material_edits.h"
 #include "core/material/material_kind.h"
@@ -151,4 +151,21 @@ TEST(TracedWindow, AClickSelectsTheInstanceThatIsSeen) {
     ASSERT_TRUE(hand.whole());
     QTest::mouseClick(&hand.view(), Qt::LeftButton, {}, QPoint(hand.view().width() / 2, static_cast<int>(hand.view().height() * 0.55)));
     EXPECT_EQ(hand.window().document().session().instances().ids.size(), 1u);
+}
+
+TEST(TracedWindow, ATileShowsItsMaterialAsItIsAlsoAfterUndo) {
+    Looking hand;
+    hand.click("tray-1");
+    const auto middle = [&] {
+        const QImage seen = hand.find<QToolButton>("tray-1")->icon().pixmap(88, 42).toImage();
+        return seen.isNull() ? QColor() : seen.pixelColor(seen.width() / 2, seen.height() / 2);
+    };
+    ASSERT_TRUE(hand.eventually([&] { return middle().alpha() == 255 && middle().lightness() > 60; })) << "clay is light";
+    const QColor clay = middle();
+    hand.window().document().edit([&](const Scene& s) {
+        return setValue(s, addressOf(s, hand.window().document().chosen(), "colour"), fixedNumbers({0.01, 0.01, 0.01, 1}));
+    });
+    ASSERT_TRUE(hand.eventually([&] { return middle().lightness() < clay.lightness() - 40; }));
+    hand.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_TRUE(hand.eventually([&] { return middle() == clay; })) << "the picture that was made before is shown again";
 }
