@@ -66,9 +66,10 @@ struct Rate {
 Rate bareRays(const Shot& shot, int width, int height, int samples) {
     MeshTrees trees;
     Progress progress;
-    const TraceWorld world(shot.lists, shot.setting().light, trees, progress);
+    const TraceWorld world(shot.lists, shot.setting().light.ground, trees, progress);
     const Lens lens(shot.settings, static_cast<float>(width) / static_cast<float>(height));
-    const glm::vec3 sun = towardSun(shot.setting().light);
+    const FarLight& light = shot.setting().light;
+    const glm::vec3 sun = light.suns.empty() ? glm::vec3(0, 1, 0) : light.suns.front().toward;
     std::atomic<std::int64_t> all{0};
     const auto path = [&](const Lens::Ray& first, std::uint32_t seed) {
         const auto chance = [&] { return static_cast<float>((seed = seed * 1664525u + 1013904223u) >> 8) * (1.0f / 16777216.0f); };

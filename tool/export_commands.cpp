@@ -9,6 +9,7 @@
 
 #include "core/base/error.h"
 #include "core/exchange/exporter_kind.h"
+#include "live/live_still.h"
 #include "tool/commands.h"
 #include "tool/progress.h"
 #include "tool/usage.h"
@@ -39,6 +40,7 @@ void run(const Asked& asked, const ExporterKind& kind, const Given& given) {
     for (const auto& [id, value] : given) settings.values[static_cast<std::size_t>(kind.indexOf(id))] = value;
     Evaluator evaluator;
     ExportFrames frames{evaluator, scene, asked.source.options(), asked.frame, asked.frames.empty() ? framesOf(scene) : range};
+    frames.live = live::liveStill();
     if (kind.ofSwarm) frames.swarm = swarmNamed(scene, asked.swarm);
     if (!asked.camera.empty()) {
         frames.camera = objectNamed(scene, asked.camera);

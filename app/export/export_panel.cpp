@@ -17,6 +17,7 @@
 #include "app/theme/theme.h"
 #include "core/base/error.h"
 #include "core/resolve/resolve.h"
+#include "live/live_still.h"
 
 using namespace gswarm;
 
@@ -212,7 +213,9 @@ void ExportPanel::start() {
         QString sentence = QString("Wrote %1.").arg(QString::fromStdString(path.string()));
         try {
             Evaluator evaluator;
-            writeExport(settings, {evaluator, scene, options, frame, range, swarm}, path, *progress);
+            ExportFrames frames{evaluator, scene, options, frame, range, swarm};
+            frames.live = live::liveStill();
+            writeExport(settings, frames, path, *progress);
         } catch (const Cancelled&) {
             fine = false;
             sentence = "Cancelled; finished files were kept.";

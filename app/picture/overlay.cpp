@@ -6,7 +6,7 @@
 
 #include "app/document/document.h"
 #include "app/picture/hit.h"
-#include "app/picture/renderer.h"
+#include "app/picture/view_request.h"
 #include "app/theme/theme.h"
 #include "core/picture/view.h"
 #include "core/provide/placing.h"

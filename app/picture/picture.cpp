@@ -83,7 +83,9 @@ Picture::Picture(Document& document, Evaluation& evaluation, QWidget* parent)
     connect(&evaluation_, &Evaluation::working, this, &Picture::showWork);
     settle_.setSingleShot(true);
     settle_.setInterval(140);
-    connect(&settle_, &QTimer::timeout, this, [this] { requestDraw(Care::fine); });
+    connect(&settle_, &QTimer::timeout, this, [this] {
+        if (!whole_) requestDraw(Care::fine);
+    });
     connect(&evaluation_, &Evaluation::ready, this, [this] {
         requestDraw(settle_.isActive() ? Care::coarse : Care::normal);
         frameArrivals();
@@ -93,12 +95,14 @@ Picture::Picture(Document& document, Evaluation& evaluation, QWidget* parent)
         framedOnce_ = false;
         known_.reset();
     });
-    connect(&thread_, &ViewThread::drawn, this, [this](const QImage& image, double took) {
+    connect(&thread_, &ViewThread::drawn, this, [this](const QImage& image, const live::Steps& steps, double took) {
         image_ = image;
-        adapt(image.width(), took);
+        // Shadows take about as long as all else; how quick it is without them is what counts.
+        adapt(image.width(), steps.shadows && !moving_.shadows ? took / 2 : took);
         update();
         emit shown();
     });
+    connect(&thread_, &ViewThread::measured, this, [this](const live::Steps& moving) { moving_ = moving; });
     connect(&thread_, &ViewThread::noGraphics, this, [this](const QString& sentence) {
         problem_ = sentence;
         update();
@@ -214,10 +218,14 @@ void Picture::requestDraw(Care care) {
     request.evaluated = evaluated;
     request.setting = settingAt(document_.scene(), document_.frame(), document_.store());
     request.camera = view_;
-    // While much happens the picture is as coarse as it must be to come in time; at rest it has four samples a pixel.
-    request.moving = care == Care::coarse && coarseShare_ < 1;
+    // While much happens the picture is as coarse as it must be to come in time; at rest it has all.
+    request.steps = stepsFor(care);
+    request.folder = document_.folder();
+    request.store = &document_.store();
     request.fine = care == Care::fine;
-    const double share = care == Care::coarse ? coarseShare_ : care == Care::fine && drawMilliseconds_ < 150 ? 2 : 1;
+    // Nothing is drawn again at rest that was drawn as well already.
+    whole_ = care == Care::normal && !hasTimeForSamples() && request.steps == stepsFor(Care::fine);
+    const double share = care == Care::coarse ? coarseShare_ : care == Care::fine && hasTimeForSamples() ? 2 : 1;
     request.pixels = QSize(std::max(16, int(width() * ratio * share)), std::max(16, int(height() * ratio * share)));
     request.weights = showsWeights() && evaluated && evaluated->weightsOf;
     request.ground = choices_->ground();
@@ -228,6 +236,20 @@ void Picture::requestDraw(Care care) {
     else
         settle_.start();
     update();
+}
+
+/// At rest everything; between that and moving what comes without being waited for.
+live::Steps Picture::stepsFor(Care care) const {
+    if (care == Care::coarse) return {moving_.fineMeshes || coarseShare_ >= 1, moving_.shadows, moving_.occlusion, moving_.smoothEdges};
+    const bool all = drawMilliseconds_ < (care == Care::fine ? restMilliseconds : soonMilliseconds);
+    // Of what a software renderer takes long for only shadows are drawn, and where even they would take too long, none.
+    return {true, all || moving_.shadows, moving_.shadows && (all || moving_.occlusion), care != Care::fine || !hasTimeForSamples()};
+}
+
+QString Picture::leftOutWhileMoving() const {
+    if (moving_.shadows) return {};
+    return "While something moves, shadows, darker creases and smooth edges are left out; if it still takes too long, fine meshes and "
+           "pixels are too.";
 }
 
 /// What is drawn for understanding, nine values or weights, is drawn live.

@@ -48,6 +48,8 @@ class Picture : public QWidget {
     /// The traced picture over the live one, in the work view Look.
     TracedView& traced() { return *traced_; }
     double lastDrawMilliseconds() const { return drawMilliseconds_; }
+    /// What the view leaves out while something moves, as measured at the start; empty where it leaves out nothing.
+    QString leftOutWhileMoving() const;
 
   signals:
     void shown();
@@ -69,6 +71,7 @@ class Picture : public QWidget {
     /// How much care a picture takes: coarse while the view moves, fine once nothing happens any more.
     enum class Care { coarse, normal, fine };
     void requestDraw(Care care);
+    gswarm::live::Steps stepsFor(Care care) const;
     void renewTraced();
     bool tracedSeen() const;
     void adapt(int pixelsWide, double milliseconds);
@@ -103,8 +106,13 @@ class Picture : public QWidget {
     QImage image_;
     QString problem_;
     QTimer settle_;
+    bool whole_ = false;           ///< the picture that was asked for last needs no finer one
     double drawMilliseconds_ = 0;  ///< of a picture at full size, estimated from the last one
-    double coarseShare_ = 1;       ///< of the full width and height
+    /// By how long a picture takes without them: what has its shadows at once, at rest, and four samples a pixel at rest.
+    static constexpr double soonMilliseconds = 90, restMilliseconds = 250, samplesMilliseconds = 40;
+    bool hasTimeForSamples() const { return drawMilliseconds_ < samplesMilliseconds; }
+    gswarm::live::Steps moving_{false, false, false, false};
+    double coarseShare_ = 1;  ///< of the full width and height
     bool framedOnce_ = false;
     using Standing = std::map<gswarm::ObjectId, const gswarm::Kind*>;  ///< swarms and their formations
     std::optional<Standing> known_;                                    ///< when arrivals were looked at last

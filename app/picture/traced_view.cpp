@@ -71,7 +71,10 @@ void TracedView::renew(const ViewCamera& camera, ObjectId held) {
             return frames.shot(evaluated->frame, progress);
         };
     } else {
-        request.shot = [evaluated, setting](Progress&) { return Shot{{drawListOf(evaluated->swarms)}, {setting}}; };
+        request.shot = [evaluated, setting, store = &document_.store()](Progress&) mutable {
+            addPictures(setting, evaluated->options.projectFolder, *store);
+            return Shot{{drawListOf(evaluated->swarms)}, {setting}};
+        };
     }
     request.pixels = view_->size() * view_->devicePixelRatioF();
     request.part = regionPixels(request.pixels);

@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <glm/gtc/matrix_transform.hpp>
 
 namespace {
 
@@ -35,14 +34,7 @@ gswarm::Camera ViewCamera::camera() const {
     return camera;
 }
 
-glm::mat4 ViewCamera::matrix(float aspect) const {
-    const float near = std::max(nearCut, parallel ? 0.0f : std::max(distance * 0.01f, 0.002f));
-    const float far = farCut > near ? farCut : std::max(distance * 60 + 100, 2 * near);
-    const float half = tangent(*this, aspect) * distance;
-    const glm::mat4 lens = parallel ? glm::ortho(-half * aspect, half * aspect, -half, half, near, far)
-                                    : glm::perspective(2 * std::atan(tangent(*this, aspect)), aspect, near, far);
-    return lens * gswarm::viewMatrix(camera());
-}
+glm::mat4 ViewCamera::matrix(float aspect) const { return gswarm::clipMatrix(camera(), aspect); }
 
 void ViewCamera::turn(QPointF pixels) {
     around -= static_cast<float>(pixels.x()) * 0.008f;

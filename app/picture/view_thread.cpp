@@ -6,6 +6,7 @@
 
 #include "app/document/application.h"
 #include "core/base/error.h"
+#include "live/measure.h"
 
 namespace {
 
@@ -63,9 +64,13 @@ void ViewThread::request(const ViewRequest& request) {
 void ViewThread::run() {
     context_->moveToThread(QThread::currentThread());
     context_->makeCurrent(&surface_);
-    std::unique_ptr<Renderer> renderer;
+    std::unique_ptr<gswarm::live::Renderer> renderer;
     try {
-        renderer = std::make_unique<Renderer>();
+        renderer = std::make_unique<gswarm::live::Renderer>();
+        // Once for the program: it is the same machine for every window.
+        static const gswarm::live::Steps moving = gswarm::live::stepsWhileMoving(*renderer);
+        QMetaObject::invokeMethod(
+            this, [this] { emit measured(moving); }, Qt::QueuedConnection);
     } catch (const gswarm::Error& error) {
         const QString sentence = error.what();
         QMetaObject::invokeMethod(
@@ -86,11 +91,11 @@ void ViewThread::run() {
         if (!renderer) continue;
         const auto start = std::chrono::steady_clock::now();
         QImage image;
-        guarded("the picture", [&] { image = renderer->draw(*request, cancelled_); });
+        guarded("the picture", [&] { image = ::drawn(*renderer, *request, cancelled_); });
         const double took = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();
         if (!image.isNull())
             QMetaObject::invokeMethod(
-                this, [this, image, took] { emit drawn(image, took); }, Qt::QueuedConnection);
+                this, [this, image, steps = request->steps, took] { emit drawn(image, steps, took); }, Qt::QueuedConnection);
     }
     renderer.reset();
     context_->doneCurrent();

@@ -9,7 +9,7 @@
 #include <QOpenGLContext>
 #include <thread>
 
-#include "app/picture/renderer.h"
+#include "app/picture/view_request.h"
 
 /// Owns the only OpenGL context and draws on a thread of its own, so that drawing time never becomes input lag.
 /// One request slot: the newest wins, and cancels a fine picture under way.
@@ -24,7 +24,9 @@ class ViewThread : public QObject {
     bool busy() const;
 
   signals:
-    void drawn(const QImage& image, double milliseconds);
+    void drawn(const QImage& image, const gswarm::live::Steps& steps, double milliseconds);
+    /// What this machine can draw while something moves; once, at the start.
+    void measured(const gswarm::live::Steps& moving);
     /// There is no usable OpenGL: one sentence for the picture's place.
     void noGraphics(const QString& sentence);
 

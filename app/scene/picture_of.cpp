@@ -49,7 +49,7 @@ QImage pictureOf(const Scene& scene, double frame, QSize pixels, Progress& progr
     if (bounds.empty()) return {};
     Setting setting = settingAt(scene, frame, evaluator.store());
     const glm::vec3 toward = glm::normalize(glm::vec3(0.55f, 0.5f, 1));
-    setting.light.ground = false;
+    setting.light.ground.shown = false;
     setting.background = {0.0116f, 0.0097f, 0.0070f};  // of the panel, in linear light
     setting.camera.focalLength = focalLength;
     setting.camera.target = result->pose.toWorld(bounds.centre());
@@ -102,8 +102,8 @@ QImage pictureOf(const Scene& scene, ObjectId material, QSize pixels, Progress& 
     Evaluator evaluator(1);
     const std::vector<std::shared_ptr<const Result>> shown{evaluator.evaluate(stage, ball, 0, {}, progress)};
     Setting setting = settingAt(stage, 0, evaluator.store());
-    setting.light.sunStrength *= 0.5f;
-    setting.light.groundHeight = 0;
+    for (Sun& sun : setting.light.suns) sun.light *= 0.5f;
+    setting.light.ground.height = 0;
     setting.background = {0.0116f, 0.0097f, 0.0070f};
     setting.camera.focalLength = focalLength;
     setting.camera.target = {0, 0.95f, 0};

@@ -49,14 +49,20 @@ void ScenePanel::addShape(const Kind& kind) {
 }
 
 void ScenePanel::addLight(const Kind& kind) {
-    document_.choose(document_.edit([&](const Scene& s) { return gswarm::addLight(s, kind); }));
+    std::string done;
+    document_.choose(document_.edit([&](const Scene& s) {
+        Edit edit = gswarm::addLight(s, kind);
+        done = edit.label;
+        return edit;
+    }));
     document_.seal();
+    // What it did to other lights besides.
+    if (done.find(';') != std::string::npos) emit document_.told(QString::fromStdString(done) + ".");
 }
 
 void ScenePanel::openLights() {
     QMenu menu(window());
     for (const Kind* kind : kindsOf(Family::light)) {
-        if (!static_cast<const LightKind*>(kind)->lamp) continue;
         QAction* action = menu.addAction(theme::icon("light"), QString::fromStdString(kind->label));
         action->setToolTip(QString::fromStdString(kind->summary));
         action->setData(QVariant::fromValue(static_cast<const void*>(kind)));
@@ -84,7 +90,7 @@ void ScenePanel::openGallery() {
         gallery_ = new AddGallery(
             {{"swarm", "Swarm", "Boxes on a grid, ready to change", "swarm", adding(addSwarm)},
              {"camera", "Camera", "Another camera, where the view is; off until you cut to it", "camera", [this] { emit cameraAsked(); }},
-             {"light", "Light", "A lamp: a point, spot or area light", "light", [this] { openLights(); }},
+             {"light", "Light", "A sun, a sky, surroundings from a picture, or a lamp", "light", [this] { openLights(); }},
              {"mount", "Mount", "An empty object to hang others from", "mount", adding(addMount)},
              {"group", "Group", "Keeps things together in this list; what is selected goes into it", "group", [this] { groupSelected(); }}},
             this);

@@ -60,7 +60,7 @@ struct Making {
 
     void addOfOne(ObjectId id) {
         const ObjectId swarm = document.swarm();
-        const bool lamp = id.type() == ObjectType::light && scene().at(id).part("light").kind != &sunAndSkyLight;
+        const bool lamp = id.type() == ObjectType::light && static_cast<const LightKind&>(*scene().at(id).part("light").kind).lamp;
         if (lamp) {
             add("Repeat it by a swarm of its own", [id](const Scene& s) { return addSwarmOf(s, id); });
             if (swarm) add(name(swarm) + " repeats it too", [id, swarm](const Scene& s) { return addStock(s, swarm, id); });

@@ -194,7 +194,7 @@ void TimePanel::refresh() {
     QString speed = late();
     const auto latest = evaluation_.latest();
     if (speed.isEmpty() && latest) speed = QString("evaluated in %1 ms").arg(latest->milliseconds, 0, 'f', 1);
-    speed_->setToolTip(speed);
+    speed_->setToolTip(speed + (viewNote_.isEmpty() ? "" : "\n" + viewNote_));
     speed_->setText(speed_->fontMetrics().elidedText(speed, Qt::ElideRight, speed_->contentsRect().width() - 8));
 }
 

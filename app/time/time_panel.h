@@ -21,6 +21,8 @@ class TimePanel : public QWidget {
   public:
     TimePanel(Document& document, Evaluation& evaluation, Play& play, QWidget* parent);
     TimeRows* rows() const { return rows_; }
+    /// What the view says of its own speed, told beside that of the evaluation.
+    void setViewNote(const QString& sentence) { viewNote_ = sentence; }
     /// The ledger in place of the rows, under the ruler with its playhead.
     void showLedger(bool on);
     bool showsLedger() const;
@@ -54,6 +56,7 @@ class TimePanel : public QWidget {
     LoopPanel* loop_;
     QToolButton *play_button_, *project_, *list_, *mode_, *record_, *curvesButton_, *ring_;
     QLabel *range_, *speed_;
+    QString viewNote_;
     QWidget* aside_ = nullptr;
     QHBoxLayout* transport_;
 };

@@ -92,8 +92,7 @@ std::vector<Finder::Item> MainWindow::findable() {
         for (const Kind* kind : kindsOf(Family::pattern)) items.push_back(kindItem("pattern", *kind, [this, kind] { takePattern(*kind); }));
     }
     for (const Kind* kind : kindsOf(Family::shape)) items.push_back(kindItem("shape", *kind, [this, kind] { left_->addShape(*kind); }));
-    for (const Kind* kind : kindsOf(Family::light))
-        if (static_cast<const LightKind*>(kind)->lamp) items.push_back(kindItem("light", *kind, [this, kind] { left_->addLight(*kind); }));
+    for (const Kind* kind : kindsOf(Family::light)) items.push_back(kindItem("light", *kind, [this, kind] { left_->addLight(*kind); }));
     if (const ObjectId stock = swarm && !scene.at(swarm).list("stock").empty() ? scene.at(swarm).list("stock").front() : ObjectId{})
         for (const MaterialStart& start : materialStarts())
             items.push_back({"material/" + said(start.id), said(start.label), "material · " + said(start.summary), said(start.words),

@@ -146,6 +146,7 @@ void MainWindow::compose() {
     lookLine_ = new LookLine(document_, picture_->traced(), time_);
     lookLine_->hide();
     connect(&picture_->traced(), &TracedView::trouble, this, &MainWindow::tell);
+    connect(picture_, &Picture::shown, this, [this] { time_->setViewNote(picture_->leftOutWhileMoving()); });
     connect(time_, &TimePanel::roomWanted, this, &MainWindow::sizeTime);
     connect(upDown_, &QSplitter::splitterMoved, this, [this] {
         if (time_->heightWanted() == 0 && !look_->isChecked()) timeHeight_ = time_->height();

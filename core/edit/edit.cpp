@@ -253,7 +253,14 @@ Edit forEach(const Scene& scene, const std::vector<ObjectId>& things, const std:
 
 Edit addLight(const Scene& scene, const Kind& kind) {
     const Object light = standardObject(ObjectType::light, freeName(scene, kind.label), {&kind});
-    return added(scene, light);
+    Edit edit = added(scene, light);
+    if (!static_cast<const LightKind&>(kind).fromEverywhere) return edit;
+    for (const ObjectId other : scene.all(ObjectType::light)) {
+        if (!static_cast<const LightKind&>(*scene.at(other).part("light").kind).fromEverywhere) continue;
+        edit.scene = setValue(edit.scene, addressOf(edit.scene, other, "strength"), fixedNumbers({0})).scene;
+        edit.label += "; " + scene.at(other).name + " gives no light now";
+    }
+    return edit;
 }
 
 Edit addMount(const Scene& scene) {
@@ -316,23 +323,10 @@ Edit addStock(const Scene& scene, ObjectId swarm, ObjectId shape) {
     return edit;
 }
 
-namespace {
-
-/// Whether there is one light from far away, and no more.
-bool onlyFarLight(const Scene& scene) {
-    const auto lights = scene.all(ObjectType::light);
-    return std::count_if(lights.begin(), lights.end(), [&](ObjectId id) { return scene.at(id).part("light").kind == &sunAndSkyLight; }) ==
-           1;
-}
-
-}  // namespace
-
 Edit remove(const Scene& scene, ObjectId id) {
     if (id.type() == ObjectType::project) throw Error("The project's own settings can't be deleted.");
     const bool last = scene.all(id.type()).size() == 1;
     if (id.type() == ObjectType::camera && last) throw Error("A project needs a camera; move this one instead of deleting it.");
-    if (id.type() == ObjectType::light && scene.at(id).part("light").kind == &sunAndSkyLight && onlyFarLight(scene))
-        throw Error("A project needs its sun and sky; make them darker instead of deleting them.");
     if (id.type() == ObjectType::formation && scene.at(scene.ownerOf(id)).list("formations").size() == 1)
         throw Error("A swarm needs a formation; choose another kind instead of deleting the last one.");
     const Object& object = scene.at(id);

@@ -28,12 +28,15 @@ Shot ExportFrames::shot(double frame, Progress& progress) const {
         shot.lists.push_back(at(moment, progress));
         // A cut while it is open is none: the picture is that of the frame.
         shot.settings.push_back(settingThrough(scene, through, moment, evaluator.store()));
+        addPictures(shot.settings.back(), options.projectFolder, evaluator.store());
     }
     return shot;
 }
 
 Setting ExportFrames::setting(double frame) const {
-    return settingThrough(scene, camera ? camera : cameraOn(scene, frame), frame, evaluator.store());
+    Setting setting = settingThrough(scene, camera ? camera : cameraOn(scene, frame), frame, evaluator.store());
+    addPictures(setting, options.projectFolder, evaluator.store());
+    return setting;
 }
 
 const std::vector<const ExporterKind*>& exporters() {

@@ -13,6 +13,9 @@ namespace gswarm {
 /// Told of every file of a sequence that is done.
 using WroteFrame = std::function<void(int frame, const std::filesystem::path&)>;
 
+/// Draws a picture as the live view does; who can, hands it to exporters.
+using LiveStill = std::function<Image(const DrawList& list, const Setting& setting, int width, int height)>;
+
 /// What an exporter writes: the frames of a scene as draw lists, with where, how turned and how large each instance is as the
 /// rail made them. All exporters read frames here and nowhere else.
 struct ExportFrames {
@@ -23,6 +26,7 @@ struct ExportFrames {
     FrameRange range{};  ///< the frames of one that writes several
     ObjectId swarm{};    ///< whose instances, where an exporter writes those of one swarm
     WroteFrame wrote{};
+    LiveStill live{};   ///< empty where pictures can only be traced
     ObjectId camera{};  ///< that it is seen through; the empty id for the one that is on
 
     /// What all swarms show at a frame; `placedAt` with placements.

@@ -104,12 +104,13 @@ tinygltf::Material materialOf(tinygltf::Model& model, const Material& look, cons
 }
 
 void addSurroundings(tinygltf::Model& model, const Setting& setting, const std::vector<Lamp>& lamps, double aspect) {
-    tinygltf::Light sun;
-    sun.name = "Sun";
-    sun.type = "directional";
-    // Its strength is what white paper that faces it sends back; lux are pi times that.
-    addLight(model, sun, glm::vec3(setting.light.sunColour) * (setting.light.sunStrength * std::numbers::pi_v<float>), {},
-             -towardSun(setting.light));
+    for (const Sun& shining : setting.light.suns) {
+        tinygltf::Light sun;
+        sun.name = "Sun";
+        sun.type = "directional";
+        // Its strength is what white paper that faces it sends back; lux are pi times that.
+        addLight(model, sun, shining.light * std::numbers::pi_v<float>, {}, -shining.toward);
+    }
     for (std::size_t i = 0; i < lamps.size(); ++i) addLamp(model, lamps[i], static_cast<int>(i) + 1);
     tinygltf::Camera camera;
     camera.name = "Camera";

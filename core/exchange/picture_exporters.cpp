@@ -1,4 +1,5 @@
-// Traced pictures: one frame, or a numbered file for each of several.
+// Pictures, traced or as the live view draws them: one frame, or a numbered file for each of several.
+#include "core/base/error.h"
 #include "core/exchange/exporter_kind.h"
 #include "core/exchange/png.h"
 #include "core/picture/trace.h"
@@ -9,11 +10,17 @@ namespace {
 struct Picture {
     int width, height, samples, seed;
     float noise;
-    bool filter, transparent;
+    bool filter, transparent, live;
     TraceSize size() const { return {width, height, samples, static_cast<std::uint32_t>(seed), noise / 100, filter}; }
 };
 
-Image traced(Tracer& tracer, const ExportFrames& frames, double frame, const Picture& picture, Progress& progress) {
+Image made(Tracer& tracer, const ExportFrames& frames, double frame, const Picture& picture, Progress& progress) {
+    if (picture.live) {
+        if (!frames.live) throw Error("Live pictures can't be drawn here; leave “live” off and it is traced.");
+        Setting setting = frames.setting(frame);
+        if (picture.transparent) setting.after.background = Background::transparent;
+        return frames.live(frames.at(frame, progress), setting, picture.width, picture.height);
+    }
     Shot shot = frames.shot(frame, progress);
     if (picture.transparent)
         for (Setting& setting : shot.settings) setting.after.background = Background::transparent;
@@ -23,7 +30,7 @@ Image traced(Tracer& tracer, const ExportFrames& frames, double frame, const Pic
 void writeStill(const Picture& picture, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
     checkTraceSize(picture.size());
     Tracer tracer;
-    writePng(traced(tracer, frames, frames.moment, picture, progress), path);
+    writePng(made(tracer, frames, frames.moment, picture, progress), path);
 }
 
 /// Files that were written stay when it is cancelled.
@@ -34,7 +41,7 @@ void writeSequence(const Picture& picture, const ExportFrames& frames, const std
     for (int frame = first; frame <= last; ++frame) {
         const double count = last - first + 1;
         progress.part((frame - first) / count, (frame - first + 1) / count);
-        writePng(traced(tracer, frames, frame, picture, progress), numbered(path, frame));
+        writePng(made(tracer, frames, frame, picture, progress), numbered(path, frame));
         if (frames.wrote) frames.wrote(frame, numbered(path, frame));
     }
 }
@@ -51,7 +58,8 @@ Describe<Picture, ExporterKind> described(const char* id, const char* label, con
         .hard(0, 100)
         .toggle("filter", &Picture::filter, false, "Smooths what noise is left, along surfaces")
         .label("Noise filter")
-        .toggle("transparent", &Picture::transparent, false, "Leaves the background out: an alpha channel says what is there");
+        .toggle("transparent", &Picture::transparent, false, "Leaves the background out: an alpha channel says what is there")
+        .toggle("live", &Picture::live, false, "Drawn as the live view draws: in a moment, with simpler light and no motion blur");
 }
 
 ExporterKind still() {

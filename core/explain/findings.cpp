@@ -1,9 +1,13 @@
 #include "core/explain/findings.h"
 
+#include <algorithm>
+
 #include "core/base/error.h"
 #include "core/base/outside_file.h"
 #include "core/edit/edit.h"
+#include "core/light/light_kind.h"
 #include "core/prepare/prepare.h"
+#include "core/provide/panoramas.h"
 #include "core/provide/store.h"
 #include "core/resolve/resolve.h"
 
@@ -33,11 +37,40 @@ void addOwn(const Scene& scene, const Object& object, double frame, const std::f
         }
 }
 
+/// Pictures that can't be read, though they are there.
+void addPictureFindings(const Scene& scene, double frame, const std::filesystem::path& folder, Store& store, std::vector<Finding>& out) {
+    const auto told = [&](ObjectId id) {
+        return std::any_of(out.begin(), out.end(), [&](const Finding& finding) { return finding.object == id; });
+    };
+    for (const ObjectId id : scene.all(ObjectType::light)) {
+        const auto& kind = static_cast<const LightKind&>(*scene.at(id).part("light").kind);
+        if (!kind.far || told(id)) continue;
+        FarLight light;
+        kind.far(resolve(scene, scene.at(id).part("light"), frame).data.get(), light);
+        for (const Surroundings& one : light.surroundings) {
+            try {
+                panoramaOf(one, folder, store);
+            } catch (const Error& error) {
+                out.push_back({id, "“" + scene.at(id).name + "” gives no light: " + error.what()});
+            }
+        }
+    }
+    const After after = resolve(scene, scene.project().part("after"), frame).as<After>();
+    const ObjectId project = scene.project().id;
+    if (after.background != Background::picture || after.backgroundPicture.empty() || told(project)) return;
+    try {
+        pictureOf(after.backgroundPicture, folder, store);
+    } catch (const Error& error) {
+        out.push_back({project, std::string("The background is a colour: ") + error.what()});
+    }
+}
+
 }  // namespace
 
 std::vector<Finding> findingsIn(const Scene& scene, double frame, const PlanOptions& options, Store& store, Progress& progress) {
     std::vector<Finding> out;
     for (const auto& [id, object] : scene.objects) addOwn(scene, *object, frame, options.projectFolder, out);
+    addPictureFindings(scene, frame, options.projectFolder, store, out);
     for (const ObjectId swarm : scene.all(ObjectType::swarm)) {
         try {
             const Plan plan = prepare(scene, swarm, frame, options, store, progress);

@@ -5,10 +5,12 @@
 #include <map>
 #include <nlohmann/json.hpp>
 
+#include "core/base/content_hash.h"
 #include "core/file/project_file.h"
 #include "core/formula/bind.h"
 #include "core/formula/parse.h"
 #include "core/kinds/registry.h"
+#include "core/light/light_kind.h"
 #include "core/material/material_kind.h"
 #include "core/scene/classes.h"
 #include "core/scene/object_kinds.h"
@@ -62,6 +64,7 @@ void eachBelow(Json& json, const std::function<void(Json&)>& visit) {
 struct Reading {
     std::function<std::string(const std::string&)> address;
     Renames shortNames;
+    Renames things{};  ///< new names, as formulas write them, by id
 };
 
 void rewriteFormula(Json& value, const Reading& reading) {
@@ -85,6 +88,8 @@ void rewriteFormula(Json& value, const Reading& reading) {
         } else if (names.contains(token.text) && names[token.text].is_string()) {
             const std::string address = names[token.text].get<std::string>(), newAddress = reading.address(address);
             now = renamedPath(token.text, address, newAddress);
+            if (const auto thing = reading.things.find(newAddress.substr(0, newAddress.find('/'))); thing != reading.things.end())
+                now = thing->second + now.substr(now.starts_with('\'') ? now.find('\'', 1) + 1 : now.find('.'));
             newNames[now] = newAddress;
         }
         written += text.substr(copied, token.place - copied) + now;
@@ -99,6 +104,15 @@ void rewriteReferences(Json& project, const Reading& reading) {
         if (value.contains("formula") && value.contains("names")) rewriteFormula(value, reading);
         if (value.contains("link") && value["link"].is_string()) value["link"] = reading.address(value["link"].get<std::string>());
     });
+}
+
+/// New addresses of what moved, with what goes on behind a whole parameter: its component.
+std::function<std::string(const std::string&)> following(const Renames& moved) {
+    return [&moved](const std::string& old) {
+        for (const auto& [from, to] : moved)
+            if (old == from || old.starts_with(from + ".")) return to + old.substr(from.size());
+        return old;
+    };
 }
 
 /// Before version 4: no slopes of keys, and nothing about what is before the first and after the last of them.
@@ -150,6 +164,77 @@ void afterOf7(Json& project) {
     });
 }
 
+/// The number of an old member, or of one component of it: "tilt" or "tilt.x".
+const Json* oldNumber(const Json& part, const std::string& path) {
+    const auto point = path.find('.');
+    const auto found = part.find(path.substr(0, point));
+    if (found == part.end()) return nullptr;
+    if (point == std::string::npos) return &*found;
+    const auto component = std::string("xyz").find(path[point + 1]);
+    return found->is_array() && component < found->size() ? &(*found)[component] : nullptr;
+}
+
+/// Version 8: "Sun and sky" are two lights. The sun keeps the id; the sky's follows from it, so that a file opens alike each time.
+class LightsOf8 {
+  public:
+    void operator()(Json& project) {
+        if (!project.is_object() || !project.contains("lights") || !project["lights"].is_array()) return;
+        Json lights = Json::array();
+        for (Json& light : project["lights"]) {
+            const bool both = light.is_object() && light.contains("light") && light["light"].is_object() &&
+                              light["light"].value("kind", Json()) == "sunAndSky" && light.contains("id") && light["id"].is_string();
+            if (!both) {
+                lights.push_back(light);
+                continue;
+            }
+            const auto [sun, sky] = parted(light);
+            lights.push_back(sun), lights.push_back(sky);
+        }
+        project["lights"] = std::move(lights);
+        if (moved_.empty()) return;
+        rewriteReferences(project, {following(moved_), {}, names_});
+    }
+
+  private:
+    std::pair<Json, Json> parted(const Json& both) {
+        const Json& old = both["light"];
+        const std::string id = both["id"].get<std::string>();
+        ContentHash hash;
+        hash.add(id);
+        const std::string skyId = toText({static_cast<std::uint64_t>(ObjectType::light) << 56 | hash.value() >> 9});
+        const bool standard = both.value("name", Json()) == "Sun and sky";
+        const std::string name = both.contains("name") && both["name"].is_string() ? both["name"].get<std::string>() : "Sun";
+        Json sun = both, sky = both;
+        sun["name"] = standard ? "Sun" : name;
+        sky["id"] = skyId, sky["name"] = standard ? "Sky" : name + " sky";
+        names_[id] = inFormula(sun["name"].get<std::string>()), names_[skyId] = inFormula(sky["name"].get<std::string>());
+        sun["light"] = partJson(standardPart(sunLight)), sky["light"] = partJson(standardPart(skyLight));
+        const auto move = [&](const char* from, Json& light, const std::string& of, const char* to) {
+            if (const Json* number = oldNumber(old, from)) light["light"][to] = *number;
+            moved_[id + "/" + from] = of + "/" + to;
+        };
+        // Format 4 and before had the direction as one.
+        for (const auto& [from, to] : Renames{{"sunDirection.x", "height"},
+                                              {"sunDirection.y", "around"},
+                                              {"sunHeight", "height"},
+                                              {"sunAround", "around"},
+                                              {"sunStrength", "strength"},
+                                              {"sunSize", "size"},
+                                              {"sunColour", "colour"}})
+            move(from.c_str(), sun, id, to.c_str());
+        for (const auto& [from, to] : Renames{{"skyStrength", "strength"},
+                                              {"zenith", "zenith"},
+                                              {"horizon", "horizon"},
+                                              {"ground", "ground"},
+                                              {"groundHeight", "groundHeight"},
+                                              {"groundColour", "groundColour"}})
+            move(from.c_str(), sky, skyId, to.c_str());
+        return {sun, sky};
+    }
+
+    Renames moved_, names_;
+};
+
 /// Version 6: what stock and shapes said of their looks stands in materials. Each gets the id of what had it, with a letter of
 /// its own; what is alike and does not move is one. What read a number of these reads it there.
 class MaterialsOf6 {
@@ -170,12 +255,7 @@ class MaterialsOf6 {
             if (!light.contains("hang")) light["hang"] = partJson(standardPart(hangKind));
         });
         if (!made_.empty()) project["materials"] = made_;
-        const auto address = [&](const std::string& old) {
-            for (const auto& [from, to] : moved_)
-                if (old == from || old.starts_with(from + ".")) return to + old.substr(from.size());
-            return old;
-        };
-        if (!moved_.empty()) rewriteReferences(project, {address, {}});
+        if (!moved_.empty()) rewriteReferences(project, {following(moved_), {}});
     }
 
   private:
@@ -193,7 +273,8 @@ class MaterialsOf6 {
         }
         part["material"] = nullptr;
         if (!wanted) return;
-        const std::string name = user.contains("name") && user["name"].is_string() ? user["name"].get<std::string>() + " material" : "Material";
+        const std::string name =
+            user.contains("name") && user["name"].is_string() ? user["name"].get<std::string>() + " material" : "Material";
         const std::string old = user["id"].get<std::string>();
         const auto like = std::find_if(made_.begin(), made_.end(), [&](const Json& other) { return other["material"] == material; });
         std::string id = static_cast<char>(ObjectType::material) + old.substr(1);
@@ -208,16 +289,6 @@ class MaterialsOf6 {
     Json made_ = Json::array();
     Renames moved_;
 };
-
-/// The number of an old member, or of one component of it: "tilt" or "tilt.x".
-const Json* oldNumber(const Json& part, const std::string& path) {
-    const auto point = path.find('.');
-    const auto found = part.find(path.substr(0, point));
-    if (found == part.end()) return nullptr;
-    if (point == std::string::npos) return &*found;
-    const auto component = std::string("xyz").find(path[point + 1]);
-    return found->is_array() && component < found->size() ? &(*found)[component] : nullptr;
-}
 
 void apply(const Migration& migration, Json& part) {
     Json made = Json::object();
@@ -298,6 +369,7 @@ void migrateProject(Json& project, std::int64_t version) {
     if (version < 5) namesOf5(project);
     if (version < 6) MaterialsOf6()(project);
     if (version < 7) afterOf7(project);
+    if (version < 8) LightsOf8()(project);
     migrateKinds(project);
     if (version < 4) completedTo4(project);
     project["version"] = projectVersion;

@@ -17,8 +17,8 @@ namespace gswarm {
 
 const std::vector<const Kind*>& kindsOf(Family family) {
     static const std::array<std::vector<const Kind*>, 10> kinds = {{
-        {&projectKind, &afterKind, &poseKind, &mountKind, &hangKind, &swarmKind, &stockRuleKind, &displayKind, &standingKind, &orderKind, &stockKind,
-         &railKind, &weaveKind, &namedValueKind, &cameraKind, &followThroughKind},
+        {&projectKind, &afterKind, &poseKind, &mountKind, &hangKind, &swarmKind, &stockRuleKind, &displayKind, &standingKind, &orderKind,
+         &stockKind, &railKind, &weaveKind, &namedValueKind, &cameraKind, &followThroughKind},
         {&boxShape, &ballShape, &geodesicBallShape, &regularSolidShape, &tubeShape, &coneShape, &ringShape, &discShape, &cardShape,
          &lineShape, &pathShape, &circleShape, &helixShape, &letteringShape, &artworkShape, &meshFileShape, &clippedShape, &dualShape},
         {&gridFormation, &lineFormation, &ringFormation, &hexagonsFormation, &closePackingFormation, &goldenSpiralFormation,
@@ -32,7 +32,7 @@ const std::vector<const Kind*>& kindsOf(Family family) {
         {&responseKind},
         {&staggerKind},
         {&plainMaterial, &mixedMaterial},
-        {&sunAndSkyLight, &pointLight, &spotLight, &areaLight},
+        {&sunLight, &skyLight, &surroundingsLight, &pointLight, &spotLight, &areaLight},
     }};
     return kinds[static_cast<std::size_t>(family)];
 }
@@ -64,12 +64,14 @@ Object standardObject(ObjectType type, std::string name, const std::vector<const
 
 Scene emptyScene() {
     Scene scene;
-    for (const auto& [type, name] :
-         {std::pair{ObjectType::project, "Project"}, {ObjectType::light, "Sun and sky"}, {ObjectType::camera, "Camera"}}) {
-        auto object = std::make_shared<Object>(standardObject(type, name));
-        scene.order.push_back(object->id);
-        scene.objects[object->id] = std::move(object);
-    }
+    const auto add = [&](Object object) {
+        scene.order.push_back(object.id);
+        scene.objects[object.id] = std::make_shared<Object>(std::move(object));
+    };
+    add(standardObject(ObjectType::project, "Project"));
+    add(standardObject(ObjectType::light, "Sun", {&sunLight}));
+    add(standardObject(ObjectType::light, "Sky", {&skyLight}));
+    add(standardObject(ObjectType::camera, "Camera"));
     return scene;
 }
 

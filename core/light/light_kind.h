@@ -4,22 +4,10 @@
 #include <glm/mat3x3.hpp>
 #include <vector>
 
+#include "core/light/far_light.h"
 #include "core/scene/describe.h"
 
 namespace gswarm {
-
-/// The light from far away: a key light with its disc, soft light from all around, and a floor. Angles in radians.
-struct SunAndSky {
-    float sunHeight;  ///< above the horizon
-    float sunAround;
-    float sunStrength, sunSize, skyStrength;
-    glm::vec4 sunColour, zenith, horizon;
-    bool ground;
-    float groundHeight;
-    glm::vec4 groundColour;
-
-    bool operator==(const SunAndSky&) const = default;
-};
 
 enum class LampForm { point, spot, rectangle, disc };
 
@@ -60,6 +48,10 @@ struct LampHandle {
 };
 
 struct LightKind : Kind {
+    /// It comes softly from everywhere: of these one is enough, and a new one takes the place of those that are there.
+    bool fromEverywhere = false;
+    /// Adds what it gives; empty for lamps.
+    std::function<void(const void*, FarLight& all)> far;
     /// Empty for light from far away.
     std::function<LampSetting(const void*)> lamp;
     /// Of its sizes; empty for light from far away.
@@ -95,9 +87,21 @@ LightKind lamp(Describe<T, LightKind>& described, LampSetting (*make)(const T&),
     return kind;
 }
 
+/// A kind whose `strength` is that of its light.
+template <class T>
+LightKind farLight(Describe<T, LightKind>& described, void (*shine)(const T&, FarLight& all)) {
+    LightKind kind = described.kind();
+    kind.far = [shine](const void* data, FarLight& all) { shine(*static_cast<const T*>(data), all); };
+    return kind;
+}
+inline LightKind fromEverywhere(LightKind kind) {
+    kind.fromEverywhere = true;
+    return kind;
+}
+
 /// The outline of a lamp in its own metres: of what shines, and how far a cone goes or the reach is.
 std::vector<std::vector<glm::vec3>> outlineOf(const Lamp& lamp);
 
-extern const LightKind sunAndSkyLight, pointLight, spotLight, areaLight;
+extern const LightKind sunLight, skyLight, surroundingsLight, pointLight, spotLight, areaLight;
 
 }  // namespace gswarm

@@ -6,6 +6,7 @@
 #include <glm/geometric.hpp>
 
 #include "core/base/parallel.h"
+#include "core/picture/lens.h"
 
 namespace gswarm {
 
@@ -71,7 +72,46 @@ void addLines(LinearPicture& picture, const After& after, float width) {
     });
 }
 
+/// As large as it must be for none of it to be missing at two opposite edges, its middle in the middle.
+vec3 pictureAt(const FloatPicture& behind, float x, float y, float width, float height) {
+    const float scale = std::max(width / static_cast<float>(behind.width), height / static_cast<float>(behind.height));
+    const float u = (x - width / 2) / scale + static_cast<float>(behind.width) / 2 - 0.5f;
+    const float v = (y - height / 2) / scale + static_cast<float>(behind.height) / 2 - 0.5f;
+    const auto pixel = [&](int a, int b) {
+        a = std::clamp(a, 0, behind.width - 1), b = std::clamp(b, 0, behind.height - 1);
+        return behind.light[static_cast<std::size_t>(b) * static_cast<std::size_t>(behind.width) + static_cast<std::size_t>(a)];
+    };
+    const int a = static_cast<int>(std::floor(u)), b = static_cast<int>(std::floor(v));
+    const float right = u - std::floor(u), down = v - std::floor(v);
+    return glm::mix(glm::mix(pixel(a, b), pixel(a + 1, b), right), glm::mix(pixel(a, b + 1), pixel(a + 1, b + 1), right), down);
+}
+
+/// What lights the scene from far away, as the camera sees it.
+void addSurroundings(LinearPicture& picture, const Setting& setting) {
+    const float width = static_cast<float>(picture.width), height = static_cast<float>(picture.height);
+    const Lens lens({&setting, 1}, width / height);
+    forPixels(picture.width, picture.height, [&](int x, int y, std::size_t i) {
+        const float part = 1 - picture.coverage[i];
+        if (part <= 0) return;
+        const float u = (static_cast<float>(x) + 0.5f) / width * 2 - 1, v = 1 - (static_cast<float>(y) + 0.5f) / height * 2;
+        const vec3 direction = lens.through(u, v, 0, 0.5f, 0.5f).direction;
+        vec3 light = skyFrom(setting.light, direction);
+        for (const Surroundings& one : setting.light.surroundings) light += one.from(direction);
+        picture.light[i] += part * light;
+    });
+}
+
 void addBackground(LinearPicture& picture, const Setting& setting) {
+    if (setting.after.background == Background::surroundings) return addSurroundings(picture, setting);
+    if (setting.behind) {
+        const float width = static_cast<float>(picture.width), height = static_cast<float>(picture.height);
+        return forPixels(picture.width, picture.height, [&](int x, int y, std::size_t i) {
+            const float part = 1 - picture.coverage[i];
+            if (part > 0)
+                picture.light[i] +=
+                    part * pictureAt(*setting.behind, static_cast<float>(x) + 0.5f, static_cast<float>(y) + 0.5f, width, height);
+        });
+    }
     const vec3 below = setting.background;
     const bool gradient = setting.after.background == Background::gradient;
     const vec3 above = gradient ? vec3(setting.after.above) : below;
@@ -119,7 +159,7 @@ void addDoubled(Level& to, const Level& from) {
 
 bool changesPictures(const After& after) {
     return after.fog || after.lines != EdgeLines::none || after.bloom > 0 || after.vignette > 0 || after.grain > 0 ||
-           after.background == Background::gradient;
+           (after.background != Background::colour && after.background != Background::transparent);
 }
 
 LinearPicture developed(const Film& film) {

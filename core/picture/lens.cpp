@@ -9,7 +9,7 @@ namespace gswarm {
 
 using glm::vec3;
 
-Lens::Lens(const std::vector<Setting>& settings, float aspect) {
+Lens::Lens(std::span<const Setting> settings, float aspect) {
     for (const Setting& setting : settings) moments_.push_back(momentOf(setting.camera, aspect));
 }
 

@@ -1,5 +1,6 @@
 #pragma once
 #include <glm/vec3.hpp>
+#include <span>
 #include <vector>
 
 #include "core/picture/view.h"
@@ -10,7 +11,7 @@ namespace gswarm {
 /// sheet of parallel rays.
 class Lens {
   public:
-    Lens(const std::vector<Setting>& settings, float aspect);
+    Lens(std::span<const Setting> settings, float aspect);
     struct Ray {
         glm::vec3 from, direction;
         float ends = 1e30f;  ///< metres, where what is behind is cut off

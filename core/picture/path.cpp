@@ -97,9 +97,10 @@ struct Path {
             take(found.share * light * weight * scene.world.reaching(place, toward, distance, moment), direct);
         };
         numbers.together();
-        if (largest(scene.sun.light) > 0) {
-            const float u = numbers.next(), v = numbers.next();
-            shine(scene.sun.direction(u, v), scene.sun.light / scene.sun.density, scene.sun.density, farAway);
+        if (!scene.far.empty()) {
+            const float choose = numbers.next(), u = numbers.next(), v = numbers.next();
+            const FarWay way = scene.far.sample(choose, u, v);
+            shine(way.direction, way.light / way.density, way.density, farAway);
         }
         if (scene.lamps.empty()) return;
         numbers.together();
@@ -122,27 +123,15 @@ struct Path {
     /// The light of what is far away.
     void escape(const vec3& direction, int bounce) {
         if (bounce == 0) return;  // the background comes after
-        take(skyLight(scene.setting.light, direction), !scattered);
-        if (!scene.sun.holds(direction)) return;
-        const float weight = density > 0 ? powerRule(density, scene.sun.density) : scattered ? 0 : 1;
-        take(scene.sun.light * weight, false);
+        take(skyFrom(scene.setting.light, direction), !scattered);
+        const FarWay way = scene.far.met(direction);
+        if (way.density <= 0) return;
+        const float weight = density > 0 ? powerRule(density, way.density) : scattered ? 0 : 1;
+        take(way.light * weight, false);
     }
 };
 
 }  // namespace
-
-Sun::Sun(const SunAndSky& sky) : toward_(towardSun(sky)), cosine_(std::cos(std::max(sky.sunSize * 0.5f, 1e-4f))) {
-    const float angle = 2 * std::numbers::pi_v<float> * std::max(1 - cosine_, 1e-9f);
-    density = 1 / angle;
-    // Its strength is what white paper that faces it sends back.
-    light = vec3(sky.sunColour) * (sky.sunStrength * std::numbers::pi_v<float> / angle);
-    basis(toward_, a_, b_);
-}
-
-vec3 Sun::direction(float u, float v) const {
-    const float z = 1 - u * (1 - cosine_), r = std::sqrt(std::max(0.0f, 1 - z * z)), around = 2 * std::numbers::pi_v<float> * v;
-    return glm::normalize(a_ * (r * std::cos(around)) + b_ * (r * std::sin(around)) + toward_ * z);
-}
 
 Sample tracePath(const PathScene& scene, const Lens::Ray& first, float moment, Sobol& numbers) {
     vec3 from = first.from, direction = first.direction;

@@ -1,6 +1,7 @@
 #pragma once
 #include <glm/geometric.hpp>
 
+#include "core/picture/far_sampler.h"
 #include "core/picture/lamp_tree.h"
 #include "core/picture/lens.h"
 #include "core/picture/sobol.h"
@@ -14,27 +15,12 @@ inline constexpr int mostBounces = 12;
 /// leave specks.
 inline constexpr float mostIndirect = 10;
 
-/// The sun's disc as a cone of directions.
-class Sun {
-  public:
-    explicit Sun(const SunAndSky& sky);
-    glm::vec3 direction(float u, float v) const;
-    bool holds(const glm::vec3& direction) const { return glm::dot(direction, toward_) >= cosine_; }
-
-    glm::vec3 light;  ///< radiance
-    float density;    ///< of its directions by solid angle
-
-  private:
-    glm::vec3 toward_, a_, b_;
-    float cosine_;
-};
-
 /// What all paths of a picture share.
 struct PathScene {
     const TraceWorld& world;
     const Setting& setting;
     const LampTree& lamps;
-    Sun sun;
+    FarSampler far;
 };
 
 /// What one ray from the camera brings back.
@@ -48,7 +34,7 @@ struct Sample {
     int rays = 0;          ///< that it took
 };
 
-/// Light that comes back along a ray from the camera. What is seen of the sun and lamps is sampled from both ends and weighed by
+/// Light that comes back along a ray from the camera. What is seen of suns, surroundings and lamps is sampled from both ends and weighed by
 /// Veach's power rule; bright spots that see-through things throw are those of light that goes straight through.
 /// `moment` is 0 when the shutter opens and 1 when it closes.
 Sample tracePath(const PathScene& scene, const Lens::Ray& first, float moment, Sobol& numbers);

@@ -80,17 +80,17 @@ Tracer::Tracer() : trees_(std::make_unique<MeshTrees>()) {}
 Tracer::~Tracer() = default;
 
 void Tracer::show(Shot shot, Progress& progress) {
-    const SunAndSky& light = shot.setting().light;
+    const Ground& ground = shot.setting().light.ground;
     // What is under way when it is cancelled is gone.
     std::unique_ptr<TraceWorld> world = shown_ ? std::move(shown_->world) : nullptr;
     shown_.reset();
     if (world && standAlike(shot_.lists, shot.lists)) {
-        world->dress(shot.lists, light);
+        world->dress(shot.lists, ground);
     } else if (world && madeAlike(shot_.lists, shot.lists)) {
-        world->move(shot.lists, light, progress);
+        world->move(shot.lists, ground, progress);
     } else {
         world.reset();
-        world = std::make_unique<TraceWorld>(shot.lists, light, *trees_, progress);
+        world = std::make_unique<TraceWorld>(shot.lists, ground, *trees_, progress);
         trees_->forgetUnused();
     }
     // Moved, a list stays where the world knows it.
@@ -106,7 +106,7 @@ std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& 
     const auto tiles = tilesOf(part);
     std::vector<char> wants(tiles.size());
     forEach(tiles.size(), [&](std::size_t t) { wants[t] = !goodEnough(film, tiles[t], setting.exposure, wanted.noise); });
-    const PathScene scene{*shown_->world, setting, shown_->lamps, Sun(setting.light)};
+    const PathScene scene{*shown_->world, setting, shown_->lamps, FarSampler(setting.light)};
     std::atomic<std::int64_t> rays{0};
     std::atomic<std::size_t> done{0};
     const float most = brightest / setting.exposure;

@@ -41,7 +41,7 @@ std::vector<const Surface*> atAllMoments(std::span<const DrawList> shutter, std:
 
 }  // namespace
 
-TraceWorld::TraceWorld(std::span<const DrawList> shutter, const SunAndSky& light, MeshTrees& trees, Progress& progress)
+TraceWorld::TraceWorld(std::span<const DrawList> shutter, const Ground& ground, MeshTrees& trees, Progress& progress)
     : device_(trees.device()), top_(rtcNewScene(device_)) {
     // A constructor that throws has no destructor called.
     struct Release {
@@ -51,7 +51,7 @@ TraceWorld::TraceWorld(std::span<const DrawList> shutter, const SunAndSky& light
         }
     } release{&top_};
     make(shutter, trees);
-    move(shutter, light, progress);
+    move(shutter, ground, progress);
     release.scene = nullptr;
 }
 
@@ -81,9 +81,9 @@ void TraceWorld::make(std::span<const DrawList> shutter, MeshTrees& trees) {
     }
 }
 
-void TraceWorld::move(std::span<const DrawList> shutter, const SunAndSky& light, Progress& progress) {
+void TraceWorld::move(std::span<const DrawList> shutter, const Ground& ground, Progress& progress) {
     place(shutter, progress);
-    dress(shutter, light);
+    dress(shutter, ground);
     commit(progress);
 }
 
@@ -150,9 +150,9 @@ void TraceWorld::placeInstances(const std::vector<const Surface*>& moments, std:
     progress.check();
 }
 
-void TraceWorld::dress(std::span<const DrawList> shutter, const SunAndSky& light) {
+void TraceWorld::dress(std::span<const DrawList> shutter, const Ground& ground) {
     const DrawList& list = shutter.front();
-    light_ = light;
+    ground_ = ground;
     seeThrough_ = false;
     dressed_.clear();
     for (const Surface& surface : list.surfaces) {
@@ -219,9 +219,9 @@ Hit TraceWorld::cast(const vec3& from, const vec3& direction, float time) const 
         hit.number = ray.hit.instID[0];
         if (const auto& c = seen.mesh->colours; !c.empty())
             hit.tint = vec3(c[corner[0]] * (1 - u - v) + c[corner[1]] * u + c[corner[2]] * v);
-    } else if (light_.ground && direction.y < -1e-6f && from.y > light_.groundHeight) {
+    } else if (ground_.shown && direction.y < -1e-6f && from.y > ground_.height) {
         hit.any = true;
-        hit.distance = (light_.groundHeight - from.y) / direction.y;
+        hit.distance = (ground_.height - from.y) / direction.y;
         hit.place = from + direction * hit.distance;
         hit.normal = hit.flat = {0, 1, 0};
     }
@@ -231,7 +231,7 @@ Hit TraceWorld::cast(const vec3& from, const vec3& direction, float time) const 
 Material TraceWorld::materialAt(const Hit& hit, const vec3& view) const {
     Material made;
     if (!hit.surface) {
-        made.colour = glm::vec4(vec3(light_.groundColour), 1);
+        made.colour = glm::vec4(ground_.colour, 1);
         made.roughness = 0.9f;
         return made;
     }

@@ -41,16 +41,16 @@ class TraceWorld {
     /// Takes what the lists have; they must outlive the world or its next dress. Several are moments from the shutter's opening to
     /// its closing, evenly apart: what all of them show alike in number and shape moves between them. The cost grows with the
     /// instances, of which a hundred thousand take some 130 ms on two cores (docs/performance.md). Throws Cancelled.
-    TraceWorld(std::span<const DrawList> shutter, const SunAndSky& light, MeshTrees& trees, Progress& progress);
+    TraceWorld(std::span<const DrawList> shutter, const Ground& ground, MeshTrees& trees, Progress& progress);
     ~TraceWorld();
     TraceWorld(const TraceWorld&) = delete;
     TraceWorld& operator=(const TraceWorld&) = delete;
 
     /// Puts what the lists have where it is now; they must be madeAlike. Half the time of making it again. Throws Cancelled, after
     /// which the world is of no use.
-    void move(std::span<const DrawList> shutter, const SunAndSky& light, Progress& progress);
-    /// Takes looks, colours and light of lists that standAlike, without making anything again.
-    void dress(std::span<const DrawList> shutter, const SunAndSky& light);
+    void move(std::span<const DrawList> shutter, const Ground& ground, Progress& progress);
+    /// Takes looks, colours and ground of lists that standAlike, without making anything again.
+    void dress(std::span<const DrawList> shutter, const Ground& ground);
 
     /// For who shoots rays of his own.
     RTCScene rays() const { return top_; }
@@ -80,7 +80,7 @@ class TraceWorld {
         const Result* result;  ///< null for a mesh that is seen once
     };
     std::vector<Dressed> dressed_;  ///< by the surfaces of the list
-    SunAndSky light_;
+    Ground ground_;
     bool seeThrough_ = false;
 };
 

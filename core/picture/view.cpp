@@ -1,4 +1,7 @@
 #include "core/picture/view.h"
+
+#include "core/base/error.h"
+#include "core/provide/panoramas.h"
 #include "core/provide/placing.h"
 #include "core/provide/store.h"
 #include "core/resolve/resolve.h"
@@ -20,13 +23,8 @@ Setting settingAt(const Scene& scene, double frame, Store& store) { return setti
 Setting settingThrough(const Scene& scene, ObjectId camera, double frame, Store& store) {
     Setting setting;
     setting.camera = camera ? cameraAt(scene, camera, frame, store) : resolve(scene, standardPart(cameraKind), frame).as<Camera>();
-    setting.light = resolve(scene, standardPart(sunAndSkyLight), frame).as<SunAndSky>();
+    setting.light = farLightAt(scene, frame);
     for (const ObjectId light : scene.all(ObjectType::light)) {
-        const Part& part = scene.at(light).part("light");
-        if (part.kind == &sunAndSkyLight) {
-            setting.light = resolve(scene, part, frame).as<SunAndSky>();
-            continue;
-        }
         if (isRepeated(scene, light)) continue;
         if (const auto lamp = lampAt(scene, light, frame, store)) setting.lamps.push_back(*lamp);
     }
@@ -40,6 +38,22 @@ Setting settingThrough(const Scene& scene, ObjectId camera, double frame, Store&
     return setting;
 }
 
+void addPictures(Setting& setting, const std::filesystem::path& projectFolder, Store& store) {
+    for (Surroundings& one : setting.light.surroundings) {
+        try {
+            one.picture = panoramaOf(one, projectFolder, store);
+        } catch (const Error&) {
+            one.picture = nullptr;
+        }
+    }
+    if (setting.after.background != Background::picture || setting.after.backgroundPicture.empty()) return;
+    try {
+        setting.behind = pictureOf(setting.after.backgroundPicture, projectFolder, store);
+    } catch (const Error&) {
+        setting.behind = nullptr;
+    }
+}
+
 bool isRepeated(const Scene& scene, ObjectId light) {
     const auto users = scene.referringTo(light);
     return std::any_of(users.begin(), users.end(), [](ObjectId user) { return user.type() == ObjectType::stock; });
@@ -51,19 +65,6 @@ double pictureAspect(const Scene& scene) {
     return pixels("pictureWidth") / pixels("pictureHeight");
 }
 
-glm::vec3 towardSun(const SunAndSky& light) {
-    const float height = light.sunHeight, around = light.sunAround;
-    return {std::cos(height) * std::sin(around), std::sin(height), std::cos(height) * std::cos(around)};
-}
-
-glm::vec3 skyLight(const SunAndSky& light, const glm::vec3& direction) {
-    const float up = std::clamp(direction.y, -1.0f, 1.0f);
-    const float share = up > 0 ? std::sqrt(up) : 0;
-    const glm::vec3 colour = glm::mix(glm::vec3(light.horizon), glm::vec3(light.zenith), share);
-    const float below = up < 0 ? 1 + 0.75f * std::max(up, -1.0f) : 1;
-    return colour * (light.skyStrength * below);
-}
-
 float verticalFieldOfView(const Camera& camera, float aspect) { return 2 * std::atan(18.0f / camera.focalLength / aspect); }
 
 glm::mat4 viewMatrix(const Camera& camera) {
@@ -71,6 +72,17 @@ glm::mat4 viewMatrix(const Camera& camera) {
     const bool straight = std::abs(forward.x) + std::abs(forward.z) < 1e-5f * std::abs(forward.y);
     const glm::vec3 target = glm::length(forward) > 0 ? camera.target : camera.position - glm::vec3(0, 0, 1);
     return glm::lookAt(camera.position, target, straight ? glm::vec3(0, 0, -1) : glm::vec3(0, 1, 0));
+}
+
+glm::mat4 clipMatrix(const Camera& camera, float aspect) {
+    const bool parallel = camera.projection == Projection::parallel;
+    const float distance = glm::length(camera.position - camera.target);
+    const float near = std::max(camera.nearCut, parallel ? 0.0f : std::max(distance * 0.01f, 0.002f));
+    const float far = camera.farCut > near ? camera.farCut : std::max(distance * 60 + 100, 2 * near);
+    const float half = camera.width / 2;
+    const glm::mat4 lens = parallel ? glm::ortho(-half, half, -half / aspect, half / aspect, near, far)
+                                    : glm::perspective(verticalFieldOfView(camera, aspect), aspect, near, far);
+    return lens * viewMatrix(camera);
 }
 
 namespace {

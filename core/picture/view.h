@@ -1,6 +1,8 @@
 #pragma once
+#include <filesystem>
 #include <glm/gtc/matrix_transform.hpp>
 #include <glm/vec3.hpp>
+#include <memory>
 #include <utility>
 #include <vector>
 
@@ -15,12 +17,13 @@ class Store;
 /// What a picture is made with, from the scene's light, camera and settings.
 struct Setting {
     Camera camera;
-    SunAndSky light;
+    FarLight light;
     std::vector<Lamp> lamps;
     glm::vec3 background{0};  ///< linear
     float exposure = 1;       ///< factor
     DisplayTransform display = DisplayTransform::plain;
     After after{};                                 ///< colours linear
+    std::shared_ptr<const FloatPicture> behind;    ///< the background, where it is a picture and was read
     int pictureWidth = 1280, pictureHeight = 720;  ///< pixels, of the project
 };
 /// The camera that pictures are made from: the first that is on at the frame, else the first; the empty id without cameras.
@@ -28,6 +31,9 @@ ObjectId cameraOn(const Scene& scene, double frame);
 Setting settingAt(const Scene& scene, double frame, Store& store);
 /// The same through a camera, whichever is on; the standard one if it is none.
 Setting settingThrough(const Scene& scene, ObjectId camera, double frame, Store& store);
+/// Reads the pictures that surroundings and background are of. Those that can't be read give no light and are the background's colour;
+/// explain/findings.h tells why. May take seconds for large ones the first time.
+void addPictures(Setting& setting, const std::filesystem::path& projectFolder, Store& store);
 
 /// Whether a swarm repeats a light: it shines where the instances are, and no longer where it stands itself.
 bool isRepeated(const Scene& scene, ObjectId light);
@@ -35,14 +41,11 @@ bool isRepeated(const Scene& scene, ObjectId light);
 /// Width by height of the pictures that are made.
 double pictureAspect(const Scene& scene);
 
-/// Unit vector toward the sun.
-glm::vec3 towardSun(const SunAndSky& light);
-/// Linear light from the sky in a direction, without the sun.
-glm::vec3 skyLight(const SunAndSky& light, const glm::vec3& direction);
-
 /// Radians. The focal length counts on a frame 36 mm wide, whatever its height.
 float verticalFieldOfView(const Camera& camera, float aspect);
 glm::mat4 viewMatrix(const Camera& camera);
+/// From the world to clip space, as OpenGL has it; cut near and far where the camera cuts, else well before and behind what it looks at.
+glm::mat4 clipMatrix(const Camera& camera, float aspect);
 
 /// The one display transform of window, PNG and video: exposure, soft highlights if wanted (the Khronos PBR Neutral tone mapper),
 /// then the sRGB encoding, cut at 1.

@@ -107,6 +107,16 @@ WorldPose shapePoseAt(const Scene& scene, ObjectId shape, double frame, Store& s
     return carrier ? poseAt(scene, carrier, frame, store) : WorldPose{};
 }
 
+FarLight farLightAt(const Scene& scene, double frame) {
+    FarLight all;
+    for (const ObjectId id : scene.all(ObjectType::light)) {
+        const ResolvedPart part = resolve(scene, placePart(scene.at(id)), frame);
+        const auto& kind = static_cast<const LightKind&>(*part.kind);
+        if (kind.far) kind.far(part.data.get(), all);
+    }
+    return all;
+}
+
 std::optional<Lamp> lampAt(const Scene& scene, ObjectId id, double frame, Store& store) {
     const ResolvedPart part = resolve(scene, placePart(scene.at(id)), frame);
     const auto& kind = static_cast<const LightKind&>(*part.kind);

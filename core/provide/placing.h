@@ -19,8 +19,10 @@ WorldPose baseOf(const Scene& scene, ObjectId object, double frame, Store& store
 WorldPose poseAt(const Scene& scene, ObjectId object, double frame, Store& store);
 /// Where a shape lies: with its carrier, or at the middle of the world.
 WorldPose shapePoseAt(const Scene& scene, ObjectId shape, double frame, Store& store);
+/// All that lights from far away give together. Pictures of surroundings are not read.
+FarLight farLightAt(const Scene& scene, double frame);
 /// A light in the world: with what it hangs from, and shining to where the thing is that it aims at. Nothing of one that is off or
-/// is the light from far away.
+/// shines from far away.
 std::optional<Lamp> lampAt(const Scene& scene, ObjectId light, double frame, Store& store);
 /// A camera in the world: with what it hangs from, and looking to where the thing is that it aims at.
 Camera cameraAt(const Scene& scene, ObjectId camera, double frame, Store& store);

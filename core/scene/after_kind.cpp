@@ -7,8 +7,19 @@ namespace gswarm {
 const Kind afterKind =
     Describe<After, Kind>(Family::object, "after", "What comes after", "Background, fog, lines and bloom of every picture")
         .found("post effects compositing glow outline toon mist depth")
-        .choice("background", &After::background, {{"colour", "Colour"}, {"gradient", "Gradient"}, {"transparent", "Transparent"}},
-                "What is behind everything; transparent pictures have an alpha channel")
+        .choice("background", &After::background,
+                {{"colour", "Colour"},
+                 {"gradient", "Gradient"},
+                 {"surroundings", "Surroundings"},
+                 {"picture", "Picture"},
+                 {"transparent", "Transparent"}},
+                "What is behind everything: sky and surroundings as they light the scene, or something else; transparent pictures have an "
+                "alpha channel")
+        .file("backgroundPicture", &After::backgroundPicture, {".exr", ".hdr", ".png", ".jpg", ".jpeg"},
+              "A picture in the project's folder; it fills the whole width or height, and what is beyond is cut off")
+        .label("Picture")
+        .only("background", {"picture"})
+        .since(2)
         .colour("above", &After::above, {0.09, 0.1, 0.13, 1}, "Colour of the upper edge; the project's background is that of the lower")
         .opaque()
         .only("background", {"gradient"})
@@ -48,6 +59,7 @@ const Kind afterKind =
         .number("grain", &After::grain, 0, {0, 10}, "Fine unevenness as of film, in percent of white")
         .unit("%")
         .hard(0, 100)
+        .migrated({2, {}, nullptr})
         .kind();
 
 }  // namespace gswarm

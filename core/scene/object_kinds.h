@@ -22,12 +22,13 @@ struct ProjectSettings {
     int pictureWidth, pictureHeight;
 };
 /// What is behind everything that is pictured.
-enum class Background { colour, gradient, transparent };
+enum class Background { colour, gradient, surroundings, picture, transparent };
 enum class EdgeLines { none, over, alone };
 /// What happens to a picture after its light was gathered.
 struct After {
     Background background;
-    glm::vec4 above;  ///< of a gradient, at the upper edge; the project's colour is at the lower
+    std::string backgroundPicture;  ///< a file in the project's folder
+    glm::vec4 above;                ///< of a gradient, at the upper edge; the project's colour is at the lower
     bool fog;
     glm::vec4 fogColour;
     float fogStart, fogDepth;  ///< metres: where it begins, and after which 63 % is fog
@@ -134,7 +135,7 @@ struct Camera {
     glm::vec3 position, target;
     LooksAt looksAt;
     ObjectId thing;
-    float lag;          ///< frames
+    float lag;  ///< frames
     Projection projection;
     float focalLength;      ///< millimetres on a 36 mm wide frame
     float width;            ///< metres across that a parallel one sees
@@ -167,8 +168,8 @@ struct FollowThrough {
     int drivenColumns() const { return driven == DrivenMemory::none ? 0 : driven == DrivenMemory::lag ? 2 : 3; }
 };
 
-extern const Kind projectKind, afterKind, poseKind, mountKind, hangKind, swarmKind, stockRuleKind, displayKind, standingKind, orderKind, stockKind,
-    railKind, weaveKind, namedValueKind, cameraKind, followThroughKind;
+extern const Kind projectKind, afterKind, poseKind, mountKind, hangKind, swarmKind, stockRuleKind, displayKind, standingKind, orderKind,
+    stockKind, railKind, weaveKind, namedValueKind, cameraKind, followThroughKind;
 
 /// Frames a second from "25", "23.976" or "30000/1001"; 0 when the text is no such thing or not in 0 … 1000.
 double parseRate(const std::string& text);

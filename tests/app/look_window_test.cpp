@@ -9,6 +9,7 @@
 #include "app/fields/switch.h"
 #include "app/picture/handles.h"
 #include "core/edit/material_edits.h"
+#include "core/light/light_kind.h"
 #include "core/material/material_kind.h"
 #include "core/picture/draw_list.h"
 #include "core/picture/view.h"
@@ -129,7 +130,7 @@ TEST(LookWindow, ALampIsAddedMovedAndBrightensTheView) {
     Hand::answerMenu("Spot light");
     hand.click("add-light");
     const auto lights = hand.scene().all(ObjectType::light);
-    ASSERT_EQ(lights.size(), 2u);
+    ASSERT_EQ(lights.size(), 3u);
     const ObjectId spot = hand.document().chosen();
     EXPECT_EQ(spot.type(), ObjectType::light);
     hand.typeNumber("strength", "900");
@@ -144,6 +145,34 @@ TEST(LookWindow, ALampIsAddedMovedAndBrightensTheView) {
     hand.turn("on");
     EXPECT_FALSE(lampAt(hand.scene(), spot, 0, hand.document().store()));
     EXPECT_NEAR(bright(), before, 1.5) << view.width();
+}
+
+TEST(LookWindow, SurroundingsTakeThePlaceOfTheSkyAndSaySo) {
+    Dressing hand;
+    const auto seen = [&] {
+        hand.settle();
+        QTest::qWait(600);
+        return hand.window().picture().grab().toImage();
+    };
+    const QImage before = seen();
+    hand.click("addThing");
+    Hand::answerMenu("Surroundings");
+    hand.click("add-light");
+    const ObjectId around = hand.document().chosen();
+    EXPECT_EQ(hand.scene().at(around).part("light").kind, &surroundingsLight);
+    EXPECT_NE(hand.line().indexOf("Sky gives no light now"), -1) << hand.line().toStdString();
+    EXPECT_EQ(settingAt(hand.scene(), 0, hand.document().store()).light.zenith, glm::vec3(0));
+    EXPECT_NE(seen(), before);
+    hand.choose("picture", "Morning sky");
+    const QImage morning = seen();
+    hand.typeNumber("around", "90");
+    EXPECT_NE(seen(), morning) << "what is mirrored turns";
+    // Its own file is asked for, and nothing is lost where there is none yet.
+    hand.choose("picture", "From a file");
+    EXPECT_TRUE(hand.eventually([&] { return hand.find<QWidget>("file") != nullptr; }));
+    for (int step = 0; step < 6 && hand.scene().find(around); ++step) hand.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_FALSE(hand.scene().find(around));
+    EXPECT_NE(settingAt(hand.scene(), 0, hand.document().store()).light.zenith, glm::vec3(0)) << "one undo brings the sky back too";
 }
 
 TEST(LookWindow, ALampsSizesAreDraggedByItsHandles) {

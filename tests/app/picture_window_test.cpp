@@ -279,9 +279,10 @@ struct CardView {
         set(shape, "width", {20}), set(shape, "depth", {20});
         set(hand.scene().at(swarm).list("formations").front(), "count", {1, 1, 1});
         set(hand.scene().project().id, "background", {0, 0, 0, 1});
-        const ObjectId light = hand.scene().all(ObjectType::light).front(), camera = hand.scene().all(ObjectType::camera).front();
+        const ObjectId sun = hand.scene().named(ObjectType::light, "Sun"), light = hand.scene().named(ObjectType::light, "Sky"),
+                       camera = hand.scene().all(ObjectType::camera).front();
         hand.window().document().edit([&](const Scene& s) { return setValue(s, addressOf(s, light, "ground"), false); });
-        set(light, "sunStrength", {0}), set(light, "skyStrength", {1});
+        set(sun, "strength", {0}), set(light, "strength", {1});
         for (const char* sky : {"zenith", "horizon"}) set(light, sky, {1, 1, 1, 1});
         set(camera, "position", {0, 6, 0.01}), set(camera, "target", {0, 0, 0});
         hand.window().picture().lookThroughCamera();
@@ -316,7 +317,7 @@ TEST(PictureWindow, ShadingFollowsMetalRoughnessAndOpacityInNumbers) {
     EXPECT_LT(view.middle(), 0.02);
     view.set(view.material, "colour", {grey, grey, grey, 1});
     // A smooth metal mirrors a dark zenith, a matt surface still has the light from the sides.
-    const ObjectId light = view.hand.scene().all(ObjectType::light).front();
+    const ObjectId light = view.hand.scene().named(ObjectType::light, "Sky");
     view.set(light, "zenith", {0, 0, 0, 1});
     const double matt = view.middle();
     view.set(view.material, "metal", {1}), view.set(view.material, "roughness", {0.05});

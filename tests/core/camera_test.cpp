@@ -158,10 +158,9 @@ TEST(Camera, PicturesHaveTheSizeOfTheProject) {
     EXPECT_EQ(settingsFor(csvExporter, scene), standardPart(csvExporter)) << "a table has no size";
 }
 
-TEST(Camera, TheLastOneAndTheLightStay) {
+TEST(Camera, TheLastOneStays) {
     const Scene scene = emptyScene();
     EXPECT_THROW(remove(scene, firstCamera(scene)), Error);
-    EXPECT_THROW(remove(scene, scene.all(ObjectType::light).front()), Error);
     try {
         remove(scene, firstCamera(scene));
     } catch (const Error& error) {
@@ -186,10 +185,9 @@ struct Lens {
     Build b = Build::grid(1, 1, 1);
     ObjectId camera = b.scene.all(ObjectType::camera).front();
     Lens() {
-        const ObjectId light = b.scene.all(ObjectType::light).front();
         b.set(b.shape, "size", {2, 2, 0.01}).set(b.shape, "rounding", {0});
-        b.set(light, "sunStrength", {0}).set(light, "skyStrength", {1}).set(light, "ground", false);
-        for (const char* sky : {"zenith", "horizon"}) b.set(light, sky, {1, 1, 1, 1});
+        b.set(b.sun(), "strength", {0}).set(b.sky(), "strength", {1}).set(b.sky(), "ground", false);
+        for (const char* sky : {"zenith", "horizon"}) b.set(b.sky(), sky, {1, 1, 1, 1});
         b.set(b.scene.project().id, "background", {0, 0, 0, 1}).set(b.material, "colour", {1, 1, 1, 1});
         b.set(camera, "position", {1, 0, 5}).set(camera, "target", {1, 0, 0});
     }
@@ -281,9 +279,9 @@ Stripe seen(const Build& b, int width = 100) {
 /// A white box of a metre at a distance in front of a camera at the middle of the world that looks along −Z.
 Build boxAhead(double distance) {
     Build b = Build::grid(1, 1, 1);
-    const ObjectId light = b.scene.all(ObjectType::light).front(), camera = firstCamera(b.scene);
-    b.set(light, "ground", false)
-        .set(light, "skyStrength", {1})
+    const ObjectId camera = firstCamera(b.scene);
+    b.set(b.sky(), "ground", false)
+        .set(b.sky(), "strength", {1})
         .set(b.material, "colour", {1, 1, 1, 1})
         .set(b.stock, "foot", std::string("centre"));
     b.set(b.scene.project().id, "background", {0, 0, 0, 1});

@@ -142,7 +142,7 @@ TEST(Film, GoesOnOnlyWhereLightSeesNoDifference) {
     seen("a surface", b.material, "roughness", {0.1});
     seen("a colour", b.material, "colour", {0.9, 0.1, 0.1, 1});
     seen("a place", b.swarm, "position", {1, 0, 0});
-    seen("the sun", b.scene.all(ObjectType::light).front(), "sunSize", {9});
+    seen("the sun", b.sun(), "size", {9});
     seen("the lens", b.scene.all(ObjectType::camera).front(), "focalLength", {85});
 }
 
@@ -164,9 +164,7 @@ TEST(Film, TilesThatAreGoodEnoughTakeNoMore) {
     Progress progress;
     Build b = Build::grid(1, 1, 1);
     const ObjectId camera = b.scene.all(ObjectType::camera).front();
-    b.set(camera, "position", {0, 3, 9})
-        .set(camera, "target", {0, 3, 0})
-        .set(b.scene.all(ObjectType::light).front(), "ground", Value(false));
+    b.set(camera, "position", {0, 3, 9}).set(camera, "target", {0, 3, 0}).set(b.sky(), "ground", Value(false));
     Tracer tracer;
     const Film film = exposed(tracer, shotOf(b), {.width = 64, .height = 64, .samples = 64, .noise = 0.004f}, progress);
     EXPECT_LE(film.at(2, 2).samples, 16u) << "nothing but background";

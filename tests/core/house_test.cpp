@@ -61,8 +61,16 @@ TEST(House, TheCoreKnowsOneDirection) { EXPECT_EQ(joined(wrongWays(GSWARM_SOURCE
 
 TEST(House, TheWindowKnowsOneDirection) { EXPECT_EQ(joined(wrongWays(GSWARM_SOURCE, "app", app)), ""); }
 
+TEST(House, TheLiveViewKnowsNeitherWindowNorTool) {
+    const std::regex outside("#include [\"<](app/|tool/|Q[A-Z])");
+    for (const auto& entry : fs::directory_iterator(GSWARM_SOURCE "/live")) {
+        std::ifstream in(entry.path());
+        for (std::string line; std::getline(in, line);) EXPECT_FALSE(std::regex_search(line, outside)) << entry.path() << ": " << line;
+    }
+}
+
 TEST(House, TheCoreKnowsNeitherWindowNorTool) {
-    const std::regex outside("#include [\"<](app/|tool/|Q[A-Z]|GL/)");
+    const std::regex outside("#include [\"<](app/|tool/|live/|epoxy/|Q[A-Z]|GL/)");
     for (const auto& entry : fs::recursive_directory_iterator(GSWARM_SOURCE "/core")) {
         const std::string ending = entry.path().extension().string();
         if (ending != ".h" && ending != ".cpp") continue;

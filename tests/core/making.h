@@ -26,6 +26,8 @@ struct Build {
     ObjectId swarm, formation, shape, stock, material;
 
     Build();
+    ObjectId sun() const { return scene.named(ObjectType::light, "Sun"); }
+    ObjectId sky() const { return scene.named(ObjectType::light, "Sky"); }
     /// A grid of nx × ny × nz, one metre apart.
     static Build grid(int nx, int ny, int nz);
 

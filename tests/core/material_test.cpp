@@ -176,8 +176,8 @@ TEST(Material, GlowIsSeenInTheDarkAndLightsWhatIsNear) {
     Build b = Build::grid(1, 1, 1);
     b.scene = setKind(b.scene, b.shape, "maker", *findKind(Family::shape, "card")).scene;
     b.set(b.shape, "width", {20}).set(b.shape, "depth", {20});
-    const ObjectId light = b.scene.all(ObjectType::light).front(), camera = b.scene.all(ObjectType::camera).front();
-    b.set(light, "sunStrength", {0}).set(light, "skyStrength", {0}).set(light, "ground", false);
+    const ObjectId camera = b.scene.all(ObjectType::camera).front();
+    b.set(b.sun(), "strength", {0}).set(b.sky(), "strength", {0}).set(b.sky(), "ground", false);
     b.set(camera, "position", {0, 5, 0.01}).set(camera, "target", {0, 0, 0});
     b.set(b.material, "colour", {1, 1, 1, 1});
     const auto middle = [&] {
@@ -195,9 +195,9 @@ TEST(Material, AttenuationColoursWhatGoesThrough) {
     // A slab of coloured glass in front of a lit wall of light: what goes straight through two metres is the colour squared.
     Build b = Build::grid(1, 1, 1);
     b.set(b.shape, "size", {8, 2, 8}).set(b.shape, "rounding", {0});
-    const ObjectId light = b.scene.all(ObjectType::light).front(), camera = b.scene.all(ObjectType::camera).front();
-    b.set(light, "sunStrength", {0}).set(light, "skyStrength", {1}).set(light, "ground", false);
-    for (const char* sky : {"zenith", "horizon"}) b.set(light, sky, {1, 1, 1, 1});
+    const ObjectId camera = b.scene.all(ObjectType::camera).front();
+    b.set(b.sun(), "strength", {0}).set(b.sky(), "strength", {1}).set(b.sky(), "ground", false);
+    for (const char* sky : {"zenith", "horizon"}) b.set(b.sky(), sky, {1, 1, 1, 1});
     b.set(camera, "position", {0, 9, 0.01}).set(camera, "target", {0, 0, 0});
     b.set(b.material, "colour", {1, 1, 1, 1})
         .set(b.material, "roughness", {0})

@@ -34,6 +34,22 @@ void rename(Json& object, const std::string& from, const std::string& to) {
     object.erase(from);
 }
 
+/// Of a sun and a sky the one light that they once were, with its direction as one.
+void sunWithSky(Json& lights) {
+    Json both = lights.at(0), sky = lights.at(1)["light"];
+    const Json sun = both["light"];
+    both["name"] = "Sun and sky";
+    both["light"] = {{"kind", "sunAndSky"},
+                     {"version", 1},
+                     {"sunDirection", {sun["height"], sun["around"], 17}},
+                     {"sunStrength", sun["strength"]},
+                     {"sunSize", sun["size"]},
+                     {"sunColour", sun["colour"]},
+                     {"skyStrength", sky["strength"]}};
+    for (const char* same : {"zenith", "horizon", "ground", "groundHeight", "groundColour"}) both["light"][same] = sky[same];
+    lights = Json::array({both});
+}
+
 /// A project as format 4 wrote it, as far as these tests need it.
 Json asFormat4(const Scene& scene) {
     Json project = Json::parse(toJson(scene));
@@ -49,6 +65,7 @@ Json asFormat4(const Scene& scene) {
         for (Json& stock : swarm["stock"]) takeBack(stock["entry"], {"colour", "metal", "roughness"}, {});
     for (Json& shape : project["shapes"]) takeBack(shape["display"], {"colour"}, {0.42, 0.39, 0.35, 1});
     for (Json& light : project["lights"]) light.erase("hang");
+    sunWithSky(project["lights"]);
     rename(project, "projects", "pieces");
     for (Json& swarm : project["swarms"]) {
         rename(swarm, "stockRule", "stocking");
@@ -66,10 +83,6 @@ Json asFormat4(const Scene& scene) {
         if (kind == "change") rename(part, "valueAmount", "numberAmount");
         if (kind == "namedValue" && part.contains("value")) rename(part, "value", "number");
         if (kind == "ring") rename(part, "unevenness", "variation");
-        if (kind == "sunAndSky") {
-            part["sunDirection"] = {part["sunHeight"], part["sunAround"], 17};
-            part.erase("sunHeight"), part.erase("sunAround");
-        }
         if (kind == "clipped") {
             part["tilt"] = {part["tiltX"], 3, part["tiltZ"]};
             part.erase("tiltX"), part.erase("tiltZ");
@@ -103,7 +116,7 @@ TEST(Migration, EveryPastVersionOpensAndIsSavedAsThisOne) {
 }
 
 TEST(Migration, AFormat4FileOpensAsTheSameProject) {
-    EXPECT_TRUE(loadProject(GSWARM_SOURCE "/tests/files/shoal-4.gswarm") == loadProject(GSWARM_SOURCE "/demo/shoal.gswarm"));
+    EXPECT_TRUE(loadProject(GSWARM_SOURCE "/tests/files/shoal-4.gswarm") == loadProject(GSWARM_SOURCE "/tests/files/shoal-8.gswarm"));
 }
 
 TEST(Migration, WhatIsWrittenAsFormat4OpensAsItIs) {
@@ -164,7 +177,7 @@ TEST(Migration, AValueThatIsCalledLikeANewNameGoesOnMeaningItself) {
 TEST(Migration, AddressesOfRenamedNumbersFollow) {
     Build b;
     b.formationKind("ring").set(b.formation, "unevenness", {12});
-    const ObjectId g = b.gesture("steady"), light = b.scene.all(ObjectType::light).front();
+    const ObjectId g = b.gesture("steady"), light = b.sun();
     b.set(g, "position", true);
     Json project = asFormat4(b.scene);
     const auto amount = [&](int component, const std::string& address, const std::string& name) {
@@ -185,12 +198,34 @@ TEST(Migration, AddressesOfRenamedNumbersFollow) {
                 {"value", 1}};
     const Scene scene = parseProject(project.dump(), "old");
     const auto& numbers = std::get<Numbers>(valueOf(scene, addressOf(scene, g, "positionAmount")));
-    EXPECT_EQ(numbers[0].formula->text, "'Sun and sky'.sunHeight * 2");
+    EXPECT_EQ(numbers[0].formula->text, "Sun.height * 2");
     EXPECT_EQ(numbers[1].formula->text, "Formation.unevenness * 2");
     EXPECT_EQ(numbers[2].formula->text, "Swarm.'stock-rule-gap' * 2");
     EXPECT_NEAR(valueAt(scene, numbers[0], 0), 2 * 38, 1e-9);
     EXPECT_NEAR(valueAt(scene, numbers[1], 0), 2 * 12, 1e-9);
-    EXPECT_EQ(std::get<Numbers>(valueOf(scene, addressOf(scene, g, "strength"))).front().link->to, toText(light) + "/sunAround");
+    EXPECT_EQ(std::get<Numbers>(valueOf(scene, addressOf(scene, g, "strength"))).front().link->to, toText(light) + "/around");
+}
+
+TEST(Migration, SunAndSkyBecomeTwoLights) {
+    const Scene scene = loadProject(GSWARM_SOURCE "/tests/files/gullet-7.gswarm");
+    EXPECT_TRUE(scene == loadProject(GSWARM_SOURCE "/demo/gullet.gswarm"));
+    // What read a number of the sky reads it there.
+    Json project = Json::parse(readFile(GSWARM_SOURCE "/tests/files/gullet-7.gswarm", 1 << 24));
+    const std::string old = project["lights"][0]["id"];
+    Json& exposure = project["projects"][0]["settings"]["exposure"];
+    exposure = {{"formula", "'Sun and sky'.skyStrength + 'Sun and sky'.sunSize"},
+                {"names", {{"'Sun and sky'.skyStrength", old + "/skyStrength"}, {"'Sun and sky'.sunSize", old + "/sunSize"}}},
+                {"value", 1}};
+    const Scene moved = parseProject(project.dump(), "old");
+    const Track& track = std::get<Numbers>(moved.project().part("settings")["exposure"]).front();
+    const ObjectId sun = moved.named(ObjectType::light, "Sun"), sky = moved.named(ObjectType::light, "Sky");
+    EXPECT_EQ(toText(sun), old);
+    EXPECT_EQ(track.formula->text, "Sky.strength + Sun.size");
+    std::set<std::string> read;
+    for (const auto& [name, address] : track.formula->names) read.insert(address);
+    EXPECT_EQ(read, (std::set<std::string>{toText(sky) + "/strength", toText(sun) + "/size"}));
+    const double strength = project["lights"][0]["light"]["skyStrength"], size = project["lights"][0]["light"]["sunSize"];
+    EXPECT_NEAR(valueAt(moved, track, 0), strength + size, 1e-6);
 }
 
 TEST(Migration, TheGoldenSpiralStandsWhereItStood) {

@@ -152,9 +152,9 @@ struct Lit {
     Lit() {
         b.scene = setKind(b.scene, b.shape, "maker", *findKind(Family::shape, "card")).scene;
         b.set(b.shape, "width", {20}).set(b.shape, "depth", {20});
-        const ObjectId light = b.scene.all(ObjectType::light).front(), camera = b.scene.all(ObjectType::camera).front();
-        b.set(light, "sunStrength", {0}).set(light, "skyStrength", {1}).set(light, "ground", false);
-        for (const char* sky : {"zenith", "horizon"}) b.set(light, sky, {1, 1, 1, 1});
+        const ObjectId camera = b.scene.all(ObjectType::camera).front();
+        b.set(b.sun(), "strength", {0}).set(b.sky(), "strength", {1}).set(b.sky(), "ground", false);
+        for (const char* sky : {"zenith", "horizon"}) b.set(b.sky(), sky, {1, 1, 1, 1});
         b.set(camera, "position", {0, 5, 0.01}).set(camera, "target", {0, 0, 0});
         b.set(b.scene.project().id, "background", {0, 0, 0, 1});
     }
@@ -182,8 +182,7 @@ TEST(Trace, MetalAndRoughnessAreSeenInNumbers) {
     EXPECT_LT(rough.traced(), metal.traced() - 0.02) << "a rough metal shades itself";
     // What is mirrored counts: only a smooth metal sees that the zenith is dark.
     for (Lit* lit : {&matt, &metal}) {
-        const ObjectId light = lit->b.scene.all(ObjectType::light).front();
-        lit->b.set(light, "zenith", {0, 0, 0, 1});
+        lit->b.set(lit->b.sky(), "zenith", {0, 0, 0, 1});
     }
     EXPECT_LT(metal.traced(), 0.1);
     EXPECT_GT(matt.traced(), 0.1);
@@ -226,9 +225,9 @@ TEST(Trace, IsTheSameForASeedAndDiffersForAnother) {
 TEST(Trace, ShowsInstanceColourAndShadow) {
     Build b = Build::grid(1, 1, 1);
     b.set(b.material, "colour", {0.9, 0.1, 0.1, 1}).set(b.stock, "foot", std::string("base"));
-    const ObjectId camera = b.scene.all(ObjectType::camera).front(), light = b.scene.all(ObjectType::light).front();
+    const ObjectId camera = b.scene.all(ObjectType::camera).front();
     b.set(camera, "position", {0, 9, 0.01}).set(camera, "target", {0, 0, 0});
-    b.set(light, "sunHeight", {45}).set(light, "sunAround", {90}).set(light, "groundColour", {0.6, 0.6, 0.6, 1});
+    b.set(b.sun(), "height", {45}).set(b.sun(), "around", {90}).set(b.sky(), "groundColour", {0.6, 0.6, 0.6, 1});
     Progress progress;
     const Image image = trace(shown(b), settingAt(b.scene, 0, making::store()), {90, 90, 64, 1}, progress);
     const auto pixel = [&](int x, int y) { return &image.pixels[4 * static_cast<std::size_t>(y * 90 + x)]; };

@@ -85,7 +85,7 @@ TEST(ProjectFile, KeepsMembersItDoesNotKnow) {
 
 TEST(ProjectFile, AVersionOneFileOpensAsTheSameProject) {
     const Scene old = loadProject(GSWARM_SOURCE "/tests/files/tidal-floor-1.gswarm");
-    EXPECT_TRUE(old == loadProject(GSWARM_SOURCE "/demo/tidal-floor.gswarm"));
+    EXPECT_TRUE(old == loadProject(GSWARM_SOURCE "/tests/files/tidal-floor-8.gswarm"));
     EXPECT_NE(toJson(old).find("\"version\": " + std::to_string(projectVersion)), std::string::npos);
 }
 

@@ -161,15 +161,16 @@ void mutate(Json& root, std::mt19937& dice) {
     }
 }
 
-const char* const demoNames[] = {"coral-bell", "grotto", "gullet", "kelp", "lantern-fry", "reef-sign", "shoal", "sonar", "tidal-floor", "urchin"};
+const char* const demoNames[] = {"coral-bell", "grotto", "gullet", "kelp",        "lantern-fry",
+                                 "reef-sign",  "shoal",  "sonar",  "tidal-floor", "urchin"};
 
 Json demo(const std::string& name) { return Json::parse(readFile(GSWARM_SOURCE "/demo/" + name + ".gswarm", 1 << 24)); }
 
 }  // namespace
 
 TEST(Schema, IsCurrentAndTakesEveryDemo) {
-    EXPECT_EQ(readFile(GSWARM_SOURCE "/docs/schema/gswarm-7.schema.json", 1 << 22), projectSchema())
-        << "run: gswarm kinds --schema > docs/schema/gswarm-7.schema.json";
+    EXPECT_EQ(readFile(GSWARM_SOURCE "/docs/schema/gswarm-8.schema.json", 1 << 22), projectSchema())
+        << "run: gswarm kinds --schema > docs/schema/gswarm-8.schema.json";
     Checker schema;
     int demos = 0;
     for (const auto& entry : std::filesystem::directory_iterator(GSWARM_SOURCE "/demo"))

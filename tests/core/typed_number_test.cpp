@@ -54,7 +54,7 @@ TEST(TypedNumber, SetTakesWhatFieldsTake) {
     };
     EXPECT_EQ(set(b.swarm, "position", "50cm,1/4,-2 m"), (std::vector<double>{0.5, 0.25, -2}));
     EXPECT_EQ(set(b.swarm, "rotation", "1/4 turns,2 turns,30"), (std::vector<double>{90, 720, 30}));
-    const ObjectId light = b.scene.all(ObjectType::light).front();
+    const ObjectId light = b.sky();
     const auto gold = set(light, "zenith", "#d9a441");
     EXPECT_NEAR(gold[0], 217 / 255.0, 1e-6);
     EXPECT_NEAR(gold[2], 65 / 255.0, 1e-6);

@@ -14,6 +14,8 @@
 #include "core/formula/number_formula.h"
 #include "core/formula/parse.h"
 #include "core/kinds/registry.h"
+#include "core/light/panorama.h"
+#include "core/provide/read_picture.h"
 #include "core/provide/store.h"
 #include "core/resolve/parse_value.h"
 #include "core/resolve/resolve.h"
@@ -109,6 +111,19 @@ void font(std::string_view bytes) {
     });
 }
 
+void picture(std::string_view bytes) {
+    refusing([&] {
+        FloatPicture picture = readPicture(bytes);
+        demand(
+            picture.width > 0 && picture.light.size() == static_cast<std::size_t>(picture.width) * static_cast<std::size_t>(picture.height),
+            "as many pixels as its sizes say");
+        for (const glm::vec3& light : picture.light) demand(std::isfinite(light.x + light.y + light.z), "light that is a number");
+        const Panorama panorama(std::move(picture));
+        const glm::vec3 picked = panorama.pick(0.3f, 0.7f);
+        demand(std::isfinite(panorama.density(picked)) && panorama.density(picked) > 0, "directions that can be picked");
+    });
+}
+
 void formula(std::string_view bytes) {
     refusing([&] {
         const Scene scene = emptyScene();
@@ -148,8 +163,9 @@ void set(std::string_view bytes) {
 }  // namespace
 
 const std::vector<Target>& targets() {
-    static const std::vector<Target> all = {{"obj", obj}, {"ply", ply},   {"stl", stl},         {"gltf", gltf},       {"svg", svg},
-                                            {"csv", csv}, {"font", font}, {"formula", formula}, {"project", project}, {"set", set}};
+    static const std::vector<Target> all = {{"obj", obj},         {"ply", ply},         {"stl", stl},   {"gltf", gltf},
+                                            {"svg", svg},         {"csv", csv},         {"font", font}, {"picture", picture},
+                                            {"formula", formula}, {"project", project}, {"set", set}};
     return all;
 }
 

@@ -251,6 +251,23 @@ TEST(Tool, RenderWritesTheSameStillTwiceAndANumberedSequence) {
     for (const char* name : {"s-0003.png", "s-0004.png", "s-0005.png"}) EXPECT_TRUE(fs::exists(folder() / name)) << name;
 }
 
+TEST(Tool, RenderDrawsLiveWithoutADisplay) {
+    if (GSWARM_SANITIZED) GTEST_SKIP() << "Mesa's compiler keeps what it allocates";
+    const auto render = [](const std::string& name, const std::string& more) {
+        return gswarm("render " + demo + " " + (folder() / name).string() + " --size 160x90 --live " + more);
+    };
+    ASSERT_EQ(render("live.png", "--frame 40").code, 0);
+    ASSERT_EQ(render("again.png", "--frame 40").code, 0);
+    EXPECT_EQ(contentOf(folder() / "live.png"), contentOf(folder() / "again.png"));
+    ASSERT_EQ(render("clear.png", "--frame 40 --transparent").code, 0);
+    EXPECT_NE(contentOf(folder() / "live.png"), contentOf(folder() / "clear.png"));
+    ASSERT_EQ(render("l.png", "--frames 3-4").code, 0);
+    EXPECT_TRUE(fs::exists(folder() / "l-0003.png") && fs::exists(folder() / "l-0004.png"));
+    const auto large = gswarm("render " + demo + " " + (folder() / "large.png").string() + " --size 9000x10 --live");
+    EXPECT_EQ(large.code, 1);
+    EXPECT_NE(large.error.find("9000"), std::string::npos) << large.error;
+}
+
 TEST(Tool, GltfPassesTheKhronosValidator) {
     ASSERT_EQ(gswarm("export " + demo + " " + (folder() / "still.glb").string() + " --frame 75").code, 0);
     ASSERT_EQ(gswarm("export " + demo + " " + (folder() / "baked.glb").string() + " --baked --frames 70-80").code, 0);

@@ -1,4 +1,3 @@
-#version 330 core
 uniform mat4 toClip;
 uniform vec3 middle;
 uniform float height, reach;

@@ -1,4 +1,3 @@
-#version 330 core
 layout(location = 0) in vec3 position;
 layout(location = 1) in vec3 normal;
 layout(location = 2) in vec4 row0;
@@ -10,10 +9,14 @@ layout(location = 7) in float mixShare;
 uniform mat4 toClip, pose;
 out vec3 place, facing;
 out vec4 tint;
+#ifdef MIXED
 out vec3 meshTint;
 out float mixed;
+#endif
+#ifdef LAYERED
 uniform int firstNumber;
 flat out int number;
+#endif
 
 void main() {
     vec4 p = vec4(position, 1);
@@ -22,10 +25,15 @@ void main() {
     vec3 a = row0.xyz, b = row1.xyz, c = row2.xyz;
     facing = mat3(pose) * vec3(dot(cross(b, c), normal), dot(cross(c, a), normal), dot(cross(a, b), normal));
     place = world.xyz;
-    vec3 low = colour.rgb / 12.92, high = pow((colour.rgb + 0.055) / 1.055, vec3(2.4));
-    tint = vec4(mix(low, high, step(0.04045, colour.rgb)) * meshColour, colour.a);
+    // The sRGB encoding undone by a polynomial, within 0.002: software renderers take long for powers.
+    vec3 e = colour.rgb;
+    tint = vec4(e * (e * (e * 0.305306011 + 0.682171111) + 0.012522878) * meshColour, colour.a);
+#ifdef MIXED
     meshTint = meshColour;
     mixed = mixShare;
+#endif
+#ifdef LAYERED
     number = firstNumber + gl_InstanceID;
+#endif
     gl_Position = toClip * world;
 }

@@ -1,10 +1,12 @@
-#include "app/picture/layer_buffer.h"
+#include "live/layer_buffer.h"
 
+#include <epoxy/gl.h>
+
+#include <algorithm>
 #include <cmath>
 #include <glm/geometric.hpp>
 
-using namespace gswarm;
-
+namespace gswarm::live {
 namespace {
 
 /// From the two numbers of the octahedral map that the shader writes (Cigolle et al. 2014).
@@ -16,36 +18,26 @@ glm::vec3 normalFrom(float x, float y) {
 
 }  // namespace
 
-LayerBuffer::LayerBuffer() { initializeOpenGLFunctions(); }
-LayerBuffer::~LayerBuffer() { release(); }
-
 void LayerBuffer::release() {
     glDeleteFramebuffers(1, &frame_);
-    glDeleteTextures(1, &light_);
-    glDeleteTextures(1, &guide_);
-    glDeleteRenderbuffers(1, &depth_);
+    for (const unsigned* part : {&light_, &guide_, &depth_}) glDeleteRenderbuffers(1, part);
 }
 
-bool LayerBuffer::bind(QSize pixels) {
-    if (pixels != pixels_) {
+bool LayerBuffer::bind(int width, int height) {
+    if (width != width_ || height != height_) {
         release();
-        pixels_ = pixels;
-        const auto texture = [&](unsigned& name, GLenum format) {
-            glGenTextures(1, &name);
-            glBindTexture(GL_TEXTURE_2D, name);
-            glTexImage2D(GL_TEXTURE_2D, 0, static_cast<GLint>(format), pixels.width(), pixels.height(), 0, GL_RGBA, GL_FLOAT, nullptr);
-            glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER, GL_NEAREST);
-        };
-        texture(light_, GL_RGBA16F);
-        texture(guide_, GL_RGBA32F);
-        glGenRenderbuffers(1, &depth_);
-        glBindRenderbuffer(GL_RENDERBUFFER, depth_);
-        glRenderbufferStorage(GL_RENDERBUFFER, GL_DEPTH_COMPONENT24, pixels.width(), pixels.height());
+        width_ = width, height_ = height;
         glGenFramebuffers(1, &frame_);
         glBindFramebuffer(GL_FRAMEBUFFER, frame_);
-        glFramebufferTexture2D(GL_FRAMEBUFFER, GL_COLOR_ATTACHMENT0, GL_TEXTURE_2D, light_, 0);
-        glFramebufferTexture2D(GL_FRAMEBUFFER, GL_COLOR_ATTACHMENT1, GL_TEXTURE_2D, guide_, 0);
-        glFramebufferRenderbuffer(GL_FRAMEBUFFER, GL_DEPTH_ATTACHMENT, GL_RENDERBUFFER, depth_);
+        const auto add = [&](unsigned& part, GLenum format, GLenum place) {
+            glGenRenderbuffers(1, &part);
+            glBindRenderbuffer(GL_RENDERBUFFER, part);
+            glRenderbufferStorage(GL_RENDERBUFFER, format, width, height);
+            glFramebufferRenderbuffer(GL_FRAMEBUFFER, place, GL_RENDERBUFFER, part);
+        };
+        add(light_, GL_RGBA16F, GL_COLOR_ATTACHMENT0);
+        add(guide_, GL_RGBA32F, GL_COLOR_ATTACHMENT1);
+        add(depth_, GL_DEPTH_COMPONENT24, GL_DEPTH_ATTACHMENT);
     }
     glBindFramebuffer(GL_FRAMEBUFFER, frame_);
     const GLenum both[] = {GL_COLOR_ATTACHMENT0, GL_COLOR_ATTACHMENT1};
@@ -59,13 +51,13 @@ bool LayerBuffer::bind(QSize pixels) {
 }
 
 LinearPicture LayerBuffer::read() {
-    const auto width = static_cast<std::size_t>(pixels_.width()), height = static_cast<std::size_t>(pixels_.height());
+    const auto width = static_cast<std::size_t>(width_), height = static_cast<std::size_t>(height_);
     std::vector<float> light(4 * width * height), guide(4 * width * height);
     for (const auto& [from, to] : {std::pair{GL_COLOR_ATTACHMENT0, &light}, {GL_COLOR_ATTACHMENT1, &guide}}) {
         glReadBuffer(static_cast<GLenum>(from));
-        glReadPixels(0, 0, pixels_.width(), pixels_.height(), GL_RGBA, GL_FLOAT, to->data());
+        glReadPixels(0, 0, width_, height_, GL_RGBA, GL_FLOAT, to->data());
     }
-    LinearPicture picture{pixels_.width(), pixels_.height(), {}, {}, {}, {}, {}};
+    LinearPicture picture{width_, height_, {}, {}, {}, {}, {}};
     const std::size_t count = width * height;
     picture.light.resize(count), picture.coverage.resize(count), picture.depth.resize(count), picture.normal.resize(count),
         picture.id.resize(count);
@@ -80,3 +72,5 @@ LinearPicture LayerBuffer::read() {
         }
     return picture;
 }
+
+}  // namespace gswarm::live

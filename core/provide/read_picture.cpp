@@ -1,0 +1,219 @@
+#include "core/provide/read_picture.h"
+
+#include <ImfChannelList.h>
+#include <ImfFrameBuffer.h>
+#include <ImfHeader.h>
+#include <ImfInputFile.h>
+#include <ImfIO.h>
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+#include <memory>
+#include <new>
+
+#include "core/base/atomic_file.h"
+#include "core/base/error.h"
+#include "core/base/text.h"
+#include "core/scene/kind.h"
+
+#pragma GCC diagnostic push
+#pragma GCC diagnostic ignored "-Wunused-function"
+#pragma GCC diagnostic ignored "-Wsign-compare"
+#pragma GCC diagnostic ignored "-Wmissing-field-initializers"
+#pragma GCC diagnostic ignored "-Wconversion"
+#pragma GCC diagnostic ignored "-Wsign-conversion"
+#pragma GCC diagnostic ignored "-Wold-style-cast"
+#pragma GCC diagnostic ignored "-Wcast-qual"
+#pragma GCC diagnostic ignored "-Wdouble-promotion"
+#define STB_IMAGE_IMPLEMENTATION
+#define STB_IMAGE_STATIC
+#define STBI_ONLY_PNG
+#define STBI_ONLY_JPEG
+#define STBI_NO_STDIO
+#define STBI_MAX_DIMENSIONS 32768
+#include <stb/stb_image.h>
+#pragma GCC diagnostic pop
+
+namespace gswarm {
+namespace {
+
+void checkSize(long width, long height) {
+    if (width < 1 || height < 1) throw Error("The picture is empty.");
+    if (width > longestPictureSide || height > longestPictureSide || width * height > mostPicturePixels)
+        throw Error("The picture has " + std::to_string(width) + " × " + std::to_string(height) + " pixels; at most " +
+                    std::to_string(longestPictureSide) + " a side and " + std::to_string(mostPicturePixels / 1'000'000) +
+                    " million in all are read.");
+}
+
+/// Bytes in memory, as OpenEXR reads files.
+class ByteStream : public Imf::IStream {
+  public:
+    explicit ByteStream(std::string_view bytes) : Imf::IStream("picture"), bytes_(bytes) {}
+    bool read(char to[], int count) override {
+        if (count < 0 || static_cast<std::size_t>(count) > bytes_.size() - at_) throw Iex::InputExc("it ends too soon");
+        std::memcpy(to, bytes_.data() + at_, static_cast<std::size_t>(count));
+        at_ += static_cast<std::size_t>(count);
+        return at_ < bytes_.size();
+    }
+    std::uint64_t tellg() override { return at_; }
+    void seekg(std::uint64_t to) override {
+        if (to > bytes_.size()) throw Iex::InputExc("it ends too soon");
+        at_ = to;
+    }
+    void clear() override {}
+
+  private:
+    std::string_view bytes_;
+    std::size_t at_ = 0;
+};
+
+FloatPicture readExr(std::string_view bytes) {
+    Imf::Header::setMaxImageSize(longestPictureSide, longestPictureSide);
+    Imf::Header::setMaxTileSize(longestPictureSide, longestPictureSide);
+    ByteStream stream(bytes);
+    Imf::InputFile file(stream, 1);
+    const Imath::Box2i window = file.header().dataWindow();
+    const long width = static_cast<long>(window.max.x) - window.min.x + 1, height = static_cast<long>(window.max.y) - window.min.y + 1;
+    checkSize(width, height);
+    // No compression makes more pixels of a byte.
+    if (static_cast<std::size_t>(width * height) / 4096 > bytes.size()) throw Error("The picture is damaged (it ends too soon).");
+    const Imf::ChannelList& channels = file.header().channels();
+    std::size_t stored = 0;
+    for (auto channel = channels.begin(); channel != channels.end(); ++channel) ++stored;
+    if (stored > 1024) throw Error("The picture has more than 1024 channels.");
+    const bool grey = !channels.findChannel("R") && channels.findChannel("Y");
+    if (!grey && !(channels.findChannel("R") && channels.findChannel("G") && channels.findChannel("B")))
+        throw Error("The picture has no channels R, G and B.");
+    FloatPicture picture{static_cast<int>(width), static_cast<int>(height), {}};
+    picture.light.resize(static_cast<std::size_t>(width * height));
+    Imf::FrameBuffer buffer;
+    const char* names[3] = {"R", "G", "B"};
+    for (int c = 0; c < (grey ? 1 : 3); ++c) {
+        const char* name = grey ? "Y" : names[c];
+        const Imf::Channel& channel = channels[name];
+        if (channel.xSampling != 1 || channel.ySampling != 1) throw Error("The picture's colours are not in every pixel.");
+        buffer.insert(name, Imf::Slice::Make(Imf::FLOAT, &picture.light[0][c], window, sizeof(glm::vec3),
+                                             sizeof(glm::vec3) * static_cast<std::size_t>(width)));
+    }
+    file.setFrameBuffer(buffer);
+    file.readPixels(window.min.y, window.max.y);
+    if (grey)
+        for (glm::vec3& light : picture.light) light = glm::vec3(light.x);
+    return picture;
+}
+
+/// Bytes one after the other; none are there behind the last.
+struct Bytes {
+    std::string_view all;
+    std::size_t at = 0;
+    std::uint8_t next() {
+        if (at >= all.size()) throw Error("The picture is damaged (it ends too soon).");
+        return static_cast<std::uint8_t>(all[at++]);
+    }
+    std::string_view line() {
+        const std::size_t end = all.find('\n', at);
+        if (end == std::string_view::npos) throw Error("The picture is damaged (its head has no end).");
+        const std::string_view found = all.substr(at, end - at);
+        at = end + 1;
+        return found;
+    }
+};
+
+/// Radiance HDR (Ward 1991), rows from the top: each plain, or its four channels in runs. Read here since stb_image waits for ever on
+/// runs of nothing.
+FloatPicture readHdr(std::string_view bytes) {
+    Bytes from{bytes};
+    for (std::string_view line = from.line(); !line.empty(); line = from.line())
+        if (line.starts_with("FORMAT=") && line != "FORMAT=32-bit_rle_rgbe") throw Error("The picture has colours other than RGBE.");
+    const auto words = wordsOf(from.line());
+    const bool upright = words.size() == 4 && words[0] == "-Y" && words[2] == "+X";
+    const auto high = upright ? wholeNumberIn(words[1]) : std::nullopt, wide = upright ? wholeNumberIn(words[3]) : std::nullopt;
+    if (!high || !wide) throw Error("The picture's rows do not go from the top to the bottom and to the right.");
+    checkSize(static_cast<long>(std::clamp(*wide, 0LL, 1'000'000LL)), static_cast<long>(std::clamp(*high, 0LL, 1'000'000LL)));
+    const auto width = static_cast<std::size_t>(*wide), height = static_cast<std::size_t>(*high);
+    // A run of 127 pixels takes eight bytes at least.
+    if (width * height / 16 > bytes.size()) throw Error("The picture is damaged (it ends too soon).");
+    FloatPicture picture{static_cast<int>(width), static_cast<int>(height), std::vector<glm::vec3>(width * height)};
+    std::vector<std::uint8_t> row(4 * width);
+    for (std::size_t y = 0; y < height; ++y) {
+        const std::string_view head = bytes.substr(std::min(from.at, bytes.size()), 3);
+        const bool runs = width >= 8 && width < 32768 && head.size() == 3 && head[0] == 2 && head[1] == 2 && !(head[2] & 128);
+        if (runs) {
+            from.at += 4;
+            for (std::size_t channel = 0; channel < 4; ++channel)
+                for (std::size_t x = 0; x < width;) {
+                    const std::uint8_t count = from.next();
+                    const std::size_t length = count > 128 ? count - 128u : count;
+                    if (length == 0 || length > width - x) throw Error("The picture is damaged (a run does not fit its row).");
+                    const std::uint8_t value = count > 128 ? from.next() : 0;
+                    for (std::size_t end = x + length; x < end; ++x) row[4 * x + channel] = count > 128 ? value : from.next();
+                }
+        } else {
+            for (std::uint8_t& value : row) value = from.next();
+        }
+        for (std::size_t x = 0; x < width; ++x) {
+            const std::uint8_t* p = &row[4 * x];
+            const float scale = p[3] ? std::ldexp(1.0f, p[3] - 136) : 0;
+            picture.light[y * width + x] = glm::vec3(p[0], p[1], p[2]) * scale;
+        }
+    }
+    return picture;
+}
+
+struct Free {
+    void operator()(void* memory) const { stbi_image_free(memory); }
+};
+
+FloatPicture readOthers(std::string_view bytes) {
+    const auto* data = reinterpret_cast<const stbi_uc*>(bytes.data());
+    const int size = static_cast<int>(bytes.size());
+    int width = 0, height = 0, channels = 0;
+    if (!stbi_info_from_memory(data, size, &width, &height, &channels)) throw Error("It is no OpenEXR, Radiance HDR, PNG or JPEG picture.");
+    checkSize(width, height);
+    FloatPicture picture{width, height, std::vector<glm::vec3>(static_cast<std::size_t>(width) * static_cast<std::size_t>(height))};
+    const auto take = [&](const auto* pixels, const auto& linear) {
+        if (!pixels) throw Error(std::string("The picture is damaged (") + stbi_failure_reason() + ").");
+        for (std::size_t i = 0; i < picture.light.size(); ++i)
+            picture.light[i] = {linear(pixels[3 * i]), linear(pixels[3 * i + 1]), linear(pixels[3 * i + 2])};
+    };
+    const std::unique_ptr<stbi_us, Free> pixels(stbi_load_16_from_memory(data, size, &width, &height, &channels, 3));
+    std::vector<float> table(65536);
+    for (std::size_t k = 0; k < table.size(); ++k) table[k] = static_cast<float>(linearFromSrgb(static_cast<double>(k) / 65535.0));
+    take(pixels.get(), [&](stbi_us v) { return table[v]; });
+    return picture;
+}
+
+}  // namespace
+
+const std::vector<std::string>& pictureEndings() {
+    static const std::vector<std::string> all{".exr", ".hdr", ".png", ".jpg", ".jpeg"};
+    return all;
+}
+
+FloatPicture readPicture(std::string_view bytes) {
+    // What is read does not fit into what stb_image counts with, or memory.
+    if (bytes.size() > largestPictureFile) throw Error("The picture's file is larger than 1 GiB.");
+    FloatPicture picture;
+    try {
+        picture = bytes.starts_with("\x76\x2f\x31\x01") ? readExr(bytes) : bytes.starts_with("#?") ? readHdr(bytes) : readOthers(bytes);
+    } catch (const Iex::BaseExc& error) {
+        throw Error(std::string("The picture is damaged (") + error.what() + ").");
+    } catch (const std::bad_alloc&) {
+        throw Error("There is not enough memory for the picture.");
+    }
+    for (glm::vec3& light : picture.light)
+        for (int c = 0; c < 3; ++c)
+            if (!std::isfinite(light[c])) light[c] = 0;
+    return picture;
+}
+
+FloatPicture readPictureFile(const std::filesystem::path& file) {
+    try {
+        return readPicture(readFile(file, largestPictureFile));
+    } catch (const Error& error) {
+        throw Error("“" + file.filename().string() + "”: " + error.what());
+    }
+}
+
+}  // namespace gswarm

@@ -1,0 +1,26 @@
+#pragma once
+#include <filesystem>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/base/float_picture.h"
+
+namespace gswarm {
+
+/// What a picture file and its pixels may take.
+inline constexpr std::size_t largestPictureFile = std::size_t{1} << 30;
+inline constexpr long mostPicturePixels = 100'000'000;
+inline constexpr int longestPictureSide = 32768;
+
+/// How files of pictures that are read end, in small letters.
+const std::vector<std::string>& pictureEndings();
+
+/// Reads an OpenEXR, Radiance HDR, PNG or JPEG picture, whichever the bytes are; of several in a file the first, without alpha. Whole
+/// numbers are taken as sRGB-encoded, floating ones as linear; what is no number becomes 0. Sizes are checked before memory is taken.
+/// Throws Error with a sentence for what is damaged, too large or no such picture.
+FloatPicture readPicture(std::string_view bytes);
+/// The same of a file; the sentence has its name.
+FloatPicture readPictureFile(const std::filesystem::path& file);
+
+}  // namespace gswarm

@@ -1,0 +1,74 @@
+#include "live/gathered.h"
+
+#include <algorithm>
+#include <cmath>
+#include <glm/geometric.hpp>
+
+#include "core/base/parallel.h"
+#include "core/shape/shape_kind.h"
+
+namespace gswarm::live {
+namespace {
+
+constexpr std::size_t together = 4096;
+
+/// Finer meshes for what is larger on screen. `radius` is in pixels.
+int levelFor(float radius, bool fine) {
+    const int level = radius > 40 ? 0 : radius > 9 ? 1 : 2;
+    return std::min(level + (fine ? 0 : 1), detailLevels - 1);
+}
+
+struct Part {
+    std::array<Batch, detailLevels> batches;
+    std::vector<SeeThrough> later;
+};
+
+void append(Batch& to, Batch&& from) {
+    to.matrices.insert(to.matrices.end(), from.matrices.begin(), from.matrices.end());
+    to.colours.insert(to.colours.end(), from.colours.begin(), from.colours.end());
+    to.mixes.insert(to.mixes.end(), from.mixes.begin(), from.mixes.end());
+}
+
+}  // namespace
+
+std::array<Batch, detailLevels> gathered(const Gathering& g, const Surface& surface, const Look& look, std::vector<SeeThrough>& later) {
+    const Result& result = *surface.swarm;
+    const glm::mat4 toClip = g.toClip * matrixOf(surface.pose);
+    const float radius = glm::length(surface.meshes->bounds.size()) * 0.5f * surface.pose.scale;
+    const bool recoloured = g.picture.coloured == result.swarm && g.picture.colours.size() == static_cast<std::size_t>(result.count);
+    const ResultColumns& columns = *result.columns;
+    const bool clear = !recoloured && seesThrough(look), mixes = !recoloured && look.mix && look.mix->by != MixedBy::facing;
+    std::vector<Part> parts((surface.instances.size() + together - 1) / together);
+    forEach(parts.size(), [&](std::size_t p) {
+        Part& part = parts[p];
+        const std::size_t end = std::min(surface.instances.size(), (p + 1) * together);
+        for (std::size_t k = p * together; k < end; ++k) {
+            const std::size_t i = surface.instances[k];
+            const float* m = &columns.matrix[12 * i];
+            const glm::vec4 clip = toClip * glm::vec4(m[3], m[7], m[11], 1);
+            const float size =
+                radius * std::max({std::abs(m[0]) + std::abs(m[4]) + std::abs(m[8]), std::abs(m[1]) + std::abs(m[5]) + std::abs(m[9])});
+            if (clip.w < -size || std::abs(clip.x) > clip.w + 4 * size || std::abs(clip.y) > clip.w + 6 * size) continue;
+            const std::uint32_t colour = recoloured ? g.picture.colours[i] : columns.colour[i];
+            const float away = g.parallel ? 1 : std::max(clip.w, 0.01f);
+            const int level = levelFor(size * g.pixelsAtOneMetre / away, g.picture.steps.fineMeshes);
+            const float mix = mixes ? mixAt(*look.mix, lookedAt(result, static_cast<std::uint32_t>(i))) : 0;
+            if ((colour >> 24 == 255 && !clear) || g.ghost) {
+                Batch& batch = part.batches[static_cast<std::size_t>(level)];
+                batch.matrices.insert(batch.matrices.end(), m, m + 12);
+                batch.colours.push_back(colour);
+                if (mixes) batch.mixes.push_back(mix);
+            } else if (colour >> 24 != 0 || clear) {
+                part.later.push_back({g.parallel ? clip.z : clip.w, &surface, level, static_cast<std::uint32_t>(i), colour, mix});
+            }
+        }
+    });
+    std::array<Batch, detailLevels> batches;
+    for (Part& part : parts) {
+        for (std::size_t level = 0; level < batches.size(); ++level) append(batches[level], std::move(part.batches[level]));
+        later.insert(later.end(), part.later.begin(), part.later.end());
+    }
+    return batches;
+}
+
+}  // namespace gswarm::live

@@ -1,0 +1,66 @@
+#include "live/gpu_meshes.h"
+
+#include <epoxy/gl.h>
+
+#include <vector>
+
+namespace gswarm::live {
+namespace {
+
+void release(GpuMesh& mesh) {
+    glDeleteVertexArrays(1, &mesh.vertexArray);
+    glDeleteBuffers(1, &mesh.vertices);
+    glDeleteBuffers(1, &mesh.indices);
+}
+
+}  // namespace
+
+GpuMeshes::~GpuMeshes() {
+    for (auto& entry : kept_) release(entry.second);
+}
+
+void GpuMeshes::forgetUnused() {
+    for (auto it = kept_.begin(); it != kept_.end();) {
+        if (it->second.meshes.expired()) {
+            release(it->second);
+            it = kept_.erase(it);
+        } else {
+            ++it;
+        }
+    }
+}
+
+const GpuMesh& GpuMeshes::of(const std::shared_ptr<const ShapeMeshes>& meshes, int level) {
+    GpuMesh& gpu = kept_[{meshes.get(), level}];
+    if (gpu.vertexArray && gpu.meshes.lock() == meshes) return gpu;
+    if (gpu.vertexArray) release(gpu);
+    const Mesh& mesh = *meshes->level[static_cast<std::size_t>(level)];
+    gpu.meshes = meshes;
+    gpu.indexCount = static_cast<int>(mesh.triangles.size());
+    glGenVertexArrays(1, &gpu.vertexArray);
+    glBindVertexArray(gpu.vertexArray);
+    std::vector<float> vertices;
+    vertices.reserve(mesh.positions.size() * 9);
+    for (std::size_t i = 0; i < mesh.positions.size(); ++i) {
+        const glm::vec3 colour = mesh.colours.empty() ? glm::vec3(1) : glm::vec3(mesh.colours[i]);
+        for (const auto& v : {mesh.positions[i], mesh.normals[i], colour}) vertices.insert(vertices.end(), {v.x, v.y, v.z});
+    }
+    glGenBuffers(1, &gpu.vertices);
+    glBindBuffer(GL_ARRAY_BUFFER, gpu.vertices);
+    glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(vertices.size() * 4), vertices.data(), GL_STATIC_DRAW);
+    const unsigned attributes[] = {0, 1, 6};
+    for (unsigned a = 0; a < 3; ++a) {
+        glEnableVertexAttribArray(attributes[a]);
+        glVertexAttribPointer(attributes[a], 3, GL_FLOAT, GL_FALSE, 36, reinterpret_cast<void*>(static_cast<std::uintptr_t>(a * 12)));
+    }
+    glGenBuffers(1, &gpu.indices);
+    glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, gpu.indices);
+    glBufferData(GL_ELEMENT_ARRAY_BUFFER, static_cast<GLsizeiptr>(mesh.triangles.size() * 4), mesh.triangles.data(), GL_STATIC_DRAW);
+    for (unsigned a = 2; a < 6; ++a) {
+        glEnableVertexAttribArray(a);
+        glVertexAttribDivisor(a, 1);
+    }
+    return gpu;
+}
+
+}  // namespace gswarm::live

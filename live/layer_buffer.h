@@ -1,0 +1,27 @@
+#pragma once
+#include "core/picture/after.h"
+
+namespace gswarm::live {
+
+/// Where the live view draws what something comes after for: light and coverage in floats, and beside them the normal, the distance
+/// and the number of what is seen. Belongs to the context that is current when it is made.
+class LayerBuffer {
+  public:
+    LayerBuffer() = default;
+    ~LayerBuffer() { release(); }
+    LayerBuffer(const LayerBuffer&) = delete;
+    LayerBuffer& operator=(const LayerBuffer&) = delete;
+
+    /// Drawn into from now on, empty. False where the driver has no such buffers.
+    bool bind(int width, int height);
+    /// What was drawn, rows from the top.
+    LinearPicture read();
+
+  private:
+    void release();
+
+    int width_ = 0, height_ = 0;
+    unsigned frame_ = 0, light_ = 0, guide_ = 0, depth_ = 0;
+};
+
+}  // namespace gswarm::live

@@ -1,0 +1,387 @@
+#include "live/renderer.h"
+
+#include <epoxy/gl.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/error.h"
+#include "core/picture/after.h"
+#include "core/shape/shape_kind.h"
+#include "live/occlusion.h"
+#include "live/shader_texts.h"
+#include "live/smooth_edges.h"
+
+namespace gswarm::live {
+namespace {
+
+constexpr int instancesInSlice = 8192;
+constexpr std::size_t mostSuns = 4;
+constexpr std::size_t mostLamps = 16;
+constexpr int shadowUnit = 0, aroundUnit = 1;  ///< of textures
+
+/// What shaders may leave out, as bits.
+enum Feature : unsigned { shadowed = 1, surrounded = 2, lamplit = 4, coated = 8, mixedTwo = 16, layered = 32, rimmed = 64, ghostly = 128 };
+constexpr std::pair<Feature, const char*> featureNames[] = {{shadowed, "SHADOWS"}, {surrounded, "AROUND"}, {lamplit, "LAMPS"},
+                                                            {coated, "COATED"},    {mixedTwo, "MIXED"},    {layered, "LAYERED"},
+                                                            {rimmed, "RIMMED"},    {ghostly, "GHOST"}};
+
+std::vector<Lamp> brightest(std::vector<Lamp> lamps) {
+    const auto bright = [](const Lamp& lamp) { return lamp.light.x + lamp.light.y + lamp.light.z; };
+    std::stable_sort(lamps.begin(), lamps.end(), [&](const Lamp& a, const Lamp& b) { return bright(a) > bright(b); });
+    lamps.resize(std::min(lamps.size(), mostLamps));
+    return lamps;
+}
+
+void setLamps(Program& program, const std::vector<Lamp>& lamps) {
+    std::vector<glm::vec4> places(mostLamps), lights(mostLamps), ways(mostLamps);
+    for (std::size_t i = 0; i < lamps.size(); ++i) {
+        const Lamp& lamp = lamps[i];
+        const bool flat = lamp.form == LampForm::rectangle || lamp.form == LampForm::disc;
+        // A flat one shines like a point with the light of its whole area, most along its middle.
+        const float area = !flat ? 1 : lamp.form == LampForm::disc ? 3.14159265f * lamp.radius * lamp.radius : lamp.width * lamp.depth;
+        places[i] = glm::vec4(lamp.position, lamp.form == LampForm::point ? -2 : flat ? (lamp.bothSides ? 3.0f : 2.0f) : lamp.cosineNone);
+        lights[i] = glm::vec4(lamp.light * area, flat ? 0 : lamp.reach);
+        ways[i] = glm::vec4(lamp.along, lamp.cosineFull);
+    }
+    program.set("lampCount", static_cast<int>(lamps.size()));
+    program.set("lampPlace", std::span<const glm::vec4>(places));
+    program.set("lampLight", std::span<const glm::vec4>(lights));
+    program.set("lampAlong", std::span<const glm::vec4>(ways));
+}
+
+void checkVersion() {
+    if (epoxy_gl_version() < 33)
+        throw Error(
+            "The view can't be drawn: OpenGL 3.3 is not available on this machine. Everything else works; exports are traced without "
+            "it.");
+}
+
+}  // namespace
+
+/// A picture under way.
+struct Renderer::Frame {
+    const LivePicture& picture;
+    int width, height;
+    bool layered;
+    const std::atomic<bool>& cancelled;
+    glm::mat4 toClip;
+    bool shadows;
+    mutable std::vector<Lamp> lamps{};  ///< of the list at hand, the brightest
+
+    Frame(const LivePicture& picture, int width, int height, bool layered, const std::atomic<bool>& cancelled)
+        : picture(picture),
+          width(width),
+          height(height),
+          layered(layered),
+          cancelled(cancelled),
+          toClip(clipMatrix(picture.setting.camera, static_cast<float>(width) / static_cast<float>(height))),
+          shadows(picture.steps.shadows && !picture.setting.light.suns.empty()) {}
+
+    unsigned features() const {
+        return (shadows ? shadowed : 0u) | (Around::shines(picture.setting.light.surroundings) ? surrounded : 0u) |
+               (lamps.empty() ? 0u : lamplit) | (layered ? gswarm::live::layered : 0u);
+    }
+};
+
+Renderer::Renderer() {
+    checkVersion();
+    shadows_ = std::make_unique<ShadowMap>();
+    around_ = std::make_unique<Around>();
+    glGenBuffers(1, &matrixBuffer_);
+    glGenBuffers(1, &colourBuffer_);
+    glGenBuffers(1, &mixBuffer_);
+    glGenVertexArrays(1, &emptyArray_);
+    glEnable(GL_DEPTH_TEST);
+}
+
+Renderer::~Renderer() {
+    for (const unsigned* buffer : {&matrixBuffer_, &colourBuffer_, &mixBuffer_}) glDeleteBuffers(1, buffer);
+    glDeleteVertexArrays(1, &emptyArray_);
+    glDeleteFramebuffers(1, &frame_);
+    for (const unsigned* part : {&colour_, &depth_}) glDeleteRenderbuffers(1, part);
+}
+
+bool Renderer::drawBatch(const Frame& frame, const GpuMesh& mesh, const Batch& batch) {
+    glBindVertexArray(mesh.vertexArray);
+    const auto count = static_cast<int>(batch.colours.size());
+    for (int first = 0; first < count; first += instancesInSlice) {
+        if (frame.cancelled) return false;
+        const int here = std::min(instancesInSlice, count - first);
+        glBindBuffer(GL_ARRAY_BUFFER, matrixBuffer_);
+        glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(here) * 48, &batch.matrices[12 * static_cast<std::size_t>(first)],
+                     GL_STREAM_DRAW);
+        for (unsigned row = 0; row < 3; ++row)
+            glVertexAttribPointer(2 + row, 4, GL_FLOAT, GL_FALSE, 48, reinterpret_cast<void*>(static_cast<std::uintptr_t>(row * 16)));
+        glBindBuffer(GL_ARRAY_BUFFER, colourBuffer_);
+        glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(here) * 4, &batch.colours[static_cast<std::size_t>(first)], GL_STREAM_DRAW);
+        glVertexAttribPointer(5, 4, GL_UNSIGNED_BYTE, GL_TRUE, 4, nullptr);
+        if (batch.mixes.empty()) {
+            glDisableVertexAttribArray(7);
+            glVertexAttrib1f(7, 0);
+        } else {
+            glBindBuffer(GL_ARRAY_BUFFER, mixBuffer_);
+            glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(here) * 4, &batch.mixes[static_cast<std::size_t>(first)], GL_STREAM_DRAW);
+            glEnableVertexAttribArray(7);
+            glVertexAttribDivisor(7, 1);
+            glVertexAttribPointer(7, 1, GL_FLOAT, GL_FALSE, 4, nullptr);
+        }
+        // Also over batches: what comes after tells them apart.
+        bound_->set("firstNumber", drawn_ + 1);
+        drawn_ += here;
+        glDrawElementsInstanced(GL_TRIANGLES, mesh.indexCount, GL_UNSIGNED_INT, nullptr, here);
+        if (count > instancesInSlice) glFinish();
+    }
+    return true;
+}
+
+Program& Renderer::lit(const Frame& frame, bool ground, unsigned features) {
+    Lit& found = programs_[{ground, features}];
+    if (!found.program) {
+        std::vector<const char*> names;
+        for (const auto& [feature, name] : featureNames)
+            if (features & feature) names.push_back(name);
+        found.program =
+            std::make_unique<Program>(names, commonGlsl(), ground ? groundVert() : swarmVert(), ground ? groundFrag() : swarmFrag());
+    }
+    Program& program = *found.program;
+    program.bind();
+    if (found.light == light_) return program;
+    found.light = light_;
+    program.set("toClip", frame.toClip);
+    setLight(frame, program);
+    return program;
+}
+
+Program& Renderer::swarmProgram(const Frame& frame, const Look& look, bool ghost) {
+    const auto coats = [](const Material& m) { return m.coat > 0 || m.sheen > 0; };
+    unsigned features = frame.features() | (ghost ? ghostly : 0u);
+    if (coats(look.plain) || (look.mix && coats(look.mix->second.plain))) features |= coated;
+    if (look.mix) features |= mixedTwo;
+    if (look.plain.rim > 0 || (look.mix && look.mix->second.plain.rim > 0)) features |= rimmed;
+    return lit(frame, false, features);
+}
+
+void Renderer::setLight(const Frame& frame, Program& program) {
+    const Setting& setting = frame.picture.setting;
+    const FarLight& light = setting.light;
+    program.set("eye", setting.camera.position);
+    const bool parallel = setting.camera.projection == Projection::parallel;
+    program.set("looks", glm::vec4(glm::normalize(setting.camera.target - setting.camera.position), parallel ? 1 : 0));
+    std::array<glm::vec3, mostSuns> toward{}, shines{};
+    const std::size_t suns = std::min(light.suns.size(), mostSuns);
+    for (std::size_t k = 0; k < suns; ++k) toward[k] = light.suns[k].toward, shines[k] = light.suns[k].light;
+    program.set("sunCount", static_cast<int>(suns));
+    program.set("sunToward", std::span<const glm::vec3>(toward));
+    program.set("sunLight", std::span<const glm::vec3>(shines));
+    const glm::vec3 evenly = around_->use(program, light.surroundings, aroundUnit);
+    program.set("zenith", light.zenith + evenly);
+    program.set("horizon", light.horizon + evenly);
+    if (frame.shadows) shadows_->use(program, shadowUnit);
+    if (!frame.lamps.empty()) setLamps(program, frame.lamps);
+    program.set("background", setting.background);
+    program.set("exposure", setting.exposure);
+    program.set("soft", setting.display == DisplayTransform::soft ? 1.0f : 0.0f);
+    program.set("groundColour", light.ground.colour);
+}
+
+/// All that a surface's instances share.
+void Renderer::setSurface(const Frame& frame, const Surface& surface, const Look& look, float ghost) {
+    static const Look plain;
+    const bool recoloured = surface.swarm && ghost <= 0 && frame.picture.coloured == surface.swarm->swarm && !frame.picture.colours.empty();
+    const Look& seen = recoloured ? plain : look;
+    Program& program = swarmProgram(frame, seen, ghost > 0);
+    bound_ = &program;
+    program.set("pose", matrixOf(surface.pose));
+    program.set("flat_", recoloured ? 1.0f : 0.0f);
+    program.set("ghost", ghost);
+    program.set("dimmed", surface.dimmed ? 1.0f : 0.0f);
+    program.set("through", blending_ ? 1.0f : 0.0f);
+    setMaterials(program, seen);
+}
+
+void Renderer::setMaterials(Program& program, const Look& look) {
+    // Of what is mixed from mixed materials the outermost two are drawn.
+    const Material materials[2] = {look.plain, look.mix ? look.mix->second.plain : look.plain};
+    const auto both = [&](const char* name, auto of) {
+        const glm::vec4 values[2] = {of(materials[0]), of(materials[1])};
+        program.set(name, std::span<const glm::vec4>(values));
+    };
+    both("surface", [](const Material& m) {
+        const float clear = m.body == MaterialBody::opaque ? 0.0f : m.transmission;
+        return glm::vec4(m.metal, m.roughness, clear, m.emissionColour == glm::vec3(0) ? m.emission : 0);
+    });
+    both("glow", [](const Material& m) { return glm::vec4((m.emissionColour * m.emission), 0); });
+    both("layers", [](const Material& m) { return glm::vec4(m.coat, m.coatRoughness, m.sheen, m.sheenRoughness); });
+    both("fibres", [](const Material& m) { return glm::vec4((m.sheenColour), 0); });
+    both("rim", [](const Material& m) { return glm::vec4((m.rimColour * m.rim), rimPower(m)); });
+    both("edge", [](const Material& m) { return glm::vec4(m.rim > 0 ? m.rimOpacity : -1, 0, 0, 0); });
+    const glm::vec4 second = materials[1].colour;
+    program.set("secondColour", second);
+    // How far it faces the eye is only known there; the response comes as a table.
+    const bool facing = look.mix && look.mix->by == MixedBy::facing;
+    program.set("mixedByFacing", facing ? 1.0f : 0.0f);
+    float table[17] = {};
+    for (int k = 0; facing && k < 17; ++k)
+        table[k] = std::clamp(respondOne(look.mix->response, false, static_cast<float>(k) / 16), 0.0f, 1.0f);
+    program.set("facingTable", std::span<const float>(table));
+}
+
+void Renderer::setBlending(bool on) {
+    blending_ = on;
+    glDepthMask(on ? GL_FALSE : GL_TRUE);
+    if (!on) return glDisable(GL_BLEND);
+    glEnable(GL_BLEND);
+    glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA);
+    glDisablei(GL_BLEND, 1);
+}
+
+/// Opaque instances and meshes first; then what is seen through, the farthest first.
+bool Renderer::drawList(const Frame& frame, const DrawList& list, float ghost) {
+    const Camera& camera = frame.picture.setting.camera;
+    const bool parallel = camera.projection == Projection::parallel;
+    const float across = parallel ? 1 / std::max(camera.width, 1e-4f) : camera.focalLength / 36;
+    const Gathering gathering{frame.picture, frame.toClip, static_cast<float>(frame.width) * across, parallel, ghost > 0};
+    ++light_;
+    frame.lamps = brightest(allLamps(frame.picture.setting.lamps, list));
+    setBlending(false);
+    const auto lookOf = [&](const Surface& surface) -> const Look& { return list.looks[static_cast<std::size_t>(surface.look)]; };
+    std::vector<SeeThrough> later;
+    for (const Surface& surface : list.surfaces) {
+        if (!surface.swarm) continue;
+        setSurface(frame, surface, lookOf(surface), ghost);
+        const auto batches = gathered(gathering, surface, lookOf(surface), later);
+        for (int level = 0; level < detailLevels; ++level) {
+            const Batch& batch = batches[static_cast<std::size_t>(level)];
+            if (!batch.colours.empty() && !drawBatch(frame, meshes_.of(surface.meshes, level), batch)) return false;
+        }
+    }
+    if (ghost > 0) return true;
+    for (const bool through : {false, true}) {
+        // Behind what is opaque little of it has to be drawn.
+        if (through && frame.picture.ground && frame.picture.setting.light.ground.shown) drawGround(frame);
+        for (const Surface& surface : list.surfaces)
+            if (!surface.swarm && (surface.dimmed || surface.colour.w < 1 || seesThrough(lookOf(surface))) == through)
+                drawSingle(frame, surface, lookOf(surface));
+    }
+    std::stable_sort(later.begin(), later.end(), [](const SeeThrough& a, const SeeThrough& b) { return a.depth > b.depth; });
+    setBlending(true);
+    for (std::size_t first = 0, next = 0; first < later.size(); first = next) {
+        const Surface& surface = *later[first].surface;
+        Batch batch;
+        for (; next < later.size() && later[next].surface == &surface && later[next].level == later[first].level; ++next) {
+            const float* m = &surface.swarm->columns->matrix[12 * static_cast<std::size_t>(later[next].row)];
+            batch.matrices.insert(batch.matrices.end(), m, m + 12);
+            batch.colours.push_back(later[next].colour);
+            if (lookOf(surface).mix) batch.mixes.push_back(later[next].mix);
+        }
+        setSurface(frame, surface, lookOf(surface), 0);
+        if (!drawBatch(frame, meshes_.of(surface.meshes, later[first].level), batch)) return setBlending(false), false;
+    }
+    setBlending(false);
+    return true;
+}
+
+/// A shape that is itself seen, as one instance. A dimmed one is see-through, from its front alone.
+void Renderer::drawSingle(const Frame& frame, const Surface& surface, const Look& look) {
+    const auto byte = [](double share) { return static_cast<std::uint32_t>(std::clamp(share, 0.0, 1.0) * 255 + 0.5); };
+    const glm::vec4& colour = surface.colour;
+    Batch one;
+    one.matrices = {1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0};
+    one.colours = {byte(srgbFromLinear(colour.x)) | byte(srgbFromLinear(colour.y)) << 8 | byte(srgbFromLinear(colour.z)) << 16 |
+                   (surface.dimmed ? 70u : byte(colour.w)) << 24};
+    const bool through = surface.dimmed || colour.w < 1 || seesThrough(look);
+    setBlending(through);
+    setSurface(frame, surface, look, 0);
+    if (through) glEnable(GL_CULL_FACE);
+    drawBatch(frame, meshes_.of(surface.meshes, 0), one);
+    glDisable(GL_CULL_FACE);
+    setBlending(false);
+}
+
+void Renderer::drawGround(const Frame& frame) {
+    const Setting& setting = frame.picture.setting;
+    ++light_;
+    Program& program = lit(frame, true, frame.features());
+    program.set("height", setting.light.ground.height);
+    program.set("middle", setting.camera.target);
+    program.set("reach", glm::length(setting.camera.position - setting.camera.target));
+    glBindVertexArray(emptyArray_);
+    glDrawArrays(GL_TRIANGLES, 0, 6);
+}
+
+/// Into the framebuffer that is bound.
+bool Renderer::drawScene(const Frame& frame) {
+    if (!drawList(frame, frame.picture.list, 0)) return false;
+    for (const Ghost& ghost : frame.picture.ghosts)
+        if (!drawList(frame, ghost.list, ghost.strength)) return false;
+    return true;
+}
+
+void Renderer::bindPlain(int width, int height) {
+    if (!frame_) {
+        glGenFramebuffers(1, &frame_);
+        glGenRenderbuffers(1, &colour_);
+        glGenRenderbuffers(1, &depth_);
+    }
+    glBindFramebuffer(GL_FRAMEBUFFER, frame_);
+    if (width == width_ && height == height_) return;
+    width_ = width, height_ = height;
+    glBindRenderbuffer(GL_RENDERBUFFER, colour_);
+    glRenderbufferStorage(GL_RENDERBUFFER, GL_RGBA8, width, height);
+    glBindRenderbuffer(GL_RENDERBUFFER, depth_);
+    glRenderbufferStorage(GL_RENDERBUFFER, GL_DEPTH_COMPONENT24, width, height);
+    glFramebufferRenderbuffer(GL_FRAMEBUFFER, GL_COLOR_ATTACHMENT0, GL_RENDERBUFFER, colour_);
+    glFramebufferRenderbuffer(GL_FRAMEBUFFER, GL_DEPTH_ATTACHMENT, GL_RENDERBUFFER, depth_);
+}
+
+std::optional<Image> Renderer::drawPlain(const std::vector<Tile>& tiles, int width, int height, const std::atomic<bool>& cancelled) {
+    bindPlain(width, height);
+    const Setting& first = tiles.front().picture.setting;
+    const glm::vec3 background = display(first.background, first.exposure, first.display);
+    glClearColor(background.x, background.y, background.z, 1);
+    glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
+    for (const auto& [picture, place] : tiles) {
+        glViewport(place.x, height - place.y - place.height, place.width, place.height);
+        if (!drawScene(Frame(picture, place.width, place.height, false, cancelled))) return {};
+    }
+    glBindVertexArray(0);
+    Image image{width, height, std::vector<std::uint8_t>(4 * static_cast<std::size_t>(width) * static_cast<std::size_t>(height))};
+    std::vector<std::uint8_t> rows(image.pixels.size());
+    glReadPixels(0, 0, width, height, GL_RGBA, GL_UNSIGNED_BYTE, rows.data());
+    const std::size_t row = 4 * static_cast<std::size_t>(width);
+    for (std::size_t y = 0; y < static_cast<std::size_t>(height); ++y)
+        std::copy_n(&rows[(static_cast<std::size_t>(height) - 1 - y) * row], row, &image.pixels[y * row]);
+    return image;
+}
+
+std::optional<Image> Renderer::draw(const std::vector<Tile>& tiles, int width, int height, const std::atomic<bool>& cancelled) {
+    meshes_.forgetUnused();
+    drawn_ = 0;
+    return drawPlain(tiles, width, height, cancelled);
+}
+
+std::optional<Image> Renderer::draw(const LivePicture& picture, int width, int height, const std::atomic<bool>& cancelled) {
+    meshes_.forgetUnused();
+    drawn_ = 0;
+    const Frame frame(picture, width, height, true, cancelled);
+    if (frame.shadows && !shadows_->has(picture.list, picture.setting.light.suns.front()))
+        shadows_->draw(picture.list, picture.setting.light.suns.front(), meshes_, matrixBuffer_);
+    std::optional<Image> image;
+    const bool plain = picture.coloured || (!changesPictures(picture.setting.after) && !picture.steps.occlusion);
+    if (plain || !layers_.bind(width, height)) {
+        image = drawPlain({{picture, {0, 0, width, height}}}, width, height, cancelled);
+    } else {
+        glViewport(0, 0, width, height);
+        if (drawScene(frame)) {
+            LinearPicture layers = layers_.read();
+            if (picture.steps.occlusion) occlude(layers, picture.setting);
+            image = finish(std::move(layers), picture.setting);
+        }
+        glBindVertexArray(0);
+    }
+    if (image && picture.steps.smoothEdges) smoothEdges(*image);
+    return image;
+}
+
+}  // namespace gswarm::live

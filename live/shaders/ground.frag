@@ -1,0 +1,33 @@
+in vec3 place;
+uniform vec3 background, middle;
+uniform float reach;
+layout(location = 0) out vec4 result;
+#ifdef LAYERED
+layout(location = 1) out vec4 guide;
+#endif
+
+void main() {
+    vec3 v = towardEye(place), up = vec3(0, 1, 0);
+    float nv = max(v.y, 0.02), graze = 1 - nv, graze5 = graze * graze * graze * graze * graze;
+    // Where it is seen at a low angle even a dull floor mirrors.
+    float mirrors = 0.04 + 0.96 * graze5 * (1 - 0.7 * 0.9);
+    vec3 light = mix(horizon, zenith, 0.7) * 0.85 * groundColour + mix(horizon, zenith, 0.5) * mirrors * 0.5;
+#ifdef AROUND
+    light += aroundMatt(up) * groundColour + aroundRough(reflect(-v, up), 0.9) * mirrors * 0.6;
+#endif
+    for (int i = 0; i < sunCount; ++i) {
+        float nl = sunToward[i].y;
+        if (nl <= 0) continue;
+        vec3 h = normalize(sunToward[i] + v);
+        float missed = 1 - max(dot(h, v), 0), fresnel = 0.04 + 0.96 * missed * missed * missed * missed * missed;
+        light += sunLight[i] * (nl * (i == 0 ? sunReaching(place, up, nl) : 1)) * (groundColour + fresnel * shine(h.y, nl, nv, 0.9));
+    }
+    // Fades into the background, so that it has no edge.
+    float fade = clamp((length(place.xz - middle.xz) - reach) / (3 * reach), 0, 1);
+#ifdef LAYERED
+    guide = vec4(0, 1, distanceToEye(place), 0);  // +Y on the octahedral map
+    result = vec4(light * (1 - fade), 1 - fade);
+#else
+    result = vec4(displayed(mix(light, background, fade)), 1);
+#endif
+}

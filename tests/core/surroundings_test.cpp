@@ -1,0 +1,321 @@
+// Light from far away that comes from pictures: reading them, picking directions, lighting by them.
+#include <gtest/gtest.h>
+#include <unistd.h>
+
+#include <cmath>
+#include <filesystem>
+#include <fstream>
+#include <numbers>
+
+#include "core/base/error.h"
+#include "core/exchange/png.h"
+#include "core/explain/findings.h"
+#include "core/kinds/registry.h"
+#include "core/picture/after.h"
+#include "core/picture/blurred_panorama.h"
+#include "core/picture/far_sampler.h"
+#include "core/picture/sobol.h"
+#include "core/picture/trace.h"
+#include "core/provide/panoramas.h"
+#include "core/provide/read_picture.h"
+#include "core/resolve/resolve.h"
+#include "tests/core/making.h"
+
+using namespace gswarm;
+using glm::vec3;
+using making::Build;
+using std::numbers::pi;
+
+namespace {
+
+/// A picture of all directions that is dark but for one bright rectangle.
+FloatPicture window(int width, vec3 light, int x, int y, int across, int down, vec3 dark = vec3(0)) {
+    FloatPicture picture{width, width / 2, std::vector<vec3>(static_cast<std::size_t>(width * width / 2), dark)};
+    for (int b = y; b < y + down; ++b)
+        for (int a = x; a < x + across; ++a) picture.light[static_cast<std::size_t>(b * width + a)] = light;
+    return picture;
+}
+
+Surroundings around(const Panorama& panorama) {
+    Surroundings made;
+    made.picture = std::make_shared<const Panorama>(panorama);
+    return made;
+}
+
+/// Radiance HDR without runs, as the simplest writers make it.
+std::string hdrOf(const FloatPicture& picture) {
+    std::string out =
+        "#?RADIANCE\nFORMAT=32-bit_rle_rgbe\n\n-Y " + std::to_string(picture.height) + " +X " + std::to_string(picture.width) + "\n";
+    for (const vec3& c : picture.light) {
+        int exponent = 0;
+        const float bright = std::max({c.x, c.y, c.z});
+        const float scale = bright > 0 ? std::frexp(bright, &exponent) * 256 / bright : 0;
+        for (int k = 0; k < 3; ++k) out += static_cast<char>(static_cast<int>(c[k] * scale));
+        out += bright > 0 ? static_cast<char>(exponent + 128) : '\0';
+    }
+    return out;
+}
+
+/// A folder of its own that goes with it.
+struct Folder {
+    std::filesystem::path path = std::filesystem::temp_directory_path() / ("gswarm-surroundings-" + std::to_string(::getpid()));
+    Folder() { std::filesystem::create_directories(path); }
+    ~Folder() { std::filesystem::remove_all(path); }
+    void write(const char* name, const std::string& bytes) const { std::ofstream(path / name, std::ios::binary) << bytes; }
+};
+
+ObjectId addSurroundings(Build& b) {
+    const Edit edit = addLight(b.scene, surroundingsLight);
+    b.scene = edit.scene;
+    return edit.made;
+}
+
+}  // namespace
+
+TEST(Panoramas, ADirectionComesBackToItsPlace) {
+    for (float x = 0.01f; x < 1; x += 0.07f)
+        for (float y = 0.01f; y < 1; y += 0.07f) {
+            const glm::vec2 place = onPanorama(fromPanorama({x, y}));
+            EXPECT_NEAR(place.x, x, 1e-5f);
+            EXPECT_NEAR(place.y, y, 1e-5f);
+        }
+    // Its middle is ahead, its right half is to the right, its first row straight up.
+    making::expectNear(fromPanorama({0.5f, 0.5f}), {0, 0, -1}, 1e-6f);
+    making::expectNear(fromPanorama({0.75f, 0.5f}), {1, 0, 0}, 1e-6f);
+    making::expectNear(fromPanorama({0.3f, 0}), {0, 1, 0}, 1e-6f);
+}
+
+TEST(Panoramas, DirectionsArePickedByTheLightThatComesFromThere) {
+    const Panorama panorama(window(64, {40, 20, 10}, 20, 9, 3, 2, vec3(0.01f)));
+    double angle = 0;
+    glm::dvec3 light(0);
+    int bright = 0;
+    constexpr int picks = 40000;
+    for (int k = 0; k < picks; ++k) {
+        const float u = (static_cast<float>(k % 200) + 0.5f) / 200, v = (static_cast<float>(k / 200) + 0.5f) / 200;
+        const vec3 direction = panorama.pick(u, v);
+        const float density = panorama.density(direction);
+        ASSERT_GT(density, 0);
+        angle += 1.0 / density;
+        light += glm::dvec3(panorama.from(direction)) / static_cast<double>(density);
+        bright += panorama.from(direction).x > 1;
+    }
+    EXPECT_NEAR(angle / picks / (4 * pi), 1, 0.02) << "all directions together";
+    EXPECT_NEAR(light.x / picks / (4 * pi) / panorama.mean().x, 1, 0.02);
+    EXPECT_GT(bright, picks / 2) << "six of 2048 pixels have most of the light";
+}
+
+TEST(Panoramas, AnEvenOneIsPickedEvenly) {
+    const Panorama panorama(window(512, {}, 0, 0, 0, 0, vec3(3)));
+    for (const vec3 direction : {vec3(0, 0.3f, 1), vec3(1, 0, 0), vec3(0.3f, -0.8f, 0.2f)}) {
+        EXPECT_NEAR(panorama.from(glm::normalize(direction)).y, 3, 1e-5f);
+        EXPECT_NEAR(panorama.density(glm::normalize(direction)) * 4 * pi, 1, 0.02) << direction.y;
+    }
+    EXPECT_NEAR(panorama.mean().z, 3, 1e-5f);
+}
+
+TEST(Panoramas, OneThatIsNoneIsRefused) {
+    EXPECT_THROW(Panorama(FloatPicture{32, 32, std::vector<vec3>(1024)}), Error);
+    EXPECT_NO_THROW(Panorama(FloatPicture{33, 16, std::vector<vec3>(33 * 16)}));
+    // Larger ones keep their light.
+    const Panorama large(window(4100, {1, 1, 1}, 0, 0, 4100, 1025));
+    EXPECT_EQ(large.width(), 2050) << "by whole pixels";
+    EXPECT_NEAR(large.mean().x, 0.5f, 1e-3f);
+}
+
+TEST(Panoramas, WhatIsMirroredBlursWithTheRoughness) {
+    const Panorama panorama(window(256, vec3(100), 120, 60, 8, 8));
+    const BlurredPanorama blurs = blurred(panorama);
+    constexpr std::size_t each = std::size_t{BlurredPanorama::width} * BlurredPanorama::height;
+    const auto brightest = [&](std::size_t level) {
+        float most = 0;
+        for (std::size_t i = 0; i < each; ++i) most = std::max(most, blurs.light[level * each + i].x);
+        return most;
+    };
+    for (std::size_t level = 1; level + 1 < BlurredPanorama::levels; ++level) EXPECT_LT(brightest(level), brightest(level - 1)) << level;
+    // Matt paper that faces up under an even sky sends back all of it.
+    const BlurredPanorama even = blurred(Panorama(window(64, vec3(2), 0, 0, 64, 16)));
+    EXPECT_NEAR(even.light[(BlurredPanorama::levels - 1) * each].x, 2, 0.05f) << "straight up";
+}
+
+TEST(Surroundings, LightAndDensityOfAWayAreThoseOfWhatIsMet) {
+    FarLight light;
+    light.suns = {{{0, 1, 0}, vec3(2), 0.1f}, {glm::normalize(vec3(1, 1, 0)), vec3(0, 1, 0), 0.3f}};
+    light.surroundings = {around(Panorama(window(64, vec3(9), 10, 4, 6, 6, vec3(0.2f))))};
+    light.surroundings[0].around = 0.7f;
+    const FarSampler sampler(light);
+    double angle = 0;
+    glm::dvec3 mean(0);
+    constexpr int picks = 40000;
+    for (int k = 0; k < picks; ++k) {
+        Sobol numbers(0, 0, static_cast<std::uint32_t>(k), 1);
+        numbers.together();
+        const float choose = numbers.next(), u = numbers.next(), v = numbers.next();
+        const FarWay way = sampler.sample(choose, u, v), met = sampler.met(way.direction);
+        ASSERT_NEAR(way.density / met.density, 1, 1e-3);
+        ASSERT_NEAR(way.light.y, met.light.y, 1e-3f * way.light.y);
+        angle += 1.0 / way.density;
+        mean += glm::dvec3(way.light) / static_cast<double>(way.density);
+    }
+    EXPECT_NEAR(angle / picks / (4 * pi), 1, 0.02);
+    // Of a sun white paper that faces it sends back its strength: pi times that falls on it.
+    const glm::dvec3 expected =
+        glm::dvec3(light.suns[0].light + light.suns[1].light) * pi + glm::dvec3(light.surroundings[0].picture->mean()) * 4.0 * pi;
+    EXPECT_NEAR(mean.x / picks / expected.x, 1, 0.02);
+    EXPECT_NEAR(mean.y / picks / expected.y, 1, 0.02);
+}
+
+TEST(Surroundings, WhitePaperUnderEvenOnesIsAsBrightAsThey) {
+    Build b = Build::grid(1, 1, 1);
+    b.scene = setKind(b.scene, b.shape, "maker", *findKind(Family::shape, "card")).scene;
+    b.set(b.shape, "width", {40}).set(b.shape, "depth", {40}).set(b.material, "colour", {1, 1, 1, 1}).set(b.material, "roughness", {1});
+    b.set(b.sun(), "on", false).set(b.sky(), "on", false);
+    Setting setting = settingAt(b.scene, 0, making::store());
+    setting.light.surroundings = {around(Panorama(window(64, {}, 0, 0, 0, 0, vec3(0.5f))))};
+    setting.camera.position = {0, 5, 0.1f}, setting.camera.target = {0, 0, 0};
+    Progress progress;
+    Tracer tracer;
+    const Film film = exposed(tracer, Shot{{drawListOf(std::vector{b.result()})}, {setting}}, {16, 16, 256, 1}, progress);
+    double sum = 0;
+    for (const Film::Pixel& pixel : film.pixels) sum += pixel.light.y / static_cast<float>(pixel.samples);
+    EXPECT_NEAR(sum / 256, 0.5, 0.005);
+}
+
+TEST(Surroundings, TakeThePlaceOfTheSky) {
+    Build b = Build::grid(1, 1, 1);
+    const Edit edit = addLight(b.scene, surroundingsLight);
+    EXPECT_EQ(edit.label, "Add Surroundings; Sky gives no light now");
+    const FarLight light = settingAt(edit.scene, 0, making::store()).light;
+    EXPECT_EQ(light.zenith, vec3(0));
+    EXPECT_TRUE(light.ground.shown) << "its floor stays";
+    ASSERT_EQ(light.surroundings.size(), 1u);
+    EXPECT_EQ(addLight(b.scene, sunLight).label, "Add Sun 2");
+}
+
+TEST(Surroundings, ThoseThatComeAlongCanBeRead) {
+    for (const auto which : {SurroundingsPicture::softBoxes, SurroundingsPicture::harbour, SurroundingsPicture::morning}) {
+        Surroundings one;
+        one.which = which;
+        const auto panorama = panoramaOf(one, {}, making::store());
+        EXPECT_EQ(panorama->width(), 512);
+        EXPECT_GT(panorama->mean().x, 0.02f);
+        EXPECT_LT(panorama->mean().x, 4.0f);
+        EXPECT_EQ(panoramaOf(one, {}, making::store()), panorama) << "kept";
+    }
+    // A sun is in the sky of the morning, to the left behind the camera and above.
+    Surroundings morning;
+    morning.which = SurroundingsPicture::morning;
+    const vec3 sun = towardSun(24 * static_cast<float>(pi) / 180, -48 * static_cast<float>(pi) / 180);
+    EXPECT_GT(panoramaOf(morning, {}, making::store())->from(sun).x, 500);
+}
+
+TEST(Surroundings, AFileThatIsMissingOrDamagedIsToldAndGivesNoLight) {
+    const Folder folder;
+    folder.write("square.hdr", hdrOf(FloatPicture{8, 8, std::vector<vec3>(64, vec3(1))}));
+    folder.write("damaged.exr", "\x76\x2f\x31\x01 and nothing more");
+    folder.write("good.hdr", hdrOf(window(16, vec3(4), 0, 0, 16, 8)));
+    Build b = Build::grid(1, 1, 1);
+    const ObjectId light = addSurroundings(b);
+    b.set(light, "picture", std::string("file"));
+    const PlanOptions options{{}, folder.path};
+    const auto told = [&](const char* file) {
+        b.set(light, "file", std::string(file));
+        Progress progress;
+        const auto findings = findingsIn(b.scene, 0, options, making::store(), progress);
+        Setting setting = settingAt(b.scene, 0, making::store());
+        addPictures(setting, folder.path, making::store());
+        const bool lit = !setting.light.surroundings.empty() && setting.light.surroundings[0].picture;
+        EXPECT_EQ(findings.empty(), lit) << file;
+        return findings.empty() ? std::string() : findings.front().sentence;
+    };
+    EXPECT_NE(told("gone.exr").find("gone.exr"), std::string::npos);
+    EXPECT_NE(told("square.hdr").find("twice as wide as high"), std::string::npos);
+    EXPECT_NE(told("damaged.exr").find("damaged"), std::string::npos);
+    EXPECT_EQ(told("good.hdr"), "");
+}
+
+TEST(ReadingPictures, KeepWhatFilesHave) {
+    const FloatPicture made = window(16, {8, 2, 0.5f}, 3, 1, 4, 2, vec3(0.25f));
+    const FloatPicture hdr = readPicture(hdrOf(made));
+    ASSERT_EQ(hdr.light.size(), made.light.size());
+    for (std::size_t i = 0; i < made.light.size(); ++i) making::expectNear(hdr.light[i], made.light[i], made.light[i].x / 120);
+    const Folder folder;
+    Image image{2, 1, {255, 0, 128, 255, 0, 255, 64, 255}};
+    writePng(image, folder.path / "two.png");
+    const FloatPicture png = readPictureFile(folder.path / "two.png");
+    ASSERT_EQ(png.width, 2);
+    making::expectNear(png.light[0], {1, 0, static_cast<float>(linearFromSrgb(128 / 255.0))}, 1e-4f);
+    making::expectNear(png.light[1], {0, 1, static_cast<float>(linearFromSrgb(64 / 255.0))}, 1e-4f);
+    const FloatPicture exr = readPictureFile(GSWARM_SOURCE "/surroundings/soft-boxes.exr");
+    EXPECT_EQ(exr.width, 512);
+    EXPECT_EQ(exr.height, 256);
+}
+
+TEST(ReadingPictures, RefuseWhatIsNone) {
+    const auto refused = [](const std::string& bytes) {
+        try {
+            readPicture(bytes);
+            return std::string();
+        } catch (const Error& error) {
+            return std::string(error.what());
+        }
+    };
+    EXPECT_NE(refused("").find("It is no"), std::string::npos);
+    EXPECT_NE(refused("hello").find("It is no"), std::string::npos);
+    EXPECT_NE(refused("#?RADIANCE\nFORMAT=32-bit_rle_rgbe\n\n-Y 30000 +X 30000\n").find("30000 × 30000"), std::string::npos);
+    const std::string whole = readFile(GSWARM_SOURCE "/surroundings/soft-boxes.exr", 1 << 24);
+    EXPECT_NE(refused(whole.substr(0, whole.size() / 2)), "") << "cut off";
+    std::string turned = whole;
+    for (std::size_t i = 400; i < turned.size(); i += 97) turned[i] = static_cast<char>(turned[i] ^ 0x5a);
+    EXPECT_NE(refused(turned), "") << "damaged";
+}
+
+TEST(ReadingPictures, DamagedOnesAreRefusedOrReadWhole) {
+    std::uint32_t chance = 7;
+    const auto next = [&](std::size_t below) { return (chance = chance * 1664525 + 1013904223, (chance >> 8) % below); };
+    for (const char* name : {"small.exr", "flat.hdr", "runs.hdr", "cut.hdr"}) {
+        const std::string whole = readFile(std::string(GSWARM_SOURCE "/tests/files/corpus/picture/") + name, 1 << 20);
+        for (int k = 0; k < 400; ++k) {
+            std::string bytes = whole;
+            for (std::size_t n = 1 + next(6); n > 0; --n) bytes[next(bytes.size())] = static_cast<char>(next(256));
+            if (k % 5 == 0) bytes.resize(next(bytes.size()));
+            try {
+                const FloatPicture picture = readPicture(bytes);
+                ASSERT_EQ(picture.light.size(), static_cast<std::size_t>(picture.width) * static_cast<std::size_t>(picture.height));
+                for (const vec3& light : picture.light) ASSERT_TRUE(std::isfinite(light.x + light.y + light.z));
+            } catch (const Error& error) {
+                EXPECT_NE(std::string(error.what()), "") << name;
+            }
+        }
+    }
+}
+
+TEST(Background, IsWhatLightsTheSceneOrAPicture) {
+    Setting setting{};
+    setting.camera.position = {0, 0, 0}, setting.camera.target = {0, 0, -1}, setting.camera.focalLength = 36;
+    setting.pictureWidth = 64;
+    setting.light.zenith = setting.light.horizon = vec3(0.2f, 0, 0);
+    // Ahead and to the right a window of light.
+    setting.light.surroundings = {around(Panorama(window(64, {0, 0.5f, 0}, 34, 14, 4, 4)))};
+    LinearPicture nothing{64, 32, {}, {}, {}, {}, {}};
+    nothing.light.resize(64 * 32), nothing.coverage.resize(64 * 32), nothing.depth.resize(64 * 32);
+    nothing.normal.resize(64 * 32), nothing.id.resize(64 * 32);
+    setting.after.background = Background::surroundings;
+    EXPECT_TRUE(changesPictures(setting.after));
+    const Image seen = finish(nothing, setting);
+    const auto at = [](const Image& image, int x, int y) { return &image.pixels[4 * static_cast<std::size_t>(y * image.width + x)]; };
+    const auto encoded = [](double linear) { return static_cast<int>(srgbFromLinear(linear) * 255 + 0.5); };
+    EXPECT_NEAR(at(seen, 5, 5)[0], encoded(0.2), 1);
+    EXPECT_EQ(at(seen, 5, 16)[1], 0);
+    // 36 mm on 36 mm: a column is at the tangent of its angle. Pixel 36 of 64 all around is 22.5 degrees to the right.
+    const int x = static_cast<int>(32 + 64 * std::tan(22.5 * pi / 180));
+    EXPECT_NEAR(at(seen, x, 16)[1], encoded(0.5), 2);
+    // A picture fills the whole width or height.
+    auto picture = std::make_shared<FloatPicture>(FloatPicture{2, 2, {vec3(0.1f), vec3(0.3f), vec3(0.1f), vec3(0.3f)}});
+    setting.after.background = Background::picture;
+    setting.behind = picture;
+    const Image behind = finish(nothing, setting);
+    EXPECT_NEAR(at(behind, 2, 3)[0], encoded(0.1), 1);
+    EXPECT_NEAR(at(behind, 61, 30)[2], encoded(0.3), 1);
+    EXPECT_NEAR(at(behind, 32, 16)[2], encoded(0.2), 3);
+}

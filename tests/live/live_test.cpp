@@ -1,0 +1,222 @@
+// The live view without a window: the same renderer, on whatever OpenGL the machine has.
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+#include "core/exchange/exporter_kind.h"
+#include "core/file/project_file.h"
+#include "core/kinds/registry.h"
+#include "core/picture/trace.h"
+#include "core/resolve/resolve.h"
+#include "live/headless.h"
+#include "live/live_still.h"
+#include "live/renderer.h"
+#include "live/smooth_edges.h"
+#include "tests/core/making.h"
+
+using namespace gswarm;
+using glm::vec3;
+using making::Build;
+
+namespace {
+
+/// White matt paper in the dark, seen from above, ten metres wide.
+struct Paper {
+    Build b = Build::grid(1, 1, 1);
+
+    Paper() {
+        b.scene = setKind(b.scene, b.shape, "maker", *findKind(Family::shape, "card")).scene;
+        b.set(b.shape, "width", {40}).set(b.shape, "depth", {40}).set(b.material, "colour", {1, 1, 1, 1}).set(b.material, "roughness", {1});
+        b.set(b.sky(), "on", false).set(b.sun(), "on", false).set(b.scene.project().id, "background", {0, 0, 0, 1});
+        const ObjectId camera = b.scene.all(ObjectType::camera).front();
+        b.set(camera, "projection", std::string("parallel")).set(camera, "width", {10});
+        b.set(camera, "position", {0, 20, 0}).set(camera, "target", {0, 0, 0});
+    }
+    ObjectId add(const Kind& kind) {
+        const Edit edit = addLight(b.scene, kind);
+        b.scene = edit.scene;
+        return edit.made;
+    }
+    live::LivePicture picture() {
+        live::LivePicture picture;
+        std::vector<std::shared_ptr<const Result>> swarms;
+        Evaluator evaluator;
+        Progress progress;
+        for (const ObjectId swarm : b.scene.all(ObjectType::swarm)) swarms.push_back(evaluator.evaluate(b.scene, swarm, 0, {}, progress));
+        picture.list = drawListOf(swarms);
+        picture.setting = settingAt(b.scene, 0, making::store());
+        addPictures(picture.setting, {}, making::store());
+        picture.ground = false;
+        return picture;
+    }
+};
+
+constexpr int size = 100;
+
+struct Drawing {
+    live::Headless context;
+    live::Renderer renderer;
+    Image of(const live::LivePicture& picture) {
+        const std::atomic<bool> never{false};
+        return *renderer.draw(picture, size, size, never);
+    }
+};
+
+/// Linear light of a pixel: of the middle, or metres to the right and down from it.
+vec3 at(const Image& image, float right = 0, float down = 0) {
+    const int x = static_cast<int>(size / 2 + right * size / 10), y = static_cast<int>(size / 2 + down * size / 10);
+    const std::uint8_t* p = &image.pixels[4 * static_cast<std::size_t>(y * size + x)];
+    return {linearFromSrgb(p[0] / 255.0), linearFromSrgb(p[1] / 255.0), linearFromSrgb(p[2] / 255.0)};
+}
+
+/// Mean difference of two pictures as they are seen, each blurred over so many pixels.
+double difference(const Image& a, const Image& b, int over) {
+    double sum = 0;
+    int count = 0;
+    for (int y = 0; y + over <= a.height; y += over)
+        for (int x = 0; x + over <= a.width; x += over)
+            for (int c = 0; c < 3; ++c, ++count) {
+                double one = 0, other = 0;
+                for (int v = y; v < y + over; ++v)
+                    for (int u = x; u < x + over; ++u) {
+                        const std::size_t i = 4 * static_cast<std::size_t>(v * a.width + u) + static_cast<std::size_t>(c);
+                        one += a.pixels[i], other += b.pixels[i];
+                    }
+                sum += std::abs(one - other) / (over * over) / 255;
+            }
+    return sum / count;
+}
+
+}  // namespace
+
+TEST(Live, SunsAddUp) {
+    Paper paper;
+    for (const double around : {0.0, 120.0}) {
+        const ObjectId sun = paper.add(sunLight);
+        paper.b.set(sun, "height", {30}).set(sun, "around", {around}).set(sun, "strength", {0.5}).set(sun, "colour", {1, 1, 1, 1});
+    }
+    Drawing drawing;
+    EXPECT_NEAR(at(drawing.of(paper.picture())).y, 2 * 0.5 * 0.5, 0.03) << "the sine of 30 degrees is a half";
+}
+
+TEST(Live, TheFirstSunThrowsShadows) {
+    Paper paper;
+    const ObjectId sun = paper.add(sunLight);
+    paper.b.set(sun, "height", {45}).set(sun, "around", {-90}).set(sun, "strength", {0.8}).set(sun, "size", {0.5});
+    // A ball of half a metre, its middle 2.5 metres above the paper: from the left its shadow falls as far to the right.
+    const Edit ball = addShape(paper.b.scene, *findKind(Family::shape, "ball"));
+    const Edit swarm = addSwarmOf(ball.scene, ball.made);
+    paper.b.scene = swarm.scene;
+    paper.b.set(ball.made, "radius", {0.5}).set(swarm.made, "position", {0, 2, 0});
+    paper.b.set(swarm.scene.at(swarm.made).list("formations").front(), "count", {1, 1, 1});
+    Drawing drawing;
+    live::LivePicture picture = paper.picture();
+    const Image shadowed = drawing.of(picture);
+    EXPECT_LT(at(shadowed, 2.5f).y, 0.05);
+    EXPECT_GT(at(shadowed, 4).y, 0.4);
+    EXPECT_GT(at(shadowed, -2).y, 0.4);
+    picture.steps.shadows = false;
+    EXPECT_GT(at(drawing.of(picture), 2.5f).y, 0.4);
+    // It moves with what throws it, drawn by the same renderer.
+    paper.b.set(swarm.made, "position", {-2, 2, 0});
+    const Image moved = drawing.of(paper.picture());
+    EXPECT_LT(at(moved, 0.5f).y, 0.05);
+    EXPECT_GT(at(moved, 2.5f).y, 0.4);
+}
+
+TEST(Live, ManySmallThingsThrowShadowsToo) {
+    // Cubes of 4 cm over a wide field are drawn into the shadow map as cards.
+    Paper paper;
+    const ObjectId sun = paper.add(sunLight);
+    paper.b.set(sun, "height", {90}).set(sun, "strength", {0.8}).set(sun, "size", {0.1}).set(sun, "colour", {1, 1, 1, 1});
+    const Edit box = addShape(paper.b.scene, boxShape);
+    const Edit swarm = addSwarmOf(box.scene, box.made);
+    paper.b.scene = swarm.scene;
+    const ObjectId formation = swarm.scene.at(swarm.made).list("formations").front();
+    paper.b.set(formation, "count", {200, 1, 200}).set(formation, "spacing", {0.05, 1, 0.05}).set(swarm.made, "position", {0, 1, 0});
+    paper.b.set(box.made, "size", {0.04, 0.04, 0.04});
+    live::LivePicture picture = paper.picture();
+    // Only the paper is seen: the cubes stand above the camera's near cut.
+    picture.setting.camera.nearCut = 19.5f;
+    Drawing drawing;
+    const auto mean = [&] {
+        const Image image = drawing.of(picture);
+        double sum = 0;
+        for (int k = 0; k < 400; ++k) sum += at(image, static_cast<float>(k % 20) * 0.3f - 3, static_cast<float>(k / 20) * 0.3f - 3).y;
+        return sum / 400;
+    };
+    const double shadowed = mean();
+    picture.steps.shadows = false;
+    // Of each 5 cm 4 cm are covered: about a third of the light gets through.
+    EXPECT_NEAR(shadowed / mean(), 1 - 0.64, 0.2);
+}
+
+TEST(Live, SurroundingsLightAndAreMirrored) {
+    Paper paper;
+    const ObjectId around = paper.add(surroundingsLight);
+    auto even = std::make_shared<const Panorama>(FloatPicture{64, 32, std::vector<vec3>(64 * 32, vec3(0.4f, 0.2f, 0.1f))});
+    live::LivePicture picture = paper.picture();
+    ASSERT_EQ(picture.setting.light.surroundings.size(), 1u);
+    picture.setting.light.surroundings[0].picture = even;
+    Drawing drawing;
+    EXPECT_NEAR(at(drawing.of(picture)).x, 0.4, 0.06) << "matt paper under an even sky is as bright as that";
+    paper.b.set(paper.b.material, "metal", {1}).set(paper.b.material, "roughness", {0.02}).set(around, "tint", {0, 1, 0, 1});
+    picture = paper.picture();
+    picture.setting.light.surroundings[0].picture = even;
+    const vec3 mirrored = at(drawing.of(picture));
+    EXPECT_NEAR(mirrored.y, 0.2, 0.03);
+    EXPECT_NEAR(mirrored.x, 0, 0.02) << "the tint lets green through alone";
+    // Those that come along light it too.
+    EXPECT_GT(at(drawing.of(paper.picture())).y, 0.001);
+}
+
+TEST(Live, AStillIsThatOfTheView) {
+    const Scene scene = loadProject(GSWARM_SOURCE "/demo/urchin.gswarm");
+    Evaluator evaluator;
+    Progress progress;
+    const ExportFrames frames{evaluator, scene, {{}, GSWARM_SOURCE "/demo"}, 30};
+    const Image image = live::liveStill()(frames.at(30, progress), frames.setting(30), 64, 36);
+    EXPECT_EQ(image.width, 64);
+    EXPECT_EQ(image.pixels.size(), 4u * 64 * 36);
+    EXPECT_THROW(live::liveStill()(frames.at(30, progress), frames.setting(30), 5000, 10), Error);
+}
+
+TEST(Live, EdgesAreSmoothedAndNothingElse) {
+    Image image{32, 32, std::vector<std::uint8_t>(4 * 32 * 32, 255)};
+    // Black below a slanted line.
+    for (int y = 0; y < 32; ++y)
+        for (int x = 0; x < 32; ++x)
+            if (y > 10 + x / 4)
+                for (int c = 0; c < 3; ++c) image.pixels[4 * static_cast<std::size_t>(y * 32 + x) + static_cast<std::size_t>(c)] = 0;
+    const Image before = image;
+    live::smoothEdges(image);
+    int between = 0, far = 0;
+    for (int y = 0; y < 32; ++y)
+        for (int x = 0; x < 32; ++x) {
+            const std::uint8_t v = image.pixels[4 * static_cast<std::size_t>(y * 32 + x)];
+            if (v > 20 && v < 235) ++between;
+            if (std::abs(y - 10 - x / 4) > 3 && v != before.pixels[4 * static_cast<std::size_t>(y * 32 + x)]) ++far;
+        }
+    EXPECT_GT(between, 12);
+    EXPECT_EQ(far, 0);
+}
+
+/// Every demo looks alike traced and live.
+class LiveDemo : public testing::TestWithParam<const char*> {};
+
+TEST_P(LiveDemo, LooksAsItIsTraced) {
+    const Scene scene = loadProject(std::string(GSWARM_SOURCE "/demo/") + GetParam() + ".gswarm");
+    Evaluator evaluator;
+    Progress progress;
+    const ExportFrames frames{evaluator, scene, {{}, GSWARM_SOURCE "/demo"}, 30};
+    Tracer tracer;
+    const Image traced = trace(tracer, frames.shot(30, progress), {512, 288, 12, 1, 0, true}, progress);
+    const Image drawn = live::liveStill()(frames.at(30, progress), frames.setting(30), 512, 288);
+    const double found = difference(traced, drawn, 8);
+    RecordProperty("difference", std::to_string(found));
+    EXPECT_LT(found, 0.06);
+}
+
+INSTANTIATE_TEST_SUITE_P(Demos, LiveDemo,
+                         testing::Values("coral-bell", "grotto", "gullet", "kelp", "lantern-fry", "reef-sign", "shoal", "sonar",
+                                         "tidal-floor", "urchin"));
