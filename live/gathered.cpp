@@ -37,7 +37,7 @@ std::array<Batch, detailLevels> gathered(const Gathering& g, const Surface& surf
     const float radius = glm::length(surface.meshes->bounds.size()) * 0.5f * surface.pose.scale;
     const bool recoloured = g.picture.coloured == result.swarm && g.picture.colours.size() == static_cast<std::size_t>(result.count);
     const ResultColumns& columns = *result.columns;
-    const bool clear = !recoloured && seesThrough(look), mixes = !recoloured && look.mix && look.mix->by != MixedBy::facing;
+    const bool clear = !recoloured && seesThrough(look), mixes = !recoloured && look.mix && !differsOverSurface(*look.mix);
     std::vector<Part> parts((surface.instances.size() + together - 1) / together);
     forEach(parts.size(), [&](std::size_t p) {
         Part& part = parts[p];

@@ -40,18 +40,20 @@ const GpuMesh& GpuMeshes::of(const std::shared_ptr<const ShapeMeshes>& meshes, i
     glGenVertexArrays(1, &gpu.vertexArray);
     glBindVertexArray(gpu.vertexArray);
     std::vector<float> vertices;
-    vertices.reserve(mesh.positions.size() * 9);
+    vertices.reserve(mesh.positions.size() * 11);
     for (std::size_t i = 0; i < mesh.positions.size(); ++i) {
         const glm::vec3 colour = mesh.colours.empty() ? glm::vec3(1) : glm::vec3(mesh.colours[i]);
         for (const auto& v : {mesh.positions[i], mesh.normals[i], colour}) vertices.insert(vertices.end(), {v.x, v.y, v.z});
+        vertices.insert(vertices.end(), {mesh.uv[i].x, mesh.uv[i].y});
     }
     glGenBuffers(1, &gpu.vertices);
     glBindBuffer(GL_ARRAY_BUFFER, gpu.vertices);
     glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(vertices.size() * 4), vertices.data(), GL_STATIC_DRAW);
-    const unsigned attributes[] = {0, 1, 6};
-    for (unsigned a = 0; a < 3; ++a) {
+    const unsigned attributes[] = {0, 1, 6, 8};
+    for (unsigned a = 0; a < 4; ++a) {
         glEnableVertexAttribArray(attributes[a]);
-        glVertexAttribPointer(attributes[a], 3, GL_FLOAT, GL_FALSE, 36, reinterpret_cast<void*>(static_cast<std::uintptr_t>(a * 12)));
+        glVertexAttribPointer(attributes[a], a == 3 ? 2 : 3, GL_FLOAT, GL_FALSE, 44,
+                              reinterpret_cast<void*>(static_cast<std::uintptr_t>(a * 12)));
     }
     glGenBuffers(1, &gpu.indices);
     glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, gpu.indices);

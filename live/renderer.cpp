@@ -8,6 +8,7 @@
 #include "core/base/error.h"
 #include "core/picture/after.h"
 #include "core/shape/shape_kind.h"
+#include "live/look_uniforms.h"
 #include "live/occlusion.h"
 #include "live/shader_texts.h"
 #include "live/smooth_edges.h"
@@ -18,13 +19,24 @@ namespace {
 constexpr int instancesInSlice = 8192;
 constexpr std::size_t mostSuns = 4;
 constexpr std::size_t mostLamps = 16;
-constexpr int shadowUnit = 0, aroundUnit = 1;  ///< of textures
+constexpr int shadowUnit = 0, aroundUnit = 1, pictureUnit = 3;  ///< of textures
 
 /// What shaders may leave out, as bits.
-enum Feature : unsigned { shadowed = 1, surrounded = 2, lamplit = 4, coated = 8, mixedTwo = 16, layered = 32, rimmed = 64, ghostly = 128 };
-constexpr std::pair<Feature, const char*> featureNames[] = {{shadowed, "SHADOWS"}, {surrounded, "AROUND"}, {lamplit, "LAMPS"},
-                                                            {coated, "COATED"},    {mixedTwo, "MIXED"},    {layered, "LAYERED"},
-                                                            {rimmed, "RIMMED"},    {ghostly, "GHOST"}};
+enum Feature : unsigned {
+    shadowed = 1,
+    surrounded = 2,
+    lamplit = 4,
+    coated = 8,
+    mixedTwo = 16,
+    layered = 32,
+    rimmed = 64,
+    ghostly = 128,
+    mixedOver = 256,
+    pictured = 512
+};
+constexpr std::pair<Feature, const char*> featureNames[] = {
+    {shadowed, "SHADOWS"}, {surrounded, "AROUND"}, {lamplit, "LAMPS"}, {coated, "COATED"},        {mixedTwo, "MIXED"},
+    {layered, "LAYERED"},  {rimmed, "RIMMED"},     {ghostly, "GHOST"}, {mixedOver, "MIXED_OVER"}, {pictured, "PICTURED"}};
 
 std::vector<Lamp> brightest(std::vector<Lamp> lamps) {
     const auto bright = [](const Lamp& lamp) { return lamp.light.x + lamp.light.y + lamp.light.z; };
@@ -154,11 +166,15 @@ Program& Renderer::lit(const Frame& frame, bool ground, unsigned features) {
 }
 
 Program& Renderer::swarmProgram(const Frame& frame, const Look& look, bool ghost) {
-    const auto coats = [](const Material& m) { return m.coat > 0 || m.sheen > 0; };
     unsigned features = frame.features() | (ghost ? ghostly : 0u);
-    if (coats(look.plain) || (look.mix && coats(look.mix->second.plain))) features |= coated;
+    const DrawnLook drawn = drawnOf(look);
+    for (const Look* one : {drawn.first, drawn.second}) {
+        if (one->plain.coat > 0 || one->plain.sheen > 0) features |= coated;
+        if (one->plain.rim > 0) features |= rimmed;
+    }
     if (look.mix) features |= mixedTwo;
-    if (look.plain.rim > 0 || (look.mix && look.mix->second.plain.rim > 0)) features |= rimmed;
+    if (look.mix && differsOverSurface(*look.mix)) features |= mixedOver;
+    if (hasPictures(look)) features |= pictured;
     return lit(frame, false, features);
 }
 
@@ -197,34 +213,8 @@ void Renderer::setSurface(const Frame& frame, const Surface& surface, const Look
     program.set("ghost", ghost);
     program.set("dimmed", surface.dimmed ? 1.0f : 0.0f);
     program.set("through", blending_ ? 1.0f : 0.0f);
-    setMaterials(program, seen);
-}
-
-void Renderer::setMaterials(Program& program, const Look& look) {
-    // Of what is mixed from mixed materials the outermost two are drawn.
-    const Material materials[2] = {look.plain, look.mix ? look.mix->second.plain : look.plain};
-    const auto both = [&](const char* name, auto of) {
-        const glm::vec4 values[2] = {of(materials[0]), of(materials[1])};
-        program.set(name, std::span<const glm::vec4>(values));
-    };
-    both("surface", [](const Material& m) {
-        const float clear = m.body == MaterialBody::opaque ? 0.0f : m.transmission;
-        return glm::vec4(m.metal, m.roughness, clear, m.emissionColour == glm::vec3(0) ? m.emission : 0);
-    });
-    both("glow", [](const Material& m) { return glm::vec4((m.emissionColour * m.emission), 0); });
-    both("layers", [](const Material& m) { return glm::vec4(m.coat, m.coatRoughness, m.sheen, m.sheenRoughness); });
-    both("fibres", [](const Material& m) { return glm::vec4((m.sheenColour), 0); });
-    both("rim", [](const Material& m) { return glm::vec4((m.rimColour * m.rim), rimPower(m)); });
-    both("edge", [](const Material& m) { return glm::vec4(m.rim > 0 ? m.rimOpacity : -1, 0, 0, 0); });
-    const glm::vec4 second = materials[1].colour;
-    program.set("secondColour", second);
-    // How far it faces the eye is only known there; the response comes as a table.
-    const bool facing = look.mix && look.mix->by == MixedBy::facing;
-    program.set("mixedByFacing", facing ? 1.0f : 0.0f);
-    float table[17] = {};
-    for (int k = 0; facing && k < 17; ++k)
-        table[k] = std::clamp(respondOne(look.mix->response, false, static_cast<float>(k) / 16), 0.0f, 1.0f);
-    program.set("facingTable", std::span<const float>(table));
+    setLook(program, seen, textures_, pictureUnit);
+    setBox(program, seen, surface.meshes->bounds.low, surface.meshes->bounds.size());
 }
 
 void Renderer::setBlending(bool on) {
@@ -357,12 +347,14 @@ std::optional<Image> Renderer::drawPlain(const std::vector<Tile>& tiles, int wid
 
 std::optional<Image> Renderer::draw(const std::vector<Tile>& tiles, int width, int height, const std::atomic<bool>& cancelled) {
     meshes_.forgetUnused();
+    textures_.forgetUnused();
     drawn_ = 0;
     return drawPlain(tiles, width, height, cancelled);
 }
 
 std::optional<Image> Renderer::draw(const LivePicture& picture, int width, int height, const std::atomic<bool>& cancelled) {
     meshes_.forgetUnused();
+    textures_.forgetUnused();
     drawn_ = 0;
     const Frame frame(picture, width, height, true, cancelled);
     if (frame.shadows && !shadows_->has(picture.list, picture.setting.light.suns.front()))

@@ -12,6 +12,7 @@
 #include "live/live_picture.h"
 #include "live/program.h"
 #include "live/shadow_map.h"
+#include "live/textures.h"
 
 /// The live view: the draw list by OpenGL 3.3, as nearly as it can be to how it is traced.
 namespace gswarm::live {
@@ -49,7 +50,6 @@ class Renderer {
     Program& lit(const Frame& frame, bool ground, unsigned features);
     void setLight(const Frame& frame, Program& program);
     void setSurface(const Frame& frame, const Surface& surface, const Look& look, float ghost);
-    void setMaterials(Program& program, const Look& look);
     void setBlending(bool on);
     void bindPlain(int width, int height);
 
@@ -60,6 +60,7 @@ class Renderer {
     std::map<std::pair<bool, unsigned>, Lit> programs_;  ///< of the ground or of swarms, by their features
     Program* bound_ = nullptr;                           ///< that of the surface at hand
     GpuMeshes meshes_;
+    Textures textures_;
     std::unique_ptr<ShadowMap> shadows_;
     std::unique_ptr<Around> around_;
     LayerBuffer layers_;

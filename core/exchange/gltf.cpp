@@ -107,7 +107,9 @@ Geometry addGeometry(Builder& builder, const Mesh& mesh) {
     for (const auto& t : mesh.tangents) tangents.insert(tangents.end(), {t.x, t.y, t.z, 1});
     g.tangents = builder.addFloats(tangents, 4, TINYGLTF_TARGET_ARRAY_BUFFER);
     g.colours = mesh.colours.empty() ? -1 : builder.addFloats(flat(mesh.colours), 4, TINYGLTF_TARGET_ARRAY_BUFFER);
-    g.uv = builder.addFloats(flat(mesh.uv), 2, TINYGLTF_TARGET_ARRAY_BUFFER);
+    std::vector<float> uv;
+    for (const auto& t : mesh.uv) uv.insert(uv.end(), {t.x, 1 - t.y});  // glTF counts from the upper edge
+    g.uv = builder.addFloats(uv, 2, TINYGLTF_TARGET_ARRAY_BUFFER);
     g.triangles =
         builder.addAccessor(builder.addView(mesh.triangles.data(), mesh.triangles.size() * 4, TINYGLTF_TARGET_ELEMENT_ARRAY_BUFFER),
                             mesh.triangles.size(), TINYGLTF_COMPONENT_TYPE_UNSIGNED_INT, TINYGLTF_TYPE_SCALAR);

@@ -7,7 +7,7 @@
 #include "core/edit/edit.h"
 #include "core/light/light_kind.h"
 #include "core/prepare/prepare.h"
-#include "core/provide/panoramas.h"
+#include "core/provide/picture_files.h"
 #include "core/provide/store.h"
 #include "core/resolve/resolve.h"
 

@@ -24,14 +24,30 @@ Material mixed(const Material& a, const Material& b, float share) {
     return out;
 }
 
-bool operator==(const Look& a, const Look& b) { return a.plain == b.plain && a.mix == b.mix; }
+bool operator==(const Look& a, const Look& b) {
+    const bool pictures = a.pictures && b.pictures ? *a.pictures == *b.pictures : a.pictures == b.pictures;
+    return a.plain == b.plain && a.mix == b.mix && pictures;
+}
 
 namespace {
+
+void addPictures(Material& plain, const SurfacePictures& pictures, const glm::vec2& at) {
+    const glm::vec2 uv = at * pictures.repeats;
+    if (pictures.colour) plain.colour = glm::vec4(glm::vec3(plain.colour) * lightAt(*pictures.colour, uv), plain.colour.w);
+    if (pictures.roughness) plain.roughness = std::clamp(plain.roughness * numberAt(*pictures.roughness, uv), 0.0f, 1.0f);
+    if (pictures.glow && plain.emission > 0) {
+        // Light in its own colour is said as such, and stays dark where the picture is.
+        const glm::vec3 own = plain.emissionColour == glm::vec3(0) ? glm::vec3(plain.colour) : plain.emissionColour;
+        plain.emissionColour = own * lightAt(*pictures.glow, uv);
+        if (plain.emissionColour == glm::vec3(0)) plain.emission = 0;
+    }
+}
 
 Material found(const Look& look, const LookedAt& at, const glm::vec4* colour) {
     if (!look.mix) {
         Material plain = look.plain;
         if (colour) plain.colour = *colour;
+        if (look.pictures) addPictures(plain, *look.pictures, at.uv);
         return plain;
     }
     return mixed(found(look.mix->first, at, colour), found(look.mix->second, at, nullptr), mixAt(*look.mix, at));
@@ -47,14 +63,30 @@ float mixAt(const Mix& mix, const LookedAt& at) {
     if (mix.by == MixedBy::namedValue || mix.by == MixedBy::weight) driver = at.named[mix.column];
     if (mix.by == MixedBy::share) driver = at.share;
     if (mix.by == MixedBy::facing) driver = at.facing;
+    if (mix.by == MixedBy::picture) driver = numberAt(*mix.picture, at.uv);
+    if (mix.by == MixedBy::across) {
+        const float ways[] = {at.uv.x, at.uv.y, at.inBox.x, at.inBox.y, at.inBox.z};
+        driver = ways[static_cast<int>(mix.across)];
+    }
     return std::clamp(respondOne(mix.response, false, driver), 0.0f, 1.0f);
+}
+
+bool differsOverSurface(const Mix& mix) { return mix.by == MixedBy::facing || mix.by == MixedBy::across || mix.by == MixedBy::picture; }
+
+glm::vec2 bumpAt(const Look& look, const LookedAt& at) {
+    if (look.mix) return glm::mix(bumpAt(look.mix->first, at), bumpAt(look.mix->second, at), mixAt(*look.mix, at));
+    if (!look.pictures || !look.pictures->bump) return glm::vec2(0);
+    return slopeAt(*look.pictures->bump, at.uv * look.pictures->repeats) * (look.pictures->bumpHeight * look.pictures->repeats);
+}
+
+bool hasBumps(const Look& look) {
+    if (look.mix) return hasBumps(look.mix->first) || hasBumps(look.mix->second);
+    return look.pictures && look.pictures->bump && look.pictures->bumpHeight != 0;
 }
 
 float rimPower(const Material& material) { return 16 * std::pow(0.05f, material.rimWidth); }
 
-float rimAt(const Material& material, float facing) {
-    return std::pow(std::clamp(1 - facing, 0.0f, 1.0f), rimPower(material));
-}
+float rimAt(const Material& material, float facing) { return std::pow(std::clamp(1 - facing, 0.0f, 1.0f), rimPower(material)); }
 
 bool seesThrough(const Look& look) {
     if (look.mix) return seesThrough(look.mix->first) || seesThrough(look.mix->second);

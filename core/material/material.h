@@ -3,6 +3,7 @@
 #include <glm/vec4.hpp>
 #include <memory>
 
+#include "core/material/surface_pictures.h"
 #include "core/response/response.h"
 
 namespace gswarm {
@@ -45,20 +46,25 @@ struct Mix;
 
 /// A material as the surfaces of a swarm or a shape have it: plain, or mixed from two looks.
 struct Look {
-    Material plain;                  ///< of a mixed one: its first, which gives the instances their colour
-    std::shared_ptr<const Mix> mix;  ///< null for a plain one
+    Material plain;                                   ///< of a mixed one: its first, which gives the instances their colour
+    std::shared_ptr<const Mix> mix;                   ///< null for a plain one
+    std::shared_ptr<const SurfacePictures> pictures;  ///< of a plain one; null for none
 
     /// Whether it is the same wherever it is seen.
-    bool constant() const { return !mix; }
+    bool constant() const { return !mix && !pictures; }
 };
 
-enum class MixedBy { amount, namedValue, share, facing, weight };
+enum class MixedBy { amount, namedValue, share, facing, weight, across, picture };
+/// Ways over a shape, 0 … 1: of its UV, or of the box around it.
+enum class Across { u, v, x, y, z };
 
 struct Mix {
     Look first, second;
     MixedBy by = MixedBy::amount;
     float amount = 0.5f;
     int column = 0;  ///< of the instance's numbers, where a named value or a gesture's weight mixes
+    Across across = Across::y;
+    std::shared_ptr<const FloatPicture> picture;  ///< of numbers, by UV; null where another thing mixes
     Response response;
 };
 
@@ -72,12 +78,19 @@ struct LookedAt {
     float facing = 1;  ///< cosine between the normal and the view, 0 … 1
     float share = 0;   ///< the instance's number divided by the count
     float named[mostMixColumns] = {};
+    glm::vec2 uv{0};
+    glm::vec3 inBox{0.5f};  ///< 0 … 1 over the box around the mesh
 };
 Material materialAt(const Look& look, const LookedAt& at);
 /// The same of an instance, whose colour stands in the place of the first material's.
 Material materialAt(const Look& look, const LookedAt& at, const glm::vec4& colour);
-/// The share of the second material for an instance; of one that is mixed by facing, as if it faced the eye.
+/// The share of the second material there.
 float mixAt(const Mix& mix, const LookedAt& at);
+/// Whether that differs over the surface of one instance.
+bool differsOverSurface(const Mix& mix);
+/// How the height of its surface grows along u and v, metres in the size of the shape.
+glm::vec2 bumpAt(const Look& look, const LookedAt& at);
+bool hasBumps(const Look& look);
 /// The power of the grazing that a rim is.
 float rimPower(const Material& material);
 /// How far a place belongs to the rim, 0 … 1, by the cosine between its normal and the view.

@@ -1,6 +1,7 @@
 #pragma once
 #include <functional>
 
+#include "core/base/float_picture.h"
 #include "core/material/material.h"
 #include "core/scene/describe.h"
 
@@ -14,6 +15,8 @@ struct LookSource {
     std::function<int(ObjectId)> column;
     /// The column that carries the weight of a gesture on its rail; −1 where it is not there.
     std::function<int(ObjectId)> weight;
+    /// A picture of the project's folder; null for no name, and where it can't be read, which the person is told.
+    std::function<std::shared_ptr<const FloatPicture>(const std::string& file, PictureAs)> picture;
 };
 
 struct MaterialKind : Kind {

@@ -8,6 +8,8 @@ struct Mixed {
     ObjectId first, second, value, gesture;
     MixedBy by;
     float amount;
+    Across across;
+    std::string picture;
 };
 
 Look look(const Mixed& m, const Response& shaped, const LookSource& source) {
@@ -22,7 +24,10 @@ Look look(const Mixed& m, const Response& shaped, const LookSource& source) {
         // A value or gesture that the swarm does not have mixes nothing in.
         if (mix->column < 0) mix->by = MixedBy::amount, mix->amount = 0;
     }
-    return {mix->first.plain, std::move(mix)};
+    mix->across = m.across;
+    if (m.by == MixedBy::picture && !(mix->picture = source.picture(m.picture, PictureAs::numbers)))
+        mix->by = MixedBy::amount, mix->amount = 0;
+    return {mix->first.plain, std::move(mix), nullptr};
 }
 
 }  // namespace
@@ -32,15 +37,16 @@ const MaterialKind mixedMaterial = looks(
         .found("blend layer mask gradient fresnel")
         .reference("first", &Mixed::first, {ObjectType::material}, "What is seen at 0; its colour is the one gestures change")
         .reference("second", &Mixed::second, {ObjectType::material}, "What is seen at 1")
-        .choice(
-            "by", &Mixed::by,
-            {{"amount", "One amount"},
-             {"namedValue", "A named value"},
-             {"share", "The number's share"},
-             {"facing", "Facing you"},
-             {"weight", "A gesture's weight"}},
-            "What mixes: one number for all, a value each instance carries, its number from 0 to 1, how far it faces the camera, or how "
-            "strongly a gesture acts on it")
+        .choice("by", &Mixed::by,
+                {{"amount", "One amount"},
+                 {"namedValue", "A named value"},
+                 {"share", "The number's share"},
+                 {"facing", "Facing you"},
+                 {"weight", "A gesture's weight"},
+                 {"across", "Along the shape"},
+                 {"picture", "A picture"}},
+                "What mixes: one number for all, a value each instance carries, its number from 0 to 1, how far it faces the camera, how "
+                "strongly a gesture acts on it, or a place on the shape")
         .label("Mixed by")
         .number("amount", &Mixed::amount, 50, {0, 100}, "How much of the second")
         .unit("%")
@@ -52,7 +58,16 @@ const MaterialKind mixedMaterial = looks(
                    "Whose weight: where it does not act is the first material, where it does the second")
         .only("by", {"weight"})
         .since(2)
-        .migrated({2, {}, nullptr}),
+        .choice("across", &Mixed::across, {{"u", "Around (u)"}, {"v", "Upward (v)"}, {"x", "Along X"}, {"y", "Along Y"}, {"z", "Along Z"}},
+                "Which way over the shape goes from the first to the second: its UV, or the box around it")
+        .standard("y")
+        .only("by", {"across"})
+        .since(3)
+        .file("picture", &Mixed::picture, {".png", ".jpg", ".jpeg", ".exr", ".hdr"}, "By UV: black is the first material, white the second")
+        .only("by", {"picture"})
+        .since(3)
+        .migrated({2, {}, nullptr})
+        .migrated({3, {}, nullptr}),
     look);
 
 }  // namespace gswarm

@@ -22,9 +22,24 @@ struct Plain {
     bool rimLit;
     float rim, rimWidth, rimOpacity;
     glm::vec4 rimColour;
+    bool pictured;
+    std::string colourPicture, roughnessPicture, glowPicture, bumpPicture;
+    float bumpHeight, repeats;
 };
 
-Look look(const Plain& p, const Response&, const LookSource&) {
+/// Null where there are none.
+std::shared_ptr<const SurfacePictures> picturesOf(const Plain& p, const LookSource& source) {
+    SurfacePictures pictures{source.picture(p.colourPicture, PictureAs::light),
+                             source.picture(p.roughnessPicture, PictureAs::numbers),
+                             p.glows ? source.picture(p.glowPicture, PictureAs::light) : nullptr,
+                             source.picture(p.bumpPicture, PictureAs::numbers),
+                             p.bumpHeight,
+                             p.repeats};
+    if (!pictures.colour && !pictures.roughness && !pictures.glow && !pictures.bump) return nullptr;
+    return std::make_shared<const SurfacePictures>(std::move(pictures));
+}
+
+Look look(const Plain& p, const Response&, const LookSource& source) {
     Material m;
     m.colour = p.colour;
     m.metal = p.metal, m.roughness = p.roughness, m.ior = p.ior;
@@ -39,10 +54,11 @@ Look look(const Plain& p, const Response&, const LookSource&) {
     if (p.coated) m.coat = p.coat, m.coatRoughness = p.coatRoughness;
     if (p.velvety) m.sheen = p.sheen, m.sheenRoughness = p.sheenRoughness, m.sheenColour = glm::vec3(p.sheenColour);
     if (p.rimLit) m.rim = p.rim, m.rimWidth = p.rimWidth, m.rimColour = glm::vec3(p.rimColour), m.rimOpacity = p.rimOpacity;
-    return {m, nullptr};
+    return {m, nullptr, p.pictured ? picturesOf(p, source) : nullptr};
 }
 
 const std::vector<std::string> on{"on"};
+const std::vector<std::string> pictureFiles{".png", ".jpg", ".jpeg", ".exr", ".hdr"};
 
 }  // namespace
 
@@ -115,7 +131,37 @@ const MaterialKind plainMaterial = looks(
         .colour("rimColour", &Plain::rimColour, {1, 1, 1, 1}, "Colour of the edge")
         .opaque()
         .only("rimLit", on)
-        .label("Edge colour"),
+        .label("Edge colour")
+        .toggle("pictured", &Plain::pictured, false, "Pictures all over the surface, as its UV lay them")
+        .label("Pictures")
+        .since(2)
+        .file("colourPicture", &Plain::colourPicture, pictureFiles, "Multiplies the colour of each instance")
+        .only("pictured", on)
+        .label("On the colour")
+        .since(2)
+        .file("roughnessPicture", &Plain::roughnessPicture, pictureFiles,
+              "Multiplies the roughness: black mirrors, white leaves it as it is")
+        .only("pictured", on)
+        .label("On the roughness")
+        .since(2)
+        .file("glowPicture", &Plain::glowPicture, pictureFiles, "Multiplies the light it gives: black is dark")
+        .only("pictured", on)
+        .label("On the glow")
+        .since(2)
+        .file("bumpPicture", &Plain::bumpPicture, pictureFiles, "Bright is high: the surface is lit as if it had such bumps")
+        .only("pictured", on)
+        .label("Bumps")
+        .since(2)
+        .length("bumpHeight", &Plain::bumpHeight, 0.02, {-0.1, 0.1},
+                "From black to white, in the size of the shape; below 0 turns it inside out")
+        .hard(-1e3, 1e3)
+        .only("pictured", on)
+        .since(2)
+        .number("repeats", &Plain::repeats, 1, {1, 16}, "How often the pictures come in each direction")
+        .hard(0.01, 1000)
+        .only("pictured", on)
+        .since(2)
+        .migrated({2, {}, nullptr}),
     look);
 
 }  // namespace gswarm

@@ -157,7 +157,7 @@ void TraceWorld::dress(std::span<const DrawList> shutter, const Ground& ground) 
     dressed_.clear();
     for (const Surface& surface : list.surfaces) {
         const Look& look = list.looks[static_cast<std::size_t>(surface.look)];
-        dressed_.push_back({&look, surface.swarm.get()});
+        dressed_.push_back({&look, surface.swarm.get(), &surface.meshes->bounds, hasBumps(look)});
         seeThrough_ = seeThrough_ || seesThrough(look);
     }
     for (Seen& seen : seen_) {
@@ -201,12 +201,17 @@ Hit TraceWorld::cast(const vec3& from, const vec3& direction, float time) const 
         const std::uint32_t* corner = &seen.mesh->triangles[3 * static_cast<std::size_t>(ray.hit.primID)];
         const auto& n = seen.mesh->normals;
         const float u = ray.hit.u, v = ray.hit.v;
-        const vec3 smooth = n[corner[0]] * (1 - u - v) + n[corner[1]] * u + n[corner[2]] * v;
+        vec3 smooth = n[corner[0]] * (1 - u - v) + n[corner[1]] * u + n[corner[2]] * v;
         const auto& p = seen.mesh->positions;
         const vec3 flat = glm::cross(p[corner[1]] - p[corner[0]], p[corner[2]] - p[corner[0]]);
         hit.any = true;
         hit.distance = ray.ray.tfar;
         hit.place = from + direction * ray.ray.tfar;
+        hit.surface = &seen;
+        hit.number = ray.hit.instID[0];
+        hit.triangle = ray.hit.primID;
+        hit.second = u, hit.third = v;
+        if (dressed_[seen.surface].bumps) smooth = glm::normalize(smooth) - bumpOf(hit);
         glm::mat3 turned = seen.normalMatrix;
         if (seen.moves) {
             glm::mat4 now;
@@ -215,8 +220,6 @@ Hit TraceWorld::cast(const vec3& from, const vec3& direction, float time) const 
         }
         hit.normal = glm::normalize(turned * smooth);
         hit.flat = glm::normalize(turned * flat);
-        hit.surface = &seen;
-        hit.number = ray.hit.instID[0];
         if (const auto& c = seen.mesh->colours; !c.empty())
             hit.tint = vec3(c[corner[0]] * (1 - u - v) + c[corner[1]] * u + c[corner[2]] * v);
     } else if (ground_.shown && direction.y < -1e-6f && from.y > ground_.height) {
@@ -228,6 +231,34 @@ Hit TraceWorld::cast(const vec3& from, const vec3& direction, float time) const 
     return hit;
 }
 
+LookedAt TraceWorld::lookedAt(const Hit& hit) const {
+    const Seen& seen = *hit.surface;
+    const Dressed& dressed = dressed_[seen.surface];
+    LookedAt at = dressed.result ? gswarm::lookedAt(*dressed.result, seen.row) : LookedAt{};
+    const std::uint32_t* corner = &seen.mesh->triangles[3 * static_cast<std::size_t>(hit.triangle)];
+    const auto between = [&](const auto& values) {
+        return values[corner[0]] * (1 - hit.second - hit.third) + values[corner[1]] * hit.second + values[corner[2]] * hit.third;
+    };
+    at.uv = between(seen.mesh->uv);
+    at.inBox = (between(seen.mesh->positions) - dressed.box->low) / glm::max(dressed.box->size(), vec3(1e-20f));
+    return at;
+}
+
+vec3 TraceWorld::bumpOf(const Hit& hit) const {
+    const glm::vec2 slope = bumpAt(*dressed_[hit.surface->surface].look, lookedAt(hit));
+    const Mesh& mesh = *hit.surface->mesh;
+    const std::uint32_t* corner = &mesh.triangles[3 * static_cast<std::size_t>(hit.triangle)];
+    const vec3 second = mesh.positions[corner[1]] - mesh.positions[corner[0]],
+               third = mesh.positions[corner[2]] - mesh.positions[corner[0]];
+    const vec3 up = glm::cross(second, third);
+    const float square = glm::dot(up, up);
+    if (square <= 0) return vec3(0);
+    // The height grows by this much along either edge; of all directions along the face one does that.
+    const float alongSecond = glm::dot(slope, mesh.uv[corner[1]] - mesh.uv[corner[0]]);
+    const float alongThird = glm::dot(slope, mesh.uv[corner[2]] - mesh.uv[corner[0]]);
+    return (glm::cross(third, up) * alongSecond + glm::cross(up, second) * alongThird) / square;
+}
+
 Material TraceWorld::materialAt(const Hit& hit, const vec3& view) const {
     Material made;
     if (!hit.surface) {
@@ -236,14 +267,14 @@ Material TraceWorld::materialAt(const Hit& hit, const vec3& view) const {
         return made;
     }
     const Seen& seen = *hit.surface;
-    const auto [look, result] = dressed_[seen.surface];
-    if (look->constant()) {
-        made = look->plain;
+    const Look& look = *dressed_[seen.surface].look;
+    if (look.constant()) {
+        made = look.plain;
         made.colour = seen.colour;
     } else {
-        LookedAt at = result ? lookedAt(*result, seen.row) : LookedAt{};
+        LookedAt at = lookedAt(hit);
         at.facing = std::abs(glm::dot(hit.normal, view));
-        made = gswarm::materialAt(*look, at, seen.colour);
+        made = gswarm::materialAt(look, at, seen.colour);
     }
     made.colour = glm::vec4(vec3(made.colour) * hit.tint, made.colour.w);
     return made;

@@ -34,6 +34,8 @@ struct Hit {
     glm::vec3 tint{1};                       ///< the mesh's own colour
     const Seen* surface = nullptr;           ///< null on the floor
     std::uint32_t number = 0;                ///< of the surface
+    std::uint32_t triangle = 0;              ///< of its mesh
+    float second = 0, third = 0;             ///< how much of the triangle's second and third corner is there
 };
 
 class TraceWorld {
@@ -71,6 +73,10 @@ class TraceWorld {
     void place(std::uint32_t number, std::span<const glm::mat4> transforms);
     void placeInstances(const std::vector<const Surface*>& moments, std::size_t first, Progress& progress);
     void commit(Progress& progress);
+    /// What its look depends on there, but for how it faces the eye.
+    LookedAt lookedAt(const Hit& hit) const;
+    /// How the height of bumps grows over the mesh, along its surface.
+    glm::vec3 bumpOf(const Hit& hit) const;
 
     RTCDevice device_;
     RTCScene top_;
@@ -78,6 +84,8 @@ class TraceWorld {
     struct Dressed {
         const Look* look;
         const Result* result;  ///< null for a mesh that is seen once
+        const Bounds* box;     ///< of the mesh
+        bool bumps;
     };
     std::vector<Dressed> dressed_;  ///< by the surfaces of the list
     Ground ground_;

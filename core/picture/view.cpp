@@ -1,7 +1,7 @@
 #include "core/picture/view.h"
 
 #include "core/base/error.h"
-#include "core/provide/panoramas.h"
+#include "core/provide/picture_files.h"
 #include "core/provide/placing.h"
 #include "core/provide/store.h"
 #include "core/resolve/resolve.h"

@@ -2,8 +2,12 @@
 
 #include <algorithm>
 
+#include "core/base/error.h"
+#include "core/base/outside_file.h"
 #include "core/material/material_kind.h"
 #include "core/prepare/rail_plan.h"
+#include "core/provide/picture_files.h"
+#include "core/provide/store.h"
 #include "core/resolve/resolve.h"
 
 namespace gswarm {
@@ -13,7 +17,7 @@ Look plainOf(double r, double g, double b, float roughness) {
     Material m;
     m.colour = glm::vec4(linearFromSrgb(r), linearFromSrgb(g), linearFromSrgb(b), 1);
     m.roughness = roughness;
-    return {m, nullptr};
+    return {m, nullptr, nullptr};
 }
 
 }  // namespace
@@ -51,6 +55,18 @@ int Looks::columnOf(const MixColumn& wanted) {
     return static_cast<int>(columns_.size()) - 1;
 }
 
+std::shared_ptr<const FloatPicture> Looks::picture(ObjectId material, const std::string& file, PictureAs as) {
+    if (file.empty()) return nullptr;
+    try {
+        auto read = pictureOf(file, folder_, store_, as);
+        hash_.add(store_.fileHashes().of(pathInProject(file, folder_)).hash);
+        return read;
+    } catch (const Error& error) {
+        note_ = "“" + scene_.at(material).name + "” does without a picture: " + error.what();
+        return nullptr;
+    }
+}
+
 Look Looks::of(ObjectId material, const Look& standard, int depth) {
     const Object* object = scene_.find(material);
     if (!object || material.type() != ObjectType::material || depth > deepestMix) return standard;
@@ -62,7 +78,8 @@ Look Looks::of(ObjectId material, const Look& standard, int depth) {
     Response response = shaped.as<Response>();
     response.table = tableOf(response.points);
     const LookSource source{[&](ObjectId other) { return of(other, plainClay(), depth + 1); },
-                            [&](ObjectId value) { return column(value); }, [&](ObjectId gesture) { return weight(gesture); }};
+                            [&](ObjectId value) { return column(value); }, [&](ObjectId gesture) { return weight(gesture); },
+                            [&](const std::string& file, PictureAs as) { return picture(material, file, as); }};
     const Look made = static_cast<const MaterialKind&>(*own.kind).look(own.data.get(), response, source);
     return made_[{material, depth}] = made;
 }

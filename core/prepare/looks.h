@@ -1,4 +1,5 @@
 #pragma once
+#include <filesystem>
 #include <map>
 #include <vector>
 
@@ -9,13 +10,17 @@
 
 namespace gswarm {
 
+class Store;
+
 /// How deep materials may be mixed from mixed ones; what lies deeper counts as its first.
 inline constexpr int deepestMix = 4;
 
 /// The materials of a swarm and of what is seen with it, at one frame. It refers to the scene, which must outlive it.
 class Looks {
   public:
-    Looks(const Scene& scene, ObjectId swarm, double frame) : scene_(scene), swarm_(swarm), frame_(frame) {}
+    /// Files lie in the project's folder; empty for the present one.
+    Looks(const Scene& scene, ObjectId swarm, double frame, std::filesystem::path projectFolder, Store& store)
+        : scene_(scene), swarm_(swarm), frame_(frame), folder_(std::move(projectFolder)), store_(store) {}
     /// `standard` where there is no such material.
     Look of(ObjectId material, const Look& standard) { return of(material, standard, 0); }
 
@@ -23,18 +28,21 @@ class Looks {
     std::uint64_t hash() const { return hash_.value(); }
     /// What mixes them, in the order of Mix::column.
     const std::vector<MixColumn>& columns() const { return columns_; }
-    /// One sentence, where more mixes than may.
+    /// One sentence, where more mixes than may, or a picture can't be read.
     const std::string& note() const { return note_; }
 
   private:
     Look of(ObjectId material, const Look& standard, int depth);
     int column(ObjectId namedValue);
     int weight(ObjectId gesture);
+    std::shared_ptr<const FloatPicture> picture(ObjectId material, const std::string& file, PictureAs as);
     int columnOf(const MixColumn& wanted);
 
     const Scene& scene_;
     ObjectId swarm_;
     double frame_;
+    std::filesystem::path folder_;
+    Store& store_;
     ContentHash hash_;
     std::map<std::pair<ObjectId, int>, Look> made_;
     std::vector<MixColumn> columns_;

@@ -213,7 +213,7 @@ Plan prepareWith(const Scene& scene, ObjectId swarmId, double frame, const PlanO
     plan.count = plan.home.count;
     plan.total = plan.home.total;
     plan.homes = plan.home.bounds;
-    Looks looks(scene, swarmId, frame);
+    Looks looks(scene, swarmId, frame, options.projectFolder, store);
     plan.stock = prepareStock(scene, swarm, frame, shapes, plan.home, looks);
     plan.backdrops = backdropsOf(scene, swarmId, frame, shapes, looks, store);
     for (const ObjectId id : swarm.list("namedValues"))

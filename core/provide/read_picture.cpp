@@ -165,7 +165,7 @@ struct Free {
     void operator()(void* memory) const { stbi_image_free(memory); }
 };
 
-FloatPicture readOthers(std::string_view bytes) {
+FloatPicture readOthers(std::string_view bytes, PictureAs as) {
     const auto* data = reinterpret_cast<const stbi_uc*>(bytes.data());
     const int size = static_cast<int>(bytes.size());
     int width = 0, height = 0, channels = 0;
@@ -179,7 +179,10 @@ FloatPicture readOthers(std::string_view bytes) {
     };
     const std::unique_ptr<stbi_us, Free> pixels(stbi_load_16_from_memory(data, size, &width, &height, &channels, 3));
     std::vector<float> table(65536);
-    for (std::size_t k = 0; k < table.size(); ++k) table[k] = static_cast<float>(linearFromSrgb(static_cast<double>(k) / 65535.0));
+    for (std::size_t k = 0; k < table.size(); ++k) {
+        const double number = static_cast<double>(k) / 65535;
+        table[k] = static_cast<float>(as == PictureAs::numbers ? number : linearFromSrgb(number));
+    }
     take(pixels.get(), [&](stbi_us v) { return table[v]; });
     return picture;
 }
@@ -191,12 +194,12 @@ const std::vector<std::string>& pictureEndings() {
     return all;
 }
 
-FloatPicture readPicture(std::string_view bytes) {
+FloatPicture readPicture(std::string_view bytes, PictureAs as) {
     // What is read does not fit into what stb_image counts with, or memory.
     if (bytes.size() > largestPictureFile) throw Error("The picture's file is larger than 1 GiB.");
     FloatPicture picture;
     try {
-        picture = bytes.starts_with("\x76\x2f\x31\x01") ? readExr(bytes) : bytes.starts_with("#?") ? readHdr(bytes) : readOthers(bytes);
+        picture = bytes.starts_with("\x76\x2f\x31\x01") ? readExr(bytes) : bytes.starts_with("#?") ? readHdr(bytes) : readOthers(bytes, as);
     } catch (const Iex::BaseExc& error) {
         throw Error(std::string("The picture is damaged (") + error.what() + ").");
     } catch (const std::bad_alloc&) {
@@ -208,9 +211,9 @@ FloatPicture readPicture(std::string_view bytes) {
     return picture;
 }
 
-FloatPicture readPictureFile(const std::filesystem::path& file) {
+FloatPicture readPictureFile(const std::filesystem::path& file, PictureAs as) {
     try {
-        return readPicture(readFile(file, largestPictureFile));
+        return readPicture(readFile(file, largestPictureFile), as);
     } catch (const Error& error) {
         throw Error("“" + file.filename().string() + "”: " + error.what());
     }

@@ -16,11 +16,11 @@ inline constexpr int longestPictureSide = 32768;
 /// How files of pictures that are read end, in small letters.
 const std::vector<std::string>& pictureEndings();
 
-/// Reads an OpenEXR, Radiance HDR, PNG or JPEG picture, whichever the bytes are; of several in a file the first, without alpha. Whole
-/// numbers are taken as sRGB-encoded, floating ones as linear; what is no number becomes 0. Sizes are checked before memory is taken.
-/// Throws Error with a sentence for what is damaged, too large or no such picture.
-FloatPicture readPicture(std::string_view bytes);
+/// Reads an OpenEXR, Radiance HDR, PNG or JPEG picture, whichever the bytes are; of several in a file the first, without alpha. What
+/// is no number becomes 0. Sizes are checked before memory is taken. Throws Error with a sentence for what is damaged, too large or no
+/// such picture.
+FloatPicture readPicture(std::string_view bytes, PictureAs as = PictureAs::light);
 /// The same of a file; the sentence has its name.
-FloatPicture readPictureFile(const std::filesystem::path& file);
+FloatPicture readPictureFile(const std::filesystem::path& file, PictureAs as = PictureAs::light);
 
 }  // namespace gswarm

@@ -4,7 +4,17 @@ in vec4 tint;
 in vec3 meshTint;
 in float mixed;
 uniform vec4 secondColour;
-uniform float mixedByFacing, facingTable[17];
+#endif
+#ifdef MIXED_OVER
+in float across;
+uniform vec3 mixOf;  // what mixes: how it faces the eye, the way across the shape, or a picture
+uniform float mixTable[17];
+#endif
+#ifdef PICTURED
+in vec2 uv;
+in float stretch;
+uniform sampler2D colourPicture[2], roughPicture[2], glowPicture[2], bumpPicture[2], mixPicture;
+uniform vec4 pictured[2];  // repeats, and the height of bumps
 #endif
 #ifdef LAYERED
 flat in int number;
@@ -30,27 +40,75 @@ uniform float ghost;
 const float order[16] = float[](0, 8, 2, 10, 12, 4, 14, 6, 3, 11, 1, 9, 15, 7, 13, 5);
 #endif
 
+float brightness(vec3 light) { return dot(light, vec3(0.2126, 0.7152, 0.0722)); }
+
+#ifdef PICTURED
+void addPictures(sampler2D onColour, sampler2D onRoughness, sampler2D onGlow, float repeats, inout vec4 colour, inout vec4 made,
+                 inout vec4 glowing) {
+    vec2 at = uv * repeats;
+    vec3 light = texture(onGlow, at).rgb;
+    colour.rgb *= texture(onColour, at).rgb;
+    made.y *= brightness(texture(onRoughness, at).rgb);
+    // Light in the instance's own colour is of the picture's colour too.
+    glowing.rgb = glowing.rgb * light + colour.rgb * light * made.w;
+    made.w = 0;
+}
+
+// In metres of the world, by how the first material is mixed with the second.
+float heightAt(vec2 at, float k) {
+    float height = brightness(texture(bumpPicture[0], at * pictured[0].x).rgb) * pictured[0].y;
+#ifdef MIXED
+    height = mix(height, brightness(texture(bumpPicture[1], at * pictured[1].x).rgb) * pictured[1].y, k);
+#endif
+    return height * stretch;
+}
+
+// Unparametrised bumps (Mikkelsen 2010).
+vec3 bumped(vec3 n, float k) {
+    vec3 right = dFdx(place), up = dFdy(place), first = cross(up, n), second = cross(n, right);
+    float here = heightAt(uv, k), area = dot(right, first);
+    vec3 slope = (heightAt(uv + dFdx(uv), k) - here) * first + (heightAt(uv + dFdy(uv), k) - here) * second;
+    return normalize(abs(area) * n - sign(area) * slope);
+}
+#endif
+
 void main() {
 #ifdef GHOST
     if (order[(int(gl_FragCoord.y) & 3) * 4 + (int(gl_FragCoord.x) & 3)] >= ghost * 7.0) discard;
 #endif
     vec3 n = normalize(facing), v = towardEye(place);
+    float k = 0;
+#ifdef MIXED
+    k = mixed;
+#endif
+#ifdef MIXED_OVER
+    float driver = mixOf.x * abs(dot(n, v)) + mixOf.y * across;
+#ifdef PICTURED
+    driver += mixOf.z * brightness(texture(mixPicture, uv).rgb);
+#endif
+    float at = clamp(driver, 0, 1) * 16;
+    int cell = min(int(at), 15);
+    k = mix(mixTable[cell], mixTable[cell + 1], at - float(cell));
+#endif
+#ifdef PICTURED
+    n = bumped(n, k);
+#endif
     if (dot(n, v) < 0) n = -n;
     float nv = max(dot(n, v), 0.02), graze = 1 - nv;
+    vec4 colours[2] = vec4[](tint, tint), surfaces[2] = surface, glows[2] = glow;
 #ifdef MIXED
-    float k = mixed;
-    if (mixedByFacing > 0) {
-        float at = clamp(nv, 0, 1) * 16;
-        int cell = min(int(at), 15);
-        k = mix(facingTable[cell], facingTable[cell + 1], at - float(cell));
-    }
-    vec4 colour = mix(tint, vec4(secondColour.rgb * meshTint, secondColour.a), k);
+    colours[1] = vec4(secondColour.rgb * meshTint, secondColour.a);
 #define OF(values) mix(values[0], values[1], k)
 #else
-    vec4 colour = tint;
 #define OF(values) values[0]
 #endif
-    vec4 made = OF(surface), layer = OF(layers);
+#ifdef PICTURED
+    addPictures(colourPicture[0], roughPicture[0], glowPicture[0], pictured[0].x, colours[0], surfaces[0], glows[0]);
+#ifdef MIXED
+    addPictures(colourPicture[1], roughPicture[1], glowPicture[1], pictured[1].x, colours[1], surfaces[1], glows[1]);
+#endif
+#endif
+    vec4 colour = OF(colours), made = OF(surfaces), layer = OF(layers);
     // Where a pixel sees many normals their spread is roughness (Tokuyoshi and Kaplanyan 2019): far edges would sparkle.
     vec3 across = dFdx(n), along_ = dFdy(n);
     float spread = min(0.5 * (dot(across, across) + dot(along_, along_)), 0.18);
@@ -116,7 +174,7 @@ void main() {
     light = light * (1 - coatShare) + coating * (0.04 * layer.x) + coated * coatShare;
     light += OF(fibres).rgb * (layer.z * pow(graze, mix(4, 1.2, layer.w)) * (0.5 * matt + 0.5 * ambient));
 #endif
-    light += colour.rgb * made.w + OF(glow).rgb;
+    light += colour.rgb * made.w + OF(glows).rgb;
 #ifdef RIMMED
     vec4 rims = OF(rim);
     float edged = pow(graze, max(rims.w, 0.5));

@@ -6,12 +6,22 @@ layout(location = 4) in vec4 row2;
 layout(location = 5) in vec4 colour;
 layout(location = 6) in vec3 meshColour;
 layout(location = 7) in float mixShare;
+layout(location = 8) in vec2 meshUv;
 uniform mat4 toClip, pose;
 out vec3 place, facing;
 out vec4 tint;
 #ifdef MIXED
 out vec3 meshTint;
 out float mixed;
+#endif
+#ifdef MIXED_OVER
+uniform vec4 acrossBox;
+uniform vec2 acrossUv;
+out float across;
+#endif
+#ifdef PICTURED
+out vec2 uv;
+out float stretch;
 #endif
 #ifdef LAYERED
 uniform int firstNumber;
@@ -31,6 +41,14 @@ void main() {
 #ifdef MIXED
     meshTint = meshColour;
     mixed = mixShare;
+#endif
+#ifdef MIXED_OVER
+    across = dot(acrossBox, p) + dot(acrossUv, meshUv);
+#endif
+#ifdef PICTURED
+    uv = meshUv;
+    // Bumps grow with what they are on.
+    stretch = pow(abs(dot(a, cross(b, c))), 1.0 / 3.0) * length(pose[0].xyz);
 #endif
 #ifdef LAYERED
     number = firstNumber + gl_InstanceID;

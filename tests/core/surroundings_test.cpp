@@ -16,7 +16,7 @@
 #include "core/picture/far_sampler.h"
 #include "core/picture/sobol.h"
 #include "core/picture/trace.h"
-#include "core/provide/panoramas.h"
+#include "core/provide/picture_files.h"
 #include "core/provide/read_picture.h"
 #include "core/resolve/resolve.h"
 #include "tests/core/making.h"

@@ -14,6 +14,7 @@ class Store;
 std::shared_ptr<const Panorama> panoramaOf(const Surroundings& surroundings, const std::filesystem::path& projectFolder, Store& store);
 
 /// A picture of the project's folder, kept in the same way. Throws Error where it can't be read.
-std::shared_ptr<const FloatPicture> pictureOf(const std::string& file, const std::filesystem::path& projectFolder, Store& store);
+std::shared_ptr<const FloatPicture> pictureOf(const std::string& file, const std::filesystem::path& projectFolder, Store& store,
+                                              PictureAs as = PictureAs::light);
 
 }  // namespace gswarm

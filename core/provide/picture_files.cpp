@@ -1,4 +1,4 @@
-#include "core/provide/panoramas.h"
+#include "core/provide/picture_files.h"
 
 #include <string_view>
 
@@ -47,12 +47,13 @@ std::shared_ptr<const Panorama> panoramaOf(const Surroundings& surroundings, con
     }
 }
 
-std::shared_ptr<const FloatPicture> pictureOf(const std::string& typed, const std::filesystem::path& projectFolder, Store& store) {
+std::shared_ptr<const FloatPicture> pictureOf(const std::string& typed, const std::filesystem::path& projectFolder, Store& store,
+                                              PictureAs as) {
     const std::filesystem::path file = pathInProject(typed, projectFolder);
     const std::function<std::shared_ptr<const FloatPicture>()> make = [&] {
-        return std::make_shared<const FloatPicture>(readPictureFile(file));
+        return std::make_shared<const FloatPicture>(readPictureFile(file, as));
     };
-    return store.get<FloatPicture>(keyOf("picture", store.fileHashes().of(file).hash), make,
+    return store.get<FloatPicture>(keyOf(as == PictureAs::numbers ? "numbers" : "picture", store.fileHashes().of(file).hash), make,
                                    [](const FloatPicture& p) { return p.light.size() * sizeof p.light.front(); });
 }
 

@@ -1,0 +1,96 @@
+#include "live/look_uniforms.h"
+
+#include <algorithm>
+#include <glm/common.hpp>
+#include <string>
+
+namespace gswarm::live {
+namespace {
+
+void setMix(Program& program, const Mix* mix) {
+    const bool over = mix && differsOverSurface(*mix);
+    program.set("mixOf", !over                        ? glm::vec3(0)
+                         : mix->by == MixedBy::facing ? glm::vec3(1, 0, 0)
+                         : mix->by == MixedBy::across ? glm::vec3(0, 1, 0)
+                                                      : glm::vec3(0, 0, 1));
+    // What mixes is known only there; the response comes as a table.
+    float table[17] = {};
+    for (int k = 0; over && k < 17; ++k) table[k] = std::clamp(respondOne(mix->response, false, static_cast<float>(k) / 16), 0.0f, 1.0f);
+    program.set("mixTable", std::span<const float>(table));
+}
+
+void setPictures(Program& program, const DrawnLook& drawn, const Mix* mix, Textures& textures, int unit) {
+    glm::vec4 pictured[2];
+    for (int k = 0; k < 2; ++k) {
+        static const SurfacePictures none;
+        const Look& look = k == 0 ? *drawn.first : *drawn.second;
+        const SurfacePictures& pictures = look.pictures ? *look.pictures : none;
+        pictured[k] = {pictures.repeats, pictures.bump ? pictures.bumpHeight : 0.0f, 0, 0};
+        const std::pair<const char*, const std::shared_ptr<const FloatPicture>*> all[] = {{"colourPicture", &pictures.colour},
+                                                                                          {"roughPicture", &pictures.roughness},
+                                                                                          {"glowPicture", &pictures.glow},
+                                                                                          {"bumpPicture", &pictures.bump}};
+        for (const auto& [name, picture] : all) {
+            textures.bind(*picture, unit);
+            program.set((name + ("[" + std::to_string(k) + "]")).c_str(), unit++);
+        }
+    }
+    program.set("pictured", std::span<const glm::vec4>(pictured));
+    textures.bind(mix ? mix->picture : nullptr, unit);
+    program.set("mixPicture", unit);
+}
+
+}  // namespace
+
+DrawnLook drawnOf(const Look& look) {
+    const auto outermost = [](const Look& of) {
+        const Look* found = &of;
+        while (found->mix) found = &found->mix->first;
+        return found;
+    };
+    const Look* first = outermost(look);
+    return {first, look.mix ? outermost(look.mix->second) : first};
+}
+
+bool hasPictures(const Look& look) {
+    const DrawnLook drawn = drawnOf(look);
+    return drawn.first->pictures || drawn.second->pictures || (look.mix && look.mix->picture);
+}
+
+void setLook(Program& program, const Look& look, Textures& textures, int unit) {
+    const DrawnLook drawn = drawnOf(look);
+    const Material materials[2] = {drawn.first->plain, drawn.second->plain};
+    const auto both = [&](const char* name, auto of) {
+        const glm::vec4 values[2] = {of(materials[0]), of(materials[1])};
+        program.set(name, std::span<const glm::vec4>(values));
+    };
+    both("surface", [](const Material& m) {
+        const float clear = m.body == MaterialBody::opaque ? 0.0f : m.transmission;
+        return glm::vec4(m.metal, m.roughness, clear, m.emissionColour == glm::vec3(0) ? m.emission : 0);
+    });
+    both("glow", [](const Material& m) { return glm::vec4((m.emissionColour * m.emission), 0); });
+    both("layers", [](const Material& m) { return glm::vec4(m.coat, m.coatRoughness, m.sheen, m.sheenRoughness); });
+    both("fibres", [](const Material& m) { return glm::vec4((m.sheenColour), 0); });
+    both("rim", [](const Material& m) { return glm::vec4((m.rimColour * m.rim), rimPower(m)); });
+    both("edge", [](const Material& m) { return glm::vec4(m.rim > 0 ? m.rimOpacity : -1, 0, 0, 0); });
+    program.set("secondColour", materials[1].colour);
+    setMix(program, look.mix.get());
+    if (hasPictures(look)) setPictures(program, drawn, look.mix.get(), textures, unit);
+}
+
+void setBox(Program& program, const Look& look, const glm::vec3& low, const glm::vec3& size) {
+    if (!look.mix || look.mix->by != MixedBy::across) return;
+    const Across across = look.mix->across;
+    const bool flat = across == Across::u || across == Across::v;
+    program.set("acrossUv", flat ? (across == Across::u ? glm::vec2(1, 0) : glm::vec2(0, 1)) : glm::vec2(0));
+    glm::vec4 box(0);
+    if (!flat) {
+        const int axis = static_cast<int>(across) - static_cast<int>(Across::x);
+        const float wide = std::max(size[axis], 1e-20f);
+        box[axis] = 1 / wide;
+        box.w = -low[axis] / wide;
+    }
+    program.set("acrossBox", box);
+}
+
+}  // namespace gswarm::live

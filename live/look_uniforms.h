@@ -1,0 +1,20 @@
+#pragma once
+#include "core/material/material.h"
+#include "live/program.h"
+#include "live/textures.h"
+
+namespace gswarm::live {
+
+/// What of a look is drawn. Of what is mixed from mixed materials these are the outermost two.
+struct DrawnLook {
+    const Look *first, *second;  ///< the same of a plain one
+};
+DrawnLook drawnOf(const Look& look);
+bool hasPictures(const Look& look);
+
+/// Sets a look in a program of swarm.frag. Its pictures take nine texture units from `unit` on.
+void setLook(Program& program, const Look& look, Textures& textures, int unit);
+/// Where a mix goes along the mesh: set beside its look.
+void setBox(Program& program, const Look& look, const glm::vec3& low, const glm::vec3& size);
+
+}  // namespace gswarm::live
