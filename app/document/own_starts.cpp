@@ -75,13 +75,21 @@ bool keepOwnStart(Document& document, StartOf of, ObjectId thing) {
     return true;
 }
 
-void useStartFile(Document& document, const fs::path& path, ObjectId gesture) {
+namespace {
+
+void use(Document& document, const fs::path& path, const StartTarget& target) {
     try {
         const KeptStart start = loadStart(path);
-        const ObjectId made = document.edit([&](const Scene& s) { return useStart(s, start, {document.swarm(), gesture}); });
+        const ObjectId made = document.edit([&](const Scene& s) { return useStart(s, start, target); });
         document.seal();
-        document.choose(made);
+        if (!target.user) document.choose(made);
     } catch (const Error& error) {
         emit document.trouble(QString::fromUtf8(error.what()));
     }
 }
+
+}  // namespace
+
+void useStartFile(Document& document, const fs::path& path, ObjectId gesture) { use(document, path, {document.swarm(), gesture, {}}); }
+
+void useMaterialFile(Document& document, const fs::path& path, ObjectId user) { use(document, path, {document.swarm(), {}, user}); }

@@ -27,3 +27,5 @@ bool keepOwnStart(Document& document, gswarm::StartOf of, gswarm::ObjectId thing
 bool keepStartAs(Document& document, gswarm::StartOf of, gswarm::ObjectId thing, const std::filesystem::path& path);
 /// Adds what a file keeps to the swarm that is shown, a zone to the gesture given; selected then.
 void useStartFile(Document& document, const std::filesystem::path& path, gswarm::ObjectId gesture);
+/// Adds the material that a file keeps, onto a stock entry or shape; without one it is selected then.
+void useMaterialFile(Document& document, const std::filesystem::path& path, gswarm::ObjectId user);

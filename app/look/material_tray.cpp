@@ -8,6 +8,7 @@
 #include <QToolButton>
 
 #include "app/document/document.h"
+#include "app/document/own_starts.h"
 #include "app/fields/drop_target.h"
 #include "app/scene/material_gallery.h"
 #include "app/scene/picture_of.h"
@@ -117,7 +118,9 @@ void MaterialTray::askPictures() {
         const QString key = pictureKey(scene, all[k]);
         if (!tile || tile->property("picture") == key) continue;
         tile->setProperty("picture", key);
-        pictures_->ask(key, [scene, id = all[k]](Progress& progress) { return ::pictureOf(scene, id, trayPicture, progress); });
+        pictures_->ask(key, [scene, id = all[k], folder = document_.folder()](Progress& progress) {
+            return ::pictureOf(scene, id, folder, trayPicture, progress);
+        });
     }
 }
 
@@ -129,8 +132,10 @@ void MaterialTray::openGallery() {
             document_.seal();
         });
         connect(gallery_, &MaterialGallery::materialTaken, this, [this](ObjectId material) { document_.choose(material); });
+        connect(gallery_, &MaterialGallery::ownTaken, this,
+                [this](const std::filesystem::path& path) { useMaterialFile(document_, path, {}); });
     }
-    gallery_->open(document_.scene(), document_.chosen(), add_);
+    gallery_->open(document_.scene(), document_.chosen(), document_.folder(), add_);
 }
 
 bool MaterialTray::eventFilter(QObject* watched, QEvent* event) {

@@ -6,6 +6,7 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/scene/own_starts_row.h"
 #include "app/scene/picture_of.h"
 #include "app/scene/small_pictures.h"
 #include "app/theme/theme.h"
@@ -39,6 +40,12 @@ MaterialGallery::MaterialGallery(QWidget* parent) : QFrame(parent, Qt::Popup), p
         });
     }
     column->addLayout(grid);
+    own_ = new OwnStartsRow({StartOf::material}, acrossGallery, this);
+    column->addWidget(own_);
+    connect(own_, &OwnStartsRow::taken, this, [this](const std::filesystem::path& path) {
+        hide();
+        emit ownTaken(path);
+    });
     connect(pictures_, &SmallPictures::made, this, [this](const QString& key, const QImage& made) {
         for (auto* button : findChildren<QToolButton*>())
             if (button->property("picture") == key) button->setIcon(QPixmap::fromImage(made));
@@ -59,13 +66,14 @@ QToolButton* MaterialGallery::tile(const QString& name, const QString& label, co
     return button;
 }
 
-void MaterialGallery::open(const Scene& scene, ObjectId current, QWidget* beside) {
-    delete own_;
-    own_ = new QWidget(this);
-    auto* column = new QVBoxLayout(own_);
+void MaterialGallery::open(const Scene& scene, ObjectId current, const std::filesystem::path& projectFolder, QWidget* beside) {
+    own_->refresh();
+    delete ofProject_;
+    ofProject_ = new QWidget(this);
+    auto* column = new QVBoxLayout(ofProject_);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(4);
-    auto* title = new QLabel("In this project", own_);
+    auto* title = new QLabel("In this project", ofProject_);
     title->setStyleSheet("color: #a3967f;");
     column->addWidget(title);
     auto* inside = new QWidget;
@@ -85,12 +93,14 @@ void MaterialGallery::open(const Scene& scene, ObjectId current, QWidget* beside
             hide();
             emit materialTaken(material);
         });
-        pictures_->ask(key, [scene, material](Progress& progress) { return pictureOf(scene, material, tilePicture, progress); });
+        pictures_->ask(key, [scene, material, projectFolder](Progress& progress) {
+            return pictureOf(scene, material, projectFolder, tilePicture, progress);
+        });
     }
     for (const MaterialStart& start : materialStarts())
         pictures_->ask(QString::fromStdString(start.id), [&start](Progress& progress) { return pictureOf(start, tilePicture, progress); });
     grid->setColumnStretch(acrossGallery, 1);
-    auto* scroll = new QScrollArea(own_);
+    auto* scroll = new QScrollArea(ofProject_);
     scroll->setWidget(inside);
     scroll->setWidgetResizable(true);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -98,8 +108,8 @@ void MaterialGallery::open(const Scene& scene, ObjectId current, QWidget* beside
     const int rows = std::clamp((n + acrossGallery - 1) / acrossGallery, 1, mostShownRows);
     scroll->setFixedHeight(rows * (tilePicture.height() + 32));
     column->addWidget(scroll);
-    own_->setVisible(n > 0);
-    static_cast<QVBoxLayout*>(layout())->insertWidget(0, own_);
+    ofProject_->setVisible(n > 0);
+    static_cast<QVBoxLayout*>(layout())->insertWidget(0, ofProject_);
     adjustSize();
     const QRect window = parentWidget()->window()->frameGeometry();
     QPoint at = beside->mapToGlobal(QPoint(-width() - 8, -40));

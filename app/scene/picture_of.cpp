@@ -78,10 +78,10 @@ QString pictureKey(const Scene& scene, ObjectId material) {
 
 QImage pictureOf(const MaterialStart& start, QSize pixels, Progress& progress) {
     const Edit added = addMaterial(emptyScene(), start);
-    return pictureOf(added.scene, added.made, pixels, progress);
+    return pictureOf(added.scene, added.made, {}, pixels, progress);
 }
 
-QImage pictureOf(const Scene& scene, ObjectId material, QSize pixels, Progress& progress) {
+QImage pictureOf(const Scene& scene, ObjectId material, const std::filesystem::path& projectFolder, QSize pixels, Progress& progress) {
     // Alone with all it is mixed from: nothing else of the project is made.
     Scene stage = emptyScene();
     for (const ObjectId id : everythingBehind(scene, {material})) stage.objects[id] = std::make_shared<Object>(scene.at(id));
@@ -100,7 +100,7 @@ QImage pictureOf(const Scene& scene, ObjectId material, QSize pixels, Progress& 
     set(light.made, "rotation", fixedNumbers({-40, 0, -30}));
     set(light.made, "strength", fixedNumbers({9}));
     Evaluator evaluator(1);
-    const std::vector<std::shared_ptr<const Result>> shown{evaluator.evaluate(stage, ball, 0, {}, progress)};
+    const std::vector<std::shared_ptr<const Result>> shown{evaluator.evaluate(stage, ball, 0, {{}, projectFolder}, progress)};
     Setting setting = settingAt(stage, 0, evaluator.store());
     for (Sun& sun : setting.light.suns) sun.light *= 0.5f;
     setting.light.ground.height = 0;
@@ -113,6 +113,7 @@ QImage pictureOf(const Scene& scene, ObjectId material, QSize pixels, Progress& 
 }
 
 QImage pictureOf(const KeptStart& start, QSize pixels, Progress& progress) {
+    if (start.of == StartOf::material) return pictureOf(start.scene, start.id, {}, pixels, progress);
     Scene scene = start.scene;
     const ObjectId swarm = scene.all(ObjectType::swarm).front();
     if (start.of == StartOf::zone) {

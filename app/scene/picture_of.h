@@ -21,7 +21,8 @@ inline constexpr QSize tilePicture{88, 60};
 QImage pictureOf(const gswarm::ShapeKind& kind, QSize pixels, gswarm::Progress& progress);
 /// A material on a ball and the floor before it, under a lamp.
 QImage pictureOf(const gswarm::MaterialStart& start, QSize pixels, gswarm::Progress& progress);
-QImage pictureOf(const gswarm::Scene& scene, gswarm::ObjectId material, QSize pixels, gswarm::Progress& progress);
+QImage pictureOf(const gswarm::Scene& scene, gswarm::ObjectId material, const std::filesystem::path& projectFolder, QSize pixels,
+                 gswarm::Progress& progress);
 /// Differs once that would be another picture.
 QString pictureKey(const gswarm::Scene& scene, gswarm::ObjectId material);
 /// What was kept, as its own swarm shows it some way into its frames; a zone by the colour of what it weighs.

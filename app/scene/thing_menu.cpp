@@ -88,7 +88,7 @@ struct Making {
 
 bool canKeep(ObjectId id) {
     return id.type() == ObjectType::swarm || id.type() == ObjectType::gesture || id.type() == ObjectType::zone ||
-           id.type() == ObjectType::formation;
+           id.type() == ObjectType::formation || id.type() == ObjectType::material;
 }
 
 }  // namespace

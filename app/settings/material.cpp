@@ -3,6 +3,7 @@
 #include <QHBoxLayout>
 #include <QPushButton>
 
+#include "app/document/own_starts.h"
 #include "app/fields/drop_target.h"
 #include "app/scene/material_gallery.h"
 #include "app/settings/questions.h"
@@ -84,8 +85,10 @@ class MaterialInUse : public Question {
                 document().seal();
             });
             connect(gallery_, &MaterialGallery::materialTaken, this, &MaterialInUse::use);
+            connect(gallery_, &MaterialGallery::ownTaken, this,
+                    [this](const std::filesystem::path& path) { useMaterialFile(document(), path, subject()); });
         }
-        gallery_->open(scene(), material(), beside);
+        gallery_->open(scene(), material(), document().folder(), beside);
     }
 
     MaterialGallery* gallery_ = nullptr;

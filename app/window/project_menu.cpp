@@ -89,6 +89,7 @@ void MainWindow::keepSelected() {
     if (thing.type() == ObjectType::gesture) offer("the gesture", StartOf::gesture);
     if (thing.type() == ObjectType::zone) offer("the zone", StartOf::zone);
     if (thing.type() == ObjectType::formation) offer("the formation", StartOf::formation);
+    if (thing.type() == ObjectType::material) offer("the material", StartOf::material);
     menu.exec(QCursor::pos());
 }
 

@@ -5,6 +5,8 @@
 
 #include "core/base/error.h"
 #include "core/edit/edit_parts.h"
+#include "core/edit/material_edits.h"
+#include "core/material/material_kind.h"
 #include "core/resolve/references.h"
 
 namespace gswarm {
@@ -35,6 +37,14 @@ void reduceTo(Scene& scene, const std::vector<ObjectId>& roots) {
 
 bool isCommon(ObjectId id) { return id.type() == ObjectType::project || id.type() == ObjectType::light || id.type() == ObjectType::camera; }
 
+/// A thing, and what every project has.
+std::vector<ObjectId> withCommon(const Scene& scene, ObjectId thing) {
+    std::vector<ObjectId> roots{thing};
+    for (const ObjectId id : scene.order)
+        if (isCommon(id)) roots.push_back(id);
+    return roots;
+}
+
 /// Things that came along and that nothing uses in the end.
 void removeUnused(Scene& scene, const std::vector<ObjectId>& came, ObjectId user) {
     const auto behind = everythingBehind(scene, {user});
@@ -48,6 +58,13 @@ KeptStart keepStart(const Scene& scene, StartOf of, ObjectId swarm, ObjectId thi
     KeptStart start{of, of == StartOf::rail ? swarm : thing, name, scene};
     Scene& kept = start.scene;
     kept.unknown.clear();
+    if (of == StartOf::material) {
+        for (const ObjectId material : materialsBehind(kept, thing))
+            if (kept.at(material).part("material").kind == &mixedMaterial)
+                for (const char* mixer : {"value", "gesture"}) setReference(changed(kept, material), "material", mixer, {});
+        reduceTo(kept, withCommon(kept, thing));
+        return start;
+    }
     const Object& from = kept.at(swarm);
     const std::string what = "“" + kept.at(start.id).name + "”";
     switch (of) {
@@ -71,19 +88,16 @@ KeptStart keepStart(const Scene& scene, StartOf of, ObjectId swarm, ObjectId thi
             setReference(only, "place", "formation", thing);
             break;
         }
-        case StartOf::swarm:
+        default:
             start.id = swarm;
             break;
     }
-    std::vector<ObjectId> roots{swarm};
-    for (const ObjectId id : kept.order)
-        if (isCommon(id)) roots.push_back(id);
-    reduceTo(kept, roots);
+    reduceTo(kept, withCommon(kept, swarm));
     return start;
 }
 
 Edit useStart(const Scene& scene, const KeptStart& start, const StartTarget& target) {
-    const bool needsSwarm = start.of != StartOf::swarm;
+    const bool needsSwarm = start.of != StartOf::swarm && start.of != StartOf::material;
     if (needsSwarm && !scene.find(target.swarm)) throw Error("Select a swarm first; “" + start.name + "” is put into it.");
     if (start.of == StartOf::zone && !scene.find(target.gesture))
         throw Error("Select a gesture first; the zone “" + start.name + "” is put into where it acts.");
@@ -105,9 +119,15 @@ Edit useStart(const Scene& scene, const KeptStart& start, const StartTarget& tar
         changed(edit.scene, copies.at(id)).name = freeName(scene, start.scene.at(id).name);
         edit.scene.order.push_back(copies.at(id));
     }
+    if (start.of == StartOf::material) {
+        edit.made = copies.at(start.id);
+        removeUnused(edit.scene, came, edit.made);
+        if (scene.find(target.user)) edit.scene = useMaterial(edit.scene, target.user, edit.made).scene;
+        return edit;
+    }
     const ObjectId brought = copies.at(start.scene.all(ObjectType::swarm).front());
     switch (start.of) {
-        case StartOf::swarm:
+        default:
             edit.made = brought;
             return edit;
         case StartOf::rail:

@@ -16,6 +16,7 @@
 #include "core/base/error.h"
 #include "core/base/text.h"
 #include "core/exchange/gltf_looks.h"
+#include "core/exchange/gltf_pictures.h"
 
 namespace gswarm {
 namespace {
@@ -23,6 +24,7 @@ namespace {
 /// A file being built: tinygltf's model with one buffer.
 struct Builder {
     tinygltf::Model model;
+    gltf::Pictures pictures{model, [this](std::span<const char> file) { return addView(file.data(), file.size(), 0); }};
     std::vector<unsigned char>& bytes() { return model.buffers[0].data; }
 
     Builder() {
@@ -130,8 +132,12 @@ int addMesh(Builder& builder, const Geometry& g, int material, const std::string
     return static_cast<int>(builder.model.meshes.size()) - 1;
 }
 
-int addMaterial(Builder& builder, const Material& look, const glm::vec4& linear, bool seeThrough) {
-    builder.model.materials.push_back(gltf::materialOf(builder.model, look, linear, seeThrough));
+/// Of a mixed look its first is meant.
+int addMaterial(Builder& builder, const Look& look, const glm::vec4& linear, bool seeThrough) {
+    if (look.mix) return addMaterial(builder, look.mix->first, linear, seeThrough);
+    tinygltf::Material material = gltf::materialOf(builder.model, look.plain, linear, seeThrough);
+    builder.pictures.add(material, look);
+    builder.model.materials.push_back(std::move(material));
     return static_cast<int>(builder.model.materials.size()) - 1;
 }
 
@@ -144,7 +150,7 @@ tinygltf::Node nodeAt(const WorldPose& pose, const std::string& name) {
     return node;
 }
 
-void addInstanced(Builder& builder, const Surface& surface, const Material& look, const std::string& name, tinygltf::Node& parent) {
+void addInstanced(Builder& builder, const Surface& surface, const Look& look, const std::string& name, tinygltf::Node& parent) {
     std::vector<float> translations, rotations, scales, colours;
     bool seeThrough = surface.colour.w < 1;
     for (const std::size_t i : surface.instances) {
@@ -172,7 +178,7 @@ void addInstanced(Builder& builder, const Surface& surface, const Material& look
 }
 
 /// Shapes that are themselves shown become plain nodes.
-void addSingle(Builder& builder, const Surface& surface, const Material& look, const std::string& name) {
+void addSingle(Builder& builder, const Surface& surface, const Look& look, const std::string& name) {
     if (surface.dimmed) return;
     tinygltf::Node node = nodeAt(surface.pose, name);
     const int material = addMaterial(builder, look, surface.colour, surface.colour.w < 1);
@@ -233,7 +239,7 @@ struct Palette {
     std::map<std::uint32_t, int> meshes;
 };
 
-int paletteMesh(Builder& builder, Palette& palette, const Material& look, std::uint32_t colour, const std::string& name) {
+int paletteMesh(Builder& builder, Palette& palette, const Look& look, std::uint32_t colour, const std::string& name) {
     const auto rounded = [colour](int shift, std::uint32_t steps) { return ((colour >> shift & 255) * steps + 127) / 255 * 255 / steps; };
     const std::uint32_t c = rounded(0, 7) | rounded(8, 7) << 8 | rounded(16, 3) << 16 | rounded(24, 3) << 24;
     const auto [entry, fresh] = palette.meshes.try_emplace(c, 0);
@@ -286,7 +292,7 @@ void addBakedSwarm(Builder& builder, const Scene& scene, const BakedSwarm& swarm
         const std::set<std::uint16_t> taken(k.variant.begin(), k.variant.end());
         const auto meshOf = [&](std::uint16_t v) {
             const Variant& variant = first.variants[v];
-            return paletteMesh(builder, palettes[v], variant.look.plain, k.colour, scene.at(variant.shape).name);
+            return paletteMesh(builder, palettes[v], variant.look, k.colour, scene.at(variant.shape).name);
         };
         tinygltf::Node node;
         node.name = scene.at(first.variants[*taken.begin()].shape).name + " " + std::to_string(i);
@@ -323,7 +329,7 @@ void writeGltfStill(const Scene& scene, const DrawList& list, const Setting& set
     std::vector<std::pair<ObjectId, tinygltf::Node>> swarms;
     for (const Surface& surface : list.surfaces) {
         progress.check();
-        const Material& look = list.looks[static_cast<std::size_t>(surface.look)].plain;
+        const Look& look = list.looks[static_cast<std::size_t>(surface.look)];
         const std::string& name = scene.at(surface.shape).name;
         if (!surface.swarm) {
             addSingle(builder, surface, look, name);
@@ -388,8 +394,7 @@ void writeGltfBaked(const Scene& scene, const std::function<DrawList(int)>& at, 
     }
     if (swarms.empty()) throw Error("Nothing is shown at any frame, so there is nothing to export; switch a swarm on.");
     for (const Surface& surface : first.surfaces)
-        if (!surface.swarm)
-            addSingle(builder, surface, first.looks[static_cast<std::size_t>(surface.look)].plain, scene.at(surface.shape).name);
+        if (!surface.swarm) addSingle(builder, surface, first.looks[static_cast<std::size_t>(surface.look)], scene.at(surface.shape).name);
     const int times = builder.addFloats(seconds, 1);
     builder.setRange(times, seconds, 1);
     tinygltf::Animation animation;

@@ -15,8 +15,8 @@ namespace gswarm::gltf {
 /// Names an extension among those that are used, once.
 void use(tinygltf::Model& model, const std::string& extension);
 
-/// `linear` is the colour of what it is on; `seeThrough`: some of that is not wholly opaque. Of a mixed material the first is meant,
-/// and a rim, which no extension knows, is left out.
+/// `linear` is the colour of what it is on; `seeThrough`: some of that is not wholly opaque. A rim, which no
+/// extension knows, is left out.
 tinygltf::Material materialOf(tinygltf::Model& model, const Material& look, const glm::vec4& linear, bool seeThrough);
 
 /// The sun and lamps as punctual lights (flat ones as spots with the light of their area), and the camera.

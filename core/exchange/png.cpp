@@ -7,7 +7,7 @@
 
 namespace gswarm {
 
-void writePng(const Image& image, const std::filesystem::path& path) {
+std::string pngOf(const Image& image) {
     png_image png{};
     png.version = PNG_IMAGE_VERSION;
     png.width = static_cast<png_uint_32>(image.width);
@@ -20,7 +20,9 @@ void writePng(const Image& image, const std::filesystem::path& path) {
     if (!png_image_write_to_memory(&png, bytes.data(), &size, 0, image.pixels.data(), 0, nullptr))
         throw Error("The picture could not be compressed.");
     bytes.resize(size);
-    writeFileAtomically(path, bytes);
+    return bytes;
 }
+
+void writePng(const Image& image, const std::filesystem::path& path) { writeFileAtomically(path, pngOf(image)); }
 
 }  // namespace gswarm

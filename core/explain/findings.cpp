@@ -55,6 +55,18 @@ void addPictureFindings(const Scene& scene, double frame, const std::filesystem:
             }
         }
     }
+    for (const ObjectId id : scene.all(ObjectType::material)) {
+        const Part& part = scene.at(id).part("material");
+        for (std::size_t i = 0; i < part.kind->parameters.size() && !told(id); ++i) {
+            const auto* typed = std::get_if<std::string>(&part.values[i]);
+            if (part.kind->parameters[i].type != ParameterType::file || !typed || typed->empty()) continue;
+            try {
+                pictureOf(*typed, folder, store);
+            } catch (const Error& error) {
+                out.push_back({id, "“" + scene.at(id).name + "” does without a picture: " + error.what()});
+            }
+        }
+    }
     const After after = resolve(scene, scene.project().part("after"), frame).as<After>();
     const ObjectId project = scene.project().id;
     if (after.background != Background::picture || after.backgroundPicture.empty() || told(project)) return;

@@ -43,11 +43,13 @@ KeptStart loadStart(const fs::path& path) {
     start.id = parseObjectId(text("id"));
     start.name = text("name");
     const bool whole = start.of == StartOf::rail || start.of == StartOf::swarm;
-    const ObjectType type = whole                          ? ObjectType::swarm
-                            : start.of == StartOf::gesture ? ObjectType::gesture
-                            : start.of == StartOf::zone    ? ObjectType::zone
-                                                           : ObjectType::formation;
-    if (!start.scene.find(start.id) || start.id.type() != type || start.scene.all(ObjectType::swarm).size() != 1) throw none;
+    const ObjectType type = whole                           ? ObjectType::swarm
+                            : start.of == StartOf::gesture  ? ObjectType::gesture
+                            : start.of == StartOf::zone     ? ObjectType::zone
+                            : start.of == StartOf::material ? ObjectType::material
+                                                            : ObjectType::formation;
+    const bool shown = start.of == StartOf::material || start.scene.all(ObjectType::swarm).size() == 1;
+    if (!start.scene.find(start.id) || start.id.type() != type || !shown) throw none;
     return start;
 }
 

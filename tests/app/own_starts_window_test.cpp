@@ -11,6 +11,7 @@
 #include "app/document/own_starts.h"
 #include "app/scene/own_starts_row.h"
 #include "core/edit/gesture_starts.h"
+#include "core/edit/material_edits.h"
 #include "core/edit/rail_edits.h"
 #include "core/file/start_file.h"
 #include "core/resolve/resolve.h"
@@ -174,4 +175,25 @@ TEST(OwnStarts, AFileWhosePictureCantBeMadeIsATileWithoutOne) {
     ASSERT_NE(row.findChild<QToolButton*>("own-Corner"), nullptr) << row.findChild<QLabel*>("ownStartTroubles")->text().toStdString();
     QTest::qWait(1500);
     EXPECT_FALSE(hasPicture(row.findChild<QToolButton*>("own-Corner")));
+}
+
+TEST(OwnStarts, AMaterialIsKeptAndWornInAnotherProject) {
+    Keeping hand;
+    hand.click("newSwarm");
+    const ObjectId material = hand.scene().all(ObjectType::material).front();
+    hand.document().edit([&](const Scene& s) { return rename(s, material, "Sea glaze"); });
+    hand.document().edit([&](const Scene& s) { return setValue(s, addressOf(s, material, "metal"), fixedNumbers({0.8})); });
+    ASSERT_TRUE(keepOwnStart(hand.document(), StartOf::material, material));
+    hand.document().newProject();
+    hand.settle();
+    hand.click("newSwarm");
+    hand.document().choose(hand.scene().at(hand.swarm()).list("stock").front());
+    hand.settle();
+    hand.click("pickMaterial");
+    ASSERT_NE(hand.tile("Sea glaze"), nullptr);
+    EXPECT_TRUE(hand.eventually([&] { return hasPicture(hand.tile("Sea glaze")); }));
+    hand.click("own-Sea glaze");
+    const ObjectId worn = materialOf(hand.scene(), hand.scene().at(hand.swarm()).list("stock").front());
+    EXPECT_EQ(hand.scene().at(worn).name, "Sea glaze");
+    EXPECT_NEAR(std::get<Numbers>(hand.scene().at(worn).part("material")["metal"]).front().value, 0.8, 1e-9);
 }

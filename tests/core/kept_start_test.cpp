@@ -4,6 +4,7 @@
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
 #include "core/edit/kept_start.h"
+#include "core/edit/material_edits.h"
 #include "core/edit/rail_edits.h"
 #include "core/file/project_file.h"
 #include "core/file/start_file.h"
@@ -135,4 +136,28 @@ TEST(KeptStart, ADamagedFileAndAProjectSayWhatTheyAre) {
     const Scene opened = loadProject(folder / "a.gstart");
     saveProject(opened, folder / "d.gstart");
     EXPECT_EQ(loadStart(folder / "d.gstart").name, "Good");
+}
+
+TEST(KeptStart, AMaterialComesWithWhatItIsMixedFromOntoWhatIsToWearIt) {
+    Build from = Build::grid(3, 1, 1);
+    from.scene = rename(from.scene, from.material, "Reef skin").scene;
+    from.set(from.material, "roughness", {0.37});
+    const Edit mix = mixMaterial(from.scene, from.material);
+    from.scene = mix.scene;
+    const ObjectId gesture = from.gesture();
+    from.set(mix.made, "by", std::string("weight")).set(mix.made, "gesture", Value(gesture));
+    const KeptStart start = throughFile(keepStart(from.scene, StartOf::material, from.swarm, mix.made, "Reef mix"));
+    EXPECT_EQ(start.scene.all(ObjectType::material).size(), 3u);
+    EXPECT_TRUE(start.scene.all(ObjectType::swarm).empty());
+    EXPECT_TRUE(start.scene.all(ObjectType::gesture).empty());
+
+    Build to;
+    const Edit worn = useStart(to.scene, start, {to.swarm, {}, to.stock});
+    EXPECT_EQ(materialOf(worn.scene, to.stock), worn.made);
+    const ObjectId first = referenceOf(worn.scene.at(worn.made).part("material"), "first");
+    EXPECT_NEAR(std::get<Numbers>(worn.scene.at(first).part("material")["roughness"]).front().value, 0.37, 1e-9);
+    EXPECT_EQ(worn.scene.all(ObjectType::material).size(), to.scene.all(ObjectType::material).size() + 3);
+    const Edit alone = useStart(to.scene, start, {});
+    EXPECT_EQ(materialOf(alone.scene, to.stock), to.material) << "nothing wears it";
+    EXPECT_EQ(alone.scene.all(ObjectType::swarm).size(), 1u);
 }

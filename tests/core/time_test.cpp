@@ -20,7 +20,7 @@ using making::Build;
 
 namespace {
 
-Track keyed(std::vector<Key> keys) { return withKeys(Track{}, std::move(keys)); }
+Track trackOf(std::vector<Key> keys) { return withKeys(Track{}, std::move(keys)); }
 
 std::string sentenceOf(const std::function<void()>& work) {
     try {
@@ -58,7 +58,7 @@ struct Lift : Build {
 }  // namespace
 
 TEST(Keys, EasesAreTheirCubics) {
-    const auto between = [](Ease ease, double x) { return keyedValueAt(keyed({{0, 0, ease}, {10, 2, ease}}), 10 * x) / 2; };
+    const auto between = [](Ease ease, double x) { return keyedValueAt(trackOf({{0, 0, ease}, {10, 2, ease}}), 10 * x) / 2; };
     for (const double x : {0.0, 0.2, 0.5, 0.7}) {
         EXPECT_NEAR(between(Ease::linear, x), x, 1e-12);
         EXPECT_NEAR(between(Ease::eased, x), x * x * (3 - 2 * x), 1e-12);
@@ -69,11 +69,11 @@ TEST(Keys, EasesAreTheirCubics) {
     EXPECT_GT(between(Ease::overshoot, 0.7), 1.0);
     EXPECT_LT(between(Ease::backFirst, 0.3), 0.0);
     // Free: from 0 with slope 1 to 2 with slope 0 over ten frames, at the middle (0 + 2) / 2 + 10 (1 − 0) / 8.
-    EXPECT_NEAR(keyedValueAt(keyed({{0, 0, Ease::free, 0, 1}, {10, 2, Ease::free, 0, 0}}), 5), 1 + 10.0 / 8, 1e-12);
+    EXPECT_NEAR(keyedValueAt(trackOf({{0, 0, Ease::free, 0, 1}, {10, 2, Ease::free, 0, 0}}), 5), 1 + 10.0 / 8, 1e-12);
 }
 
 TEST(Keys, BeforeTheFirstAndAfterTheLast) {
-    Track track = keyed({{10, 1, Ease::linear}, {20, 3, Ease::linear}});
+    Track track = trackOf({{10, 1, Ease::linear}, {20, 3, Ease::linear}});
     EXPECT_EQ(keyedValueAt(track, 5), 1);
     EXPECT_EQ(keyedValueAt(track, 90), 3);
     track.before = track.after = Beyond::repeat;
@@ -91,7 +91,7 @@ TEST(Keys, BeforeTheFirstAndAfterTheLast) {
 TEST(Keys, TenThousandOnOneNumberAreReadTheSameInLanes) {
     std::vector<Key> keys;
     for (int k = 0; k < 10000; ++k) keys.push_back({double(k), std::sin(k * 0.7), k % 3 ? Ease::linear : Ease::eased});
-    const Track track = keyed(keys);
+    const Track track = trackOf(keys);
     alignas(64) float offset[16], out[16];
     for (int i = 0; i < 16; ++i) offset[i] = static_cast<float>(-i * 37.5);
     readPieces(piecesOf(track, 5000 - 600, 5000), 5000, offset, 16, out);

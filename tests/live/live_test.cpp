@@ -3,7 +3,9 @@
 
 #include <cmath>
 
+#include "core/edit/material_edits.h"
 #include "core/exchange/exporter_kind.h"
+#include "core/exchange/png.h"
 #include "core/file/project_file.h"
 #include "core/kinds/registry.h"
 #include "core/picture/trace.h"
@@ -12,7 +14,7 @@
 #include "live/live_still.h"
 #include "live/renderer.h"
 #include "live/smooth_edges.h"
-#include "tests/core/making.h"
+#include "tests/core/paper.h"
 
 using namespace gswarm;
 using glm::vec3;
@@ -20,32 +22,11 @@ using making::Build;
 
 namespace {
 
-/// White matt paper in the dark, seen from above, ten metres wide.
-struct Paper {
-    Build b = Build::grid(1, 1, 1);
-
-    Paper() {
-        b.scene = setKind(b.scene, b.shape, "maker", *findKind(Family::shape, "card")).scene;
-        b.set(b.shape, "width", {40}).set(b.shape, "depth", {40}).set(b.material, "colour", {1, 1, 1, 1}).set(b.material, "roughness", {1});
-        b.set(b.sky(), "on", false).set(b.sun(), "on", false).set(b.scene.project().id, "background", {0, 0, 0, 1});
-        const ObjectId camera = b.scene.all(ObjectType::camera).front();
-        b.set(camera, "projection", std::string("parallel")).set(camera, "width", {10});
-        b.set(camera, "position", {0, 20, 0}).set(camera, "target", {0, 0, 0});
-    }
-    ObjectId add(const Kind& kind) {
-        const Edit edit = addLight(b.scene, kind);
-        b.scene = edit.scene;
-        return edit.made;
-    }
+struct Paper : making::Paper {
     live::LivePicture picture() {
         live::LivePicture picture;
-        std::vector<std::shared_ptr<const Result>> swarms;
-        Evaluator evaluator;
-        Progress progress;
-        for (const ObjectId swarm : b.scene.all(ObjectType::swarm)) swarms.push_back(evaluator.evaluate(b.scene, swarm, 0, {}, progress));
-        picture.list = drawListOf(swarms);
-        picture.setting = settingAt(b.scene, 0, making::store());
-        addPictures(picture.setting, {}, making::store());
+        picture.list = list();
+        picture.setting = setting();
         picture.ground = false;
         return picture;
     }
@@ -168,6 +149,42 @@ TEST(Live, SurroundingsLightAndAreMirrored) {
     EXPECT_NEAR(mirrored.x, 0, 0.02) << "the tint lets green through alone";
     // Those that come along light it too.
     EXPECT_GT(at(drawing.of(paper.picture())).y, 0.001);
+}
+
+TEST(Live, PicturesAndMixesLieAsTheyAreTraced) {
+    Paper paper;
+    // A picture of four fields, a mask, and waves as bumps, under a low sun.
+    Image fields{4, 4, {}}, mask{8, 1, {}}, waves{64, 64, {}};
+    for (int i = 0; i < 16; ++i) {
+        const bool right = i % 4 > 1, low = i > 7;
+        fields.pixels.insert(fields.pixels.end(), {std::uint8_t(right ? 255 : 40), std::uint8_t(low ? 255 : 60), 90, 255});
+    }
+    for (int i = 0; i < 8; ++i) mask.pixels.insert(mask.pixels.end(), 4, i < 4 ? 0 : 255);
+    for (int i = 0; i < 64 * 64; ++i)
+        waves.pixels.insert(waves.pixels.end(), 4, static_cast<std::uint8_t>(127.5 + 127 * std::sin(i % 64 * 3.14159265 / 8)));
+    writePng(fields, making::temporaryFolder() / "fields.png");
+    writePng(mask, making::temporaryFolder() / "mask.png");
+    writePng(waves, making::temporaryFolder() / "waves.png");
+    const ObjectId sun = paper.add(sunLight), material = paper.b.material;
+    paper.b.set(sun, "height", {50}).set(sun, "around", {90}).set(sun, "strength", {0.8}).set(sun, "size", {0.5});
+    paper.b.set(paper.b.shape, "width", {10}).set(paper.b.shape, "depth", {10});
+    paper.b.set(material, "pictured", true).set(material, "colourPicture", std::string("fields.png"));
+    paper.b.set(material, "bumpPicture", std::string("waves.png")).set(material, "bumpHeight", {0.4});
+    const Edit edit = mixMaterial(paper.b.scene, material);
+    paper.b.scene = edit.scene;
+    paper.b.set(edit.made, "picture", std::string("mask.png"));
+    Drawing drawing;
+    Progress progress;
+    for (const char* by : {"amount", "picture", "across"}) {
+        paper.b.set(edit.made, "by", std::string(by));
+        live::LivePicture picture = paper.picture();
+        picture.steps.shadows = false;
+        const Image drawn = drawing.of(picture), traced = trace(picture.list, picture.setting, {size, size, 64, 1}, progress);
+        EXPECT_LT(difference(drawn, traced, 5), 0.05) << by;
+        // Each of the four fields, and both sides of the mask, differ.
+        EXPECT_GT(difference(drawn, Image{size, size, std::vector<std::uint8_t>(4 * size * size, drawn.pixels[4 * (25 * size + 25)])}, 50),
+                  0.03);
+    }
 }
 
 TEST(Live, AStillIsThatOfTheView) {

@@ -1,0 +1,89 @@
+#include "core/exchange/gltf_pictures.h"
+
+#include <tiny_gltf.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/exchange/gltf_looks.h"
+#include "core/exchange/png.h"
+#include "core/scene/kind.h"
+
+namespace gswarm::gltf {
+namespace {
+
+std::uint8_t byteOf(double share) { return static_cast<std::uint8_t>(std::clamp(share, 0.0, 1.0) * 255 + 0.5); }
+
+/// A picture of the size of one, from what `at` gives for the middle of each pixel: bytes of red, green and blue.
+template <class At>
+Image painted(const FloatPicture& size, const At& at) {
+    Image image{size.width, size.height, {}};
+    image.pixels.reserve(4 * size.light.size());
+    for (int y = 0; y < size.height; ++y)
+        for (int x = 0; x < size.width; ++x) {
+            const glm::vec2 uv((static_cast<float>(x) + 0.5f) / static_cast<float>(size.width),
+                               1 - (static_cast<float>(y) + 0.5f) / static_cast<float>(size.height));
+            const glm::vec3 c = at(uv);
+            image.pixels.insert(image.pixels.end(), {byteOf(c.x), byteOf(c.y), byteOf(c.z), 255});
+        }
+    return image;
+}
+
+glm::vec3 encoded(const glm::vec3& light) { return {srgbFromLinear(light.x), srgbFromLinear(light.y), srgbFromLinear(light.z)}; }
+
+/// Its texture, repeated as often as the material says.
+template <class Info>
+void refer(tinygltf::Model& model, Info& info, int texture, float repeats) {
+    info.index = texture;
+    if (repeats == 1) return;
+    const auto pair = [](double x, double y) { return tinygltf::Value(tinygltf::Value::Array{tinygltf::Value(x), tinygltf::Value(y)}); };
+    const double times = static_cast<double>(repeats);
+    // Ours begin at the lower edge, glTF's at the upper one.
+    info.extensions["KHR_texture_transform"] =
+        tinygltf::Value(tinygltf::Value::Object{{"offset", pair(0, 1 - times)}, {"scale", pair(times, times)}});
+    use(model, "KHR_texture_transform");
+}
+
+}  // namespace
+
+Pictures::Pictures(tinygltf::Model& model, std::function<int(std::span<const char>)> addView)
+    : model_(model), addView_(std::move(addView)) {}
+
+int Pictures::texture(const SurfacePictures& pictures, Use use) {
+    const FloatPicture* colour = pictures.colour.get();
+    const FloatPicture* own = use == Use::colour ? colour : use == Use::roughness ? pictures.roughness.get() : pictures.glow.get();
+    // Its own light has the colour of both pictures.
+    const bool both = use == Use::ownGlow && colour;
+    const auto [entry, fresh] =
+        made_.try_emplace({own, both ? colour : nullptr, use == Use::roughness ? this : nullptr}, static_cast<int>(model_.textures.size()));
+    if (!fresh) return entry->second;
+    const Image image = painted(*own, [&](const glm::vec2& uv) {
+        // glTF has the roughness in green, and the share of metal, which stays as it is, in blue.
+        if (use == Use::roughness) return glm::vec3(1, numberAt(*own, uv), 1);
+        return encoded(lightAt(*own, uv) * (both ? lightAt(*colour, uv) : glm::vec3(1)));
+    });
+    const std::string bytes = pngOf(image);
+    tinygltf::Image written;
+    written.mimeType = "image/png";
+    written.bufferView = addView_(bytes);
+    model_.images.push_back(std::move(written));
+    tinygltf::Texture texture;
+    texture.source = static_cast<int>(model_.images.size()) - 1;
+    model_.textures.push_back(texture);
+    return entry->second;
+}
+
+void Pictures::add(tinygltf::Material& material, const Look& look) {
+    if (!look.pictures) return;
+    const SurfacePictures& pictures = *look.pictures;
+    auto& surface = material.pbrMetallicRoughness;
+    if (pictures.colour) refer(model_, surface.baseColorTexture, texture(pictures, Use::colour), pictures.repeats);
+    if (pictures.roughness) refer(model_, surface.metallicRoughnessTexture, texture(pictures, Use::roughness), pictures.repeats);
+    const bool own = look.plain.emissionColour == glm::vec3(0);
+    if (look.plain.emission > 0 && pictures.glow)
+        refer(model_, material.emissiveTexture, texture(pictures, own ? Use::ownGlow : Use::glow), pictures.repeats);
+    else if (look.plain.emission > 0 && own && pictures.colour)
+        refer(model_, material.emissiveTexture, texture(pictures, Use::colour), pictures.repeats);
+}
+
+}  // namespace gswarm::gltf
