@@ -1,7 +1,9 @@
 // Pictures, traced or as the live view draws them: one frame, or a numbered file for each of several.
 #include "core/base/error.h"
 #include "core/exchange/exporter_kind.h"
+#include "core/exchange/layers_exr.h"
 #include "core/exchange/png.h"
+#include "core/picture/filter.h"
 #include "core/picture/trace.h"
 
 namespace gswarm {
@@ -10,27 +12,32 @@ namespace {
 struct Picture {
     int width, height, samples, seed;
     float noise;
-    bool filter, transparent, live;
+    bool filter, transparent, live, layers;
     TraceSize size() const { return {width, height, samples, static_cast<std::uint32_t>(seed), noise / 100, filter}; }
 };
 
-Image made(Tracer& tracer, const ExportFrames& frames, double frame, const Picture& picture, Progress& progress) {
+/// Writes the picture of a frame, and its layers beside it.
+void write(Tracer& tracer, const ExportFrames& frames, double frame, const Picture& picture, const std::filesystem::path& path,
+           Progress& progress) {
     if (picture.live) {
         if (!frames.live) throw Error("Live pictures can't be drawn here; leave “live” off and it is traced.");
         Setting setting = frames.setting(frame);
         if (picture.transparent) setting.after.background = Background::transparent;
-        return frames.live(frames.at(frame, progress), setting, picture.width, picture.height);
+        return writePng(frames.live(frames.at(frame, progress), setting, picture.width, picture.height), path);
     }
     Shot shot = frames.shot(frame, progress);
     if (picture.transparent)
         for (Setting& setting : shot.settings) setting.after.background = Background::transparent;
-    return trace(tracer, std::move(shot), picture.size(), progress);
+    const Film film = exposed(tracer, std::move(shot), picture.size(), progress);
+    LinearPicture light = picture.filter ? filtered(film, progress) : developed(film);
+    if (picture.layers) writeLayers(light, film, std::filesystem::path(path).replace_extension(".exr"));
+    writePng(finish(std::move(light), tracer.shot().setting()), path);
 }
 
 void writeStill(const Picture& picture, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
     checkTraceSize(picture.size());
     Tracer tracer;
-    writePng(made(tracer, frames, frames.moment, picture, progress), path);
+    write(tracer, frames, frames.moment, picture, path, progress);
 }
 
 /// Files that were written stay when it is cancelled.
@@ -41,7 +48,7 @@ void writeSequence(const Picture& picture, const ExportFrames& frames, const std
     for (int frame = first; frame <= last; ++frame) {
         const double count = last - first + 1;
         progress.part((frame - first) / count, (frame - first + 1) / count);
-        writePng(made(tracer, frames, frame, picture, progress), numbered(path, frame));
+        write(tracer, frames, frame, picture, numbered(path, frame), progress);
         if (frames.wrote) frames.wrote(frame, numbered(path, frame));
     }
 }
@@ -59,7 +66,10 @@ Describe<Picture, ExporterKind> described(const char* id, const char* label, con
         .toggle("filter", &Picture::filter, false, "Smooths what noise is left, along surfaces")
         .label("Noise filter")
         .toggle("transparent", &Picture::transparent, false, "Leaves the background out: an alpha channel says what is there")
-        .toggle("live", &Picture::live, false, "Drawn as the live view draws: in a moment, with simpler light and no motion blur");
+        .toggle("live", &Picture::live, false, "Drawn as the live view draws: in a moment, with simpler light and no motion blur")
+        .toggle("layers", &Picture::layers, false,
+                "Writes an OpenEXR file of the same name beside it: linear light with coverage, albedo, normals, depth and ids")
+        .only("live", {"off"});
 }
 
 ExporterKind still() {
