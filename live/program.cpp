@@ -67,5 +67,8 @@ void Program::set(const char* name, std::span<const glm::vec3> values) {
 void Program::set(const char* name, std::span<const glm::vec4> values) {
     glUniform4fv(place(name), static_cast<int>(values.size()), &values.front()[0]);
 }
+void Program::set(const char* name, std::span<const glm::mat4> values) {
+    glUniformMatrix4fv(place(name), static_cast<int>(values.size()), GL_FALSE, &values.front()[0][0]);
+}
 
 }  // namespace gswarm::live

@@ -29,6 +29,7 @@ class Program {
     void set(const char* name, std::span<const float> values);
     void set(const char* name, std::span<const glm::vec3> values);
     void set(const char* name, std::span<const glm::vec4> values);
+    void set(const char* name, std::span<const glm::mat4> values);
 
   private:
     int place(const char* name);

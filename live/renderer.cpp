@@ -19,7 +19,7 @@ namespace {
 constexpr int instancesInSlice = 8192;
 constexpr std::size_t mostSuns = 4;
 constexpr std::size_t mostLamps = 16;
-constexpr int shadowUnit = 0, aroundUnit = 1, pictureUnit = 3;  ///< of textures
+constexpr int shadowUnit = 0, aroundUnit = 1, lampShadowUnit = 3, pictureUnit = 4;  ///< of textures
 
 /// What shaders may leave out, as bits.
 enum Feature : unsigned {
@@ -32,11 +32,13 @@ enum Feature : unsigned {
     rimmed = 64,
     ghostly = 128,
     mixedOver = 256,
-    pictured = 512
+    pictured = 512,
+    lampShadowed = 1024
 };
 constexpr std::pair<Feature, const char*> featureNames[] = {
-    {shadowed, "SHADOWS"}, {surrounded, "AROUND"}, {lamplit, "LAMPS"}, {coated, "COATED"},        {mixedTwo, "MIXED"},
-    {layered, "LAYERED"},  {rimmed, "RIMMED"},     {ghostly, "GHOST"}, {mixedOver, "MIXED_OVER"}, {pictured, "PICTURED"}};
+    {shadowed, "SHADOWS"},         {surrounded, "AROUND"}, {lamplit, "LAMPS"}, {coated, "COATED"},        {mixedTwo, "MIXED"},
+    {layered, "LAYERED"},          {rimmed, "RIMMED"},     {ghostly, "GHOST"}, {mixedOver, "MIXED_OVER"}, {pictured, "PICTURED"},
+    {lampShadowed, "LAMP_SHADOWS"}};
 
 std::vector<Lamp> brightest(std::vector<Lamp> lamps) {
     const auto bright = [](const Lamp& lamp) { return lamp.light.x + lamp.light.y + lamp.light.z; };
@@ -78,7 +80,8 @@ struct Renderer::Frame {
     bool layered;
     const std::atomic<bool>& cancelled;
     glm::mat4 toClip;
-    bool shadows;
+    bool shadows;                       ///< of the first sun
+    bool lampShadows = false;           ///< of the first few lamps
     mutable std::vector<Lamp> lamps{};  ///< of the list at hand, the brightest
 
     Frame(const LivePicture& picture, int width, int height, bool layered, const std::atomic<bool>& cancelled)
@@ -92,13 +95,16 @@ struct Renderer::Frame {
 
     unsigned features() const {
         return (shadows ? shadowed : 0u) | (Around::shines(picture.setting.light.surroundings) ? surrounded : 0u) |
-               (lamps.empty() ? 0u : lamplit) | (layered ? gswarm::live::layered : 0u);
+               (lamps.empty() ? 0u : lamplit) | (lampShadows && !lamps.empty() ? lampShadowed : 0u) |
+               (layered ? gswarm::live::layered : 0u);
     }
 };
 
 Renderer::Renderer() {
     checkVersion();
+    casters_ = std::make_unique<CasterDrawer>();
     shadows_ = std::make_unique<ShadowMap>();
+    lampShadows_ = std::make_unique<LampShadows>();
     around_ = std::make_unique<Around>();
     glGenBuffers(1, &matrixBuffer_);
     glGenBuffers(1, &colourBuffer_);
@@ -166,7 +172,8 @@ Program& Renderer::lit(const Frame& frame, bool ground, unsigned features) {
 }
 
 Program& Renderer::swarmProgram(const Frame& frame, const Look& look, bool ghost) {
-    unsigned features = frame.features() | (ghost ? ghostly : 0u);
+    // A ghost has other lamps than those whose shadows are there.
+    unsigned features = ghost ? (frame.features() & ~lampShadowed) | ghostly : frame.features();
     const DrawnLook drawn = drawnOf(look);
     for (const Look* one : {drawn.first, drawn.second}) {
         if (one->plain.coat > 0 || one->plain.sheen > 0) features |= coated;
@@ -195,6 +202,7 @@ void Renderer::setLight(const Frame& frame, Program& program) {
     program.set("horizon", light.horizon + evenly);
     if (frame.shadows) shadows_->use(program, shadowUnit);
     if (!frame.lamps.empty()) setLamps(program, frame.lamps);
+    if (frame.lampShadows) lampShadows_->use(program, lampShadowUnit);
     program.set("background", setting.background);
     program.set("exposure", setting.exposure);
     program.set("soft", setting.display == DisplayTransform::soft ? 1.0f : 0.0f);
@@ -352,13 +360,26 @@ std::optional<Image> Renderer::draw(const std::vector<Tile>& tiles, int width, i
     return drawPlain(tiles, width, height, cancelled);
 }
 
+/// Those that are not there yet.
+void Renderer::drawShadows(Frame& frame) {
+    const LivePicture& picture = frame.picture;
+    if (!picture.steps.shadows) return;
+    const std::vector<Cast> casts = castsOf(picture.list);
+    if (frame.shadows && !shadows_->has(casts, picture.setting.light.suns.front()))
+        shadows_->draw(picture.list, picture.setting.light.suns.front(), *casters_, meshes_, matrixBuffer_);
+    const std::vector<Lamp> lamps = brightest(allLamps(picture.setting.lamps, picture.list));
+    const std::span<const Lamp> shadowed(lamps.data(), LampShadows::fitting(lamps, casts));
+    frame.lampShadows = !shadowed.empty();
+    if (frame.lampShadows && !lampShadows_->has(casts, shadowed))
+        lampShadows_->draw(picture.list, shadowed, *casters_, meshes_, matrixBuffer_);
+}
+
 std::optional<Image> Renderer::draw(const LivePicture& picture, int width, int height, const std::atomic<bool>& cancelled) {
     meshes_.forgetUnused();
     textures_.forgetUnused();
     drawn_ = 0;
-    const Frame frame(picture, width, height, true, cancelled);
-    if (frame.shadows && !shadows_->has(picture.list, picture.setting.light.suns.front()))
-        shadows_->draw(picture.list, picture.setting.light.suns.front(), meshes_, matrixBuffer_);
+    Frame frame(picture, width, height, true, cancelled);
+    drawShadows(frame);
     std::optional<Image> image;
     const bool plain = picture.coloured || (!changesPictures(picture.setting.after) && !picture.steps.occlusion);
     if (plain || !layers_.bind(width, height)) {

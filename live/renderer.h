@@ -8,6 +8,7 @@
 #include "live/around.h"
 #include "live/gathered.h"
 #include "live/gpu_meshes.h"
+#include "live/lamp_shadows.h"
 #include "live/layer_buffer.h"
 #include "live/live_picture.h"
 #include "live/program.h"
@@ -44,6 +45,7 @@ class Renderer {
     bool drawList(const Frame& frame, const DrawList& list, float ghost);
     void drawSingle(const Frame& frame, const Surface& surface, const Look& look);
     void drawGround(const Frame& frame);
+    void drawShadows(Frame& frame);
     bool drawBatch(const Frame& frame, const GpuMesh& mesh, const Batch& batch);
     /// A program with no more than what is needed, bound; its light is set once a frame and list.
     Program& swarmProgram(const Frame& frame, const Look& look, bool ghost);
@@ -61,7 +63,9 @@ class Renderer {
     Program* bound_ = nullptr;                           ///< that of the surface at hand
     GpuMeshes meshes_;
     Textures textures_;
+    std::unique_ptr<CasterDrawer> casters_;
     std::unique_ptr<ShadowMap> shadows_;
+    std::unique_ptr<LampShadows> lampShadows_;
     std::unique_ptr<Around> around_;
     LayerBuffer layers_;
     int light_ = 0;  ///< counts up with every list of things, each of which has its own lamps

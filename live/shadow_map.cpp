@@ -3,200 +3,41 @@
 #include <epoxy/gl.h>
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <glm/geometric.hpp>
 #include <glm/gtc/matrix_transform.hpp>
 
-#include "core/shape/shape_kind.h"
-#include "live/shader_texts.h"
-
 namespace gswarm::live {
-namespace {
 
-constexpr std::size_t slice = 16384;  ///< instances drawn by one call
-constexpr float mostCardPixels = 12;  ///< of the map, up to which a card stands for an instance
-
-bool casts(const DrawList& list, const Surface& surface) {
-    return !surface.dimmed && !surface.meshes->mesh().triangles.empty() &&
-           !seesThrough(list.looks[static_cast<std::size_t>(surface.look)]) && (surface.swarm || surface.colour.w >= 1);
-}
-
-/// Matrices of what is drawn as it is, and the four corners, as the map has them, of a card for what is so small there that the card
-/// stands for it: software renderers take long for many instances of a few triangles each, and for every triangle.
-struct Casters {
-    std::vector<float> whole;
-    std::vector<glm::vec3> cards;
-};
-
-constexpr unsigned cardCorners[6] = {0, 1, 2, 2, 1, 3};
-
-/// A card as wide as a box that is seen along Z; its three half axes.
-void addCard(std::vector<glm::vec3>& cards, const glm::vec3& at, std::array<glm::vec3, 3> axes) {
-    const auto length = [](const glm::vec3& v) { return v.x * v.x + v.y * v.y; };
-    std::sort(axes.begin(), axes.end(), [&](const glm::vec3& a, const glm::vec3& b) { return length(a) > length(b); });
-    // What the shortest adds goes to the one that it lies along less.
-    const float along = std::abs(axes[2].x * axes[0].x + axes[2].y * axes[0].y) / std::max(length(axes[0]), 1e-20f);
-    const glm::vec3 wide = axes[0] * (1 + along);
-    const float aside = std::abs(axes[2].x * axes[1].x + axes[2].y * axes[1].y) / std::max(length(axes[1]), 1e-20f);
-    const glm::vec3 high = axes[1] * (1 + std::min(aside, 1.0f));
-    for (const glm::vec3& row : {at - high, at + high}) cards.push_back(row - wide), cards.push_back(row + wide);
-}
-
-/// `toMap` is from the swarm's space, of which a metre is so many pixels wide there.
-Casters castersOf(const Surface& surface, const glm::mat4& toMap, float pixels) {
-    static constexpr float still[12] = {1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0};
-    const Bounds& bounds = surface.meshes->bounds;
-    const glm::vec3 middle = bounds.centre(), across = bounds.size() * 0.9f;  // a box is more than what is in it
-    const float widest = std::max({bounds.size().x, bounds.size().y, bounds.size().z}) * pixels;
-    Casters out;
-    const std::size_t count = surface.swarm ? surface.instances.size() : 1;
-    for (std::size_t k = 0; k < count; ++k) {
-        // What is seen through casts none: fainter shadows would need the colour of each.
-        if (surface.swarm && surface.swarm->columns->colour[surface.instances[k]] >> 24 < 128) continue;
-        const float* m = surface.swarm ? &surface.swarm->columns->matrix[12 * std::size_t{surface.instances[k]}] : still;
-        if (widest * (std::abs(m[0]) + std::abs(m[4]) + std::abs(m[8])) > mostCardPixels) {
-            out.whole.insert(out.whole.end(), m, m + 12);
-            continue;
-        }
-        const glm::mat3 turn{m[0], m[4], m[8], m[1], m[5], m[9], m[2], m[6], m[10]};
-        const glm::vec3 at = glm::vec3(toMap * glm::vec4(turn * middle + glm::vec3(m[3], m[7], m[11]), 1));
-        const glm::mat3 own = glm::mat3(toMap) * turn;
-        addCard(out.cards, at, {own[0] * (across.x / 2), own[1] * (across.y / 2), own[2] * (across.z / 2)});
-    }
-    return out;
-}
-
-void drawWhole(const GpuMesh& mesh, const std::vector<float>& matrices, unsigned matrixBuffer) {
-    glBindVertexArray(mesh.vertexArray);
-    glDisableVertexAttribArray(5);
-    for (std::size_t first = 0; first < matrices.size(); first += 12 * slice) {
-        const std::size_t here = std::min(12 * slice, matrices.size() - first);
-        glBindBuffer(GL_ARRAY_BUFFER, matrixBuffer);
-        glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(here * 4), &matrices[first], GL_STREAM_DRAW);
-        for (unsigned row = 0; row < 3; ++row)
-            glVertexAttribPointer(2 + row, 4, GL_FLOAT, GL_FALSE, 48, reinterpret_cast<void*>(static_cast<std::uintptr_t>(row * 16)));
-        glDrawElementsInstanced(GL_TRIANGLES, mesh.indexCount, GL_UNSIGNED_INT, nullptr, static_cast<int>(here / 12));
-    }
-    glEnableVertexAttribArray(5);
-}
-
-/// All instances' middles in the world, and by how much the largest mesh reaches beyond.
-Bounds boundsOf(const DrawList& list) {
-    Bounds bounds;
-    for (const Surface& surface : list.surfaces) {
-        if (!casts(list, surface)) continue;
-        const Bounds& own = surface.swarm ? surface.swarm->bounds : surface.meshes->bounds;
-        if (own.empty()) continue;
-        const float beyond = surface.swarm ? glm::length(surface.meshes->bounds.size()) * surface.pose.scale : 0;
-        for (int k = 0; k < 8; ++k) {
-            const glm::vec3 corner =
-                own.centre() + glm::vec3(k & 1 ? 0.5f : -0.5f, k & 2 ? 0.5f : -0.5f, k & 4 ? 0.5f : -0.5f) * own.size();
-            const glm::vec3 there = surface.pose.toWorld(corner);
-            bounds.add(there - beyond), bounds.add(there + beyond);
-        }
-    }
-    return bounds;
-}
-
-}  // namespace
-
-ShadowMap::ShadowMap() : program_({}, "", shadowVert(), shadowFrag()) {
-    glGenTextures(1, &texture_);
-    glBindTexture(GL_TEXTURE_2D, texture_);
-    glTexImage2D(GL_TEXTURE_2D, 0, GL_DEPTH_COMPONENT32F, size, size, 0, GL_DEPTH_COMPONENT, GL_FLOAT, nullptr);
-    for (const auto& [name, value] : {std::pair{GL_TEXTURE_MIN_FILTER, GL_LINEAR},
-                                      {GL_TEXTURE_MAG_FILTER, GL_LINEAR},
-                                      {GL_TEXTURE_WRAP_S, GL_CLAMP_TO_EDGE},
-                                      {GL_TEXTURE_WRAP_T, GL_CLAMP_TO_EDGE},
-                                      {GL_TEXTURE_COMPARE_MODE, GL_COMPARE_REF_TO_TEXTURE},
-                                      {GL_TEXTURE_COMPARE_FUNC, GL_LEQUAL}})
-        glTexParameteri(GL_TEXTURE_2D, static_cast<GLenum>(name), value);
-    glGenFramebuffers(1, &frame_);
-    glBindFramebuffer(GL_FRAMEBUFFER, frame_);
-    glFramebufferTexture2D(GL_FRAMEBUFFER, GL_DEPTH_ATTACHMENT, GL_TEXTURE_2D, texture_, 0);
-    glDrawBuffer(GL_NONE);
-    glReadBuffer(GL_NONE);
-    std::vector<unsigned> indices;
-    for (unsigned card = 0; card < slice; ++card)
-        for (const unsigned corner : cardCorners) indices.push_back(4 * card + corner);
-    glGenVertexArrays(1, &cards_);
-    glBindVertexArray(cards_);
-    glGenBuffers(1, &corners_);
-    glBindBuffer(GL_ARRAY_BUFFER, corners_);
-    glEnableVertexAttribArray(0);
-    glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, 0, nullptr);
-    glGenBuffers(1, &indices_);
-    glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, indices_);
-    glBufferData(GL_ELEMENT_ARRAY_BUFFER, static_cast<GLsizeiptr>(indices.size() * 4), indices.data(), GL_STATIC_DRAW);
-}
-
-ShadowMap::~ShadowMap() {
-    glDeleteFramebuffers(1, &frame_);
-    glDeleteTextures(1, &texture_);
-    glDeleteVertexArrays(1, &cards_);
-    glDeleteBuffers(1, &corners_);
-    glDeleteBuffers(1, &indices_);
-}
-
-void ShadowMap::drawCards(const std::vector<glm::vec3>& corners) {
-    program_.set("toLight", glm::mat4(1));
-    glBindVertexArray(cards_);
-    glBindBuffer(GL_ARRAY_BUFFER, corners_);
-    const float still[3][4] = {{1, 0, 0, 0}, {0, 1, 0, 0}, {0, 0, 1, 0}};
-    for (unsigned row = 0; row < 3; ++row) glVertexAttrib4fv(2 + row, still[row]);
-    for (std::size_t first = 0; first < corners.size(); first += 4 * slice) {
-        const std::size_t here = std::min(4 * slice, corners.size() - first);
-        glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(here * sizeof corners.front()), &corners[first], GL_STREAM_DRAW);
-        glDrawElements(GL_TRIANGLES, static_cast<int>(here / 4 * std::size(cardCorners)), GL_UNSIGNED_INT, nullptr);
-    }
-}
-
-std::vector<ShadowMap::Drawn> ShadowMap::drawnOf(const DrawList& list) {
-    std::vector<Drawn> drawn;
-    for (const Surface& surface : list.surfaces)
-        if (casts(list, surface)) drawn.push_back({surface.swarm, surface.meshes, surface.pose, surface.instances.size()});
-    return drawn;
-}
-
-bool ShadowMap::has(const DrawList& list, const Sun& sun) const { return !empty_ && sun == sun_ && drawnOf(list) == drawn_; }
-
-void ShadowMap::draw(const DrawList& list, const Sun& sun, GpuMeshes& meshes, unsigned matrixBuffer) {
-    drawn_ = drawnOf(list);
+void ShadowMap::draw(const DrawList& list, const Sun& sun, CasterDrawer& drawer, GpuMeshes& meshes, unsigned matrixBuffer) {
+    casts_ = castsOf(list);
     sun_ = sun;
     empty_ = false;
-    const Bounds bounds = boundsOf(list);
+    const Bounds bounds = boundsOf(casts_);
     const glm::vec3 middle = bounds.empty() ? glm::vec3(0) : bounds.centre();
     const float radius = bounds.empty() ? 1 : std::max(glm::length(bounds.size()) * 0.5f, 1e-3f);
     const glm::vec3 up = std::abs(sun.toward.y) > 0.99f ? glm::vec3(0, 0, 1) : glm::vec3(0, 1, 0);
+    ShadowView view;
+    view.toLight = glm::lookAt(middle + sun.toward * (2 * radius), middle, up);
     // Its depth reaches farther than its width, so that a floor below is in it too.
-    toLight_ = glm::ortho(-radius, radius, -radius, radius, 0.0f, 6 * radius) * glm::lookAt(middle + sun.toward * (2 * radius), middle, up);
+    view.toMap = glm::ortho(-radius, radius, -radius, radius, 0.0f, 6 * radius);
+    view.pixels = size / (2 * radius);
+    toMap_ = view.toMap * view.toLight;
     // As wide as the half-shadow behind something a tenth of the scene away.
     spread_ = std::tan(std::min(sun.size, 1.0f) / 2) * 0.1f;
-    glBindFramebuffer(GL_FRAMEBUFFER, frame_);
+    glBindFramebuffer(GL_FRAMEBUFFER, map_.frame);
     glViewport(0, 0, size, size);
     glDepthMask(GL_TRUE);
     glClear(GL_DEPTH_BUFFER_BIT);
-    glEnable(GL_POLYGON_OFFSET_FILL);
-    glPolygonOffset(2, 4);
-    program_.bind();
-    for (const Surface& surface : list.surfaces) {
-        if (!casts(list, surface)) continue;
-        const glm::mat4 toMap = toLight_ * matrixOf(surface.pose);
-        const Casters casters = castersOf(surface, toMap, surface.pose.scale * size / (2 * radius));
-        program_.set("toLight", toMap);
-        drawWhole(meshes.of(surface.meshes, detailLevels - 1), casters.whole, matrixBuffer);
-        drawCards(casters.cards);
-    }
-    glDisable(GL_POLYGON_OFFSET_FILL);
+    drawer.draw(list, view, meshes, matrixBuffer);
 }
 
 void ShadowMap::use(Program& program, int unit) const {
     glActiveTexture(static_cast<GLenum>(GL_TEXTURE0 + unit));
-    glBindTexture(GL_TEXTURE_2D, texture_);
+    glBindTexture(GL_TEXTURE_2D, map_.texture);
     program.set("shadowMap", unit);
     program.set("shadowSpread", spread_);
-    program.set("toShadow", glm::translate(glm::mat4(1), glm::vec3(0.5f)) * glm::scale(glm::mat4(1), glm::vec3(0.5f)) * toLight_);
+    program.set("toShadow", glm::translate(glm::mat4(1), glm::vec3(0.5f)) * glm::scale(glm::mat4(1), glm::vec3(0.5f)) * toMap_);
 }
 
 }  // namespace gswarm::live

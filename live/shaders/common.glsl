@@ -1,5 +1,5 @@
 // What is not needed is left out when it is compiled: software renderers go through both sides of every branch.
-// SHADOWS, AROUND, LAMPS: there are such lights. COATED: coats or fibres. RIMMED: rims. MIXED: two materials. GHOST: a swarm of another
+// SHADOWS, AROUND, LAMPS, LAMP_SHADOWS: there are such lights, and shadows. COATED: coats or fibres. RIMMED: rims. MIXED: two materials. GHOST: a swarm of another
 // frame. LAYERED: light and coverage are
 // written as they are, for what comes after.
 uniform vec3 eye, zenith, horizon, groundColour;
@@ -12,6 +12,14 @@ uniform vec3 aroundLight;
 uniform vec2 aroundTurn;  // cosine and sine
 uniform sampler2D aroundSharp;
 uniform sampler3D aroundBlurred;
+// Lamps: the cosine of a spot's edge or what form it has; its reach; the cosine of a spot's full light.
+uniform int lampCount;
+uniform vec4 lampPlace[16], lampLight[16], lampAlong[16];
+// Of the first few lamps: how far what casts shadows is from each, four places side by side and one above the other.
+uniform int shadowedLamps;
+uniform mat4 lampToMap[16];
+uniform float lampFirstPlace[16], lampTexel[16];
+uniform sampler2DShadow lampShadowMap;
 // Of the first sun: how far what casts shadows is from it, by places in its own box.
 uniform float shadowSpread;
 uniform mat4 toShadow;
@@ -64,10 +72,12 @@ vec3 aroundMatt(vec3 normal) { return textureLod(aroundBlurred, vec3(onPanorama(
 
 #endif
 
-// How much of the first sun comes to a place, 0 … 1.
-#ifdef SHADOWS
+// Where edges of shadows are looked at, in widths of the edge.
 const vec2 spots[8] = vec2[](vec2(-0.33, -0.79), vec2(0.72, -0.61), vec2(0.13, -0.12), vec2(-0.89, 0.06), vec2(0.94, 0.24),
                              vec2(-0.41, 0.42), vec2(0.38, 0.72), vec2(-0.22, 0.95));
+
+// How much of the first sun comes to a place, 0 … 1.
+#ifdef SHADOWS
 float sunReaching(vec3 place, vec3 normal, float facing) {
     vec3 at = (toShadow * vec4(place, 1)).xyz;
     if (any(lessThan(at, vec3(0))) || any(greaterThan(at, vec3(1)))) return 1.0;
@@ -79,3 +89,82 @@ float sunReaching(vec3 place, vec3 normal, float facing) {
 #else
 float sunReaching(vec3 place, vec3 normal, float facing) { return 1.0; }
 #endif
+
+#ifdef LAMP_SHADOWS
+// How much of a lamp comes to a place, 0 … 1.
+float lampReaching(int lamp, vec3 place, vec3 normal) {
+    vec3 from = place - lampPlace[lamp].xyz, size = abs(from);
+    int at = int(lampFirstPlace[lamp]);
+    // A point has six places, one for each way.
+    if (lampPlace[lamp].w == -2)
+        at += size.x >= max(size.y, size.z) ? (from.x > 0 ? 0 : 1) : size.y >= size.z ? (from.y > 0 ? 2 : 3) : (from.z > 0 ? 4 : 5);
+    vec4 seen = lampToMap[at] * vec4(place + normal * (2.5 * lampTexel[lamp] * length(from)), 1);
+    vec3 p = seen.xyz / max(seen.w, 1e-4) * 0.5 + 0.5;
+    if (seen.w <= 0 || any(lessThan(p.xy, vec2(0))) || any(greaterThan(p.xy, vec2(1)))) return 1.0;
+    float texel = 1.0 / float(textureSize(lampShadowMap, 0).x), sum = 0;
+    vec2 corner = vec2(at & 3, at >> 2);
+    for (int k = 0; k < 4; ++k) {
+        vec2 inside = clamp(p.xy / 4 + spots[k] * 1.5 * texel, vec2(texel), vec2(0.25 - texel));
+        sum += texture(lampShadowMap, vec3(corner / 4 + inside, min(p.z, 1.0) - 0.00002));
+    }
+    return sum / 4;
+}
+#endif
+
+// What suns and lamps send to a place: to matt surfaces, to glossy ones and to coats as far as these mirror it, and the part of the
+// glossy one that mirrors because it grazes.
+struct Arriving {
+    vec3 matt, glossy, coat, grazing;
+    float most;  // of the suns, the cosine of the one that it faces most
+};
+
+void arrive(inout Arriving all, vec3 light, vec3 way, vec3 n, vec3 v, float nl, float nv, float roughness, float coatRoughness) {
+    vec3 h = normalize(way + v);
+    float nh = max(dot(n, h), 0), missed = 1 - max(dot(h, v), 0), missed2 = missed * missed;
+    vec3 mirrored = light * shine(nh, nl, nv, roughness);
+    all.matt += light;
+    all.glossy += mirrored;
+    all.grazing += mirrored * (missed2 * missed2 * missed);
+#ifdef COATED
+    all.coat += light * shine(nh, nl, nv, coatRoughness);
+#endif
+}
+
+#ifdef LAMPS
+void arriveFrom(int lamp, float reaching, inout Arriving all, vec3 place, vec3 n, vec3 v, float nv, float roughness, float coatRoughness) {
+    vec3 way = lampPlace[lamp].xyz - place;
+    float d2 = max(dot(way, way), 1e-4);
+    way *= inversesqrt(d2);
+    float nl = dot(n, way);
+    if (nl <= 0) return;
+    float form = lampPlace[lamp].w, along = -dot(way, lampAlong[lamp].xyz), share = reaching;
+    if (form > 1.5) share *= form > 2.5 ? abs(along) : max(along, 0);
+    else if (form > -1.5) share *= smoothstep(form, lampAlong[lamp].w, along);
+    if (lampLight[lamp].w > 0) {
+        float far = d2 / (lampLight[lamp].w * lampLight[lamp].w), window = clamp(1 - far * far, 0, 1);
+        share *= window * window;
+    }
+    // Sunlight is what white paper sends back; a lamp's is spread over all directions first.
+    vec3 light = lampLight[lamp].rgb * (share * nl / d2 / 3.14159265);
+    arrive(all, light, way, n, v, nl, nv, roughness, coatRoughness);
+}
+#endif
+
+Arriving arriving(vec3 place, vec3 n, vec3 v, float nv, float roughness, float coatRoughness) {
+    Arriving all = Arriving(vec3(0), vec3(0), vec3(0), vec3(0), 0);
+    for (int i = 0; i < sunCount; ++i) {
+        float nl = dot(n, sunToward[i]);
+        if (nl <= 0) continue;
+        all.most = max(all.most, nl);
+        arrive(all, sunLight[i] * (nl * (i == 0 ? sunReaching(place, n, nl) : 1)), sunToward[i], n, v, nl, nv, roughness, coatRoughness);
+    }
+#ifdef LAMPS
+    int first = 0;
+#ifdef LAMP_SHADOWS
+    for (; first < shadowedLamps; ++first)
+        arriveFrom(first, lampReaching(first, place, n), all, place, n, v, nv, roughness, coatRoughness);
+#endif
+    for (int i = first; i < lampCount; ++i) arriveFrom(i, 1, all, place, n, v, nv, roughness, coatRoughness);
+#endif
+    return all;
+}

@@ -15,13 +15,8 @@ void main() {
 #ifdef AROUND
     light += aroundMatt(up) * groundColour + aroundRough(reflect(-v, up), 0.9) * mirrors * 0.6;
 #endif
-    for (int i = 0; i < sunCount; ++i) {
-        float nl = sunToward[i].y;
-        if (nl <= 0) continue;
-        vec3 h = normalize(sunToward[i] + v);
-        float missed = 1 - max(dot(h, v), 0), fresnel = 0.04 + 0.96 * missed * missed * missed * missed * missed;
-        light += sunLight[i] * (nl * (i == 0 ? sunReaching(place, up, nl) : 1)) * (groundColour + fresnel * shine(h.y, nl, nv, 0.9));
-    }
+    Arriving all = arriving(place, up, v, nv, 0.9, 1);
+    light += all.matt * groundColour + all.glossy * 0.04 + all.grazing * 0.96;
     // Fades into the background, so that it has no edge.
     float fade = clamp((length(place.xz - middle.xz) - reach) / (3 * reach), 0, 1);
 #ifdef LAYERED

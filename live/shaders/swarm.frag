@@ -24,8 +24,6 @@ uniform float flat_, through, dimmed;
 // Two materials, and what mixes them: metal, roughness, clearness, strength of light in its own colour; light of another colour;
 // coat and its roughness, bloom of fibres and its roughness; their colour; light of the rim and its power; opacity there, or -1.
 uniform vec4 surface[2], glow[2], layers[2], fibres[2], rim[2], edge[2];
-uniform int lampCount;
-uniform vec4 lampPlace[16], lampLight[16], lampAlong[16];
 layout(location = 0) out vec4 result;
 
 vec3 sky(vec3 direction) {
@@ -129,50 +127,12 @@ void main() {
     coated += aroundRough(mirror, layer.y);
 #endif
 #endif
-    vec3 matt = vec3(0), glossy = vec3(0), coating = vec3(0);
-    float lit = 0;
-    for (int i = 0; i < sunCount; ++i) {
-        float nl = dot(n, sunToward[i]);
-        if (nl <= 0) continue;
-        float reaching = i == 0 ? sunReaching(place, n, nl) : 1;
-        vec3 light = sunLight[i] * (nl * reaching);
-        float nh = max(dot(n, normalize(sunToward[i] + v)), 0);
-        lit = max(lit, nl);
-        matt += light;
-        glossy += light * shine(nh, nl, nv, roughness);
-#ifdef COATED
-        coating += light * shine(nh, nl, nv, layer.y);
-#endif
-    }
-#ifdef LAMPS
-    for (int i = 0; i < lampCount; ++i) {
-        vec3 way = lampPlace[i].xyz - place;
-        float d2 = max(dot(way, way), 1e-4);
-        way *= inversesqrt(d2);
-        float nl = dot(n, way);
-        if (nl <= 0) continue;
-        float form = lampPlace[i].w, along = -dot(way, lampAlong[i].xyz), share = 1;
-        if (form > 1.5) share = form > 2.5 ? abs(along) : max(along, 0);
-        else if (form > -1.5) share = smoothstep(form, lampAlong[i].w, along);
-        if (lampLight[i].w > 0) {
-            float far = d2 / (lampLight[i].w * lampLight[i].w), window = clamp(1 - far * far, 0, 1);
-            share *= window * window;
-        }
-        // Sunlight is what white paper sends back; a lamp's is spread over all directions first.
-        vec3 light = lampLight[i].rgb * (share * nl / d2 / 3.14159265);
-        float nh = max(dot(n, normalize(way + v)), 0);
-        matt += light;
-        glossy += light * shine(nh, nl, nv, roughness);
-#ifdef COATED
-        coating += light * shine(nh, nl, nv, layer.y);
-#endif
-    }
-#endif
-    vec3 light = colour.rgb * (1 - metal) * (matt + ambient * 0.85) * (1 - 0.6 * made.z) + fresnel * (glossy + around);
+    Arriving all = arriving(place, n, v, nv, roughness, layer.y);
+    vec3 light = colour.rgb * (1 - metal) * (all.matt + ambient * 0.85) * (1 - 0.6 * made.z) + fresnel * (all.glossy + around);
 #ifdef COATED
     float coatShare = layer.x * (0.04 + 0.96 * graze5);
-    light = light * (1 - coatShare) + coating * (0.04 * layer.x) + coated * coatShare;
-    light += OF(fibres).rgb * (layer.z * pow(graze, mix(4, 1.2, layer.w)) * (0.5 * matt + 0.5 * ambient));
+    light = light * (1 - coatShare) + all.coat * (0.04 * layer.x) + coated * coatShare;
+    light += OF(fibres).rgb * (layer.z * pow(graze, mix(4, 1.2, layer.w)) * (0.5 * all.matt + 0.5 * ambient));
 #endif
     light += colour.rgb * made.w + OF(glows).rgb;
 #ifdef RIMMED
@@ -180,9 +140,9 @@ void main() {
     float edged = pow(graze, max(rims.w, 0.5));
     light += rims.rgb * edged;
 #endif
-    light = mix(light, colour.rgb * (0.55 + 0.45 * lit + 0.15 * n.y), flat_);
+    light = mix(light, colour.rgb * (0.55 + 0.45 * all.most + 0.15 * n.y), flat_);
 #ifdef GHOST
-    light = vec3(0.82, 0.75, 0.62) * (0.35 + 0.65 * max(n.y, lit));
+    light = vec3(0.82, 0.75, 0.62) * (0.35 + 0.65 * max(n.y, all.most));
 #endif
     float opacity = colour.a;
 #ifdef RIMMED
