@@ -6,6 +6,8 @@
 #include <cmath>
 #include <glm/geometric.hpp>
 
+#include "core/base/parallel.h"
+
 namespace gswarm::live {
 namespace {
 
@@ -23,7 +25,8 @@ void LayerBuffer::release() {
     for (const unsigned* part : {&light_, &guide_, &depth_}) glDeleteRenderbuffers(1, part);
 }
 
-bool LayerBuffer::bind(int width, int height) {
+bool LayerBuffer::bind(int width, int height, bool guided) {
+    guided_ = guided;
     if (width != width_ || height != height_) {
         release();
         width_ = width, height_ = height;
@@ -41,35 +44,40 @@ bool LayerBuffer::bind(int width, int height) {
     }
     glBindFramebuffer(GL_FRAMEBUFFER, frame_);
     const GLenum both[] = {GL_COLOR_ATTACHMENT0, GL_COLOR_ATTACHMENT1};
-    glDrawBuffers(2, both);
+    glDrawBuffers(guided ? 2 : 1, both);
     if (glCheckFramebufferStatus(GL_FRAMEBUFFER) != GL_FRAMEBUFFER_COMPLETE) return false;
     const float nothing[4] = {};
     glClearBufferfv(GL_COLOR, 0, nothing);
-    glClearBufferfv(GL_COLOR, 1, nothing);
+    if (guided) glClearBufferfv(GL_COLOR, 1, nothing);
     glClear(GL_DEPTH_BUFFER_BIT);
     return true;
 }
 
 LinearPicture LayerBuffer::read() {
     const auto width = static_cast<std::size_t>(width_), height = static_cast<std::size_t>(height_);
-    std::vector<float> light(4 * width * height), guide(4 * width * height);
-    for (const auto& [from, to] : {std::pair{GL_COLOR_ATTACHMENT0, &light}, {GL_COLOR_ATTACHMENT1, &guide}}) {
-        glReadBuffer(static_cast<GLenum>(from));
-        glReadPixels(0, 0, width_, height_, GL_RGBA, GL_FLOAT, to->data());
+    std::vector<float> light(4 * width * height), guide(guided_ ? 4 * width * height : 0);
+    glReadBuffer(GL_COLOR_ATTACHMENT0);
+    glReadPixels(0, 0, width_, height_, GL_RGBA, GL_FLOAT, light.data());
+    if (guided_) {
+        glReadBuffer(GL_COLOR_ATTACHMENT1);
+        glReadPixels(0, 0, width_, height_, GL_RGBA, GL_FLOAT, guide.data());
     }
     LinearPicture picture{width_, height_, {}, {}, {}, {}, {}};
     const std::size_t count = width * height;
     picture.light.resize(count), picture.coverage.resize(count), picture.depth.resize(count), picture.normal.resize(count),
         picture.id.resize(count);
-    for (std::size_t y = 0; y < height; ++y)
-        for (std::size_t x = 0; x < width; ++x) {
-            const std::size_t from = 4 * ((height - 1 - y) * width + x), to = y * width + x;
-            picture.light[to] = {light[from], light[from + 1], light[from + 2]};
-            picture.coverage[to] = std::min(1.0f, light[from + 3]);
-            picture.normal[to] = normalFrom(guide[from], guide[from + 1]);
-            picture.depth[to] = guide[from + 2];
-            picture.id[to] = static_cast<std::uint32_t>(guide[from + 3]);
-        }
+    forRanges(height, 16, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t y = begin; y < end; ++y)
+            for (std::size_t x = 0; x < width; ++x) {
+                const std::size_t from = 4 * ((height - 1 - y) * width + x), to = y * width + x;
+                picture.light[to] = {light[from], light[from + 1], light[from + 2]};
+                picture.coverage[to] = std::min(1.0f, light[from + 3]);
+                if (!guided_) continue;
+                picture.normal[to] = normalFrom(guide[from], guide[from + 1]);
+                picture.depth[to] = guide[from + 2];
+                picture.id[to] = static_cast<std::uint32_t>(guide[from + 3]);
+            }
+    });
     return picture;
 }
 

@@ -12,8 +12,9 @@ class LayerBuffer {
     LayerBuffer(const LayerBuffer&) = delete;
     LayerBuffer& operator=(const LayerBuffer&) = delete;
 
-    /// Drawn into from now on, empty. False where the driver has no such buffers.
-    bool bind(int width, int height);
+    /// Drawn into from now on, empty: light and coverage, and if it is guided the rest too. False where the driver has no such
+    /// buffers.
+    bool bind(int width, int height, bool guided);
     /// What was drawn, rows from the top.
     LinearPicture read();
 
@@ -21,6 +22,7 @@ class LayerBuffer {
     void release();
 
     int width_ = 0, height_ = 0;
+    bool guided_ = true;
     unsigned frame_ = 0, light_ = 0, guide_ = 0, depth_ = 0;
 };
 

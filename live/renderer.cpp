@@ -33,12 +33,18 @@ enum Feature : unsigned {
     ghostly = 128,
     mixedOver = 256,
     pictured = 512,
-    lampShadowed = 1024
+    lampShadowed = 1024,
+    guided = 2048
 };
 constexpr std::pair<Feature, const char*> featureNames[] = {
-    {shadowed, "SHADOWS"},         {surrounded, "AROUND"}, {lamplit, "LAMPS"}, {coated, "COATED"},        {mixedTwo, "MIXED"},
-    {layered, "LAYERED"},          {rimmed, "RIMMED"},     {ghostly, "GHOST"}, {mixedOver, "MIXED_OVER"}, {pictured, "PICTURED"},
-    {lampShadowed, "LAMP_SHADOWS"}};
+    {shadowed, "SHADOWS"},          {surrounded, "AROUND"}, {lamplit, "LAMPS"}, {coated, "COATED"},        {mixedTwo, "MIXED"},
+    {layered, "LAYERED"},           {rimmed, "RIMMED"},     {ghostly, "GHOST"}, {mixedOver, "MIXED_OVER"}, {pictured, "PICTURED"},
+    {lampShadowed, "LAMP_SHADOWS"}, {guided, "GUIDED"}};
+
+/// Whether what comes after looks at normals, distances or numbers.
+bool needsGuide(const LivePicture& picture) {
+    return picture.setting.after.fog || picture.setting.after.lines != EdgeLines::none || picture.steps.occlusion;
+}
 
 std::vector<Lamp> brightest(std::vector<Lamp> lamps) {
     const auto bright = [](const Lamp& lamp) { return lamp.light.x + lamp.light.y + lamp.light.z; };
@@ -77,7 +83,7 @@ void checkVersion() {
 struct Renderer::Frame {
     const LivePicture& picture;
     int width, height;
-    bool layered;
+    bool layered, guided;
     const std::atomic<bool>& cancelled;
     glm::mat4 toClip;
     bool shadows;                       ///< of the first sun
@@ -89,6 +95,7 @@ struct Renderer::Frame {
           width(width),
           height(height),
           layered(layered),
+          guided(needsGuide(picture)),
           cancelled(cancelled),
           toClip(clipMatrix(picture.setting.camera, static_cast<float>(width) / static_cast<float>(height))),
           shadows(picture.steps.shadows && !picture.setting.light.suns.empty()) {}
@@ -96,12 +103,17 @@ struct Renderer::Frame {
     unsigned features() const {
         return (shadows ? shadowed : 0u) | (Around::shines(picture.setting.light.surroundings) ? surrounded : 0u) |
                (lamps.empty() ? 0u : lamplit) | (lampShadows && !lamps.empty() ? lampShadowed : 0u) |
-               (layered ? gswarm::live::layered : 0u);
+               (layered ? gswarm::live::layered : 0u) | (layered && guided ? gswarm::live::guided : 0u);
     }
 };
 
-Renderer::Renderer() {
-    checkVersion();
+namespace {
+
+constexpr const char* depthOnly[] = {"DEPTH_ONLY"};
+
+}  // namespace
+
+Renderer::Renderer() : depths_((checkVersion(), depthOnly), "", swarmVert(), shadowFrag()) {
     casters_ = std::make_unique<CasterDrawer>();
     shadows_ = std::make_unique<ShadowMap>();
     lampShadows_ = std::make_unique<LampShadows>();
@@ -111,6 +123,7 @@ Renderer::Renderer() {
     glGenBuffers(1, &mixBuffer_);
     glGenVertexArrays(1, &emptyArray_);
     glEnable(GL_DEPTH_TEST);
+    glDepthFunc(GL_LEQUAL);
 }
 
 Renderer::~Renderer() {
@@ -234,6 +247,34 @@ void Renderer::setBlending(bool on) {
     glDisablei(GL_BLEND, 1);
 }
 
+bool Renderer::drawBatches(const Frame& frame, const Surface& surface, const std::array<Batch, detailLevels>& batches) {
+    for (int level = 0; level < detailLevels; ++level) {
+        const Batch& batch = batches[static_cast<std::size_t>(level)];
+        if (!batch.colours.empty() && !drawBatch(frame, meshes_.of(surface.meshes, level), batch)) return false;
+    }
+    return true;
+}
+
+/// How far what is seen is, so that nothing behind it is lit.
+bool Renderer::drawDepths(const Frame& frame, const std::vector<Opaque>& opaque) {
+    glColorMask(GL_FALSE, GL_FALSE, GL_FALSE, GL_FALSE);
+    glEnable(GL_POLYGON_OFFSET_FILL);
+    glPolygonOffset(0, 1);  // what is drawn again may not fall behind itself
+    bool whole = true;
+    const int drawn = drawn_;
+    for (const auto& [surface, batches] : opaque) {
+        bound_ = &depths_;
+        depths_.bind();
+        depths_.set("toClip", frame.toClip);
+        depths_.set("pose", matrixOf(surface->pose));
+        whole = whole && drawBatches(frame, *surface, batches);
+    }
+    drawn_ = drawn;
+    glDisable(GL_POLYGON_OFFSET_FILL);
+    glColorMask(GL_TRUE, GL_TRUE, GL_TRUE, GL_TRUE);
+    return whole;
+}
+
 /// Opaque instances and meshes first; then what is seen through, the farthest first.
 bool Renderer::drawList(const Frame& frame, const DrawList& list, float ghost) {
     const Camera& camera = frame.picture.setting.camera;
@@ -245,14 +286,13 @@ bool Renderer::drawList(const Frame& frame, const DrawList& list, float ghost) {
     setBlending(false);
     const auto lookOf = [&](const Surface& surface) -> const Look& { return list.looks[static_cast<std::size_t>(surface.look)]; };
     std::vector<SeeThrough> later;
-    for (const Surface& surface : list.surfaces) {
-        if (!surface.swarm) continue;
-        setSurface(frame, surface, lookOf(surface), ghost);
-        const auto batches = gathered(gathering, surface, lookOf(surface), later);
-        for (int level = 0; level < detailLevels; ++level) {
-            const Batch& batch = batches[static_cast<std::size_t>(level)];
-            if (!batch.colours.empty() && !drawBatch(frame, meshes_.of(surface.meshes, level), batch)) return false;
-        }
+    std::vector<Opaque> opaque;
+    for (const Surface& surface : list.surfaces)
+        if (surface.swarm) opaque.push_back({&surface, gathered(gathering, surface, lookOf(surface), later)});
+    if (ghost <= 0 && !drawDepths(frame, opaque)) return false;
+    for (const auto& [surface, batches] : opaque) {
+        setSurface(frame, *surface, lookOf(*surface), ghost);
+        if (!drawBatches(frame, *surface, batches)) return false;
     }
     if (ghost > 0) return true;
     for (const bool through : {false, true}) {
@@ -382,7 +422,7 @@ std::optional<Image> Renderer::draw(const LivePicture& picture, int width, int h
     drawShadows(frame);
     std::optional<Image> image;
     const bool plain = picture.coloured || (!changesPictures(picture.setting.after) && !picture.steps.occlusion);
-    if (plain || !layers_.bind(width, height)) {
+    if (plain || !layers_.bind(width, height, frame.guided)) {
         image = drawPlain({{picture, {0, 0, width, height}}}, width, height, cancelled);
     } else {
         glViewport(0, 0, width, height);

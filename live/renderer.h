@@ -46,6 +46,12 @@ class Renderer {
     void drawSingle(const Frame& frame, const Surface& surface, const Look& look);
     void drawGround(const Frame& frame);
     void drawShadows(Frame& frame);
+    struct Opaque {
+        const Surface* surface;
+        std::array<Batch, detailLevels> batches;
+    };
+    bool drawDepths(const Frame& frame, const std::vector<Opaque>& opaque);
+    bool drawBatches(const Frame& frame, const Surface& surface, const std::array<Batch, detailLevels>& batches);
     bool drawBatch(const Frame& frame, const GpuMesh& mesh, const Batch& batch);
     /// A program with no more than what is needed, bound; its light is set once a frame and list.
     Program& swarmProgram(const Frame& frame, const Look& look, bool ghost);
@@ -60,7 +66,8 @@ class Renderer {
         int light = 0;  ///< that was set
     };
     std::map<std::pair<bool, unsigned>, Lit> programs_;  ///< of the ground or of swarms, by their features
-    Program* bound_ = nullptr;                           ///< that of the surface at hand
+    Program depths_;
+    Program* bound_ = nullptr;  ///< that of the surface at hand
     GpuMeshes meshes_;
     Textures textures_;
     std::unique_ptr<CasterDrawer> casters_;

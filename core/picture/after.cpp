@@ -125,33 +125,57 @@ struct Level {
     int width = 0, height = 0;
     std::vector<vec3> light;
 
-    const vec3& near(int x, int y) const {
-        x = std::clamp(x, 0, width - 1), y = std::clamp(y, 0, height - 1);
-        return light[static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x)];
+    const vec3* row(int y) const {
+        return &light[static_cast<std::size_t>(std::clamp(y, 0, height - 1)) * static_cast<std::size_t>(width)];
     }
+};
+
+/// A row with one more pixel before it and two behind, of what they go on with at the edges.
+class WideRow {
+  public:
+    explicit WideRow(int width) : width_(width), light_(static_cast<std::size_t>(width) + 3) {}
+    vec3* begin() { return &light_[1]; }
+    void widen() {
+        light_.front() = light_[1];
+        light_[static_cast<std::size_t>(width_) + 1] = light_[static_cast<std::size_t>(width_) + 2] =
+            light_[static_cast<std::size_t>(width_)];
+    }
+
+  private:
+    int width_;
+    std::vector<vec3> light_;
 };
 
 Level halved(const Level& from) {
     Level to{(from.width + 1) / 2, (from.height + 1) / 2, {}};
     to.light.resize(static_cast<std::size_t>(to.width) * static_cast<std::size_t>(to.height));
-    forPixels(to.width, to.height, [&](int x, int y, std::size_t i) {
-        // Four by four with 1 3 3 1: boxes alone would show their corners.
-        constexpr float weights[4] = {0.125f, 0.375f, 0.375f, 0.125f};
-        vec3 sum(0);
-        for (int b = 0; b < 4; ++b)
-            for (int a = 0; a < 4; ++a) sum += from.near(2 * x + a - 1, 2 * y + b - 1) * (weights[a] * weights[b]);
-        to.light[i] = sum;
+    forRanges(static_cast<std::size_t>(to.height), 16, [&](std::size_t begin, std::size_t end) {
+        WideRow wide(from.width);
+        for (auto y = static_cast<int>(begin); y < static_cast<int>(end); ++y) {
+            // Four by four with 1 3 3 1: boxes alone would show their corners.
+            const vec3 *a = from.row(2 * y - 1), *b = from.row(2 * y), *c = from.row(2 * y + 1), *d = from.row(2 * y + 2);
+            vec3* sum = wide.begin();
+            for (int x = 0; x < from.width; ++x) sum[x] = (a[x] + d[x]) * 0.125f + (b[x] + c[x]) * 0.375f;
+            wide.widen();
+            vec3* out = &to.light[static_cast<std::size_t>(y) * static_cast<std::size_t>(to.width)];
+            for (int x = 0; x < to.width; ++x) out[x] = (sum[2 * x - 1] + sum[2 * x + 2]) * 0.125f + (sum[2 * x] + sum[2 * x + 1]) * 0.375f;
+        }
     });
     return to;
 }
 
 /// Adds a level of half the size, between its pixels evenly.
 void addDoubled(Level& to, const Level& from) {
-    forPixels(to.width, to.height, [&](int x, int y, std::size_t i) {
-        const int u = x / 2, v = y / 2, du = x % 2 ? 1 : -1, dv = y % 2 ? 1 : -1;
-        const vec3 row = from.near(u, v) * 0.75f + from.near(u + du, v) * 0.25f;
-        const vec3 next = from.near(u, v + dv) * 0.75f + from.near(u + du, v + dv) * 0.25f;
-        to.light[i] += row * 0.75f + next * 0.25f;
+    forRanges(static_cast<std::size_t>(to.height), 16, [&](std::size_t begin, std::size_t end) {
+        WideRow wide(from.width);
+        for (auto y = static_cast<int>(begin); y < static_cast<int>(end); ++y) {
+            const vec3 *near = from.row(y / 2), *next = from.row(y / 2 + (y % 2 ? 1 : -1));
+            vec3* sum = wide.begin();
+            for (int x = 0; x < from.width; ++x) sum[x] = near[x] * 0.75f + next[x] * 0.25f;
+            wide.widen();
+            vec3* out = &to.light[static_cast<std::size_t>(y) * static_cast<std::size_t>(to.width)];
+            for (int x = 0; x < to.width; ++x) out[x] += sum[x / 2] * 0.75f + sum[x / 2 + (x % 2 ? 1 : -1)] * 0.25f;
+        }
     });
 }
 

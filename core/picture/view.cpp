@@ -100,11 +100,30 @@ glm::vec3 softened(glm::vec3 c) {
 
 }  // namespace
 
+namespace {
+
+/// The sRGB encoding of 0 … 1, within 10⁻⁷: a table over the square root, along which it is nearly straight.
+float encoded(float linear) {
+    constexpr int steps = 4096;
+    static const std::vector<float> table = [] {
+        std::vector<float> made;
+        for (int k = 0; k <= steps + 1; ++k) {
+            const double root = static_cast<double>(k) / steps;
+            made.push_back(static_cast<float>(srgbFromLinear(root * root)));
+        }
+        return made;
+    }();
+    const float at = std::sqrt(std::clamp(linear, 0.0f, 1.0f)) * steps;
+    const auto cell = static_cast<std::size_t>(at);
+    return table[cell] + (table[cell + 1] - table[cell]) * (at - static_cast<float>(cell));
+}
+
+}  // namespace
+
 glm::vec3 display(const glm::vec3& linear, float exposure, DisplayTransform transform) {
     glm::vec3 light = glm::max(linear, glm::vec3(0)) * exposure;
     if (transform == DisplayTransform::soft) light = softened(light);
-    const auto encode = [](float v) { return static_cast<float>(srgbFromLinear(std::clamp(v, 0.0f, 1.0f))); };
-    return {encode(light.x), encode(light.y), encode(light.z)};
+    return {encoded(light.x), encoded(light.y), encoded(light.z)};
 }
 
 std::pair<double, double> shutterOf(const Camera& camera, double frame) {

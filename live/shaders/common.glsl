@@ -1,7 +1,7 @@
 // What is not needed is left out when it is compiled: software renderers go through both sides of every branch.
 // SHADOWS, AROUND, LAMPS, LAMP_SHADOWS: there are such lights, and shadows. COATED: coats or fibres. RIMMED: rims. MIXED: two materials. GHOST: a swarm of another
-// frame. LAYERED: light and coverage are
-// written as they are, for what comes after.
+// frame. LAYERED: light and coverage are written as they are, for what comes after; GUIDED: with normal, distance and number beside
+// them.
 uniform vec3 eye, zenith, horizon, groundColour;
 uniform float exposure, soft;
 uniform vec4 looks;      // the way of looking; w is 1 where rays are parallel

@@ -2,7 +2,7 @@ in vec3 place;
 uniform vec3 background, middle;
 uniform float reach;
 layout(location = 0) out vec4 result;
-#ifdef LAYERED
+#ifdef GUIDED
 layout(location = 1) out vec4 guide;
 #endif
 
@@ -19,8 +19,10 @@ void main() {
     light += all.matt * groundColour + all.glossy * 0.04 + all.grazing * 0.96;
     // Fades into the background, so that it has no edge.
     float fade = clamp((length(place.xz - middle.xz) - reach) / (3 * reach), 0, 1);
-#ifdef LAYERED
+#ifdef GUIDED
     guide = vec4(0, 1, distanceToEye(place), 0);  // +Y on the octahedral map
+#endif
+#ifdef LAYERED
     result = vec4(light * (1 - fade), 1 - fade);
 #else
     result = vec4(displayed(mix(light, background, fade)), 1);

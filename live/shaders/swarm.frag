@@ -16,7 +16,7 @@ in float stretch;
 uniform sampler2D colourPicture[2], roughPicture[2], glowPicture[2], bumpPicture[2], mixPicture;
 uniform vec4 pictured[2];  // repeats, and the height of bumps
 #endif
-#ifdef LAYERED
+#ifdef GUIDED
 flat in int number;
 layout(location = 1) out vec4 guide;
 #endif
@@ -152,10 +152,12 @@ void main() {
     // What is clear shows itself by what it mirrors and by its edge.
     opacity *= 1 - made.z * (1 - clamp(0.22 + graze5 + roughness * 0.45, 0, 1));
     if (dimmed > 0) opacity = tint.a;
-#ifdef LAYERED
+#ifdef GUIDED
     vec3 flat_n = n / (abs(n.x) + abs(n.y) + abs(n.z));
     vec2 folded = flat_n.z >= 0 ? flat_n.xy : (1 - abs(flat_n.yx)) * vec2(flat_n.x < 0 ? -1 : 1, flat_n.y < 0 ? -1 : 1);
     guide = vec4(folded, distanceToEye(place), number);
+#endif
+#ifdef LAYERED
     result = vec4(light, mix(1, opacity, through));
 #else
     result = vec4(displayed(light), mix(1, opacity, through));

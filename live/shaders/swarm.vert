@@ -8,6 +8,7 @@ layout(location = 6) in vec3 meshColour;
 layout(location = 7) in float mixShare;
 layout(location = 8) in vec2 meshUv;
 uniform mat4 toClip, pose;
+#ifndef DEPTH_ONLY
 out vec3 place, facing;
 out vec4 tint;
 #ifdef MIXED
@@ -23,14 +24,17 @@ out float across;
 out vec2 uv;
 out float stretch;
 #endif
-#ifdef LAYERED
+#ifdef GUIDED
 uniform int firstNumber;
 flat out int number;
 #endif
+#endif
+invariant gl_Position;
 
 void main() {
     vec4 p = vec4(position, 1);
     vec4 world = pose * vec4(dot(row0, p), dot(row1, p), dot(row2, p), 1);
+#ifndef DEPTH_ONLY
     // The cofactors turn normals rightly under scale along one axis.
     vec3 a = row0.xyz, b = row1.xyz, c = row2.xyz;
     facing = mat3(pose) * vec3(dot(cross(b, c), normal), dot(cross(c, a), normal), dot(cross(a, b), normal));
@@ -50,8 +54,9 @@ void main() {
     // Bumps grow with what they are on.
     stretch = pow(abs(dot(a, cross(b, c))), 1.0 / 3.0) * length(pose[0].xyz);
 #endif
-#ifdef LAYERED
+#ifdef GUIDED
     number = firstNumber + gl_InstanceID;
+#endif
 #endif
     gl_Position = toClip * world;
 }
