@@ -132,6 +132,47 @@ TEST(Live, ManySmallThingsThrowShadowsToo) {
     EXPECT_NEAR(shadowed / mean(), 1 - 0.64, 0.2);
 }
 
+TEST(Live, SpotsAndPointsThrowShadows) {
+    for (const LightKind* kind : {&spotLight, &pointLight}) {
+        Paper paper;
+        const ObjectId lamp = paper.add(*kind);
+        // Through a ball two metres above the paper, from four metres above it: its shadow lies as far on the other side.
+        paper.b.set(lamp, "position", {-2, 4, 0}).set(lamp, "strength", {8}).set(lamp, "colour", {1, 1, 1, 1});
+        if (kind == &spotLight) paper.b.set(lamp, "angle", {140}).set(lamp, "softEdge", {10});
+        const Edit ball = addShape(paper.b.scene, *findKind(Family::shape, "ball"));
+        const Edit swarm = addSwarmOf(ball.scene, ball.made);
+        paper.b.scene = swarm.scene;
+        paper.b.set(ball.made, "radius", {0.5}).set(swarm.made, "position", {0, 1.5, 0});
+        paper.b.set(swarm.scene.at(swarm.made).list("formations").front(), "count", {1, 1, 1});
+        Drawing drawing;
+        live::LivePicture picture = paper.picture();
+        const Image shadowed = drawing.of(picture);
+        picture.steps.shadows = false;
+        const Image open = drawing.of(picture);
+        EXPECT_LT(at(shadowed, 2).y, 0.1 * at(open, 2).y) << kind->id;
+        EXPECT_GT(at(open, 2).y, 0.01) << kind->id;
+        for (const float right : {-3.0f, -1.5f, 4.0f}) EXPECT_NEAR(at(shadowed, right).y, at(open, right).y, 0.02) << kind->id << right;
+        // The shadow goes with the lamp.
+        paper.b.set(lamp, "position", {2, 4, 0});
+        const Image moved = drawing.of(paper.picture());
+        EXPECT_LT(at(moved, -2).y, 0.1 * at(open, 2).y) << kind->id;
+        EXPECT_GT(at(moved, 2).y, 0.1) << kind->id;
+    }
+}
+
+TEST(Live, LampsLightTheFloor) {
+    Paper paper;
+    const ObjectId lamp = paper.add(pointLight);
+    paper.b.set(lamp, "position", {0, 2, 0}).set(lamp, "strength", {4}).set(lamp, "colour", {1, 1, 1, 1});
+    paper.b.set(paper.b.shape, "width", {0.05}).set(paper.b.shape, "depth", {0.05});
+    live::LivePicture picture = paper.picture();
+    picture.ground = true;
+    picture.setting.light.ground = {true, 0, vec3(0.5f)};
+    Drawing drawing;
+    // A candela a metre away lights with one lux, of which white paper sends a pi-th back.
+    EXPECT_NEAR(at(drawing.of(picture), 0.3f).y, 0.5 * 4 / 4 / 3.14159, 0.04);
+}
+
 TEST(Live, SurroundingsLightAndAreMirrored) {
     Paper paper;
     const ObjectId around = paper.add(surroundingsLight);
