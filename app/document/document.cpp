@@ -28,9 +28,11 @@ ObjectId Document::edit(const MakeEdit& make) {
         refit(scene(), made, frame_, {{}, folder()}, store_);
         refuseUnsound(made.scene, scene());
         const ObjectId id = made.made;
+        const QString besides = QString::fromStdString(made.told);
         history_.apply(std::move(made), chosen_);
         emit trouble({});
         tellScene();
+        if (!besides.isEmpty()) emit told(besides);
         return id;
     } catch (const Error& error) {
         emit trouble(error.what());

@@ -51,6 +51,12 @@ void eachItem(const QTreeWidget& tree, const Work& work) {
     for (QTreeWidgetItemIterator it(const_cast<QTreeWidget*>(&tree)); *it; ++it) work(*it);
 }
 
+/// Lights are told apart by their kinds.
+QString iconName(const Object& object) {
+    const QString type = QString::fromStdString(classOf(object.id.type()).id);
+    return object.id.type() == ObjectType::light ? type + "-" + QString::fromStdString(object.part("light").kind->id) : type;
+}
+
 }  // namespace
 
 SceneList::SceneList(Document& document, QWidget* parent) : QTreeWidget(parent), document_(document) {
@@ -130,7 +136,7 @@ void SceneList::fill(QTreeWidgetItem* item) {
     const bool fits = !document_.picking() || document_.pickable(id);
     const ObjectClass& type = classOf(id.type());
     item->setText(0, QString::fromStdString(id.type() == ObjectType::stock ? "lost shape" : object->name));
-    item->setIcon(0, theme::icon(QString::fromStdString(type.id), fits ? theme::ivory : theme::weightLow));
+    item->setIcon(0, theme::icon(iconName(*object), fits ? theme::ivory : theme::weightLow));
     item->setFlags(fits ? Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable : Qt::NoItemFlags);
     const QString shown = shownAs(scene, id);
     item->setData(0, shownRole, shown);

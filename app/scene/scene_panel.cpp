@@ -49,21 +49,14 @@ void ScenePanel::addShape(const Kind& kind) {
 }
 
 void ScenePanel::addLight(const Kind& kind) {
-    std::string done;
-    document_.choose(document_.edit([&](const Scene& s) {
-        Edit edit = gswarm::addLight(s, kind);
-        done = edit.label;
-        return edit;
-    }));
+    document_.choose(document_.edit([&](const Scene& s) { return gswarm::addLight(s, kind); }));
     document_.seal();
-    // What it did to other lights besides.
-    if (done.find(';') != std::string::npos) emit document_.told(QString::fromStdString(done) + ".");
 }
 
 void ScenePanel::openLights() {
     QMenu menu(window());
     for (const Kind* kind : kindsOf(Family::light)) {
-        QAction* action = menu.addAction(theme::icon("light"), QString::fromStdString(kind->label));
+        QAction* action = menu.addAction(theme::icon(QString::fromStdString("light-" + kind->id)), QString::fromStdString(kind->label));
         action->setToolTip(QString::fromStdString(kind->summary));
         action->setData(QVariant::fromValue(static_cast<const void*>(kind)));
     }

@@ -21,6 +21,7 @@
 #include "app/fields/points_field.h"
 #include "app/fields/ramp_field.h"
 #include "app/fields/switch.h"
+#include "app/settings/picture_preview.h"
 #include "app/theme/ask_menu.h"
 #include "app/theme/file_dialog.h"
 #include "app/theme/theme.h"
@@ -334,11 +335,17 @@ void ParameterRow::addText(bool file) {
         if (line->text() == now()) return;
         if (parameter().id == "rate") return askRate(line->text(), line->mapToGlobal(QPoint(0, line->height())));
         document_.setValue(address_, line->text().toStdString());
+        document_.seal();
         line->setText(now());
     });
     if (!file) return;
     auto* browse = new QPushButton("Choose…", fields_);
     fields_->layout()->addWidget(browse);
+    auto* preview = new PicturePreview(this);
+    preview->setContentsMargins(labelWidth + 4, 2, 0, 2);
+    layout()->addWidget(preview);
+    refreshers_.push_back(
+        [this, preview] { preview->show(std::get<std::string>(valueOf(document_.scene(), address_)), document_.folder()); });
     connect(browse, &QPushButton::clicked, this, [this] {
         const QString folder = document_.path().empty() ? QDir::homePath() : QString::fromStdString(document_.folder().string());
         QString endings;

@@ -258,7 +258,7 @@ Edit addLight(const Scene& scene, const Kind& kind) {
     for (const ObjectId other : scene.all(ObjectType::light)) {
         if (!static_cast<const LightKind&>(*scene.at(other).part("light").kind).fromEverywhere) continue;
         edit.scene = setValue(edit.scene, addressOf(edit.scene, other, "strength"), fixedNumbers({0})).scene;
-        edit.label += "; " + scene.at(other).name + " gives no light now";
+        edit.told += (edit.told.empty() ? "" : " ") + scene.at(other).name + " gives no light now.";
     }
     return edit;
 }

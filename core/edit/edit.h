@@ -13,7 +13,8 @@ struct Edit {
     Scene scene;
     std::string label;
     std::string mergeKey;
-    ObjectId made;  ///< the new object, if there is one
+    ObjectId made;       ///< the new object, if there is one
+    std::string told{};  ///< a sentence on what it did besides
 };
 
 /// Every edit leaves the given scene as it is. Throws Error for values that may not stand there.
@@ -32,7 +33,7 @@ Edit setKind(const Scene& scene, ObjectId object, std::string_view slot, const K
 Edit forEach(const Scene& scene, const std::vector<ObjectId>& things, const std::function<Edit(const Scene&, ObjectId)>& make);
 /// An empty object that others hang from, at the middle of the world.
 Edit addMount(const Scene& scene);
-/// Of light that comes softly from everywhere the new one takes the place of the others: their strength becomes 0, which the label says.
+/// Of light that comes softly from everywhere the new one takes the place of the others: their strength becomes 0, which is told.
 Edit addLight(const Scene& scene, const Kind& kind);
 /// A swarm of boxes on a grid, with its own shape.
 Edit addSwarm(const Scene& scene);

@@ -1,6 +1,9 @@
 // Materials and lamps, as they are chosen, mixed and moved by hand.
 #include <gtest/gtest.h>
 
+#include <fstream>
+#include <QLabel>
+#include <QLineEdit>
 #include <QMenu>
 #include <QScrollArea>
 #include <QTest>
@@ -9,6 +12,7 @@
 #include "app/fields/switch.h"
 #include "app/picture/handles.h"
 #include "core/edit/material_edits.h"
+#include "core/exchange/png.h"
 #include "core/light/light_kind.h"
 #include "core/material/material_kind.h"
 #include "core/picture/draw_list.h"
@@ -190,4 +194,52 @@ TEST(LookWindow, ALampsSizesAreDraggedByItsHandles) {
     const handles::Drag drag = handles::begin(hand.scene(), area, handles[0], from, 0);
     const Edit edit = handles::edited(hand.scene(), drag, to, 0, view, size, handles::Mode::size, store);
     EXPECT_NEAR(numberAt(edit.scene, edit.scene.at(area).part("light"), "width", 0), 3, 0.25) << "both sides move";
+}
+
+TEST(LookWindow, PicturesLieOnMaterialsAndTellWhyNot) {
+    Dressing hand;
+    Image stripes{4, 2, {}};
+    for (int i = 0; i < 8; ++i) stripes.pixels.insert(stripes.pixels.end(), {std::uint8_t(i % 2 ? 255 : 0), 0, 0, 255});
+    const std::filesystem::path folder = hand.document().folder();
+    std::filesystem::create_directories(folder);
+    writePng(stripes, folder / "stripes.png");
+    std::ofstream(folder / "damaged.png") << "no picture";
+    hand.turn("pictured");
+    hand.settle();
+    const auto type = [&](const QString& row, const QString& text) {
+        auto* line = hand.find<QWidget>(row)->findChild<QLineEdit*>();
+        ASSERT_NE(line, nullptr);
+        line->setFocus();
+        line->selectAll();
+        QTest::keyClicks(line, text);
+        QTest::keyClick(line, Qt::Key_Return);
+        hand.settle();
+    };
+    const auto preview = [&](const QString& row) { return hand.find<QWidget>(row)->findChild<QLabel*>("picturePreview"); };
+    type("colourPicture", "stripes.png");
+    EXPECT_TRUE(hand.eventually([&] { return !preview("colourPicture")->pixmap().isNull(); }));
+    EXPECT_EQ(preview("colourPicture")->pixmap().size(), QSize(4, 2));
+    EXPECT_TRUE(hand.eventually([&] { return hand.result()->variants.front().look.pictures != nullptr; }));
+    for (const char* name : {"gone.png", "damaged.png"}) {
+        type("colourPicture", name);
+        EXPECT_TRUE(hand.eventually([&] { return preview("colourPicture")->text().contains(name); })) << name;
+        EXPECT_TRUE(hand.eventually([&] { return hand.result()->variants.front().look.pictures == nullptr; }));
+        EXPECT_EQ(hand.result()->notes.size(), 1u);
+    }
+    hand.key(Qt::Key_Z, Qt::ControlModifier);
+    hand.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_TRUE(hand.eventually([&] { return hand.result()->variants.front().look.pictures != nullptr; })) << "undone";
+}
+
+TEST(LookWindow, AMixGoesAlongTheShape) {
+    Dressing hand;
+    hand.click("mixMaterial");
+    hand.choose("by", "Along the shape");
+    hand.choose("across", "Along X");
+    const auto look = [&] { return hand.result()->variants.front().look; };
+    ASSERT_TRUE(hand.eventually([&] { return look().mix && look().mix->by == MixedBy::across && look().mix->across == Across::x; }));
+    LookedAt left, right;
+    left.inBox.x = 0, right.inBox.x = 1;
+    EXPECT_EQ(mixAt(*look().mix, left), 0);
+    EXPECT_EQ(mixAt(*look().mix, right), 1);
 }

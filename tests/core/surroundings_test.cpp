@@ -184,7 +184,8 @@ TEST(Surroundings, WhitePaperUnderEvenOnesIsAsBrightAsThey) {
 TEST(Surroundings, TakeThePlaceOfTheSky) {
     Build b = Build::grid(1, 1, 1);
     const Edit edit = addLight(b.scene, surroundingsLight);
-    EXPECT_EQ(edit.label, "Add Surroundings; Sky gives no light now");
+    EXPECT_EQ(edit.label, "Add Surroundings");
+    EXPECT_EQ(edit.told, "Sky gives no light now.");
     const FarLight light = settingAt(edit.scene, 0, making::store()).light;
     EXPECT_EQ(light.zenith, vec3(0));
     EXPECT_TRUE(light.ground.shown) << "its floor stays";
