@@ -226,6 +226,7 @@ TEST(LookWindow, PicturesLieOnMaterialsAndTellWhyNot) {
         EXPECT_TRUE(hand.eventually([&] { return hand.result()->variants.front().look.pictures == nullptr; }));
         EXPECT_EQ(hand.result()->notes.size(), 1u);
     }
+    hand.window().picture().setFocus();
     hand.key(Qt::Key_Z, Qt::ControlModifier);
     hand.key(Qt::Key_Z, Qt::ControlModifier);
     EXPECT_TRUE(hand.eventually([&] { return hand.result()->variants.front().look.pictures != nullptr; })) << "undone";
