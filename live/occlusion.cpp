@@ -51,7 +51,11 @@ void occlude(LinearPicture& picture, const Setting& setting) {
                 place[index(x, y)] = ray.from + ray.direction * (depth > 0 ? depth : 1e6f);
             }
     });
+    // The spirals in whole pixels.
     static const auto disc = spirals();
+    std::array<std::array<glm::ivec2, taps>, 16> steps;
+    for (std::size_t turn = 0; turn < steps.size(); ++turn)
+        for (std::size_t k = 0; k < taps; ++k) steps[turn][k] = {std::lround(disc[turn][k].x * reach), std::lround(disc[turn][k].y * reach)};
     std::vector<float> open(picture.light.size(), 1);
     const float perPixel = 2 * std::tan(verticalFieldOfView(setting.camera, w / h) / 2) / h;
     const bool parallel = setting.camera.projection == Projection::parallel;
@@ -63,9 +67,8 @@ void occlude(LinearPicture& picture, const Setting& setting) {
                 const glm::vec3 p = place[i], n = picture.normal[i];
                 const float metres = reach * (parallel ? setting.camera.width / w : perPixel * picture.depth[i]);
                 float sum = 0;
-                for (const glm::vec2& spot : disc[static_cast<std::size_t>((y & 3) * 4 + (x & 3))]) {
-                    const int u = std::clamp(x + static_cast<int>(std::lround(spot.x * reach)), 0, width - 1);
-                    const int v = std::clamp(y + static_cast<int>(std::lround(spot.y * reach)), 0, height - 1);
+                for (const glm::ivec2& step : steps[static_cast<std::size_t>((y & 3) * 4 + (x & 3))]) {
+                    const int u = std::clamp(x + step.x, 0, width - 1), v = std::clamp(y + step.y, 0, height - 1);
                     const glm::vec3 toward = place[index(u, v)] - p;
                     const float d2 = glm::dot(toward, toward);
                     if (d2 <= 0 || d2 > metres * metres) continue;

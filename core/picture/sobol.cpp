@@ -1,5 +1,7 @@
 #include "core/picture/sobol.h"
 
+#include <cstring>
+
 namespace gswarm {
 namespace {
 
@@ -44,9 +46,10 @@ Four seedsOf(std::uint32_t seed) {
     return v ^ (v >> 16);
 }
 
-/// The first points, their bits in reverse as the permutation takes them.
+/// The first points, their bits in reverse as the permutation takes them, and so are those of the places they stand at.
 struct FirstPoints {
-    static constexpr std::uint32_t count = 4096;  ///< more samples than that repeat
+    static constexpr int bits = 12;
+    static constexpr std::uint32_t count = 1u << bits;  ///< more samples than that repeat
     Four of[count];
 
     FirstPoints() {
@@ -71,9 +74,9 @@ struct FirstPoints {
         for (std::uint32_t index = 0; index < count; ++index) {
             Four x{};
             for (int d = 0; d < 4; ++d)
-                for (int bit = 0; bit < 12; ++bit)
+                for (int bit = 0; bit < bits; ++bit)
                     if (index >> bit & 1) x[d] ^= direction[d][bit];
-            of[index] = reversed(x);
+            of[reversed(index) >> (32 - bits)] = reversed(x);
         }
     }
 };
@@ -87,9 +90,13 @@ Sobol::Sobol(std::uint32_t x, std::uint32_t y, std::uint32_t sample, std::uint32
 
 void Sobol::refill() {
     const std::uint32_t seed = hashOf(joined(seed_, group_++));
-    const std::uint32_t index = reversed(permuted(sample_, seed)) % FirstPoints::count;
-    const Four numbers = reversed(permuted(points.of[index], seedsOf(seed))) >> 8;
-    for (std::size_t d = 0; d < 4; ++d) numbers_[d] = static_cast<float>(numbers[d]) * (1.0f / 16777216.0f);
+    const Four& point = points.of[permuted(sample_, seed) >> (32 - FirstPoints::bits)];
+    const Four numbers = reversed(permuted(point, seedsOf(seed))) >> 8;
+    // Below 2^24 they are the same with a sign, which processors turn into floats at once.
+    using Whole = std::int32_t __attribute__((vector_size(16)));
+    using Floats = float __attribute__((vector_size(16)));
+    const Floats shares = __builtin_convertvector(reinterpret_cast<const Whole&>(numbers), Floats) * (1.0f / 16777216.0f);
+    std::memcpy(numbers_.data(), &shares, sizeof shares);
     at_ = 0;
 }
 

@@ -202,8 +202,7 @@ Hit TraceWorld::cast(const vec3& from, const vec3& direction, float time) const 
         const auto& n = seen.mesh->normals;
         const float u = ray.hit.u, v = ray.hit.v;
         vec3 smooth = n[corner[0]] * (1 - u - v) + n[corner[1]] * u + n[corner[2]] * v;
-        const auto& p = seen.mesh->positions;
-        const vec3 flat = glm::cross(p[corner[1]] - p[corner[0]], p[corner[2]] - p[corner[0]]);
+        const vec3 flat(ray.hit.Ng_x, ray.hit.Ng_y, ray.hit.Ng_z);  // as the mesh has it
         hit.any = true;
         hit.distance = ray.ray.tfar;
         hit.place = from + direction * ray.ray.tfar;
