@@ -55,7 +55,8 @@ void occlude(LinearPicture& picture, const Setting& setting) {
     static const auto disc = spirals();
     std::array<std::array<glm::ivec2, taps>, 16> steps;
     for (std::size_t turn = 0; turn < steps.size(); ++turn)
-        for (std::size_t k = 0; k < taps; ++k) steps[turn][k] = {std::lround(disc[turn][k].x * reach), std::lround(disc[turn][k].y * reach)};
+        for (std::size_t k = 0; k < taps; ++k)
+            steps[turn][k] = {std::lround(disc[turn][k].x * reach), std::lround(disc[turn][k].y * reach)};
     std::vector<float> open(picture.light.size(), 1);
     const float perPixel = 2 * std::tan(verticalFieldOfView(setting.camera, w / h) / 2) / h;
     const bool parallel = setting.camera.projection == Projection::parallel;

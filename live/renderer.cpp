@@ -8,6 +8,7 @@
 #include "core/base/error.h"
 #include "core/picture/after.h"
 #include "core/shape/shape_kind.h"
+#include "live/light_uniforms.h"
 #include "live/look_uniforms.h"
 #include "live/occlusion.h"
 #include "live/shader_texts.h"
@@ -17,8 +18,6 @@ namespace gswarm::live {
 namespace {
 
 constexpr int instancesInSlice = 8192;
-constexpr std::size_t mostSuns = 4;
-constexpr std::size_t mostLamps = 16;
 constexpr int shadowUnit = 0, aroundUnit = 1, lampShadowUnit = 3, pictureUnit = 4;  ///< of textures
 
 /// What shaders may leave out, as bits.
@@ -44,30 +43,6 @@ constexpr std::pair<Feature, const char*> featureNames[] = {
 /// Whether what comes after looks at normals, distances or numbers.
 bool needsGuide(const LivePicture& picture) {
     return picture.setting.after.fog || picture.setting.after.lines != EdgeLines::none || picture.steps.occlusion;
-}
-
-std::vector<Lamp> brightest(std::vector<Lamp> lamps) {
-    const auto bright = [](const Lamp& lamp) { return lamp.light.x + lamp.light.y + lamp.light.z; };
-    std::stable_sort(lamps.begin(), lamps.end(), [&](const Lamp& a, const Lamp& b) { return bright(a) > bright(b); });
-    lamps.resize(std::min(lamps.size(), mostLamps));
-    return lamps;
-}
-
-void setLamps(Program& program, const std::vector<Lamp>& lamps) {
-    std::vector<glm::vec4> places(mostLamps), lights(mostLamps), ways(mostLamps);
-    for (std::size_t i = 0; i < lamps.size(); ++i) {
-        const Lamp& lamp = lamps[i];
-        const bool flat = lamp.form == LampForm::rectangle || lamp.form == LampForm::disc;
-        // A flat one shines like a point with the light of its whole area, most along its middle.
-        const float area = !flat ? 1 : lamp.form == LampForm::disc ? 3.14159265f * lamp.radius * lamp.radius : lamp.width * lamp.depth;
-        places[i] = glm::vec4(lamp.position, lamp.form == LampForm::point ? -2 : flat ? (lamp.bothSides ? 3.0f : 2.0f) : lamp.cosineNone);
-        lights[i] = glm::vec4(lamp.light * area, flat ? 0 : lamp.reach);
-        ways[i] = glm::vec4(lamp.along, lamp.cosineFull);
-    }
-    program.set("lampCount", static_cast<int>(lamps.size()));
-    program.set("lampPlace", std::span<const glm::vec4>(places));
-    program.set("lampLight", std::span<const glm::vec4>(lights));
-    program.set("lampAlong", std::span<const glm::vec4>(ways));
 }
 
 void checkVersion() {
@@ -200,26 +175,10 @@ Program& Renderer::swarmProgram(const Frame& frame, const Look& look, bool ghost
 
 void Renderer::setLight(const Frame& frame, Program& program) {
     const Setting& setting = frame.picture.setting;
-    const FarLight& light = setting.light;
-    program.set("eye", setting.camera.position);
-    const bool parallel = setting.camera.projection == Projection::parallel;
-    program.set("looks", glm::vec4(glm::normalize(setting.camera.target - setting.camera.position), parallel ? 1 : 0));
-    std::array<glm::vec3, mostSuns> toward{}, shines{};
-    const std::size_t suns = std::min(light.suns.size(), mostSuns);
-    for (std::size_t k = 0; k < suns; ++k) toward[k] = light.suns[k].toward, shines[k] = light.suns[k].light;
-    program.set("sunCount", static_cast<int>(suns));
-    program.set("sunToward", std::span<const glm::vec3>(toward));
-    program.set("sunLight", std::span<const glm::vec3>(shines));
-    const glm::vec3 evenly = around_->use(program, light.surroundings, aroundUnit);
-    program.set("zenith", light.zenith + evenly);
-    program.set("horizon", light.horizon + evenly);
+    setView(program, setting, around_->use(program, setting.light.surroundings, aroundUnit));
     if (frame.shadows) shadows_->use(program, shadowUnit);
     if (!frame.lamps.empty()) setLamps(program, frame.lamps);
     if (frame.lampShadows) lampShadows_->use(program, lampShadowUnit);
-    program.set("background", setting.background);
-    program.set("exposure", setting.exposure);
-    program.set("soft", setting.display == DisplayTransform::soft ? 1.0f : 0.0f);
-    program.set("groundColour", light.ground.colour);
 }
 
 /// All that a surface's instances share.

@@ -1,0 +1,16 @@
+#pragma once
+#include <vector>
+
+#include "core/picture/view.h"
+#include "live/program.h"
+
+namespace gswarm::live {
+
+/// The brightest lamps, as many as shaders take, the brightest first.
+std::vector<Lamp> brightest(std::vector<Lamp> lamps);
+
+/// Sets camera, suns, sky and display in a program of common.glsl; `evenly` is what comes from everywhere besides.
+void setView(Program& program, const Setting& setting, const glm::vec3& evenly);
+void setLamps(Program& program, const std::vector<Lamp>& lamps);
+
+}  // namespace gswarm::live
