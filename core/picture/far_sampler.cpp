@@ -4,6 +4,7 @@
 #include <cmath>
 #include <glm/geometric.hpp>
 #include <numbers>
+#include <numeric>
 
 #include "core/picture/bsdf.h"
 
@@ -35,62 +36,42 @@ vec3 FarSampler::Disc::direction(float u, float v) const {
 }
 
 FarSampler::FarSampler(const FarLight& light) {
-    // By what white paper would send back if it faced them.
-    float all = 0;
     for (const Sun& sun : light.suns) {
         if (largest(sun.light) <= 0) continue;
         suns_.emplace_back(sun);
-        all += suns_.back().chance = largest(sun.light);
+        chances_.push_back(largest(sun.light));
     }
     for (const Surroundings& one : light.surroundings) {
         if (!one.picture || largest(one.light * one.picture->mean()) <= 0) continue;
-        surroundings_.push_back({one, largest(one.light * one.picture->mean())});
-        all += surroundings_.back().chance;
+        surroundings_.push_back(one);
+        chances_.push_back(largest(one.light * one.picture->mean()));
     }
-    for (Disc& sun : suns_) sun.chance /= all;
-    for (Around& one : surroundings_) one.chance /= all;
+    const float all = std::accumulate(chances_.begin(), chances_.end(), 0.0f);
+    for (float& chance : chances_) chance /= all;
 }
 
-void FarSampler::add(FarWay& way, const Disc* but) const {
-    for (const Disc& sun : suns_) {
-        if (&sun == but || !sun.holds(way.direction)) continue;
-        way.light += sun.light;
-        way.density += sun.chance * sun.density;
-    }
-    for (const Around& one : surroundings_) {
-        way.light += one.what.from(way.direction);
-        way.density += one.chance * one.what.picture->density(turnedBack(way.direction, one.what.around));
-    }
+int FarSampler::pick(float choose) const {
+    int source = 0;
+    while (source + 1 < count() && choose >= chanceOf(source)) choose -= chanceOf(source++);
+    return source;
 }
 
-FarWay FarSampler::sample(float choose, float u, float v) const {
-    FarWay way;
-    for (const Disc& sun : suns_) {
-        if (choose >= sun.chance && (&sun != &suns_.back() || !surroundings_.empty())) {
-            choose -= sun.chance;
-            continue;
-        }
-        way = {sun.direction(u, v), sun.light, sun.chance * sun.density};
+FarWay FarSampler::sample(int source, float u, float v) const {
+    if (isSun(source)) {
         // A very narrow one may not hold its own edge.
-        add(way, &sun);
-        return way;
+        const Disc& sun = suns_[static_cast<std::size_t>(source)];
+        return {sun.direction(u, v), sun.light, sun.density};
     }
-    for (const Around& one : surroundings_) {
-        if (choose >= one.chance && &one != &surroundings_.back()) {
-            choose -= one.chance;
-            continue;
-        }
-        way.direction = turnedBack(one.what.picture->pick(u, v), -one.what.around);
-        add(way, nullptr);
-        return way;
-    }
-    return way;
+    return met(source, turnedBack(around(source).picture->pick(u, v), -around(source).around));
 }
 
-FarWay FarSampler::met(const vec3& direction) const {
-    FarWay way{direction};
-    add(way, nullptr);
-    return way;
+FarWay FarSampler::met(int source, const vec3& direction) const {
+    if (!isSun(source)) {
+        const Surroundings& all = around(source);
+        return {direction, all.from(direction), all.picture->density(turnedBack(direction, all.around))};
+    }
+    const Disc& sun = suns_[static_cast<std::size_t>(source)];
+    return sun.holds(direction) ? FarWay{direction, sun.light, sun.density} : FarWay{direction};
 }
 
 }  // namespace gswarm

@@ -6,22 +6,27 @@
 
 namespace gswarm {
 
-/// Light from far away along one direction.
+/// Light of one source from far away along one direction.
 struct FarWay {
     glm::vec3 direction{0, 1, 0};  ///< unit, toward it
-    glm::vec3 light{0};            ///< radiance of all suns and surroundings there
-    float density = 0;             ///< by solid angle, with which sample() goes there
+    glm::vec3 light{0};            ///< its radiance
+    float density = 0;             ///< by solid angle, with which sample() goes there; 0 where it does not shine from
 };
 
-/// Picks directions from which suns and surroundings shine, about as often as they matter. The soft light of skies is not among
+/// Picks directions from which suns and surroundings shine, of each about as often as they matter. The soft light of skies is not among
 /// them: it comes from everywhere.
 class FarSampler {
   public:
     explicit FarSampler(const FarLight& light);
-    bool empty() const { return suns_.empty() && surroundings_.empty(); }
-    FarWay sample(float choose, float u, float v) const;
-    /// What a ray that meets nothing brings of them.
-    FarWay met(const glm::vec3& direction) const;
+    /// Suns first, then surroundings.
+    int count() const { return static_cast<int>(suns_.size() + surroundings_.size()); }
+    FarWay sample(int source, float u, float v) const;
+    /// What a ray that meets nothing brings of a source.
+    FarWay met(int source, const glm::vec3& direction) const;
+
+    /// One of the sources, by what white paper would send back if it faced them; the chance that it is this one.
+    int pick(float choose) const;
+    float chanceOf(int source) const { return chances_[static_cast<std::size_t>(source)]; }
 
   private:
     /// A sun's disc as a cone of directions.
@@ -29,19 +34,15 @@ class FarSampler {
         explicit Disc(const Sun& sun);
         glm::vec3 toward, a, b, light;
         float cosine, density;  ///< of its directions by solid angle
-        float chance = 0;       ///< of being picked
         bool holds(const glm::vec3& direction) const;
         glm::vec3 direction(float u, float v) const;
     };
-    struct Around {
-        Surroundings what;
-        float chance = 0;
-    };
-    /// Adds all but one disc.
-    void add(FarWay& way, const Disc* but) const;
+    const Surroundings& around(int source) const { return surroundings_[static_cast<std::size_t>(source) - suns_.size()]; }
+    bool isSun(int source) const { return static_cast<std::size_t>(source) < suns_.size(); }
 
     std::vector<Disc> suns_;
-    std::vector<Around> surroundings_;
+    std::vector<Surroundings> surroundings_;
+    std::vector<float> chances_;
 };
 
 }  // namespace gswarm

@@ -16,6 +16,7 @@ using glm::vec3;
 constexpr float mattDensity = 2;
 /// The least roughness behind such a way (path regularisation, Jendersie and Grosch 2019).
 constexpr float leastSpread = 0.45f;
+constexpr int mostAsked = 4;                               ///< sources far away that what is seen first asks one by one
 constexpr int certainBounces = 4;                          ///< in which what carries all its light goes on for sure
 constexpr int firstRoulette = 1;                           ///< bounces before paths that carry little may end by chance
 constexpr float smooth = 0.15f;                            ///< roughness below which a mirror shows what it mirrors
@@ -88,6 +89,9 @@ struct Path {
         return hit;
     }
 
+    /// What is seen first asks every source far away, where they are few: most of the noise would be whom it asked.
+    bool askedAll(bool direct) const { return scene.far.count() == 0 || (direct && scene.far.count() <= mostAsked); }
+
     void lightOf(const vec3& place, const Scattering& s, const vec3& a, const vec3& b, const vec3& n, bool direct) {
         const auto shine = [&](const vec3& toward, const vec3& light, float lightDensity, float distance) {
             const Scattered found = evaluate(s, {glm::dot(toward, a), glm::dot(toward, b), glm::dot(toward, n)});
@@ -96,11 +100,17 @@ struct Path {
             ++sample.rays;
             take(found.share * light * weight * scene.world.reaching(place, toward, distance, moment), direct);
         };
+        const auto shineFrom = [&](int source, float chance) {
+            const float u = numbers.next(), v = numbers.next();
+            const FarWay way = scene.far.sample(source, u, v);
+            if (way.density > 0) shine(way.direction, way.light / (way.density * chance), way.density * chance, farAway);
+        };
         numbers.together();
-        if (!scene.far.empty()) {
-            const float choose = numbers.next(), u = numbers.next(), v = numbers.next();
-            const FarWay way = scene.far.sample(choose, u, v);
-            shine(way.direction, way.light / way.density, way.density, farAway);
+        if (askedAll(direct)) {
+            for (int source = 0; source < scene.far.count(); ++source) shineFrom(source, 1);
+        } else {
+            const int source = scene.far.pick(numbers.next());
+            shineFrom(source, scene.far.chanceOf(source));
         }
         if (scene.lamps.empty()) return;
         numbers.together();
@@ -124,10 +134,13 @@ struct Path {
     void escape(const vec3& direction, int bounce) {
         if (bounce == 0) return;  // the background comes after
         take(skyFrom(scene.setting.light, direction), !scattered);
-        const FarWay way = scene.far.met(direction);
-        if (way.density <= 0) return;
-        const float weight = density > 0 ? powerRule(density, way.density) : scattered ? 0 : 1;
-        take(way.light * weight, false);
+        const bool all = askedAll(bounce == 1);
+        for (int source = 0; source < scene.far.count(); ++source) {
+            const FarWay way = scene.far.met(source, direction);
+            if (way.density <= 0) continue;
+            const float asked = way.density * (all ? 1 : scene.far.chanceOf(source));
+            take(way.light * (density > 0 ? powerRule(density, asked) : scattered ? 0 : 1), false);
+        }
     }
 };
 
