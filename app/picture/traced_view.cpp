@@ -54,6 +54,8 @@ bool TracedView::showsLive() const { return !shown_ || stale_ || hasRegion() || 
 void TracedView::renew(const ViewCamera& camera, ObjectId held) {
     const auto evaluated = evaluation_.latest();
     if (!shown_ || !evaluated || rest_.isActive()) return;
+    // What is shown may be a scene before the camera came: a kept one, or one while the next is worked out.
+    if (!evaluated->scene.find(held)) held = {};
     Setting setting = settingThrough(evaluated->scene, held, evaluated->frame, document_.store());
     const bool blurs = held && setting.camera.blurs;
     if (!held) {

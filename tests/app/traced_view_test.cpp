@@ -5,11 +5,14 @@
 #include <QTest>
 #include <QToolButton>
 
+#include "app/document/application.h"
 #include "app/picture/picture.h"
 #include "app/picture/traced_view.h"
 #include "app/picture/view_choices.h"
+#include "core/arrange/camera_edit.h"
 #include "core/edit/material_edits.h"
 #include "core/material/material_kind.h"
+#include "core/provide/placing.h"
 #include "tests/app/hand.h"
 
 using namespace gswarm;
@@ -127,6 +130,27 @@ TEST(TracedWindow, AKeptPictureIsComparedWith) {
     EXPECT_TRUE(hand.eventually([&] { return hand.traced().state().samples > 0; }));
     hand.click("lookCompare");
     EXPECT_FALSE(hand.traced().comparesWithKept());
+}
+
+TEST(TracedWindow, AKeptSceneIsTracedWithoutACameraThatCameLater) {
+    Looking hand;
+    ASSERT_TRUE(hand.whole());
+    Document& document = hand.window().document();
+    document.session().keep(document.scene());
+    const int faults = Application::instance()->faults();
+    // A camera where the view is: the view looks through it from then on.
+    const ObjectId camera = document.edit([&](const Scene& s) { return addCamera(s, hand.view().view().camera()); });
+    document.choose(camera);
+    hand.view().setView(ViewCamera::from(cameraAt(document.scene(), camera, document.frame(), document.store())));
+    hand.settle();
+    document.session().compare(true);
+    ASSERT_TRUE(hand.eventually([&] { return hand.traced().settled() || hand.traced().state().samples > 1; }));
+    hand.window().resize(hand.window().width() - 40, hand.window().height());
+    hand.settle();
+    EXPECT_TRUE(hand.eventually([&] { return hand.traced().picture().size() == hand.viewPixels(); }));
+    EXPECT_EQ(Application::instance()->faults(), faults);
+    document.session().compare(false);
+    EXPECT_TRUE(hand.whole());
 }
 
 TEST(TracedWindow, AMaterialFromTheTrayIsPutOnWhatLiesUnderThePointer) {
