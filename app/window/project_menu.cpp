@@ -72,7 +72,9 @@ void MainWindow::keepSelected() {
     const auto keep = [this, thing](StartOf of, bool elsewhere) {
         return [this, thing, of, elsewhere] {
             if (!elsewhere) return static_cast<void>(keepOwnStart(document_, of, thing));
-            QString path = file_dialog::save(this, "Keep as a file", QString::fromStdString(document_.scene().at(thing).name) + startEnding,
+            const Object* object = document_.scene().find(thing);
+            if (!object) return;
+            QString path = file_dialog::save(this, "Keep as a file", QString::fromStdString(object->name) + startEnding,
                                              QString("Kept starts (*%1)").arg(startEnding));
             if (path.isEmpty()) return;
             if (!path.endsWith(startEnding)) path += startEnding;
