@@ -207,7 +207,7 @@ FloatPicture readPicture(std::string_view bytes, PictureAs as) {
     }
     for (glm::vec3& light : picture.light)
         for (int c = 0; c < 3; ++c)
-            if (!std::isfinite(light[c])) light[c] = 0;
+            light[c] = std::isfinite(light[c]) ? std::clamp(light[c], -mostPictureLight, mostPictureLight) : 0;
     return picture;
 }
 

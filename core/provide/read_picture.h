@@ -12,13 +12,14 @@ namespace gswarm {
 inline constexpr std::size_t largestPictureFile = std::size_t{1} << 30;
 inline constexpr long mostPicturePixels = 100'000'000;
 inline constexpr int longestPictureSide = 32768;
+inline constexpr float mostPictureLight = 1e10f;  ///< brighter than any sun; what is beyond is held there, so that sums stay numbers
 
 /// How files of pictures that are read end, in small letters.
 const std::vector<std::string>& pictureEndings();
 
 /// Reads an OpenEXR, Radiance HDR, PNG or JPEG picture, whichever the bytes are; of several in a file the first, without alpha. What
-/// is no number becomes 0. Sizes are checked before memory is taken. Throws Error with a sentence for what is damaged, too large or no
-/// such picture.
+/// is no number becomes 0, what is brighter than mostPictureLight that. Sizes are checked before memory is taken. Throws Error with a
+/// sentence for what is damaged, too large or no such picture.
 FloatPicture readPicture(std::string_view bytes, PictureAs as = PictureAs::light);
 /// The same of a file; the sentence has its name.
 FloatPicture readPictureFile(const std::filesystem::path& file, PictureAs as = PictureAs::light);

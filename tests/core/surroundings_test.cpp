@@ -268,6 +268,14 @@ TEST(ReadingPictures, KeepWhatFilesHave) {
     EXPECT_EQ(exr.height, 256);
 }
 
+TEST(ReadingPictures, HoldWhatIsTooBrightForSums) {
+    std::string bytes = "#?RADIANCE\nFORMAT=32-bit_rle_rgbe\n\n-Y 1 +X 2\n";
+    bytes += std::string("\xff\xff\xff\xff\x80\x80\x80\x81", 8);
+    const FloatPicture picture = readPicture(bytes);
+    EXPECT_EQ(picture.light[0], vec3(mostPictureLight));
+    making::expectNear(picture.light[1], vec3(1));
+}
+
 TEST(ReadingPictures, RefuseWhatIsNone) {
     const auto refused = [](const std::string& bytes) {
         try {
