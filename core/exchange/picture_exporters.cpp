@@ -73,7 +73,8 @@ Describe<Picture, ExporterKind> described(const char* id, const char* label, con
 }
 
 ExporterKind still() {
-    auto described = gswarm::described("still", "Picture of this frame (PNG)", "Traced with all that lights it, or drawn as the view does.");
+    auto described =
+        gswarm::described("still", "Picture of this frame (PNG)", "Traced with all that lights it, or drawn as the view does.");
     described.found("render image picture screenshot");
     return writes(described, writeStill);
 }

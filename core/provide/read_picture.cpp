@@ -206,8 +206,7 @@ FloatPicture readPicture(std::string_view bytes, PictureAs as) {
         throw Error("There is not enough memory for the picture.");
     }
     for (glm::vec3& light : picture.light)
-        for (int c = 0; c < 3; ++c)
-            light[c] = std::isfinite(light[c]) ? std::clamp(light[c], -mostPictureLight, mostPictureLight) : 0;
+        for (int c = 0; c < 3; ++c) light[c] = std::isfinite(light[c]) ? std::clamp(light[c], -mostPictureLight, mostPictureLight) : 0;
     return picture;
 }
 
