@@ -7,23 +7,6 @@
 namespace gswarm::live {
 namespace {
 
-/// The mean of every block of `step` × `step` pixels; the driver has the lowest row first.
-FloatPicture upsideDown(const FloatPicture& picture, int step) {
-    FloatPicture out{std::max(1, picture.width / step), std::max(1, picture.height / step), {}};
-    out.light.reserve(static_cast<std::size_t>(out.width) * static_cast<std::size_t>(out.height));
-    for (int y = out.height - 1; y >= 0; --y)
-        for (int x = 0; x < out.width; ++x) {
-            glm::vec3 sum(0);
-            int count = 0;
-            for (int down = y * step; down < std::min((y + 1) * step, picture.height); ++down)
-                for (int right = x * step; right < std::min((x + 1) * step, picture.width); ++right, ++count)
-                    sum += picture.light[static_cast<std::size_t>(down) * static_cast<std::size_t>(picture.width) +
-                                         static_cast<std::size_t>(right)];
-            out.light.push_back(sum / static_cast<float>(count));
-        }
-    return out;
-}
-
 unsigned uploaded(const FloatPicture& picture) {
     unsigned texture = 0;
     glGenTextures(1, &texture);
@@ -55,7 +38,7 @@ void Textures::bind(const std::shared_ptr<const FloatPicture>& picture, int unit
     if (!texture && !picture) texture = uploaded({1, 1, {glm::vec3(1)}});
     if (!texture) {
         const int longest = std::max(picture->width, picture->height);
-        texture = uploaded(upsideDown(*picture, (longest + largestTexture - 1) / largestTexture));
+        texture = uploaded(reduced(*picture, (longest + largestTexture - 1) / largestTexture));
         kept_[picture.get()].picture = picture;
     }
     glBindTexture(GL_TEXTURE_2D, texture);

@@ -30,21 +30,13 @@ bool isPicture(const std::filesystem::path& file) {
     return std::find(all.begin(), all.end(), ending) != all.end();
 }
 
-/// The mean of what each small pixel covers.
 QImage smallOf(const FloatPicture& picture) {
-    const double scale =
-        std::max({1.0, double(picture.width) / PicturePreview::most.width(), double(picture.height) / PicturePreview::most.height()});
-    const int width = std::max(1, int(picture.width / scale)), height = std::max(1, int(picture.height / scale));
-    QImage image(width, height, QImage::Format_RGB888);
-    for (int y = 0; y < height; ++y)
-        for (int x = 0; x < width; ++x) {
-            glm::vec3 sum(0);
-            float count = 0;
-            for (int v = int(y * scale); v < std::min(picture.height, int((y + 1) * scale)); ++v)
-                for (int u = int(x * scale); u < std::min(picture.width, int((x + 1) * scale)); ++u, ++count)
-                    sum +=
-                        picture.light[static_cast<std::size_t>(v) * static_cast<std::size_t>(picture.width) + static_cast<std::size_t>(u)];
-            const glm::vec3 shown = display(sum / std::max(count, 1.0f), 1, DisplayTransform::soft);
+    const QSize fitting = QSize(picture.width, picture.height).scaled(PicturePreview::most, Qt::KeepAspectRatio);
+    const FloatPicture small = reduced(picture, std::max(1, (picture.width + fitting.width() - 1) / std::max(1, fitting.width())));
+    QImage image(small.width, small.height, QImage::Format_RGB888);
+    for (int y = 0; y < small.height; ++y)
+        for (int x = 0; x < small.width; ++x) {
+            const glm::vec3 shown = display(small.light[static_cast<std::size_t>(y * small.width + x)], 1, DisplayTransform::soft);
             image.setPixelColor(x, y, QColor::fromRgbF(shown.x, shown.y, shown.z));
         }
     return image;

@@ -21,24 +21,6 @@ constexpr float leastShare = 1e-2f;
 
 float luminous(const vec3& c) { return c.x * 0.2126f + c.y * 0.7152f + c.z * 0.0722f; }
 
-/// Means of squares of pixels, as many as it takes for the width.
-FloatPicture reduced(const FloatPicture& from, int mostWidth) {
-    const int by = (from.width + mostWidth - 1) / mostWidth;
-    FloatPicture to{std::max(1, from.width / by), std::max(1, from.height / by), {}};
-    to.light.resize(static_cast<std::size_t>(to.width) * static_cast<std::size_t>(to.height));
-    for (int y = 0; y < to.height; ++y)
-        for (int x = 0; x < to.width; ++x) {
-            vec3 sum(0);
-            for (int b = 0; b < by; ++b)
-                for (int a = 0; a < by; ++a)
-                    sum += from.light[static_cast<std::size_t>(y * by + b) * static_cast<std::size_t>(from.width) +
-                                      static_cast<std::size_t>(x * by + a)];
-            to.light[static_cast<std::size_t>(y) * static_cast<std::size_t>(to.width) + static_cast<std::size_t>(x)] =
-                sum / static_cast<float>(by * by);
-        }
-    return to;
-}
-
 /// The first whose sum reaches a share, and how far into it that is.
 std::pair<int, float> at(const float* sums, int count, float share) {
     const auto found = static_cast<int>(std::upper_bound(sums, sums + count, share) - sums);
@@ -63,7 +45,7 @@ Panorama::Panorama(FloatPicture picture) {
     if (std::abs(picture.width - 2 * picture.height) > picture.width / 10)
         throw Error("The picture has " + std::to_string(picture.width) + " × " + std::to_string(picture.height) +
                     " pixels; one of all directions is twice as wide as high.");
-    if (picture.width > mostWidth) picture = reduced(picture, mostWidth);
+    if (picture.width > mostWidth) picture = reduced(picture, (picture.width + mostWidth - 1) / mostWidth);
     width_ = picture.width, height_ = picture.height;
     light_ = std::move(picture.light);
     for (vec3& light : light_) light = glm::max(light, vec3(0));
@@ -103,9 +85,7 @@ vec3 Panorama::pixel(int x, int y) const {
 
 vec3 Panorama::from(const vec3& direction) const {
     const vec2 place = onPanorama(direction) * vec2(static_cast<float>(width_), static_cast<float>(height_)) - 0.5f;
-    const vec2 low = glm::floor(place), part = place - low;
-    const int x = static_cast<int>(low.x), y = static_cast<int>(low.y);
-    return glm::mix(glm::mix(pixel(x, y), pixel(x + 1, y), part.x), glm::mix(pixel(x, y + 1), pixel(x + 1, y + 1), part.x), part.y);
+    return betweenPixels(place.x, place.y, [&](int x, int y) { return pixel(x, y); });
 }
 
 vec3 Panorama::pick(float u, float v) const {

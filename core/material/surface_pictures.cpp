@@ -1,8 +1,6 @@
 #include "core/material/surface_pictures.h"
 
-#include <algorithm>
 #include <cmath>
-#include <glm/common.hpp>
 
 namespace gswarm {
 namespace {
@@ -16,12 +14,9 @@ std::size_t wrapped(int pixel, int count) { return static_cast<std::size_t>((pix
 
 glm::vec3 lightAt(const FloatPicture& picture, const glm::vec2& uv) {
     const float x = inPixels(uv.x, picture.width), y = inPixels(-uv.y, picture.height);
-    const float left = std::floor(x), top = std::floor(y);
-    const auto at = [&](int right, int down) -> const glm::vec3& {
-        return picture.light[wrapped(static_cast<int>(top) + down, picture.height) * static_cast<std::size_t>(picture.width) +
-                             wrapped(static_cast<int>(left) + right, picture.width)];
-    };
-    return glm::mix(glm::mix(at(0, 0), at(1, 0), x - left), glm::mix(at(0, 1), at(1, 1), x - left), y - top);
+    return betweenPixels(x, y, [&](int right, int down) {
+        return picture.light[wrapped(down, picture.height) * static_cast<std::size_t>(picture.width) + wrapped(right, picture.width)];
+    });
 }
 
 float numberAt(const FloatPicture& picture, const glm::vec2& uv) {

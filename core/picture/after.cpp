@@ -81,9 +81,7 @@ vec3 pictureAt(const FloatPicture& behind, float x, float y, float width, float 
         a = std::clamp(a, 0, behind.width - 1), b = std::clamp(b, 0, behind.height - 1);
         return behind.light[static_cast<std::size_t>(b) * static_cast<std::size_t>(behind.width) + static_cast<std::size_t>(a)];
     };
-    const int a = static_cast<int>(std::floor(u)), b = static_cast<int>(std::floor(v));
-    const float right = u - std::floor(u), down = v - std::floor(v);
-    return glm::mix(glm::mix(pixel(a, b), pixel(a + 1, b), right), glm::mix(pixel(a, b + 1), pixel(a + 1, b + 1), right), down);
+    return betweenPixels(u, v, pixel);
 }
 
 /// What lights the scene from far away, as the camera sees it.

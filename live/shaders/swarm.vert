@@ -50,7 +50,7 @@ void main() {
     across = dot(acrossBox, p) + dot(acrossUv, meshUv);
 #endif
 #ifdef PICTURED
-    uv = meshUv;
+    uv = vec2(meshUv.x, -meshUv.y);  // pictures are there with their upper edge first
     // Bumps grow with what they are on.
     stretch = pow(abs(dot(a, cross(b, c))), 1.0 / 3.0) * length(pose[0].xyz);
 #endif

@@ -23,6 +23,14 @@ using making::Build;
 namespace {
 
 struct Paper : making::Paper {
+    /// A swarm of one ball of half a metre that stands so high above the paper.
+    ObjectId addBall(double height) {
+        const Edit ball = addShape(b.scene, *findKind(Family::shape, "ball")), swarm = addSwarmOf(ball.scene, ball.made);
+        b.scene = swarm.scene;
+        b.set(ball.made, "radius", {0.5}).set(swarm.made, "position", {0, height, 0});
+        b.set(swarm.scene.at(swarm.made).list("formations").front(), "count", {1, 1, 1});
+        return swarm.made;
+    }
     live::LivePicture picture() {
         live::LivePicture picture;
         picture.list = list();
@@ -85,11 +93,7 @@ TEST(Live, TheFirstSunThrowsShadows) {
     const ObjectId sun = paper.add(sunLight);
     paper.b.set(sun, "height", {45}).set(sun, "around", {-90}).set(sun, "strength", {0.8}).set(sun, "size", {0.5});
     // A ball of half a metre, its middle 2.5 metres above the paper: from the left its shadow falls as far to the right.
-    const Edit ball = addShape(paper.b.scene, *findKind(Family::shape, "ball"));
-    const Edit swarm = addSwarmOf(ball.scene, ball.made);
-    paper.b.scene = swarm.scene;
-    paper.b.set(ball.made, "radius", {0.5}).set(swarm.made, "position", {0, 2, 0});
-    paper.b.set(swarm.scene.at(swarm.made).list("formations").front(), "count", {1, 1, 1});
+    const ObjectId ball = paper.addBall(2);
     Drawing drawing;
     live::LivePicture picture = paper.picture();
     const Image shadowed = drawing.of(picture);
@@ -99,7 +103,7 @@ TEST(Live, TheFirstSunThrowsShadows) {
     picture.steps.shadows = false;
     EXPECT_GT(at(drawing.of(picture), 2.5f).y, 0.4);
     // It moves with what throws it, drawn by the same renderer.
-    paper.b.set(swarm.made, "position", {-2, 2, 0});
+    paper.b.set(ball, "position", {-2, 2, 0});
     const Image moved = drawing.of(paper.picture());
     EXPECT_LT(at(moved, 0.5f).y, 0.05);
     EXPECT_GT(at(moved, 2.5f).y, 0.4);
@@ -139,11 +143,7 @@ TEST(Live, SpotsAndPointsThrowShadows) {
         // Through a ball two metres above the paper, from four metres above it: its shadow lies as far on the other side.
         paper.b.set(lamp, "position", {-2, 4, 0}).set(lamp, "strength", {8}).set(lamp, "colour", {1, 1, 1, 1});
         if (kind == &spotLight) paper.b.set(lamp, "angle", {140}).set(lamp, "softEdge", {10});
-        const Edit ball = addShape(paper.b.scene, *findKind(Family::shape, "ball"));
-        const Edit swarm = addSwarmOf(ball.scene, ball.made);
-        paper.b.scene = swarm.scene;
-        paper.b.set(ball.made, "radius", {0.5}).set(swarm.made, "position", {0, 1.5, 0});
-        paper.b.set(swarm.scene.at(swarm.made).list("formations").front(), "count", {1, 1, 1});
+        paper.addBall(1.5);
         Drawing drawing;
         live::LivePicture picture = paper.picture();
         const Image shadowed = drawing.of(picture);
