@@ -29,6 +29,7 @@ struct Asked {
     Source source;
     std::string out, frames, swarm, camera;
     double frame = 0;
+    bool replace = false;
 };
 
 void run(const Asked& asked, const ExporterKind& kind, const Given& given) {
@@ -46,17 +47,28 @@ void run(const Asked& asked, const ExporterKind& kind, const Given& given) {
         frames.camera = objectNamed(scene, asked.camera);
         if (frames.camera.type() != ObjectType::camera) throw UsageError("--camera: “" + asked.camera + "” is no camera of this project.");
     }
+    frames.replaces = asked.replace;
     const auto started = std::chrono::steady_clock::now();
     auto before = started;
+    int kept = 0;
+    frames.kept = [&](int, const std::filesystem::path&) {
+        ++kept;
+        before = std::chrono::steady_clock::now();
+    };
     frames.wrote = [&](int number, const std::filesystem::path& path) {
-        const double done = number - frames.range.first + 1, all = frames.range.last - frames.range.first + 1;
+        const double done = number - frames.range.first + 1 - kept, left = frames.range.last - number;
         std::cerr << "gswarm: wrote " << path.string() << " in " << clock(secondsSince(before));
-        if (done < all) std::cerr << ", " << clock(secondsSince(started) / done * (all - done)) << " left";
+        if (left > 0) std::cerr << ", " << clock(secondsSince(started) / done * left) << " left";
         std::cerr << '\n';
         before = std::chrono::steady_clock::now();
     };
     withProgress([&](Progress& progress) { writeExport(settings, frames, asked.out, progress); });
-    if (!kind.numbered) std::cerr << "gswarm: wrote " << asked.out << " in " << clock(secondsSince(started)) << '\n';
+    if (kind.numbered && kept > 0)
+        std::cerr << "gswarm: kept " << kept << (kept == 1 ? " file that was" : " files that were") << " there already\n";
+    else if (kept > 0)
+        std::cerr << "gswarm: " << asked.out << " is there already, just as it would be written\n";
+    else if (!kind.numbered)
+        std::cerr << "gswarm: wrote " << asked.out << " in " << clock(secondsSince(started)) << '\n';
 }
 
 /// The exporter that was named, or the first whose files end like that and that writes several frames if some were named.
@@ -86,6 +98,15 @@ void addSetting(CLI::App& command, const Parameter& p, Given& given) {
             "--" + p.id, [&given, id = p.id] { given[id] = true; }, p.summary);
         return;
     }
+    if (p.type == ParameterType::choice) {
+        std::vector<std::string> ids;
+        for (const Choice& choice : p.choices) ids.push_back(choice.id);
+        const auto choose = [&given, id = p.id](const std::string& choice) { given[id] = choice; };
+        command.add_option_function<std::string>("--" + p.id, choose, p.summary)
+            ->check(CLI::IsMember(ids))
+            ->default_str(std::get<std::string>(p.standard));
+        return;
+    }
     const auto low = static_cast<long long>(p.hard.low), high = static_cast<long long>(p.hard.high);
     const auto take = [&given, id = p.id](double value) { given[id] = fixedNumbers({value}); };
     CLI::Option* option =
@@ -99,12 +120,22 @@ void addSetting(CLI::App& command, const Parameter& p, Given& given) {
         option->check(CLI::Range(p.hard.low, p.hard.high));
 }
 
-/// An option for every setting that an exporter has; `given` takes those that were typed.
-void addSettings(CLI::App& command, Given& given) {
-    std::set<std::string> known;
-    for (const ExporterKind* kind : exporters())
+/// An option for every setting that some exporters have, once; `given` takes those that were typed.
+void addSettings(CLI::App& command, const std::vector<const ExporterKind*>& kinds, const std::set<std::string>& without, Given& given) {
+    std::set<std::string> known = without;
+    for (const ExporterKind* kind : kinds)
         for (const Parameter& p : kind->parameters)
             if (known.insert(p.id).second) addSetting(command, p, given);
+}
+
+void addReplace(CLI::App& command, Asked& asked) {
+    command.add_flag("--replace", asked.replace,
+                     "Writes over files that are there; without it only those are kept that are just as they would be written");
+}
+
+void checkSettings(const ExporterKind& kind, const Given& given) {
+    for (const auto& [id, value] : given)
+        if (kind.indexOf(id) < 0) throw UsageError("--" + id + ": “" + kind.id + "” has no such setting.");
 }
 
 }  // namespace
@@ -130,14 +161,14 @@ void addExport(CLI::App& app) {
     command->add_option("--camera", options->camera,
                         "Name or id of the camera to look through, for pictures and glTF; else the one that is on");
     command->add_option("--swarm", options->swarm, "Name or id of the swarm, for a table where there are several");
-    addSettings(*command, options->settings);
+    addReplace(*command, *options);
+    addSettings(*command, exporters(), {}, options->settings);
     command->callback([options, frame] {
         const ExporterKind& kind = exporterFor(options->baked ? "baked" : options->as, options->out, !options->frames.empty());
         if (!kind.moves && !options->frames.empty())
             throw UsageError("--frames: “" + kind.id + "” writes one moment; name it with --frame.");
         if (kind.moves && frame->count() > 0) throw UsageError("--frame: “" + kind.id + "” writes several; name them with --frames.");
-        for (const auto& [id, value] : options->settings)
-            if (kind.indexOf(id) < 0) throw UsageError("--" + id + ": “" + kind.id + "” has no such setting.");
+        checkSettings(kind, options->settings);
         run(*options, kind, options->settings);
     });
 }
@@ -147,24 +178,30 @@ void addRender(CLI::App& app) {
         std::string size;
         Given settings;
     };
-    auto* command = app.add_subcommand("render", "Traced pictures as PNG: “export” with what pictures are made with most often");
+    auto* command = app.add_subcommand("render", "Pictures as PNG or OpenEXR: “export” with what pictures are made with most often");
     auto options = std::make_shared<Options>();
     options->source.addTo(*command);
-    command->add_option("OUT", options->out, "The .png file; with --frames a number is put before the ending")->required();
+    command->add_option("OUT", options->out, "The .png or .exr file; with --frames a number is put before the ending")->required();
     auto* frame =
         command->add_option("--frame", options->frame, "Which frame, also between two")->check(frameNumber())->capture_default_str();
     command->add_option("--frames", options->frames, "A-B: a numbered sequence of whole frames")->excludes(frame);
     command->add_option("--camera", options->camera, "Name or id of the camera to look through; else the one that is on");
     command->add_option("--size", options->size, "WIDTHxHEIGHT in pixels, each 1 to 16384; the project's size if it is left out");
-    for (const Parameter& p : stillExporter.parameters)
-        if (p.id != "width" && p.id != "height") addSetting(*command, p, options->settings);
+    addReplace(*command, *options);
+    addSettings(*command, {&stillExporter, &layeredExporter}, {"width", "height"}, options->settings);
     command->callback([options] {
         Given settings = options->settings;
         if (!options->size.empty()) {
             const TraceSize size = parseSize(options->size);
             settings["width"] = fixedNumbers({double(size.width)}), settings["height"] = fixedNumbers({double(size.height)});
         }
-        run(*options, options->frames.empty() ? stillExporter : sequenceExporter, settings);
+        const bool several = !options->frames.empty();
+        const ExporterKind& kind = std::filesystem::path(options->out).extension() == layeredExporter.ending
+                                       ? several ? layeredSequenceExporter : layeredExporter
+                                   : several ? sequenceExporter
+                                             : stillExporter;
+        checkSettings(kind, settings);
+        run(*options, kind, settings);
     });
 }
 

@@ -1,8 +1,14 @@
 #include "core/exchange/exporter_kind.h"
 
 #include <cstdio>
+#include <nlohmann/json.hpp>
 
+#include "core/base/content_hash.h"
 #include "core/base/error.h"
+#include "core/base/outside_file.h"
+#include "core/exchange/project_copy.h"
+#include "core/file/project_file.h"
+#include "core/provide/file_hash.h"
 
 namespace gswarm {
 
@@ -40,7 +46,8 @@ Setting ExportFrames::setting(double frame) const {
 }
 
 const std::vector<const ExporterKind*>& exporters() {
-    static const std::vector<const ExporterKind*> all{&stillExporter, &sequenceExporter, &gltfExporter, &bakedGltfExporter, &csvExporter};
+    static const std::vector<const ExporterKind*> all{&stillExporter, &sequenceExporter,  &layeredExporter, &layeredSequenceExporter,
+                                                      &gltfExporter,  &bakedGltfExporter, &csvExporter};
     return all;
 }
 
@@ -58,13 +65,92 @@ Part settingsFor(const ExporterKind& kind, const Scene& scene) {
     return settings;
 }
 
+namespace {
+
+const ExporterKind& kindOf(const Part& settings) { return static_cast<const ExporterKind&>(*settings.kind); }
+
+ResolvedPart resolvedSettings(const Part& settings) {
+    return resolvedWith(settings, [](const Track& track) { return track.value; });
+}
+
+/// The mark of all frames together.
+std::string wholeMark(const Part& settings, const ExportFrames& frames) {
+    ContentHash hash;
+    hash.add(toJson(frames.scene));
+    hash.add(settings.kind->id);
+    hash.add(partJson(settings).dump());
+    hash.add(frames.camera.bits);
+    FileHashes hashes;
+    for (const std::string& file : filesOf(frames.scene, frames.options.projectFolder)) {
+        hash.add(file);
+        hash.add(hashes.of(pathInProject(file, frames.options.projectFolder)).hash);
+    }
+    char text[17];
+    std::snprintf(text, sizeof text, "%016llx", static_cast<unsigned long long>(hash.value()));
+    return text;
+}
+
+bool isThere(const std::filesystem::path& path) {
+    std::error_code failed;
+    return std::filesystem::is_regular_file(path, failed);
+}
+
+}  // namespace
+
+std::string markOf(const ExportFrames& frames, double frame) {
+    char text[32];
+    std::snprintf(text, sizeof text, "%.17g", frame);
+    return frames.mark + " " + text;
+}
+
+std::vector<std::filesystem::path> filesWritten(const Part& settings, const FrameRange& range, const std::filesystem::path& path) {
+    const ExporterKind& kind = kindOf(settings);
+    const ResolvedPart resolved = resolvedSettings(settings);
+    std::vector<std::filesystem::path> files;
+    const auto add = [&](const std::filesystem::path& file) {
+        files.push_back(file);
+        if (!kind.besides) return;
+        const auto besides = kind.besides(resolved.data.get(), file);
+        files.insert(files.end(), besides.begin(), besides.end());
+    };
+    if (!kind.numbered) return add(path), files;
+    for (int frame = range.first; frame <= range.last; ++frame) add(numbered(path, frame));
+    return files;
+}
+
+std::vector<std::filesystem::path> filesInTheWay(const Part& settings, const ExportFrames& frames, const std::filesystem::path& path) {
+    const ExporterKind& kind = kindOf(settings);
+    const ResolvedPart resolved = resolvedSettings(settings);
+    ExportFrames marked = frames;
+    if (kind.markIn) marked.mark = wholeMark(settings, frames);
+    std::vector<std::filesystem::path> found;
+    const auto look = [&](const std::filesystem::path& file, double frame) {
+        if (kind.markIn && isThere(file) && kind.markIn(file) == markOf(marked, frame)) return;
+        if (isThere(file)) found.push_back(file);
+        if (!kind.besides) return;
+        for (const auto& beside : kind.besides(resolved.data.get(), file))
+            if (isThere(beside)) found.push_back(beside);
+    };
+    if (!kind.numbered) return look(path, frames.moment), found;
+    for (int frame = frames.range.first; frame <= frames.range.last; ++frame) look(numbered(path, frame), frame);
+    return found;
+}
+
 void writeExport(const Part& settings, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
-    const auto& kind = static_cast<const ExporterKind&>(*settings.kind);
+    const ExporterKind& kind = kindOf(settings);
     if (path.extension() != kind.ending) throw Error("The file must end in " + kind.ending + "; nothing was written.");
     if (kind.moves && frames.range.last < frames.range.first)
         throw Error("The last frame must not be before the first; nothing was written.");
-    const ResolvedPart resolved = resolvedWith(settings, [](const Track& track) { return track.value; });
-    kind.write(resolved.data.get(), frames, path, progress);
+    if (!frames.replaces) {
+        const auto found = filesInTheWay(settings, frames, path);
+        if (!found.empty())
+            throw Error("“" + found.front().filename().string() + "” is there already" +
+                        (found.size() > 1 ? ", and " + std::to_string(found.size() - 1) + " more" : "") +
+                        "; nothing was written. Choose another name, or replace what is there.");
+    }
+    ExportFrames marked = frames;
+    if (kind.markIn) marked.mark = wholeMark(settings, frames);
+    kind.write(resolvedSettings(settings).data.get(), marked, path, progress);
 }
 
 std::filesystem::path numbered(const std::filesystem::path& path, int frame) {

@@ -10,7 +10,7 @@
 
 namespace gswarm {
 
-/// Told of every file of a sequence that is done.
+/// Told of a file of a sequence.
 using WroteFrame = std::function<void(int frame, const std::filesystem::path&)>;
 
 /// Draws a picture as the live view does; who can, hands it to exporters.
@@ -22,12 +22,15 @@ struct ExportFrames {
     Evaluator& evaluator;
     const Scene& scene;
     PlanOptions options;
-    double moment = 0;   ///< the frame of an exporter that writes one
-    FrameRange range{};  ///< the frames of one that writes several
-    ObjectId swarm{};    ///< whose instances, where an exporter writes those of one swarm
-    WroteFrame wrote{};
-    LiveStill live{};   ///< empty where pictures can only be traced
-    ObjectId camera{};  ///< that it is seen through; the empty id for the one that is on
+    double moment = 0;     ///< the frame of an exporter that writes one
+    FrameRange range{};    ///< the frames of one that writes several
+    ObjectId swarm{};      ///< whose instances, where an exporter writes those of one swarm
+    WroteFrame wrote{};    ///< told of every file that is done
+    WroteFrame kept{};     ///< and of every one that was there already, just as it would be written
+    LiveStill live{};      ///< empty where pictures can only be traced
+    ObjectId camera{};     ///< that it is seen through; the empty id for the one that is on
+    bool replaces = true;  ///< what lies there already; else it is an error, but for what is just as it would be written
+    std::string mark{};    ///< of the piece and all settings: given by writeExport, see markOf
 
     /// What all swarms show at a frame; `placedAt` with placements.
     DrawList at(double frame, Progress& progress) const;
@@ -44,6 +47,11 @@ struct ExporterKind : Kind {
     bool moves = false;     ///< writes a range of frames, not one moment
     bool ofSwarm = false;   ///< writes the instances of one swarm
     bool numbered = false;  ///< writes one numbered file a frame: NAME.png gives NAME-0007.png
+    /// The mark of a file that is whole, empty for others: what carries the right one is not written again. Empty where
+    /// files carry none.
+    std::function<std::string(const std::filesystem::path&)> markIn;
+    /// What else is written beside a file. Empty for nothing.
+    std::function<std::vector<std::filesystem::path>(const void* settings, const std::filesystem::path&)> besides;
     /// Throws Error with what was kept, Cancelled between frames or tiles.
     std::function<void(const void* settings, const ExportFrames&, const std::filesystem::path&, Progress&)> write;
 };
@@ -67,7 +75,8 @@ ExporterKind writes(Describe<T, ExporterKind>& described,
     return kind;
 }
 
-extern const ExporterKind stillExporter, sequenceExporter, gltfExporter, bakedGltfExporter, csvExporter;
+extern const ExporterKind stillExporter, sequenceExporter, layeredExporter, layeredSequenceExporter, gltfExporter, bakedGltfExporter,
+    csvExporter;
 
 /// All exporters, in the order in which they are offered.
 const std::vector<const ExporterKind*>& exporters();
@@ -77,8 +86,16 @@ const ExporterKind* findExporter(std::string_view id);
 /// An exporter's settings as they begin for a project: pictures have its size.
 Part settingsFor(const ExporterKind& kind, const Scene& scene);
 
-/// Writes with the settings of an exporter's part. Throws Error if the ending is another, if the range runs backwards, or as the
-/// exporter does.
+/// The files that a part's settings write, in their order.
+std::vector<std::filesystem::path> filesWritten(const Part& settings, const FrameRange& range, const std::filesystem::path& path);
+/// Those of them that are there and would be written over: what is just as it would be written is not among them.
+std::vector<std::filesystem::path> filesInTheWay(const Part& settings, const ExportFrames& frames, const std::filesystem::path& path);
+
+/// What a file is of: the piece with what it reads from files, the settings and the frame. The same mark, the same file.
+std::string markOf(const ExportFrames& frames, double frame);
+
+/// Writes with the settings of an exporter's part. Throws Error if the ending is another, if the range runs backwards, if something is
+/// in the way, or as the exporter does.
 void writeExport(const Part& settings, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress);
 
 /// The file of a frame of a sequence: NAME.png gives NAME-0007.png.

@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "core/light/panorama.h"
+#include "core/scene/object_id.h"
 
 /// Light from so far away that it comes to every place alike.
 namespace gswarm {
@@ -13,6 +14,7 @@ struct Sun {
     glm::vec3 toward{0, 1, 0};  ///< unit
     glm::vec3 light{0};         ///< linear: what white paper that faces it sends back, a pi-th of its lux
     float size = 0;             ///< radians across
+    ObjectId of{};              ///< the light
 
     bool operator==(const Sun&) const = default;
 };
@@ -35,6 +37,7 @@ struct Surroundings {
     float around = 0;    ///< radians about +Y
     /// None until it was read (provide/picture_files.h), and where it can't be: it gives no light then.
     std::shared_ptr<const Panorama> picture;
+    ObjectId of{};  ///< the light
 
     /// Linear light from a direction, unit.
     glm::vec3 from(const glm::vec3& direction) const;

@@ -13,6 +13,7 @@ enum class LampForm { point, spot, rectangle, disc };
 
 /// A light that stands somewhere in the world. It shines along its own −Y: without a turn, down.
 struct Lamp {
+    ObjectId of;  ///< the light, or the swarm that repeats it
     LampForm form = LampForm::point;
     glm::vec3 light{0};  ///< linear; candela of a point or spot, nits of a rectangle or disc
     glm::vec3 position{0};

@@ -11,7 +11,7 @@ struct SunLight {
 };
 
 void shine(const SunLight& s, FarLight& all) {
-    if (s.on) all.suns.push_back({towardSun(s.height, s.around), glm::vec3(s.colour) * s.strength, s.size});
+    if (s.on) all.suns.push_back({towardSun(s.height, s.around), glm::vec3(s.colour) * s.strength, s.size, {}});
 }
 
 }  // namespace

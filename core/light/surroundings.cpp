@@ -14,7 +14,7 @@ struct SurroundingsLight {
 
 void shine(const SurroundingsLight& s, FarLight& all) {
     if (!s.on || (s.picture == SurroundingsPicture::file && s.file.empty())) return;
-    all.surroundings.push_back({s.picture, s.file, glm::vec3(s.tint) * s.strength, s.around, nullptr});
+    all.surroundings.push_back({s.picture, s.file, glm::vec3(s.tint) * s.strength, s.around, nullptr, {}});
 }
 
 }  // namespace

@@ -269,7 +269,11 @@ void bloom(std::vector<vec3>& light, int width, int height, float radius, float 
     light = std::move(whole.light);
 }
 
-Image finish(LinearPicture picture, const Setting& setting) {
+namespace {
+
+/// Calls `take(i, shown, alpha)` for every pixel with what is seen in the end, each of its numbers 0 … 1.
+template <class Take>
+void finishInto(LinearPicture picture, const Setting& setting, const Take& take) {
     const After& after = setting.after;
     const float scale = static_cast<float>(picture.width) / static_cast<float>(setting.pictureWidth);
     const bool transparent = after.background == Background::transparent;
@@ -279,30 +283,41 @@ Image finish(LinearPicture picture, const Setting& setting) {
     if (after.bloom > 0)
         bloom(picture.light, picture.width, picture.height, after.bloomSize / 100 * static_cast<float>(setting.pictureHeight) * scale,
               after.bloom / 100);
-    Image image{picture.width, picture.height, std::vector<std::uint8_t>(4 * picture.light.size())};
     const float w = static_cast<float>(picture.width), h = static_cast<float>(picture.height), corner = (w * w + h * h) / 4;
     forPixels(picture.width, picture.height, [&](int x, int y, std::size_t i) {
         const float u = static_cast<float>(x) + 0.5f - w / 2, v = static_cast<float>(y) + 0.5f - h / 2;
         vec3 light = picture.light[i] * (1 - after.vignette / 100 * (u * u + v * v) / corner);
         float alpha = 1;
-        vec3 shown;
+        vec3 shown = display(light, setting.exposure, setting.display);
         if (transparent) {
             // Bloom beside things is seen over whatever is behind: as opaque as it is bright.
-            const float part = picture.coverage[i];
-            shown = display(light, setting.exposure, setting.display);
-            alpha = std::min(1.0f, std::max(part, luminous(shown)));
-            if (part > 0 && part >= luminous(shown))
+            const float part = picture.coverage[i], bright = luminous(shown);
+            alpha = std::min(1.0f, std::max(part, bright));
+            if (part > 0 && part >= bright)
                 shown = display(light / part, setting.exposure, setting.display);
             else if (alpha > 0)
                 shown /= alpha;
-        } else {
-            shown = display(light, setting.exposure, setting.display);
         }
         if (after.grain > 0) shown = glm::clamp(shown + after.grain / 100 * grainAt(x, y), 0.0f, 1.0f);
-        for (int c = 0; c < 3; ++c) image.pixels[4 * i + static_cast<std::size_t>(c)] = static_cast<std::uint8_t>(shown[c] * 255 + 0.5f);
-        image.pixels[4 * i + 3] = static_cast<std::uint8_t>(alpha * 255 + 0.5f);
+        take(i, shown, alpha);
+    });
+}
+
+/// `I` is an image, `most` its largest number.
+template <class I>
+I finished(LinearPicture picture, const Setting& setting, float most) {
+    using Number = typename decltype(I::pixels)::value_type;
+    I image{picture.width, picture.height, decltype(I::pixels)(4 * picture.light.size())};
+    finishInto(std::move(picture), setting, [&](std::size_t i, const vec3& shown, float alpha) {
+        for (int c = 0; c < 3; ++c) image.pixels[4 * i + static_cast<std::size_t>(c)] = static_cast<Number>(shown[c] * most + 0.5f);
+        image.pixels[4 * i + 3] = static_cast<Number>(alpha * most + 0.5f);
     });
     return image;
 }
+
+}  // namespace
+
+Image finish(LinearPicture picture, const Setting& setting) { return finished<Image>(std::move(picture), setting, 255); }
+Image16 finish16(LinearPicture picture, const Setting& setting) { return finished<Image16>(std::move(picture), setting, 65535); }
 
 }  // namespace gswarm

@@ -31,6 +31,8 @@ LinearPicture developed(const Film& film);
 /// bloom, a dark edge, exposure and display, grain. Lengths in pixels count at the project's own size of pictures and are scaled
 /// with the width. With a transparent background its coverage is the alpha; else alpha is 255.
 Image finish(LinearPicture picture, const Setting& setting);
+/// The same in finer steps.
+Image16 finish16(LinearPicture picture, const Setting& setting);
 
 /// Spreads a share of all light over widths from one pixel to about `radius` of them, the wider the less; no light is lost but at
 /// the picture's edge, where it is thrown back in. Cost: about one and a half passes over the picture, whatever the radius.

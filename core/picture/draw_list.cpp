@@ -22,6 +22,7 @@ Lamp lampOf(const Result& swarm, std::uint32_t row, const Lamp& repeated) {
     const glm::vec3 x(own[0]), y(own[1]), z(own[2]), along = -glm::vec3(world[1]), side(world[0]);
     const glm::vec4 colour = linearColour(swarm.columns->colour[row]);
     Lamp lamp = repeated;
+    lamp.of = swarm.swarm;
     lamp.light *= glm::vec3(colour) * (colour.w * (glm::length(x) + glm::length(y) + glm::length(z)) / 3);
     lamp.position = glm::vec3(world[3]);
     if (glm::length(along) > 0) lamp.along = glm::normalize(along);

@@ -40,11 +40,13 @@ FarSampler::FarSampler(const FarLight& light) {
         if (largest(sun.light) <= 0) continue;
         suns_.emplace_back(sun);
         chances_.push_back(largest(sun.light));
+        of_.push_back(sun.of);
     }
     for (const Surroundings& one : light.surroundings) {
         if (!one.picture || largest(one.light * one.picture->mean()) <= 0) continue;
         surroundings_.push_back(one);
         chances_.push_back(largest(one.light * one.picture->mean()));
+        of_.push_back(one.of);
     }
     const float all = std::accumulate(chances_.begin(), chances_.end(), 0.0f);
     for (float& chance : chances_) chance /= all;

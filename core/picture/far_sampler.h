@@ -20,6 +20,8 @@ class FarSampler {
     explicit FarSampler(const FarLight& light);
     /// Suns first, then surroundings.
     int count() const { return static_cast<int>(suns_.size() + surroundings_.size()); }
+    /// The light that it is.
+    ObjectId of(int source) const { return of_[static_cast<std::size_t>(source)]; }
     FarWay sample(int source, float u, float v) const;
     /// What a ray that meets nothing brings of a source.
     FarWay met(int source, const glm::vec3& direction) const;
@@ -43,6 +45,7 @@ class FarSampler {
     std::vector<Disc> suns_;
     std::vector<Surroundings> surroundings_;
     std::vector<float> chances_;
+    std::vector<ObjectId> of_;
 };
 
 }  // namespace gswarm

@@ -3,6 +3,8 @@
 #include <glm/vec3.hpp>
 #include <vector>
 
+#include "core/picture/film_layers.h"
+
 namespace gswarm {
 
 /// A rectangle of pixels, from the top left.
@@ -29,6 +31,7 @@ struct Film {
     };
     int width = 0, height = 0;
     std::vector<Pixel> pixels;
+    FilmLayers layers;
 
     Film() = default;
     /// Throws Error if there is not enough memory for it.

@@ -10,4 +10,10 @@ struct Image {
     std::vector<std::uint8_t> pixels;
 };
 
+/// The same of 16 bits a channel.
+struct Image16 {
+    int width = 0, height = 0;
+    std::vector<std::uint16_t> pixels;
+};
+
 }  // namespace gswarm

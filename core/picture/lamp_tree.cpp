@@ -185,7 +185,8 @@ LampLight LampTree::sample(const vec3& place, float choose, float u, float v) co
             choose = (choose - left) / (1 - left), chance *= 1 - left, at = node.right;
         }
     }
-    const Lamp& lamp = lamps_[static_cast<std::size_t>(nodes_[static_cast<std::size_t>(at)].right)];
+    out.lamp = nodes_[static_cast<std::size_t>(at)].right;
+    const Lamp& lamp = lamps_[static_cast<std::size_t>(out.lamp)];
     vec3 from = lamp.position;
     if (lamp.form == LampForm::rectangle) {
         from += lamp.side * ((u - 0.5f) * lamp.width) + across(lamp) * ((v - 0.5f) * lamp.depth);
@@ -245,12 +246,12 @@ std::vector<LampTree::Met> LampTree::meets(const vec3& from, const vec3& directi
             const auto met = meet(lamp, from, direction);
             if (!met || *met >= distance) return;
             const float cosine = std::abs(glm::dot(lamp.along, direction));
-            out.push_back({*met, lamp.light, *met * *met / (cosine * areaOf(lamp)) * chanceOf(i, from)});
+            out.push_back({*met, lamp.light, *met * *met / (cosine * areaOf(lamp)) * chanceOf(i, from), i});
             return;
         }
         const auto met = meetBall(lamp, from, direction);
         const auto ball = seenBall(lamp, from);
-        if (met && ball && *met < distance) out.push_back({*met, radianceOf(lamp, *ball), ball->density() * chanceOf(i, from)});
+        if (met && ball && *met < distance) out.push_back({*met, radianceOf(lamp, *ball), ball->density() * chanceOf(i, from), i});
     };
     std::array<int, 64> open;
     std::size_t count = 0;

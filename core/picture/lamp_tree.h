@@ -12,6 +12,7 @@ struct LampLight {
     float distance = 0;
     glm::vec3 light{0};  ///< radiance times the solid angle it stands for; counts once for the chance of having been picked
     float density = 0;   ///< of the way by solid angle, with the chance of the pick; 0 for lamps that no ray can meet
+    int lamp = 0;        ///< which
 };
 
 /// Directions that lamps shine in: around an axis as far as an angle, radians.
@@ -26,6 +27,9 @@ class LampTree {
   public:
     explicit LampTree(std::vector<Lamp> lamps);
     bool empty() const { return lamps_.empty(); }
+    int count() const { return static_cast<int>(lamps_.size()); }
+    /// The light, or the swarm that repeats it.
+    ObjectId of(int lamp) const { return lamps_[static_cast<std::size_t>(lamp)].of; }
     /// Picks a lamp and a place on it. No light where the lamp shines elsewhere.
     LampLight sample(const glm::vec3& place, float choose, float u, float v) const;
     /// What lamps that a ray meets within a distance send back along it.
@@ -33,6 +37,7 @@ class LampTree {
         float distance = 0;
         glm::vec3 light{0};
         float density = 0;  ///< with which sample() would have gone there
+        int lamp = 0;
     };
     std::vector<Met> meets(const glm::vec3& from, const glm::vec3& direction, float distance) const;
 

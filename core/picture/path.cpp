@@ -47,6 +47,7 @@ struct Path {
     const PathScene& scene;
     Sobol& numbers;
     float moment;
+    PathLayers* layers;
     Sample sample{};
     vec3 share{1};
     float density = 0;       ///< of the last way, 0 where nothing else could have gone it
@@ -58,11 +59,14 @@ struct Path {
     float attenuationDistance = 0;
     bool described = false;  ///< albedo and normal are known
 
-    void take(vec3 light, bool direct) {
+    /// Returns what came of it.
+    vec3 take(vec3 light, bool direct, const LightSource& from) {
         light *= share;
         const float most = mostIndirect / scene.setting.exposure, bright = largest(light);
         if (!direct && bright > most) light *= most / bright;
         sample.light += light;
+        if (layers && layers->groupOf) layers->groups[static_cast<std::size_t>(layers->groupOf(from))] += light;
+        return light;
     }
 
     /// What it meets in its direction, past what is partly opaque, and the lamps that shine on the way.
@@ -84,7 +88,7 @@ struct Path {
         if (bounce > 0 && !scene.lamps.empty())
             for (const LampTree::Met& met : scene.lamps.meets(from, direction, hit.any ? hit.distance : farAway)) {
                 const float weight = density > 0 ? powerRule(density, met.density) : scattered ? 0 : 1;
-                take(met.light * weight, false);
+                take(met.light * weight, false, {LightSource::lamp, met.lamp});
             }
         return hit;
     }
@@ -93,17 +97,18 @@ struct Path {
     bool askedAll(bool direct) const { return scene.far.count() == 0 || (direct && scene.far.count() <= mostAsked); }
 
     void lightOf(const vec3& place, const Scattering& s, const vec3& a, const vec3& b, const vec3& n, bool direct) {
-        const auto shine = [&](const vec3& toward, const vec3& light, float lightDensity, float distance) {
+        const auto shine = [&](const vec3& toward, const vec3& light, float lightDensity, float distance, const LightSource& from) {
             const Scattered found = evaluate(s, {glm::dot(toward, a), glm::dot(toward, b), glm::dot(toward, n)});
             if (largest(found.share * light) <= 0) return;
             const float weight = lightDensity > 0 ? powerRule(lightDensity, found.density) : 1;
             ++sample.rays;
-            take(found.share * light * weight * scene.world.reaching(place, toward, distance, moment), direct);
+            take(found.share * light * weight * scene.world.reaching(place, toward, distance, moment), direct, from);
         };
         const auto shineFrom = [&](int source, float chance) {
             const float u = numbers.next(), v = numbers.next();
             const FarWay way = scene.far.sample(source, u, v);
-            if (way.density > 0) shine(way.direction, way.light / (way.density * chance), way.density * chance, farAway);
+            if (way.density > 0)
+                shine(way.direction, way.light / (way.density * chance), way.density * chance, farAway, {LightSource::far, source});
         };
         numbers.together();
         if (askedAll(direct)) {
@@ -116,7 +121,8 @@ struct Path {
         numbers.together();
         const float choose = numbers.next(), u = numbers.next(), v = numbers.next();
         const LampLight lamp = scene.lamps.sample(place, choose, u, v);
-        if (largest(lamp.light) > 0) shine(lamp.direction, lamp.light, lamp.density, lamp.distance * (1 - 1e-4f));
+        if (largest(lamp.light) > 0)
+            shine(lamp.direction, lamp.light, lamp.density, lamp.distance * (1 - 1e-4f), {LightSource::lamp, lamp.lamp});
     }
 
     /// What the noise filter tells surfaces apart by: of what mirrors or lets light through smoothly, what is seen by it.
@@ -133,22 +139,27 @@ struct Path {
     /// The light of what is far away.
     void escape(const vec3& direction, int bounce) {
         if (bounce == 0) return;  // the background comes after
-        take(skyFrom(scene.setting.light, direction), !scattered);
+        take(skyFrom(scene.setting.light, direction), !scattered, {LightSource::sky});
         const bool all = askedAll(bounce == 1);
         for (int source = 0; source < scene.far.count(); ++source) {
             const FarWay way = scene.far.met(source, direction);
             if (way.density <= 0) continue;
             const float asked = way.density * (all ? 1 : scene.far.chanceOf(source));
-            take(way.light * (density > 0 ? powerRule(density, asked) : scattered ? 0 : 1), false);
+            take(way.light * (density > 0 ? powerRule(density, asked) : scattered ? 0 : 1), false, {LightSource::far, source});
         }
     }
 };
 
 }  // namespace
 
-Sample tracePath(const PathScene& scene, const Lens::Ray& first, float moment, Sobol& numbers) {
+Sample tracePath(const PathScene& scene, const Lens::Ray& first, float moment, Sobol& numbers, PathLayers* layers) {
     vec3 from = first.from, direction = first.direction;
-    Path path{scene, numbers, moment};
+    Path path{scene, numbers, moment, layers};
+    if (layers) {
+        layers->first = {};
+        layers->emission = vec3(0);
+        std::fill(layers->groups.begin(), layers->groups.end(), vec3(0));
+    }
     for (int bounce = 0; bounce <= mostBounces; ++bounce) {
         Material material;
         const Hit hit = path.next(from, direction, material, bounce);
@@ -164,7 +175,11 @@ Sample tracePath(const PathScene& scene, const Lens::Ray& first, float moment, S
         if (behind) n = -n, flat = -flat;
         // A smoothed normal may turn away from what is seen.
         if (glm::dot(n, view) < 0.01f) n = glm::normalize(n + flat * (0.02f + std::max(0.0f, -glm::dot(n, view))));
-        path.take(emitted(material, vec3(material.colour), glm::dot(n, view)), bounce == 0);
+        const vec3 own = path.take(emitted(material, vec3(material.colour), glm::dot(n, view)), bounce == 0, {LightSource::surface});
+        if (layers && bounce == 0) {
+            layers->first = hit;
+            layers->emission = own;
+        }
 
         // What is mirrored behind a matt bounce is seen by chance alone: a little softer it leaves no specks.
         if (path.spread) {

@@ -1,5 +1,7 @@
 #pragma once
+#include <functional>
 #include <glm/geometric.hpp>
+#include <vector>
 
 #include "core/picture/far_sampler.h"
 #include "core/picture/lamp_tree.h"
@@ -23,6 +25,21 @@ struct PathScene {
     FarSampler far;
 };
 
+/// What light comes from: a surface that glows, the skies, a source of FarSampler, a lamp of LampTree.
+struct LightSource {
+    enum Kind { surface, sky, far, lamp } kind = surface;
+    int number = 0;
+};
+
+/// What a path tells beside its sample, for layers.
+struct PathLayers {
+    Hit first;              ///< what is seen first; none where that is the background
+    glm::vec3 emission{0};  ///< the light that this gives of itself, by its coverage
+    /// The sample's light by what it comes from, summed up in `groups`; nothing where there is no `groupOf`.
+    std::function<int(const LightSource&)> groupOf;
+    std::vector<glm::vec3> groups;
+};
+
 /// What one ray from the camera brings back.
 struct Sample {
     glm::vec3 light{0};    ///< linear; of what is only partly there its part
@@ -36,7 +53,7 @@ struct Sample {
 
 /// Light that comes back along a ray from the camera. What is seen of suns, surroundings and lamps is sampled from both ends and weighed by
 /// Veach's power rule; bright spots that see-through things throw are those of light that goes straight through.
-/// `moment` is 0 when the shutter opens and 1 when it closes.
-Sample tracePath(const PathScene& scene, const Lens::Ray& first, float moment, Sobol& numbers);
+/// `moment` is 0 when the shutter opens and 1 when it closes. Tells layers where there are any; the sample is the same.
+Sample tracePath(const PathScene& scene, const Lens::Ray& first, float moment, Sobol& numbers, PathLayers* layers = nullptr);
 
 }  // namespace gswarm

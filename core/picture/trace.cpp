@@ -3,11 +3,13 @@
 #include <algorithm>
 #include <atomic>
 #include <cmath>
+#include <new>
 
 #include "core/base/error.h"
 #include "core/base/parallel.h"
 #include "core/picture/filter.h"
 #include "core/picture/lens.h"
+#include "core/picture/motion.h"
 #include "core/picture/path.h"
 
 namespace gswarm {
@@ -41,7 +43,65 @@ bool goodEnough(const Film& film, const PixelRect& part, float exposure, float w
     return noiseOf(film, part, exposure) <= wanted && noiseOf(film, cutTo(around, film.whole()), exposure) <= 1.5f * wanted;
 }
 
+/// The groups of all sources, by what a path tells of them.
+std::function<int(const LightSource&)> groupsOf(const PathScene& scene, const Layering& layering) {
+    const auto group = [&](ObjectId of) {
+        const auto found = layering.groupOf.find(of);
+        return found == layering.groupOf.end() ? 0 : found->second;
+    };
+    std::vector<int> far, lamps;
+    for (int source = 0; source < scene.far.count(); ++source) far.push_back(group(scene.far.of(source)));
+    for (int lamp = 0; lamp < scene.lamps.count(); ++lamp) lamps.push_back(group(scene.lamps.of(lamp)));
+    return [far, lamps, sky = layering.skyGroup](const LightSource& source) {
+        switch (source.kind) {
+            case LightSource::sky:
+                return sky;
+            case LightSource::far:
+                return far[static_cast<std::size_t>(source.number)];
+            case LightSource::lamp:
+                return lamps[static_cast<std::size_t>(source.number)];
+            default:
+                return 0;
+        }
+    };
+}
+
+void addTo(std::vector<FilmLayers::Covers>& all, std::uint32_t thing, float coverage) {
+    for (FilmLayers::Covers& one : all)
+        if (one.thing == thing) {
+            one.coverage += coverage;
+            return;
+        }
+    all.push_back({thing, coverage});
+}
+
+/// Adds a sample's layers at a pixel.
+void addTo(FilmLayers& film, std::size_t i, const Sample& sample, const PathLayers& layers, const Motion* motion) {
+    for (std::size_t g = 0; g < film.groups.size(); ++g) film.groups[g][i] += layers.groups[g];
+    if (!layers.first.any) return;
+    if (!film.emission.empty()) film.emission[i] += layers.emission;
+    if (!film.place.empty()) film.place[i] += layers.first.place * sample.coverage;
+    if (!film.motion.empty() && motion) film.motion[i] += motion->of(layers.first) * sample.coverage;
+    if (!film.things.empty() && sample.coverage > 0)
+        addTo(film.things[i], layers.first.surface ? layers.first.number + 1 : FilmLayers::floorThing, sample.coverage);
+}
+
 }  // namespace
+
+void addLayers(Film& film, const Layering& layering) {
+    const std::size_t count = film.pixels.size();
+    FilmLayers& layers = film.layers;
+    try {
+        if (layering.place) layers.place.resize(count);
+        if (layering.motion) layers.motion.resize(count);
+        if (layering.emission) layers.emission.resize(count);
+        if (layering.things) layers.things.resize(count);
+        layers.groups.assign(static_cast<std::size_t>(layering.lightGroups), std::vector<vec3>(count));
+    } catch (const std::bad_alloc&) {
+        throw Error("There is not enough memory for the layers of a picture of " + std::to_string(film.width) + " × " +
+                    std::to_string(film.height) + " pixels; make it smaller or leave some out.");
+    }
+}
 
 void checkTraceSize(const TraceSize& size) {
     if (size.width < 1 || size.height < 1 || size.width > 16384 || size.height > 16384)
@@ -100,7 +160,7 @@ void Tracer::show(Shot shot, Progress& progress) {
 }
 
 std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& wanted, const Progress& progress,
-                            const std::function<void(double)>& report) const {
+                            const std::function<void(double)>& report, const Layering& layering) const {
     const Setting& setting = shot_.setting();
     const Lens lens(shot_.settings, static_cast<float>(film.width) / static_cast<float>(film.height));
     const auto tiles = tilesOf(part);
@@ -110,7 +170,13 @@ std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& 
     std::atomic<std::int64_t> rays{0};
     std::atomic<std::size_t> done{0};
     const float most = brightest / setting.exposure;
-    const auto pixelOf = [&](int x, int y) {
+    const bool layered = film.layers.any();
+    PathLayers none;
+    if (!film.layers.groups.empty()) {
+        none.groupOf = groupsOf(scene, layering);
+        none.groups.resize(film.layers.groups.size());
+    }
+    const auto pixelOf = [&](int x, int y, PathLayers& layers) {
         std::int64_t took = 0;
         Film::Pixel& pixel = film.at(x, y);
         for (std::uint32_t s = pixel.samples; s < static_cast<std::uint32_t>(wanted.samples); ++s) {
@@ -122,7 +188,8 @@ std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& 
             numbers.together();
             const float time = numbers.next(), lensU = numbers.next(), lensV = numbers.next();
             const Lens::Ray ray = lens.through(u, v, time, lensU, lensV);
-            const Sample sample = tracePath(scene, ray, time, numbers);
+            const Sample sample = tracePath(scene, ray, time, numbers, layered ? &layers : nullptr);
+            if (layered) addTo(film.layers, static_cast<std::size_t>(&pixel - film.pixels.data()), sample, layers, layering.motion);
             const float bright = std::min(luminanceOf(sample.light), most);
             pixel.light += sample.light;
             pixel.coverage += sample.coverage;
@@ -141,10 +208,11 @@ std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& 
     forEach(tiles.size(), [&](std::size_t t) {
         std::int64_t took = 0;
         const PixelRect& here = tiles[t];
+        PathLayers layers = none;
         for (int y = here.y; wants[t] && y < here.y + here.height; ++y)
             for (int x = here.x; x < here.x + here.width; ++x) {
                 if (progress.cancelled()) return;
-                took += pixelOf(x, y);
+                took += pixelOf(x, y, layers);
             }
         rays += took;
         ++done;
@@ -154,17 +222,18 @@ std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& 
     return rays;
 }
 
-Film exposed(Tracer& tracer, Shot shot, const TraceSize& size, Progress& progress) {
+Film exposed(Tracer& tracer, Shot shot, const TraceSize& size, Progress& progress, const Layering& layering) {
     checkTraceSize(size);
     tracer.show(std::move(shot), progress);
     progress.say("tracing the picture");
     Film film(size.width, size.height);
+    addLayers(film, layering);
     TraceSize step = size;
     // Noise is looked at each time the samples have doubled.
     step.samples = size.noise > 0 ? std::min(size.samples, leastSamples) : size.samples;
     for (int had = 0;;) {
-        tracer.expose(film, film.whole(), step, progress,
-                      [&](double share) { progress.report((had + share * (step.samples - had)) / size.samples); });
+        const auto report = [&](double share) { progress.report((had + share * (step.samples - had)) / size.samples); };
+        tracer.expose(film, film.whole(), step, progress, report, layering);
         if (step.samples == size.samples) return film;
         had = step.samples;
         step.samples = std::min(size.samples, 2 * had);

@@ -1,5 +1,6 @@
 #pragma once
 #include <functional>
+#include <map>
 #include <memory>
 
 #include "core/base/progress.h"
@@ -10,6 +11,8 @@
 #include "core/picture/view.h"
 
 namespace gswarm {
+
+class Motion;
 
 struct TraceSize {
     int width = 640, height = 360;
@@ -31,6 +34,18 @@ struct Shot {
 /// Moments that a shutter which is open for a while is sampled at.
 inline constexpr int shutterMoments = 5;
 
+/// What a film's layers are gathered with.
+struct Layering {
+    int lightGroups = 0;
+    /// Of lights, and of swarms that repeat some; what is not among them, glowing surfaces too, is the first.
+    std::map<ObjectId, int> groupOf;
+    int skyGroup = 0;
+    const Motion* motion = nullptr;  ///< null for none
+    bool place = false, emission = false, things = false;
+};
+/// Makes room in a film for what is gathered. Throws Error if there is not enough memory.
+void addLayers(Film& film, const Layering& layering);
+
 /// Makes traced pictures one after the other; what they have in common is not made again: meshes stay, and where only materials,
 /// light or camera changed, everything does.
 class Tracer {
@@ -46,8 +61,9 @@ class Tracer {
     /// rays that took. The film's aspect is the picture's. What a pixel gets depends on its place, the seed and the number of samples
     /// alone, never on threads or on how often this was called. Throws Cancelled between pixels, with the film in order.
     /// `report` is told what share of the tiles is done, from several threads.
+    /// The columns of the film's layers that are not empty are filled as well, by `layering`.
     std::int64_t expose(Film& film, const PixelRect& part, const TraceSize& wanted, const Progress& progress,
-                        const std::function<void(double)>& report = {}) const;
+                        const std::function<void(double)>& report = {}, const Layering& layering = {}) const;
 
   private:
     struct Shown;
@@ -60,7 +76,7 @@ class Tracer {
 /// seed give the same bytes for any thread count. Throws Error for impossible sizes, Cancelled between pixels. Rays: Embree.
 Image trace(Tracer& tracer, Shot shot, const TraceSize& size, Progress& progress);
 /// The film of it, before the noise filter and what comes after.
-Film exposed(Tracer& tracer, Shot shot, const TraceSize& size, Progress& progress);
+Film exposed(Tracer& tracer, Shot shot, const TraceSize& size, Progress& progress, const Layering& layering = {});
 Image trace(const DrawList& list, const Setting& setting, const TraceSize& size, Progress& progress);
 
 /// Whether a film of one is a film of the other: they differ in nothing that light sees, at most in what comes after.

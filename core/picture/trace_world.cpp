@@ -5,6 +5,7 @@
 #include <glm/gtc/matrix_inverse.hpp>
 
 #include "core/base/parallel.h"
+#include "core/picture/moments.h"
 #include "core/shape/shape_kind.h"
 
 namespace gswarm {
@@ -17,26 +18,6 @@ RTCRayHit rayOf(const vec3& from, const vec3& direction, float least, float most
     ray.ray = {from.x, from.y, from.z, least, direction.x, direction.y, direction.z, time, most, ~0u, 0, 0};
     ray.hit.geomID = ray.hit.instID[0] = RTC_INVALID_GEOMETRY_ID;
     return ray;
-}
-
-glm::mat4 matrixIn(const Result& result, std::uint32_t row) {
-    const float* m = &result.columns->matrix[12 * static_cast<std::size_t>(row)];
-    return {m[0], m[4], m[8], 0, m[1], m[5], m[9], 0, m[2], m[6], m[10], 0, m[3], m[7], m[11], 1};
-}
-
-/// The surface with the same number in every list, if it is the same thing there.
-std::vector<const Surface*> atAllMoments(std::span<const DrawList> shutter, std::size_t number) {
-    const Surface& first = shutter.front().surfaces[number];
-    std::vector<const Surface*> moments{&first};
-    for (const DrawList& list : shutter.subspan(1)) {
-        if (number >= list.surfaces.size()) return {&first};
-        const Surface& other = list.surfaces[number];
-        const bool same = other.shape == first.shape && !other.swarm == !first.swarm &&
-                          (!first.swarm || (other.swarm->swarm == first.swarm->swarm && other.swarm->count == first.swarm->count));
-        if (!same) return {&first};
-        moments.push_back(&other);
-    }
-    return moments;
 }
 
 }  // namespace
@@ -82,7 +63,7 @@ void TraceWorld::make(std::span<const DrawList> shutter, MeshTrees& trees) {
 }
 
 void TraceWorld::move(std::span<const DrawList> shutter, const Ground& ground, Progress& progress) {
-    place(shutter, progress);
+    eachThing(shutter, progress, [this](std::uint32_t number, std::span<const glm::mat4> transforms) { place(number, transforms); });
     dress(shutter, ground);
     commit(progress);
 }
@@ -95,23 +76,6 @@ void TraceWorld::commit(Progress& progress) {
     progress.check();
 }
 
-void TraceWorld::place(std::span<const DrawList> shutter, Progress& progress) {
-    const DrawList& list = shutter.front();
-    std::size_t next = 0;
-    for (std::size_t s = 0; s < list.surfaces.size(); ++s) {
-        const Surface& surface = list.surfaces[s];
-        const auto moments = atAllMoments(shutter, s);
-        if (surface.swarm) {
-            placeInstances(moments, next, progress);
-            next += surface.instances.size();
-        } else if (!surface.dimmed) {
-            std::vector<glm::mat4> poses;
-            for (const Surface* moment : moments) poses.push_back(matrixOf(moment->pose));
-            place(static_cast<std::uint32_t>(next++), poses);
-        }
-    }
-}
-
 void TraceWorld::place(std::uint32_t number, std::span<const glm::mat4> transforms) {
     Seen& seen = seen_[number];
     seen.moves = std::any_of(transforms.begin(), transforms.end(), [&](const glm::mat4& m) { return m != transforms.front(); });
@@ -122,32 +86,6 @@ void TraceWorld::place(std::uint32_t number, std::span<const glm::mat4> transfor
     for (std::size_t k = 0; k < moments; ++k)
         rtcSetGeometryTransform(geometry, static_cast<unsigned>(k), RTC_FORMAT_FLOAT4X4_COLUMN_MAJOR, &transforms[k][0][0]);
     rtcCommitGeometry(geometry);
-}
-
-void TraceWorld::placeInstances(const std::vector<const Surface*>& moments, std::size_t first, Progress& progress) {
-    const Surface& surface = *moments.front();
-    const ResultColumns& columns = *surface.swarm->columns;
-    std::vector<glm::mat4> poses;
-    for (const Surface* moment : moments) poses.push_back(matrixOf(moment->pose));
-    forRanges(surface.instances.size(), 1024, [&](std::size_t begin, std::size_t end) {
-        std::vector<glm::mat4> transforms;
-        for (std::size_t k = begin; k < end; ++k) {
-            if (k % 1024 == 0 && progress.cancelled()) return;
-            const std::uint32_t i = surface.instances[k];
-            transforms.clear();
-            for (std::size_t m = 0; m < moments.size(); ++m) {
-                const Result& result = *moments[m]->swarm;
-                // What comes, goes or becomes another shape meanwhile stands still.
-                if (result.columns->variant[i] != columns.variant[i]) {
-                    transforms.resize(1);
-                    break;
-                }
-                transforms.push_back(poses[m] * matrixIn(result, i));
-            }
-            place(static_cast<std::uint32_t>(first + k), transforms);
-        }
-    });
-    progress.check();
 }
 
 void TraceWorld::dress(std::span<const DrawList> shutter, const Ground& ground) {

@@ -69,9 +69,7 @@ class TraceWorld {
 
   private:
     void make(std::span<const DrawList> shutter, MeshTrees& trees);
-    void place(std::span<const DrawList> shutter, Progress& progress);
     void place(std::uint32_t number, std::span<const glm::mat4> transforms);
-    void placeInstances(const std::vector<const Surface*>& moments, std::size_t first, Progress& progress);
     void commit(Progress& progress);
     /// What its look depends on there, but for how it faces the eye.
     LookedAt lookedAt(const Hit& hit) const;

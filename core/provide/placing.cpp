@@ -112,7 +112,11 @@ FarLight farLightAt(const Scene& scene, double frame) {
     for (const ObjectId id : scene.all(ObjectType::light)) {
         const ResolvedPart part = resolve(scene, placePart(scene.at(id)), frame);
         const auto& kind = static_cast<const LightKind&>(*part.kind);
-        if (kind.far) kind.far(part.data.get(), all);
+        if (!kind.far) continue;
+        const std::size_t suns = all.suns.size(), surroundings = all.surroundings.size();
+        kind.far(part.data.get(), all);
+        for (std::size_t k = suns; k < all.suns.size(); ++k) all.suns[k].of = id;
+        for (std::size_t k = surroundings; k < all.surroundings.size(); ++k) all.surroundings[k].of = id;
     }
     return all;
 }
@@ -125,6 +129,7 @@ std::optional<Lamp> lampAt(const Scene& scene, ObjectId id, double frame, Store&
     if (!setting.on) return std::nullopt;
     const WorldPose base = baseOf(scene, id, frame, store);
     Lamp lamp = setting.lamp;
+    lamp.of = id;
     lamp.position = base.toWorld(lamp.position);
     glm::quat turn = base.rotation * rotationFromTurns(setting.rotation);
     if (scene.find(setting.aim)) {

@@ -1,0 +1,57 @@
+#include "core/exchange/picture_maker.h"
+
+#include "core/base/error.h"
+#include "core/picture/filter.h"
+
+namespace gswarm {
+
+PictureMaker::PictureMaker(const ShownSettings& settings, const ExportFrames& frames) : settings_(settings), frames_(frames) {
+    checkTraceSize(settings.size());
+    if (settings.live && !frames.live) throw Error("Live pictures can't be drawn here; leave “live” off and it is traced.");
+}
+
+Image PictureMaker::at(double frame, Progress& progress) {
+    if (settings_.live) return drawn(frame, progress);
+    auto [light, setting] = lit(frame, progress);
+    return finish(std::move(light), setting);
+}
+
+Image16 PictureMaker::fine(double frame, Progress& progress) {
+    if (settings_.live) throw Error("Live pictures have 8 bits a channel; nothing was written. Choose 8 bits, or leave “live” off.");
+    auto [light, setting] = lit(frame, progress);
+    return finish16(std::move(light), setting);
+}
+
+std::pair<LinearPicture, Setting> PictureMaker::lit(double frame, Progress& progress) {
+    Shot shot = frames_.shot(frame, progress);
+    if (settings_.transparent)
+        for (Setting& setting : shot.settings) setting.after.background = Background::transparent;
+    const Film film = exposed(tracer_, std::move(shot), settings_.size(), progress);
+    return {settings_.filter ? filtered(film, progress) : developed(film), tracer_.shot().setting()};
+}
+
+Image PictureMaker::drawn(double frame, Progress& progress) {
+    Setting setting = frames_.setting(frame);
+    if (settings_.transparent) setting.after.background = Background::transparent;
+    return frames_.live(frames_.at(frame, progress), setting, settings_.width, settings_.height);
+}
+
+void forEachFile(const ExportFrames& frames, const std::filesystem::path& path, const ExporterKind& kind, Progress& progress,
+                 const std::function<void(int frame, const std::filesystem::path&)>& write) {
+    const auto [first, last] = frames.range;
+    for (int frame = first; frame <= last; ++frame) {
+        const double count = last - first + 1;
+        progress.part((frame - first) / count, (frame - first + 1) / count);
+        progress.check();
+        const std::filesystem::path file = numbered(path, frame);
+        if (kind.markIn && kind.markIn(file) == markOf(frames, frame)) {
+            if (frames.kept) frames.kept(frame, file);
+            continue;
+        }
+        write(frame, file);
+        if (frames.wrote) frames.wrote(frame, file);
+    }
+    progress.report(1);
+}
+
+}  // namespace gswarm

@@ -1,0 +1,80 @@
+#include "core/picture/moments.h"
+
+#include "core/base/parallel.h"
+
+namespace gswarm {
+namespace {
+
+glm::mat4 matrixIn(const Result& result, std::uint32_t row) {
+    const float* m = &result.columns->matrix[12 * static_cast<std::size_t>(row)];
+    return {m[0], m[4], m[8], 0, m[1], m[5], m[9], 0, m[2], m[6], m[10], 0, m[3], m[7], m[11], 1};
+}
+
+/// The surface with the same number in every list, if it is the same thing there.
+std::vector<const Surface*> atAllMoments(std::span<const DrawList> lists, std::size_t number) {
+    const Surface& first = lists.front().surfaces[number];
+    std::vector<const Surface*> moments{&first};
+    for (const DrawList& list : lists.subspan(1)) {
+        if (number >= list.surfaces.size()) return {&first};
+        const Surface& other = list.surfaces[number];
+        const bool same = other.shape == first.shape && !other.swarm == !first.swarm &&
+                          (!first.swarm || (other.swarm->swarm == first.swarm->swarm && other.swarm->count == first.swarm->count));
+        if (!same) return {&first};
+        moments.push_back(&other);
+    }
+    return moments;
+}
+
+void eachInstance(const std::vector<const Surface*>& moments, std::size_t first, const Progress& progress, const TakeThing& take) {
+    const Surface& surface = *moments.front();
+    const ResultColumns& columns = *surface.swarm->columns;
+    std::vector<glm::mat4> poses;
+    for (const Surface* moment : moments) poses.push_back(matrixOf(moment->pose));
+    forRanges(surface.instances.size(), 1024, [&](std::size_t begin, std::size_t end) {
+        std::vector<glm::mat4> transforms;
+        for (std::size_t k = begin; k < end; ++k) {
+            if (k % 1024 == 0 && progress.cancelled()) return;
+            const std::uint32_t i = surface.instances[k];
+            transforms.clear();
+            for (std::size_t m = 0; m < moments.size(); ++m) {
+                const Result& result = *moments[m]->swarm;
+                if (result.columns->variant[i] != columns.variant[i]) {
+                    transforms.resize(1);
+                    break;
+                }
+                transforms.push_back(poses[m] * matrixIn(result, i));
+            }
+            take(static_cast<std::uint32_t>(first + k), transforms);
+        }
+    });
+    progress.check();
+}
+
+}  // namespace
+
+std::size_t thingCount(const Surface& surface) { return surface.swarm ? surface.instances.size() : surface.dimmed ? 0 : 1; }
+
+std::size_t thingCount(const DrawList& list) {
+    std::size_t count = 0;
+    for (const Surface& surface : list.surfaces) count += thingCount(surface);
+    return count;
+}
+
+void eachThing(std::span<const DrawList> lists, const Progress& progress, const TakeThing& take) {
+    const DrawList& list = lists.front();
+    std::size_t next = 0;
+    for (std::size_t s = 0; s < list.surfaces.size(); ++s) {
+        const Surface& surface = list.surfaces[s];
+        const auto moments = atAllMoments(lists, s);
+        if (surface.swarm) {
+            eachInstance(moments, next, progress, take);
+        } else if (!surface.dimmed) {
+            std::vector<glm::mat4> poses;
+            for (const Surface* moment : moments) poses.push_back(matrixOf(moment->pose));
+            take(static_cast<std::uint32_t>(next), poses);
+        }
+        next += thingCount(surface);
+    }
+}
+
+}  // namespace gswarm
