@@ -48,6 +48,7 @@ void run(const Asked& asked, const ExporterKind& kind, const Given& given) {
         if (frames.camera.type() != ObjectType::camera) throw UsageError("--camera: “" + asked.camera + "” is no camera of this project.");
     }
     frames.replaces = asked.replace;
+    frames.told = [](const std::string& sentence) { std::cerr << "gswarm: " << sentence << '\n'; };
     const auto started = std::chrono::steady_clock::now();
     auto before = started;
     int kept = 0;
@@ -80,7 +81,7 @@ const ExporterKind& exporterFor(const std::string& id, const std::string& out, b
         if (endings.find(kind->ending) == std::string::npos) endings += (endings.empty() ? "" : " or ") + kind->ending;
         if (std::filesystem::path(out).extension() != kind->ending) continue;
         if (kind->moves == several) return *kind;
-        otherwise = kind;
+        if (!otherwise) otherwise = kind;
     }
     if (otherwise) return *otherwise;
     throw UsageError("“" + out + "” must end in " + endings + "; or name what to write with --as.");
@@ -105,6 +106,11 @@ void addSetting(CLI::App& command, const Parameter& p, Given& given) {
         command.add_option_function<std::string>("--" + p.id, choose, p.summary)
             ->check(CLI::IsMember(ids))
             ->default_str(std::get<std::string>(p.standard));
+        return;
+    }
+    if (p.type == ParameterType::text) {
+        command.add_option_function<std::string>(
+            "--" + p.id, [&given, id = p.id](const std::string& text) { given[id] = text; }, p.summary);
         return;
     }
     const auto low = static_cast<long long>(p.hard.low), high = static_cast<long long>(p.hard.high);

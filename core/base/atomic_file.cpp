@@ -119,6 +119,7 @@ AtomicFile::AtomicFile(const fs::path& path) : state_(std::make_unique<State>())
 AtomicFile::~AtomicFile() = default;
 
 std::ostream& AtomicFile::stream() { return *state_->stream; }
+const fs::path& AtomicFile::unfinished() const { return state_->replaces() ? state_->temporary : state_->target; }
 
 void AtomicFile::commit() {
     State& s = *state_;

@@ -21,6 +21,9 @@ class AtomicFile {
 
     /// What is put into it and can't be written turns the stream bad; commit() says why.
     std::ostream& stream();
+    /// Where it lies until commit(), for libraries that write files by name; the stream is left alone then. What is no regular file is
+    /// itself.
+    const std::filesystem::path& unfinished() const;
     /// Throws Error if the system refuses; what was there before is then untouched, unless it was a pipe or a device.
     void commit();
 

@@ -46,8 +46,10 @@ Setting ExportFrames::setting(double frame) const {
 }
 
 const std::vector<const ExporterKind*>& exporters() {
-    static const std::vector<const ExporterKind*> all{&stillExporter, &sequenceExporter,  &layeredExporter, &layeredSequenceExporter,
-                                                      &gltfExporter,  &bakedGltfExporter, &csvExporter};
+    static const std::vector<const ExporterKind*> all{&stillExporter,     &sequenceExporter, &layeredExporter,   &layeredSequenceExporter,
+                                                      &h264Exporter,      &h265Exporter,     &proRes422Exporter, &proRes4444Exporter,
+                                                      &vp9Exporter,       &av1Exporter,      &gifExporter,       &gltfExporter,
+                                                      &bakedGltfExporter, &csvExporter};
     return all;
 }
 

@@ -30,7 +30,8 @@ struct ExportFrames {
     LiveStill live{};      ///< empty where pictures can only be traced
     ObjectId camera{};     ///< that it is seen through; the empty id for the one that is on
     bool replaces = true;  ///< what lies there already; else it is an error, but for what is just as it would be written
-    std::string mark{};    ///< of the piece and all settings: given by writeExport, see markOf
+    std::function<void(const std::string&)> told{};  ///< told what the person should know of what was written, one sentence
+    std::string mark{};                              ///< of the piece and all settings: given by writeExport, see markOf
 
     /// What all swarms show at a frame; `placedAt` with placements.
     DrawList at(double frame, Progress& progress) const;
@@ -41,8 +42,13 @@ struct ExportFrames {
     Setting setting(double frame) const;
 };
 
+/// What exporters are offered under.
+enum class ExportGroup { pictures, video, geometry, tables };
+inline constexpr const char* exportGroupNames[] = {"Pictures", "Video", "Geometry", "Tables"};
+
 /// A way out: what panel, tool and manual know of it, and the function that writes.
 struct ExporterKind : Kind {
+    ExportGroup group = ExportGroup::pictures;
     std::string ending;     ///< of its files: ".png"
     bool moves = false;     ///< writes a range of frames, not one moment
     bool ofSwarm = false;   ///< writes the instances of one swarm
@@ -59,8 +65,9 @@ struct ExporterKind : Kind {
 /// `summary` is what the panel says of it. The kind is finished by its settings' `write`.
 template <class T>
 struct DescribeExporter : Describe<T, ExporterKind> {
-    DescribeExporter(std::string id, std::string label, std::string ending, std::string summary)
+    DescribeExporter(ExportGroup group, std::string id, std::string label, std::string ending, std::string summary)
         : Describe<T, ExporterKind>(Family::object, std::move(id), std::move(label), std::move(summary)) {
+        this->kind().group = group;
         this->kind().ending = std::move(ending);
     }
 };
@@ -75,8 +82,8 @@ ExporterKind writes(Describe<T, ExporterKind>& described,
     return kind;
 }
 
-extern const ExporterKind stillExporter, sequenceExporter, layeredExporter, layeredSequenceExporter, gltfExporter, bakedGltfExporter,
-    csvExporter;
+extern const ExporterKind stillExporter, sequenceExporter, layeredExporter, layeredSequenceExporter, h264Exporter, h265Exporter,
+    proRes422Exporter, proRes4444Exporter, vp9Exporter, av1Exporter, gifExporter, gltfExporter, bakedGltfExporter, csvExporter;
 
 /// All exporters, in the order in which they are offered.
 const std::vector<const ExporterKind*>& exporters();

@@ -83,7 +83,7 @@ void writeSequence(const Exr& exr, const ExportFrames& frames, const std::filesy
 }
 
 DescribeExporter<Exr> describedLayers(const char* id, const char* label, const char* summary) {
-    DescribeExporter<Exr> kind(id, label, ".exr", summary);
+    DescribeExporter<Exr> kind(ExportGroup::pictures, id, label, ".exr", summary);
     describeTraced(kind);
     kind.choice("precision", &Exr::precision, {{"half", "Half floats"}, {"full", "Full floats"}},
                 "Of light and colours; positions, depths, motion and mattes are full floats always")

@@ -5,7 +5,6 @@
 #include "core/base/error.h"
 #include "core/exchange/mattes.h"
 #include "core/light/light_kind.h"
-#include "core/light/light_kind.h"
 
 namespace gswarm {
 namespace {

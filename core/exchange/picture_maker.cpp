@@ -33,7 +33,9 @@ std::pair<LinearPicture, Setting> PictureMaker::lit(double frame, Progress& prog
 Image PictureMaker::drawn(double frame, Progress& progress) {
     Setting setting = frames_.setting(frame);
     if (settings_.transparent) setting.after.background = Background::transparent;
-    return frames_.live(frames_.at(frame, progress), setting, settings_.width, settings_.height);
+    const DrawList list = frames_.at(frame, progress);
+    progress.say("drawing the picture");
+    return frames_.live(list, setting, settings_.width, settings_.height);
 }
 
 void forEachFile(const ExportFrames& frames, const std::filesystem::path& path, const ExporterKind& kind, Progress& progress,
@@ -49,9 +51,9 @@ void forEachFile(const ExportFrames& frames, const std::filesystem::path& path, 
             continue;
         }
         write(frame, file);
+        progress.report(1);
         if (frames.wrote) frames.wrote(frame, file);
     }
-    progress.report(1);
 }
 
 }  // namespace gswarm

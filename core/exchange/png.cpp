@@ -5,8 +5,10 @@
 
 #include <array>
 #include <csetjmp>
+#include <cstdio>
 #include <cstring>
 #include <fstream>
+#include <memory>
 #include <vector>
 
 #include "core/base/atomic_file.h"
@@ -73,6 +75,42 @@ void writePng(const Image& image, const std::filesystem::path& path, const PngOp
 }
 void writePng(const Image16& image, const std::filesystem::path& path, const PngOptions& options) {
     writeFileAtomically(path, pngOf(image, options));
+}
+
+Image16 readPng(const std::filesystem::path& path) {
+    struct Closes {
+        void operator()(std::FILE* file) const { std::fclose(file); }
+    };
+    const std::unique_ptr<std::FILE, Closes> file(std::fopen(path.c_str(), "rb"));
+    const auto refuse = [&](const char* why) { throw Error("“" + path.filename().string() + "” " + why + "."); };
+    if (!file) refuse("is not there or can't be read");
+    Image16 image;
+    png_structp png = png_create_read_struct(PNG_LIBPNG_VER_STRING, nullptr, nullptr, nullptr);
+    png_infop info = png ? png_create_info_struct(png) : nullptr;
+    if (!info || setjmp(png_jmpbuf(png))) {
+        png_destroy_read_struct(&png, &info, nullptr);
+        refuse("is no whole PNG picture");
+    }
+    png_init_io(png, file.get());
+    png_set_user_limits(png, 16384, 16384);
+    png_read_info(png, info);
+    png_set_expand_16(png);
+    png_set_gray_to_rgb(png);
+    png_set_add_alpha(png, 0xffff, PNG_FILLER_AFTER);
+    png_set_swap(png);
+    const int passes = png_set_interlace_handling(png);
+    png_read_update_info(png, info);
+    image.width = static_cast<int>(png_get_image_width(png, info));
+    image.height = static_cast<int>(png_get_image_height(png, info));
+    const std::size_t row = 4 * static_cast<std::size_t>(image.width);
+    if (png_get_rowbytes(png, info) != 2 * row) png_error(png, "unexpected");
+    image.pixels.resize(row * static_cast<std::size_t>(image.height));
+    for (int pass = 0; pass < passes; ++pass)
+        for (std::size_t y = 0; y < static_cast<std::size_t>(image.height); ++y)
+            png_read_row(png, reinterpret_cast<png_bytep>(image.pixels.data() + y * row), nullptr);
+    png_read_end(png, nullptr);
+    png_destroy_read_struct(&png, &info, nullptr);
+    return image;
 }
 
 std::string pngMark(const std::filesystem::path& path) {

@@ -19,6 +19,9 @@ std::string pngOf(const Image16& image, const PngOptions& options = {});
 void writePng(const Image& image, const std::filesystem::path& path, const PngOptions& options = {});
 void writePng(const Image16& image, const std::filesystem::path& path, const PngOptions& options = {});
 
+/// Any PNG file of at most 16384 pixels a side, opaque where it has no alpha; 8 bits count from 0 to 65535 like 16. Throws Error.
+Image16 readPng(const std::filesystem::path& path);
+
 /// The mark of a PNG file that is whole; empty for others, and where it has none.
 std::string pngMark(const std::filesystem::path& path);
 

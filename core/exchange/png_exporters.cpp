@@ -38,7 +38,7 @@ void writeSequence(const Png& png, const ExportFrames& frames, const std::filesy
 }
 
 DescribeExporter<Png> described(const char* id, const char* label, const char* summary) {
-    DescribeExporter<Png> kind(id, label, ".png", summary);
+    DescribeExporter<Png> kind(ExportGroup::pictures, id, label, ".png", summary);
     describeShown(kind);
     kind.toggle("transparent", &Png::transparent, false, "Leaves the background out: an alpha channel says what is there")
         .choice("bits", &Png::bits, {{"8", "8 bits"}, {"16", "16 bits"}},
