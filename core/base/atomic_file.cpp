@@ -32,6 +32,11 @@ class FileBuffer : public std::streambuf {
         if (c != traits_type::eof()) sputc(static_cast<char>(c));
         return traits_type::not_eof(c);
     }
+    /// Only where something is written, from the beginning.
+    pos_type seekpos(pos_type to, std::ios_base::openmode) override {
+        if (sync() != 0) return pos_type(off_type(-1));
+        return pos_type(::lseek(file_, to, SEEK_SET));
+    }
     int sync() override { return overflow(traits_type::eof()) == traits_type::eof() ? -1 : 0; }
     std::streamsize xsputn(const char* from, std::streamsize count) override {
         if (count < static_cast<std::streamsize>(bytes_.size())) return std::streambuf::xsputn(from, count);

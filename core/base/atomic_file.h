@@ -19,7 +19,7 @@ class AtomicFile {
     AtomicFile(const AtomicFile&) = delete;
     AtomicFile& operator=(const AtomicFile&) = delete;
 
-    /// What is put into it and can't be written turns the stream bad; commit() says why.
+    /// What is put into it and can't be written turns the stream bad; commit() says why. A place from the beginning can be sought.
     std::ostream& stream();
     /// Where it lies until commit(), for libraries that write files by name; the stream is left alone then. What is no regular file is
     /// itself.

@@ -8,22 +8,18 @@
 #include "core/read/table.h"
 
 namespace gswarm {
-namespace {
 
-/// A name as one CSV field (RFC 4180).
-std::string quoted(const std::string& text) {
+std::string csvField(const std::string& text) {
     if (text.find_first_of(",\"\n\r") == std::string::npos) return text;
     std::string out = "\"";
     for (const char c : text) (out += c == '"' ? "\"" : "") += c;
     return out + "\"";
 }
 
-}  // namespace
-
 void writeCsv(const Plan& plan, const Scene& scene, std::ostream& out, Progress* progress) {
     out << "number,id,shape,shown,position_x,position_y,position_z,quaternion_x,quaternion_y,quaternion_z,quaternion_w,"
            "scale_x,scale_y,scale_z,red,green,blue,alpha";
-    for (const auto& [number, standard] : plan.named) out << ',' << quoted(scene.at(number).name);
+    for (const auto& [number, standard] : plan.named) out << ',' << csvField(scene.at(number).name);
     out << '\n';
     const auto put = [&](float v) {
         char text[32];
@@ -31,7 +27,7 @@ void writeCsv(const Plan& plan, const Scene& scene, std::ostream& out, Progress*
         out << ',' << text;
     };
     readInstances(plan, scene, [&](const InstanceRow& row) {
-        out << row.number << ',' << row.id << ',' << quoted(row.shape) << ',' << (row.shown ? 1 : 0);
+        out << row.number << ',' << row.id << ',' << csvField(row.shape) << ',' << (row.shown ? 1 : 0);
         for (const float v :
              {row.position.x, row.position.y, row.position.z, row.rotation.x, row.rotation.y, row.rotation.z, row.rotation.w, row.scale.x,
               row.scale.y, row.scale.z, row.colour.x, row.colour.y, row.colour.z, row.colour.w})

@@ -1,9 +1,13 @@
 #pragma once
 #include <iosfwd>
+#include <string>
 
 #include "core/flow/plan.h"
 
 namespace gswarm {
+
+/// A text as one field (RFC 4180).
+std::string csvField(const std::string& text);
 
 /// The instances of a plan as CSV, world space, one row an instance in number order. Columns:
 /// number,id,shape,shown,position_x … _z,quaternion_x … _w,scale_x … _z,red,green,blue,alpha (colour sRGB-encoded). Numbers read back the

@@ -46,10 +46,28 @@ Setting ExportFrames::setting(double frame) const {
 }
 
 const std::vector<const ExporterKind*>& exporters() {
-    static const std::vector<const ExporterKind*> all{&stillExporter,     &sequenceExporter, &layeredExporter,   &layeredSequenceExporter,
-                                                      &h264Exporter,      &h265Exporter,     &proRes422Exporter, &proRes4444Exporter,
-                                                      &vp9Exporter,       &av1Exporter,      &gifExporter,       &gltfExporter,
-                                                      &bakedGltfExporter, &csvExporter};
+    static const std::vector<const ExporterKind*> all{&stillExporter,
+                                                      &sequenceExporter,
+                                                      &layeredExporter,
+                                                      &layeredSequenceExporter,
+                                                      &h264Exporter,
+                                                      &h265Exporter,
+                                                      &proRes422Exporter,
+                                                      &proRes4444Exporter,
+                                                      &vp9Exporter,
+                                                      &av1Exporter,
+                                                      &gifExporter,
+                                                      &gltfExporter,
+                                                      &bakedGltfExporter,
+                                                      &plyPointsExporter,
+                                                      &plyPointsSequenceExporter,
+                                                      &plyMeshExporter,
+                                                      &plyMeshSequenceExporter,
+                                                      &objExporter,
+                                                      &objSequenceExporter,
+                                                      &csvExporter,
+                                                      &framesCsvExporter,
+                                                      &npyExporter};
     return all;
 }
 
@@ -98,6 +116,55 @@ bool isThere(const std::filesystem::path& path) {
 }
 
 }  // namespace
+
+namespace {
+
+/// What takes more than is free is not begun.
+void checkRoom(const Part& settings, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
+    const ExporterKind& kind = kindOf(settings);
+    std::error_code failed;
+    const auto folder = path.has_parent_path() ? path.parent_path() : std::filesystem::path(".");
+    const auto space = std::filesystem::space(folder, failed);
+    if (!kind.bytes || failed) return;
+    const int files = kind.numbered ? frames.range.last - frames.range.first + 1 : 1;
+    const double bytes = kind.bytes(resolvedSettings(settings).data.get(), frames, progress) * files;
+    if (bytes > static_cast<double>(space.available))
+        throw Error("That takes about " + bytesInWords(bytes) + ", but only " + bytesInWords(static_cast<double>(space.available)) +
+                    " are free in that folder; nothing was written.");
+}
+
+}  // namespace
+
+std::string bytesInWords(double bytes) {
+    const char* units[] = {"bytes", "kB", "MB", "GB", "TB"};
+    int unit = 0;
+    while (bytes >= 999.5 && unit < 4) bytes /= 1000, ++unit;
+    char text[32];
+    std::snprintf(text, sizeof text, bytes < 9.95 && unit > 0 ? "%.1f %s" : "%.0f %s", bytes, units[unit]);
+    return text;
+}
+
+ExporterKind sequenceOf(const ExporterKind& still, std::string id, std::string label) {
+    ExporterKind kind = still;
+    kind.id = std::move(id);
+    kind.label = std::move(label);
+    kind.moves = kind.numbered = true;
+    kind.write = [write = still.write](const void* settings, const ExportFrames& frames, const std::filesystem::path& path,
+                                       Progress& progress) {
+        const auto [first, last] = frames.range;
+        ExportFrames one = frames;
+        for (int frame = first; frame <= last; ++frame) {
+            const double count = last - first + 1;
+            progress.part((frame - first) / count, (frame - first + 1) / count);
+            progress.check();
+            one.moment = frame;
+            write(settings, one, numbered(path, frame), progress);
+            progress.report(1);
+            if (frames.wrote) frames.wrote(frame, numbered(path, frame));
+        }
+    };
+    return kind;
+}
 
 std::string markOf(const ExportFrames& frames, double frame) {
     char text[32];
@@ -152,6 +219,7 @@ void writeExport(const Part& settings, const ExportFrames& frames, const std::fi
     }
     ExportFrames marked = frames;
     if (kind.markIn) marked.mark = wholeMark(settings, frames);
+    checkRoom(settings, frames, path, progress);
     kind.write(resolvedSettings(settings).data.get(), marked, path, progress);
 }
 

@@ -58,6 +58,8 @@ struct ExporterKind : Kind {
     std::function<std::string(const std::filesystem::path&)> markIn;
     /// What else is written beside a file. Empty for nothing.
     std::function<std::vector<std::filesystem::path>(const void* settings, const std::filesystem::path&)> besides;
+    /// About how many bytes one file takes, where that can be told before. Empty where it can't.
+    std::function<double(const void* settings, const ExportFrames&, Progress&)> bytes;
     /// Throws Error with what was kept, Cancelled between frames or tiles.
     std::function<void(const void* settings, const ExportFrames&, const std::filesystem::path&, Progress&)> write;
 };
@@ -82,8 +84,13 @@ ExporterKind writes(Describe<T, ExporterKind>& described,
     return kind;
 }
 
+/// The kind that writes a numbered file for each frame of a range as another one writes that of a moment.
+ExporterKind sequenceOf(const ExporterKind& still, std::string id, std::string label);
+
 extern const ExporterKind stillExporter, sequenceExporter, layeredExporter, layeredSequenceExporter, h264Exporter, h265Exporter,
-    proRes422Exporter, proRes4444Exporter, vp9Exporter, av1Exporter, gifExporter, gltfExporter, bakedGltfExporter, csvExporter;
+    proRes422Exporter, proRes4444Exporter, vp9Exporter, av1Exporter, gifExporter, gltfExporter, bakedGltfExporter, plyPointsExporter,
+    plyPointsSequenceExporter, plyMeshExporter, plyMeshSequenceExporter, objExporter, objSequenceExporter, csvExporter, framesCsvExporter,
+    npyExporter;
 
 /// All exporters, in the order in which they are offered.
 const std::vector<const ExporterKind*>& exporters();
@@ -104,6 +111,9 @@ std::string markOf(const ExportFrames& frames, double frame);
 /// Writes with the settings of an exporter's part. Throws Error if the ending is another, if the range runs backwards, if something is
 /// in the way, or as the exporter does.
 void writeExport(const Part& settings, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress);
+
+/// "3.2 GB"
+std::string bytesInWords(double bytes);
 
 /// The file of a frame of a sequence: NAME.png gives NAME-0007.png.
 std::filesystem::path numbered(const std::filesystem::path& path, int frame);

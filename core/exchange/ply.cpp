@@ -1,0 +1,199 @@
+// PLY, as text or binary: the instances of a swarm as points with all their numbers, or everything that is seen as one mesh.
+#include <charconv>
+#include <cmath>
+#include <cstring>
+#include <set>
+
+#include "core/base/atomic_file.h"
+#include "core/exchange/exporter_kind.h"
+#include "core/exchange/realised.h"
+#include "core/read/ledger.h"
+
+namespace gswarm {
+namespace {
+
+enum class PlyAs { binary, text };
+
+struct Ply {
+    PlyAs encoding;
+};
+
+/// Numbers of a PLY file in either encoding.
+class PlyNumbers {
+  public:
+    PlyNumbers(PlyAs as, std::ostream& out) : as_(as), out_(out) {}
+    ~PlyNumbers() { out_ << bytes_; }
+
+    template <class T>
+    void put(T value) {
+        if (as_ == PlyAs::binary) {
+            bytes_.append(reinterpret_cast<const char*>(&value), sizeof value);
+            return;
+        }
+        char text[32];
+        char* end;
+        if constexpr (sizeof value == 1)
+            end = std::to_chars(text, text + sizeof text, static_cast<int>(value)).ptr;
+        else
+            end = std::to_chars(text, text + sizeof text, value).ptr;
+        *end++ = ' ';
+        bytes_.append(text, end);
+    }
+    void endRow() {
+        if (as_ == PlyAs::text) bytes_.back() = '\n';
+        if (bytes_.size() > (1 << 20)) out_ << bytes_, bytes_.clear();
+    }
+
+  private:
+    PlyAs as_;
+    std::ostream& out_;
+    std::string bytes_;
+};
+
+std::string plyHead(PlyAs as) {
+    return std::string("ply\nformat ") + (as == PlyAs::binary ? "binary_little_endian" : "ascii") +
+           " 1.0\ncomment Gilded Swarm, metres, Y up\n";
+}
+
+std::uint8_t inByte(float share) { return static_cast<std::uint8_t>(std::lround(std::clamp(share, 0.0f, 1.0f) * 255)); }
+
+// ---- points
+
+/// Names in the header are words.
+std::string wordOf(const std::string& text) {
+    std::string word;
+    for (const char c : text) word += static_cast<unsigned char>(c) <= ' ' ? '_' : c;
+    return word;
+}
+
+void writePoints(const Ply& ply, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
+    LedgerQuery query;
+    for (const LedgerColumn& column : ledgerColumns(frames.scene, frames.swarm)) query.columns.push_back(column.id);
+    const auto plan = frames.evaluator.plan(frames.scene, frames.swarm, frames.moment, frames.options, progress);
+    const auto ledger = readLedger(frames.evaluator, plan, frames.scene, query, progress);
+    AtomicFile file(path);
+    std::ostream& out = file.stream();
+    // What every reader looks for has the names that they know.
+    const std::map<std::string, const char*> known{{"position_x", "x"}, {"position_y", "y"}, {"position_z", "z"}};
+    const std::set<std::string> bytes{"red", "green", "blue", "alpha"};
+    std::size_t shown = 0, shownColumn = 0;
+    for (std::size_t c = 0; c < ledger->columns.size(); ++c)
+        if (ledger->columns[c].id == "shown") shownColumn = c;
+    for (const float is : ledger->values[shownColumn]) shown += is > 0;
+    out << plyHead(ply.encoding);
+    std::vector<std::size_t> order;
+    std::string properties;
+    std::set<std::string> taken;
+    for (std::size_t c = 0; c < ledger->columns.size(); ++c) {
+        const std::string& id = ledger->columns[c].id;
+        if (id == "id" || id == "shown") continue;
+        order.push_back(c);
+        const bool own = parseObjectId(id) ? true : false;
+        const auto found = known.find(id);
+        std::string name = found != known.end() ? found->second : wordOf(own ? ledger->columns[c].label : id);
+        while (!taken.insert(name).second) name += "_";
+        const char* type = bytes.contains(id) ? "uchar" : id == "number" || id == "shape" ? "int" : "float";
+        properties += std::string("property ") + type + " " + name + "\n";
+    }
+    for (std::size_t s = 0; s < ledger->shapes.size(); ++s) out << "comment shape " << s << " " << wordOf(ledger->shapes[s]) << '\n';
+    out << "element vertex " << shown << '\n' << properties << "end_header\n";
+    {
+        PlyNumbers numbers(ply.encoding, out);
+        for (std::size_t i = 0; i < static_cast<std::size_t>(ledger->count); ++i) {
+            if (ledger->values[shownColumn][i] <= 0) continue;
+            for (const std::size_t c : order) {
+                const std::string& id = ledger->columns[c].id;
+                const float value = ledger->values[c][i];
+                if (bytes.contains(id))
+                    numbers.put(inByte(value));
+                else if (id == "number" || id == "shape")
+                    numbers.put(static_cast<std::int32_t>(value));
+                else
+                    numbers.put(value);
+            }
+            numbers.endRow();
+        }
+    }
+    file.commit();
+    progress.report(1);
+}
+
+// ---- mesh
+
+void writeMesh(const Ply& ply, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
+    const DrawList list = frames.at(frames.moment, progress);
+    const RealisedCount count = realisedCount(list);
+    checkRealised(count);
+    AtomicFile file(path);
+    std::ostream& out = file.stream();
+    out << plyHead(ply.encoding) << "element vertex " << static_cast<std::int64_t>(count.vertices)
+        << "\nproperty float x\nproperty float y\nproperty float z\nproperty float nx\nproperty float ny\nproperty float nz\n"
+           "property float s\nproperty float t\nproperty uchar red\nproperty uchar green\nproperty uchar blue\nproperty uchar alpha\n"
+           "element face "
+        << static_cast<std::int64_t>(count.triangles) << "\nproperty list uchar int vertex_indices\nend_header\n";
+    {
+        PlyNumbers numbers(ply.encoding, out);
+        realise(list, progress, [&](const RealisedThing& thing) {
+            for (std::size_t i = 0; i < thing.positions.size(); ++i) {
+                for (const glm::vec3& v : {thing.positions[i], thing.normals[i]})
+                    for (int c = 0; c < 3; ++c) numbers.put(v[c]);
+                numbers.put(thing.mesh.uv[i].x), numbers.put(thing.mesh.uv[i].y);
+                const glm::vec4 colour = thing.mesh.colours.empty() ? thing.colour : thing.colour * thing.mesh.colours[i];
+                for (int c = 0; c < 3; ++c) numbers.put(inByte(static_cast<float>(srgbFromLinear(std::max(0.0f, colour[c])))));
+                numbers.put(inByte(colour.w));
+                numbers.endRow();
+            }
+        });
+        std::int32_t first = 0;
+        realise(list, progress, [&](const RealisedThing& thing) {
+            for (std::size_t t = 0; t + 2 < thing.triangles.size(); t += 3) {
+                numbers.put(std::uint8_t{3});
+                for (std::size_t c = 0; c < 3; ++c) numbers.put(first + static_cast<std::int32_t>(thing.triangles[t + c]));
+                numbers.endRow();
+            }
+            first += static_cast<std::int32_t>(thing.positions.size());
+        });
+    }
+    file.commit();
+    progress.report(1);
+}
+
+double meshBytes(const void* settings, const ExportFrames& frames, Progress& progress) {
+    const RealisedCount count = realisedCount(frames.at(frames.moment, progress));
+    const bool text = static_cast<const Ply*>(settings)->encoding == PlyAs::text;
+    return count.vertices * (text ? 90 : 36) + count.triangles * (text ? 24 : 13);
+}
+
+DescribeExporter<Ply> describedPly(const char* id, const char* label, const char* summary) {
+    DescribeExporter<Ply> kind(ExportGroup::geometry, id, label, ".ply", summary);
+    kind.choice("encoding", &Ply::encoding, {{"binary", "Binary"}, {"text", "Text"}},
+                "Text is three times as large and can be read by people");
+    return kind;
+}
+
+ExporterKind points() {
+    auto described = describedPly("plyPoints", "Points of this frame (PLY)",
+                                  "The instances of the selected swarm that are seen, each a point with every number of the ledger.");
+    described.found("point cloud particles");
+    ExporterKind kind = writes(described, writePoints);
+    kind.ofSwarm = true;
+    return kind;
+}
+
+ExporterKind mesh() {
+    auto described =
+        describedPly("plyMesh", "Meshes of this frame (PLY)", "Everything that is seen as one mesh in the world, with colours.");
+    described.found("mesh model geometry scan print");
+    ExporterKind kind = writes(described, writeMesh);
+    kind.bytes = meshBytes;
+    return kind;
+}
+
+}  // namespace
+
+const ExporterKind plyPointsExporter = points();
+const ExporterKind plyPointsSequenceExporter = sequenceOf(points(), "plyPointsSequence", "Points of several frames (PLY sequence)");
+const ExporterKind plyMeshExporter = mesh();
+const ExporterKind plyMeshSequenceExporter = sequenceOf(mesh(), "plyMeshSequence", "Meshes of several frames (PLY sequence)");
+
+}  // namespace gswarm
