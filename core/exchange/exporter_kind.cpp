@@ -59,6 +59,8 @@ const std::vector<const ExporterKind*>& exporters() {
                                                       &gifExporter,
                                                       &gltfExporter,
                                                       &bakedGltfExporter,
+                                                      &usdExporter,
+                                                      &usdAnimationExporter,
                                                       &plyPointsExporter,
                                                       &plyPointsSequenceExporter,
                                                       &plyMeshExporter,

@@ -88,9 +88,9 @@ ExporterKind writes(Describe<T, ExporterKind>& described,
 ExporterKind sequenceOf(const ExporterKind& still, std::string id, std::string label);
 
 extern const ExporterKind stillExporter, sequenceExporter, layeredExporter, layeredSequenceExporter, h264Exporter, h265Exporter,
-    proRes422Exporter, proRes4444Exporter, vp9Exporter, av1Exporter, gifExporter, gltfExporter, bakedGltfExporter, plyPointsExporter,
-    plyPointsSequenceExporter, plyMeshExporter, plyMeshSequenceExporter, objExporter, objSequenceExporter, csvExporter, framesCsvExporter,
-    npyExporter;
+    proRes422Exporter, proRes4444Exporter, vp9Exporter, av1Exporter, gifExporter, gltfExporter, bakedGltfExporter, usdExporter,
+    usdAnimationExporter, plyPointsExporter, plyPointsSequenceExporter, plyMeshExporter, plyMeshSequenceExporter, objExporter,
+    objSequenceExporter, csvExporter, framesCsvExporter, npyExporter;
 
 /// All exporters, in the order in which they are offered.
 const std::vector<const ExporterKind*>& exporters();

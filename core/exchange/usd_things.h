@@ -1,0 +1,53 @@
+#pragma once
+#include <memory>
+
+#include "core/exchange/exporter_kind.h"
+#include "core/exchange/usd_text.h"
+
+/// The prims of a scene: what each of their attributes is at any frame.
+namespace gswarm::usd {
+
+/// What is known of the frame that was asked for last: attributes of one frame are asked for one after the other.
+class FrameNow {
+  public:
+    /// `later` is added to every frame, so that a stage of one frame can be of a moment between two.
+    FrameNow(const ExportFrames& frames, double later, Progress& progress) : frames_(frames), later_(later), progress_(progress) {}
+
+    /// With placements; held until another frame is asked for.
+    const Result& result(ObjectId swarm, int frame);
+    const Setting& setting(int frame);
+    /// The lamps of the scene, then those that swarms repeat.
+    const std::vector<Lamp>& lamps(int frame);
+    Camera camera(ObjectId camera, int frame);
+    double moment(int frame) const { return frame + later_; }
+    const ExportFrames& frames() const { return frames_; }
+    Progress& progress() const { return progress_; }
+
+  private:
+    void go(int frame);
+
+    const ExportFrames& frames_;
+    double later_;
+    Progress& progress_;
+    std::optional<int> frame_;
+    std::map<ObjectId, std::shared_ptr<const Result>> results_;
+    std::optional<Setting> setting_;
+    std::optional<std::vector<Lamp>> lamps_;
+};
+
+/// Lists of attributes that a prim has by where it is: moved, turned, sized.
+std::vector<Attribute> placed(const std::function<WorldPose(int frame)>& pose);
+
+Prim swarmPrim(FrameNow& now, ObjectId swarm, const std::string& parent, std::vector<std::string>& taken);
+/// The shapes that are themselves seen where a swarm stands.
+std::vector<Prim> backdropPrims(FrameNow& now, ObjectId swarm, const std::string& parent, std::vector<std::string>& taken);
+std::vector<Prim> lightPrims(FrameNow& now, std::vector<std::string>& taken);
+/// All cameras, and “Shot”, which is the one that is on.
+std::vector<Prim> cameraPrims(FrameNow& now, std::vector<std::string>& taken);
+
+/// A mesh; `at` gives it at a frame.
+std::vector<Attribute> meshAttributes(const std::function<const Mesh&(int frame)>& at);
+/// A material as UsdPreviewSurface has it. Its colour is that of each instance, and its opacity where some are see-through.
+Prim materialPrim(const std::string& path, const std::string& name, bool seeThrough, const std::function<Look(int frame)>& at);
+
+}  // namespace gswarm::usd
