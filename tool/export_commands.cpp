@@ -29,18 +29,20 @@ struct Asked {
     Source source;
     std::string out, frames, swarm, camera;
     double frame = 0;
+    int every = 1;
     bool replace = false;
 };
 
 void run(const Asked& asked, const ExporterKind& kind, const Given& given) {
     if (std::filesystem::path(asked.out).extension() != kind.ending)
         throw UsageError("“" + asked.out + "” must end in " + kind.ending + ".");
-    const FrameRange range = asked.frames.empty() ? FrameRange{} : parseFrames(asked.frames);
     const Scene scene = asked.source.load();
+    FrameRange range = asked.frames.empty() ? framesOf(scene) : parseFrames(asked.frames);
+    range.every = asked.every;
     Part settings = settingsFor(kind, scene);
     for (const auto& [id, value] : given) settings.values[static_cast<std::size_t>(kind.indexOf(id))] = value;
     Evaluator evaluator;
-    ExportFrames frames{evaluator, scene, asked.source.options(), asked.frame, asked.frames.empty() ? framesOf(scene) : range};
+    ExportFrames frames{evaluator, scene, asked.source.options(), asked.frame, range};
     frames.live = live::liveStill();
     if (kind.ofSwarm) frames.swarm = swarmNamed(scene, asked.swarm);
     if (!asked.camera.empty()) {
@@ -51,13 +53,13 @@ void run(const Asked& asked, const ExporterKind& kind, const Given& given) {
     frames.told = [](const std::string& sentence) { std::cerr << "gswarm: " << sentence << '\n'; };
     const auto started = std::chrono::steady_clock::now();
     auto before = started;
-    int kept = 0;
+    int kept = 0, wrote = 0;
     frames.kept = [&](int, const std::filesystem::path&) {
         ++kept;
         before = std::chrono::steady_clock::now();
     };
-    frames.wrote = [&](int number, const std::filesystem::path& path) {
-        const double done = number - frames.range.first + 1 - kept, left = frames.range.last - number;
+    frames.wrote = [&](int, const std::filesystem::path& path) {
+        const double done = ++wrote, left = frames.range.count() - kept - wrote;
         std::cerr << "gswarm: wrote " << path.string() << " in " << clock(secondsSince(before));
         if (left > 0) std::cerr << ", " << clock(secondsSince(started) / done * left) << " left";
         std::cerr << '\n';
@@ -134,7 +136,8 @@ void addSettings(CLI::App& command, const std::vector<const ExporterKind*>& kind
             if (known.insert(p.id).second) addSetting(command, p, given);
 }
 
-void addReplace(CLI::App& command, Asked& asked) {
+void addWhich(CLI::App& command, Asked& asked) {
+    command.add_option("--every", asked.every, "Of the frames each so many-th, from the first on")->check(wholeBetween(1, 100000));
     command.add_flag("--replace", asked.replace,
                      "Writes over files that are there; without it only those are kept that are just as they would be written");
 }
@@ -167,7 +170,7 @@ void addExport(CLI::App& app) {
     command->add_option("--camera", options->camera,
                         "Name or id of the camera to look through, for pictures and glTF; else the one that is on");
     command->add_option("--swarm", options->swarm, "Name or id of the swarm, for a table where there are several");
-    addReplace(*command, *options);
+    addWhich(*command, *options);
     addSettings(*command, exporters(), {}, options->settings);
     command->callback([options, frame] {
         const ExporterKind& kind = exporterFor(options->baked ? "baked" : options->as, options->out, !options->frames.empty());
@@ -193,7 +196,7 @@ void addRender(CLI::App& app) {
     command->add_option("--frames", options->frames, "A-B: a numbered sequence of whole frames")->excludes(frame);
     command->add_option("--camera", options->camera, "Name or id of the camera to look through; else the one that is on");
     command->add_option("--size", options->size, "WIDTHxHEIGHT in pixels, each 1 to 16384; the project's size if it is left out");
-    addReplace(*command, *options);
+    addWhich(*command, *options);
     addSettings(*command, {&stillExporter, &layeredExporter}, {"width", "height"}, options->settings);
     command->callback([options] {
         Given settings = options->settings;

@@ -128,7 +128,7 @@ void checkRoom(const Part& settings, const ExportFrames& frames, const std::file
     const auto folder = path.has_parent_path() ? path.parent_path() : std::filesystem::path(".");
     const auto space = std::filesystem::space(folder, failed);
     if (!kind.bytes || failed) return;
-    const int files = kind.numbered ? frames.range.last - frames.range.first + 1 : 1;
+    const int files = kind.numbered ? frames.range.count() : 1;
     const double bytes = kind.bytes(resolvedSettings(settings).data.get(), frames, progress) * files;
     if (bytes > static_cast<double>(space.available))
         throw Error("That takes about " + bytesInWords(bytes) + ", but only " + bytesInWords(static_cast<double>(space.available)) +
@@ -146,6 +146,16 @@ std::string bytesInWords(double bytes) {
     return text;
 }
 
+void eachFrame(const FrameRange& range, Progress& progress, const std::function<void(int frame)>& take) {
+    const double count = range.count();
+    for (int k = 0; k < range.count(); ++k) {
+        progress.part(k / count, (k + 1) / count);
+        progress.check();
+        take(range.first + k * range.every);
+        progress.report(1);
+    }
+}
+
 ExporterKind sequenceOf(const ExporterKind& still, std::string id, std::string label) {
     ExporterKind kind = still;
     kind.id = std::move(id);
@@ -153,17 +163,12 @@ ExporterKind sequenceOf(const ExporterKind& still, std::string id, std::string l
     kind.moves = kind.numbered = true;
     kind.write = [write = still.write](const void* settings, const ExportFrames& frames, const std::filesystem::path& path,
                                        Progress& progress) {
-        const auto [first, last] = frames.range;
         ExportFrames one = frames;
-        for (int frame = first; frame <= last; ++frame) {
-            const double count = last - first + 1;
-            progress.part((frame - first) / count, (frame - first + 1) / count);
-            progress.check();
+        eachFrame(frames.range, progress, [&](int frame) {
             one.moment = frame;
             write(settings, one, numbered(path, frame), progress);
-            progress.report(1);
             if (frames.wrote) frames.wrote(frame, numbered(path, frame));
-        }
+        });
     };
     return kind;
 }
@@ -185,7 +190,7 @@ std::vector<std::filesystem::path> filesWritten(const Part& settings, const Fram
         files.insert(files.end(), besides.begin(), besides.end());
     };
     if (!kind.numbered) return add(path), files;
-    for (int frame = range.first; frame <= range.last; ++frame) add(numbered(path, frame));
+    for (int k = 0; k < range.count(); ++k) add(numbered(path, range.first + k * range.every));
     return files;
 }
 
@@ -203,7 +208,10 @@ std::vector<std::filesystem::path> filesInTheWay(const Part& settings, const Exp
             if (isThere(beside)) found.push_back(beside);
     };
     if (!kind.numbered) return look(path, frames.moment), found;
-    for (int frame = frames.range.first; frame <= frames.range.last; ++frame) look(numbered(path, frame), frame);
+    for (int k = 0; k < frames.range.count(); ++k) {
+        const int frame = frames.range.first + k * frames.range.every;
+        look(numbered(path, frame), frame);
+    }
     return found;
 }
 

@@ -84,6 +84,9 @@ ExporterKind writes(Describe<T, ExporterKind>& described,
     return kind;
 }
 
+/// Calls `take` for every frame of the range, each a part of the progress. Throws Cancelled between frames.
+void eachFrame(const FrameRange& range, Progress& progress, const std::function<void(int frame)>& take);
+
 /// The kind that writes a numbered file for each frame of a range as another one writes that of a moment.
 ExporterKind sequenceOf(const ExporterKind& still, std::string id, std::string label);
 

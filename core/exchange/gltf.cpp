@@ -363,10 +363,10 @@ void meet(std::map<ObjectId, BakedSwarm>& swarms, const Surface& surface, std::s
 void checkBake(const Scene& scene, const std::map<ObjectId, BakedSwarm>& swarms, const DrawList& list, const BakeRange& range) {
     double total = 0;
     for (const auto& [id, swarm] : swarms) total += static_cast<double>(swarm.keys.size());
-    const double needed = total * (range.last - range.first + 1);
+    const double needed = total * range.count();
     if (needed > mostBakedKeys)
-        throw Error("Baking " + grouped(total) + " instances over " + std::to_string(range.last - range.first + 1) + " frames needs " +
-                    grouped(needed) + " keys, more than the limit of 30 million; export fewer frames.");
+        throw Error("Baking " + grouped(total) + " instances over " + std::to_string(range.count()) + " frames needs " + grouped(needed) +
+                    " keys, more than the limit of 30 million; export fewer frames.");
     for (const Surface& surface : list.surfaces)
         if (surface.swarm && static_cast<std::size_t>(surface.swarm->count) != swarms.at(surface.swarm->swarm).keys.size())
             throw Error("The count of instances of “" + scene.at(surface.swarm->swarm).name +
@@ -381,7 +381,7 @@ void writeGltfBaked(const Scene& scene, const std::function<DrawList(int)>& at, 
     std::vector<float> seconds;
     std::map<ObjectId, BakedSwarm> swarms;
     DrawList first;
-    for (int frame = range.first; frame <= range.last; ++frame) {
+    for (int frame = range.first; frame <= range.last; frame += range.every) {
         progress.check();
         DrawList list = at(frame);
         for (const Surface& surface : list.surfaces)
@@ -390,7 +390,7 @@ void writeGltfBaked(const Scene& scene, const std::function<DrawList(int)>& at, 
         for (auto& [id, swarm] : swarms) addFrame(swarm, list);
         seconds.push_back(static_cast<float>((frame - range.first) / range.rate));
         if (frame == range.first) first = std::move(list);
-        progress.report(0.9 * (frame - range.first + 1) / (range.last - range.first + 1));
+        progress.report(0.9 * (frame - range.first + 1) / (range.last - range.first + 1.0));
     }
     if (swarms.empty()) throw Error("Nothing is shown at any frame, so there is nothing to export; switch a swarm on.");
     for (const Surface& surface : first.surfaces)

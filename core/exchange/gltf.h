@@ -15,10 +15,12 @@ namespace gswarm {
 void writeGltfStill(const Scene& scene, const DrawList& list, const Setting& setting, const std::filesystem::path& path,
                     Progress& progress);
 
-/// Frames of a baked export, first to last by whole frames.
+/// Frames of a baked export, first to last, each `every`-th.
 struct BakeRange {
     int first, last;
     double rate;
+    int every = 1;
+    int count() const { return (last - first) / every + 1; }
 };
 /// Every instance as a plain node with baked translation, rotation and scale keys, for any viewer. A channel that
 /// never changes has no keys. One that is hidden at some frames, or repeats several shapes, has a child for each shape whose

@@ -15,7 +15,7 @@ void writeInstanced(const Gltf&, const ExportFrames& frames, const std::filesyst
 void writeBaked(const Gltf&, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
     writeGltfBaked(
         frames.scene, [&](int frame) { return frames.placedAt(frame, progress); }, frames.setting(frames.range.first),
-        {frames.range.first, frames.range.last, momentAt(frames.scene, 0).rate}, path, progress);
+        {frames.range.first, frames.range.last, momentAt(frames.scene, 0).rate, frames.range.every}, path, progress);
 }
 
 ExporterKind instanced() {

@@ -40,20 +40,15 @@ Image PictureMaker::drawn(double frame, Progress& progress) {
 
 void forEachFile(const ExportFrames& frames, const std::filesystem::path& path, const ExporterKind& kind, Progress& progress,
                  const std::function<void(int frame, const std::filesystem::path&)>& write) {
-    const auto [first, last] = frames.range;
-    for (int frame = first; frame <= last; ++frame) {
-        const double count = last - first + 1;
-        progress.part((frame - first) / count, (frame - first + 1) / count);
-        progress.check();
+    eachFrame(frames.range, progress, [&](int frame) {
         const std::filesystem::path file = numbered(path, frame);
         if (kind.markIn && kind.markIn(file) == markOf(frames, frame)) {
             if (frames.kept) frames.kept(frame, file);
-            continue;
+            return;
         }
         write(frame, file);
-        progress.report(1);
         if (frames.wrote) frames.wrote(frame, file);
-    }
+    });
 }
 
 }  // namespace gswarm

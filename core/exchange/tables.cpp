@@ -37,14 +37,7 @@ std::vector<std::string> namesOf(const std::vector<LedgerColumn>& columns) {
 }
 
 void forFrames(const ExportFrames& frames, Progress& progress, const std::function<void(int frame, const Ledger&)>& take) {
-    const auto [first, last] = frames.range;
-    for (int frame = first; frame <= last; ++frame) {
-        const double count = last - first + 1;
-        progress.part((frame - first) / count, (frame - first + 1) / count);
-        progress.check();
-        take(frame, *ledgerAt(frames, frame, progress));
-        progress.report(1);
-    }
+    eachFrame(frames.range, progress, [&](int frame) { take(frame, *ledgerAt(frames, frame, progress)); });
 }
 
 void writeCsvFrames(const Table&, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {

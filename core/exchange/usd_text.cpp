@@ -85,7 +85,7 @@ class Writer {
             for (std::size_t k = 0; k < times.hashes.size(); ++k) {
                 if (!times.counts(k)) continue;
                 progress_.check();
-                const int frame = range_.first + static_cast<int>(k);
+                const int frame = range_.first + static_cast<int>(k) * range_.every;
                 text_ += indent(depth + 1) + std::to_string(frame) + ": ";
                 value(attribute.at(frame));
                 text_ += ",\n";
@@ -155,11 +155,12 @@ Value wholes(std::vector<std::int64_t> values) { return {{}, std::move(values), 
 void write(std::ostream& out, const std::vector<Prim>& prims, const FrameRange& range, Progress& progress) {
     std::vector<Times> times;
     eachAttribute(prims, [&](const Attribute&) { times.emplace_back(); });
-    for (int frame = range.first; frame <= range.last; ++frame) {
+    for (int k = 0; k < range.count(); ++k) {
+        const int frame = range.first + k * range.every;
         progress.check();
         std::size_t next = 0;
         eachAttribute(prims, [&](const Attribute& attribute) { times[next++].hashes.push_back(hashOf(attribute.at(frame))); });
-        progress.report(0.3 * (frame - range.first + 1) / (range.last - range.first + 1));
+        progress.report(0.3 * (k + 1) / range.count());
     }
     Writer(out, range, std::move(times), progress).prims(prims, 0);
 }

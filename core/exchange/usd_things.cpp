@@ -296,7 +296,9 @@ std::vector<Attribute> instanceAttributes(FrameNow& now, ObjectId swarm) {
 
 /// Whether some instance is, at some frame.
 bool everSeeThrough(FrameNow& now, ObjectId swarm) {
-    for (int frame = now.frames().range.first; frame <= now.frames().range.last; ++frame) {
+    const FrameRange& range = now.frames().range;
+    for (int k = 0; k < range.count(); ++k) {
+        const int frame = range.first + k * range.every;
         const Result& r = now.result(swarm, frame);
         for (std::size_t i = 0; i < static_cast<std::size_t>(r.count); ++i)
             if (isShown(r, i) && r.columns->colour[i] >> 24 != 255) return true;

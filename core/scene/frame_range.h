@@ -6,6 +6,9 @@ namespace gswarm {
 /// The frames that are played and rendered, whole numbers.
 struct FrameRange {
     int first = 0, last = 0;
+    int every = 1;  ///< of them each so many-th, from the first on
+
+    int count() const { return last < first ? 0 : (last - first) / every + 1; }
     bool operator==(const FrameRange&) const = default;
 };
 
