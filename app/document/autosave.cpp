@@ -118,6 +118,17 @@ std::vector<Autosave::Found> Autosave::find() {
     return found;
 }
 
+fs::path Autosave::beside(const char* ending) const { return besides(copy_, ending); }
+
+std::vector<fs::path> Autosave::leftBeside(const char* ending) {
+    std::error_code failed;
+    std::vector<fs::path> left;
+    for (const auto& entry : fs::directory_iterator(folder(), failed))
+        if (entry.path().extension() == ending && isLeft(entry.path())) left.push_back(entry.path());
+    for (const fs::path& path : left) fs::remove(besides(path, ".lock"), failed);
+    return left;
+}
+
 void Autosave::discard(const Found& found) {
     removeCopy(found.copy);
     removeFiles(found.copy);

@@ -32,6 +32,10 @@ class Autosave : public QObject {
     static std::filesystem::path folder();
 
     const std::filesystem::path& copy() const { return copy_; }
+    /// A place of this run's own beside the copy.
+    std::filesystem::path beside(const char* ending) const;
+    /// What runs that are no longer alive have left at such places.
+    static std::vector<std::filesystem::path> leftBeside(const char* ending);
     /// Writes now, as before something risky.
     void write();
 

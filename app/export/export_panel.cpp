@@ -1,112 +1,125 @@
 #include "app/export/export_panel.h"
 
+#include <cmath>
 #include <QComboBox>
-#include <QDateTime>
 #include <QDir>
 #include <QFormLayout>
 #include <QHBoxLayout>
+#include <QImage>
 #include <QLabel>
 #include <QLineEdit>
-#include <QProgressBar>
 #include <QPushButton>
+#include <QScrollArea>
 
 #include "app/document/document.h"
+#include "app/export/export_kinds.h"
+#include "app/export/export_queue.h"
 #include "app/fields/number_field.h"
 #include "app/fields/switch.h"
 #include "app/theme/file_dialog.h"
 #include "app/theme/theme.h"
 #include "core/base/error.h"
 #include "core/resolve/resolve.h"
-#include "live/live_still.h"
 
 using namespace gswarm;
 
 namespace {
 
-Parameter frameNumber(const char* id, const char* label) {
+Parameter wholeNumber(const char* id, const char* label, Range hard, Range suggested) {
     Parameter p;
     p.id = id;
     p.label = p.summary = label;
     p.type = ParameterType::whole;
-    p.suggested = {0, 250};
-    p.hard = {-1e5, 1e5};
+    p.suggested = suggested;
+    p.hard = hard;
     return p;
+}
+
+QString objectNameOf(const std::string& id) {
+    return "export" + QString::fromStdString(id).left(1).toUpper() + QString::fromStdString(id).mid(1);
 }
 
 }  // namespace
 
-ExportPanel::ExportPanel(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+ExportPanel::ExportPanel(Document& document, ExportKinds& kinds, ExportQueue& queue, QWidget* parent)
+    : QWidget(parent), document_(document), kinds_(kinds), queue_(queue) {
     setObjectName("exportPanel");
-    auto* column = new QVBoxLayout(this);
-    column->setContentsMargins(12, 10, 12, 10);
-    column->setSpacing(8);
-    auto* title = new QLabel("Export", this);
-    title->setFont(theme::text(15, QFont::DemiBold));
-    column->addWidget(title);
+    auto* whole = new QVBoxLayout(this);
+    whole->setContentsMargins(12, 10, 0, 10);
+    whole->setSpacing(8);
+    title_ = new QLabel(this);
+    title_->setFont(theme::text(15, QFont::DemiBold));
+    title_->setWordWrap(true);
+    whole->addWidget(title_);
+    // What has many settings scrolls; what will be written and the button stay.
+    auto* scroll = new QScrollArea(this);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setWidgetResizable(true);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    auto* inside = new QWidget(scroll);
+    form_ = new QFormLayout(inside);
+    form_->setContentsMargins(0, 0, 12, 0);
+    form_->setSpacing(6);
+    form_->setLabelAlignment(Qt::AlignLeft);
     said_ = new QLabel(this);
     said_->setWordWrap(true);
     said_->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    form_ = new QFormLayout;
-    form_->setSpacing(6);
-    form_->setLabelAlignment(Qt::AlignLeft);
-    format_ = new QComboBox(this);
-    format_->setObjectName("exportFormat");
-    format_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-    for (const ExporterKind* kind : exporters()) format_->addItem(QString::fromStdString(kind->label), QString::fromStdString(kind->id));
-    form_->addRow(format_);
     for (const ExporterKind* kind : exporters())
         for (const Parameter& p : kind->parameters) addSetting(p);
-    frames_ = new QWidget(this);
+    frames_ = new QWidget(inside);
     auto* frames = new QHBoxLayout(frames_);
     frames->setContentsMargins(0, 0, 0, 0);
-    first_ = number(frameNumber("first", "First frame"), frames_);
-    last_ = number(frameNumber("last", "Last frame"), frames_);
+    first_ = number(wholeNumber("first", "First frame", {-1e5, 1e5}, {0, 250}), frames_);
+    last_ = number(wholeNumber("last", "Last frame", {-1e5, 1e5}, {0, 250}), frames_);
     frames->addWidget(first_, 1);
     frames->addWidget(new QLabel("to", frames_));
     frames->addWidget(last_, 1);
     form_->addRow("Frames", frames_);
+    every_ = number(wholeNumber("every", "Of the frames each so many-th", {1, 1e5}, {1, 10}), inside);
+    every_->show(1, NumberField::Mark::none);
+    form_->addRow("Every nth", every_);
+    scroll->setWidget(inside);
+    whole->addWidget(scroll, 1);
+    auto* below = new QVBoxLayout;
+    below->setContentsMargins(0, 0, 12, 0);
+    below->setSpacing(8);
     path_ = new QLineEdit(this);
     path_->setObjectName("exportPath");
     path_->setAccessibleName("File");
     auto* browse = new QPushButton("Choose…", this);
-    form_->addRow("File", path_);
-    form_->addRow("", browse);
-    column->addLayout(form_);
+    auto* file = new QHBoxLayout;
+    file->addWidget(path_, 1);
+    file->addWidget(browse);
+    below->addLayout(file);
+    writes_ = new QLabel(this);
+    writes_->setObjectName("exportWrites");
+    writes_->setWordWrap(true);
+    below->addWidget(writes_);
     start_ = new QPushButton("Export", this);
     start_->setObjectName("exportStart");
-    cancel_ = new QPushButton("Cancel", this);
-    cancel_->setObjectName("exportCancel");
-    cancel_->hide();
-    bar_ = new QProgressBar(this);
-    bar_->setRange(0, 1000);
-    bar_->hide();
-    column->addWidget(start_);
-    column->addWidget(bar_);
-    column->addWidget(cancel_);
-    column->addWidget(said_);
-    column->addStretch(1);
-    timer_.setInterval(100);
-    connect(&timer_, &QTimer::timeout, this, &ExportPanel::tick);
-    connect(format_, &QComboBox::currentIndexChanged, this, &ExportPanel::showFitting);
+    below->addWidget(start_);
+    below->addWidget(said_);
+    whole->addLayout(below);
+    connect(&kinds_, &ExportKinds::chosen, this, &ExportPanel::showFitting);
     connect(&document_, &Document::fileChanged, this, &ExportPanel::showFitting);
     connect(&document_, &Document::sceneChanged, this, &ExportPanel::showFrames);
+    connect(path_, &QLineEdit::textChanged, this, &ExportPanel::saySoFar);
     connect(browse, &QPushButton::clicked, this, &ExportPanel::browse);
     connect(start_, &QPushButton::clicked, this, &ExportPanel::start);
-    connect(cancel_, &QPushButton::clicked, this, [this] {
-        if (progress_) progress_->cancel();
+    connect(&queue_, &ExportQueue::ended, this, [this](bool fine, const QString& sentence) {
+        tell(sentence, fine);
+        emit ended(fine, sentence);
     });
     showFitting();
 }
 
-ExportPanel::~ExportPanel() {
-    if (progress_) progress_->cancel();
-    if (thread_.joinable()) thread_.join();
-}
-
 NumberField* ExportPanel::number(const Parameter& p, QWidget* parent) {
     auto* field = new NumberField(p, momentAt(document_.scene(), 0).rate, parent);
-    field->setObjectName("export" + QString::fromStdString(p.id).left(1).toUpper() + QString::fromStdString(p.id).mid(1));
-    connect(field, &NumberField::edited, field, [field](double value) { field->show(value, NumberField::Mark::none); });
+    field->setObjectName(objectNameOf(p.id));
+    connect(field, &NumberField::edited, this, [this, field](double value) {
+        field->show(value, NumberField::Mark::none);
+        saySoFar();
+    });
     connect(field, &NumberField::trouble, said_, &QLabel::setText);
     return field;
 }
@@ -114,19 +127,46 @@ NumberField* ExportPanel::number(const Parameter& p, QWidget* parent) {
 /// Exporters that call a setting the same share its row, and what was typed there.
 void ExportPanel::addSetting(const Parameter& p) {
     if (settings_.contains(p.id)) return;
+    QWidget* field = fieldFor(p);
+    settings_[p.id] = field;
+    addRow(p, field);
+}
+
+QWidget* ExportPanel::fieldFor(const Parameter& p) {
     if (p.type == ParameterType::toggle) {
         auto* toggle = new Switch(this);
-        toggle->setObjectName("export" + QString::fromStdString(p.id).left(1).toUpper() + QString::fromStdString(p.id).mid(1));
+        toggle->setObjectName(objectNameOf(p.id));
         toggle->setCheckable(true);
         toggle->setChecked(std::get<bool>(p.standard));
         toggle->setAccessibleName(QString::fromStdString(p.label));
-        settings_[p.id] = toggle;
-        return addRow(p, toggle);
+        connect(toggle, &Switch::toggled, this, &ExportPanel::showConditions);
+        return toggle;
+    }
+    if (p.type == ParameterType::choice) {
+        auto* box = new QComboBox(this);
+        box->setObjectName(objectNameOf(p.id));
+        box->setAccessibleName(QString::fromStdString(p.label));
+        box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+        for (const Choice& choice : p.choices) box->addItem(QString::fromStdString(choice.label), QString::fromStdString(choice.id));
+        box->setCurrentIndex(box->findData(QString::fromStdString(std::get<std::string>(p.standard))));
+        connect(box, &QComboBox::currentIndexChanged, this, &ExportPanel::showConditions);
+        return box;
+    }
+    if (p.type == ParameterType::text) {
+        auto* line = new QLineEdit(QString::fromStdString(std::get<std::string>(p.standard)), this);
+        line->setObjectName(objectNameOf(p.id));
+        line->setAccessibleName(QString::fromStdString(p.label));
+        connect(line, &QLineEdit::textChanged, this, &ExportPanel::saySoFar);
+        return line;
     }
     NumberField* field = number(p, this);
     field->show(std::get<Numbers>(p.standard).front().value, NumberField::Mark::none);
-    settings_[p.id] = field;
-    // The size of pictures is the project's.
+    followProject(p, field);
+    return field;
+}
+
+/// The size of pictures is the project's.
+void ExportPanel::followProject(const Parameter& p, NumberField* field) {
     for (const auto& [setting, of] : {std::pair{"width", "pictureWidth"}, {"height", "pictureHeight"}}) {
         if (p.id != setting) continue;
         const auto address = [this, of = of] { return addressOf(document_.scene(), document_.scene().project().id, of); };
@@ -138,7 +178,6 @@ void ExportPanel::addSetting(const Parameter& p) {
         connect(&document_, &Document::sceneChanged, field, show);
         show();
     }
-    addRow(p, field);
 }
 
 void ExportPanel::addRow(const Parameter& p, QWidget* field) {
@@ -146,16 +185,26 @@ void ExportPanel::addRow(const Parameter& p, QWidget* field) {
     form_->labelForField(field)->setToolTip(QString::fromStdString(p.summary));
 }
 
-/// What was typed or switched for a setting.
-Value ExportPanel::typed(const std::string& id) const {
-    const QWidget* field = settings_.at(id);
+/// What was typed, chosen or switched for a setting.
+Value ExportPanel::typed(const Parameter& p) const {
+    const QWidget* field = settings_.at(p.id);
     if (const auto* toggle = qobject_cast<const Switch*>(field)) return toggle->isChecked();
+    if (const auto* box = qobject_cast<const QComboBox*>(field)) return box->currentData().toString().toStdString();
+    if (const auto* line = qobject_cast<const QLineEdit*>(field)) return line->text().toStdString();
     return fixedNumbers({qobject_cast<const NumberField*>(field)->value()});
 }
 
-void ExportPanel::take(const ExporterKind& kind) { format_->setCurrentIndex(format_->findData(QString::fromStdString(kind.id))); }
+Part ExportPanel::settings() const {
+    Part settings = standardPart(kind());
+    for (std::size_t i = 0; i < settings.values.size(); ++i) settings.values[i] = typed(kind().parameters[i]);
+    return settings;
+}
 
-const ExporterKind& ExportPanel::kind() const { return *exporters()[static_cast<std::size_t>(format_->currentIndex())]; }
+FrameRange ExportPanel::range() const {
+    return {static_cast<int>(first_->value()), static_cast<int>(last_->value()), std::max(1, static_cast<int>(every_->value()))};
+}
+
+const ExporterKind& ExportPanel::kind() const { return kinds_.kind(); }
 
 QString ExportPanel::suggestedName() const {
     const auto& path = document_.path();
@@ -165,15 +214,23 @@ QString ExportPanel::suggestedName() const {
 }
 
 void ExportPanel::showFitting() {
-    const auto show = [this](QWidget* field, bool shown) {
-        field->setVisible(shown);
-        form_->labelForField(field)->setVisible(shown);
-    };
-    for (const auto& [id, field] : settings_) show(field, kind().indexOf(id) >= 0);
-    show(frames_, kind().moves);
+    title_->setText(QString::fromStdString(kind().label));
+    showConditions();
     showFrames();
     path_->setText(suggestedName());
     tell(QString::fromStdString(kind().summary), true);
+}
+
+/// The settings that the kind has and that mean something now.
+void ExportPanel::showConditions() {
+    const Part now = settings();
+    for (const auto& [id, field] : settings_) {
+        const int at = kind().indexOf(id);
+        form_->setRowVisible(field, at >= 0 && applies(kind().parameters[static_cast<std::size_t>(at)], now));
+    }
+    form_->setRowVisible(frames_, kind().moves);
+    form_->setRowVisible(every_, kind().moves);
+    saySoFar();
 }
 
 /// The whole project, as long as nothing else was typed.
@@ -182,6 +239,28 @@ void ExportPanel::showFrames() {
     if (!project_ || first_->value() == project_->first) first_->show(now.first, NumberField::Mark::none);
     if (!project_ || last_->value() == project_->last) last_->show(now.last, NumberField::Mark::none);
     project_ = now;
+    saySoFar();
+}
+
+/// What will be written: names, how many, how large.
+void ExportPanel::saySoFar() {
+    const std::filesystem::path path = path_->text().toStdString();
+    const FrameRange frames = range();
+    const int count = kind().numbered ? frames.count() : 1;
+    const auto nameOf = [](const std::filesystem::path& file) { return QString::fromStdString(file.filename().string()); };
+    QString says = "Writes ";
+    if (count < 1) {
+        says = "Writes nothing: the last frame is before the first.";
+    } else if (kind().numbered) {
+        says += QString("%1 to %2, %3.")
+                    .arg(nameOf(numbered(path, frames.first)), nameOf(numbered(path, frames.first + (count - 1) * frames.every)),
+                         theme::counted(count, "file"));
+    } else {
+        says += nameOf(path) + (kind().moves ? QString(" of %1.").arg(theme::counted(frames.count(), "frame")) : ".");
+    }
+    const std::size_t besides = filesWritten(settings(), {0, 0}, path).size() - 1;
+    if (count > 0 && besides > 0) says += QString(" %1 more beside%2.").arg(besides).arg(kind().numbered ? " each" : " it");
+    writes_->setText(says);
 }
 
 void ExportPanel::browse() {
@@ -190,63 +269,26 @@ void ExportPanel::browse() {
 }
 
 void ExportPanel::start() {
-    if (running()) return;
     const ObjectId swarm = document_.swarm();
-    if (!swarm) return finish(false, "There is no swarm to export yet.");
-    Part settings = standardPart(kind());
-    for (std::size_t i = 0; i < settings.values.size(); ++i) settings.values[i] = typed(kind().parameters[i].id);
-    const std::filesystem::path path = path_->text().toStdString();
-    const FrameRange range{static_cast<int>(first_->value()), static_cast<int>(last_->value())};
-    const Scene scene = document_.scene();
-    const double frame = document_.frame();
-    const PlanOptions options{{}, document_.folder()};
-    progress_ = std::make_shared<Progress>();
-    began_ = QDateTime::currentMSecsSinceEpoch();
-    start_->setEnabled(false);
-    cancel_->show();
-    bar_->setValue(0);
-    bar_->show();
-    timer_.start();
-    if (thread_.joinable()) thread_.join();
-    thread_ = std::thread([this, progress = progress_, settings, scene, frame, range, swarm, options, path] {
-        bool fine = true;
-        QString sentence = QString("Wrote %1.").arg(QString::fromStdString(path.string()));
-        try {
-            Evaluator evaluator;
-            ExportFrames frames{evaluator, scene, options, frame, range, swarm};
-            frames.live = live::liveStill();
-            writeExport(settings, frames, path, *progress);
-        } catch (const Cancelled&) {
-            fine = false;
-            sentence = "Cancelled; finished files were kept.";
-        } catch (const std::exception& error) {
-            fine = false;
-            sentence = QString::fromUtf8(error.what());
-        }
-        QMetaObject::invokeMethod(
-            this, [this, fine, sentence] { finish(fine, sentence); }, Qt::QueuedConnection);
-    });
-}
-
-void ExportPanel::finish(bool fine, const QString& sentence) {
-    if (thread_.joinable()) thread_.join();
-    timer_.stop();
-    progress_.reset();
-    start_->setEnabled(true);
-    cancel_->hide();
-    bar_->hide();
-    tell(sentence, fine);
-    emit ended(fine, sentence);
-}
-
-void ExportPanel::tick() {
-    const double share = progress_ ? progress_->fraction() : 0;
-    bar_->setValue(static_cast<int>(share * 1000));
-    const double gone = static_cast<double>(QDateTime::currentMSecsSinceEpoch() - began_) / 1000;
-    bar_->setFormat(share > 0.02 ? QString("%p % · about %1 s left").arg(std::ceil(gone / share * (1 - share))) : "starting");
+    if (!swarm) {
+        tell("There is no swarm to export yet.", false);
+        return;
+    }
+    ExportJob job;
+    job.settings = settings();
+    job.scene = document_.scene();
+    job.folder = document_.folder();
+    job.swarm = swarm;
+    job.frame = document_.frame();
+    job.range = range();
+    job.file = path_->text().toStdString();
+    job.project = document_.path().empty() ? "untitled" : QString::fromStdString(document_.path().stem().string());
+    if (picture_) job.picture = picture_();
+    tell({}, true);
+    queue_.add(std::move(job));
 }
 
 void ExportPanel::tell(const QString& sentence, bool fine) {
-    said_->setStyleSheet(fine ? "color: #ece3d2;" : "color: #f08a72;");
+    said_->setStyleSheet(fine ? "color: #a3967f;" : "color: #f08a72;");
     said_->setText(sentence);
 }

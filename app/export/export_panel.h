@@ -1,33 +1,29 @@
 #pragma once
 #include <map>
-#include <memory>
 #include <optional>
-#include <QTimer>
 #include <QWidget>
-#include <thread>
 
-#include "core/base/progress.h"
 #include "core/exchange/exporter_kind.h"
 
 class Document;
+class ExportKinds;
+class ExportQueue;
 class NumberField;
-class QComboBox;
+class QFormLayout;
+class QImage;
 class QLabel;
 class QLineEdit;
-class QProgressBar;
 class QPushButton;
-class QFormLayout;
+class QScrollArea;
 
-/// What goes out: pictures, glTF, tables. Works on a snapshot on a thread of its own, with progress and cancel.
+/// The settings of what is written, one sentence that says what that will be, and the button that puts it into the queue.
 class ExportPanel : public QWidget {
     Q_OBJECT
 
   public:
-    /// Chooses what is written.
-    void take(const gswarm::ExporterKind& kind);
-    ExportPanel(Document& document, QWidget* parent);
-    ~ExportPanel() override;
-    bool running() const { return static_cast<bool>(progress_); }
+    ExportPanel(Document& document, ExportKinds& kinds, ExportQueue& queue, QWidget* parent);
+    /// Gives the small picture of a job; none at first.
+    void setPicture(std::function<QImage()> picture) { picture_ = std::move(picture); }
 
   signals:
     /// Ended: what was written, or what went wrong.
@@ -36,31 +32,33 @@ class ExportPanel : public QWidget {
   private:
     NumberField* number(const gswarm::Parameter& parameter, QWidget* parent);
     void addSetting(const gswarm::Parameter& parameter);
+    QWidget* fieldFor(const gswarm::Parameter& parameter);
     void addRow(const gswarm::Parameter& parameter, QWidget* field);
-    gswarm::Value typed(const std::string& id) const;
+    void followProject(const gswarm::Parameter& parameter, NumberField* field);
+    gswarm::Value typed(const gswarm::Parameter& parameter) const;
+    gswarm::Part settings() const;
+    gswarm::FrameRange range() const;
     const gswarm::ExporterKind& kind() const;
     void showFitting();
+    void showConditions();
     void showFrames();
+    void saySoFar();
     void browse();
     void start();
-    void finish(bool fine, const QString& sentence);
-    void tick();
     void tell(const QString& sentence, bool fine);
     QString suggestedName() const;
 
     Document& document_;
-    QComboBox* format_;
+    ExportKinds& kinds_;
+    ExportQueue& queue_;
+    std::function<QImage()> picture_;
+    QLabel* title_;
     std::map<std::string, QWidget*> settings_;  ///< of all exporters, by their ids
-    NumberField *first_, *last_;
+    NumberField *first_, *last_, *every_;
     QWidget* frames_;                            ///< the row of the first and the last frame
     std::optional<gswarm::FrameRange> project_;  ///< the project's own, as it was shown last
     QLineEdit* path_;
-    QPushButton *start_, *cancel_;
-    QProgressBar* bar_;
-    QLabel* said_;
+    QPushButton* start_;
+    QLabel *writes_, *said_;
     QFormLayout* form_;
-    QTimer timer_;
-    qint64 began_ = 0;
-    std::shared_ptr<gswarm::Progress> progress_;
-    std::thread thread_;
 };

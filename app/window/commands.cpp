@@ -121,7 +121,7 @@ void MainWindow::buildCommands() {
         {"previousArea", "To the panel or section before", "Ctrl+Shift+Tab", "focus keyboard panel",
          [this] { areas::step(areaList(), -1); }, always},
         {"fullScreen", "Full screen", "F11", "maximise window", [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); }, always},
-        {"showList", "Show or hide the scene list", "Ctrl+1", "panel tree hierarchy", [this] { left_->setVisible(!left_->isVisible()); },
+        {"showList", "Show or hide the scene list", "Ctrl+1", "panel tree hierarchy", [this] { leftSide_->setVisible(!leftSide_->isVisible()); },
          always},
         {"showSettings", "Show or hide the settings", "Ctrl+2", "panel properties", [this] { right_->setVisible(!right_->isVisible()); },
          always},

@@ -1,6 +1,6 @@
 // Everything the finder finds: commands, things, numbers, and every kind of everything.
 #include "app/document/own_starts.h"
-#include "app/export/export_panel.h"
+#include "app/export/export_kinds.h"
 #include "app/rail/rail.h"
 #include "app/scene/scene_panel.h"
 #include "app/settings/settings.h"
@@ -82,7 +82,7 @@ std::vector<Finder::Item> MainWindow::findable() {
     for (const ExporterKind* kind : exporters())
         items.push_back(kindItem("export", *kind, [this, kind] {
             showWorkView("Export");
-            exportPanel_->take(*kind);
+            exportKinds_->take(*kind);
         }));
     const ObjectId swarm = document_.swarm();
     if (swarm) {

@@ -17,7 +17,11 @@
 
 #include "app/document/application.h"
 #include "app/document/importing.h"
+#include "app/export/export_kinds.h"
+#include "app/export/export_leftovers.h"
 #include "app/export/export_panel.h"
+#include "app/export/export_queue.h"
+#include "app/export/export_queue_panel.h"
 #include "app/fields/number_field.h"
 #include "app/help/help_panel.h"
 #include "app/look/look_line.h"
@@ -41,6 +45,8 @@
 using namespace gswarm;
 
 namespace {
+
+constexpr int timeCollapsed = 56, queueHeight = 116;
 
 QWidget* filled(QWidget* widget, const QColor& colour) {
     widget->setAutoFillBackground(true);
@@ -97,6 +103,7 @@ MainWindow::MainWindow() {
 MainWindow::~MainWindow() {
     // The panels listen to these; they must be gone before the document is.
     delete takeCentralWidget();
+    delete exportQueue_;
     autosave_.reset();
     play_.reset();
     evaluation_.reset();
@@ -123,7 +130,11 @@ void MainWindow::compose() {
     across_ = new QSplitter(Qt::Horizontal, whole);
     upDown_ = new QSplitter(Qt::Vertical, across_);
     middle_ = new QSplitter(Qt::Horizontal, upDown_);
-    left_ = new ScenePanel(document_, middle_);
+    leftSide_ = new QStackedWidget(middle_);
+    left_ = new ScenePanel(document_, leftSide_);
+    exportKinds_ = new ExportKinds(leftSide_);
+    leftSide_->addWidget(left_);
+    leftSide_->addWidget(exportKinds_);
     connect(left_, &ScenePanel::cameraAsked, this, &MainWindow::addCameraHere);
     left_->setObjectName("left");
     filled(left_, theme::panel);
@@ -149,14 +160,19 @@ void MainWindow::compose() {
     connect(picture_, &Picture::shown, this, [this] { time_->setViewNote(picture_->leftOutWhileMoving()); });
     connect(time_, &TimePanel::roomWanted, this, &MainWindow::sizeTime);
     connect(upDown_, &QSplitter::splitterMoved, this, [this] {
-        if (time_->heightWanted() == 0 && !look_->isChecked()) timeHeight_ = time_->height();
+        if (time_->heightWanted() == 0 && compose_->isChecked()) timeHeight_ = time_->height();
     });
+    exportQueue_ = new ExportQueue(autosave_->beside(".exports"), this);
+    exportQueuePanel_ = new ExportQueuePanel(*exportQueue_, upDown_);
+    filled(exportQueuePanel_, theme::panel);
+    exportQueuePanel_->hide();
     upDown_->setStretchFactor(0, 1);
     right_ = new QStackedWidget(across_);
     right_->setObjectName("right");
     filled(right_, theme::panel);
     settings_ = new Settings(document_, *evaluation_, right_);
-    exportPanel_ = new ExportPanel(document_, right_);
+    exportPanel_ = new ExportPanel(document_, *exportKinds_, *exportQueue_, right_);
+    exportPanel_->setPicture([this] { return picture_->grab().toImage().scaledToWidth(120, Qt::SmoothTransformation); });
     right_->addWidget(settings_);
     right_->addWidget(exportPanel_);
     right_->setMinimumWidth(304);
@@ -252,7 +268,7 @@ void MainWindow::refreshGreeting() {
 }
 
 void MainWindow::resetPanels() {
-    for (QWidget* panel : {static_cast<QWidget*>(left_), static_cast<QWidget*>(right_), static_cast<QWidget*>(time_)}) panel->show();
+    for (QWidget* panel : {static_cast<QWidget*>(leftSide_), static_cast<QWidget*>(right_), static_cast<QWidget*>(time_)}) panel->show();
     across_->setSizes({std::max(width() - 304, 400), 304});
     middle_->setSizes({200, std::max(width() - 504, 200)});
     timeHeight_ = 172;
@@ -263,9 +279,11 @@ void MainWindow::resetPanels() {
 /// The time panel as high as the hand left it; ledger and curves need more.
 void MainWindow::sizeTime() {
     if (!upDown_) return;
-    const int wanted = look_->isChecked() ? 56 : timeHeight_;
-    const int time = std::clamp(std::max(time_->heightWanted(), wanted), 56, 420);
-    upDown_->setSizes({std::max(upDown_->height() - time, 160), time});
+    const bool exporting = export_->isChecked();
+    const int wanted = look_->isChecked() || exporting ? timeCollapsed : timeHeight_;
+    const int time = std::clamp(std::max(time_->heightWanted(), wanted), timeCollapsed, 420);
+    const int queue = exporting ? queueHeight : 0;
+    upDown_->setSizes({std::max(upDown_->height() - time - queue, 160), time, queue});
 }
 
 void MainWindow::tell(const QString& sentence) { line_->tell(sentence); }
@@ -284,6 +302,9 @@ void MainWindow::showWorkView(const QString& view) {
     export_->setChecked(exporting);
     right_->setCurrentWidget(exporting ? static_cast<QWidget*>(exportPanel_) : settings_);
     right_->show();
+    leftSide_->setCurrentWidget(exporting ? static_cast<QWidget*>(exportKinds_) : left_);
+    if (exporting) leftSide_->show();
+    exportQueuePanel_->setVisible(exporting);
     picture_->traced().setShown(looking);
     time_->setAside(looking ? lookLine_ : nullptr);
     refreshGreeting();
@@ -341,7 +362,16 @@ void MainWindow::leaveProject(const std::function<void()>& goOn) {
     line_->ask("This project has changes that are not saved.", {{"Save", saveFirst}, {"Discard changes", goOn}, {"Cancel", {}}});
 }
 
-void MainWindow::offerRecovery() { offerRecovery(Autosave::find(), 0); }
+void MainWindow::offerRecovery() {
+    std::vector<ExportJob> jobs;
+    for (const auto& folder : Autosave::leftBeside(".exports"))
+        for (ExportJob& job : export_leftovers::take(folder)) jobs.push_back(std::move(job));
+    if (!jobs.empty())
+        line_->say("An earlier run left " + theme::counted(static_cast<qint64>(jobs.size()), "export") +
+                   " unfinished: Export (F7) lists what can go on.");
+    exportQueue_->addLeft(std::move(jobs));
+    offerRecovery(Autosave::find(), 0);
+}
 
 /// One copy after the other, the newest first.
 void MainWindow::offerRecovery(const std::vector<Autosave::Found>& copies, std::size_t which) {

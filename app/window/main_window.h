@@ -10,7 +10,10 @@
 #include "app/time/play.h"
 #include "app/window/commands.h"
 
+class ExportKinds;
 class ExportPanel;
+class ExportQueue;
+class ExportQueuePanel;
 class Greeting;
 class HelpPanel;
 class Line;
@@ -130,6 +133,10 @@ class MainWindow : public QMainWindow {
     QStackedWidget *stage_, *right_;
     Settings* settings_;
     ExportPanel* exportPanel_;
+    ExportKinds* exportKinds_;
+    ExportQueue* exportQueue_;
+    ExportQueuePanel* exportQueuePanel_;
+    QStackedWidget* leftSide_;  ///< the scene list, or what can be exported
     TimePanel* time_;
     QSplitter *across_ = nullptr, *middle_ = nullptr, *upDown_ = nullptr;
     Finder* finder_;

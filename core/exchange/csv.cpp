@@ -53,7 +53,7 @@ void write(const Csv&, const ExportFrames& frames, const std::filesystem::path& 
 }
 
 ExporterKind table() {
-    auto described = DescribeExporter<Csv>(ExportGroup::tables, "csv", "Table of this frame (CSV)", ".csv",
+    auto described = DescribeExporter<Csv>(ExportGroup::tables, "csv", "This frame (CSV)", ".csv",
                                            "Every value of every instance of the selected swarm, in world space.");
     described.found("table data spreadsheet numbers");
     ExporterKind kind = writes(described, write);

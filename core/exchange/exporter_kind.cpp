@@ -223,9 +223,9 @@ void writeExport(const Part& settings, const ExportFrames& frames, const std::fi
     if (!frames.replaces) {
         const auto found = filesInTheWay(settings, frames, path);
         if (!found.empty())
-            throw Error("“" + found.front().filename().string() + "” is there already" +
-                        (found.size() > 1 ? ", and " + std::to_string(found.size() - 1) + " more" : "") +
-                        "; nothing was written. Choose another name, or replace what is there.");
+            throw InTheWay("“" + found.front().filename().string() + "” is there already" +
+                           (found.size() > 1 ? ", and " + std::to_string(found.size() - 1) + " more" : "") +
+                           "; nothing was written. Choose another name, or replace what is there.");
     }
     ExportFrames marked = frames;
     if (kind.markIn) marked.mark = wholeMark(settings, frames);

@@ -1,6 +1,7 @@
 #pragma once
 #include <filesystem>
 
+#include "core/base/error.h"
 #include "core/evaluate/evaluator.h"
 #include "core/picture/draw_list.h"
 #include "core/picture/trace.h"
@@ -84,6 +85,11 @@ ExporterKind writes(Describe<T, ExporterKind>& described,
     return kind;
 }
 
+/// Something lies where a file would be written: it may be asked for once more with `replaces`.
+struct InTheWay : Error {
+    using Error::Error;
+};
+
 /// Calls `take` for every frame of the range, each a part of the progress. Throws Cancelled between frames.
 void eachFrame(const FrameRange& range, Progress& progress, const std::function<void(int frame)>& take);
 
@@ -111,8 +117,8 @@ std::vector<std::filesystem::path> filesInTheWay(const Part& settings, const Exp
 /// What a file is of: the piece with what it reads from files, the settings and the frame. The same mark, the same file.
 std::string markOf(const ExportFrames& frames, double frame);
 
-/// Writes with the settings of an exporter's part. Throws Error if the ending is another, if the range runs backwards, if something is
-/// in the way, or as the exporter does.
+/// Writes with the settings of an exporter's part. Throws Error if the ending is another, if the range runs backwards, InTheWay,
+/// or as the exporter does.
 void writeExport(const Part& settings, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress);
 
 /// "3.2 GB"

@@ -92,9 +92,19 @@ void ExrColumns::write(const std::filesystem::path& path) const {
 
 std::string exrNote(const std::filesystem::path& path, const std::string& name) {
     try {
-        const Imf::InputFile file(path.c_str());
+        Imf::InputFile file(path.c_str());
         const auto* text = file.header().findTypedAttribute<Imf::StringAttribute>(name);
-        return text && file.isComplete() ? text->value() : "";
+        if (!text || !file.isComplete()) return {};
+        // Whole is what can be unpacked to its last line; one channel's unpacking is that of all.
+        const auto& window = file.header().dataWindow();
+        const auto width = static_cast<std::size_t>(window.max.x - window.min.x + 1);
+        const auto height = static_cast<std::size_t>(window.max.y - window.min.y + 1);
+        std::vector<half> values(width * height);
+        Imf::FrameBuffer buffer;
+        buffer.insert("R", Imf::Slice::Make(Imf::HALF, values.data(), window, sizeof(half), sizeof(half) * width));
+        file.setFrameBuffer(buffer);
+        file.readPixels(window.min.y, window.max.y);
+        return text->value();
     } catch (const std::exception&) {
         return {};
     }

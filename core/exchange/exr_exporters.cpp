@@ -111,21 +111,21 @@ DescribeExporter<Exr> describedLayers(const char* id, const char* label, const c
         .whole("ranks", &Exr::ranks, 6, {2, 16}, "How many things each pixel of a matte can name")
         .only("mattes", {"on"})
         .toggle("png", &Exr::png, false, "Writes the finished picture beside it as PNG")
-        .label("Finished beside it");
+        .label("PNG beside it");
     kind.kind().markIn = markIn;
     kind.kind().besides = besides;
     return kind;
 }
 
 ExporterKind layered() {
-    auto kind = describedLayers("layered", "Picture of this frame with layers (OpenEXR)",
+    auto kind = describedLayers("layered", "Layers (OpenEXR)",
                                 "Traced, in linear light as it was gathered, without background: for grading and compositing.");
     kind.found("render passes aov image composite cryptomatte hdr");
     return writes(kind, writeStill);
 }
 
 ExporterKind layeredSequence() {
-    auto kind = describedLayers("layeredSequence", "Frames with layers (OpenEXR sequence)",
+    auto kind = describedLayers("layeredSequence", "Frames of layers (OpenEXR)",
                                 "Traced, in linear light, one numbered file a frame. What is written stays if you cancel, and is not "
                                 "made again when you go on.");
     kind.found("render passes aov images frames composite cryptomatte hdr");

@@ -19,14 +19,14 @@ void writeBaked(const Gltf&, const ExportFrames& frames, const std::filesystem::
 }
 
 ExporterKind instanced() {
-    auto described = DescribeExporter<Gltf>(ExportGroup::geometry, "gltf", "Geometry of this frame (glTF, instanced)", ".glb",
+    auto described = DescribeExporter<Gltf>(ExportGroup::geometry, "gltf", "Instances (glTF)", ".glb",
                                             "Small and exact, with EXT_mesh_gpu_instancing: for programs that know instances.");
     described.found("mesh model geometry instancing web");
     return writes(described, writeInstanced);
 }
 
 ExporterKind baked() {
-    auto described = DescribeExporter<Gltf>(ExportGroup::geometry, "baked", "Animation (glTF, plain nodes)", ".glb",
+    auto described = DescribeExporter<Gltf>(ExportGroup::geometry, "baked", "Animation (glTF)", ".glb",
                                             "Every instance a node with baked keys, for any viewer. Colours are those of the first frame.");
     described.found("animation mesh model web viewer");
     ExporterKind kind = writes(described, writeBaked);

@@ -141,7 +141,7 @@ void writeObj(const Obj& obj, const ExportFrames& frames, const std::filesystem:
 }
 
 ExporterKind object() {
-    DescribeExporter<Obj> described(ExportGroup::geometry, "obj", "Meshes of this frame (OBJ)", ".obj",
+    DescribeExporter<Obj> described(ExportGroup::geometry, "obj", "Meshes (OBJ)", ".obj",
                                     "Everything that is seen as meshes in the world, with an .mtl of its materials: for any program.");
     described.toggle("split", &Obj::split, false, "Every instance is an object of its own; else those of one shape are one")
         .label("Each its own object")
@@ -158,6 +158,6 @@ ExporterKind object() {
 }  // namespace
 
 const ExporterKind objExporter = object();
-const ExporterKind objSequenceExporter = sequenceOf(object(), "objSequence", "Meshes of several frames (OBJ sequence)");
+const ExporterKind objSequenceExporter = sequenceOf(object(), "objSequence", "Frames of meshes (OBJ)");
 
 }  // namespace gswarm

@@ -172,7 +172,7 @@ DescribeExporter<Ply> describedPly(const char* id, const char* label, const char
 }
 
 ExporterKind points() {
-    auto described = describedPly("plyPoints", "Points of this frame (PLY)",
+    auto described = describedPly("plyPoints", "Points (PLY)",
                                   "The instances of the selected swarm that are seen, each a point with every number of the ledger.");
     described.found("point cloud particles");
     ExporterKind kind = writes(described, writePoints);
@@ -181,8 +181,7 @@ ExporterKind points() {
 }
 
 ExporterKind mesh() {
-    auto described =
-        describedPly("plyMesh", "Meshes of this frame (PLY)", "Everything that is seen as one mesh in the world, with colours.");
+    auto described = describedPly("plyMesh", "Meshes (PLY)", "Everything that is seen as one mesh in the world, with colours.");
     described.found("mesh model geometry scan print");
     ExporterKind kind = writes(described, writeMesh);
     kind.bytes = meshBytes;
@@ -192,8 +191,8 @@ ExporterKind mesh() {
 }  // namespace
 
 const ExporterKind plyPointsExporter = points();
-const ExporterKind plyPointsSequenceExporter = sequenceOf(points(), "plyPointsSequence", "Points of several frames (PLY sequence)");
+const ExporterKind plyPointsSequenceExporter = sequenceOf(points(), "plyPointsSequence", "Frames of points (PLY)");
 const ExporterKind plyMeshExporter = mesh();
-const ExporterKind plyMeshSequenceExporter = sequenceOf(mesh(), "plyMeshSequence", "Meshes of several frames (PLY sequence)");
+const ExporterKind plyMeshSequenceExporter = sequenceOf(mesh(), "plyMeshSequence", "Frames of meshes (PLY)");
 
 }  // namespace gswarm

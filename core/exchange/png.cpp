@@ -19,6 +19,10 @@ namespace {
 
 constexpr const char* markKey = "Gilded Swarm";
 
+/// What goes wrong is told by who called.
+[[noreturn]] void giveUp(png_structp png, png_const_charp) { png_longjmp(png, 1); }
+void passOver(png_structp, png_const_charp) {}
+
 void append(png_structp png, png_bytep data, png_size_t size) {
     static_cast<std::string*>(png_get_io_ptr(png))->append(reinterpret_cast<const char*>(data), size);
 }
@@ -27,7 +31,7 @@ void append(png_structp png, png_bytep data, png_size_t size) {
 std::string encoded(int width, int height, int bits, const unsigned char* pixels, const PngOptions& options) {
     std::string bytes;
     std::string mark = options.mark;
-    png_structp png = png_create_write_struct(PNG_LIBPNG_VER_STRING, nullptr, nullptr, nullptr);
+    png_structp png = png_create_write_struct(PNG_LIBPNG_VER_STRING, nullptr, giveUp, passOver);
     png_infop info = png ? png_create_info_struct(png) : nullptr;
     if (!info || setjmp(png_jmpbuf(png))) {
         png_destroy_write_struct(&png, &info);
@@ -85,7 +89,7 @@ Image16 readPng(const std::filesystem::path& path) {
     const auto refuse = [&](const char* why) { throw Error("“" + path.filename().string() + "” " + why + "."); };
     if (!file) refuse("is not there or can't be read");
     Image16 image;
-    png_structp png = png_create_read_struct(PNG_LIBPNG_VER_STRING, nullptr, nullptr, nullptr);
+    png_structp png = png_create_read_struct(PNG_LIBPNG_VER_STRING, nullptr, giveUp, passOver);
     png_infop info = png ? png_create_info_struct(png) : nullptr;
     if (!info || setjmp(png_jmpbuf(png))) {
         png_destroy_read_struct(&png, &info, nullptr);

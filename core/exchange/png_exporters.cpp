@@ -49,14 +49,14 @@ DescribeExporter<Png> described(const char* id, const char* label, const char* s
 }
 
 ExporterKind still() {
-    auto kind = described("still", "Picture of this frame (PNG)", "Traced with all that lights it, or drawn as the view does.");
+    auto kind = described("still", "Picture (PNG)", "Traced with all that lights it, or drawn as the view does.");
     kind.found("render image picture screenshot");
     return writes(kind, writeStill);
 }
 
 ExporterKind sequence() {
     auto described =
-        gswarm::described("sequence", "Frames (PNG sequence)",
+        gswarm::described("sequence", "Frames (PNG)",
                           "Traced, one numbered file a frame. What is written stays if you cancel, and is not made again when you go on.");
     described.found("render images animation movie frames");
     ExporterKind kind = writes(described, writeSequence);

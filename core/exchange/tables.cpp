@@ -168,10 +168,10 @@ ExporterKind described(const char* id, const char* label, const char* ending, co
 }  // namespace
 
 const ExporterKind framesCsvExporter = described(
-    "csvFrames", "Table of several frames (CSV)", ".csv",
+    "csvFrames", "Several frames (CSV)", ".csv",
     "Every column of the ledger with its unit, weights too, a row for each instance and frame of the selected swarm.", writeCsvFrames);
 const ExporterKind npyExporter =
-    described("npy", "Numbers of several frames (NPY)", ".npy",
+    described("npy", "Several frames (NPY)", ".npy",
               "The same as an array of records: numpy.load opens it, numbers['position_x'] is a column.", writeNpy);
 
 }  // namespace gswarm

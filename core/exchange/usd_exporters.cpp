@@ -44,14 +44,14 @@ void writeFrames(const Usd&, const ExportFrames& frames, const std::filesystem::
 }
 
 ExporterKind usdStill() {
-    DescribeExporter<Usd> described(ExportGroup::geometry, "usd", "Scene of this frame (USD)", ".usda",
+    DescribeExporter<Usd> described(ExportGroup::geometry, "usd", "Scene (USD)", ".usda",
                                     "Swarms as point instancers, shapes, materials, lights and cameras, as text.");
     described.found("geometry universal scene description instances usda");
     return writes(described, writeFrame);
 }
 
 ExporterKind usdAnimation() {
-    DescribeExporter<Usd> described(ExportGroup::geometry, "usdAnimation", "Animated scene (USD)", ".usda",
+    DescribeExporter<Usd> described(ExportGroup::geometry, "usdAnimation", "Animation (USD)", ".usda",
                                     "The same over several frames: only what changes is sampled, cameras with their cuts.");
     described.found("geometry universal scene description instances animation usda");
     ExporterKind kind = writes(described, writeFrames);

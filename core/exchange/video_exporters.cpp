@@ -128,6 +128,7 @@ ExporterKind video(const Codec& codec) {
             .unit("%")
             .hard(0, 100)
             .number("megabits", &Video::megabits, 0, {0, 50}, "A second of the video in megabits; 0 for as many as the quality takes")
+            .unit("Mbit/s")
             .hard(0, 1000)
             .label("Bit rate");
     if (codec.codec != VideoCodec::gif)
@@ -146,23 +147,23 @@ ExporterKind video(const Codec& codec) {
 
 }  // namespace
 
-const ExporterKind h264Exporter = video(
-    {VideoCodec::h264, "h264", "Video (H.264, MP4)", ".mp4", "Plays everywhere. Without alpha.", "movie film mp4 avc encode animation"});
+const ExporterKind h264Exporter =
+    video({VideoCodec::h264, "h264", "H.264 (MP4)", ".mp4", "Plays everywhere. Without alpha.", "movie film mp4 avc encode animation"});
 const ExporterKind h265Exporter =
-    video({VideoCodec::h265, "h265", "Video (H.265, MP4)", ".mp4",
-           "Half the size of H.264 at the same quality, for newer players. Without alpha.", "movie film mp4 hevc"});
+    video({VideoCodec::h265, "h265", "H.265 (MP4)", ".mp4", "Half the size of H.264 at the same quality, for newer players. Without alpha.",
+           "movie film mp4 hevc"});
 const ExporterKind proRes422Exporter =
-    video({VideoCodec::proRes422, "proRes422", "Video (ProRes 422 HQ, MOV)", ".mov",
-           "For cutting and grading: large, 10 bits, every frame whole.", "movie film mov quicktime edit"});
+    video({VideoCodec::proRes422, "proRes422", "ProRes 422 HQ (MOV)", ".mov", "For cutting and grading: large, 10 bits, every frame whole.",
+           "movie film mov quicktime edit"});
 const ExporterKind proRes4444Exporter =
-    video({VideoCodec::proRes4444, "proRes4444", "Video (ProRes 4444, MOV)", ".mov",
+    video({VideoCodec::proRes4444, "proRes4444", "ProRes 4444 (MOV)", ".mov",
            "For compositing: as ProRes 422 with full colour, and with alpha if wanted.", "movie film mov alpha"});
 const ExporterKind vp9Exporter =
-    video({VideoCodec::vp9, "vp9", "Video (VP9, WebM)", ".webm", "For the web, with alpha if wanted.", "movie film webm web alpha"});
-const ExporterKind av1Exporter = video({VideoCodec::av1, "av1", "Video (AV1, WebM)", ".webm",
-                                        "For the web: the smallest files, 10 bits. Without alpha.", "movie film webm web"});
+    video({VideoCodec::vp9, "vp9", "VP9 (WebM)", ".webm", "For the web, with alpha if wanted.", "movie film webm web alpha"});
+const ExporterKind av1Exporter = video(
+    {VideoCodec::av1, "av1", "AV1 (WebM)", ".webm", "For the web: the smallest files, 10 bits. Without alpha.", "movie film webm web"});
 const ExporterKind gifExporter =
-    video({VideoCodec::gif, "gif", "Moving picture (GIF)", ".gif",
-           "Goes round for ever, 256 colours a frame; what is transparent has hard edges.", "movie animation loop web"});
+    video({VideoCodec::gif, "gif", "GIF", ".gif", "Goes round for ever, 256 colours a frame; what is transparent has hard edges.",
+           "movie animation loop web"});
 
 }  // namespace gswarm

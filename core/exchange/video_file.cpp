@@ -127,6 +127,7 @@ struct VideoFile::State {
         e.framerate = {format.rateNumerator, format.rateDenominator};
         e.sample_aspect_ratio = {1, 1};
         e.thread_count = 0;
+        e.flags |= AV_CODEC_FLAG_BITEXACT;
         // A second or two from one whole picture to the next.
         e.gop_size = std::max(1, static_cast<int>(std::lround(2.0 * format.rateNumerator / format.rateDenominator)));
         if (format.codec != VideoCodec::gif) {
@@ -136,6 +137,10 @@ struct VideoFile::State {
         if (container->oformat->flags & AVFMT_GLOBALHEADER) e.flags |= AV_CODEC_FLAG_GLOBAL_HEADER;
         if (format.codec == VideoCodec::h265) e.codec_tag = MKTAG('h', 'v', 'c', '1');  // the name that most players ask for
         for (const auto& [option, value] : encoding.options) av_opt_set(e.priv_data, option, value, 0);
+        if (format.codec == VideoCodec::proRes422 || format.codec == VideoCodec::proRes4444) {
+            e.flags |= AV_CODEC_FLAG_QSCALE;
+            e.global_quality = FF_QP2LAMBDA;
+        }
         if (format.megabits > 0) {
             e.bit_rate = static_cast<std::int64_t>(format.megabits * 1e6);
         } else if (encoding.worst > 0) {
@@ -150,6 +155,7 @@ struct VideoFile::State {
         AVFormatContext* made = nullptr;
         check(avformat_alloc_output_context2(&made, nullptr, nullptr, path.filename().c_str()));
         container.reset(made);
+        container->flags |= AVFMT_FLAG_BITEXACT;  // the same pictures, the same file: no dates and no numbers by chance
     }
 
     void open(const std::filesystem::path& path) {

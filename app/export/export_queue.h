@@ -1,0 +1,63 @@
+#pragma once
+#include <filesystem>
+#include <memory>
+#include <QObject>
+#include <QTimer>
+#include <thread>
+#include <vector>
+
+#include "app/export/export_job.h"
+#include "core/base/progress.h"
+
+/// What is to be written, one after the other, on a thread of its own while the work goes on. Jobs are kept on disk until they ended, so
+/// that the next start can go on with what a crash left.
+class ExportQueue : public QObject {
+    Q_OBJECT
+
+  public:
+    /// `folder` is this run's own for what is to survive it.
+    ExportQueue(std::filesystem::path folder, QObject* parent);
+    ~ExportQueue() override;
+
+    /// Returns its number.
+    int add(ExportJob job);
+    /// What earlier runs left: each waits until it is told to go on.
+    void addLeft(std::vector<ExportJob> jobs);
+    /// In the order in which they are worked on; those that ended stay until they are taken away.
+    const std::vector<ExportJob>& jobs() const { return jobs_; }
+    bool running() const { return running_ != 0; }
+
+    /// Stops it after the step at hand. Going on, a sequence keeps the files it has; anything else begins again.
+    void pause(int id);
+    void resume(int id);
+    /// Once more, over what is in its way.
+    void replace(int id);
+    /// Takes it away; what it has written whole stays.
+    void remove(int id);
+    /// Before all others that wait.
+    void hurry(int id);
+
+  signals:
+    /// Jobs came, went, changed places or state.
+    void changed();
+    /// Those that run got on.
+    void moved();
+    void ended(bool fine, const QString& sentence);
+
+  private:
+    enum class Outcome { fine, cancelled, inTheWay, failed };
+    ExportJob* find(int id);
+    void next();
+    void finish(int id, Outcome outcome, const QString& sentence);
+    void tick();
+
+    std::filesystem::path folder_;
+    std::vector<ExportJob> jobs_;
+    int last_ = 0, running_ = 0;
+    qint64 began_ = 0;
+    double beganAt_ = 0;
+    bool removed_ = false;  ///< the one that runs, while it still does
+    std::shared_ptr<gswarm::Progress> progress_;
+    std::thread thread_;
+    QTimer timer_;
+};
