@@ -97,8 +97,9 @@ std::vector<std::string> exporterIds() {
 
 void addSetting(CLI::App& command, const Parameter& p, Given& given) {
     if (p.type == ParameterType::toggle) {
-        command.add_flag_callback(
-            "--" + p.id, [&given, id = p.id] { given[id] = true; }, p.summary);
+        // What is on unless it is switched off is typed as --depth=off.
+        command.add_flag_function(
+            "--" + p.id, [&given, id = p.id](std::int64_t on) { given[id] = on > 0; }, p.summary);
         return;
     }
     if (p.type == ParameterType::choice) {

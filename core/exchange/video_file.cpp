@@ -107,6 +107,9 @@ struct VideoFile::State {
     }
 
     const AVCodec* codec() const {
+        constexpr int leastH265 = 16;
+        if (format.codec == VideoCodec::h265 && std::min(format.width, format.height) < leastH265)
+            fail("can't be made: H.265 takes no pictures of less than 16 pixels a side");
         for (const char* known : encodingOf(format.codec).encoders) {
             // SVT-AV1 takes no smaller pictures.
             const bool small = std::min(format.width, format.height) < 64;
@@ -147,6 +150,9 @@ struct VideoFile::State {
             const double factor = encoding.worst + (encoding.best - encoding.worst) * std::clamp(format.quality / 100, 0.0, 1.0);
             av_opt_set_double(e.priv_data, "crf", std::round(factor), 0);
         }
+        // x265 3.5 writes beyond what it has when it looks ahead over pictures of a few blocks.
+        if (format.codec == VideoCodec::h265 && std::min(format.width, format.height) < 64)
+            av_opt_set(e.priv_data, "x265-params", "log-level=none:cutree=0", 0);
         if (format.alpha && format.codec == VideoCodec::vp9) av_opt_set(e.priv_data, "auto-alt-ref", "0", 0);
         check(avcodec_open2(&e, found, nullptr));
     }

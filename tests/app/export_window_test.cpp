@@ -10,14 +10,18 @@
 #include <QImage>
 #include <QLabel>
 #include <QLineEdit>
+#include <QListWidget>
 #include <QProcess>
-#include <QProgressBar>
 #include <QPushButton>
 #include <QTemporaryDir>
 #include <QtEndian>
 #include <QTest>
+#include <QToolButton>
 
+#include "app/export/export_leftovers.h"
 #include "app/export/export_panel.h"
+#include "app/export/export_queue.h"
+#include "app/export/export_queue_panel.h"
 #include "app/fields/number_field.h"
 #include "core/edit/edit.h"
 #include "core/resolve/resolve.h"
@@ -44,18 +48,27 @@ struct Exporting {
             ++ended;
         });
     }
+    ExportQueue& queue() { return *hand.window().findChild<ExportQueue*>(); }
+    const ExportJob& job(std::size_t at) { return queue().jobs().at(at); }
+    /// Clicks a button of a job's row.
+    void press(std::size_t at, const char* button) {
+        auto* row = hand.window().findChild<ExportQueuePanel*>()->findChildren<ExportRow*>().at(static_cast<int>(at));
+        auto* found = row->findChild<QToolButton*>(button);
+        ASSERT_TRUE(found && found->isVisible()) << button;
+        QTest::mouseClick(found, Qt::LeftButton);
+    }
     ExportPanel* panel() { return hand.find<ExportPanel>("exportPanel"); }
     QLineEdit* path() { return hand.find<QLineEdit>("exportPath"); }
     QString file(const QString& name) const { return folder.filePath(name); }
 
-    void choose(const QString& format) {
-        auto* box = hand.find<QComboBox>("exportFormat");
-        box->setFocus();
-        while (box->currentData() != format) {
-            const int before = box->currentIndex();
-            QTest::keyClick(box, before < box->findData(format) ? Qt::Key_Down : Qt::Key_Up);
-            ASSERT_NE(box->currentIndex(), before);
+    void choose(const QString& id) {
+        auto* list = hand.find<QListWidget>("exportKinds");
+        for (int row = 0; row < list->count(); ++row) {
+            if (list->item(row)->data(Qt::UserRole).toString() != id) continue;
+            list->scrollToItem(list->item(row));
+            QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(list->item(row)).center());
         }
+        ASSERT_EQ(list->currentItem()->data(Qt::UserRole).toString(), id);
     }
     void size(int width, int height, int samples) {
         for (const auto& [name, value] : {std::pair{"exportWidth", width}, {"exportHeight", height}, {"exportSamples", samples}})
@@ -214,10 +227,11 @@ TEST(ExportWindow, EveryExporterWritesWhatTheToolWrites) {
     e.hand.addGesture("wave");
     const std::filesystem::path project = e.file("waves.gswarm").toStdString();
     ASSERT_TRUE(e.hand.window().document().save(project));
+    ASSERT_TRUE(QDir(e.folder.path()).mkdir("window") && QDir(e.folder.path()).mkdir("tool"));
     for (const ExporterKind* kind : exporters()) {
-        const QString id = QString::fromStdString(kind->id), ending = QString::fromStdString(kind->ending);
+        const QString id = QString::fromStdString(kind->id), name = "waves-" + id + QString::fromStdString(kind->ending);
         e.choose(id);
-        QStringList words{"export", QString::fromStdString(project.string()), e.file("tool-" + id + ending), "--as", id};
+        QStringList words{"export", QString::fromStdString(project.string()), e.file("tool/" + name), "--as", id};
         for (const auto& [setting, value] : {std::pair{"width", 48}, {"height", 27}, {"samples", 2}, {"seed", 5}}) {
             if (kind->indexOf(setting) < 0) continue;
             e.typeInto(QString("export%1%2").arg(QChar(setting[0]).toUpper()).arg(setting + 1).toUtf8().constData(), value);
@@ -228,18 +242,130 @@ TEST(ExportWindow, EveryExporterWritesWhatTheToolWrites) {
             words << "--frames"
                   << "3-5";
         }
-        e.write("window-" + id + ending);
+        e.write("window/" + name);
         ASSERT_TRUE(e.fine) << kind->id << ": " << e.sentence.toStdString();
         ASSERT_EQ(QProcess::execute(GSWARM_TOOL, words), 0) << words.join(' ').toStdString();
-        const QDir folder(e.folder.path());
-        const QStringList files = folder.entryList({"window-" + id + "*"}, QDir::Files, QDir::Name);
-        EXPECT_EQ(files.size(), kind->numbered ? 3 : 1) << kind->id;
-        for (const QString& name : files) {
-            QFile ours(e.file(name)), theirs(e.file(QString(name).replace("window-", "tool-")));
-            ASSERT_TRUE(ours.open(QIODevice::ReadOnly) && theirs.open(QIODevice::ReadOnly)) << name.toStdString();
-            EXPECT_TRUE(ours.readAll() == theirs.readAll()) << name.toStdString();
-        }
     }
+    const QStringList made = QDir(e.file("window")).entryList(QDir::Files, QDir::Name);
+    EXPECT_EQ(made, QDir(e.file("tool")).entryList(QDir::Files, QDir::Name));
+    // Sequences have three files, OBJ a library beside it.
+    EXPECT_EQ(made.size(), static_cast<int>(exporters().size()) + 5 * 2 + 1 + 3);
+    for (const QString& name : made) {
+        QFile window(e.file("window/" + name)), tool(e.file("tool/" + name));
+        ASSERT_TRUE(window.open(QIODevice::ReadOnly) && tool.open(QIODevice::ReadOnly)) << name.toStdString();
+        EXPECT_TRUE(window.readAll() == tool.readAll()) << name.toStdString();
+    }
+}
+
+TEST(ExportWindow, JobsAreWrittenOneAfterTheOther) {
+    Exporting e;
+    e.choose("still");
+    e.size(320, 180, 64);
+    e.type(e.file("first.png"));
+    e.start();
+    e.choose("csv");
+    e.type(e.file("second.csv"));
+    e.start();
+    e.type(e.file("third.csv"));
+    e.start();
+    ASSERT_EQ(e.queue().jobs().size(), 3u);
+    EXPECT_EQ(e.job(0).state, ExportJob::State::running);
+    EXPECT_EQ(e.job(1).state, ExportJob::State::waiting);
+    // The last is wanted first.
+    e.press(2, "exportHurry");
+    EXPECT_EQ(e.job(1).file.filename(), "third.csv");
+    while (e.ended < 3) ASSERT_TRUE(e.wait());
+    for (std::size_t at = 0; at < 3; ++at) EXPECT_EQ(e.job(at).state, ExportJob::State::done) << e.job(at).sentence.toStdString();
+    for (const char* name : {"first.png", "second.csv", "third.csv"}) EXPECT_TRUE(QFile::exists(e.file(name))) << name;
+    EXPECT_LE(QFileInfo(e.file("third.csv")).lastModified(), QFileInfo(e.file("second.csv")).lastModified());
+    e.press(0, "exportCancel");
+    EXPECT_EQ(e.queue().jobs().size(), 2u);
+}
+
+TEST(ExportWindow, APausedSequenceGoesOnWithoutMakingFilesAgain) {
+    Exporting e;
+    e.choose("sequence");
+    e.size(96, 54, 16);
+    e.frames(0, 11);
+    e.type(e.file("reef.png"));
+    e.start();
+    QElapsedTimer clock;
+    clock.start();
+    while (QDir(e.folder.path()).entryList({"*.png"}).size() < 2 && clock.elapsed() < 30000) QTest::qWait(2);
+    e.press(0, "exportPause");
+    ASSERT_TRUE(e.ended > 0 || e.wait());
+    EXPECT_EQ(e.job(0).state, ExportJob::State::paused);
+    const int had = QDir(e.folder.path()).entryList({"*.png"}).size();
+    ASSERT_GE(had, 2);
+    ASSERT_LT(had, 12);
+    const QDateTime before = QFileInfo(e.file("reef-0000.png")).lastModified();
+    e.press(0, "exportResume");
+    ASSERT_TRUE(e.wait());
+    EXPECT_TRUE(e.fine) << e.sentence.toStdString();
+    EXPECT_TRUE(e.sentence.contains(QString("%1 that were there already were kept").arg(had))) << e.sentence.toStdString();
+    EXPECT_EQ(QDir(e.folder.path()).entryList({"*.png"}).size(), 12);
+    EXPECT_EQ(QFileInfo(e.file("reef-0000.png")).lastModified(), before);
+}
+
+TEST(ExportWindow, WhatIsInTheWayIsReplacedOnlyWhenThatIsAskedFor) {
+    Exporting e;
+    QFile mine(e.file("table.csv"));
+    ASSERT_TRUE(mine.open(QIODevice::WriteOnly) && mine.write("mine") == 4);
+    mine.close();
+    e.choose("csv");
+    e.write("table.csv");
+    EXPECT_FALSE(e.fine);
+    EXPECT_TRUE(e.sentence.contains("is there already")) << e.sentence.toStdString();
+    EXPECT_EQ(QFileInfo(mine).size(), 4);
+    e.press(0, "exportReplace");
+    ASSERT_TRUE(e.wait());
+    EXPECT_TRUE(e.fine) << e.sentence.toStdString();
+    EXPECT_GT(QFileInfo(e.file("table.csv")).size(), 1000);
+}
+
+TEST(ExportWindow, SaysWhatWillBeWritten) {
+    Exporting e;
+    const auto says = [&] { return e.hand.find<QLabel>("exportWrites")->text(); };
+    e.choose("sequence");
+    e.type(e.file("a.png"));
+    e.frames(0, 9);
+    EXPECT_EQ(says(), "Writes a-0000.png to a-0009.png, 10 files.");
+    e.typeInto("exportEvery", 4);
+    EXPECT_EQ(says(), "Writes a-0000.png to a-0008.png, 3 files.");
+    e.choose("obj");
+    e.type(e.file("a.obj"));
+    EXPECT_EQ(says(), "Writes a.obj. 1 more beside it.");
+    e.choose("h264");
+    e.type(e.file("a.mp4"));
+    EXPECT_EQ(says(), "Writes a.mp4 of 3 frames.");
+    // Settings that mean nothing now are not shown.
+    e.choose("layered");
+    EXPECT_FALSE(e.hand.find<NumberField>("exportRanks"));
+    QTest::mouseClick(e.hand.find<QAbstractButton>("exportMattes"), Qt::LeftButton);
+    EXPECT_TRUE(e.hand.find<NumberField>("exportRanks"));
+}
+
+TEST(ExportWindow, WhatACrashLeftWaitsToGoOn) {
+    Exporting e;
+    e.choose("csv");
+    e.write("done.csv");
+    ExportJob job = e.job(0);
+    job.id = 7;
+    job.file = e.file("left.csv").toStdString();
+    const std::filesystem::path left = e.file("run.exports").toStdString();
+    export_leftovers::keep(job, left);
+    QFile(e.file("run.exports/8.json")).open(QIODevice::WriteOnly);  // a job that was never whole
+    const auto jobs = export_leftovers::take(left);
+    ASSERT_EQ(jobs.size(), 1u);
+    EXPECT_EQ(jobs[0].settings, job.settings);
+    EXPECT_EQ(jobs[0].scene, job.scene);
+    EXPECT_FALSE(std::filesystem::exists(left));
+    e.queue().addLeft(jobs);
+    EXPECT_EQ(e.job(1).state, ExportJob::State::paused);
+    EXPECT_FALSE(QFile::exists(e.file("left.csv")));
+    e.press(1, "exportResume");
+    ASSERT_TRUE(e.wait());
+    EXPECT_TRUE(QFile::exists(e.file("left.csv")));
 }
 
 TEST(ExportWindow, ACancelledSequenceKeepsWhatIsWritten) {
@@ -248,9 +374,8 @@ TEST(ExportWindow, ACancelledSequenceKeepsWhatIsWritten) {
     e.size(64, 36, 1);
     e.type(e.file("reef.png"));
     e.start();
-    auto* cancel = e.hand.find<QPushButton>("exportCancel");
+    auto* cancel = e.hand.find<QToolButton>("exportCancel");
     ASSERT_NE(cancel, nullptr);
-    EXPECT_FALSE(e.hand.find<QPushButton>("exportStart")->isEnabled());
     QElapsedTimer clock;
     clock.start();
     while (QDir(e.folder.path()).entryList({"*.png"}).size() < 3 && clock.elapsed() < 30000) QTest::qWait(5);
@@ -268,7 +393,7 @@ TEST(ExportWindow, ACancelledSequenceKeepsWhatIsWritten) {
         EXPECT_TRUE(name.endsWith(".png")) << name.toStdString();
         EXPECT_EQ(QImage(e.file(name)).size(), QSize(64, 36)) << name.toStdString();
     }
-    EXPECT_TRUE(e.hand.find<QPushButton>("exportStart")->isEnabled());
+    EXPECT_TRUE(e.queue().jobs().empty());
 }
 
 TEST(ExportWindow, TheProjectCanBeChangedWhileAnExportRuns) {

@@ -110,7 +110,7 @@ TEST(Finder, PlainTradeWordsFindWhatTheyMean) {
     EXPECT_TRUE(holds("selection", "Select all instances", ""));
     EXPECT_TRUE(holds("falloff", "Ball", "zone"));
     EXPECT_TRUE(holds("onion skin", "Ghosts", ""));
-    EXPECT_TRUE(holds("render", "Picture of this frame", "export"));
+    EXPECT_TRUE(holds("render", "Picture (PNG)", "export"));
     EXPECT_TRUE(holds("fps", "Settings of the project", ""));
     EXPECT_TRUE(holds("scatter", "Scatter", "gesture"));
     EXPECT_TRUE(holds("scatter", "Random on a mesh", "formation"));

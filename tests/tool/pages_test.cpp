@@ -45,6 +45,7 @@ std::string quick(std::string line) {
         line = std::regex_replace(line, std::regex("--samples [0-9]+"), "") + " --samples 1";
         line = std::regex_replace(line, std::regex("--frames ([0-9]+)-[0-9]+"), "--frames $1-$1");
     }
+    if (line.starts_with("gswarm export")) line = std::regex_replace(line, std::regex("--frames ([0-9]+)-[0-9]+"), "--frames $1-$1");
     if (line.starts_with("gswarm bench")) line += " --instances 2000 --runs 3";
     if (line.starts_with("gswarm export") && line.find("--baked") != std::string::npos) line += " --frames 3-5";
     return line;
@@ -82,7 +83,8 @@ TEST_P(Page, EveryCommandOfTheToolWorksAndWritesWhatItNames) {
         EXPECT_EQ(outcome.code, 0) << command.page << ": " << command.line << "\n" << outcome.error;
         const bool toFile = line.find('>') != std::string::npos;
         std::smatch file;
-        if (std::regex_search(line, file, std::regex("(?:render|export|copy) \\S+ (\\S+)\\.(png|glb|csv|gswarm)"))) {
+        if (std::regex_search(line, file,
+                              std::regex("(?:render|export|copy) \\S+ (\\S+)\\.(png|exr|mp4|webm|glb|usda|ply|obj|csv|npy|gswarm)"))) {
             const bool sequence = line.find("--frames") != std::string::npos && file[2] == "png";
             bool there = !sequence && fs::exists(place / (file[1].str() + "." + file[2].str()));
             for (const auto& entry : fs::directory_iterator(place))

@@ -240,15 +240,53 @@ TEST(Tool, RenderWritesTheSameStillTwiceAndANumberedSequence) {
     EXPECT_EQ(contentOf(folder() / "a.png"), contentOf(folder() / "b.png"));
     EXPECT_EQ(contentOf(folder() / "a.png").substr(1, 3), "PNG");
     for (const char* other : {"--filter", "--transparent", "--seed 2"}) {
-        ASSERT_EQ(render("c.png", std::string("--frame 40 ") + other), 0);
+        ASSERT_EQ(render("c.png", std::string("--frame 40 --replace ") + other), 0);
         EXPECT_NE(contentOf(folder() / "a.png"), contentOf(folder() / "c.png")) << other;
     }
     // Noise that is good enough at once ends it there.
     ASSERT_EQ(gswarm("render " + demo + " " + (folder() / "e.png").string() + " --size 64x36 --samples 16 --frame 40").code, 0);
     ASSERT_EQ(gswarm("render " + demo + " " + (folder() / "d.png").string() + " --size 64x36 --samples 64 --noise 100 --frame 40").code, 0);
-    EXPECT_EQ(contentOf(folder() / "d.png"), contentOf(folder() / "e.png"));
+    // But for the mark, which tells the settings, they are the same.
+    const auto pixels = [](const char* name) {
+        const std::string content = contentOf(folder() / name);
+        return content.substr(content.find("IDAT"));
+    };
+    EXPECT_EQ(pixels("d.png"), pixels("e.png"));
     ASSERT_EQ(render("s.png", "--frames 3-5"), 0);
     for (const char* name : {"s-0003.png", "s-0004.png", "s-0005.png"}) EXPECT_TRUE(fs::exists(folder() / name)) << name;
+}
+
+TEST(Tool, ExportsGoOnAndReplaceOnlyWhatTheyAreToldTo) {
+    const std::string sequence =
+        "render " + demo + " \"" + (folder() / "a piece “π”.png").string() + "\" --size 32x18 --samples 1 --frames 0-5 --every 2";
+    ASSERT_EQ(gswarm(sequence).code, 0);
+    const auto file = [](const char* number) { return folder() / ("a piece “π”-" + std::string(number) + ".png"); };
+    EXPECT_TRUE(fs::exists(file("0000")) && fs::exists(file("0002")) && fs::exists(file("0004")) && !fs::exists(file("0001")));
+    fs::remove(file("0002"));
+    const Outcome again = gswarm(sequence);
+    EXPECT_EQ(again.code, 0);
+    EXPECT_NE(again.error.find("0002.png"), std::string::npos) << again.error;
+    EXPECT_NE(again.error.find("kept 2 files"), std::string::npos) << again.error;
+    const Outcome other = gswarm(sequence + " --seed 9");
+    EXPECT_EQ(other.code, 1);
+    EXPECT_NE(other.error.find("is there already, and 2 more; nothing was written"), std::string::npos) << other.error;
+    EXPECT_EQ(gswarm(sequence + " --seed 9 --replace").code, 0);
+    // Another's file is never written over unasked.
+    std::ofstream(folder() / "mine.obj") << "mine";
+    EXPECT_EQ(gswarm("export " + demo + " " + (folder() / "mine.obj").string()).code, 1);
+    EXPECT_EQ(contentOf(folder() / "mine.obj"), "mine");
+    EXPECT_EQ(gswarm("export " + demo + " " + (folder() / "mine.obj").string() + " --replace").code, 0);
+    EXPECT_NE(contentOf(folder() / "mine.obj"), "mine");
+}
+
+TEST(Tool, ALayeredPictureIsToldByItsEnding) {
+    const std::string out = (folder() / "layers.exr").string();
+    ASSERT_EQ(gswarm("render " + demo + " " + out + " --size 32x18 --samples 2 --mattes --compression piz --png").code, 0);
+    EXPECT_TRUE(fs::exists(out) && fs::exists(folder() / "layers.png"));
+    EXPECT_EQ(contentOf(out).substr(0, 4), std::string("\x76\x2f\x31\x01", 4));
+    EXPECT_EQ(gswarm("render " + demo + " " + out + " --compression tight").code, 2);
+    EXPECT_EQ(gswarm("render " + demo + " " + out + " --live").code, 2) << "layers are traced";
+    EXPECT_EQ(gswarm("render " + demo + " " + (folder() / "x.png").string() + " --mattes").code, 2);
 }
 
 TEST(Tool, RenderDrawsLiveWithoutADisplay) {

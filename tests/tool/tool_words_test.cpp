@@ -61,7 +61,7 @@ TEST(ToolWords, WrongUsageEndsWithTwoAndNamesTheMistake) {
         expectUsage("render " + demo + " x.png --samples " + samples, "--samples");
     for (const char* id : {"-1", "x", "1.5", "99999999999999999999"}) expectUsage("tally " + demo + " --id " + id, "--id");
     expectUsage("render " + demo + " x.png --seed -1", "--seed");
-    expectUsage("export " + demo + " x.csv --frames 0-3", "--frames");
+    expectUsage("export " + demo + " x.csv --as csv --frames 0-3", "--frames");
     expectUsage("export " + demo + " x.glb --as gltf --frames 0-3", "--frames");
     expectUsage("export " + demo + " x.glb --as gltf --baked", "--as");
     expectUsage("export " + demo + " x.glb --baked --frame 2", "--frame");
@@ -72,7 +72,7 @@ TEST(ToolWords, WrongUsageEndsWithTwoAndNamesTheMistake) {
     expectUsage("export " + demo + " x.glb --baked --frames 0-3 --frame 2", "--frame");
     expectUsage("render " + demo + " x.png --frames 0-3 --frame 2", "--frame");
     expectUsage("render " + demo + " x.jpg", ".png");
-    expectUsage("export " + demo + " x.obj", ".glb");
+    expectUsage("export " + demo + " x.xyz", ".glb");
     expectUsage("bench --runs 0", "--runs");
 }
 
