@@ -6,6 +6,7 @@
 #include <QWidget>
 
 #include "app/picture/handles.h"
+#include "app/picture/hit.h"
 #include "app/picture/view_camera.h"
 #include "app/picture/view_thread.h"
 
@@ -90,6 +91,8 @@ class Picture : public QWidget {
     const std::vector<std::uint32_t>& markedRows(const gswarm::Result& result);
     bool showsHandles() const;
     void paintOverlays(QPainter& painter);
+    std::optional<hit::Instance> instanceAt(QPointF pixel) const;
+    gswarm::ObjectId backdropAt(QPointF pixel) const;
     gswarm::ObjectId objectAt(QPointF pixel) const;
     void askMenu(QPointF pixel);
     gswarm::ObjectId stockThatRepeats(gswarm::ObjectId swarm, gswarm::ObjectId shape) const;

@@ -20,6 +20,20 @@
 
 using namespace gswarm;
 
+/// What is drawn may be older than the scene: what has gone since lies nowhere.
+std::optional<hit::Instance> Picture::instanceAt(QPointF pixel) const {
+    const auto evaluated = evaluation_.latest();
+    const auto found = evaluated ? hit::instanceAt(*evaluated, view_, size(), pixel) : std::nullopt;
+    const bool there = found && document_.scene().find(found->swarm) && document_.scene().find(found->shape);
+    return there ? found : std::nullopt;
+}
+
+ObjectId Picture::backdropAt(QPointF pixel) const {
+    const auto evaluated = evaluation_.latest();
+    const ObjectId found = evaluated ? hit::backdropAt(*evaluated, view_, size(), pixel) : ObjectId{};
+    return document_.scene().find(found) ? found : ObjectId{};
+}
+
 ObjectId Picture::objectAt(QPointF pixel) const {
     if (document_.picking())
         for (const ObjectId zone : shownZones(document_))
@@ -27,11 +41,9 @@ ObjectId Picture::objectAt(QPointF pixel) const {
                 for (const auto& place : line)
                     if (const auto at = view_.project(place, size()); at && QLineF(*at, pixel).length() < 8 && document_.pickable(zone))
                         return zone;
-    const auto evaluated = evaluation_.latest();
-    if (!evaluated) return {};
-    const ObjectId backdrop = hit::backdropAt(*evaluated, view_, size(), pixel);
+    const ObjectId backdrop = backdropAt(pixel);
     if (backdrop && document_.pickable(backdrop)) return backdrop;
-    const auto found = hit::instanceAt(*evaluated, view_, size(), pixel);
+    const auto found = instanceAt(pixel);
     if (found) return document_.pickable(found->shape) ? found->shape : found->swarm;
     return backdrop;
 }
@@ -56,12 +68,11 @@ void Picture::keepVariation(int tile) {
 
 /// A click chooses an instance, and with it its swarm where another one was at work; the settings of a gesture stay.
 void Picture::chooseAt(QPointF pixel, bool add) {
-    const auto evaluated = evaluation_.latest();
-    if (!evaluated) return;
+    if (!evaluation_.latest()) return;
     Session& session = document_.session();
-    const auto found = hit::instanceAt(*evaluated, view_, size(), pixel);
+    const auto found = instanceAt(pixel);
     if (!found) {
-        if (const ObjectId backdrop = hit::backdropAt(*evaluated, view_, size(), pixel)) return document_.click(backdrop);
+        if (const ObjectId backdrop = backdropAt(pixel)) return document_.click(backdrop);
         if (!add) session.chooseInstances({}, {});
         return;
     }
@@ -166,8 +177,7 @@ void Picture::mouseReleaseEvent(QMouseEvent* event) {
 /// A double click on an instance shows its tally in the cards.
 void Picture::mouseDoubleClickEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton || document_.picking() || varying()) return mousePressEvent(event);
-    const auto evaluated = evaluation_.latest();
-    const auto found = evaluated ? hit::instanceAt(*evaluated, view_, size(), event->position()) : std::nullopt;
+    const auto found = instanceAt(event->position());
     if (!found) return;
     const std::uint64_t id = idsOfRows(evaluation_.resultOf(found->swarm)->home, {found->row}).front();
     document_.session().chooseInstances(found->swarm, {id});
@@ -212,14 +222,11 @@ void Picture::dropEvent(QDropEvent* event) {
     if (things.empty() && files.isEmpty()) return event->ignore();
     event->acceptProposedAction();
     const QPointF pixel = event->position();
-    const auto evaluated = evaluation_.latest();
-    const auto found = evaluated ? hit::instanceAt(*evaluated, view_, size(), pixel) : std::nullopt;
+    const auto found = instanceAt(pixel);
     ObjectId onto = found ? found->swarm : ObjectId{};
     // A material is for what lies there alone.
     if (!things.empty() && things.front().type() == ObjectType::material)
-        onto = found       ? stockThatRepeats(found->swarm, found->shape)
-               : evaluated ? hit::backdropAt(*evaluated, view_, size(), pixel)
-                           : ObjectId{};
+        onto = found ? stockThatRepeats(found->swarm, found->shape) : backdropAt(pixel);
     // The drag has to end before a question is asked.
     QTimer::singleShot(0, this, [this, things, files, onto, pixel] {
         const QPoint at = mapToGlobal(pixel.toPoint());

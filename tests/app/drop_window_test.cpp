@@ -2,10 +2,14 @@
 #include <gtest/gtest.h>
 #include <glm/geometric.hpp>
 
+#include <QApplication>
+#include <QDragEnterEvent>
 #include <QFile>
+#include <QMimeData>
 #include <QPushButton>
 #include <QTemporaryDir>
 
+#include "app/fields/drop_target.h"
 #include "app/picture/picture.h"
 #include "app/scene/scene_list.h"
 #include "app/scene/scene_panel.h"
@@ -106,6 +110,32 @@ TEST(Drop, AFileInTheViewStandsWhereItFallsOrJoinsTheSwarmUnderIt) {
     EXPECT_TRUE(hand.dropFiles({hand.mesh}, &view, QRectF(view.rect()).center()));
     EXPECT_EQ(hand.count(ObjectType::swarm), 1u);
     EXPECT_EQ(hand.scene().at(swarm).list("stock").size(), 2u);
+}
+
+TEST(Drop, OnWhatHasGoneButIsStillDrawnFallsOnNothing) {
+    Dropped hand;
+    hand.click("newSwarm");
+    hand.window().document().edit(addSwarm);
+    Picture& view = hand.window().picture();
+    hand.window().document().choose(hand.scene().all(ObjectType::swarm)[0]);
+    view.frameChoice();
+    hand.settle();
+    const auto material = hand.scene().all(ObjectType::material).front();
+    const Scene before = hand.scene();
+    // The swarms go; what is drawn is of before until it is evaluated anew.
+    for (const ObjectId swarm : before.all(ObjectType::swarm))
+        hand.window().document().edit([&](const Scene& s) { return gswarm::remove(s, swarm); });
+    const Scene gone = hand.scene();
+    QMimeData* data = carrying({material});
+    const QPointF at = QRectF(view.rect()).center();
+    QDragEnterEvent enter(at.toPoint(), Qt::CopyAction, data, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(&view, &enter);
+    QDropEvent drop(at, Qt::CopyAction, data, Qt::LeftButton, Qt::NoModifier);
+    EXPECT_NO_THROW(QApplication::sendEvent(&view, &drop));
+    QTest::mouseClick(&view, Qt::LeftButton, {}, at.toPoint());
+    hand.settle();
+    EXPECT_EQ(hand.scene(), gone);
+    delete data;
 }
 
 TEST(View, SavingLeavesItWhereItIs) {

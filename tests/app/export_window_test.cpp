@@ -225,6 +225,9 @@ TEST(ExportWindow, ASequenceHasTheFramesThatWereTyped) {
 TEST(ExportWindow, EveryExporterWritesWhatTheToolWrites) {
     Exporting e;
     e.hand.addGesture("wave");
+    // The size of pictures is the project's.
+    e.choose("still");
+    e.size(48, 27, 2);
     const std::filesystem::path project = e.file("waves.gswarm").toStdString();
     ASSERT_TRUE(e.hand.window().document().save(project));
     ASSERT_TRUE(QDir(e.folder.path()).mkdir("window") && QDir(e.folder.path()).mkdir("tool"));
