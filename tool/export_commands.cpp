@@ -3,14 +3,13 @@
 
 #include <chrono>
 #include <iostream>
-#include <map>
-#include <set>
-#include <sstream>
+#include <nlohmann/json.hpp>
 
 #include "core/base/error.h"
 #include "core/exchange/exporter_kind.h"
 #include "live/live_still.h"
 #include "tool/commands.h"
+#include "tool/export_options.h"
 #include "tool/progress.h"
 #include "tool/usage.h"
 
@@ -21,16 +20,13 @@ double secondsSince(std::chrono::steady_clock::time_point start) {
     return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
 }
 
-/// Settings of an exporter that were typed, by their ids.
-using Given = std::map<std::string, Value>;
-
 /// Which moment or frames, of which swarm, to where.
 struct Asked {
     Source source;
     std::string out, frames, swarm, camera;
     double frame = 0;
     int every = 1;
-    bool replace = false;
+    bool replace = false, json = false;
 };
 
 void run(const Asked& asked, const ExporterKind& kind, const Given& given) {
@@ -66,6 +62,12 @@ void run(const Asked& asked, const ExporterKind& kind, const Given& given) {
         before = std::chrono::steady_clock::now();
     };
     withProgress([&](Progress& progress) { writeExport(settings, frames, asked.out, progress); });
+    if (asked.json) {
+        nlohmann::ordered_json files = nlohmann::ordered_json::array();
+        for (const auto& file : filesWritten(settings, range, asked.out)) files.push_back(file.string());
+        std::cout << nlohmann::ordered_json{{"as", kind.id}, {"files", files}, {"kept", kept}, {"seconds", secondsSince(started)}}.dump(2)
+                  << '\n';
+    }
     if (kind.numbered && kept > 0)
         std::cerr << "gswarm: kept " << kept << (kept == 1 ? " file that was" : " files that were") << " there already\n";
     else if (kept > 0)
@@ -95,57 +97,11 @@ std::vector<std::string> exporterIds() {
     return ids;
 }
 
-void addSetting(CLI::App& command, const Parameter& p, Given& given) {
-    if (p.type == ParameterType::toggle) {
-        // What is on unless it is switched off is typed as --depth=off.
-        command.add_flag_function(
-            "--" + p.id, [&given, id = p.id](std::int64_t on) { given[id] = on > 0; }, p.summary);
-        return;
-    }
-    if (p.type == ParameterType::choice) {
-        std::vector<std::string> ids;
-        for (const Choice& choice : p.choices) ids.push_back(choice.id);
-        const auto choose = [&given, id = p.id](const std::string& choice) { given[id] = choice; };
-        command.add_option_function<std::string>("--" + p.id, choose, p.summary)
-            ->check(CLI::IsMember(ids))
-            ->default_str(std::get<std::string>(p.standard));
-        return;
-    }
-    if (p.type == ParameterType::text) {
-        command.add_option_function<std::string>(
-            "--" + p.id, [&given, id = p.id](const std::string& text) { given[id] = text; }, p.summary);
-        return;
-    }
-    const auto low = static_cast<long long>(p.hard.low), high = static_cast<long long>(p.hard.high);
-    const auto take = [&given, id = p.id](double value) { given[id] = fixedNumbers({value}); };
-    CLI::Option* option =
-        command.add_option_function<double>("--" + p.id, take, p.summary + ", " + std::to_string(low) + " to " + std::to_string(high));
-    std::ostringstream standard;
-    standard << std::get<Numbers>(p.standard).front().value;
-    option->default_str(standard.str());
-    if (p.type == ParameterType::whole)
-        option->check(wholeBetween(low, high));
-    else
-        option->check(CLI::Range(p.hard.low, p.hard.high));
-}
-
-/// An option for every setting that some exporters have, once; `given` takes those that were typed.
-void addSettings(CLI::App& command, const std::vector<const ExporterKind*>& kinds, const std::set<std::string>& without, Given& given) {
-    std::set<std::string> known = without;
-    for (const ExporterKind* kind : kinds)
-        for (const Parameter& p : kind->parameters)
-            if (known.insert(p.id).second) addSetting(command, p, given);
-}
-
 void addWhich(CLI::App& command, Asked& asked) {
+    command.add_flag("--json", asked.json, "Says as JSON which files there are now, and how many of them were kept");
     command.add_option("--every", asked.every, "Of the frames each so many-th, from the first on")->check(wholeBetween(1, 100000));
     command.add_flag("--replace", asked.replace,
                      "Writes over files that are there; without it only those are kept that are just as they would be written");
-}
-
-void checkSettings(const ExporterKind& kind, const Given& given) {
-    for (const auto& [id, value] : given)
-        if (kind.indexOf(id) < 0) throw UsageError("--" + id + ": “" + kind.id + "” has no such setting.");
 }
 
 }  // namespace

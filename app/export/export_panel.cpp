@@ -187,11 +187,11 @@ void ExportPanel::addRow(const Parameter& p, QWidget* field) {
 
 /// What was typed, chosen or switched for a setting.
 Value ExportPanel::typed(const Parameter& p) const {
-    const QWidget* field = settings_.at(p.id);
-    if (const auto* toggle = qobject_cast<const Switch*>(field)) return toggle->isChecked();
-    if (const auto* box = qobject_cast<const QComboBox*>(field)) return box->currentData().toString().toStdString();
-    if (const auto* line = qobject_cast<const QLineEdit*>(field)) return line->text().toStdString();
-    return fixedNumbers({qobject_cast<const NumberField*>(field)->value()});
+    const QWidget* row = settings_.at(p.id);
+    if (const auto* toggle = qobject_cast<const Switch*>(row)) return toggle->isChecked();
+    if (const auto* box = qobject_cast<const QComboBox*>(row)) return box->currentData().toString().toStdString();
+    if (const auto* line = qobject_cast<const QLineEdit*>(row)) return line->text().toStdString();
+    return fixedNumbers({qobject_cast<const NumberField*>(row)->value()});
 }
 
 Part ExportPanel::settings() const {
