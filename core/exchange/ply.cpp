@@ -18,36 +18,41 @@ struct Ply {
     PlyAs encoding;
 };
 
-/// Numbers of a PLY file in either encoding.
+/// Numbers of a PLY file in either encoding; rows of at most a thousand.
 class PlyNumbers {
   public:
-    PlyNumbers(PlyAs as, std::ostream& out) : as_(as), out_(out) {}
-    ~PlyNumbers() { out_ << bytes_; }
+    PlyNumbers(PlyAs as, std::ostream& out) : as_(as), out_(out), bytes_(full + mostOfRow), next_(bytes_.data()) {}
+    ~PlyNumbers() { flush(); }
 
     template <class T>
     void put(T value) {
         if (as_ == PlyAs::binary) {
-            bytes_.append(reinterpret_cast<const char*>(&value), sizeof value);
+            std::memcpy(next_, &value, sizeof value);
+            next_ += sizeof value;
             return;
         }
-        char text[32];
-        char* end;
         if constexpr (sizeof value == 1)
-            end = std::to_chars(text, text + sizeof text, static_cast<int>(value)).ptr;
+            next_ = std::to_chars(next_, next_ + 32, static_cast<int>(value)).ptr;
         else
-            end = std::to_chars(text, text + sizeof text, value).ptr;
-        *end++ = ' ';
-        bytes_.append(text, end);
+            next_ = std::to_chars(next_, next_ + 32, value).ptr;
+        *next_++ = ' ';
     }
     void endRow() {
-        if (as_ == PlyAs::text) bytes_.back() = '\n';
-        if (bytes_.size() > (1 << 20)) out_ << bytes_, bytes_.clear();
+        if (as_ == PlyAs::text) next_[-1] = '\n';
+        if (next_ - bytes_.data() > full) flush();
     }
 
   private:
+    static constexpr std::ptrdiff_t full = 1 << 18, mostOfRow = 1 << 16;
+    void flush() {
+        out_.write(bytes_.data(), next_ - bytes_.data());
+        next_ = bytes_.data();
+    }
+
     PlyAs as_;
     std::ostream& out_;
-    std::string bytes_;
+    std::vector<char> bytes_;
+    char* next_;
 };
 
 std::string plyHead(PlyAs as) {
@@ -66,6 +71,38 @@ std::string wordOf(const std::string& text) {
     return word;
 }
 
+struct PlyColumn {
+    std::string name;
+    enum As { number, whole, byte } as = number;
+    const std::vector<float>* values;
+
+    const char* type() const { return as == byte ? "uchar" : as == whole ? "int" : "float"; }
+};
+
+const std::vector<float>& columnOf(const Ledger& ledger, std::string_view id) {
+    std::size_t at = 0;
+    while (ledger.columns[at].id != id) ++at;
+    return ledger.values[at];
+}
+
+/// What every reader looks for has the names that they know.
+std::vector<PlyColumn> columnsOf(const Ledger& ledger) {
+    const std::map<std::string, std::string> known{{"position_x", "x"}, {"position_y", "y"}, {"position_z", "z"}};
+    const std::set<std::string> bytes{"red", "green", "blue", "alpha"};
+    std::vector<PlyColumn> columns;
+    std::set<std::string> taken;
+    for (std::size_t c = 0; c < ledger.columns.size(); ++c) {
+        const auto& [id, label, unit, summary] = ledger.columns[c];
+        if (id == "id" || id == "shown") continue;
+        const auto found = known.find(id);
+        std::string name = found != known.end() ? found->second : wordOf(parseObjectId(id) ? label : id);
+        while (!taken.insert(name).second) name += "_";
+        const auto as = bytes.contains(id) ? PlyColumn::byte : id == "number" || id == "shape" ? PlyColumn::whole : PlyColumn::number;
+        columns.push_back({name, as, &ledger.values[c]});
+    }
+    return columns;
+}
+
 void writePoints(const Ply& ply, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
     LedgerQuery query;
     for (const LedgerColumn& column : ledgerColumns(frames.scene, frames.swarm)) query.columns.push_back(column.id);
@@ -73,40 +110,22 @@ void writePoints(const Ply& ply, const ExportFrames& frames, const std::filesyst
     const auto ledger = readLedger(frames.evaluator, plan, frames.scene, query, progress);
     AtomicFile file(path);
     std::ostream& out = file.stream();
-    // What every reader looks for has the names that they know.
-    const std::map<std::string, const char*> known{{"position_x", "x"}, {"position_y", "y"}, {"position_z", "z"}};
-    const std::set<std::string> bytes{"red", "green", "blue", "alpha"};
-    std::size_t shown = 0, shownColumn = 0;
-    for (std::size_t c = 0; c < ledger->columns.size(); ++c)
-        if (ledger->columns[c].id == "shown") shownColumn = c;
-    for (const float is : ledger->values[shownColumn]) shown += is > 0;
+    const auto columns = columnsOf(*ledger);
+    const std::vector<float>& shown = columnOf(*ledger, "shown");
     out << plyHead(ply.encoding);
-    std::vector<std::size_t> order;
-    std::string properties;
-    std::set<std::string> taken;
-    for (std::size_t c = 0; c < ledger->columns.size(); ++c) {
-        const std::string& id = ledger->columns[c].id;
-        if (id == "id" || id == "shown") continue;
-        order.push_back(c);
-        const bool own = parseObjectId(id) ? true : false;
-        const auto found = known.find(id);
-        std::string name = found != known.end() ? found->second : wordOf(own ? ledger->columns[c].label : id);
-        while (!taken.insert(name).second) name += "_";
-        const char* type = bytes.contains(id) ? "uchar" : id == "number" || id == "shape" ? "int" : "float";
-        properties += std::string("property ") + type + " " + name + "\n";
-    }
-    for (std::size_t s = 0; s < ledger->shapes.size(); ++s) out << "comment shape " << s << " " << wordOf(ledger->shapes[s]) << '\n';
-    out << "element vertex " << shown << '\n' << properties << "end_header\n";
+    for (std::size_t k = 0; k < ledger->shapes.size(); ++k) out << "comment shape " << k << " " << wordOf(ledger->shapes[k]) << '\n';
+    out << "element vertex " << std::count_if(shown.begin(), shown.end(), [](float is) { return is > 0; }) << '\n';
+    for (const PlyColumn& column : columns) out << "property " << column.type() << " " << column.name << '\n';
+    out << "end_header\n";
     {
         PlyNumbers numbers(ply.encoding, out);
-        for (std::size_t i = 0; i < static_cast<std::size_t>(ledger->count); ++i) {
-            if (ledger->values[shownColumn][i] <= 0) continue;
-            for (const std::size_t c : order) {
-                const std::string& id = ledger->columns[c].id;
-                const float value = ledger->values[c][i];
-                if (bytes.contains(id))
+        for (std::size_t i = 0; i < shown.size(); ++i) {
+            if (shown[i] <= 0) continue;
+            for (const PlyColumn& column : columns) {
+                const float value = (*column.values)[i];
+                if (column.as == PlyColumn::byte)
                     numbers.put(inByte(value));
-                else if (id == "number" || id == "shape")
+                else if (column.as == PlyColumn::whole)
                     numbers.put(static_cast<std::int32_t>(value));
                 else
                     numbers.put(value);

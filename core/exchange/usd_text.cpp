@@ -1,6 +1,7 @@
 #include "core/exchange/usd_text.h"
 
 #include <algorithm>
+#include <array>
 #include <cctype>
 #include <charconv>
 #include <cmath>
@@ -108,14 +109,19 @@ class Writer {
             append(value.wholes[i]);
         }
         const auto width = static_cast<std::size_t>(value.width);
+        // One element at a time into a buffer: a million of them are what the time goes to.
+        std::array<char, 256> element;
         for (std::size_t i = 0; i < value.numbers.size(); i += width) {
-            if (i > 0) text_ += ", ";
-            if (width > 1) text_ += '(';
+            char* at = element.data();
+            if (i > 0) *at++ = ',', *at++ = ' ';
+            if (width > 1) *at++ = '(';
             for (std::size_t c = 0; c < width; ++c) {
-                if (c > 0) text_ += ", ";
-                append(std::isfinite(value.numbers[i + c]) ? value.numbers[i + c] : 0.0f);
+                if (c > 0) *at++ = ',', *at++ = ' ';
+                const float one = value.numbers[i + c];
+                at = std::to_chars(at, at + 32, std::isfinite(one) ? one : 0.0f).ptr;
             }
-            if (width > 1) text_ += ')';
+            if (width > 1) *at++ = ')';
+            text_.append(element.data(), at);
             flush();
         }
         if (value.array) text_ += ']';
@@ -155,6 +161,11 @@ Value wholes(std::vector<std::int64_t> values) { return {{}, std::move(values), 
 void write(std::ostream& out, const std::vector<Prim>& prims, const FrameRange& range, Progress& progress) {
     std::vector<Times> times;
     eachAttribute(prims, [&](const Attribute&) { times.emplace_back(); });
+    if (range.count() == 1) {
+        // Nothing changes within one frame.
+        Writer(out, range, std::move(times), progress).prims(prims, 0);
+        return;
+    }
     for (int k = 0; k < range.count(); ++k) {
         const int frame = range.first + k * range.every;
         progress.check();
