@@ -35,8 +35,10 @@ class FrameNow {
     std::optional<std::vector<Lamp>> lamps_;
 };
 
-/// Lists of attributes that a prim has by where it is: moved, turned, sized.
-std::vector<Attribute> placed(const std::function<WorldPose(int frame)>& pose);
+/// Metadata that shows a name as people typed it.
+std::string displayName(const std::string& name);
+/// Gives a prim its place: moved, turned, sized.
+void addPlacing(Prim& prim, const std::function<WorldPose(int frame)>& pose);
 
 Prim swarmPrim(FrameNow& now, ObjectId swarm, const std::string& parent, std::vector<std::string>& taken);
 /// The shapes that are themselves seen where a swarm stands.

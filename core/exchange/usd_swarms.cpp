@@ -1,0 +1,208 @@
+// Swarms of a USD stage as point instancers, and the shapes that are seen where they stand.
+#include "core/exchange/usd_things.h"
+
+#include <cmath>
+
+#include "core/read/ledger.h"
+#include "core/shape/mesh.h"
+
+namespace gswarm::usd {
+namespace {
+
+/// Ones for all rows, in number order, of what holds three or four numbers.
+template <class Put>
+Value forRows(const Result& result, int width, const Put& put) {
+    std::vector<float> out;
+    out.reserve(static_cast<std::size_t>(result.count) * static_cast<std::size_t>(width));
+    for (std::size_t i = 0; i < static_cast<std::size_t>(result.count); ++i) put(i, out);
+    return numbers(std::move(out), width);
+}
+
+bool isShown(const Result& result, std::size_t i) { return result.columns->variant[i] != notShown; }
+
+const Variant* shapeVariant(const Result& result, std::size_t v) {
+    return v < result.variants.size() && !result.variants[v].lamp ? &result.variants[v] : nullptr;
+}
+
+const Mesh& emptyMesh() {
+    static const Mesh empty;
+    return empty;
+}
+
+}  // namespace
+
+namespace {
+
+/// A mesh with its material inside it.
+Prim meshPrim(const std::string& parent, const std::string& name, const std::string& label, const std::function<const Mesh&(int)>& mesh,
+              bool seeThrough, const std::function<Look(int)>& look) {
+    const std::string path = parent + "/" + name;
+    Prim prim{"Mesh",
+              name,
+              {"prepend apiSchemas = [\"MaterialBindingAPI\"]", displayName(label)},
+              meshAttributes(mesh),
+              {"rel material:binding = <" + path + "/Material>", "uniform bool doubleSided = 1"},
+              {}};
+    prim.children.push_back(materialPrim(path, "Material", seeThrough, look));
+    return prim;
+}
+
+/// Of hidden instances placements may be anything: what is no number is written as 0, and what turns nothing as no turn.
+std::vector<Attribute> instanceAttributes(FrameNow& now, ObjectId swarm) {
+    const auto at = [&now, swarm](int f) -> const Result& { return now.result(swarm, f); };
+    return {
+        {"int[] protoIndices",
+         [at](int f) {
+             const Result& r = at(f);
+             std::vector<std::int64_t> out;
+             // What repeats lights stands for itself as lights.
+             for (std::size_t i = 0; i < static_cast<std::size_t>(r.count); ++i)
+                 out.push_back(isShown(r, i) && shapeVariant(r, r.columns->variant[i]) ? r.columns->variant[i] : 0);
+             return wholes(std::move(out));
+         },
+         {}},
+        {"int64[] ids",
+         [at](int f) {
+             const Result& r = at(f);
+             std::vector<std::uint32_t> rows(static_cast<std::size_t>(r.count));
+             for (std::size_t i = 0; i < rows.size(); ++i) rows[i] = static_cast<std::uint32_t>(i);
+             std::vector<std::int64_t> out;
+             for (const std::uint64_t id : idsOfRows(r.home, rows)) out.push_back(static_cast<std::int64_t>(id));
+             return wholes(std::move(out));
+         },
+         {}},
+        {"point3f[] positions",
+         [at](int f) {
+             const Result& r = at(f);
+             return forRows(r, 3, [&](std::size_t i, std::vector<float>& out) {
+                 const glm::vec3 p = r.placements[i].translation;
+                 out.insert(out.end(), {p.x, p.y, p.z});
+             });
+         },
+         {}},
+        {"quath[] orientations",
+         [at](int f) {
+             const Result& r = at(f);
+             return forRows(r, 4, [&](std::size_t i, std::vector<float>& out) {
+                 const glm::quat own = r.placements[i].rotation;
+                 const glm::quat q = std::abs(glm::length(own) - 1) < 0.01f ? own : glm::quat(1, 0, 0, 0);
+                 out.insert(out.end(), {q.w, q.x, q.y, q.z});
+             });
+         },
+         {}},
+        {"float3[] scales",
+         [at](int f) {
+             const Result& r = at(f);
+             return forRows(r, 3, [&](std::size_t i, std::vector<float>& out) {
+                 const glm::vec3 s = r.placements[i].scale;
+                 out.insert(out.end(), {s.x, s.y, s.z});
+             });
+         },
+         {}},
+        {"int64[] invisibleIds",
+         [at](int f) {
+             const Result& r = at(f);
+             std::vector<std::uint32_t> rows;
+             for (std::size_t i = 0; i < static_cast<std::size_t>(r.count); ++i)
+                 if (!isShown(r, i) || !shapeVariant(r, r.columns->variant[i])) rows.push_back(static_cast<std::uint32_t>(i));
+             std::vector<std::int64_t> out;
+             for (const std::uint64_t id : idsOfRows(r.home, rows)) out.push_back(static_cast<std::int64_t>(id));
+             return wholes(std::move(out));
+         },
+         {}},
+        {"color3f[] primvars:displayColor",
+         [at](int f) {
+             const Result& r = at(f);
+             return forRows(r, 3, [&](std::size_t i, std::vector<float>& out) {
+                 const glm::vec4 c = linearColour(r.columns->colour[i]);
+                 out.insert(out.end(), {c.x, c.y, c.z});
+             });
+         },
+         {"interpolation = \"vertex\""}},
+        {"float[] primvars:displayOpacity",
+         [at](int f) {
+             const Result& r = at(f);
+             return forRows(r, 1, [&](std::size_t i, std::vector<float>& out) { out.push_back(linearColour(r.columns->colour[i]).w); });
+         },
+         {"interpolation = \"vertex\""}},
+        {"token visibility", [at](int f) { return token(at(f).shown ? "inherited" : "invisible"); }, {}},
+    };
+}
+
+/// Whether some instance is, at some frame.
+bool everSeeThrough(FrameNow& now, ObjectId swarm) {
+    const FrameRange& range = now.frames().range;
+    for (int k = 0; k < range.count(); ++k) {
+        const int frame = range.first + k * range.every;
+        const Result& r = now.result(swarm, frame);
+        for (std::size_t i = 0; i < static_cast<std::size_t>(r.count); ++i)
+            if (isShown(r, i) && r.columns->colour[i] >> 24 != 255) return true;
+    }
+    return false;
+}
+
+Attribute namedValue(FrameNow& now, ObjectId swarm, ObjectId value, const std::string& name) {
+    const auto at = [&now, swarm, value](int frame) {
+        const ExportFrames& frames = now.frames();
+        Progress quiet;
+        const auto plan = frames.evaluator.plan(frames.scene, swarm, now.moment(frame), frames.options, quiet);
+        const auto ledger = readLedger(frames.evaluator, plan, frames.scene, {{toText(value)}, "", "", false}, quiet);
+        return numbers(ledger->values.front(), 1);
+    };
+    return {"float[] primvars:" + name, at, {"interpolation = \"vertex\""}};
+}
+
+}  // namespace
+
+Prim swarmPrim(FrameNow& now, ObjectId swarm, const std::string& parent, std::vector<std::string>& taken) {
+    const Scene& scene = now.frames().scene;
+    const std::string name = identifier(scene.at(swarm).name, taken), path = parent + "/" + name;
+    Prim prim{"PointInstancer", name, {displayName(scene.at(swarm).name)}, instanceAttributes(now, swarm), {}, {}};
+    addPlacing(prim, [&now, swarm](int f) { return now.result(swarm, f).pose; });
+    std::vector<std::string> values;
+    for (const ObjectId value : scene.at(swarm).list("namedValues"))
+        prim.attributes.push_back(namedValue(now, swarm, value, identifier(scene.at(value).name, values)));
+    const bool seeThrough = everSeeThrough(now, swarm);
+    Prim prototypes{"Scope", "Prototypes", {}, {}, {}, {}};
+    std::string targets;
+    const Result& first = now.result(swarm, now.frames().range.first);
+    std::vector<std::string> shapes;
+    for (std::size_t v = 0; v < first.variants.size(); ++v) {
+        const auto variant = [&now, swarm, v](int f) { return shapeVariant(now.result(swarm, f), v); };
+        const std::string label = scene.at(first.variants[v].shape).name, shape = identifier(label, shapes);
+        targets += (targets.empty() ? "" : ", ") + ("<" + path + "/Prototypes/" + shape + ">");
+        prototypes.children.push_back(meshPrim(
+            path + "/Prototypes", shape, label,
+            [variant](int f) -> const Mesh& { return variant(f) ? variant(f)->meshes->mesh() : emptyMesh(); }, seeThrough,
+            [variant](int f) { return variant(f) ? variant(f)->look : Look{}; }));
+    }
+    prim.lines.push_back("rel prototypes = [" + targets + "]");
+    prim.children.push_back(std::move(prototypes));
+    return prim;
+}
+
+std::vector<Prim> backdropPrims(FrameNow& now, ObjectId swarm, const std::string& parent, std::vector<std::string>& taken) {
+    std::vector<Prim> prims;
+    const Result& first = now.result(swarm, now.frames().range.first);
+    for (std::size_t k = 0; k < first.backdrops.size(); ++k) {
+        if (first.backdrops[k].dimmed) continue;
+        const auto backdrop = [&now, swarm, k](int f) -> const Backdrop* {
+            const Result& r = now.result(swarm, f);
+            return k < r.backdrops.size() && !r.backdrops[k].dimmed ? &r.backdrops[k] : nullptr;
+        };
+        const std::string label = now.frames().scene.at(first.backdrops[k].shape).name;
+        Prim prim = meshPrim(
+            parent, identifier(label, taken), label,
+            [backdrop](int f) -> const Mesh& { return backdrop(f) ? backdrop(f)->meshes->mesh() : emptyMesh(); }, false,
+            [backdrop](int f) { return backdrop(f) ? backdrop(f)->look : Look{}; });
+        addPlacing(prim, [backdrop](int f) { return backdrop(f) ? backdrop(f)->pose : WorldPose{}; });
+        prim.attributes.push_back(
+            {"token visibility",
+             [&now, swarm, backdrop](int f) { return token(backdrop(f) && now.result(swarm, f).shown ? "inherited" : "invisible"); },
+             {}});
+        prims.push_back(std::move(prim));
+    }
+    return prims;
+}
+
+}  // namespace gswarm::usd
