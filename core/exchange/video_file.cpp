@@ -174,6 +174,7 @@ struct VideoFile::State {
         stream->avg_frame_rate = encoder->framerate;
         check(avcodec_parameters_from_context(stream->codecpar, encoder.get()));
         const std::string url = "file:" + file.unfinished().string();
+        av_freep(&container->url);
         container->url = av_strdup(url.c_str());  // read again where the index is put before the pictures
         check(avio_open(&container->pb, url.c_str(), AVIO_FLAG_WRITE));
         AVDictionary* options = nullptr;

@@ -132,7 +132,8 @@ TEST(Realised, TooMuchIsRefusedWithItsFigure) {
 TEST(Obj, HasCornersFacesAndMaterialsOfEverything) {
     const Build b = piece();
     const std::string text = written(b, objExporter, "mesh.obj");
-    const Mesh& box = b.result()->variants[0].meshes->mesh();
+    const auto shown = b.result();
+    const Mesh& box = shown->variants[0].meshes->mesh();
     std::size_t corners = 0, faces = 0, objects = 0, largest = 0;
     std::set<std::string> used, made;
     for (const std::string& line : linesOf(text)) {
