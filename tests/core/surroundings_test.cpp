@@ -7,6 +7,7 @@
 #include <fstream>
 #include <numbers>
 
+#include "core/base/atomic_file.h"
 #include "core/base/error.h"
 #include "core/exchange/png.h"
 #include "core/explain/findings.h"
