@@ -198,7 +198,7 @@ std::vector<std::filesystem::path> filesInTheWay(const Part& settings, const Exp
     const ExporterKind& kind = kindOf(settings);
     const ResolvedPart resolved = resolvedSettings(settings);
     ExportFrames marked = frames;
-    if (kind.markIn) marked.mark = wholeMark(settings, frames);
+    if (kind.markIn && marked.mark.empty()) marked.mark = wholeMark(settings, frames);
     std::vector<std::filesystem::path> found;
     const auto look = [&](const std::filesystem::path& file, double frame) {
         if (kind.markIn && isThere(file) && kind.markIn(file) == markOf(marked, frame)) return;
@@ -220,15 +220,15 @@ void writeExport(const Part& settings, const ExportFrames& frames, const std::fi
     if (path.extension() != kind.ending) throw Error("The file must end in " + kind.ending + "; nothing was written.");
     if (kind.moves && frames.range.last < frames.range.first)
         throw Error("The last frame must not be before the first; nothing was written.");
+    ExportFrames marked = frames;
+    if (kind.markIn) marked.mark = wholeMark(settings, frames);
     if (!frames.replaces) {
-        const auto found = filesInTheWay(settings, frames, path);
+        const auto found = filesInTheWay(settings, marked, path);
         if (!found.empty())
             throw InTheWay("“" + found.front().filename().string() + "” is there already" +
                            (found.size() > 1 ? ", and " + std::to_string(found.size() - 1) + " more" : "") +
                            "; nothing was written. Choose another name, or replace what is there.");
     }
-    ExportFrames marked = frames;
-    if (kind.markIn) marked.mark = wholeMark(settings, frames);
     checkRoom(settings, frames, path, progress);
     kind.write(resolvedSettings(settings).data.get(), marked, path, progress);
 }

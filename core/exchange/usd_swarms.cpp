@@ -29,9 +29,15 @@ const Mesh& emptyMesh() {
     return empty;
 }
 
-}  // namespace
-
-namespace {
+/// The ids of the rows that are wanted.
+template <class Wanted>
+Value idsOf(const Result& result, const Wanted& wanted) {
+    std::vector<std::uint32_t> rows;
+    for (std::uint32_t i = 0; i < static_cast<std::uint32_t>(result.count); ++i)
+        if (wanted(i)) rows.push_back(i);
+    const std::vector<std::uint64_t> ids = idsOfRows(result.home, rows);
+    return wholes({ids.begin(), ids.end()});
+}
 
 /// A mesh with its material inside it.
 Prim meshPrim(const std::string& parent, const std::string& name, const std::string& label, const std::function<const Mesh&(int)>& mesh,
@@ -61,16 +67,7 @@ std::vector<Attribute> instanceAttributes(FrameNow& now, ObjectId swarm) {
              return wholes(std::move(out));
          },
          {}},
-        {"int64[] ids",
-         [at](int f) {
-             const Result& r = at(f);
-             std::vector<std::uint32_t> rows(static_cast<std::size_t>(r.count));
-             for (std::size_t i = 0; i < rows.size(); ++i) rows[i] = static_cast<std::uint32_t>(i);
-             std::vector<std::int64_t> out;
-             for (const std::uint64_t id : idsOfRows(r.home, rows)) out.push_back(static_cast<std::int64_t>(id));
-             return wholes(std::move(out));
-         },
-         {}},
+        {"int64[] ids", [at](int f) { return idsOf(at(f), [](std::uint32_t) { return true; }); }, {}},
         {"point3f[] positions",
          [at](int f) {
              const Result& r = at(f);
@@ -102,12 +99,7 @@ std::vector<Attribute> instanceAttributes(FrameNow& now, ObjectId swarm) {
         {"int64[] invisibleIds",
          [at](int f) {
              const Result& r = at(f);
-             std::vector<std::uint32_t> rows;
-             for (std::size_t i = 0; i < static_cast<std::size_t>(r.count); ++i)
-                 if (!isShown(r, i) || !shapeVariant(r, r.columns->variant[i])) rows.push_back(static_cast<std::uint32_t>(i));
-             std::vector<std::int64_t> out;
-             for (const std::uint64_t id : idsOfRows(r.home, rows)) out.push_back(static_cast<std::int64_t>(id));
-             return wholes(std::move(out));
+             return idsOf(r, [&](std::uint32_t i) { return !isShown(r, i) || !shapeVariant(r, r.columns->variant[i]); });
          },
          {}},
         {"color3f[] primvars:displayColor",

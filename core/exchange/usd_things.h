@@ -21,7 +21,6 @@ class FrameNow {
     Camera camera(ObjectId camera, int frame);
     double moment(int frame) const { return frame + later_; }
     const ExportFrames& frames() const { return frames_; }
-    Progress& progress() const { return progress_; }
 
   private:
     void go(int frame);
