@@ -373,6 +373,17 @@ void Renderer::drawShadows(Frame& frame) {
         lampShadows_->draw(picture.list, shadowed, *casters_, meshes_, matrixBuffer_);
 }
 
+std::optional<LinearPicture> Renderer::drawLayers(const Frame& frame) {
+    glViewport(0, 0, frame.width, frame.height);
+    std::optional<LinearPicture> layers;
+    if (drawScene(frame)) {
+        layers = layers_.read();
+        if (frame.picture.steps.occlusion) occlude(*layers, frame.picture.setting);
+    }
+    glBindVertexArray(0);
+    return layers;
+}
+
 std::optional<Image> Renderer::draw(const LivePicture& picture, int width, int height, const std::atomic<bool>& cancelled) {
     meshes_.forgetUnused();
     textures_.forgetUnused();
@@ -381,19 +392,25 @@ std::optional<Image> Renderer::draw(const LivePicture& picture, int width, int h
     drawShadows(frame);
     std::optional<Image> image;
     const bool plain = picture.coloured || (!changesPictures(picture.setting.after) && !picture.steps.occlusion);
-    if (plain || !layers_.bind(width, height, frame.guided)) {
+    if (plain || !layers_.bind(width, height, frame.guided))
         image = drawPlain({{picture, {0, 0, width, height}}}, width, height, cancelled);
-    } else {
-        glViewport(0, 0, width, height);
-        if (drawScene(frame)) {
-            LinearPicture layers = layers_.read();
-            if (picture.steps.occlusion) occlude(layers, picture.setting);
-            image = finish(std::move(layers), picture.setting);
-        }
-        glBindVertexArray(0);
-    }
+    else if (auto layers = drawLayers(frame))
+        image = finish(std::move(*layers), picture.setting);
     if (image && picture.steps.smoothEdges) smoothEdges(*image);
     return image;
+}
+
+std::optional<Image16> Renderer::drawFine(const LivePicture& picture, int width, int height, const std::atomic<bool>& cancelled) {
+    meshes_.forgetUnused();
+    textures_.forgetUnused();
+    drawn_ = 0;
+    Frame frame(picture, width, height, true, cancelled);
+    drawShadows(frame);
+    if (!layers_.bind(width, height, frame.guided))
+        throw Error("This machine's OpenGL draws live pictures in 8 bits alone; nothing was written. Choose 8 bits, or leave “live” off.");
+    auto layers = drawLayers(frame);
+    if (!layers) return {};
+    return finish16(std::move(*layers), picture.setting);
 }
 
 }  // namespace gswarm::live

@@ -4,6 +4,7 @@
 #include <memory>
 #include <optional>
 
+#include "core/picture/after.h"
 #include "core/picture/image.h"
 #include "live/around.h"
 #include "live/gathered.h"
@@ -35,6 +36,8 @@ class Renderer {
 
     /// With what comes after. In slices of at most about 20 ms; nothing if `cancelled` became true in between.
     std::optional<Image> draw(const LivePicture& picture, int width, int height, const std::atomic<bool>& cancelled);
+    /// The same in finer steps. Throws Error where the driver has no floating layers.
+    std::optional<Image16> drawFine(const LivePicture& picture, int width, int height, const std::atomic<bool>& cancelled);
     /// Several, without what comes after.
     std::optional<Image> draw(const std::vector<Tile>& tiles, int width, int height, const std::atomic<bool>& cancelled);
 
@@ -42,6 +45,8 @@ class Renderer {
     struct Frame;
     std::optional<Image> drawPlain(const std::vector<Tile>& tiles, int width, int height, const std::atomic<bool>& cancelled);
     bool drawScene(const Frame& frame);
+    /// With the layers bound: what is there before what comes after.
+    std::optional<LinearPicture> drawLayers(const Frame& frame);
     bool drawList(const Frame& frame, const DrawList& list, float ghost);
     void drawSingle(const Frame& frame, const Surface& surface, const Look& look);
     void drawGround(const Frame& frame);

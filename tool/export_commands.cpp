@@ -24,6 +24,7 @@ double secondsSince(std::chrono::steady_clock::time_point start) {
 struct Asked {
     Source source;
     std::string out, frames, swarm, camera;
+    std::vector<std::string> only;
     double frame = 0;
     int every = 1;
     bool replace = false, json = false;
@@ -32,7 +33,12 @@ struct Asked {
 void run(const Asked& asked, const ExporterKind& kind, const Given& given) {
     if (std::filesystem::path(asked.out).extension() != kind.ending)
         throw UsageError("“" + asked.out + "” must end in " + kind.ending + ".");
-    const Scene scene = asked.source.load();
+    Scene scene = asked.source.load();
+    if (!asked.only.empty()) {
+        std::vector<ObjectId> swarms;
+        for (const std::string& name : asked.only) swarms.push_back(swarmNamed(scene, name));
+        scene = showingOnly(scene, swarms);
+    }
     FrameRange range = asked.frames.empty() ? framesOf(scene) : parseFrames(asked.frames);
     range.every = asked.every;
     Part settings = settingsFor(kind, scene);
@@ -64,7 +70,8 @@ void run(const Asked& asked, const ExporterKind& kind, const Given& given) {
     withProgress([&](Progress& progress) { writeExport(settings, frames, asked.out, progress); });
     if (asked.json) {
         nlohmann::ordered_json files = nlohmann::ordered_json::array();
-        for (const auto& file : filesWritten(settings, range, asked.out)) files.push_back(file.string());
+        for (const auto& file : filesWritten(settings, scene, range, asked.out))
+            if (std::error_code failed; std::filesystem::exists(file, failed)) files.push_back(file.string());
         std::cout << nlohmann::ordered_json{{"as", kind.id}, {"files", files}, {"kept", kept}, {"seconds", secondsSince(started)}}.dump(2)
                   << '\n';
     }
@@ -98,6 +105,7 @@ std::vector<std::string> exporterIds() {
 }
 
 void addWhich(CLI::App& command, Asked& asked) {
+    command.add_option("--only", asked.only, "Name or id of a swarm: no others are shown; given again, several are");
     command.add_flag("--json", asked.json, "Says as JSON which files there are now, and how many of them were kept");
     command.add_option("--every", asked.every, "Of the frames each so many-th, from the first on")->check(wholeBetween(1, 100000));
     command.add_flag("--replace", asked.replace,

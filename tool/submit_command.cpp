@@ -50,7 +50,7 @@ std::string ownPath() {
 std::string numbersOf(const FrameRange& range, int tasks) {
     std::string text;
     for (int k = 0; k < tasks; ++k) {
-        const auto frameAt = [&](std::int64_t step) { return range.first + static_cast<int>(step) * range.every; };
+        const auto frameAt = [&](std::int64_t step) { return range.at(static_cast<int>(step)); };
         const std::int64_t count = range.count();
         const int first = frameAt(k * count / tasks), last = frameAt((k + 1) * count / tasks - 1);
         text += (k ? " " : "") + std::to_string(first) + "-" + std::to_string(last);

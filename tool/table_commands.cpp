@@ -66,7 +66,7 @@ Json rowJson(const InstanceRow& r, const Plan& plan, const Scene& scene) {
 }
 
 void write(const std::string& format, const Plan& plan, const Scene& scene, std::ostream& out, Progress& progress) {
-    if (format == "csv") return writeCsv(plan, scene, out, &progress);
+    if (format == "csv") return writeCsv(plan, scene, out, false, &progress);
     out << '[';
     readInstances(plan, scene, [&](const InstanceRow& row) {
         out << (row.number ? ",\n" : "") << rowJson(row, plan, scene).dump();

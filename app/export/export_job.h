@@ -12,8 +12,10 @@ struct ExportJob {
     int id = 0;
     gswarm::Part settings;
     gswarm::Scene scene;
-    std::filesystem::path folder;  ///< the project's
-    gswarm::ObjectId swarm;
+    std::filesystem::path folder;        ///< the project's
+    gswarm::ObjectId swarm;              ///< whose instances are written, by what writes those of one swarm
+    std::vector<gswarm::ObjectId> only;  ///< the swarms that are shown; all that are, where there are none
+    gswarm::ObjectId camera;             ///< that it is seen through; the empty id for the one that is on
     double frame = 0;
     gswarm::FrameRange range;
     std::filesystem::path file;
@@ -28,3 +30,10 @@ struct ExportJob {
     const gswarm::ExporterKind& kind() const { return static_cast<const gswarm::ExporterKind&>(*settings.kind); }
     bool ended() const { return state == State::done || state == State::failed; }
 };
+
+/// The scene with what is written of it alone shown.
+gswarm::Scene sceneOf(const ExportJob& job);
+
+/// Writes it on the calling thread, told of files that were there already just as they would be written. Returns the sentences that the
+/// person should know. Throws as writeExport does.
+QString writeJob(const ExportJob& job, gswarm::Progress& progress, int& kept);

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <nlohmann/json.hpp>
 
+#include "app/export/settings_json.h"
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
 #include "core/file/project_file.h"
@@ -12,38 +13,17 @@ using nlohmann::json;
 
 namespace {
 
-constexpr std::uintmax_t mostBytes = 1 << 20;
-
 fs::path fileOf(int id, const fs::path& folder, const char* ending) { return folder / (std::to_string(id) + ending); }
 
-json valueOf(const gswarm::Value& value) {
-    if (const auto* on = std::get_if<bool>(&value)) return *on;
-    if (const auto* text = std::get_if<std::string>(&value)) return *text;
-    return std::get<gswarm::Numbers>(value).front().value;
-}
-
-gswarm::Value valueFrom(const json& value) {
-    if (value.is_boolean()) return value.get<bool>();
-    if (value.is_string()) return value.get<std::string>();
-    return gswarm::fixedNumbers({value.get<double>()});
-}
-
 ExportJob read(const fs::path& about) {
-    const json j = json::parse(gswarm::readFile(about, mostBytes));
-    const gswarm::ExporterKind* kind = gswarm::findExporter(j.at("kind").get<std::string>());
-    if (!kind) throw gswarm::Error("no such exporter");
+    const json j = json::parse(gswarm::readFile(about, mostSettingsBytes));
     ExportJob job;
-    job.settings = gswarm::standardPart(*kind);
-    for (const auto& [id, value] : j.at("settings").items()) {
-        const int at = kind->indexOf(id);
-        if (at < 0) continue;
-        gswarm::Value given = valueFrom(value);
-        gswarm::Value& now = job.settings.values[static_cast<std::size_t>(at)];
-        if (given.index() == now.index()) now = std::move(given);
-    }
+    job.settings = settingsFrom(j);
     job.scene = gswarm::loadProject(fs::path(about).replace_extension(".gswarm"));
     job.folder = j.at("folder").get<std::string>();
     job.swarm = gswarm::parseObjectId(j.at("swarm").get<std::string>());
+    for (const json& swarm : j.at("only")) job.only.push_back(gswarm::parseObjectId(swarm.get<std::string>()));
+    job.camera = gswarm::parseObjectId(j.at("camera").get<std::string>());
     job.frame = j.at("frame").get<double>();
     job.range = {j.at("first").get<int>(), j.at("last").get<int>(), std::max(1, j.at("every").get<int>())};
     job.file = j.at("file").get<std::string>();
@@ -55,13 +35,19 @@ ExportJob read(const fs::path& about) {
 }  // namespace
 
 void export_leftovers::keep(const ExportJob& job, const fs::path& folder) {
-    json j{{"kind", job.kind().id},    {"folder", job.folder.string()}, {"swarm", gswarm::toText(job.swarm)},
-           {"frame", job.frame},       {"first", job.range.first},      {"last", job.range.last},
-           {"every", job.range.every}, {"file", job.file.string()},     {"project", job.project.toStdString()},
-           {"replaces", job.replaces}};
-    for (std::size_t i = 0; i < job.settings.values.size(); ++i)
-        j["settings"][job.kind().parameters[i].id] = valueOf(job.settings.values[i]);
-    if (!j.contains("settings")) j["settings"] = json::object();
+    json j = settingsJson(job.settings);
+    j.update({{"folder", job.folder.string()},
+              {"swarm", gswarm::toText(job.swarm)},
+              {"only", json::array()},
+              {"camera", gswarm::toText(job.camera)},
+              {"frame", job.frame},
+              {"first", job.range.first},
+              {"last", job.range.last},
+              {"every", job.range.every},
+              {"file", job.file.string()},
+              {"project", job.project.toStdString()},
+              {"replaces", job.replaces}});
+    for (const gswarm::ObjectId swarm : job.only) j["only"].push_back(gswarm::toText(swarm));
     try {
         fs::create_directories(folder);
         gswarm::saveProject(job.scene, fileOf(job.id, folder, ".gswarm"));

@@ -1,22 +1,23 @@
 #pragma once
-#include <map>
-#include <optional>
+#include <functional>
 #include <QWidget>
 
-#include "core/exchange/exporter_kind.h"
+#include "app/export/export_job.h"
+#include "app/export/export_presets.h"
 
 class Document;
 class ExportKinds;
+class ExportMeasure;
 class ExportQueue;
-class NumberField;
+class ExportScope;
+class ExportSettings;
 class QFormLayout;
 class QImage;
 class QLabel;
 class QLineEdit;
 class QPushButton;
-class QScrollArea;
 
-/// The settings of what is written, one sentence that says what that will be, and the button that puts it into the queue.
+/// The settings of what is written, one sentence that says what that will be, what it takes, and the button that puts it into the queue.
 class ExportPanel : public QWidget {
     Q_OBJECT
 
@@ -29,36 +30,38 @@ class ExportPanel : public QWidget {
     /// Ended: what was written, or what went wrong.
     void ended(bool fine, const QString& sentence);
 
+  protected:
+    void showEvent(QShowEvent* event) override;
+    void hideEvent(QHideEvent* event) override;
+
   private:
-    NumberField* number(const gswarm::Parameter& parameter, QWidget* parent);
-    void addSetting(const gswarm::Parameter& parameter);
-    QWidget* fieldFor(const gswarm::Parameter& parameter);
-    void addRow(const gswarm::Parameter& parameter, QWidget* field);
-    void followProject(const gswarm::Parameter& parameter, NumberField* field);
-    gswarm::Value typed(const gswarm::Parameter& parameter) const;
-    gswarm::Part settings() const;
-    gswarm::FrameRange range() const;
-    const gswarm::ExporterKind& kind() const;
-    void showFitting();
-    void showConditions();
-    void showFrames();
+    void build();
+    void buildBelow(QLayout* whole);
+    void showKinds();
+    void showRows();
+    void nameAnew();
+    /// One for each format, of the scene as it is.
+    std::vector<ExportJob> jobs() const;
+    std::filesystem::path fileOf(const gswarm::ExporterKind& kind) const;
     void saySoFar();
+    QString sentence() const;
+    void measure();
     void browse();
     void start();
+    void takePreset(const ExportPreset& preset);
+    void keep(ExportPreset preset);
     void tell(const QString& sentence, bool fine);
-    QString suggestedName() const;
 
     Document& document_;
     ExportKinds& kinds_;
     ExportQueue& queue_;
     std::function<QImage()> picture_;
-    QLabel* title_;
-    std::map<std::string, QWidget*> settings_;  ///< of all exporters, by their ids
-    NumberField *first_, *last_, *every_;
-    QWidget* frames_;                            ///< the row of the first and the last frame
-    std::optional<gswarm::FrameRange> project_;  ///< the project's own, as it was shown last
-    QLineEdit* path_;
-    QPushButton* start_;
-    QLabel *writes_, *said_;
+    ExportSettings* settings_;
+    ExportScope* scope_;
+    ExportMeasure* measure_;
     QFormLayout* form_;
+    QLabel *title_, *writes_, *cost_, *said_;
+    QLineEdit* path_;
+    QPushButton *start_, *keep_;
+    bool named_ = false;  ///< the file was called by the person
 };

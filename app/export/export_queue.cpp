@@ -1,12 +1,9 @@
 #include "app/export/export_queue.h"
 
 #include <algorithm>
-#include <QDateTime>
 
 #include "app/export/export_leftovers.h"
 #include "core/base/error.h"
-#include "core/evaluate/evaluator.h"
-#include "live/live_still.h"
 
 using namespace gswarm;
 
@@ -14,15 +11,8 @@ namespace {
 
 /// Writes it on the calling thread. Returns what to say of it.
 QString write(const ExportJob& job, Progress& progress) {
-    Evaluator evaluator;
-    ExportFrames frames{evaluator, job.scene, {{}, job.folder}, job.frame, job.range, job.swarm};
-    frames.live = live::liveStill();
-    frames.replaces = job.replaces;
     int kept = 0;
-    QString more;
-    frames.kept = [&](int, const std::filesystem::path&) { ++kept; };
-    frames.told = [&](const std::string& sentence) { more += " " + QString::fromStdString(sentence); };
-    writeExport(job.settings, frames, job.file, progress);
+    QString more = writeJob(job, progress, kept);
     const QString name = QString::fromStdString(job.file.string());
     if (kept > 0 && !job.kind().numbered) return name + " is there already, just as it would be written." + more;
     if (kept > 0) more += QString(" %1 that were there already were kept.").arg(kept);
@@ -37,8 +27,8 @@ ExportQueue::ExportQueue(std::filesystem::path folder, QObject* parent) : QObjec
 }
 
 ExportQueue::~ExportQueue() {
-    if (progress_) progress_->cancel();
-    if (thread_.joinable()) thread_.join();
+    for (const auto& [id, work] : works_) work->progress.cancel();
+    for (const auto& [id, work] : works_) work->thread.join();
     for (const ExportJob& job : jobs_)
         if (job.ended()) export_leftovers::forget(job.id, folder_);
 }
@@ -64,6 +54,10 @@ void ExportQueue::addLeft(std::vector<ExportJob> jobs) {
     if (!jobs.empty()) emit changed();
 }
 
+int ExportQueue::unfinished() const {
+    return static_cast<int>(std::count_if(jobs_.begin(), jobs_.end(), [](const ExportJob& job) { return !job.ended(); }));
+}
+
 ExportJob* ExportQueue::find(int id) {
     const auto found = std::find_if(jobs_.begin(), jobs_.end(), [&](const ExportJob& job) { return job.id == id; });
     return found == jobs_.end() ? nullptr : &*found;
@@ -73,8 +67,12 @@ void ExportQueue::pause(int id) {
     ExportJob* job = find(id);
     if (!job || job->ended() || job->state == ExportJob::State::paused) return;
     job->state = ExportJob::State::paused;
-    job->sentence = job->kind().numbered ? "Paused; files that are done are kept." : "Paused; going on begins it again.";
-    if (id == running_) progress_->cancel();
+    job->sentence = works_.contains(id) ? "Paused; it goes on where it is." : "Paused.";
+    if (id == running_) {
+        works_.at(id)->progress.hold(true);
+        running_ = 0;
+        next();
+    }
     emit changed();
 }
 
@@ -99,14 +97,21 @@ void ExportQueue::replace(int id) {
 }
 
 void ExportQueue::remove(int id) {
-    if (id == running_) {
-        removed_ = true;
-        progress_->cancel();
-        return;
-    }
+    const auto work = works_.find(id);
+    if (work != works_.end()) return work->second->progress.cancel();
     std::erase_if(jobs_, [&](const ExportJob& job) { return job.id == id; });
     export_leftovers::forget(id, folder_);
     emit changed();
+}
+
+void ExportQueue::removeUnfinished() {
+    std::vector<int> ids;
+    for (const ExportJob& job : jobs_)
+        if (!job.ended()) ids.push_back(job.id);
+    for (const int id : ids) {
+        remove(id);
+        export_leftovers::forget(id, folder_);
+    }
 }
 
 void ExportQueue::hurry(int id) {
@@ -121,22 +126,28 @@ void ExportQueue::hurry(int id) {
 void ExportQueue::next() {
     if (running_) return;
     const auto job = std::find_if(jobs_.begin(), jobs_.end(), [](const ExportJob& one) { return one.state == ExportJob::State::waiting; });
-    if (job == jobs_.end()) return;
-    if (thread_.joinable()) thread_.join();
+    if (job == jobs_.end()) return timer_.stop();
     job->state = ExportJob::State::running;
-    job->share = 0;
     job->secondsLeft = -1;
     running_ = job->id;
-    removed_ = false;
-    progress_ = std::make_shared<Progress>();
-    began_ = QDateTime::currentMSecsSinceEpoch();
-    beganAt_ = 0;
     timer_.start();
-    thread_ = std::thread([this, progress = progress_, job = *job] {
+    if (const auto held = works_.find(job->id); held != works_.end()) {
+        held->second->clock.start();
+        held->second->shareBefore = -1;
+        held->second->progress.hold(false);
+    } else {
+        begin(*job);
+    }
+}
+
+void ExportQueue::begin(const ExportJob& asked) {
+    auto& work = works_[asked.id] = std::make_unique<Work>();
+    work->clock.start();
+    work->thread = std::thread([this, &progress = work->progress, job = asked] {
         Outcome outcome = Outcome::failed;
         QString sentence;
         try {
-            sentence = write(job, *progress);
+            sentence = write(job, progress);
             outcome = Outcome::fine;
         } catch (const Cancelled&) {
             outcome = Outcome::cancelled;
@@ -151,39 +162,37 @@ void ExportQueue::next() {
     });
 }
 
+/// Whether it ran or was held as it ended: a held one ends where it is cancelled, or had nothing left to wait in.
 void ExportQueue::finish(int id, Outcome outcome, const QString& sentence) {
-    thread_.join();
-    timer_.stop();
-    progress_.reset();
-    running_ = 0;
+    const auto work = works_.extract(id);
+    work.mapped()->thread.join();
+    if (running_ == id) running_ = 0;
     QString said = sentence;
-    const bool fine = outcome == Outcome::fine, cancelled = outcome == Outcome::cancelled;
-    if (ExportJob* job = find(id)) {
-        if (cancelled) said = job->kind().numbered ? "Cancelled; finished files were kept." : "Cancelled; nothing was written.";
-        // Paused, it may have been told to go on meanwhile.
-        if (!cancelled) {
-            job->state = fine ? ExportJob::State::done : ExportJob::State::failed;
-            job->inTheWay = outcome == Outcome::inTheWay;
-            job->share = fine ? 1 : job->share;
-            job->sentence = said;
-            export_leftovers::forget(id, folder_);
-        }
-        if (removed_) remove(id);
+    ExportJob* job = find(id);
+    if (outcome == Outcome::cancelled) {
+        said = job->kind().numbered ? "Cancelled; finished files were kept." : "Cancelled; nothing was written.";
+        remove(id);
+    } else {
+        job->state = outcome == Outcome::fine ? ExportJob::State::done : ExportJob::State::failed;
+        job->inTheWay = outcome == Outcome::inTheWay;
+        job->share = outcome == Outcome::fine ? 1 : job->share;
+        job->sentence = said;
+        export_leftovers::forget(id, folder_);
     }
-    removed_ = false;
     next();
     emit changed();
-    emit ended(fine, said);
+    emit ended(outcome == Outcome::fine, said);
 }
 
 void ExportQueue::tick() {
     ExportJob* job = find(running_);
-    if (!job || !progress_) return;
-    job->share = progress_->fraction();
-    const double gone = static_cast<double>(QDateTime::currentMSecsSinceEpoch() - began_) / 1000;
+    if (!job) return;
+    Work& work = *works_.at(running_);
+    job->share = work.progress.fraction();
+    const double gone = static_cast<double>(work.clock.elapsed()) / 1000;
     // Files that were there already go by in no time: what they took says nothing of the others.
-    if (gone < 1) beganAt_ = job->share;
-    const double share = job->share - beganAt_;
-    job->secondsLeft = gone > 2 && share > 0.005 ? gone / share * (1 - job->share) : -1;
+    if (gone < 1 || work.shareBefore < 0) work.shareBefore = job->share;
+    const double share = job->share - work.shareBefore;
+    job->secondsLeft = gone > 2 && share > 0.005 ? (gone - 1) / share * (1 - job->share) : -1;
     emit moved();
 }

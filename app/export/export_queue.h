@@ -1,6 +1,8 @@
 #pragma once
 #include <filesystem>
+#include <map>
 #include <memory>
+#include <QElapsedTimer>
 #include <QObject>
 #include <QTimer>
 #include <thread>
@@ -26,14 +28,19 @@ class ExportQueue : public QObject {
     /// In the order in which they are worked on; those that ended stay until they are taken away.
     const std::vector<ExportJob>& jobs() const { return jobs_; }
     bool running() const { return running_ != 0; }
+    /// How many have not ended.
+    int unfinished() const;
 
-    /// Stops it after the step at hand. Going on, a sequence keeps the files it has; anything else begins again.
+    /// Holds it where it is; another one may go on meanwhile.
     void pause(int id);
+    /// Goes on where it was. One that an earlier run left begins again, but for files of a sequence that are there.
     void resume(int id);
     /// Once more, over what is in its way.
     void replace(int id);
     /// Takes it away; what it has written whole stays.
     void remove(int id);
+    /// All that have not ended.
+    void removeUnfinished();
     /// Before all others that wait.
     void hurry(int id);
 
@@ -46,18 +53,23 @@ class ExportQueue : public QObject {
 
   private:
     enum class Outcome { fine, cancelled, inTheWay, failed };
+    /// One that was begun: it has a thread of its own, which waits while it is paused.
+    struct Work {
+        gswarm::Progress progress;
+        std::thread thread;
+        QElapsedTimer clock;      ///< since it went on last
+        double shareBefore = -1;  ///< that was done then; below 0 until it is known
+    };
+
     ExportJob* find(int id);
     void next();
+    void begin(const ExportJob& job);
     void finish(int id, Outcome outcome, const QString& sentence);
     void tick();
 
     std::filesystem::path folder_;
     std::vector<ExportJob> jobs_;
+    std::map<int, std::unique_ptr<Work>> works_;
     int last_ = 0, running_ = 0;
-    qint64 began_ = 0;
-    double beganAt_ = 0;
-    bool removed_ = false;  ///< the one that runs, while it still does
-    std::shared_ptr<gswarm::Progress> progress_;
-    std::thread thread_;
     QTimer timer_;
 };

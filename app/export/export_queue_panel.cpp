@@ -1,6 +1,5 @@
 #include "app/export/export_queue_panel.h"
 
-#include <cmath>
 #include <QDesktopServices>
 #include <QFontMetrics>
 #include <QProgressBar>
@@ -17,19 +16,12 @@ namespace {
 
 constexpr int rowHeight = 32, pictureWidth = 46;
 
-QString inClock(double seconds) {
-    const int whole = static_cast<int>(std::ceil(seconds));
-    if (whole >= 3600)
-        return QString("%1:%2:%3").arg(whole / 3600).arg(whole / 60 % 60, 2, 10, QChar('0')).arg(whole % 60, 2, 10, QChar('0'));
-    return QString("%1:%2").arg(whole / 60).arg(whole % 60, 2, 10, QChar('0'));
-}
-
 QString stateOf(const ExportJob& job) {
     switch (job.state) {
         case ExportJob::State::waiting:
             return "waits";
         case ExportJob::State::running:
-            return job.secondsLeft >= 0 ? inClock(job.secondsLeft) + " left" : "begins";
+            return job.secondsLeft >= 0 ? theme::inClock(job.secondsLeft) + " left" : "begins";
         default:
             return job.sentence;
     }
@@ -59,26 +51,25 @@ ExportRow::ExportRow(ExportQueue& queue, int id, QWidget* parent) : QWidget(pare
     row->addWidget(name_, 1);
     row->addWidget(bar_);
     row->addWidget(said_, 2);
-    replace_ = button("exportReplace", "", "Writes over what lies there", &ExportQueue::replace);
+    replace_ = button("exportReplace", "", "Writes over what lies there", [this] { queue_.replace(id_); });
     replace_->setText("Replace");
-    hurry_ = button("exportHurry", "up", "Before all others that wait", &ExportQueue::hurry);
-    pause_ = button("exportPause", "pause", "Pause", &ExportQueue::pause);
-    resume_ = button("exportResume", "play", "Go on", &ExportQueue::resume);
-    folder_ = button("exportFolder", "right", "Open the folder", nullptr);
-    connect(folder_, &QToolButton::clicked, this, [this] {
+    hurry_ = button("exportHurry", "up", "Before all others that wait", [this] { queue_.hurry(id_); });
+    pause_ = button("exportPause", "pause", "Pause", [this] { queue_.pause(id_); });
+    resume_ = button("exportResume", "play", "Go on", [this] { queue_.resume(id_); });
+    folder_ = button("exportFolder", "right", "Open the folder", [this] {
         QDesktopServices::openUrl(QUrl::fromLocalFile(QString::fromStdString(std::filesystem::absolute(file_).parent_path().string())));
     });
-    remove_ = button("exportCancel", "close", "Cancel", &ExportQueue::remove);
+    remove_ = button("exportCancel", "close", "Cancel", [this] { queue_.remove(id_); });
     for (QToolButton* one : {replace_, hurry_, pause_, resume_, folder_, remove_}) row->addWidget(one);
 }
 
-QToolButton* ExportRow::button(const char* name, const char* icon, const QString& tip, void (ExportQueue::*act)(int)) {
+QToolButton* ExportRow::button(const char* name, const char* icon, const QString& tip, const std::function<void()>& act) {
     auto* made = new QToolButton(this);
     made->setObjectName(name);
     if (*icon) made->setIcon(theme::icon(icon));
     made->setToolTip(tip);
     made->setAccessibleName(tip);
-    if (act) connect(made, &QToolButton::clicked, &queue_, [this, act] { (queue_.*act)(id_); });
+    connect(made, &QToolButton::clicked, this, act);
     return made;
 }
 

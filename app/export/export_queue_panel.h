@@ -1,4 +1,5 @@
 #pragma once
+#include <functional>
 #include <QScrollArea>
 
 #include "app/export/export_queue.h"
@@ -17,7 +18,7 @@ class ExportRow : public QWidget {
     void showJob(const ExportJob& job);
 
   private:
-    QToolButton* button(const char* name, const char* icon, const QString& tip, void (ExportQueue::*act)(int));
+    QToolButton* button(const char* name, const char* icon, const QString& tip, const std::function<void()>& act);
 
     ExportQueue& queue_;
     int id_;

@@ -362,6 +362,17 @@ void MainWindow::leaveProject(const std::function<void()>& goOn) {
     line_->ask("This project has changes that are not saved.", {{"Save", saveFirst}, {"Discard changes", goOn}, {"Cancel", {}}});
 }
 
+void MainWindow::leaveExports(const std::function<void()>& goOn) {
+    const int left = exportQueue_->unfinished();
+    if (left == 0) return goOn();
+    const auto drop = [this, goOn] {
+        exportQueue_->removeUnfinished();
+        goOn();
+    };
+    line_->ask(theme::counted(left, "export") + (left == 1 ? " has" : " have") + " not ended. What is written so far stays.",
+               {{"Leave, and go on next time", goOn}, {"Leave, and drop them", drop}, {"Cancel", {}}});
+}
+
 void MainWindow::offerRecovery() {
     std::vector<ExportJob> jobs;
     for (const auto& folder : Autosave::leftBeside(".exports"))
@@ -426,11 +437,13 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-    if (!closing_ && !document_.saved()) {
+    if (!closing_ && (!document_.saved() || exportQueue_->unfinished() > 0)) {
         event->ignore();
         leaveProject([this] {
-            closing_ = true;
-            close();
+            leaveExports([this] {
+                closing_ = true;
+                close();
+            });
         });
         return;
     }

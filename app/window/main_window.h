@@ -102,6 +102,8 @@ class MainWindow : public QMainWindow {
     void keepSelected();
     /// Asks in the line before unsaved work would be left; goes on when answered.
     void leaveProject(const std::function<void()>& goOn);
+    /// The same where exports have not ended.
+    void leaveExports(const std::function<void()>& goOn);
     void loopProject(gswarm::ObjectId object);
     void offerRecovery(const std::vector<Autosave::Found>& copies, std::size_t which);
     void recover(const Autosave::Found& found);

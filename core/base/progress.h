@@ -1,5 +1,6 @@
 #pragma once
 #include <atomic>
+#include <condition_variable>
 #include <mutex>
 #include <string>
 
@@ -10,10 +11,26 @@ namespace gswarm {
 /// Handle shared by long work and whoever watches it. Safe from any thread.
 class Progress {
   public:
-    void cancel() { cancelled_ = true; }
+    void cancel() {
+        const std::lock_guard lock(mutex_);
+        cancelled_ = true;
+        goesOn_.notify_all();
+    }
     bool cancelled() const { return cancelled_; }
-    /// Throws Cancelled once cancel() was called. Long work calls this between its steps.
+    /// Lets the work wait where it next calls check(), until it is let go or cancelled.
+    void hold(bool on) {
+        const std::lock_guard lock(mutex_);
+        held_ = on;
+        goesOn_.notify_all();
+    }
+    bool held() const { return held_; }
+    /// Throws Cancelled once cancel() was called, and waits while it is held. Long work calls this between its steps, on the thread that
+    /// asked for it: never on one of those that all share.
     void check() const {
+        if (held_) {
+            std::unique_lock lock(mutex_);
+            goesOn_.wait(lock, [this] { return cancelled_ || !held_; });
+        }
         if (cancelled_) throw Cancelled{};
     }
     /// 0 … 1 of the part at hand.
@@ -35,9 +52,10 @@ class Progress {
     }
 
   private:
-    std::atomic<bool> cancelled_{false};
+    std::atomic<bool> cancelled_{false}, held_{false};
     std::atomic<double> fraction_{0}, start_{0}, end_{1};
     mutable std::mutex mutex_;
+    mutable std::condition_variable goesOn_;
     std::string doing_;
 };
 

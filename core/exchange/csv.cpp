@@ -16,9 +16,11 @@ std::string csvField(const std::string& text) {
     return out + "\"";
 }
 
-void writeCsv(const Plan& plan, const Scene& scene, std::ostream& out, Progress* progress) {
-    out << "number,id,shape,shown,position_x,position_y,position_z,quaternion_x,quaternion_y,quaternion_z,quaternion_w,"
-           "scale_x,scale_y,scale_z,red,green,blue,alpha";
+void writeCsv(const Plan& plan, const Scene& scene, std::ostream& out, bool units, Progress* progress) {
+    const std::string metres = units ? " [m]" : "";
+    out << "number,id,shape,shown";
+    for (const char* axis : {"x", "y", "z"}) out << ",position_" << axis << metres;
+    out << ",quaternion_x,quaternion_y,quaternion_z,quaternion_w,scale_x,scale_y,scale_z,red,green,blue,alpha";
     for (const auto& [number, standard] : plan.named) out << ',' << csvField(scene.at(number).name);
     out << '\n';
     const auto put = [&](float v) {
@@ -42,12 +44,14 @@ void writeCsv(const Plan& plan, const Scene& scene, std::ostream& out, Progress*
 
 namespace {
 
-struct Csv {};
+struct Csv {
+    bool units;
+};
 
-void write(const Csv&, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
+void write(const Csv& csv, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
     AtomicFile file(path);
     writeCsv(frames.evaluator.plan(frames.scene, frames.swarm, frames.moment, frames.options, progress), frames.scene, file.stream(),
-             &progress);
+             csv.units, &progress);
     file.commit();
     progress.report(1);
 }
@@ -55,7 +59,9 @@ void write(const Csv&, const ExportFrames& frames, const std::filesystem::path& 
 ExporterKind table() {
     auto described = DescribeExporter<Csv>(ExportGroup::tables, "csv", "This frame (CSV)", ".csv",
                                            "Every value of every instance of the selected swarm, in world space.");
-    described.found("table data spreadsheet numbers");
+    described.toggle("units", &Csv::units, true, "Columns that have one are called by it too: position_x [m]")
+        .label("Units in the header")
+        .found("table data spreadsheet numbers");
     ExporterKind kind = writes(described, write);
     kind.ofSwarm = true;
     return kind;

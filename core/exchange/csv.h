@@ -10,8 +10,8 @@ namespace gswarm {
 std::string csvField(const std::string& text);
 
 /// The instances of a plan as CSV, world space, one row an instance in number order. Columns:
-/// number,id,shape,shown,position_x … _z,quaternion_x … _w,scale_x … _z,red,green,blue,alpha (colour sRGB-encoded). Numbers read back the
-/// same.
-void writeCsv(const Plan& plan, const Scene& scene, std::ostream& out, Progress* progress = nullptr);
+/// number,id,shape,shown,position_x … _z,quaternion_x … _w,scale_x … _z,red,green,blue,alpha (colour sRGB-encoded), with units as
+/// "position_x [m]" where they are wanted. Numbers read back the same.
+void writeCsv(const Plan& plan, const Scene& scene, std::ostream& out, bool units = false, Progress* progress = nullptr);
 
 }  // namespace gswarm

@@ -1,11 +1,13 @@
 #include "core/exchange/exporter_kind.h"
 
+#include <algorithm>
 #include <cstdio>
 #include <nlohmann/json.hpp>
 
 #include "core/base/content_hash.h"
 #include "core/base/error.h"
 #include "core/base/outside_file.h"
+#include "core/edit/edit.h"
 #include "core/exchange/project_copy.h"
 #include "core/file/project_file.h"
 #include "core/provide/file_hash.h"
@@ -87,6 +89,14 @@ Part settingsFor(const ExporterKind& kind, const Scene& scene) {
     return settings;
 }
 
+Scene showingOnly(const Scene& scene, const std::vector<ObjectId>& swarms) {
+    Scene only = scene;
+    for (const ObjectId swarm : scene.all(ObjectType::swarm))
+        if (std::find(swarms.begin(), swarms.end(), swarm) == swarms.end())
+            only = setValue(only, addressOf(only, swarm, "shown"), false).scene;
+    return only;
+}
+
 namespace {
 
 const ExporterKind& kindOf(const Part& settings) { return static_cast<const ExporterKind&>(*settings.kind); }
@@ -151,7 +161,7 @@ void eachFrame(const FrameRange& range, Progress& progress, const std::function<
     for (int k = 0; k < range.count(); ++k) {
         progress.part(k / count, (k + 1) / count);
         progress.check();
-        take(range.first + k * range.every);
+        take(range.at(k));
         progress.report(1);
     }
 }
@@ -179,18 +189,19 @@ std::string markOf(const ExportFrames& frames, double frame) {
     return frames.mark + " " + text;
 }
 
-std::vector<std::filesystem::path> filesWritten(const Part& settings, const FrameRange& range, const std::filesystem::path& path) {
+std::vector<std::filesystem::path> filesWritten(const Part& settings, const Scene& scene, const FrameRange& range,
+                                                const std::filesystem::path& path) {
     const ExporterKind& kind = kindOf(settings);
     const ResolvedPart resolved = resolvedSettings(settings);
     std::vector<std::filesystem::path> files;
     const auto add = [&](const std::filesystem::path& file) {
         files.push_back(file);
         if (!kind.besides) return;
-        const auto besides = kind.besides(resolved.data.get(), file);
+        const auto besides = kind.besides(resolved.data.get(), scene, file);
         files.insert(files.end(), besides.begin(), besides.end());
     };
     if (!kind.numbered) return add(path), files;
-    for (int k = 0; k < range.count(); ++k) add(numbered(path, range.first + k * range.every));
+    for (int k = 0; k < range.count(); ++k) add(numbered(path, range.at(k)));
     return files;
 }
 
@@ -204,12 +215,12 @@ std::vector<std::filesystem::path> filesInTheWay(const Part& settings, const Exp
         if (kind.markIn && isThere(file) && kind.markIn(file) == markOf(marked, frame)) return;
         if (isThere(file)) found.push_back(file);
         if (!kind.besides) return;
-        for (const auto& beside : kind.besides(resolved.data.get(), file))
-            if (isThere(beside)) found.push_back(beside);
+        for (const auto& beside : kind.besides(resolved.data.get(), frames.scene, file))
+            if (std::error_code failed; std::filesystem::exists(beside, failed)) found.push_back(beside);
     };
     if (!kind.numbered) return look(path, frames.moment), found;
     for (int k = 0; k < frames.range.count(); ++k) {
-        const int frame = frames.range.first + k * frames.range.every;
+        const int frame = frames.range.at(k);
         look(numbered(path, frame), frame);
     }
     return found;

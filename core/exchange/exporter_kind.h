@@ -14,8 +14,11 @@ namespace gswarm {
 /// Told of a file of a sequence.
 using WroteFrame = std::function<void(int frame, const std::filesystem::path&)>;
 
-/// Draws a picture as the live view does; who can, hands it to exporters.
-using LiveStill = std::function<Image(const DrawList& list, const Setting& setting, int width, int height)>;
+/// Draws pictures as the live view does, of 8 bits or finer; who can, hands it to exporters.
+struct LiveStill {
+    std::function<Image(const DrawList& list, const Setting& setting, int width, int height)> plain;
+    std::function<Image16(const DrawList& list, const Setting& setting, int width, int height)> fine;
+};
 
 /// What an exporter writes: the frames of a scene as draw lists, with where, how turned and how large each instance is as the
 /// rail made them. All exporters read frames here and nowhere else.
@@ -57,8 +60,8 @@ struct ExporterKind : Kind {
     /// The mark of a file that is whole, empty for others: what carries the right one is not written again. Empty where
     /// files carry none.
     std::function<std::string(const std::filesystem::path&)> markIn;
-    /// What else is written beside a file. Empty for nothing.
-    std::function<std::vector<std::filesystem::path>(const void* settings, const std::filesystem::path&)> besides;
+    /// What else is written beside a file: other files, or folders of them. Empty for nothing.
+    std::function<std::vector<std::filesystem::path>(const void* settings, const Scene&, const std::filesystem::path&)> besides;
     /// About how many bytes one file takes, where that can be told before. Empty where it can't.
     std::function<double(const void* settings, const ExportFrames&, Progress&)> bytes;
     /// Throws Error with what was kept, Cancelled between frames or tiles.
@@ -85,6 +88,9 @@ ExporterKind writes(Describe<T, ExporterKind>& described,
     return kind;
 }
 
+/// The scene with no other swarms shown than these, with the shapes that are seen where they stand; all that works on them stays.
+Scene showingOnly(const Scene& scene, const std::vector<ObjectId>& swarms);
+
 /// Something lies where a file would be written: it may be asked for once more with `replaces`.
 struct InTheWay : Error {
     using Error::Error;
@@ -109,8 +115,9 @@ const ExporterKind* findExporter(std::string_view id);
 /// An exporter's settings as they begin for a project: pictures have its size.
 Part settingsFor(const ExporterKind& kind, const Scene& scene);
 
-/// The files that a part's settings write, in their order.
-std::vector<std::filesystem::path> filesWritten(const Part& settings, const FrameRange& range, const std::filesystem::path& path);
+/// The files that a part's settings write of a scene, in their order.
+std::vector<std::filesystem::path> filesWritten(const Part& settings, const Scene& scene, const FrameRange& range,
+                                                const std::filesystem::path& path);
 /// Those of them that are there and would be written over: what is just as it would be written is not among them.
 std::vector<std::filesystem::path> filesInTheWay(const Part& settings, const ExportFrames& frames, const std::filesystem::path& path);
 

@@ -27,7 +27,7 @@ std::string markIn(const std::filesystem::path& path) { return exrNote(path, mar
 
 std::filesystem::path pngBeside(const std::filesystem::path& path) { return std::filesystem::path(path).replace_extension(".png"); }
 
-std::vector<std::filesystem::path> besides(const void* settings, const std::filesystem::path& path) {
+std::vector<std::filesystem::path> besides(const void* settings, const Scene&, const std::filesystem::path& path) {
     const Exr& exr = *static_cast<const Exr*>(settings);
     std::vector<std::filesystem::path> files = layerFiles(exr.wanted(), path);
     files.erase(files.begin());

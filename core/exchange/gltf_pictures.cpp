@@ -2,34 +2,12 @@
 
 #include <tiny_gltf.h>
 
-#include <algorithm>
-#include <cmath>
-
 #include "core/exchange/gltf_looks.h"
 #include "core/exchange/png.h"
-#include "core/scene/kind.h"
+#include "core/exchange/surface_images.h"
 
 namespace gswarm::gltf {
 namespace {
-
-std::uint8_t byteOf(double share) { return static_cast<std::uint8_t>(std::clamp(share, 0.0, 1.0) * 255 + 0.5); }
-
-/// A picture of the size of one, from what `at` gives for the middle of each pixel: bytes of red, green and blue.
-template <class At>
-Image painted(const FloatPicture& size, const At& at) {
-    Image image{size.width, size.height, {}};
-    image.pixels.reserve(4 * size.light.size());
-    for (int y = 0; y < size.height; ++y)
-        for (int x = 0; x < size.width; ++x) {
-            const glm::vec2 uv((static_cast<float>(x) + 0.5f) / static_cast<float>(size.width),
-                               1 - (static_cast<float>(y) + 0.5f) / static_cast<float>(size.height));
-            const glm::vec3 c = at(uv);
-            image.pixels.insert(image.pixels.end(), {byteOf(c.x), byteOf(c.y), byteOf(c.z), 255});
-        }
-    return image;
-}
-
-glm::vec3 encoded(const glm::vec3& light) { return {srgbFromLinear(light.x), srgbFromLinear(light.y), srgbFromLinear(light.z)}; }
 
 /// Its texture, repeated as often as the material says.
 template <class Info>
@@ -57,11 +35,9 @@ int Pictures::texture(const SurfacePictures& pictures, Use use) {
     const auto [entry, fresh] =
         made_.try_emplace({own, both ? colour : nullptr, use == Use::roughness ? this : nullptr}, static_cast<int>(model_.textures.size()));
     if (!fresh) return entry->second;
-    const Image image = painted(*own, [&](const glm::vec2& uv) {
-        // glTF has the roughness in green, and the share of metal, which stays as it is, in blue.
-        if (use == Use::roughness) return glm::vec3(1, numberAt(*own, uv), 1);
-        return encoded(lightAt(*own, uv) * (both ? lightAt(*colour, uv) : glm::vec3(1)));
-    });
+    const Image image = use == Use::colour      ? colourImage(*own)
+                        : use == Use::roughness ? roughnessImage(*own)
+                                                : glowImage(*own, both ? colour : nullptr);
     const std::string bytes = pngOf(image);
     tinygltf::Image written;
     written.mimeType = "image/png";

@@ -147,7 +147,7 @@ ExporterKind object() {
         .label("Each its own object")
         .found("mesh model geometry wavefront mtl");
     ExporterKind kind = writes(described, writeObj);
-    kind.besides = [](const void*, const std::filesystem::path& path) { return std::vector{libraryOf(path)}; };
+    kind.besides = [](const void*, const Scene&, const std::filesystem::path& path) { return std::vector{libraryOf(path)}; };
     kind.bytes = [](const void*, const ExportFrames& frames, Progress& progress) {
         const RealisedCount count = realisedCount(frames.at(frames.moment, progress));
         return count.vertices * 85 + count.triangles * 45;

@@ -50,7 +50,8 @@ class PictureMaker {
   private:
     /// What is lit at a frame, and what it is displayed with.
     std::pair<LinearPicture, Setting> lit(double frame, Progress& progress);
-    Image drawn(double frame, Progress& progress);
+    template <class Draw>
+    auto drawn(const Draw& draw, double frame, Progress& progress);
 
     ShownSettings settings_;
     const ExportFrames& frames_;

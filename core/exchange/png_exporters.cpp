@@ -42,8 +42,7 @@ DescribeExporter<Png> described(const char* id, const char* label, const char* s
     describeShown(kind);
     kind.toggle("transparent", &Png::transparent, false, "Leaves the background out: an alpha channel says what is there")
         .choice("bits", &Png::bits, {{"8", "8 bits"}, {"16", "16 bits"}},
-                "Of each channel: 16 leave room for grading, in files three times as large")
-        .only("live", {"off"});
+                "Of each channel: 16 leave room for grading, in files three times as large");
     kind.kind().markIn = pngMark;
     return kind;
 }

@@ -2,6 +2,7 @@
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
 #include "core/exchange/usd_things.h"
+#include "core/material/material_kind.h"
 
 namespace gswarm {
 namespace {
@@ -11,7 +12,8 @@ struct Usd {};
 void writeStage(const ExportFrames& asked, const FrameRange& range, double later, const std::filesystem::path& path, Progress& progress) {
     ExportFrames frames = asked;
     frames.range = range;
-    usd::FrameNow now(frames, later, progress);
+    usd::Pictures pictures(usd::Pictures::folderOf(path));
+    usd::FrameNow now(frames, later, pictures, progress);
     const Scene& scene = frames.scene;
     usd::Prim root{"Xform", "Scene", {"kind = \"component\""}, {}, {}, {}};
     std::vector<std::string> taken;
@@ -30,6 +32,7 @@ void writeStage(const ExportFrames& asked, const FrameRange& range, double later
         << "\n    framesPerSecond = " << rate << "\n)\n\n";
     progress.say("writing the stage");
     usd::write(out, {std::move(root)}, range, progress);
+    pictures.write();
     file.commit();
     progress.report(1);
 }
@@ -43,10 +46,20 @@ void writeFrames(const Usd&, const ExportFrames& frames, const std::filesystem::
     writeStage(frames, frames.range, 0, path, progress);
 }
 
+/// The folder of pictures, where materials have some.
+std::vector<std::filesystem::path> besides(const void*, const Scene& scene, const std::filesystem::path& path) {
+    for (const ObjectId id : scene.all(ObjectType::material)) {
+        const Part& material = scene.at(id).part("material");
+        if (material.kind == &plainMaterial && std::get<bool>(material["pictured"])) return {usd::Pictures::folderOf(path)};
+    }
+    return {};
+}
+
 ExporterKind usdStill() {
     DescribeExporter<Usd> described(ExportGroup::geometry, "usd", "Scene (USD)", ".usda",
                                     "Swarms as point instancers, shapes, materials, lights and cameras, as text.");
     described.found("geometry universal scene description instances usda");
+    described.kind().besides = besides;
     return writes(described, writeFrame);
 }
 
@@ -54,6 +67,7 @@ ExporterKind usdAnimation() {
     DescribeExporter<Usd> described(ExportGroup::geometry, "usdAnimation", "Animation (USD)", ".usda",
                                     "The same over several frames: only what changes is sampled, cameras with their cuts.");
     described.found("geometry universal scene description instances animation usda");
+    described.kind().besides = besides;
     ExporterKind kind = writes(described, writeFrames);
     kind.moves = true;
     return kind;

@@ -21,7 +21,7 @@ Attribute fixedToken(std::string declared, std::string word) {
 
 }  // namespace
 
-std::vector<Attribute> meshAttributes(const std::function<const Mesh&(int frame)>& at) {
+std::vector<Attribute> meshAttributes(const std::function<const Mesh&(int frame)>& at, int first) {
     std::vector<Attribute> attributes{
         {"int[] faceVertexCounts", [at](int f) { return wholes(std::vector<std::int64_t>(at(f).triangleCount(), 3)); }, {}},
         {"int[] faceVertexIndices",
@@ -37,12 +37,17 @@ std::vector<Attribute> meshAttributes(const std::function<const Mesh&(int frame)
              return numbers({box.low.x, box.low.y, box.low.z, box.high.x, box.high.y, box.high.z}, 3);
          },
          {}}};
+    // Beside the colours of instances, which would be lost behind a prototype's own.
+    if (!at(first).colours.empty())
+        attributes.push_back(
+            {"float4[] primvars:vertexColor", [at](int f) { return numbers(flatOf(at(f).colours), 4); }, {"interpolation = \"vertex\""}});
     attributes.push_back(fixedToken("uniform token subdivisionScheme", "none"));
     attributes.push_back(fixedToken("uniform token orientation", "rightHanded"));
     return attributes;
 }
 
-Prim materialPrim(const std::string& path, const std::string& name, bool seeThrough, const std::function<Look(int frame)>& at) {
+Prim materialPrim(FrameNow& now, const std::string& path, const std::string& name, bool seeThrough,
+                  const std::function<Look(int frame)>& at) {
     const auto plain = [at](int f) {
         const Look look = at(f);
         // Of a mixed one its first is meant.
@@ -93,6 +98,14 @@ Prim materialPrim(const std::string& path, const std::string& name, bool seeThro
     } else {
         material.children.front().attributes.push_back({"float inputs:opacity", constant, {}});
     }
+    // What it reads its pictures with stands beside the surface.
+    Prim drawn = material.children.front();
+    const Look first = at(now.frames().range.first);
+    now.pictures().add(material, drawn, path + "/" + name, first.mix ? first.mix->first : first, [at](int f) {
+        const Look look = at(f);
+        return look.mix ? look.mix->first : look;
+    });
+    material.children.front() = std::move(drawn);
     return material;
 }
 

@@ -40,16 +40,16 @@ Value idsOf(const Result& result, const Wanted& wanted) {
 }
 
 /// A mesh with its material inside it.
-Prim meshPrim(const std::string& parent, const std::string& name, const std::string& label, const std::function<const Mesh&(int)>& mesh,
-              bool seeThrough, const std::function<Look(int)>& look) {
+Prim meshPrim(FrameNow& now, const std::string& parent, const std::string& name, const std::string& label,
+              const std::function<const Mesh&(int)>& mesh, bool seeThrough, const std::function<Look(int)>& look) {
     const std::string path = parent + "/" + name;
     Prim prim{"Mesh",
               name,
               {"prepend apiSchemas = [\"MaterialBindingAPI\"]", displayName(label)},
-              meshAttributes(mesh),
+              meshAttributes(mesh, now.frames().range.first),
               {"rel material:binding = <" + path + "/Material>", "uniform bool doubleSided = 1"},
               {}};
-    prim.children.push_back(materialPrim(path, "Material", seeThrough, look));
+    prim.children.push_back(materialPrim(now, path, "Material", seeThrough, look));
     return prim;
 }
 
@@ -125,7 +125,7 @@ std::vector<Attribute> instanceAttributes(FrameNow& now, ObjectId swarm) {
 bool everSeeThrough(FrameNow& now, ObjectId swarm) {
     const FrameRange& range = now.frames().range;
     for (int k = 0; k < range.count(); ++k) {
-        const int frame = range.first + k * range.every;
+        const int frame = range.at(k);
         const Result& r = now.result(swarm, frame);
         for (std::size_t i = 0; i < static_cast<std::size_t>(r.count); ++i)
             if (isShown(r, i) && r.columns->colour[i] >> 24 != 255) return true;
@@ -164,7 +164,7 @@ Prim swarmPrim(FrameNow& now, ObjectId swarm, const std::string& parent, std::ve
         const std::string label = scene.at(first.variants[v].shape).name, shape = identifier(label, shapes);
         targets += (targets.empty() ? "" : ", ") + ("<" + path + "/Prototypes/" + shape + ">");
         prototypes.children.push_back(meshPrim(
-            path + "/Prototypes", shape, label,
+            now, path + "/Prototypes", shape, label,
             [variant](int f) -> const Mesh& { return variant(f) ? variant(f)->meshes->mesh() : emptyMesh(); }, seeThrough,
             [variant](int f) { return variant(f) ? variant(f)->look : Look{}; }));
     }
@@ -184,7 +184,7 @@ std::vector<Prim> backdropPrims(FrameNow& now, ObjectId swarm, const std::string
         };
         const std::string label = now.frames().scene.at(first.backdrops[k].shape).name;
         Prim prim = meshPrim(
-            parent, identifier(label, taken), label,
+            now, parent, identifier(label, taken), label,
             [backdrop](int f) -> const Mesh& { return backdrop(f) ? backdrop(f)->meshes->mesh() : emptyMesh(); }, false,
             [backdrop](int f) { return backdrop(f) ? backdrop(f)->look : Look{}; });
         addPlacing(prim, [backdrop](int f) { return backdrop(f) ? backdrop(f)->pose : WorldPose{}; });

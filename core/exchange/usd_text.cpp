@@ -86,7 +86,7 @@ class Writer {
             for (std::size_t k = 0; k < times.hashes.size(); ++k) {
                 if (!times.counts(k)) continue;
                 progress_.check();
-                const int frame = range_.first + static_cast<int>(k) * range_.every;
+                const int frame = range_.at(static_cast<int>(k));
                 text_ += indent(depth + 1) + std::to_string(frame) + ": ";
                 value(attribute.at(frame));
                 text_ += ",\n";
@@ -153,7 +153,11 @@ class Writer {
 }  // namespace
 
 Value number(double value) { return {{static_cast<float>(value)}, {}, {}, 1, false}; }
-Value three(float x, float y, float z) { return {{x, y, z}, {}, {}, 3, false}; }
+Value three(float x, float y, float z) { return tuple({x, y, z}); }
+Value tuple(std::vector<float> together) {
+    const int width = static_cast<int>(together.size());
+    return {std::move(together), {}, {}, width, false};
+}
 Value token(std::string word) { return {{}, {}, std::move(word), 1, false}; }
 Value numbers(std::vector<float> values, int width) { return {std::move(values), {}, {}, width, true}; }
 Value wholes(std::vector<std::int64_t> values) { return {{}, std::move(values), {}, 1, true}; }
@@ -167,7 +171,7 @@ void write(std::ostream& out, const std::vector<Prim>& prims, const FrameRange& 
         return;
     }
     for (int k = 0; k < range.count(); ++k) {
-        const int frame = range.first + k * range.every;
+        const int frame = range.at(k);
         progress.check();
         std::size_t next = 0;
         eachAttribute(prims, [&](const Attribute& attribute) { times[next++].hashes.push_back(hashOf(attribute.at(frame))); });

@@ -23,6 +23,8 @@ struct Value {
 };
 Value number(double value);
 Value three(float x, float y, float z);
+/// So many numbers together, as one place or one colour.
+Value tuple(std::vector<float> together);
 Value token(std::string word);
 Value numbers(std::vector<float> values, int width);
 Value wholes(std::vector<std::int64_t> values);

@@ -2,6 +2,7 @@
 #include <memory>
 
 #include "core/exchange/exporter_kind.h"
+#include "core/exchange/usd_pictures.h"
 #include "core/exchange/usd_text.h"
 
 /// The prims of a scene: what each of their attributes is at any frame.
@@ -11,7 +12,9 @@ namespace gswarm::usd {
 class FrameNow {
   public:
     /// `later` is added to every frame, so that a stage of one frame can be of a moment between two.
-    FrameNow(const ExportFrames& frames, double later, Progress& progress) : frames_(frames), later_(later), progress_(progress) {}
+    /// `pictures` gathers those of materials.
+    FrameNow(const ExportFrames& frames, double later, Pictures& pictures, Progress& progress)
+        : frames_(frames), later_(later), pictures_(pictures), progress_(progress) {}
 
     /// With placements; held until another frame is asked for.
     const Result& result(ObjectId swarm, int frame);
@@ -21,12 +24,14 @@ class FrameNow {
     Camera camera(ObjectId camera, int frame);
     double moment(int frame) const { return frame + later_; }
     const ExportFrames& frames() const { return frames_; }
+    Pictures& pictures() const { return pictures_; }
 
   private:
     void go(int frame);
 
     const ExportFrames& frames_;
     double later_;
+    Pictures& pictures_;
     Progress& progress_;
     std::optional<int> frame_;
     std::map<ObjectId, std::shared_ptr<const Result>> results_;
@@ -46,9 +51,10 @@ std::vector<Prim> lightPrims(FrameNow& now, std::vector<std::string>& taken);
 /// All cameras, and “Shot”, which is the one that is on.
 std::vector<Prim> cameraPrims(FrameNow& now, std::vector<std::string>& taken);
 
-/// A mesh; `at` gives it at a frame.
-std::vector<Attribute> meshAttributes(const std::function<const Mesh&(int frame)>& at);
+/// A mesh; `at` gives it at a frame, and at the first it has colours or none.
+std::vector<Attribute> meshAttributes(const std::function<const Mesh&(int frame)>& at, int first);
 /// A material as UsdPreviewSurface has it. Its colour is that of each instance, and its opacity where some are see-through.
-Prim materialPrim(const std::string& path, const std::string& name, bool seeThrough, const std::function<Look(int frame)>& at);
+Prim materialPrim(FrameNow& now, const std::string& path, const std::string& name, bool seeThrough,
+                  const std::function<Look(int frame)>& at);
 
 }  // namespace gswarm::usd

@@ -35,7 +35,7 @@ class Made : public Source {
     void add(VideoFile& video, int frame, Progress& progress) override {
         // Codecs of 10 bits have room for more than a screen shows.
         const bool fine = codec_ == VideoCodec::proRes422 || codec_ == VideoCodec::proRes4444 || codec_ == VideoCodec::av1;
-        if (fine && !settings_.live)
+        if (fine)
             video.add(maker_.fine(frame, progress));
         else
             video.add(maker_.at(frame, progress));

@@ -46,8 +46,14 @@ constexpr SaysName saysNames[] = {{"x", Says::x},          {"px", Says::x},
                                   {"shown", Says::shown},  {"number", Says::nothing},
                                   {"shape", Says::nothing}};
 
+/// Without a unit in brackets behind it.
+std::string_view withoutUnit(std::string_view name) {
+    const auto open = name.rfind('[');
+    return name.ends_with(']') && open != name.npos ? trimmed(name.substr(0, open)) : name;
+}
+
 Says saysOf(const std::string& name) {
-    const std::string plain = lowered(name);
+    const std::string plain = lowered(std::string(withoutUnit(name)));
     for (const SaysName& known : saysNames)
         if (plain == known.name) return known.says;
     return Says::named;

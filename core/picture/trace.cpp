@@ -205,7 +205,10 @@ std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& 
         }
         return took;
     };
-    forEach(tiles.size(), [&](std::size_t t) {
+    std::vector<char> isDone(tiles.size());
+    const auto tile = [&](std::size_t t) {
+        // Held, none is begun: threads that all share don't wait.
+        if (isDone[t] || progress.held()) return;
         std::int64_t took = 0;
         const PixelRect& here = tiles[t];
         PathLayers layers = none;
@@ -215,9 +218,14 @@ std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& 
                 took += pixelOf(x, y, layers);
             }
         rays += took;
+        isDone[t] = 1;
         ++done;
         if (report) report(static_cast<double>(done) / static_cast<double>(tiles.size()));
-    });
+    };
+    do {
+        progress.check();
+        forEach(tiles.size(), tile);
+    } while (done < tiles.size() && !progress.cancelled());
     progress.check();
     return rays;
 }

@@ -9,6 +9,8 @@ struct FrameRange {
     int every = 1;  ///< of them each so many-th, from the first on
 
     int count() const { return last < first ? 0 : (last - first) / every + 1; }
+    /// The one that is taken after `k` others.
+    int at(int k) const { return first + k * every; }
     bool operator==(const FrameRange&) const = default;
 };
 

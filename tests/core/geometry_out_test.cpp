@@ -177,6 +177,41 @@ TEST(Usd, SamplesOnlyWhatChangesAndBothSidesOfAChange) {
     EXPECT_EQ(written(b, usdExporter, "still.usda").find("timeSamples"), std::string::npos);
 }
 
+TEST(Usd, KeepsTheColoursOfAMeshBesideThoseOfInstances) {
+    Build b = Build::grid(2, 1, 1);
+    std::ofstream(temporaryFolder() / "painted.ply") << "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\n"
+                                                        "property float z\nproperty uchar red\nproperty uchar green\nproperty uchar blue\n"
+                                                        "element face 1\nproperty list uchar int vertex_indices\nend_header\n"
+                                                        "0 0 0 255 0 0\n1 0 0 0 255 0\n0 1 0 0 0 255\n3 0 1 2\n";
+    EXPECT_EQ(written(b, usdExporter, "plain.usda").find("vertexColor"), std::string::npos);
+    b.scene = setKind(b.scene, b.shape, "maker", *findKind(Family::shape, "meshFile")).scene;
+    b.set(b.shape, "file", std::string("painted.ply"));
+    Evaluator evaluator;
+    Progress progress;
+    writeExport(standardPart(usdExporter), {evaluator, b.scene, {{}, temporaryFolder()}}, temporaryFolder() / "painted.usda", progress);
+    const std::string text = readFile(temporaryFolder() / "painted.usda", 1 << 20);
+    EXPECT_NE(text.find("float4[] primvars:vertexColor = [(1, 0, 0, 1), (0, 1, 0, 1), (0, 0, 1, 1)]"), std::string::npos) << text;
+    EXPECT_NE(text.find("color3f[] primvars:displayColor"), std::string::npos);
+}
+
+TEST(Exports, OfSomeSwarmsShowNoOthers) {
+    Build b = Build::grid(2, 1, 1);
+    const Edit second = addSwarmOf(b.scene, b.shape);
+    b.scene = second.scene;
+    Evaluator evaluator;
+    Progress progress;
+    const auto swarmsIn = [&](const Scene& scene) {
+        std::set<ObjectId> found;
+        const ExportFrames frames{evaluator, scene, {}};
+        for (const Surface& surface : frames.at(0, progress).surfaces)
+            if (surface.swarm) found.insert(surface.swarm->swarm);
+        return found;
+    };
+    EXPECT_EQ(swarmsIn(b.scene), (std::set{b.swarm, second.made}));
+    EXPECT_EQ(swarmsIn(showingOnly(b.scene, {second.made})), std::set{second.made});
+    EXPECT_EQ(swarmsIn(showingOnly(b.scene, {b.swarm, second.made})), (std::set{b.swarm, second.made}));
+}
+
 TEST(Tables, HaveEveryColumnOfTheLedgerWithUnitsOverAllFrames) {
     Build b = piece();
     b.scene = addNamedValue(b.scene, b.swarm, "glow").scene;

@@ -206,7 +206,7 @@ TEST(Layers, HaveFilesOfTheirOwnWhereThatIsAskedFor) {
     const Part settings = layered(20, {"files=each", "mattes"});
     const auto path = written(paper.b, settings, "each.exr");
     std::set<std::string> names;
-    for (const auto& file : filesWritten(settings, {}, path)) {
+    for (const auto& file : filesWritten(settings, paper.b.scene, {}, path)) {
         EXPECT_TRUE(std::filesystem::exists(file)) << file;
         names.insert(file.filename());
     }

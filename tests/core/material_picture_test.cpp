@@ -209,3 +209,37 @@ TEST(SurfacePictures, GoIntoGltfOnceWithTheirRepeats) {
     EXPECT_EQ(surface["baseColorTexture"]["extensions"]["KHR_texture_transform"]["offset"][1], -2.0);
     EXPECT_EQ(surface["metallicRoughnessTexture"]["index"], 1);
 }
+
+TEST(SurfacePictures, GoIntoAFolderBesideAUsdStage) {
+    LitPaper lit;
+    lit.b.set(lit.b.material, "colourPicture", thirds())
+        .set(lit.b.material, "roughnessPicture", thirds())
+        .set(lit.b.material, "roughness", {0.5})
+        .set(lit.b.material, "glows", true)
+        .set(lit.b.material, "emission", {2})
+        .set(lit.b.material, "repeats", {3});
+    Evaluator evaluator;
+    Progress progress;
+    const auto folder = making::temporaryFolder();
+    const auto path = folder / "pictured.usda";
+    ExportFrames frames{evaluator, lit.b.scene, {{}, folder}};
+    writeExport(standardPart(usdExporter), frames, path, progress);
+    std::ifstream file(path);
+    const std::string text((std::istreambuf_iterator<char>(file)), {});
+    for (const char* said :
+         {"asset inputs:file = @./pictured-pictures/1-colour.png@", "asset inputs:file = @./pictured-pictures/2-roughness.png@",
+          "float2 inputs:scale = (3, 3)", "/Material/ColourPicture.outputs:rgb>", "/Material/RoughnessPicture.outputs:g>",
+          "/Material/GlowPicture.outputs:rgb>", "float4 inputs:scale = (0.5, 0.5, 0.5, 1)"})
+        EXPECT_NE(text.find(said), std::string::npos) << said;
+    EXPECT_EQ(text.find("float inputs:roughness ="), std::string::npos) << "connected instead";
+    const Image16 colours = readPng(folder / "pictured-pictures" / "1-colour.png");
+    EXPECT_EQ(colours.width, 8);
+    EXPECT_GT(colours.pixels[0], 65000);
+    EXPECT_EQ(colours.pixels[1], 0);
+    EXPECT_EQ(filesWritten(standardPart(usdExporter), lit.b.scene, {}, path).size(), 2u);
+    // The folder is somebody's: it is not written into unasked.
+    frames.replaces = false;
+    std::filesystem::remove(path);
+    EXPECT_THROW(writeExport(standardPart(usdExporter), frames, path, progress), InTheWay);
+    EXPECT_FALSE(std::filesystem::exists(path));
+}

@@ -450,4 +450,7 @@ TEST(Csv, NumbersReadBackTheSame) {
         ASSERT_EQ(line.substr(0, start.size()), start);
         EXPECT_EQ(std::stof(line.substr(start.size())), row.position.x);
     }
+    std::ostringstream withUnits;
+    writeCsv(b.plan(), b.scene, withUnits, true);
+    EXPECT_NE(withUnits.str().find(",shown,position_x [m],position_y [m],position_z [m],quaternion_x,"), std::string::npos);
 }

@@ -2,6 +2,7 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
+#include <set>
 
 #include "core/edit/material_edits.h"
 #include "core/exchange/exporter_kind.h"
@@ -233,10 +234,20 @@ TEST(Live, AStillIsThatOfTheView) {
     Evaluator evaluator;
     Progress progress;
     const ExportFrames frames{evaluator, scene, {{}, GSWARM_SOURCE "/demo"}, 30};
-    const Image image = live::liveStill()(frames.at(30, progress), frames.setting(30), 64, 36);
+    const LiveStill still = live::liveStill();
+    const Image image = still.plain(frames.at(30, progress), frames.setting(30), 64, 36);
     EXPECT_EQ(image.width, 64);
     EXPECT_EQ(image.pixels.size(), 4u * 64 * 36);
-    EXPECT_THROW(live::liveStill()(frames.at(30, progress), frames.setting(30), 5000, 10), Error);
+    EXPECT_THROW(still.plain(frames.at(30, progress), frames.setting(30), 5000, 10), Error);
+    // 16 bits are the same picture, with shades between those of 8.
+    const Image16 fine = still.fine(frames.at(30, progress), frames.setting(30), 64, 36);
+    ASSERT_EQ(fine.pixels.size(), image.pixels.size());
+    std::set<int> between;
+    for (std::size_t i = 0; i < fine.pixels.size(); ++i) {
+        EXPECT_NEAR(fine.pixels[i] / 257.0, image.pixels[i], 2);
+        between.insert(fine.pixels[i] % 257);
+    }
+    EXPECT_GT(between.size(), 100u);
 }
 
 TEST(Live, EdgesAreSmoothedAndNothingElse) {
@@ -269,7 +280,7 @@ TEST_P(LiveDemo, LooksAsItIsTraced) {
     const ExportFrames frames{evaluator, scene, {{}, GSWARM_SOURCE "/demo"}, 30};
     Tracer tracer;
     const Image traced = trace(tracer, frames.shot(30, progress), {512, 288, 12, 1, 0, true}, progress);
-    const Image drawn = live::liveStill()(frames.at(30, progress), frames.setting(30), 512, 288);
+    const Image drawn = live::liveStill().plain(frames.at(30, progress), frames.setting(30), 512, 288);
     const double found = difference(traced, drawn, 8);
     RecordProperty("difference", std::to_string(found));
     EXPECT_LT(found, 0.06);

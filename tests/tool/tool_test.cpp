@@ -298,6 +298,8 @@ TEST(Tool, RenderDrawsLiveWithoutADisplay) {
     EXPECT_EQ(contentOf(folder() / "live.png"), contentOf(folder() / "again.png"));
     ASSERT_EQ(render("clear.png", "--frame 40 --transparent").code, 0);
     EXPECT_NE(contentOf(folder() / "live.png"), contentOf(folder() / "clear.png"));
+    ASSERT_EQ(render("fine.png", "--frame 40 --bits 16").code, 0);
+    EXPECT_EQ(contentOf(folder() / "fine.png")[24], 16) << "the depth that the head of a PNG names";
     ASSERT_EQ(render("l.png", "--frames 3-4").code, 0);
     EXPECT_TRUE(fs::exists(folder() / "l-0003.png") && fs::exists(folder() / "l-0004.png"));
     const auto large = gswarm("render " + demo + " " + (folder() / "large.png").string() + " --size 9000x10 --live");

@@ -1,0 +1,104 @@
+#include "core/exchange/usd_pictures.h"
+
+#include "core/base/error.h"
+#include "core/exchange/png.h"
+#include "core/exchange/surface_images.h"
+
+namespace gswarm::usd {
+namespace {
+
+/// A shader of USD's own, whose result is connected to an input.
+Prim shader(const std::string& name, const std::string& id, const std::string& outputs) {
+    return {"Shader", name, {}, {}, {"uniform token info:id = \"" + id + "\"", outputs}, {}};
+}
+
+/// What reads the UV, repeated as often as the material says.
+std::vector<Prim> placeReaders(const std::string& path, float repeats) {
+    Prim reader = shader("Place", "UsdPrimvarReader_float2", "float2 outputs:result");
+    reader.lines.push_back("string inputs:varname = \"st\"");
+    Prim repeated = shader("Repeated", "UsdTransform2d", "float2 outputs:result");
+    repeated.lines.push_back("float2 inputs:in.connect = <" + path + "/Place.outputs:result>");
+    repeated.attributes.push_back({"float2 inputs:scale", [repeats](int) { return tuple({repeats, repeats}); }, {}});
+    return {reader, repeated};
+}
+
+/// Drops what an input has of itself, and connects it.
+void connect(Prim& surface, const std::string& declared, const std::string& source) {
+    std::erase_if(surface.attributes, [&](const Attribute& attribute) { return attribute.declared == declared; });
+    std::erase_if(surface.lines, [&](const std::string& line) { return line.starts_with(declared + ".connect"); });
+    surface.lines.push_back(declared + ".connect = <" + source + ">");
+}
+
+}  // namespace
+
+std::filesystem::path Pictures::folderOf(const std::filesystem::path& stage) {
+    return stage.parent_path() / (stage.stem().string() + "-pictures");
+}
+
+std::string Pictures::fileOf(const SurfacePictures& pictures, Use use) {
+    const auto colour = pictures.colour;
+    const auto own = use == Use::colour ? colour : use == Use::roughness ? pictures.roughness : pictures.glow;
+    const bool both = use == Use::ownGlow && colour;
+    const char* what = use == Use::colour ? "colour" : use == Use::roughness ? "roughness" : "glow";
+    const auto [entry, fresh] = names_.try_emplace({own.get(), both ? colour.get() : nullptr, use == Use::roughness ? this : nullptr});
+    if (fresh) {
+        entry->second = std::to_string(names_.size()) + "-" + what + ".png";
+        made_[entry->second] = [use, own, colour = both ? colour : nullptr] {
+            return use == Use::colour ? colourImage(*own) : use == Use::roughness ? roughnessImage(*own) : glowImage(*own, colour.get());
+        };
+    }
+    return entry->second;
+}
+
+void Pictures::add(Prim& material, Prim& surface, const std::string& path, const Look& now, const std::function<Look(int frame)>& look) {
+    const auto texture = [&](const char* name, const SurfacePictures& pictures, Use use, std::function<glm::vec3(const Look&)> times) {
+        Prim prim = shader(name, "UsdUVTexture", "float3 outputs:rgb");
+        prim.lines.push_back("float outputs:g");
+        prim.lines.push_back("asset inputs:file = @./" + folder_.filename().string() + "/" + fileOf(pictures, use) + "@");
+        prim.lines.push_back(std::string("token inputs:sourceColorSpace = \"") + (use == Use::roughness ? "raw" : "sRGB") + "\"");
+        for (const char* wrap : {"wrapS", "wrapT"}) prim.lines.push_back(std::string("token inputs:") + wrap + " = \"repeat\"");
+        prim.lines.push_back("float2 inputs:st.connect = <" + path + "/Repeated.outputs:result>");
+        prim.attributes.push_back({"float4 inputs:scale",
+                                   [look, times](int frame) {
+                                       const glm::vec3 c = times(look(frame));
+                                       return tuple({c.x, c.y, c.z, 1});
+                                   },
+                                   {}});
+        material.children.push_back(std::move(prim));
+    };
+    if (!now.pictures) return;
+    const SurfacePictures& pictures = *now.pictures;
+    for (Prim& reader : placeReaders(path, pictures.repeats)) material.children.push_back(std::move(reader));
+    const auto ownColour = [](const Look& l) { return glm::vec3(l.plain.colour); };
+    if (pictures.colour) {
+        texture("ColourPicture", pictures, Use::colour, ownColour);
+        connect(surface, "color3f inputs:diffuseColor", path + "/ColourPicture.outputs:rgb");
+    }
+    if (pictures.roughness) {
+        texture("RoughnessPicture", pictures, Use::roughness, [](const Look& l) { return glm::vec3(l.plain.roughness); });
+        connect(surface, "float inputs:roughness", path + "/RoughnessPicture.outputs:g");
+    }
+    const bool own = now.plain.emissionColour == glm::vec3(0);
+    if (now.plain.emission <= 0 || (!pictures.glow && !(own && pictures.colour))) return;
+    texture("GlowPicture", pictures,
+            !pictures.glow ? Use::colour
+            : own          ? Use::ownGlow
+                           : Use::glow,
+            [own](const Look& l) { return (own ? glm::vec3(l.plain.colour) : l.plain.emissionColour) * l.plain.emission; });
+    connect(surface, "color3f inputs:emissiveColor", path + "/GlowPicture.outputs:rgb");
+}
+
+void Pictures::write() const {
+    if (made_.empty()) return;
+    std::error_code failed;
+    const bool fresh = std::filesystem::create_directory(folder_, failed);
+    if (failed) throw Error("The folder “" + folder_.string() + "” for the pictures can't be made; nothing was written.");
+    try {
+        for (const auto& [name, make] : made_) writePng(make(), folder_ / name, {false, {}});
+    } catch (...) {
+        if (fresh) std::filesystem::remove_all(folder_, failed);
+        throw;
+    }
+}
+
+}  // namespace gswarm::usd

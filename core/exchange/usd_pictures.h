@@ -1,0 +1,35 @@
+#pragma once
+#include <filesystem>
+#include <map>
+
+#include "core/exchange/usd_text.h"
+#include "core/material/material.h"
+#include "core/picture/image.h"
+
+namespace gswarm::usd {
+
+/// The pictures that a stage's materials refer to, in a folder beside it, each once.
+class Pictures {
+  public:
+    /// The folder of a stage: NAME-pictures beside NAME.usda.
+    explicit Pictures(std::filesystem::path folder) : folder_(std::move(folder)) {}
+    static std::filesystem::path folderOf(const std::filesystem::path& stage);
+
+    /// Gives the shader `surface` of the material at `path` what is on a plain look's colour, roughness and glow, and the material the
+    /// shaders that read it. The numbers that the look has besides multiply it. A picture on colour takes the place of instances'
+    /// colours, which the surface of USD can't multiply; bumps, for which it has only normals, are left out.
+    /// `now` tells which there are.
+    void add(Prim& material, Prim& surface, const std::string& path, const Look& now, const std::function<Look(int frame)>& look);
+    /// Writes all that were added. Throws Error with nothing left behind.
+    void write() const;
+
+  private:
+    enum class Use { colour, roughness, glow, ownGlow };
+    std::string fileOf(const SurfacePictures& pictures, Use use);
+
+    std::filesystem::path folder_;
+    std::map<std::vector<const void*>, std::string> names_;
+    std::map<std::string, std::function<Image()>> made_;  ///< by their files' names
+};
+
+}  // namespace gswarm::usd
