@@ -25,6 +25,14 @@ void setNumber(Part& settings, const char* id, double value) {
     if (at >= 0) settings.values[static_cast<std::size_t>(at)] = fixedNumbers({value});
 }
 
+QString roughly(double seconds) {
+    if (seconds < 1) return "less than a second";
+    if (seconds < 59.5) return QString("about %1 s").arg(std::lround(seconds));
+    const long minutes = std::lround(seconds / 60);
+    if (minutes < 60) return QString("about %1 min").arg(minutes);
+    return QString("about %1 h %2 min").arg(minutes / 60).arg(minutes % 60);
+}
+
 bool isTraced(const Part& settings) {
     const auto value = [&](const char* id) {
         const int at = settings.kind->indexOf(id);
@@ -143,8 +151,7 @@ void ExportMeasure::begin() {
                 all.bytesMost = all.bytesMost || cost.bytesMost;
             }
             const QString size = (all.bytesMost ? "At most " : "About ") + QString::fromStdString(bytesInWords(all.bytes));
-            sentence =
-                all.seconds < 0 ? size + "; it is too much to be measured." : size + ", in about " + theme::inClock(all.seconds) + ".";
+            sentence = size + (all.seconds < 0 ? "; it is too much to be measured." : ", in " + roughly(all.seconds) + ".");
         } catch (const Cancelled&) {
             sentence.clear();
         } catch (const std::exception& error) {

@@ -118,6 +118,7 @@ void ExportPanel::buildBelow(QLayout* whole) {
     };
     writes_ = label("exportWrites");
     cost_ = label("exportCost");
+    cost_->setMinimumHeight(cost_->fontMetrics().height());  // nothing moves when it comes
     cost_->setStyleSheet("color: #a3967f;");
     said_ = label("exportSaid");
     said_->setTextInteractionFlags(Qt::TextSelectableByMouse);

@@ -1,5 +1,6 @@
 #include "app/export/export_queue_panel.h"
 
+#include <cmath>
 #include <QDesktopServices>
 #include <QFontMetrics>
 #include <QProgressBar>
@@ -16,12 +17,19 @@ namespace {
 
 constexpr int rowHeight = 32, pictureWidth = 46;
 
+QString inClock(double seconds) {
+    const int whole = static_cast<int>(std::ceil(seconds));
+    if (whole >= 3600)
+        return QString("%1:%2:%3").arg(whole / 3600).arg(whole / 60 % 60, 2, 10, QChar('0')).arg(whole % 60, 2, 10, QChar('0'));
+    return QString("%1:%2").arg(whole / 60).arg(whole % 60, 2, 10, QChar('0'));
+}
+
 QString stateOf(const ExportJob& job) {
     switch (job.state) {
         case ExportJob::State::waiting:
             return "waits";
         case ExportJob::State::running:
-            return job.secondsLeft >= 0 ? theme::inClock(job.secondsLeft) + " left" : "begins";
+            return job.secondsLeft >= 0 ? inClock(job.secondsLeft) + " left" : "begins";
         default:
             return job.sentence;
     }
@@ -42,6 +50,9 @@ ExportRow::ExportRow(ExportQueue& queue, int id, QWidget* parent) : QWidget(pare
     bar_->setRange(0, 1000);
     bar_->setFixedWidth(130);
     bar_->setTextVisible(true);
+    QSizePolicy inItsPlace = bar_->sizePolicy();
+    inItsPlace.setRetainSizeWhenHidden(true);  // so that sentences stand below each other
+    bar_->setSizePolicy(inItsPlace);
     said_ = new QLabel(this);
     said_->setFont(theme::text(12));
     said_->setTextInteractionFlags(Qt::TextSelectableByMouse);

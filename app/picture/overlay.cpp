@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <QPainter>
+#include <QPainterPath>
 
 #include "app/document/document.h"
 #include "app/picture/hit.h"
@@ -88,13 +89,25 @@ void paintCameras(const Over& over) {
     }
 }
 
-void paintFrame(const Over& over, bool safeAreas) {
+/// Of the output frame, or of a share of it about its middle.
+static QRectF frameIn(const Over& over, double share) {
     const double aspect = pictureAspect(over.document.scene()), width = over.viewport.width(), height = over.viewport.height();
     const double h = std::min(height, width / aspect), w = h * aspect;
+    return {(width - w * share) / 2, (height - h * share) / 2, w * share, h * share};
+}
+
+void paintOutside(const Over& over) {
+    QPainterPath outside;
+    outside.addRect(QRectF({0, 0}, over.viewport));
+    outside.addRect(frameIn(over, 1));
+    over.painter.fillPath(outside, QColor(0, 0, 0, 150));
+}
+
+void paintFrame(const Over& over, bool safeAreas) {
     over.painter.setBrush(Qt::NoBrush);
     const auto frame = [&](double share, Qt::PenStyle style) {
         over.painter.setPen(QPen(theme::ivory, 1, style));
-        over.painter.drawRect(QRectF((width - w * share) / 2 + 0.5, (height - h * share) / 2 + 0.5, w * share - 1, h * share - 1));
+        over.painter.drawRect(frameIn(over, share).adjusted(0.5, 0.5, -0.5, -0.5));
     };
     frame(1, Qt::DashLine);
     if (!safeAreas) return;

@@ -35,6 +35,8 @@ void paintCameras(const Over& over);
 /// The frame of the pictures that are made; with the areas that every screen shows, 93 % for action and 90 % for writing (SMPTE
 /// ST 2046-1), if they are wanted.
 void paintFrame(const Over& over, bool safeAreas);
+/// Dims what lies outside the output frame.
+void paintOutside(const Over& over);
 void paintCurves(const Over& over, const Evaluated& evaluated, const std::vector<gswarm::ObjectId>& shapes);
 void paintHandles(const Over& over, const std::vector<handles::Handle>& handles, handles::Mode mode, const QString& held);
 void paintNumbers(const Over& over, const gswarm::Result& result);

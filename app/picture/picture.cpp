@@ -330,10 +330,16 @@ const std::vector<std::uint32_t>& Picture::markedRows(const Result& result) {
     return rows_;
 }
 
+void Picture::setFramed(bool on) {
+    framed_ = on;
+    update();
+}
+
 void Picture::paintOverlays(QPainter& painter) {
     const auto evaluated = evaluation_.latest();
     const overlay::Over over{painter, document_, view_, QSizeF(size())};
     if (varying()) return overlay::paintVariations(over, *evaluated, tileUnder_);
+    if (framed_) overlay::paintOutside(over);
     if (choices_->frame() || choices_->safeAreas()) overlay::paintFrame(over, choices_->safeAreas());
     if (evaluated && choices_->zones()) overlay::paintCurves(over, *evaluated, curvesToShow());
     const auto& instances = document_.session().instances();

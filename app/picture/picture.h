@@ -48,6 +48,8 @@ class Picture : public QWidget {
     QString problem() const { return problem_; }
     /// The traced picture over the live one, in the work view Look.
     TracedView& traced() { return *traced_; }
+    /// What lies outside the output frame is dimmed, in the work view Export.
+    void setFramed(bool on);
     double lastDrawMilliseconds() const { return drawMilliseconds_; }
     /// What the view leaves out while something moves, as measured at the start; empty where it leaves out nothing.
     QString leftOutWhileMoving() const;
@@ -117,6 +119,7 @@ class Picture : public QWidget {
     gswarm::live::Steps moving_{false, false, false, false};
     double coarseShare_ = 1;  ///< of the full width and height
     bool framedOnce_ = false;
+    bool framed_ = false;                                              ///< what lies outside the output frame is dimmed
     using Standing = std::map<gswarm::ObjectId, const gswarm::Kind*>;  ///< swarms and their formations
     std::optional<Standing> known_;                                    ///< when arrivals were looked at last
     std::optional<handles::Drag> drag_;

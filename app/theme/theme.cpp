@@ -1,7 +1,6 @@
 #include "app/theme/theme.h"
 
 #include <algorithm>
-#include <cmath>
 #include <QApplication>
 #include <QFile>
 #include <QFontDatabase>
@@ -129,13 +128,6 @@ QIcon icon(const QString& name, const QColor& colour) {
     QPainter painter(&pixmap);
     paintIcon(painter, name, QRectF(0, 0, 64, 64), colour);
     return QIcon(pixmap);
-}
-
-QString inClock(double seconds) {
-    const int whole = static_cast<int>(std::ceil(seconds));
-    if (whole >= 3600)
-        return QString("%1:%2:%3").arg(whole / 3600).arg(whole / 60 % 60, 2, 10, QChar('0')).arg(whole % 60, 2, 10, QChar('0'));
-    return QString("%1:%2").arg(whole / 60).arg(whole % 60, 2, 10, QChar('0'));
 }
 
 QString tileStyle() {

@@ -35,8 +35,6 @@ QFont numbers(int pixels = 12);
 QString grouped(qint64 count);
 /// "1 instance", "1 951 instances".
 QString counted(qint64 count, const QString& one);
-/// "0:51", "1:02:03"; seconds that have begun count.
-QString inClock(double seconds);
 
 /// One of the line icons by name, in a colour.
 QIcon icon(const QString& name, const QColor& colour = ivory);

@@ -306,6 +306,7 @@ void MainWindow::showWorkView(const QString& view) {
     if (exporting) leftSide_->show();
     exportQueuePanel_->setVisible(exporting);
     picture_->traced().setShown(looking);
+    picture_->setFramed(exporting);
     time_->setAside(looking ? lookLine_ : nullptr);
     refreshGreeting();
     sizeTime();

@@ -3,6 +3,7 @@
 
 #include <nlohmann/json.hpp>
 #include <QComboBox>
+#include <QContextMenuEvent>
 #include <QDir>
 #include <QElapsedTimer>
 #include <QFile>
@@ -13,6 +14,7 @@
 #include <QListWidget>
 #include <QProcess>
 #include <QPushButton>
+#include <QRegularExpression>
 #include <QTemporaryDir>
 #include <QtEndian>
 #include <QTest>
@@ -23,6 +25,7 @@
 #include "app/export/export_queue.h"
 #include "app/export/export_queue_panel.h"
 #include "app/fields/number_field.h"
+#include "core/edit/arrange_edits.h"
 #include "core/edit/edit.h"
 #include "core/resolve/resolve.h"
 #include "tests/app/hand.h"
@@ -61,15 +64,17 @@ struct Exporting {
     QLineEdit* path() { return hand.find<QLineEdit>("exportPath"); }
     QString file(const QString& name) const { return folder.filePath(name); }
 
-    void choose(const QString& id) {
-        auto* list = hand.find<QListWidget>("exportKinds");
-        for (int row = 0; row < list->count(); ++row) {
-            if (list->item(row)->data(Qt::UserRole).toString() != id) continue;
-            list->scrollToItem(list->item(row));
-            QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(list->item(row)).center());
-        }
-        ASSERT_EQ(list->currentItem()->data(Qt::UserRole).toString(), id);
+    QListWidget* list() { return hand.find<QListWidget>("exportKinds"); }
+    void clickRow(QListWidgetItem* item, Qt::KeyboardModifiers modifiers = {}) {
+        list()->scrollToItem(item);
+        QTest::mouseClick(list()->viewport(), Qt::LeftButton, modifiers, list()->visualItemRect(item).center());
     }
+    void choose(const QString& id, Qt::KeyboardModifiers modifiers = {}) {
+        for (int row = 0; row < list()->count(); ++row)
+            if (list()->item(row)->data(Qt::UserRole).toString() == id) clickRow(list()->item(row), modifiers);
+        ASSERT_EQ(list()->currentItem()->data(Qt::UserRole).toString(), id);
+    }
+    QString says(const char* label) { return hand.find<QLabel>(label)->text(); }
     void size(int width, int height, int samples) {
         for (const auto& [name, value] : {std::pair{"exportWidth", width}, {"exportHeight", height}, {"exportSamples", samples}})
             typeInto(name, value);
@@ -296,18 +301,249 @@ TEST(ExportWindow, APausedSequenceGoesOnWithoutMakingFilesAgain) {
     clock.start();
     while (QDir(e.folder.path()).entryList({"*.png"}).size() < 2 && clock.elapsed() < 30000) QTest::qWait(2);
     e.press(0, "exportPause");
-    ASSERT_TRUE(e.ended > 0 || e.wait());
     EXPECT_EQ(e.job(0).state, ExportJob::State::paused);
-    const int had = QDir(e.folder.path()).entryList({"*.png"}).size();
+    // What is begun may still be finished; then nothing goes on.
+    const auto files = [&] { return QDir(e.folder.path()).entryList({"*.png"}).size(); };
+    QTest::qWait(500);
+    const int had = files();
     ASSERT_GE(had, 2);
     ASSERT_LT(had, 12);
+    QTest::qWait(500);
+    EXPECT_EQ(files(), had);
+    EXPECT_EQ(e.ended, 0);
     const QDateTime before = QFileInfo(e.file("reef-0000.png")).lastModified();
     e.press(0, "exportResume");
     ASSERT_TRUE(e.wait());
     EXPECT_TRUE(e.fine) << e.sentence.toStdString();
-    EXPECT_TRUE(e.sentence.contains(QString("%1 that were there already were kept").arg(had))) << e.sentence.toStdString();
-    EXPECT_EQ(QDir(e.folder.path()).entryList({"*.png"}).size(), 12);
+    EXPECT_EQ(files(), 12);
     EXPECT_EQ(QFileInfo(e.file("reef-0000.png")).lastModified(), before);
+    // Asked for once more, all of them are there.
+    e.start();
+    ASSERT_TRUE(e.wait());
+    EXPECT_TRUE(e.sentence.contains("12 that were there already were kept")) << e.sentence.toStdString();
+}
+
+TEST(ExportWindow, WhileOneIsPausedAnotherGoesOnAndNothingIsLost) {
+    Exporting e;
+    e.choose("gif");
+    e.size(96, 54, 16);
+    e.frames(0, 11);
+    e.type(e.file("held.gif"));
+    e.start();
+    ASSERT_TRUE(e.hand.eventually([&] { return e.job(0).share > 0.1; }));
+    e.press(0, "exportPause");
+    const double share = e.job(0).share;
+    EXPECT_LT(share, 1);
+    e.choose("csv");
+    e.write("meanwhile.csv");
+    EXPECT_TRUE(e.fine) << e.sentence.toStdString();
+    EXPECT_TRUE(QFile::exists(e.file("meanwhile.csv")));
+    EXPECT_FALSE(QFile::exists(e.file("held.gif")));
+    e.press(0, "exportResume");
+    EXPECT_EQ(e.job(0).state, ExportJob::State::running);
+    EXPECT_GE(e.job(0).share, share);
+    ASSERT_TRUE(e.wait());
+    EXPECT_TRUE(e.fine) << e.sentence.toStdString();
+    EXPECT_GT(QFileInfo(e.file("held.gif")).size(), 1000);
+    // Paused, it can be cancelled too.
+    e.choose("still");
+    e.size(640, 360, 256);
+    e.type(e.file("never.png"));
+    e.start();
+    e.press(2, "exportPause");
+    e.press(2, "exportCancel");
+    ASSERT_TRUE(e.wait());
+    EXPECT_TRUE(e.sentence.startsWith("Cancelled")) << e.sentence.toStdString();
+    EXPECT_EQ(e.queue().jobs().size(), 2u);
+    EXPECT_FALSE(QFile::exists(e.file("never.png")));
+}
+
+TEST(ExportWindow, SeveralFormatsAreWrittenAfterOneAnother) {
+    Exporting e;
+    e.choose("csv");
+    e.type(e.file("many.csv"));
+    e.choose("npy", Qt::ControlModifier);
+    e.choose("plyPoints", Qt::ControlModifier);
+    e.choose("plyMesh", Qt::ControlModifier);
+    e.frames(2, 4);
+    EXPECT_EQ(e.says("exportWrites"), "Writes many-plyPoints.ply, many-plyMesh.ply, many.csv and many.npy of 3 frames.");
+    e.start();
+    while (e.ended < 4) ASSERT_TRUE(e.wait());
+    for (const char* name : {"many-plyPoints.ply", "many-plyMesh.ply", "many.csv", "many.npy"})
+        EXPECT_TRUE(QFile::exists(e.file(name))) << name;
+    // Taken out one by one, the last stays.
+    e.choose("csv");
+    EXPECT_EQ(e.says("exportWrites"), "Writes many.csv.");
+    e.clickRow(e.list()->currentItem(), Qt::ControlModifier);
+    EXPECT_EQ(e.says("exportWrites"), "Writes many.csv.");
+}
+
+TEST(ExportWindow, WhatIsKeptComesBackWithItsSettings) {
+    const auto own = [](Exporting& e) {
+        std::vector<QListWidgetItem*> items;
+        for (int row = 0; row < e.list()->count(); ++row)
+            if (!e.list()->item(row)->data(Qt::UserRole + 1).toString().isEmpty()) items.push_back(e.list()->item(row));
+        return items;
+    };
+    QString file;
+    {
+        Exporting e;
+        e.choose("gif");
+        e.choose("still", Qt::ControlModifier);
+        e.size(320, 180, 7);
+        e.typeInto("exportEvery", 3);
+        e.hand.click("exportKeep");
+        // Its name is asked for in place.
+        auto* editor = e.list()->findChild<QLineEdit*>();
+        ASSERT_TRUE(editor && editor->isVisible());
+        QTest::keyClicks(editor, "Reef web");
+        QTest::keyClick(editor, Qt::Key_Return);
+        e.hand.settle();
+        ASSERT_EQ(own(e).size(), 1u);
+        EXPECT_EQ(own(e).front()->text(), "Reef web");
+        EXPECT_EQ(e.list()->row(own(e).front()), 1) << "under the first title";
+        e.choose("still");
+        e.size(1280, 720, 64);
+    }
+    Exporting e;
+    ASSERT_EQ(own(e).size(), 1u);
+    const QString project = e.file("size.gswarm");
+    e.clickRow(own(e).front());
+    e.type(e.file("two"));
+    EXPECT_EQ(e.hand.find<NumberField>("exportSamples")->value(), 7);
+    EXPECT_EQ(e.hand.find<NumberField>("exportWidth")->value(), 320);
+    EXPECT_EQ(e.hand.find<NumberField>("exportEvery")->value(), 3);
+    EXPECT_TRUE(e.says("exportWrites").startsWith("Writes two.png and two.gif of ")) << e.says("exportWrites").toStdString();
+    // Other settings are kept under it, and it is taken away, from its menu.
+    e.typeInto("exportSamples", 9);
+    const auto menuOn = [&](QListWidgetItem* item) {
+        const QPoint at = e.list()->visualItemRect(item).center();
+        QContextMenuEvent asked(QContextMenuEvent::Mouse, at, e.list()->viewport()->mapToGlobal(at));
+        QCoreApplication::sendEvent(e.list()->viewport(), &asked);
+        e.hand.settle();
+    };
+    Hand::answerMenu("Keep the settings");
+    menuOn(own(e).front());
+    e.typeInto("exportSamples", 64);
+    e.choose("csv");
+    e.clickRow(own(e).front());
+    EXPECT_EQ(e.hand.find<NumberField>("exportSamples")->value(), 9);
+    Hand::answerMenu("Take it away");
+    menuOn(own(e).front());
+    EXPECT_TRUE(own(e).empty());
+    EXPECT_EQ(e.says("exportWrites"), "Writes two.png.");
+}
+
+TEST(ExportWindow, OneSwarmOrASelectionIsExportedAlone) {
+    Exporting e;
+    Document& document = e.hand.window().document();
+    const ObjectId first = document.swarm(), second = document.edit([](const Scene&s) { return addSwarm(s); });
+    document.edit([&](const Scene& s) { return rename(s, first, "First"); });
+    document.edit([&](const Scene& s) { return rename(s, second, "Second"); });
+    document.choose(second);
+    const auto instancers = [&](const QString& name) {
+        QFile stage(e.file(name));
+        EXPECT_TRUE(stage.open(QIODevice::ReadOnly));
+        const QString text = stage.readAll();
+        std::vector<bool> seen;
+        for (const char* swarm : {"First", "Second"}) {
+            const auto at = text.indexOf(QString("def PointInstancer \"%1\"").arg(swarm));
+            seen.push_back(text.mid(at, text.indexOf("def Scope", at) - at).contains("token visibility = \"inherited\""));
+        }
+        return seen;
+    };
+    e.choose("usd");
+    e.write("both.usda");
+    EXPECT_EQ(instancers("both.usda"), (std::vector{true, true}));
+    e.hand.choose("exportShown", "What is selected: Second");
+    e.write("second.usda");
+    EXPECT_EQ(instancers("second.usda"), (std::vector{false, true}));
+    e.hand.choose("exportShown", "First");
+    e.write("first.usda");
+    EXPECT_EQ(instancers("first.usda"), (std::vector{true, false}));
+    // Tables are of one swarm.
+    e.choose("csv");
+    EXPECT_FALSE(e.hand.find<QComboBox>("exportShown"));
+    document.edit([&](const Scene& s) {
+        return setValue(s, addressOf(s, s.at(first).list("formations").front(), "count"), fixedNumbers({2, 1, 1}));
+    });
+    e.hand.choose("exportSwarm", "First");
+    e.write("first.csv");
+    QFile table(e.file("first.csv"));
+    ASSERT_TRUE(table.open(QIODevice::ReadOnly));
+    EXPECT_EQ(table.readAll().count('\n'), 3);
+}
+
+TEST(ExportWindow, AnotherCameraSeesAnotherPicture) {
+    Exporting e;
+    Document& document = e.hand.window().document();
+    const ObjectId camera = document.scene().all(ObjectType::camera).front();
+    const ObjectId other = document.edit([&](const Scene& s) { return duplicateThings(s, {camera}); });
+    document.edit([&](const Scene& s) { return rename(s, other, "Far"); });
+    document.edit([&](const Scene& s) { return setValue(s, addressOf(s, other, "position"), fixedNumbers({70, 60, 90})); });
+    e.hand.settle();
+    e.choose("still");
+    e.size(64, 36, 2);
+    e.write("near.png");
+    e.hand.choose("exportCamera", "Far");
+    e.write("far.png");
+    ASSERT_TRUE(e.fine) << e.sentence.toStdString();
+    EXPECT_NE(QImage(e.file("near.png")), QImage(e.file("far.png")));
+    e.choose("gltf");
+    EXPECT_FALSE(e.hand.find<QComboBox>("exportCamera"));
+}
+
+TEST(ExportWindow, TellsWhatItTakesByTheFirstFrame) {
+    Exporting e;
+    e.choose("csv");
+    const auto told = [&](const char* start) {
+        return e.hand.eventually([&] { return QRegularExpression(start).match(e.says("exportCost")).hasMatch(); });
+    };
+    EXPECT_TRUE(told("^About [\\d.]+ kB, in less than a second\\.$")) << e.says("exportCost").toStdString();
+    const std::filesystem::path file = e.file("told.csv").toStdString();
+    const double kilobytes = e.says("exportCost").mid(6).section(' ', 0, 0).toDouble();
+    e.write("told.csv");
+    EXPECT_NEAR(kilobytes, static_cast<double>(std::filesystem::file_size(file)) / 1000, 0.5);
+    // Two small pictures tell of a large one.
+    e.choose("still");
+    e.size(160, 90, 4);
+    EXPECT_TRUE(told("^About [\\d.]+ kB, in ")) << e.says("exportCost").toStdString();
+    const double picture = e.says("exportCost").mid(6).section(' ', 0, 0).toDouble();
+    e.write("told.png");
+    EXPECT_NEAR(picture / (static_cast<double>(QFileInfo(e.file("told.png")).size()) / 1000), 1, 0.4);
+    // A video has at most what its frames have alone.
+    e.choose("gif");
+    e.size(64, 36, 1);
+    EXPECT_TRUE(told("^At most .*B, in ")) << e.says("exportCost").toStdString();
+    // Elsewhere nothing is measured.
+    e.hand.key(Qt::Key_F5);
+    EXPECT_EQ(e.hand.window().findChild<QLabel*>("exportCost")->text(), "");
+}
+
+TEST(ExportWindow, LeavingAsksWhileSomethingIsWritten) {
+    Exporting e;
+    ASSERT_TRUE(e.hand.window().document().save(e.file("left.gswarm").toStdString()));
+    e.choose("still");
+    e.size(1280, 720, 4000);
+    ASSERT_TRUE(e.hand.window().document().save(e.file("left.gswarm").toStdString()));
+    e.type(e.file("slow.png"));
+    e.start();
+    e.hand.window().close();
+    EXPECT_TRUE(e.hand.window().isVisible());
+    EXPECT_TRUE(e.hand.line().startsWith("1 export has not ended")) << e.hand.line().toStdString();
+    const auto answer = [&](const char* text) {
+        for (auto* button : e.hand.window().findChildren<QPushButton*>())
+            if (button->isVisible() && button->text() == text) return e.hand.click(button, button->rect().center());
+        FAIL() << text;
+    };
+    answer("Cancel");
+    EXPECT_TRUE(e.hand.window().isVisible());
+    EXPECT_EQ(e.job(0).state, ExportJob::State::running);
+    e.hand.window().close();
+    answer("Leave, and drop them");
+    EXPECT_TRUE(e.hand.eventually([&] { return !e.hand.window().isVisible(); }));
+    EXPECT_TRUE(e.wait());
+    EXPECT_FALSE(QFile::exists(e.file("slow.png")));
 }
 
 TEST(ExportWindow, WhatIsInTheWayIsReplacedOnlyWhenThatIsAskedFor) {
@@ -328,7 +564,7 @@ TEST(ExportWindow, WhatIsInTheWayIsReplacedOnlyWhenThatIsAskedFor) {
 
 TEST(ExportWindow, SaysWhatWillBeWritten) {
     Exporting e;
-    const auto says = [&] { return e.hand.find<QLabel>("exportWrites")->text(); };
+    const auto says = [&] { return e.says("exportWrites"); };
     e.choose("sequence");
     e.type(e.file("a.png"));
     e.frames(0, 9);
