@@ -127,6 +127,12 @@ bool isThere(const std::filesystem::path& path) {
     return std::filesystem::is_regular_file(path, failed);
 }
 
+/// Also a folder.
+bool exists(const std::filesystem::path& path) {
+    std::error_code failed;
+    return std::filesystem::exists(path, failed);
+}
+
 }  // namespace
 
 namespace {
@@ -170,14 +176,22 @@ ExporterKind sequenceOf(const ExporterKind& still, std::string id, std::string l
     ExporterKind kind = still;
     kind.id = std::move(id);
     kind.label = std::move(label);
+    kind.summary += " One numbered file a frame.";
+    if (kind.markIn) kind.summary += " What is written stays if you cancel, and is not made again when you go on.";
     kind.moves = kind.numbered = true;
     kind.write = [write = still.write](const void* settings, const ExportFrames& frames, const std::filesystem::path& path,
                                        Progress& progress) {
         ExportFrames one = frames;
+        one.tracer = std::make_shared<Tracer>();
         eachFrame(frames.range, progress, [&](int frame) {
+            const std::filesystem::path file = numbered(path, frame);
+            if (frames.whole.contains(file)) {
+                if (frames.kept) frames.kept(frame, file);
+                return;
+            }
             one.moment = frame;
-            write(settings, one, numbered(path, frame), progress);
-            if (frames.wrote) frames.wrote(frame, numbered(path, frame));
+            write(settings, one, file, progress);
+            if (frames.wrote) frames.wrote(frame, file);
         });
     };
     return kind;
@@ -205,26 +219,34 @@ std::vector<std::filesystem::path> filesWritten(const Part& settings, const Scen
     return files;
 }
 
-std::vector<std::filesystem::path> filesInTheWay(const Part& settings, const ExportFrames& frames, const std::filesystem::path& path) {
+namespace {
+
+/// What lies where an export would be written.
+struct Lying {
+    std::set<std::filesystem::path> whole;        ///< just as it would be written
+    std::vector<std::filesystem::path> inTheWay;  ///< anything else
+};
+
+Lying lyingThere(const Part& settings, const ExportFrames& frames, const std::filesystem::path& path) {
     const ExporterKind& kind = kindOf(settings);
     const ResolvedPart resolved = resolvedSettings(settings);
-    ExportFrames marked = frames;
-    if (kind.markIn && marked.mark.empty()) marked.mark = wholeMark(settings, frames);
-    std::vector<std::filesystem::path> found;
+    Lying lying;
     const auto look = [&](const std::filesystem::path& file, double frame) {
-        if (kind.markIn && isThere(file) && kind.markIn(file) == markOf(marked, frame)) return;
-        if (isThere(file)) found.push_back(file);
-        if (!kind.besides) return;
-        for (const auto& beside : kind.besides(resolved.data.get(), frames.scene, file))
-            if (std::error_code failed; std::filesystem::exists(beside, failed)) found.push_back(beside);
+        const auto besides = kind.besides ? kind.besides(resolved.data.get(), frames.scene, file) : std::vector<std::filesystem::path>{};
+        if (kind.markIn && isThere(file) && kind.markIn(file) == markOf(frames, frame)) {
+            // Where some of what belongs beside it is gone, all are made again.
+            if (std::all_of(besides.begin(), besides.end(), exists)) lying.whole.insert(file);
+            return;
+        }
+        if (isThere(file)) lying.inTheWay.push_back(file);
+        std::copy_if(besides.begin(), besides.end(), std::back_inserter(lying.inTheWay), exists);
     };
-    if (!kind.numbered) return look(path, frames.moment), found;
-    for (int k = 0; k < frames.range.count(); ++k) {
-        const int frame = frames.range.at(k);
-        look(numbered(path, frame), frame);
-    }
-    return found;
+    if (!kind.numbered) return look(path, frames.moment), lying;
+    for (int k = 0; k < frames.range.count(); ++k) look(numbered(path, frames.range.at(k)), frames.range.at(k));
+    return lying;
 }
+
+}  // namespace
 
 void writeExport(const Part& settings, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
     const ExporterKind& kind = kindOf(settings);
@@ -233,13 +255,16 @@ void writeExport(const Part& settings, const ExportFrames& frames, const std::fi
         throw Error("The last frame must not be before the first; nothing was written.");
     ExportFrames marked = frames;
     if (kind.markIn) marked.mark = wholeMark(settings, frames);
-    if (!frames.replaces) {
-        const auto found = filesInTheWay(settings, marked, path);
-        if (!found.empty())
-            throw InTheWay("“" + found.front().filename().string() + "” is there already" +
-                           (found.size() > 1 ? ", and " + std::to_string(found.size() - 1) + " more" : "") +
-                           "; nothing was written. Choose another name, or replace what is there.");
+    Lying lying = lyingThere(settings, marked, path);
+    if (const auto& found = lying.inTheWay; !frames.replaces && !found.empty())
+        throw InTheWay("“" + found.front().filename().string() + "” is there already" +
+                       (found.size() > 1 ? ", and " + std::to_string(found.size() - 1) + " more" : "") +
+                       "; nothing was written. Choose another name, or replace what is there.");
+    if (!kind.numbered && lying.whole.contains(path)) {
+        if (frames.kept) frames.kept(static_cast<int>(frames.moment), path);
+        return progress.report(1);
     }
+    marked.whole = std::move(lying.whole);
     checkRoom(settings, frames, path, progress);
     kind.write(resolvedSettings(settings).data.get(), marked, path, progress);
 }

@@ -1,5 +1,6 @@
 #pragma once
 #include <filesystem>
+#include <set>
 
 #include "core/base/error.h"
 #include "core/evaluate/evaluator.h"
@@ -35,7 +36,10 @@ struct ExportFrames {
     ObjectId camera{};     ///< that it is seen through; the empty id for the one that is on
     bool replaces = true;  ///< what lies there already; else it is an error, but for what is just as it would be written
     std::function<void(const std::string&)> told{};  ///< told what the person should know of what was written, one sentence
-    std::string mark{};                              ///< of the piece and all settings: given by writeExport, see markOf
+    std::shared_ptr<Tracer> tracer{};                ///< handed on from frame to frame; null for one of one's own
+    // Given by writeExport:
+    std::string mark{};                       ///< of the piece and all settings, see markOf
+    std::set<std::filesystem::path> whole{};  ///< files that are there, just as they would be written
 
     /// What all swarms show at a frame; `placedAt` with placements.
     DrawList at(double frame, Progress& progress) const;
@@ -99,7 +103,8 @@ struct InTheWay : Error {
 /// Calls `take` for every frame of the range, each a part of the progress. Throws Cancelled between frames.
 void eachFrame(const FrameRange& range, Progress& progress, const std::function<void(int frame)>& take);
 
-/// The kind that writes a numbered file for each frame of a range as another one writes that of a moment.
+/// The kind that writes a numbered file for each frame of a range as another one writes that of a moment, but for those that are there
+/// just so. What was written stays when it is cancelled.
 ExporterKind sequenceOf(const ExporterKind& still, std::string id, std::string label);
 
 extern const ExporterKind stillExporter, sequenceExporter, layeredExporter, layeredSequenceExporter, h264Exporter, h265Exporter,
@@ -118,9 +123,6 @@ Part settingsFor(const ExporterKind& kind, const Scene& scene);
 /// The files that a part's settings write of a scene, in their order.
 std::vector<std::filesystem::path> filesWritten(const Part& settings, const Scene& scene, const FrameRange& range,
                                                 const std::filesystem::path& path);
-/// Those of them that are there and would be written over: what is just as it would be written is not among them.
-std::vector<std::filesystem::path> filesInTheWay(const Part& settings, const ExportFrames& frames, const std::filesystem::path& path);
-
 /// What a file is of: the piece with what it reads from files, the settings and the frame. The same mark, the same file.
 std::string markOf(const ExportFrames& frames, double frame);
 

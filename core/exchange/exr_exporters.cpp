@@ -35,55 +35,32 @@ std::vector<std::filesystem::path> besides(const void* settings, const Scene&, c
     return files;
 }
 
-/// Makes the layered pictures of a scene one after the other.
-class Maker {
-  public:
-    Maker(const Exr& exr, const ExportFrames& frames) : exr_(exr), frames_(frames), groups_(lightGroupsOf(frames.scene)) {
-        checkTraceSize(exr.size());
+void write(const Exr& exr, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
+    checkTraceSize(exr.size());
+    const double frame = frames.moment;
+    const LightGroups groups = lightGroupsOf(frames.scene);
+    Layering layering = exr.lights ? groups.layering : Layering{};
+    std::optional<Motion> motion;
+    if (exr.motion) {
+        motion.emplace(frames.at(frame, progress), frames.at(frame + 1, progress), frames.setting(frame).camera,
+                       frames.setting(frame + 1).camera, exr.width, exr.height, progress);
+        layering.motion = &*motion;
     }
-    void write(double frame, const std::filesystem::path& path, Progress& progress) {
-        Layering layering = exr_.lights ? groups_.layering : Layering{};
-        std::optional<Motion> motion;
-        if (exr_.motion) {
-            motion.emplace(frames_.at(frame, progress), frames_.at(frame + 1, progress), frames_.setting(frame).camera,
-                           frames_.setting(frame + 1).camera, exr_.width, exr_.height, progress);
-            layering.motion = &*motion;
-        }
-        layering.place = exr_.position;
-        layering.emission = exr_.emission;
-        layering.things = exr_.mattes;
-        const Film film = exposed(tracer_, frames_.shot(frame, progress), exr_.size(), progress, layering);
-        LinearPicture picture = exr_.filter ? filtered(film, progress) : developed(film);
-        const Shot& shot = tracer_.shot();
-        const std::map<std::string, std::string> notes{{markNote, markOf(frames_, frame)}};
-        if (exr_.png) writePng(finish(picture, shot.setting()), pngBeside(path), {false, {}});
-        writeLayers(exr_.wanted(), picture, film, groups_, frames_.scene, shot.lists.front(), notes, path);
-    }
-
-  private:
-    const Exr& exr_;
-    const ExportFrames& frames_;
-    LightGroups groups_;
-    Tracer tracer_;
-};
-
-void writeStill(const Exr& exr, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
-    if (markIn(path) == markOf(frames, frames.moment)) {
-        if (frames.kept) frames.kept(static_cast<int>(frames.moment), path);
-        return progress.report(1);
-    }
-    Maker(exr, frames).write(frames.moment, path, progress);
+    layering.place = exr.position;
+    layering.emission = exr.emission;
+    layering.things = exr.mattes;
+    const auto tracer = frames.tracer ? frames.tracer : std::make_shared<Tracer>();
+    const Film film = exposed(*tracer, frames.shot(frame, progress), exr.size(), progress, layering);
+    LinearPicture picture = exr.filter ? filtered(film, progress) : developed(film);
+    const Shot& shot = tracer->shot();
+    const std::map<std::string, std::string> notes{{markNote, markOf(frames, frame)}};
+    if (exr.png) writePng(finish(picture, shot.setting()), pngBeside(path), {false, {}});
+    writeLayers(exr.wanted(), picture, film, groups, frames.scene, shot.lists.front(), notes, path);
 }
 
-/// Files that were written stay when it is cancelled.
-void writeSequence(const Exr& exr, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
-    Maker maker(exr, frames);
-    forEachFile(frames, path, layeredSequenceExporter, progress,
-                [&](int frame, const std::filesystem::path& file) { maker.write(frame, file, progress); });
-}
-
-DescribeExporter<Exr> describedLayers(const char* id, const char* label, const char* summary) {
-    DescribeExporter<Exr> kind(ExportGroup::pictures, id, label, ".exr", summary);
+ExporterKind layered() {
+    DescribeExporter<Exr> kind(ExportGroup::pictures, "layered", "Layers (OpenEXR)", ".exr",
+                               "Traced, in linear light as it was gathered, without background: for grading and compositing.");
     describeTraced(kind);
     kind.choice("precision", &Exr::precision, {{"half", "Half floats"}, {"full", "Full floats"}},
                 "Of light and colours; positions, depths, motion and mattes are full floats always")
@@ -111,32 +88,16 @@ DescribeExporter<Exr> describedLayers(const char* id, const char* label, const c
         .whole("ranks", &Exr::ranks, 6, {2, 16}, "How many things each pixel of a matte can name")
         .only("mattes", {"on"})
         .toggle("png", &Exr::png, false, "Writes the finished picture beside it as PNG")
-        .label("PNG beside it");
+        .label("PNG beside it")
+        .found("render passes aov image images frames composite cryptomatte hdr");
     kind.kind().markIn = markIn;
     kind.kind().besides = besides;
-    return kind;
-}
-
-ExporterKind layered() {
-    auto kind = describedLayers("layered", "Layers (OpenEXR)",
-                                "Traced, in linear light as it was gathered, without background: for grading and compositing.");
-    kind.found("render passes aov image composite cryptomatte hdr");
-    return writes(kind, writeStill);
-}
-
-ExporterKind layeredSequence() {
-    auto kind = describedLayers("layeredSequence", "Frames of layers (OpenEXR)",
-                                "Traced, in linear light, one numbered file a frame. What is written stays if you cancel, and is not "
-                                "made again when you go on.");
-    kind.found("render passes aov images frames composite cryptomatte hdr");
-    ExporterKind made = writes(kind, writeSequence);
-    made.moves = made.numbered = true;
-    return made;
+    return writes(kind, write);
 }
 
 }  // namespace
 
 const ExporterKind layeredExporter = layered();
-const ExporterKind layeredSequenceExporter = layeredSequence();
+const ExporterKind layeredSequenceExporter = sequenceOf(layered(), "layeredSequence", "Frames of layers (OpenEXR)");
 
 }  // namespace gswarm

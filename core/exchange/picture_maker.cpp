@@ -5,7 +5,8 @@
 
 namespace gswarm {
 
-PictureMaker::PictureMaker(const ShownSettings& settings, const ExportFrames& frames) : settings_(settings), frames_(frames) {
+PictureMaker::PictureMaker(const ShownSettings& settings, const ExportFrames& frames)
+    : settings_(settings), frames_(frames), tracer_(frames.tracer ? frames.tracer : std::make_shared<Tracer>()) {
     checkTraceSize(settings.size());
     if (settings.live && !frames.live.plain) throw Error("Live pictures can't be drawn here; leave “live” off and it is traced.");
 }
@@ -35,21 +36,8 @@ std::pair<LinearPicture, Setting> PictureMaker::lit(double frame, Progress& prog
     Shot shot = frames_.shot(frame, progress);
     if (settings_.transparent)
         for (Setting& setting : shot.settings) setting.after.background = Background::transparent;
-    const Film film = exposed(tracer_, std::move(shot), settings_.size(), progress);
-    return {settings_.filter ? filtered(film, progress) : developed(film), tracer_.shot().setting()};
-}
-
-void forEachFile(const ExportFrames& frames, const std::filesystem::path& path, const ExporterKind& kind, Progress& progress,
-                 const std::function<void(int frame, const std::filesystem::path&)>& write) {
-    eachFrame(frames.range, progress, [&](int frame) {
-        const std::filesystem::path file = numbered(path, frame);
-        if (kind.markIn && kind.markIn(file) == markOf(frames, frame)) {
-            if (frames.kept) frames.kept(frame, file);
-            return;
-        }
-        write(frame, file);
-        if (frames.wrote) frames.wrote(frame, file);
-    });
+    const Film film = exposed(*tracer_, std::move(shot), settings_.size(), progress);
+    return {settings_.filter ? filtered(film, progress) : developed(film), tracer_->shot().setting()};
 }
 
 }  // namespace gswarm

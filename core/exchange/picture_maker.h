@@ -55,11 +55,7 @@ class PictureMaker {
 
     ShownSettings settings_;
     const ExportFrames& frames_;
-    Tracer tracer_;
+    std::shared_ptr<Tracer> tracer_;
 };
-
-/// Calls `write(frame, file)` for every numbered file of the range that is not there just as it would be written.
-void forEachFile(const ExportFrames& frames, const std::filesystem::path& path, const ExporterKind& kind, Progress& progress,
-                 const std::function<void(int frame, const std::filesystem::path&)>& write);
 
 }  // namespace gswarm

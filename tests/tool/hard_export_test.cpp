@@ -75,6 +75,37 @@ TEST(HardExport, AFolderThatCantBeWrittenIsTold) {
     }
 }
 
+TEST(HardExport, ADiskThatIsPulledOutIsTold) {
+    if (GSWARM_SANITIZED) GTEST_SKIP() << "the same way out as of a full disk, sanitized there";
+    const Disk disk("size=16m");
+    if (!disk.mounted) GTEST_SKIP() << "no disk can be mounted here";
+    // It goes once the second file is there, in the middle of the work.
+    const std::string place = disk.place.string();
+    const Outcome run =
+        shell("( until [ -e '" + place + "/out-0001.png' ]; do sleep 0.05; done; umount -l '" + place + "' ) & '" GSWARM_TOOL "' export " +
+              piece + " '" + place + "/out.png' --frames 0-60 --width 320 --height 180 --samples 4; code=$?; " + "wait; exit $code");
+    EXPECT_EQ(run.code, 0) << "the folder under it is there, so it goes on in it";
+    EXPECT_TRUE(fs::exists(disk.place / "out-0060.png"));
+    EXPECT_FALSE(fs::exists(disk.place / "out-0000.png")) << "gone with the disk";
+    // Asked for again, what went with it is made, and what is whole is kept.
+    const Outcome again = gswarm("export " + piece + " '" + place + "/out.png' --frames 0-60 --width 320 --height 180 --samples 4 --json");
+    EXPECT_EQ(again.code, 0) << again.error;
+    EXPECT_GT(Json::parse(again.out)["kept"], 0);
+    EXPECT_LT(Json::parse(again.out)["kept"], 61);
+    EXPECT_TRUE(fs::exists(disk.place / "out-0000.png"));
+}
+
+TEST(HardExport, AFolderThatGoesIsTold) {
+    const fs::path place = folder() / "pulled";
+    fs::create_directories(place);
+    const Outcome run = shell("( until [ -e '" + place.string() + "/out-0001.png' ]; do sleep 0.05; done; mv '" + place.string() + "' '" + place.string() +
+                              "-gone' ) & '" GSWARM_TOOL "' export " + piece + " '" + place.string() +
+                              "/out.png' --frames 0-60 --width 320 --height 180 --samples 4; "
+                              "code=$?; wait; exit $code");
+    EXPECT_EQ(run.code, 1);
+    EXPECT_NE(run.error.find("out-"), std::string::npos) << run.error;
+}
+
 TEST(HardExport, AFolderOfThatNameStays) {
     if (GSWARM_SANITIZED) GTEST_SKIP() << "the same way out as of a full disk, sanitized there";
     for (const Way& way : ways) {

@@ -289,6 +289,29 @@ TEST(Tool, ALayeredPictureIsToldByItsEnding) {
     EXPECT_EQ(gswarm("render " + demo + " " + (folder() / "x.png").string() + " --mattes").code, 2);
 }
 
+TEST(Tool, SomeSwarmsAreExportedAlone) {
+    const auto shown = [&](const std::string& only) {
+        const fs::path to = folder() / "only.usda";
+        const Outcome run = gswarm("export " GSWARM_SOURCE "/demo/kelp.gswarm " + to.string() + " --as usd --replace" + only);
+        EXPECT_EQ(run.code, 0) << run.error;
+        const std::string text = contentOf(to);
+        std::size_t count = 0;
+        for (auto at = text.find("token visibility = \"inherited\""); at != text.npos;
+             at = text.find("token visibility = \"inherited\"", at + 1))
+            ++count;
+        return count;
+    };
+    const Json swarms = Json::parse(contentOf(GSWARM_SOURCE "/demo/kelp.gswarm"))["swarms"];
+    ASSERT_GT(swarms.size(), 2u);
+    const std::string first = swarms[0]["id"], second = swarms[1]["id"];
+    const std::size_t all = shown("");
+    EXPECT_GE(all, swarms.size());
+    const std::size_t one = shown(" --only " + first);
+    EXPECT_LT(one, all);
+    EXPECT_GT(shown(" --only " + first + " --only " + second), one);
+    EXPECT_EQ(gswarm("export " GSWARM_SOURCE "/demo/kelp.gswarm x.usda --only Nobody").code, 1);
+}
+
 TEST(Tool, RenderDrawsLiveWithoutADisplay) {
     const auto render = [](const std::string& name, const std::string& more) {
         return gswarm("render " + demo + " " + (folder() / name).string() + " --size 160x90 --live " + more);
