@@ -69,6 +69,22 @@ void fitBox(Object& gesture, const HomePlan& home) {
     }
 }
 
+/// About the middle of the homes, from where they begin along the axis to where they end.
+void fitWarp(Object& gesture, const Bounds& homes) {
+    Part& change = gesture.part("change");
+    Numbers& centre = numbersIn(change, "centre");
+    for (std::size_t c = 0; c < 3; ++c) centre[c].value = edits::toMillimetres(homes.centre()[static_cast<int>(c)]);
+    const glm::vec3 half = homes.size() * 0.5f;
+    const auto fit = [&](const char* id, float value) {
+        if (change.kind->indexOf(id) >= 0) numbersIn(change, id).front().value = edits::toMillimetres(value);
+    };
+    if (half.y > 1e-3f) {
+        fit("from", -half.y);
+        fit("to", half.y);
+    }
+    if (const float most = std::max({half.x, half.y, half.z}); most > 1e-3f) fit("radius", most);
+}
+
 }  // namespace
 
 Edit addZoneFitted(const Scene& scene, ObjectId gesture, const Kind& kind, const Result* seen) {
@@ -95,6 +111,7 @@ Edit addGestureStart(const Scene& scene, ObjectId swarm, const GestureStart& sta
                      const Result* seen) {
     Object gesture = start.make();
     if (seen && !seen->home.bounds.empty() && gestureKindOf(gesture.part("change")).boxAroundHomes) fitBox(gesture, seen->home);
+    if (seen && !seen->home.bounds.empty() && gestureKindOf(gesture.part("change")).warps) fitWarp(gesture, seen->home.bounds);
     Edit edit = addGesture(scene, swarm, gesture);
     if (!start.forChosen) return edit;
     edit.scene =

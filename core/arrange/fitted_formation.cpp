@@ -97,7 +97,7 @@ double widthOfStock(const Scene& scene, ObjectId swarm, Counting& counting) {
     for (const ObjectId entry : scene.at(swarm).list("stock")) {
         const Part& part = scene.at(entry).part("entry");
         const ObjectId shape = referenceOf(part, "shape");
-        if (!scene.find(shape)) continue;
+        if (!scene.find(shape) || shape.type() != ObjectType::shape) continue;  // lights take up no room
         const glm::vec3 size = shapes.get(shape)->bounds.size();
         widest = std::max(widest, std::max({size.x, size.y, size.z}) * std::abs(numberAt(scene, part, "size", counting.frame)));
     }

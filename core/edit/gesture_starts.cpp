@@ -106,6 +106,12 @@ Object travel() {
     set(g, "change", "strength", Numbers{{0, keys}});
     return g;
 }
+Object bend() { return gestureWith("Bend", steadyPattern, bendGesture); }
+Object twist() { return gestureWith("Twist", steadyPattern, twistGesture); }
+Object taper() { return gestureWith("Taper", steadyPattern, taperGesture); }
+Object round() { return gestureWith("Round", steadyPattern, roundGesture); }
+Object squash() { return gestureWith("Squash", steadyPattern, squashGesture); }
+Object curl() { return gestureWith("Curl", steadyPattern, curlGesture); }
 Object smooth() {
     Object g = gestureWith("Smooth", steadyPattern, smoothGesture);
     set(g, "change", "place", std::string("current"));
@@ -134,6 +140,12 @@ const std::vector<GestureStart>& gestureStarts() {
         {"makeRoom", "Make room", "Moves apart what is nearer than its size", "push separate collide overlap spread relax", makeRoom},
         {"snap", "Snap", "Snaps positions, rotations or scales to steps", "quantize grid round steps", snap},
         {"swing", "Swing", "Lets what is finished swing or lag behind", "spring delay lag inertia overshoot follow bounce", swing},
+        {"bend", "Bend", "Bends all along an axis", "deform arc warp curve", bend},
+        {"twist", "Twist", "Twists all about an axis", "deform screw spiral warp", twist},
+        {"taper", "Taper", "Makes all narrower or wider along an axis", "deform cone pinch bulge warp", taper},
+        {"round", "Round", "Takes all toward a ball, a tube or a box", "deform spherify sphere cylinder cube warp", round},
+        {"squash", "Squash", "Squashes or stretches all and keeps the volume", "deform stretch flatten warp", squash},
+        {"curl", "Curl", "Lays all along a curve", "deform path spline wrap warp", curl},
         {"smooth", "Smooth", "Evens out sizes and colours among neighbours", "blur average relax soften", smooth},
     };
     return starts;

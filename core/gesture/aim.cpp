@@ -30,31 +30,6 @@ struct Aim : GestureBasics {
 HWY_BEFORE_NAMESPACE();
 namespace gswarm::HWY_NAMESPACE {
 
-/// The rotation whose columns are three unit axes at right angles (Shepperd's method: the largest part first).
-HWY_INLINE Quaternion fromAxes(const Vector& x, const Vector& y, const Vector& z) {
-    using hn::Add, hn::IfThenElse, hn::Max, hn::Sub;
-    const F one = number(1), zero = hn::Zero(Floats());
-    const F tw = Add(one, Add(x.x, Add(y.y, z.z))), tx = Add(one, Sub(x.x, Add(y.y, z.z)));
-    const F ty = Add(one, Sub(y.y, Add(x.x, z.z))), tz = Add(one, Sub(z.z, Add(x.x, y.y)));
-    const F a = Sub(y.z, z.y), b = Sub(z.x, x.z), c = Sub(x.y, y.x);
-    const F d = Add(x.y, y.x), e = Add(z.x, x.z), f = Add(y.z, z.y);
-    Quaternion q{a, b, c, tw};
-    F largest = tw;
-    const auto better = [&](F t, const Quaternion& other) {
-        const auto more = hn::Gt(t, largest);
-        q = {IfThenElse(more, other.x, q.x), IfThenElse(more, other.y, q.y), IfThenElse(more, other.z, q.z),
-             IfThenElse(more, other.w, q.w)};
-        largest = Max(largest, t);
-    };
-    better(tx, {tx, d, e, a});
-    better(ty, {d, ty, f, b});
-    better(tz, {e, f, tz, c});
-    // One sign for all, so that halfway blends never go the long way round.
-    const auto flip = hn::Lt(q.w, zero);
-    q = {IfThenElse(flip, hn::Neg(q.x), q.x), IfThenElse(flip, hn::Neg(q.y), q.y), IfThenElse(flip, hn::Neg(q.z), q.z), hn::Abs(q.w)};
-    return normalize(q);
-}
-
 /// The shorter of the ways from before to now and from now to after: a jump, as of a wrap, is on one side only.
 HWY_INLINE Vector travelAt(const GestureInput& in, const Block& block, int i) {
     const Vector now = loadVector(block.position, i);

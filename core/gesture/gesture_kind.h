@@ -90,6 +90,7 @@ struct GestureKind : Kind {
     /// Why it may leave everything as it is although it has weight and amounts.
     std::string stillReason = "what drives it is 0 on every instance";
     bool boxAroundHomes = false;  ///< its centre and size are a box that is made to fit the homes of its swarm
+    bool warps = false;           ///< its centre, limits and radius are made to fit them
     /// Whether what it remembers starts one loop early, by its settings.
     std::function<bool(const Part&)> startsEarly;
     /// By how many frames at a weight of 1 it shifts the instances' own time for later cards; and the setting that says so,
@@ -146,6 +147,7 @@ struct DescribeGesture : Describe<T, GestureKind> {
     }
 };
 
-extern const GestureKind changeGesture, aimGesture, makeRoomGesture, snapGesture, streamGesture, travelGesture, smoothGesture, swingGesture;
+extern const GestureKind changeGesture, aimGesture, makeRoomGesture, snapGesture, streamGesture, travelGesture, smoothGesture, swingGesture,
+    bendGesture, twistGesture, taperGesture, roundGesture, squashGesture, curlGesture;
 
 }  // namespace gswarm

@@ -72,14 +72,35 @@ MeasuredCurve::MeasuredCurve(const Curve& curve) : closed_(curve.closed) {
     for (std::size_t i = 0; i < frames_.size(); ++i) frames_[i] = turned(frames_[i], turn * at_[i] / length());
 }
 
-MeasuredCurve::Station MeasuredCurve::at(double distance) const {
+std::pair<std::size_t, float> MeasuredCurve::pieceAt(double distance) const {
     if (closed_) distance -= std::floor(distance / length()) * length();
     distance = std::clamp(distance, 0.0, length());
     const auto after = std::upper_bound(at_.begin() + 1, at_.end() - 1, distance);
     const auto i = static_cast<std::size_t>(after - at_.begin());
-    const auto share = static_cast<float>((distance - at_[i - 1]) / (at_[i] - at_[i - 1]));
-    const glm::quat a = frames_[i - 1], b = glm::dot(a, frames_[i]) < 0 ? -frames_[i] : frames_[i];
-    return {points_[i - 1] + (points_[i] - points_[i - 1]) * share, glm::normalize(a * (1 - share) + b * share)};
+    return {i, static_cast<float>((distance - at_[i - 1]) / (at_[i] - at_[i - 1]))};
+}
+
+glm::quat MeasuredCurve::frameAt(std::size_t end, float share) const {
+    const glm::quat a = frames_[end - 1], b = glm::dot(a, frames_[end]) < 0 ? -frames_[end] : frames_[end];
+    return glm::normalize(a * (1 - share) + b * share);
+}
+
+MeasuredCurve::Station MeasuredCurve::at(double distance) const {
+    const auto [i, share] = pieceAt(distance);
+    return {points_[i - 1] + (points_[i] - points_[i - 1]) * share, frameAt(i, share)};
+}
+
+MeasuredCurve::Station MeasuredCurve::smoothAt(double distance) const {
+    const auto [i, t] = pieceAt(distance);
+    const auto piece = static_cast<float>(at_[i] - at_[i - 1]);
+    const glm::vec3 a = points_[i - 1], b = points_[i], ahead(0, 0, 1), da = frames_[i - 1] * ahead * piece,
+                    db = frames_[i] * ahead * piece;
+    const float u = 1 - t;
+    const glm::vec3 place = a * (u * u * (1 + 2 * t)) + b * (t * t * (1 + 2 * u)) + (da * u - db * t) * (t * u);
+    const glm::vec3 way = (b - a) * (6 * t * u) + da * (u * (1 - 3 * t)) + db * (t * (3 * t - 2));
+    const glm::quat frame = frameAt(i, t);
+    if (glm::length(way) < 1e-6f * piece) return {place, frame};
+    return {place, glm::normalize(glm::quat(frame * ahead, glm::normalize(way)) * frame)};
 }
 
 MeasuredCurve::Nearest MeasuredCurve::nearestTo(const glm::vec3& place) const {

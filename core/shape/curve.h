@@ -29,6 +29,8 @@ class MeasuredCurve {
     };
     /// The place at a distance from the beginning, held at the ends of an open curve and going around a closed one.
     Station at(double distance) const;
+    /// The same on a smooth curve through its points (cubic Hermite by the frames), which has no corners.
+    Station smoothAt(double distance) const;
 
     struct Nearest {
         double distance;  ///< along the curve from the beginning
@@ -37,6 +39,10 @@ class MeasuredCurve {
     Nearest nearestTo(const glm::vec3& place) const;
 
   private:
+    /// The piece that a distance lies on, by the point it ends with, and how far along it.
+    std::pair<std::size_t, float> pieceAt(double distance) const;
+    glm::quat frameAt(std::size_t end, float share) const;
+
     std::vector<glm::vec3> points_;
     std::vector<glm::quat> frames_;
     std::vector<double> at_;  ///< distance of each point

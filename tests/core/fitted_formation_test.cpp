@@ -84,6 +84,18 @@ TEST(FittedFormation, StockLargerThanTheSpacingIsFittedInTheSameStepAndSaid) {
     EXPECT_FALSE(canFitStock(f.scene, f.swarm)) << "it is";
 }
 
+TEST(FittedFormation, LightsAsStockTakeUpNoRoom) {
+    Fitting f("grid");
+    const Edit spot = addLight(f.scene, *findKind(Family::light, "spot"));
+    f.scene = spot.scene;
+    const ObjectId entry = f.scene.at(f.swarm).list("stock").front();
+    f.change(setValue(f.scene, addressOf(f.scene, entry, "shape"), spot.made));
+    for (const char* kind : {"ring", "evenlySpaced", "cells", "grid"}) {
+        const Edit edit = f.take(kind);
+        EXPECT_GT(f.result()->count, 0) << kind;
+    }
+}
+
 TEST(FittedFormation, AShapeThatDoesNotSuitIsNotTaken) {
     Fitting f("elements");
     f.scene = setKind(f.scene, f.ground(), "maker", cardShape).scene;
