@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <utility>
 
+#include "app/document/shown_zones.h"
 #include "core/arrange/fitted_formation.h"
 #include "core/base/error.h"
 #include "core/edit/key_edits.h"
@@ -152,8 +153,10 @@ void Document::choose(ObjectId id) {
     const bool placed =
         id.type() == ObjectType::zone || id.type() == ObjectType::swarm || id.type() == ObjectType::shape || id.type() == ObjectType::mount;
     handled_ = placed ? id : ObjectId{};
-    if (id.type() == ObjectType::gesture)
-        if (const auto zones = wovenZones(scene(), id); !zones.empty()) handled_ = zones.front();
+    if (id.type() == ObjectType::gesture) {
+        const auto zones = wovenZones(scene(), id);
+        handled_ = zones.empty() ? warpIn(scene(), id) : zones.front();
+    }
     emit chosenChanged();
     emit sessionChanged();
 }

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "app/document/document.h"
+#include "core/gesture/gesture_kind.h"
 #include "core/resolve/references.h"
 
 using namespace gswarm;
@@ -20,4 +21,9 @@ std::vector<ObjectId> shownZones(const Document& document) {
     std::sort(zones.begin(), zones.end());
     zones.erase(std::unique(zones.begin(), zones.end()), zones.end());
     return zones;
+}
+
+ObjectId warpIn(const Scene& scene, ObjectId thing) {
+    const Object* object = thing.type() == ObjectType::gesture ? scene.find(thing) : nullptr;
+    return object && gestureKindOf(object->part("change")).handles ? thing : ObjectId{};
 }

@@ -4,6 +4,9 @@
 #include <cmath>
 #include <glm/gtc/constants.hpp>
 
+#include "app/document/shown_zones.h"
+#include "core/base/turns.h"
+#include "core/gesture/gesture_kind.h"
 #include "core/light/light_kind.h"
 #include "core/prepare/backdrops.h"
 #include "core/prepare/prepare.h"
@@ -58,6 +61,41 @@ std::vector<Handle> lampHandles(const Scene& scene, ObjectId light, double frame
     return handles;
 }
 
+/// The swarm on whose rail a gesture is; of several the first.
+WorldPose swarmOf(const Scene& scene, ObjectId gesture, double frame, Store& store) {
+    for (const ObjectId entry : scene.referringTo(gesture))
+        if (const ObjectId swarm = scene.ownerOf(entry); swarm.type() == ObjectType::swarm) return poseAt(scene, swarm, frame, store);
+    return {};
+}
+
+/// What a thing stands in: what it hangs from, or the swarm of a gesture.
+WorldPose around(const Scene& scene, ObjectId id, double frame, Store& store) {
+    return id.type() == ObjectType::gesture ? swarmOf(scene, id, frame, store) : baseOf(scene, id, frame, store);
+}
+
+/// A warp's own space.
+WorldPose warpPose(const Scene& scene, ObjectId gesture, double frame, Store& store) {
+    const Part& change = scene.at(gesture).part("change");
+    const auto three = [&](const char* id) {
+        glm::vec3 value;
+        for (int c = 0; c < 3; ++c)
+            value[c] = static_cast<float>(valueAt(scene, std::get<Numbers>(change[id])[static_cast<std::size_t>(c)], frame));
+        return value;
+    };
+    const WorldPose swarm = swarmOf(scene, gesture, frame, store);
+    return {swarm.toWorld(three("centre")), swarm.rotation * rotationFromTurns(glm::radians(three("rotation"))), swarm.scale};
+}
+
+std::vector<Handle> warpHandles(const Scene& scene, ObjectId gesture, double frame, Store& store) {
+    const ResolvedPart part = resolve(scene, scene.at(gesture).part("change"), frame);
+    const WorldPose pose = warpPose(scene, gesture, frame, store);
+    std::vector<Handle> handles;
+    for (const GestureHandle& h : static_cast<const GestureKind&>(*part.kind).handles(part.data.get()))
+        handles.push_back(
+            {QString::fromUtf8(h.name), pose.toWorld(h.place), pose.rotation * h.along, h.parameter, -1, h.perMetre / pose.scale});
+    return handles;
+}
+
 double rounded(double v) { return std::round(v * 1000) / 1000; }
 
 /// How far the pointer went along a line in the world as it is seen on screen, in metres.
@@ -82,6 +120,7 @@ Edit movePoint(const Scene& scene, const Drag& drag, const glm::dvec3& place) {
 }  // namespace
 
 WorldPose poseOf(const Scene& scene, ObjectId id, double frame, Store& store) {
+    if (id.type() == ObjectType::gesture) return warpPose(scene, id, frame, store);
     if (id.type() != ObjectType::shape) return poseAt(scene, id, frame, store);
     return shapePoseAt(scene, id, frame, store);
 }
@@ -89,7 +128,7 @@ WorldPose poseOf(const Scene& scene, ObjectId id, double frame, Store& store) {
 bool hasHandles(const Scene& scene, ObjectId id) {
     return id && scene.find(id) &&
            (id.type() == ObjectType::zone || isLamp(scene, id) || id.type() == ObjectType::swarm || id.type() == ObjectType::mount ||
-            isPath(scene, id));
+            isPath(scene, id) || warpIn(scene, id));
 }
 
 std::vector<Handle> handlesOf(const Scene& scene, ObjectId id, double frame, Mode mode, float reach, Store& store) {
@@ -102,6 +141,7 @@ std::vector<Handle> handlesOf(const Scene& scene, ObjectId id, double frame, Mod
                                glm::vec3(0), "points", static_cast<int>(p), 0});
         return handles;
     }
+    if (id.type() == ObjectType::gesture && mode == Mode::size) return warpHandles(scene, id, frame, store);
     if (id.type() == ObjectType::light && mode == Mode::size) return lampHandles(scene, id, frame, store);
     if (mode == Mode::turn && id.type() == ObjectType::light && scene.at(id).part("light").kind->indexOf("rotation") < 0) return {};
     if (mode == Mode::size && id.type() != ObjectType::mount) {
@@ -109,14 +149,16 @@ std::vector<Handle> handlesOf(const Scene& scene, ObjectId id, double frame, Mod
         return {{"scale", pose.position + axis(0) * reach, axis(0), "scale", -1, pose.scale / reach}};
     }
     // What hangs is moved along the axes of what it hangs from.
-    const glm::quat base = baseOf(scene, id, frame, store).rotation;
+    const WorldPose base = around(scene, id, frame, store);
+    const char* place = id.type() == ObjectType::gesture ? "centre" : "position";
+    const double perMetre = id.type() == ObjectType::gesture ? 1 / base.scale : 1;
     for (int a = 0; a < 3; ++a) {
         if (mode == Mode::move)
-            handles.push_back({axisNames[a], pose.position + base * axis(a) * reach, base * axis(a), "position", a, 1});
+            handles.push_back({axisNames[a], pose.position + base.rotation * axis(a) * reach, base.rotation * axis(a), place, a, perMetre});
         else
             handles.push_back({axisNames[a], pose.position + pose.rotation * axis((a + 1) % 3) * reach, glm::vec3(0), "rotation", a, 0});
     }
-    if (mode == Mode::move) handles.push_back({"free", pose.position, glm::vec3(0), "position", -1, 1});
+    if (mode == Mode::move) handles.push_back({"free", pose.position, glm::vec3(0), place, -1, perMetre});
     return handles;
 }
 
@@ -153,7 +195,8 @@ Edit edited(const Scene& scene, const Drag& drag, QPointF to, double frame, cons
             return movePoint(scene, drag, begun + glm::dvec3(glm::conjugate(pose.rotation) * gone / pose.scale));
         }
         Edit edit{scene, {}, {}, {}};
-        const glm::vec3 moved = glm::conjugate(baseOf(scene, drag.object, frame, store).rotation) * gone;
+        const glm::vec3 moved =
+            glm::conjugate(around(scene, drag.object, frame, store).rotation) * gone * static_cast<float>(handle.perMetre);
         for (int c = 0; c < 3; ++c) edit = set(edit.scene, c, rounded(begun[c] + moved[c]));
         edit.label = scene.at(drag.object).name + ": move";
         edit.mergeKey = toText(drag.object) + "/move";
@@ -172,6 +215,30 @@ std::vector<std::vector<glm::vec3>> lampLines(const Scene& scene, ObjectId light
     const glm::mat3 turn = turnOf(*lamp);
     for (auto& line : lines)
         for (glm::vec3& p : line) p = lamp->position + turn * p;
+    return lines;
+}
+
+std::vector<std::vector<glm::vec3>> warpLines(const Scene& scene, ObjectId gesture, double frame, Store& store) {
+    if (!warpIn(scene, gesture)) return {};
+    const ResolvedPart part = resolve(scene, scene.at(gesture).part("change"), frame);
+    const WorldPose pose = warpPose(scene, gesture, frame, store);
+    std::vector<std::vector<glm::vec3>> lines;
+    const auto ring = [&](float height, float radius) {
+        std::vector<glm::vec3> line;
+        for (int k = 0; k <= 48; ++k) {
+            const float turn = static_cast<float>(k) / 48 * glm::two_pi<float>();
+            line.push_back(pose.toWorld({radius * std::cos(turn), height, radius * std::sin(turn)}));
+        }
+        lines.push_back(std::move(line));
+    };
+    float low = -1, high = 1;
+    for (const GestureHandle& h : static_cast<const GestureKind&>(*part.kind).handles(part.data.get())) {
+        if (std::string_view(h.name) == "from") low = h.place.y;
+        if (std::string_view(h.name) == "to") high = h.place.y;
+        if (std::string_view(h.name) == "radius") low = -h.place.x, high = h.place.x, ring(0, h.place.x);
+    }
+    for (const float height : {low, high}) ring(height, std::abs(high - low) / 6);
+    lines.push_back({pose.toWorld({0, low, 0}), pose.toWorld({0, high, 0})});
     return lines;
 }
 

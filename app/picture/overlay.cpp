@@ -67,6 +67,13 @@ void paintLamps(const Over& over, const Result* swarm) {
     }
 }
 
+void paintWarp(const Over& over) {
+    if (!over.document.handled() || !over.document.scene().find(over.document.handled())) return;
+    for (const auto& line :
+         handles::warpLines(over.document.scene(), over.document.handled(), over.document.frame(), over.document.store()))
+        paintLine(over, line, QPen(theme::ivory, 1, Qt::DotLine));
+}
+
 void paintCameras(const Over& over) {
     const Scene& scene = over.document.scene();
     const auto aspect = static_cast<float>(pictureAspect(scene));

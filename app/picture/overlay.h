@@ -31,6 +31,8 @@ void paintZone(const Over& over, gswarm::ObjectId zone, const gswarm::ZoneLines&
 /// The outlines of lamps that are on, and of those that a swarm repeats.
 void paintLamps(const Over& over, const gswarm::Result* swarm);
 /// Cameras that the view does not look through: what they see, up to where they look.
+/// Of the gesture whose handles are shown.
+void paintWarp(const Over& over);
 void paintCameras(const Over& over);
 /// The frame of the pictures that are made; with the areas that every screen shows, 93 % for action and 90 % for writing (SMPTE
 /// ST 2046-1), if they are wanted.

@@ -20,7 +20,7 @@ using namespace gswarm;
 
 namespace {
 
-constexpr int columns = 4, frames = 50, firstShown = 18;
+constexpr int columns = 5, frames = 50, firstShown = 18;
 
 /// What must come before, for the gesture to have something to do.
 const char* before(const std::string& start) {
@@ -41,7 +41,19 @@ Scene sampleScene(const GestureStart& start) {
     set(edit.scene.project().id, "loopFrames", fixedNumbers({double(frames)}));
     for (const GestureStart& other : gestureStarts())
         if (before(start.id) && other.id == before(start.id)) edit = addGesture(edit.scene, swarm, other.make());
-    return addGestureStart(edit.scene, swarm, start, {}, nullptr).scene;
+    edit = addGestureStart(edit.scene, swarm, start, {}, nullptr);
+    const ObjectId gesture = edit.made;
+    const GestureKind& kind = gestureKindOf(edit.scene.at(gesture).part("change"));
+    if (!kind.handles) return edit.scene;
+    // What warps space shows it on three rows, along them, there and back.
+    set(grid, "count", fixedNumbers({9, 1, 3}));
+    set(gesture, "rotation", fixedNumbers({0, 0, -90}));
+    for (const auto& [parameter, value] : {std::pair{"from", -4.0}, {"to", 4.0}, {"radius", 2.5}, {"angle", 60.0}})
+        if (kind.indexOf(parameter) >= 0) set(gesture, parameter, fixedNumbers({value}));
+    auto keys = std::make_shared<const std::vector<Key>>(
+        std::vector<Key>{{0, 0, Ease::eased}, {frames / 2, 100, Ease::eased}, {frames, 0, Ease::eased}});
+    set(gesture, "strength", Numbers{{100, keys}});
+    return edit.scene;
 }
 
 class Sample : public QPushButton {

@@ -1,13 +1,15 @@
 #include "app/settings/settings_desk.h"
 
 #include "app/document/evaluation.h"
+#include "app/document/shown_zones.h"
 #include "core/arrange/fitted_edits.h"
 
 using namespace gswarm;
 
 void SettingsDesk::unfold(ObjectId entry, ObjectId zone) {
     unfolded_ = entry;
-    if (entry.type() != ObjectType::stock) document.setHandled(document.scene().find(zone) ? zone : ObjectId{});
+    if (entry.type() != ObjectType::stock)
+        document.setHandled(document.scene().find(zone) ? zone : warpIn(document.scene(), document.chosen()));
     emit unfoldedChanged();
 }
 

@@ -121,8 +121,8 @@ void MainWindow::buildCommands() {
         {"previousArea", "To the panel or section before", "Ctrl+Shift+Tab", "focus keyboard panel",
          [this] { areas::step(areaList(), -1); }, always},
         {"fullScreen", "Full screen", "F11", "maximise window", [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); }, always},
-        {"showList", "Show or hide the scene list", "Ctrl+1", "panel tree hierarchy", [this] { leftSide_->setVisible(!leftSide_->isVisible()); },
-         always},
+        {"showList", "Show or hide the scene list", "Ctrl+1", "panel tree hierarchy",
+         [this] { leftSide_->setVisible(!leftSide_->isVisible()); }, always},
         {"showSettings", "Show or hide the settings", "Ctrl+2", "panel properties", [this] { right_->setVisible(!right_->isVisible()); },
          always},
         {"showTime", "Show or hide time", "Ctrl+3", "panel timeline", [this] { time_->setVisible(!time_->isVisible()); }, always},
@@ -148,8 +148,9 @@ void MainWindow::addCameraHere() {
 
 /// Its place while handles move, its turn while they turn; its sizes are keyed in the settings.
 void MainWindow::keyHandles() {
-    const char* parameter = picture_->handleMode() == handles::Mode::turn ? "rotation" : "position";
     const ObjectId object = document_.handled();
+    const char* place = object.type() == ObjectType::gesture ? "centre" : "position";
+    const char* parameter = picture_->handleMode() == handles::Mode::turn ? "rotation" : place;
     if (!document_.scene().find(object) || object.type() == ObjectType::shape) return;
     document_.edit([&](const Scene& scene) { return toggleKey(scene, addressOf(scene, object, parameter), document_.frame()); });
     document_.seal();

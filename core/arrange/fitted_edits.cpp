@@ -111,7 +111,7 @@ Edit addGestureStart(const Scene& scene, ObjectId swarm, const GestureStart& sta
                      const Result* seen) {
     Object gesture = start.make();
     if (seen && !seen->home.bounds.empty() && gestureKindOf(gesture.part("change")).boxAroundHomes) fitBox(gesture, seen->home);
-    if (seen && !seen->home.bounds.empty() && gestureKindOf(gesture.part("change")).warps) fitWarp(gesture, seen->home.bounds);
+    if (seen && !seen->home.bounds.empty() && gestureKindOf(gesture.part("change")).handles) fitWarp(gesture, seen->home.bounds);
     Edit edit = addGesture(scene, swarm, gesture);
     if (!start.forChosen) return edit;
     edit.scene =

@@ -15,7 +15,7 @@ namespace gswarm {
 
 /// What may differ per instance comes with the input, angles in radians and percent as shares.
 struct Bend : LimitedWarp {
-    float angle, toward;  ///< radians
+    float angle;  ///< radians
 };
 
 }  // namespace gswarm
@@ -29,7 +29,7 @@ void bendLanes(const GestureInput& in, const Bend& bend, Block& block, EffectCol
     using hn::Add, hn::Mul, hn::Sub;
     const Limits limits(bend);
     const F perLength = number(1 / limits.length()), one = number(1), zero = hn::Zero(Floats());
-    warpLanes(in, bend, bend.frame(bend.toward), block, effect, [&](const Vector& p, int i) {
+    warpLanes(in, bend, block, effect, [&](const Vector& p, int i) {
         const AlongAxis at = limits.at(p.y);
         const F curvature = Mul(read(in.numbers[1], i), perLength);
         const F half = Mul(Mul(curvature, at.inside), number(0.5f));
@@ -62,15 +62,22 @@ void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
     HWY_DYNAMIC_DISPATCH(bendLanes)(in, in.as<Bend>(), block, effect);
 }
 
+std::vector<GestureHandle> handles(const Bend& bend) {
+    auto all = limitHandles(bend);
+    // Where the end of the axis comes to, about as far to the side as it is dragged.
+    const float length = bend.high() - bend.low(), half = bend.angle / 2, away = length * std::sin(half);
+    all.push_back({"angle", {away, bend.high(), 0}, {1, 0, 0}, "angle", 114.6 / std::max(length, 1e-3f)});
+    return all;
+}
+
 GestureKind bendKind() {
     DescribeGesture<Bend> d("bend", "Bend", "Bends the space along an axis, which keeps its length");
     d.angle("angle", &Bend::angle, 90, {-360, 360}, "From one limit to the other").perInstance();
     describeWarp(d);
-    d.angle("toward", &Bend::toward, 0, {-180, 180}, "Which side it bends to, about the axis; 0 is +X, of the axis X −Y");
     describeLimits(d);
     describeTaken(d);
     GestureKind kind = makes(d, apply);
-    kind.warps = true;
+    kind.handles = [](const void* data) { return handles(*static_cast<const Bend*>(data)); };
     return kind;
 }
 

@@ -49,7 +49,7 @@ void curlLanes(const GestureInput& in, const Curl& curl, Block& block, EffectCol
     const int last = static_cast<int>(table.column[0].size()) - 1;
     const float pace = curl.laid == CurlLength::fitted ? table.length / limits.length() : 1;
     const F one = number(1), length = number(table.length), perMetre = number(static_cast<float>(last) / table.length);
-    warpLanes(in, curl, curl.frame(), block, effect, [&](const Vector& p, int i) {
+    warpLanes(in, curl, block, effect, [&](const Vector& p, int i) {
         F along = Add(Mul(Sub(p.y, number(limits.low)), number(pace)), Mul(read(in.numbers[1], i), length));
         F beyond = hn::Zero(Floats());
         if (table.closed) {
@@ -140,15 +140,18 @@ void prepare(Curl& curl, const RailSource& source) {
     ContentHash key;
     key.add("curl");
     key.add(shape->hash);
-    for (const float number : {curl.centre.x, curl.centre.y, curl.centre.z, curl.roll, static_cast<float>(curl.axis)})
+    for (const float number : {curl.centre.x, curl.centre.y, curl.centre.z, curl.rotation.x, curl.rotation.y, curl.rotation.z, curl.roll})
         key.add(static_cast<double>(number));
     curl.table = source.keptAs<CurlTable>(key.value(), stations * CurlTable::columns * sizeof(float),
                                           [&] { return tableOf(shape->curves.front(), curl); });
 }
 
+std::vector<GestureHandle> handles(const Curl& curl) { return limitHandles(curl); }
+
 GestureKind curlKind() {
     DescribeGesture<Curl> d("curl", "Curl", "Lays an axis of the space along a curve");
     d.reference("curve", &Curl::curve, {ObjectType::shape}, "The line, path, circle or helix that it is laid along, in the swarm")
+        .needs(Needs::curve)
         .choice("laid", &Curl::laid, {{"kept", "As long as it is"}, {"fitted", "Over all of it"}},
                 "Whether the axis keeps its length, or from limit to limit covers the whole curve")
         .label("Length")
@@ -161,7 +164,7 @@ GestureKind curlKind() {
     describeLimits(d);
     describeTaken(d);
     GestureKind kind = preparing(makes(d, apply), prepare);
-    kind.warps = true;
+    kind.handles = [](const void* data) { return handles(*static_cast<const Curl*>(data)); };
     return kind;
 }
 

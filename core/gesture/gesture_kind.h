@@ -69,6 +69,14 @@ struct GestureInput {
     }
 };
 
+/// What of a gesture can be dragged in the picture, in the coordinates of its own space.
+struct GestureHandle {
+    const char* name;
+    glm::vec3 place, along;  ///< unit direction of the drag
+    const char* parameter;
+    double perMetre = 1;  ///< change of the number for one metre along the drag
+};
+
 struct GestureKind : Kind {
     const GestureBasics& (*basics)(const void*) = nullptr;
     /// Changes the block and marks in `effect` where it did.
@@ -89,8 +97,10 @@ struct GestureKind : Kind {
     std::function<std::string(const Part&, const NumberNow&)> stillAmount;
     /// Why it may leave everything as it is although it has weight and amounts.
     std::string stillReason = "what drives it is 0 on every instance";
+    /// Of one that warps the space around a centre, in coordinates that its rotation has turned: for the struct's numbers. Its centre,
+    /// limits and radius are made to fit the homes of its swarm. Empty for all others.
+    std::function<std::vector<GestureHandle>(const void*)> handles;
     bool boxAroundHomes = false;  ///< its centre and size are a box that is made to fit the homes of its swarm
-    bool warps = false;           ///< its centre, limits and radius are made to fit them
     /// Whether what it remembers starts one loop early, by its settings.
     std::function<bool(const Part&)> startsEarly;
     /// By how many frames at a weight of 1 it shifts the instances' own time for later cards; and the setting that says so,

@@ -31,7 +31,7 @@ namespace gswarm::HWY_NAMESPACE {
 void roundLanes(const GestureInput& in, const Round& round, Block& block, EffectColumns& effect) {
     using hn::Abs, hn::Add, hn::And, hn::Ge, hn::IfThenElse, hn::IfThenElseZero, hn::Mul, hn::Neg, hn::Sub;
     const F one = number(1), zero = hn::Zero(Floats()), radius = number(round.radius);
-    warpLanes(in, round, round.frame(), block, effect, [&](const Vector& p, int i) {
+    warpLanes(in, round, block, effect, [&](const Vector& p, int i) {
         const F share = read(in.numbers[1], i), rest = Sub(one, share);
         // In the very middle every way is as good.
         const Vector flat = round.to == RoundTo::tube ? Vector{p.x, zero, p.z} : p;
@@ -79,19 +79,21 @@ void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
     HWY_DYNAMIC_DISPATCH(roundLanes)(in, in.as<Round>(), block, effect);
 }
 
+std::vector<GestureHandle> handles(const Round& round) { return {{"radius", {round.radius, 0, 0}, {1, 0, 0}, "radius"}}; }
+
 GestureKind roundKind() {
     DescribeGesture<Round> d("round", "Round", "Takes places toward a ball, a tube or a box");
     d.number("share", &Round::share, 100, {0, 100}, "How much of the way they go")
         .unit("%")
         .hard(-1000, 1000)
         .perInstance()
-        .choice("to", &Round::to, {{"ball", "Ball"}, {"tube", "Tube"}, {"box", "Box"}}, "What they are taken to")
+        .choice("onto", &Round::to, {{"ball", "Ball"}, {"tube", "Tube"}, {"box", "Box"}}, "What they are taken to")
         .length("radius", &Round::radius, 2, {0.1, 10}, "From the middle, or the axis, to its surface; of a box to the middle of a face")
         .hard(1e-3, 1e6);
     describeWarp(d);
     describeTaken(d);
     GestureKind kind = makes(d, apply);
-    kind.warps = true;
+    kind.handles = [](const void* data) { return handles(*static_cast<const Round*>(data)); };
     return kind;
 }
 

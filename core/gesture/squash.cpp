@@ -27,7 +27,7 @@ namespace gswarm::HWY_NAMESPACE {
 void squashLanes(const GestureInput& in, const Squash& squash, Block& block, EffectColumns& effect) {
     using hn::Mul;
     const F zero = hn::Zero(Floats());
-    warpLanes(in, squash, squash.frame(), block, effect, [&](const Vector& p, int i) {
+    warpLanes(in, squash, block, effect, [&](const Vector& p, int i) {
         const F along = hn::Max(read(in.numbers[1], i), number(1e-3f));
         const F across = hn::Div(number(1), hn::Sqrt(along));
         Warped w;
@@ -53,6 +53,8 @@ void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
     HWY_DYNAMIC_DISPATCH(squashLanes)(in, in.as<Squash>(), block, effect);
 }
 
+std::vector<GestureHandle> handles(const Squash& squash) { return {{"height", {0, squash.height / 100, 0}, {0, 1, 0}, "height", 100}}; }
+
 GestureKind squashKind() {
     DescribeGesture<Squash> d("squash", "Squash", "Squashes or stretches the space along an axis and keeps its volume");
     d.number("height", &Squash::height, 50, {10, 300}, "Along the axis; across it becomes as much wider as keeps the volume")
@@ -62,7 +64,7 @@ GestureKind squashKind() {
     describeWarp(d);
     describeTaken(d);
     GestureKind kind = makes(d, apply);
-    kind.warps = true;
+    kind.handles = [](const void* data) { return handles(*static_cast<const Squash*>(data)); };
     return kind;
 }
 

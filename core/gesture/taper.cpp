@@ -28,7 +28,7 @@ void taperLanes(const GestureInput& in, const Taper& taper, Block& block, Effect
     using hn::Add, hn::Mul, hn::Sub;
     const Limits limits(taper);
     const F perMetre = number(1 / limits.length()), one = number(1), zero = hn::Zero(Floats());
-    warpLanes(in, taper, taper.frame(), block, effect, [&](const Vector& p, int i) {
+    warpLanes(in, taper, block, effect, [&](const Vector& p, int i) {
         const AlongAxis at = limits.at(p.y);
         const F t = Mul(Sub(Add(at.inside, number(limits.still)), number(limits.low)), perMetre);
         const F grown = Sub(read(in.numbers[1], i), one), bulge = Mul(read(in.numbers[2], i), number(4));
@@ -58,6 +58,13 @@ void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
     HWY_DYNAMIC_DISPATCH(taperLanes)(in, in.as<Taper>(), block, effect);
 }
 
+std::vector<GestureHandle> handles(const Taper& taper) {
+    auto all = limitHandles(taper);
+    const float radius = std::max((taper.high() - taper.low()) / 2, 1e-3f);
+    all.push_back({"end", {radius * taper.end / 100, taper.high(), 0}, {1, 0, 0}, "end", 100 / radius});
+    return all;
+}
+
 GestureKind taperKind() {
     DescribeGesture<Taper> d("taper", "Taper", "Makes the space narrower or wider along an axis");
     d.number("end", &Taper::end, 30, {0, 200}, "How wide it is at the upper limit; at the lower one it is as it was")
@@ -73,7 +80,7 @@ GestureKind taperKind() {
     describeLimits(d);
     describeTaken(d);
     GestureKind kind = makes(d, apply);
-    kind.warps = true;
+    kind.handles = [](const void* data) { return handles(*static_cast<const Taper*>(data)); };
     return kind;
 }
 

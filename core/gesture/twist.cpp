@@ -28,7 +28,7 @@ void twistLanes(const GestureInput& in, const Twist& twist, Block& block, Effect
     using hn::Add, hn::Mul, hn::Neg, hn::Sub;
     const Limits limits(twist);
     const F perLength = number(1 / limits.length()), one = number(1), zero = hn::Zero(Floats());
-    warpLanes(in, twist, twist.frame(), block, effect, [&](const Vector& p, int i) {
+    warpLanes(in, twist, block, effect, [&](const Vector& p, int i) {
         const AlongAxis at = limits.at(p.y);
         const F perMetre = Mul(read(in.numbers[1], i), perLength), angle = Mul(perMetre, at.inside);
         const SineCosine a = sineCosine(angle), h = sineCosine(Mul(angle, number(0.5f)));
@@ -58,6 +58,14 @@ void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
     HWY_DYNAMIC_DISPATCH(twistLanes)(in, in.as<Twist>(), block, effect);
 }
 
+std::vector<GestureHandle> handles(const Twist& twist) {
+    auto all = limitHandles(twist);
+    // One metre at the edge of a circle whose radius is half the length.
+    const float radius = std::max((twist.high() - twist.low()) / 2, 1e-3f);
+    all.push_back({"angle", {0, twist.high(), radius}, {1, 0, 0}, "angle", 57.3 / radius});
+    return all;
+}
+
 GestureKind twistKind() {
     DescribeGesture<Twist> d("twist", "Twist", "Twists the space about an axis");
     d.angle("angle", &Twist::angle, 90, {-720, 720}, "From one limit to the other").perInstance();
@@ -65,7 +73,7 @@ GestureKind twistKind() {
     describeLimits(d);
     describeTaken(d);
     GestureKind kind = makes(d, apply);
-    kind.warps = true;
+    kind.handles = [](const void* data) { return handles(*static_cast<const Twist*>(data)); };
     return kind;
 }
 

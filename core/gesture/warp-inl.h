@@ -48,8 +48,7 @@ struct AlongAxis {
 };
 struct Limits {
     float low, high, still;
-    explicit Limits(const LimitedWarp& warp)
-        : low(std::min(warp.from, warp.to)), high(std::max({warp.from, warp.to, low + 1e-6f})), still(std::clamp(0.0f, low, high)) {}
+    explicit Limits(const LimitedWarp& warp) : low(warp.low()), high(warp.high()), still(std::clamp(0.0f, low, high)) {}
     float length() const { return high - low; }
     HWY_INLINE AlongAxis at(F y) const {
         const F held = hn::Min(hn::Max(y, number(low)), number(high));
@@ -59,13 +58,12 @@ struct Limits {
 
 /// Takes a block's instances along with `map(local place, i)`, by their weight.
 template <class Map>
-HWY_INLINE void warpLanes(const GestureInput& in, const Warp& warp, const glm::quat& frame, Block& block, EffectColumns& effect,
-                          const Map& map) {
+HWY_INLINE void warpLanes(const GestureInput& in, const Warp& warp, Block& block, EffectColumns& effect, const Map& map) {
     using hn::Add, hn::IfThenElse, hn::Mul;
     const Marker places = markerFor(in, effect, positionEffect);
     const Marker turns = warp.turns ? markerFor(in, effect, rotationEffect) : places;
     const Marker sizes = warp.sizes ? markerFor(in, effect, scaleEffect) : places;
-    const Quaternion out = constant(frame), into = conjugate(out);
+    const Quaternion out = constant(warp.frame()), into = conjugate(out);
     const Vector centre = constant(warp.centre);
     const F zero = hn::Zero(Floats());
     for (int i = 0; i < paddedCount(block); i += lanes()) {
