@@ -124,6 +124,7 @@ void Document::tellScene() {
     const auto forget = [&](ObjectId& id) { return id && !now.find(id) && std::exchange(id, ObjectId{}); };
     const bool gone = std::erase_if(selection_, [&](ObjectId id) { return !now.find(id); }) > 0;
     const bool solo = forget(solo_), handled = forget(handled_), chosen = forget(chosen_) || gone;
+    if (handled) handled_ = warpIn(now, chosen_);
     // A link that waits for its other end is given up with the number it began at.
     const bool linking = linked_ && !exists(now, *linked_);
     if (linking) linked_.reset();

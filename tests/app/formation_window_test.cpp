@@ -252,6 +252,54 @@ TEST(SwarmWindow, HandlesMoveTurnAndSizeTheWholeSwarm) {
     EXPECT_GT(number("scale", 0), 1.1);
 }
 
+TEST(WarpWindow, BeginsAroundTheSwarmAndIsDraggedByItsHandles) {
+    Hand hand;
+    hand.click("newSwarm");
+    const ObjectId formation = hand.scene().at(hand.window().document().swarm()).list("formations").front();
+    hand.window().document().edit([&](const Scene& s) { return setValue(s, addressOf(s, formation, "count"), fixedNumbers({3, 9, 3})); });
+    hand.settle();
+    const float before = hand.result()->home.bounds.size().y;
+    hand.addGesture("bend");
+    const ObjectId bend = hand.window().document().chosen();
+    const auto number = [&](const char* parameter, int c = 0) {
+        return numberAt(hand.scene(), hand.scene().at(bend).part("change"), parameter, 0, c);
+    };
+    // From where the swarm begins to where it ends, about its middle.
+    EXPECT_NEAR(number("to") - number("from"), before, 0.01);
+    EXPECT_NEAR(number("centre", 1), hand.result()->home.bounds.centre().y, 0.01);
+    const auto lean = [&] {
+        float most = 0;
+        for (int i = 0; i < hand.result()->count; ++i) most = std::max(most, std::abs(hand.result()->columns->matrix[12 * i + 3]));
+        return most;
+    };
+    const float bent = lean();
+    EXPECT_GT(bent, 2);
+    auto& picture = hand.window().picture();
+    picture.setFocus();
+    ASSERT_TRUE(picture.handlePlace("x"));
+    hand.drag(&picture, *picture.handlePlace("x"), {40, 8});
+    EXPECT_GT(number("centre", 0), 0.1);
+    hand.key(Qt::Key_2);
+    hand.drag(&picture, *picture.handlePlace("y"), {60, 0});
+    EXPECT_NEAR(number("rotation", 1), 30, 0.1);
+    hand.key(Qt::Key_3);
+    for (const char* name : {"from", "to", "angle"}) ASSERT_TRUE(picture.handlePlace(name)) << name;
+    const double to = number("to"), angle = number("angle");
+    hand.drag(&picture, *picture.handlePlace("to"), {0, -30});
+    EXPECT_GT(number("to"), to + 0.1);
+    hand.drag(&picture, *picture.handlePlace("angle"), {-30, 0});
+    EXPECT_LT(number("angle"), angle - 2);
+    // A zone takes the handles; without it they are the warp's again.
+    hand.click("addZone-ball");
+    EXPECT_FALSE(picture.handlePlace("angle"));
+    hand.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_TRUE(picture.handlePlace("angle"));
+    // Keyed at its centre.
+    hand.key(Qt::Key_1);
+    hand.key(Qt::Key_K, Qt::ShiftModifier);
+    EXPECT_TRUE(std::get<Numbers>(hand.scene().at(bend).part("change")["centre"]).front().keyed());
+}
+
 TEST(LongWork, ShowsProgressAndIsStoppedWithoutLosingAnything) {
     Hand hand;
     startAtFormation(hand);
