@@ -241,7 +241,13 @@ Edit added(const Scene& scene, const Object& thing) {
 
 Edit addShape(const Scene& scene, const Kind& kind) {
     const Object shape = standardObject(ObjectType::shape, freeName(scene, kind.label), {&kind});
-    return added(scene, shape);
+    Edit edit = added(scene, shape);
+    // What is made of curves begins with one.
+    const auto swarms = scene.all(ObjectType::swarm);
+    if (!swarms.empty() &&
+        std::any_of(kind.parameters.begin(), kind.parameters.end(), [](const Parameter& p) { return p.needs == Needs::curve; }))
+        giveReferences(edit.scene, edit.made, "maker", swarms.front());
+    return edit;
 }
 
 Edit forEach(const Scene& scene, const std::vector<ObjectId>& things, const std::function<Edit(const Scene&, ObjectId)>& make) {

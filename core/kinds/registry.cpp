@@ -19,8 +19,9 @@ const std::vector<const Kind*>& kindsOf(Family family) {
     static const std::array<std::vector<const Kind*>, 10> kinds = {{
         {&projectKind, &afterKind, &poseKind, &mountKind, &hangKind, &swarmKind, &stockRuleKind, &displayKind, &standingKind, &orderKind,
          &stockKind, &railKind, &weaveKind, &namedValueKind, &cameraKind, &followThroughKind},
-        {&boxShape, &ballShape, &geodesicBallShape, &regularSolidShape, &tubeShape, &coneShape, &ringShape, &discShape, &cardShape,
-         &lineShape, &pathShape, &circleShape, &helixShape, &letteringShape, &artworkShape, &meshFileShape, &clippedShape, &dualShape},
+        {&boxShape,     &ballShape,     &geodesicBallShape, &regularSolidShape, &tubeShape,     &coneShape,  &ringShape,
+         &discShape,    &cardShape,     &lineShape,         &pathShape,         &circleShape,   &helixShape, &letteringShape,
+         &artworkShape, &meshFileShape, &clippedShape,      &dualShape,         &revolvedShape, &sweptShape},
         {&gridFormation, &lineFormation, &ringFormation, &hexagonsFormation, &closePackingFormation, &goldenSpiralFormation,
          &alongCurveFormation, &elementsFormation, &randomOnMeshFormation, &evenlySpacedFormation, &cellsFormation, &scatterInMeshFormation,
          &looseFormation, &pointsFileFormation, &onSwarmFormation, &piecesFormation},

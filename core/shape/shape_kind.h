@@ -114,6 +114,6 @@ ShapeMeshes makeShape(const ShapeKind& kind, const void* data, const ShapeSource
 
 extern const ShapeKind boxShape, ballShape, geodesicBallShape, regularSolidShape, tubeShape, coneShape, ringShape, discShape, cardShape;
 extern const ShapeKind lineShape, pathShape, circleShape, helixShape;
-extern const ShapeKind letteringShape, artworkShape, meshFileShape, clippedShape, dualShape;
+extern const ShapeKind letteringShape, artworkShape, meshFileShape, clippedShape, dualShape, revolvedShape, sweptShape;
 
 }  // namespace gswarm
