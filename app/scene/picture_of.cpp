@@ -62,7 +62,17 @@ QImage pictureOf(const Scene& scene, double frame, QSize pixels, Progress& progr
 }  // namespace
 
 QImage pictureOf(const ShapeKind& kind, QSize pixels, Progress& progress) {
-    const Edit shape = addShape(emptyScene(), kind);
+    Edit shape = addShape(emptyScene(), kind);
+    for (const Parameter& p : kind.parameters) {
+        if (p.needs != Needs::curve || !applies(p, standardPart(kind))) continue;
+        // The outline of a vase stands for whatever curve it will be made of.
+        const ObjectId made = shape.made;
+        const Edit path = addShape(shape.scene, pathShape);
+        const Points vase{{0.5, 0, 0}, {0.95, 0.6, 0}, {0.6, 1.3, 0}, {0.3, 1.7, 0}, {0.5, 2, 0}};
+        shape = setValue(path.scene, addressOf(path.scene, path.made, "points"), vase);
+        shape = setValue(shape.scene, addressOf(shape.scene, made, p.id), path.made);
+        shape.made = made;
+    }
     const Edit swarm = addSwarmOf(shape.scene, shape.made);
     const ObjectId formation = swarm.scene.at(swarm.made).list("formations").front();
     const Scene scene = setValue(swarm.scene, addressOf(swarm.scene, formation, "count"), fixedNumbers({1, 1, 1})).scene;
