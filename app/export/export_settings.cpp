@@ -50,14 +50,14 @@ QWidget* ExportSettings::fieldFor(const Parameter& p) {
         return toggle;
     }
     if (p.type == ParameterType::choice) {
-        auto* box = new QComboBox(parent_);
-        box->setObjectName(name);
-        box->setAccessibleName(label);
-        box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-        for (const Choice& choice : p.choices) box->addItem(QString::fromStdString(choice.label), QString::fromStdString(choice.id));
-        box->setCurrentIndex(box->findData(QString::fromStdString(std::get<std::string>(p.standard))));
-        connect(box, &QComboBox::currentIndexChanged, this, &ExportSettings::changed);
-        return box;
+        auto* choices = new QComboBox(parent_);
+        choices->setObjectName(name);
+        choices->setAccessibleName(label);
+        choices->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+        for (const Choice& choice : p.choices) choices->addItem(QString::fromStdString(choice.label), QString::fromStdString(choice.id));
+        choices->setCurrentIndex(choices->findData(QString::fromStdString(std::get<std::string>(p.standard))));
+        connect(choices, &QComboBox::currentIndexChanged, this, &ExportSettings::changed);
+        return choices;
     }
     if (p.type == ParameterType::text) {
         auto* line = new QLineEdit(QString::fromStdString(std::get<std::string>(p.standard)), parent_);
@@ -91,11 +91,11 @@ void ExportSettings::followProject(const Parameter& p, NumberField* field) {
 }
 
 Value ExportSettings::typed(const Parameter& p) const {
-    const QWidget* field = fields_.at(p.id);
-    if (const auto* toggle = qobject_cast<const Switch*>(field)) return toggle->isChecked();
-    if (const auto* box = qobject_cast<const QComboBox*>(field)) return box->currentData().toString().toStdString();
-    if (const auto* line = qobject_cast<const QLineEdit*>(field)) return line->text().toStdString();
-    return fixedNumbers({qobject_cast<const NumberField*>(field)->value()});
+    const QWidget* row = fields_.at(p.id);
+    if (const auto* toggle = qobject_cast<const Switch*>(row)) return toggle->isChecked();
+    if (const auto* choices = qobject_cast<const QComboBox*>(row)) return choices->currentData().toString().toStdString();
+    if (const auto* line = qobject_cast<const QLineEdit*>(row)) return line->text().toStdString();
+    return fixedNumbers({qobject_cast<const NumberField*>(row)->value()});
 }
 
 Part ExportSettings::of(const ExporterKind& kind) const {
@@ -106,16 +106,16 @@ Part ExportSettings::of(const ExporterKind& kind) const {
 
 void ExportSettings::take(const Part& settings) {
     for (std::size_t i = 0; i < settings.values.size(); ++i) {
-        QWidget* field = fields_.at(settings.kind->parameters[i].id);
+        QWidget* row = fields_.at(settings.kind->parameters[i].id);
         const Value& value = settings.values[i];
-        if (auto* toggle = qobject_cast<Switch*>(field))
+        if (auto* toggle = qobject_cast<Switch*>(row))
             toggle->setChecked(std::get<bool>(value));
-        else if (auto* box = qobject_cast<QComboBox*>(field))
-            box->setCurrentIndex(std::max(0, box->findData(QString::fromStdString(std::get<std::string>(value)))));
-        else if (auto* line = qobject_cast<QLineEdit*>(field))
+        else if (auto* choices = qobject_cast<QComboBox*>(row))
+            choices->setCurrentIndex(std::max(0, choices->findData(QString::fromStdString(std::get<std::string>(value)))));
+        else if (auto* line = qobject_cast<QLineEdit*>(row))
             line->setText(QString::fromStdString(std::get<std::string>(value)));
         else
-            qobject_cast<NumberField*>(field)->show(std::get<Numbers>(value).front().value, NumberField::Mark::none);
+            qobject_cast<NumberField*>(row)->show(std::get<Numbers>(value).front().value, NumberField::Mark::none);
     }
     emit changed();
 }

@@ -145,7 +145,7 @@ const std::vector<GestureStart>& gestureStarts() {
         {"taper", "Taper", "Makes all narrower or wider along an axis", "deform cone pinch bulge warp", taper},
         {"round", "Round", "Takes all toward a ball, a tube or a box", "deform spherify sphere cylinder cube warp", round},
         {"squash", "Squash", "Squashes or stretches all and keeps the volume", "deform stretch flatten warp", squash},
-        {"curl", "Curl", "Lays all along a curve", "deform path spline wrap warp", curl},
+        {"curl", "Curl", "Lays all along a curve", "deform path rope warp", curl},
         {"smooth", "Smooth", "Evens out sizes and colours among neighbours", "blur average relax soften", smooth},
     };
     return starts;

@@ -19,9 +19,10 @@ namespace gswarm {
 
 enum class CurlLength { kept, fitted };
 
-/// Even stations along a curve: place, normal, binormal, and how it bends, each in coordinates of the warp's axis.
+/// Even stations along a curve: place, normal, the side at right angles to both, and how it bends toward them, each in coordinates of the
+/// warp's axis.
 struct CurlTable {
-    enum Column { px, py, pz, nx, ny, nz, bx, by, bz, kn, kb, columns };
+    enum Column { placeX, placeY, placeZ, normalX, normalY, normalZ, sideX, sideY, sideZ, bendNormal, bendSide, columns };
     std::vector<float> column[columns];
     float length = 0;
     bool closed = false;
@@ -66,12 +67,12 @@ void curlLanes(const GestureInput& in, const Curl& curl, Block& block, EffectCol
             const float* from = table.column[c].data();
             return mix(hn::GatherIndex(Floats(), from, index), hn::GatherIndex(Floats(), from, next), share);
         };
-        const Vector place{column(CurlTable::px), column(CurlTable::py), column(CurlTable::pz)};
-        const Vector x = unit({column(CurlTable::nx), column(CurlTable::ny), column(CurlTable::nz)}, upward());
-        const Vector z0{column(CurlTable::bx), column(CurlTable::by), column(CurlTable::bz)};
+        const Vector place{column(CurlTable::placeX), column(CurlTable::placeY), column(CurlTable::placeZ)};
+        const Vector x = unit({column(CurlTable::normalX), column(CurlTable::normalY), column(CurlTable::normalZ)}, upward());
+        const Vector z0{column(CurlTable::sideX), column(CurlTable::sideY), column(CurlTable::sideZ)};
         const Vector z = unit(subtract(z0, scaled(x, dot(z0, x))), {hn::Zero(Floats()), hn::Zero(Floats()), one});
         const Vector y = cross(z, x);
-        const F bends = Add(Mul(p.x, column(CurlTable::kn)), Mul(p.z, column(CurlTable::kb)));
+        const F bends = Add(Mul(p.x, column(CurlTable::bendNormal)), Mul(p.z, column(CurlTable::bendSide)));
         const auto past = hn::Ne(beyond, hn::Zero(Floats()));
         Warped w;
         w.place = sum(sum(place, scaled(y, beyond)), sum(scaled(x, p.x), scaled(z, p.z)));

@@ -229,7 +229,8 @@ TEST(RandomPiece, TheTallyEndsWhereTheInstanceIs) {
 
 TEST(RandomPiece, ARehearsalHasTheNumbersOfTheWhole) {
     int compared = 0;
-    for (int seed = 0; seed < pieces; ++seed) {
+    // Chance gives some pieces a gesture that needs the whole: as many as it takes for a third of them to be compared.
+    for (int seed = 0; compared <= pieces / 3 && seed < 2 * pieces; ++seed) {
         const RandomPiece piece(static_cast<std::uint64_t>(seed));
         Store store;
         Progress progress;
