@@ -1,11 +1,9 @@
 // The yardstick and its parts, on one thread and two. Quote ratios within one run: machines are noisy.
 #include <benchmark/benchmark.h>
 
-#include <algorithm>
 #include <cstring>
 
 #include "core/edit/edit.h"
-#include "core/edit/gesture_starts.h"
 #include "core/evaluate/evaluator.h"
 #include "core/measure/yardstick.h"
 
@@ -37,17 +35,6 @@ Scene justCard(int card) {
 
 void whole(benchmark::State& state) { run(state, yardstickScene(instances), static_cast<int>(state.range(0))); }
 void part(benchmark::State& state) { run(state, justCard(static_cast<int>(state.range(1))), static_cast<int>(state.range(0))); }
-/// All cards off but a new one, whose strength is keyed so that it is computed at every frame; that of no card is part 0 / −1.
-void warp(benchmark::State& state, const char* start) {
-    Scene scene = justCard(-1);
-    const ObjectId swarm = scene.all(ObjectType::swarm).front();
-    const auto found = std::find_if(gestureStarts().begin(), gestureStarts().end(), [&](const GestureStart& s) { return s.id == start; });
-    const Edit edit = addGesture(scene, swarm, found->make());
-    const auto keys = std::make_shared<const std::vector<Key>>(std::vector<Key>{{0, 10, Ease::linear}, {100'000, 90, Ease::linear}});
-    scene = setValue(edit.scene, addressOf(edit.scene, edit.made, "strength"), Numbers{{50, keys}}).scene;
-    run(state, scene, static_cast<int>(state.range(0)));
-}
-
 void size(benchmark::State& state) { run(state, yardstickScene(static_cast<int>(state.range(0))), 2); }
 
 void copy(benchmark::State& state) {
@@ -63,13 +50,6 @@ void copy(benchmark::State& state) {
 BENCHMARK(whole)->Name("yardstick/threads")->Arg(1)->Arg(2)->UseRealTime()->Unit(benchmark::kMillisecond);
 // Cards: −1 homes and result alone, 0 noise, 1 random rotation, 2 wave, 3 ball zone, 4 ramp.
 BENCHMARK(part)->Name("part/threads/card")->ArgsProduct({{1, 2}, {-1, 0, 1, 2, 3, 4}})->UseRealTime()->Unit(benchmark::kMillisecond);
-BENCHMARK_CAPTURE(warp, rise, "rise")->ArgsProduct({{1, 2}})->UseRealTime()->Unit(benchmark::kMillisecond);
-BENCHMARK_CAPTURE(warp, bend, "bend")->ArgsProduct({{1, 2}})->UseRealTime()->Unit(benchmark::kMillisecond);
-BENCHMARK_CAPTURE(warp, twist, "twist")->ArgsProduct({{1, 2}})->UseRealTime()->Unit(benchmark::kMillisecond);
-BENCHMARK_CAPTURE(warp, taper, "taper")->ArgsProduct({{1, 2}})->UseRealTime()->Unit(benchmark::kMillisecond);
-BENCHMARK_CAPTURE(warp, round, "round")->ArgsProduct({{1, 2}})->UseRealTime()->Unit(benchmark::kMillisecond);
-BENCHMARK_CAPTURE(warp, squash, "squash")->ArgsProduct({{1, 2}})->UseRealTime()->Unit(benchmark::kMillisecond);
-BENCHMARK_CAPTURE(warp, curl, "curl")->ArgsProduct({{1, 2}})->UseRealTime()->Unit(benchmark::kMillisecond);
 BENCHMARK(size)->Name("instances")->RangeMultiplier(4)->Range(1000, 4'096'000)->UseRealTime()->Unit(benchmark::kMillisecond);
 BENCHMARK(copy)->Name("memcpy of the result")->UseRealTime()->Unit(benchmark::kMillisecond);
 BENCHMARK_MAIN();
