@@ -60,7 +60,9 @@ void curlLanes(const GestureInput& in, const Curl& curl, Block& block, EffectCol
             beyond = Sub(along, held);
             along = held;
         }
-        const F at = hn::Min(hn::Max(Mul(along, perMetre), hn::Zero(Floats())), number(static_cast<float>(last)));
+        // A place that is no number has no station; that of the beginning stands for it.
+        const F wanted = Mul(along, perMetre), known = hn::IfThenElseZero(hn::Eq(wanted, wanted), wanted);
+        const F at = hn::Min(hn::Max(known, hn::Zero(Floats())), number(static_cast<float>(last)));
         const F station = hn::Min(hn::Floor(at), number(static_cast<float>(last - 1))), share = Sub(at, station);
         const I index = toWhole(station), next = hn::Add(index, hn::Set(Wholes(), 1));
         const auto column = [&](int c) {
