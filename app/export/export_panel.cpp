@@ -200,6 +200,7 @@ std::vector<ExportJob> ExportPanel::jobs() const {
 // ---- what will be written
 
 void ExportPanel::saySoFar() {
+    if (!isVisible()) return;
     writes_->setText(sentence());
     measure();
 }

@@ -75,10 +75,7 @@ GestureKind bendKind() {
     d.angle("angle", &Bend::angle, 90, {-360, 360}, "From one limit to the other").perInstance();
     describeWarp(d);
     describeLimits(d);
-    describeTaken(d);
-    GestureKind kind = makes(d, apply);
-    kind.handles = [](const void* data) { return handles(*static_cast<const Bend*>(data)); };
-    return kind;
+    return makesWarp(d, apply, handles);
 }
 
 }  // namespace

@@ -165,10 +165,7 @@ GestureKind curlKind() {
         .angle("roll", &Curl::roll, 0, {-180, 180}, "About the curve");
     describeWarp(d);
     describeLimits(d);
-    describeTaken(d);
-    GestureKind kind = preparing(makes(d, apply), prepare);
-    kind.handles = [](const void* data) { return handles(*static_cast<const Curl*>(data)); };
-    return kind;
+    return preparing(makesWarp(d, apply, handles), prepare);
 }
 
 }  // namespace

@@ -91,10 +91,7 @@ GestureKind roundKind() {
         .length("radius", &Round::radius, 2, {0.1, 10}, "From the middle, or the axis, to its surface; of a box to the middle of a face")
         .hard(1e-3, 1e6);
     describeWarp(d);
-    describeTaken(d);
-    GestureKind kind = makes(d, apply);
-    kind.handles = [](const void* data) { return handles(*static_cast<const Round*>(data)); };
-    return kind;
+    return makesWarp(d, apply, handles);
 }
 
 }  // namespace

@@ -62,10 +62,7 @@ GestureKind squashKind() {
         .hard(0.1, 1e5)
         .perInstance();
     describeWarp(d);
-    describeTaken(d);
-    GestureKind kind = makes(d, apply);
-    kind.handles = [](const void* data) { return handles(*static_cast<const Squash*>(data)); };
-    return kind;
+    return makesWarp(d, apply, handles);
 }
 
 }  // namespace

@@ -78,10 +78,7 @@ GestureKind taperKind() {
         .perInstance();
     describeWarp(d);
     describeLimits(d);
-    describeTaken(d);
-    GestureKind kind = makes(d, apply);
-    kind.handles = [](const void* data) { return handles(*static_cast<const Taper*>(data)); };
-    return kind;
+    return makesWarp(d, apply, handles);
 }
 
 }  // namespace

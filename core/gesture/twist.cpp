@@ -71,10 +71,7 @@ GestureKind twistKind() {
     d.angle("angle", &Twist::angle, 90, {-720, 720}, "From one limit to the other").perInstance();
     describeWarp(d);
     describeLimits(d);
-    describeTaken(d);
-    GestureKind kind = makes(d, apply);
-    kind.handles = [](const void* data) { return handles(*static_cast<const Twist*>(data)); };
-    return kind;
+    return makesWarp(d, apply, handles);
 }
 
 }  // namespace

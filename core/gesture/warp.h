@@ -39,17 +39,21 @@ void describeWarp(DescribeGesture<T>& d) {
                "Its axis is Y; this turns it: about X, then Y, then Z");
 }
 
-/// The last rows.
-template <class T>
-void describeTaken(DescribeGesture<T>& d) {
-    d.toggle("turns", static_cast<bool T::*>(&T::turns), true, "Instances turn with the space around them")
-        .toggle("sizes", static_cast<bool T::*>(&T::sizes), false, "Instances are stretched with the space around them");
-}
-
 template <class T>
 void describeLimits(DescribeGesture<T>& d) {
     d.length("from", static_cast<float T::*>(&T::from), -1, {-10, 10}, "Where along the axis it begins, from the centre")
         .length("to", static_cast<float T::*>(&T::to), 1, {-10, 10}, "Where along the axis it ends, from the centre");
+}
+
+/// The kind of a warp: its last rows, and what can be dragged of it.
+template <class T>
+GestureKind makesWarp(DescribeGesture<T>& d, void (*apply)(const GestureInput&, Block&, EffectColumns&),
+                      std::vector<GestureHandle> (*handles)(const T&)) {
+    d.toggle("turns", static_cast<bool T::*>(&T::turns), true, "Instances turn with the space around them")
+        .toggle("sizes", static_cast<bool T::*>(&T::sizes), false, "Instances are stretched with the space around them");
+    GestureKind kind = makes(d, apply);
+    kind.handles = [handles](const void* data) { return handles(*static_cast<const T*>(data)); };
+    return kind;
 }
 
 }  // namespace gswarm
