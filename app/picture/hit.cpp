@@ -139,6 +139,7 @@ std::vector<std::uint32_t> instancesIn(const Result& result, const ViewCamera& v
 ObjectId backdropAt(const Evaluated& evaluated, const ViewCamera& view, QSizeF viewport, QPointF pixel) {
     for (const auto& r : evaluated.swarms)
         for (const Backdrop& backdrop : r->backdrops) {
+            if (!r->shown && !backdrop.alone) continue;
             QPolygonF corners;
             for (int k = 0; k < 8; ++k)
                 if (const auto at = view.project(backdrop.pose.toWorld(corner(backdrop.meshes->bounds, k)), viewport)) corners << *at;

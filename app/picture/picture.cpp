@@ -165,9 +165,10 @@ void Picture::frameChoice() {
     } else if (evaluation_.latest()) {
         const auto one = chosen.type() == ObjectType::swarm ? evaluation_.resultOf(chosen) : nullptr;
         for (const auto& r : evaluation_.latest()->swarms) {
-            if (!r->shown || (one && one->shown && r != one)) continue;
-            for (const Backdrop& backdrop : r->backdrops) growAll(bounds, backdrop.meshes->bounds, backdrop.pose);
-            growAll(bounds, extentOf(*r), r->pose);
+            if (one && one->shown && r != one) continue;
+            for (const Backdrop& backdrop : r->backdrops)
+                if (r->shown || backdrop.alone) growAll(bounds, backdrop.meshes->bounds, backdrop.pose);
+            if (r->shown) growAll(bounds, extentOf(*r), r->pose);
         }
     }
     view_.show(bounds, static_cast<float>(width()) / static_cast<float>(height()));

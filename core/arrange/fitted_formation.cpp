@@ -6,8 +6,8 @@
 #include "core/base/error.h"
 #include "core/edit/edit_parts.h"
 #include "core/formation/formation_kind.h"
+#include "core/prepare/carried.h"
 #include "core/prepare/homes.h"
-#include "core/provide/shapes.h"
 #include "core/provide/store.h"
 #include "core/resolve/references.h"
 #include "core/resolve/resolve.h"
@@ -92,7 +92,7 @@ double leastDistance(const Scene& scene, const Object& formation, double frame) 
 
 /// Half of the largest stock across, twice: what two that stand side by side take up.
 double widthOfStock(const Scene& scene, ObjectId swarm, Counting& counting) {
-    const Shapes shapes(scene, counting.frame, counting.options.projectFolder, counting.store, counting.progress);
+    const Shapes shapes = shapesAt(scene, counting.frame, counting.options, counting.store, counting.progress);
     double widest = 0;
     for (const ObjectId entry : scene.at(swarm).list("stock")) {
         const Part& part = scene.at(entry).part("entry");

@@ -48,16 +48,17 @@ struct Block {
     alignas(64) Column named[16];                     ///< the swarm's named values
 
     // The card at work, made anew by each card.
-    alignas(64) Column offset;    ///< frames: the instance's own time minus the frame's
-    alignas(64) Column where;     ///< woven and responded, before the strength
-    alignas(64) Column weight;    ///< the strip: where × strength
-    Columns3 weighed;             ///< weight × driven value, one column used or three
-    Columns3 full;                ///< strength × driven value without the weave, where an elsewhere value is on
-    Columns3 pattern;             ///< driven value alone, read by ramps
-    const Columns3* driven;       ///< what the card goes by: `weighed`, or `pattern` where the weight is 1 for all
-    Columns3 place;               ///< the zone's side of things: world place
-    alignas(64) Column zone;      ///< one zone's weight
-    alignas(64) Column group[3];  ///< weaves inside a weave
+    alignas(64) Column offset;       ///< frames: the instance's own time minus the frame's
+    alignas(64) Column where;        ///< woven and responded, before the strength
+    alignas(64) Column weight;       ///< the strip: where × strength
+    Columns3 weighed;                ///< weight × driven value, one column used or three
+    Columns3 full;                   ///< strength × driven value without the weave, where an elsewhere value is on
+    Columns3 pattern;                ///< driven value alone, read by ramps
+    const Columns3* driven;          ///< what the card goes by: `weighed`, or `pattern` where the weight is 1 for all
+    alignas(64) Column measured[2];  ///< what the gesture at work found out before anything else
+    Columns3 place;                  ///< the zone's side of things: world place
+    alignas(64) Column zone;         ///< one zone's weight
+    alignas(64) Column group[3];     ///< weaves inside a weave
     alignas(64) Column scratch[24];
     alignas(64) Column formula[12];
 };

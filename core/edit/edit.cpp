@@ -10,6 +10,7 @@
 #include "core/edit/edit_parts.h"
 #include "core/edit/first_references.h"
 #include "core/edit/material_edits.h"
+#include "core/edit/membrane_edits.h"
 #include "core/formula/bind.h"
 #include "core/kinds/registry.h"
 #include "core/light/light_kind.h"
@@ -240,6 +241,7 @@ Edit added(const Scene& scene, const Object& thing) {
 }  // namespace
 
 Edit addShape(const Scene& scene, const Kind& kind) {
+    if (static_cast<const ShapeKind&>(kind).carrier) return addCarriedShape(scene, kind);
     const Object shape = standardObject(ObjectType::shape, freeName(scene, kind.label), {&kind});
     Edit edit = added(scene, shape);
     // What is made of curves begins with one.
@@ -326,6 +328,7 @@ Edit weaveZone(const Scene& scene, ObjectId gesture, ObjectId zone) {
 Edit addStock(const Scene& scene, ObjectId swarm, ObjectId shape) {
     Edit edit{scene, scene.at(swarm).name + ": also repeat " + scene.at(shape).name, {}, {}};
     edit.made = appendStock(edit.scene, swarm, shape);
+    refuseCircle(edit.scene, swarm);
     return edit;
 }
 

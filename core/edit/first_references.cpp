@@ -7,6 +7,8 @@
 #include "core/gesture/gesture_kind.h"
 #include "core/kinds/registry.h"
 #include "core/pattern/pattern_kind.h"
+#include "core/resolve/references.h"
+#include "core/scene/object_kinds.h"
 #include "core/shape/shape_kind.h"
 #include "core/zone/zone_kind.h"
 
@@ -50,16 +52,32 @@ ObjectId formationFor(Scene& scene, ObjectId swarm) {
     return version.id;
 }
 
+/// The swarm's named value of that name; a new one while there is room.
+ObjectId namedFor(Scene& scene, const std::string& name, ObjectId swarm) {
+    const auto& numbers = scene.at(swarm).list("namedValues");
+    for (const ObjectId id : numbers)
+        if (scene.at(id).name == name) return id;
+    if (numbers.size() >= mostNamedValues) return {};
+    const Object number = standardObject(ObjectType::namedValue, name);
+    insert(scene, number);
+    changed(scene, swarm).list("namedValues").push_back(number.id);
+    return number.id;
+}
+
 ObjectId referenceFor(Scene& scene, const Part& part, const Parameter& parameter, ObjectId swarm) {
+    if (parameter.optional) return {};
+    if (!parameter.begins.empty()) return namedFor(scene, parameter.begins, swarm);
     const auto allows = [&](ObjectType type) {
         return std::find(parameter.references.begin(), parameter.references.end(), type) != parameter.references.end();
     };
+    if (allows(ObjectType::swarm))
+        for (const ObjectId other : scene.all(ObjectType::swarm)) {
+            const auto behind = everythingBehind(scene, {other});
+            if (std::find(behind.begin(), behind.end(), swarm) == behind.end()) return other;
+        }
     if (allows(ObjectType::shape)) return shapeFor(scene, needsOf(part, parameter), swarm);
     if (allows(ObjectType::formation)) return formationFor(scene, swarm);
     if (allows(ObjectType::camera) && !scene.all(ObjectType::camera).empty()) return scene.all(ObjectType::camera).front();
-    if (allows(ObjectType::swarm))
-        for (const ObjectId other : scene.all(ObjectType::swarm))
-            if (other != swarm) return other;
     if (allows(ObjectType::namedValue) && !scene.at(swarm).list("namedValues").empty()) return scene.at(swarm).list("namedValues").front();
     return {};
 }

@@ -188,10 +188,12 @@ std::vector<Prim> backdropPrims(FrameNow& now, ObjectId swarm, const std::string
             [backdrop](int f) -> const Mesh& { return backdrop(f) ? backdrop(f)->meshes->mesh() : emptyMesh(); }, false,
             [backdrop](int f) { return backdrop(f) ? backdrop(f)->look : Look{}; });
         addPlacing(prim, [backdrop](int f) { return backdrop(f) ? backdrop(f)->pose : WorldPose{}; });
-        prim.attributes.push_back(
-            {"token visibility",
-             [&now, swarm, backdrop](int f) { return token(backdrop(f) && now.result(swarm, f).shown ? "inherited" : "invisible"); },
-             {}});
+        prim.attributes.push_back({"token visibility",
+                                   [&now, swarm, backdrop](int f) {
+                                       return token(backdrop(f) && (now.result(swarm, f).shown || backdrop(f)->alone) ? "inherited"
+                                                                                                                      : "invisible");
+                                   },
+                                   {}});
         prims.push_back(std::move(prim));
     }
     return prims;

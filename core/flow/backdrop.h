@@ -15,6 +15,7 @@ struct Backdrop {
     WorldPose pose;
     Look look;
     bool dimmed = false;  ///< seen while working, left out of pictures and exports
+    bool alone = false;   ///< the swarm carries it: seen also where the swarm's own switch is off
 };
 
 }  // namespace gswarm

@@ -126,6 +126,11 @@ struct CardRun {
         return card.basics().place == GesturePlace::current ? space.block.position : space.block.home.position;
     }
 
+    /// What the gesture finds out by itself, before anything is known of the card.
+    void measure() {
+        if (card.kind().measure) card.kind().measure(card.change.data.get(), plan.pose, block());
+    }
+
     void shiftTimes() {
         if (!card.ownTime) return;
         Block& b = block();
@@ -257,6 +262,7 @@ struct CardRun {
     void run() {
         Block& b = block();
         CardCount& count = space.counts[static_cast<std::size_t>(number)];
+        measure();
         shiftTimes();
         runWeave();
         if (samples) sample(b, plan.count, b.where, samples->where);
@@ -318,6 +324,7 @@ void runBlockUntil(const Plan& plan, int blockNumber, FlowSpace& space, int card
         if (plan.cards[static_cast<std::size_t>(c)].acts) CardRun{plan, plan.cards[static_cast<std::size_t>(c)], c, space, nullptr}.run();
     if (stage == FlowStage::before) return;
     CardRun run{plan, plan.cards[static_cast<std::size_t>(card)], card, space, nullptr};
+    run.measure();
     run.shiftTimes();
     run.runWeave();
     if (stage == FlowStage::woven) return;

@@ -107,6 +107,7 @@ struct PlanOptions {
     std::filesystem::path projectFolder;  ///< where outside files may lie
     int rehearsal = 1;                    ///< work on one of this many instances
     int cards = mostCards;                ///< only that many of the rail, from its beginning
+    bool backdrops = true;                ///< with the shapes that are themselves seen beside it
     Wanted wanted = {};
 };
 

@@ -127,19 +127,28 @@ Homes make(const Elements& e, const FormationSource& source) {
     return homes;
 }
 
+FormationKind elementsKind() {
+    FormationKind kind =
+        stores(DescribeFormation<Elements>("elements", "Faces and corners", "One for every face, edge or corner of a mesh")
+                   .found("vertices vertex points faces edges polygons corners mesh")
+                   .reference("shape", &Elements::shape, {ObjectType::shape}, "The mesh they stand on")
+                   .needs(Needs::faces)
+                   .choice("element", &Elements::element, {{"faces", "Every face"}, {"edges", "Every edge"}, {"corners", "Every corner"}},
+                           "What gets an instance each")
+                   .label("One for")
+                   .toggle("fitSize", &Elements::fitSize, false,
+                           "Size follows the element: a face's width, an edge's length, a corner's mean distance to its neighbours")
+                   .label("Follow size"),
+               count, make);
+    kind.corners = [](const void* data) {
+        const auto& e = *static_cast<const Elements*>(data);
+        return e.element == Element::corners ? e.shape : ObjectId{};
+    };
+    return kind;
+}
+
 }  // namespace
 
-const FormationKind elementsFormation =
-    stores(DescribeFormation<Elements>("elements", "Faces and corners", "One for every face, edge or corner of a mesh")
-               .found("vertices vertex points faces edges polygons corners mesh")
-               .reference("shape", &Elements::shape, {ObjectType::shape}, "The mesh they stand on")
-               .needs(Needs::faces)
-               .choice("element", &Elements::element, {{"faces", "Every face"}, {"edges", "Every edge"}, {"corners", "Every corner"}},
-                       "What gets an instance each")
-               .label("One for")
-               .toggle("fitSize", &Elements::fitSize, false,
-                       "Size follows the element: a face's width, an edge's length, a corner's mean distance to its neighbours")
-               .label("Follow size"),
-           count, make);
+const FormationKind elementsFormation = elementsKind();
 
 }  // namespace gswarm

@@ -76,6 +76,8 @@ struct FormationKind : Kind {
     std::vector<std::pair<std::string, Value>> sample;
     /// Settings that it begins with where it is chosen, so that something is seen; their standard is that of older files.
     std::vector<std::pair<std::string, Value>> beginning;
+    /// The mesh that has a home on every corner, numbered as they are; none where homes are anywhere else.
+    std::function<ObjectId(const void*)> corners;
     bool countIsGuess = false;    ///< the count before making is only near
     bool drawsByDensity = false;  ///< `make` asks for the density itself, so that its count stays exact
 

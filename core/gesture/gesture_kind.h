@@ -79,6 +79,9 @@ struct GestureHandle {
 
 struct GestureKind : Kind {
     const GestureBasics& (*basics)(const void*) = nullptr;
+    /// Looks around before the card's own time, weight and numbers are known: into block.measured and named values, by which its
+    /// stagger may go. The swarm stands at the pose.
+    std::function<void(const void*, const WorldPose&, Block&)> measure;
     /// Changes the block and marks in `effect` where it did.
     std::function<void(const GestureInput&, Block&, EffectColumns&)> apply;
     /// Asks for what the gesture reads beside its own numbers.
@@ -158,6 +161,6 @@ struct DescribeGesture : Describe<T, GestureKind> {
 };
 
 extern const GestureKind changeGesture, aimGesture, makeRoomGesture, snapGesture, streamGesture, travelGesture, smoothGesture, swingGesture,
-    bendGesture, twistGesture, taperGesture, roundGesture, squashGesture, curlGesture;
+    pressGesture, bendGesture, twistGesture, taperGesture, roundGesture, squashGesture, curlGesture;
 
 }  // namespace gswarm

@@ -43,7 +43,9 @@ void staggerLanes(const Stagger& s, const Block& block, float low, float scale, 
         if (s.by == StaggerBy::number) order = hn::Div(load(block.number + i), last);
         if (s.by == StaggerBy::axis) order = Mul(Sub(load(place + i), number(low)), number(scale));
         if (s.by == StaggerBy::random)
-            order = chance(static_cast<std::uint32_t>(s.seed), load(block.home.idLow + i), load(block.home.idHigh + i), 77);
+            order = s.column < 0 ? chance(static_cast<std::uint32_t>(s.seed), load(block.home.idLow + i), load(block.home.idHigh + i), 77)
+                                 : chance(static_cast<std::uint32_t>(s.seed), hn::BitCast(Words(), load(block.named[s.column] + i)),
+                                          hn::Zero(Words()), 77);
         if (s.by == StaggerBy::distance) order = Mul(Sub(awayFrom(s.place, block, i), number(s.low)), number(s.scale));
         if (s.by == StaggerBy::value) order = load(block.named[s.column] + i);
         if (s.by == StaggerBy::curve) order = load(offset + i);
@@ -80,6 +82,7 @@ void prepareStagger(Stagger& stagger, const RailSource& source) {
     }
     if (stagger.by == StaggerBy::distance) stagger.place = source.swarm.fromWorld(source.pose(stagger.thing).position);
     if (stagger.by == StaggerBy::value) stagger.column = source.column(stagger.value);
+    if (stagger.by == StaggerBy::random && stagger.together) stagger.column = source.column(stagger.together);
 }
 
 void stagger(const Stagger& s, const Block& block, const Bounds& homes, float* offset) {
@@ -117,6 +120,10 @@ const Kind staggerKind =
         .reference("value", &Stagger::value, {ObjectType::namedValue}, "Where it is 0 starts first, where it is 1 last")
         .label("Named value")
         .only("by", {"value"})
+        .reference("together", &Stagger::together, {ObjectType::namedValue}, "Those for which this value is the same start together")
+        .optional()
+        .only("by", {"random"})
+        .since(2)
         .toggle("reversed", &Stagger::reversed, false, "The last becomes the first")
         .only("by", {"number", "axis", "curve", "distance", "value", "random"})
         .choice("ease", &Stagger::ease,
@@ -127,6 +134,7 @@ const Kind staggerKind =
         .whole("seed", &Stagger::seed, 1, {0, 1000}, "Another seed, another order")
         .hard(0, 1e9)
         .only("by", {"random"})
+        .migrated({2, {}, nullptr})
         .kind();
 
 }  // namespace gswarm

@@ -17,13 +17,13 @@ struct Stagger {
     bool reversed;
     StaggerEase ease;
     int seed;
-    ObjectId curve, thing, value;
+    ObjectId curve, thing, value, together;
 
     // Prepared.
     std::shared_ptr<const MeasuredCurve> along;  ///< in the swarm's space
     glm::vec3 place{0};                          ///< of the thing, in the swarm's space
     float low = 0, scale = 1;                    ///< of the distances over all homes: share = (distance − low) · scale
-    int column = 0;                              ///< of the named value
+    int column = -1;                             ///< of the named value; by chance, of the one that chance goes by, if there is one
 };
 
 /// Asks for what it reads beside its own numbers; the range of the distances is set by whoever knows the homes.

@@ -43,7 +43,7 @@ void addInstances(DrawList& list, const std::shared_ptr<const Result>& swarm) {
 
 void addBackdrops(DrawList& list, const Result& swarm) {
     for (const Backdrop& backdrop : swarm.backdrops)
-        if (!backdrop.meshes->mesh().triangles.empty())
+        if ((swarm.shown || backdrop.alone) && !backdrop.meshes->mesh().triangles.empty())
             list.surfaces.push_back({backdrop.shape,
                                      backdrop.meshes,
                                      indexOf(list, backdrop.look),
@@ -64,8 +64,7 @@ DrawList drawListOf(std::span<const std::shared_ptr<const Result>> swarms) {
         const auto lamps = lampsOf(*swarm);
         list.lamps.insert(list.lamps.end(), lamps.begin(), lamps.end());
     }
-    for (const auto& swarm : swarms)
-        if (swarm->shown) addBackdrops(list, *swarm);
+    for (const auto& swarm : swarms) addBackdrops(list, *swarm);
     return list;
 }
 

@@ -12,12 +12,12 @@
 #include "core/base/text.h"
 #include "core/flow/flow.h"
 #include "core/flow/plan.h"
+#include "core/prepare/carried.h"
 #include "core/prepare/instances.h"
 #include "core/prepare/prepare.h"
 #include "core/prepare/rail_plan.h"
 #include "core/prepare/zone_weights.h"
 #include "core/provide/placing.h"
-#include "core/provide/shapes.h"
 #include "core/provide/store.h"
 #include "core/resolve/resolve.h"
 #include "core/scene/object_kinds.h"
@@ -47,8 +47,8 @@ struct Making {
     Store& store;
     Progress& progress;
     WorldPose pose = poseAt(scene, swarm, frame, store);
-    Shapes shapes{scene, frame, options.projectFolder, store, progress};
-    Shapes restShapes{scene, numberAt(scene, scene.project().part("settings"), "firstFrame", 0), options.projectFolder, store, progress};
+    Shapes shapes = shapesAt(scene, frame, options, store, progress);
+    Shapes restShapes = shapesAt(scene, numberAt(scene, scene.project().part("settings"), "firstFrame", 0), options, store, progress);
     ResolvedPart rule = resolve(scene, formation.part("formation"), frame);
     ResolvedPart standingPart = resolve(scene, formation.part("standing"), frame);
     ResolvedPart orderPart = resolve(scene, formation.part("order"), frame);

@@ -6,7 +6,9 @@
 #include "core/base/precise.h"
 #include "core/flow/finish.h"
 #include "core/flow/flow.h"
+#include "core/flow/result.h"
 #include "core/provide/store.h"
+#include "core/shape/ray_targets.h"
 
 namespace gswarm {
 namespace {
@@ -32,14 +34,39 @@ Homes inWorld(const Scene& scene, const Plan& plan, Store& store, Progress& prog
     return homes;
 }
 
+Plan wholeOf(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Store& store, Progress& progress) {
+    if (!scene.find(swarm)) throw Error("The swarm it stands on was deleted; choose another one.");
+    PlanOptions whole;
+    whole.projectFolder = options.projectFolder;
+    whole.backdrops = false;
+    return prepare(scene, swarm, frame, whole, store, progress);
+}
+
+StandingShapes shapesInWorld(const Scene& scene, const Plan& plan, Store& store, Progress& progress) {
+    FlowSpace& space = store.spaces().local();
+    std::vector<Placement> placements(static_cast<std::size_t>(plan.count));
+    StandingShapes shapes;
+    for (int b = 0; b < plan.blocks(); ++b) {
+        progress.check();
+        runBlock(plan, b, space);
+        placeBlock(plan, space.block, placements);
+        for (int i = 0; i < space.block.count; ++i) {
+            const Variant& variant = plan.stock.variants[space.block.variant[i]];
+            if (variant.lamp || !shownAt(plan, space.block, i)) continue;
+            const Placement& p = placements[static_cast<std::size_t>(space.block.first + i)];
+            shapes.push_back(
+                {variant.meshes, plan.pose.toWorld(p.translation), plan.pose.rotation * p.rotation, p.scale * plan.pose.scale});
+        }
+    }
+    if (shapes.empty()) throw Error("“" + scene.at(plan.swarm).name + "” shows no shape at this frame.");
+    return shapes;
+}
+
 }  // namespace
 
 InstancesShown instancesShown(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Store& store,
                               Progress& progress) {
-    if (!scene.find(swarm)) throw Error("The swarm it stands on was deleted; choose another one.");
-    PlanOptions whole;
-    whole.projectFolder = options.projectFolder;
-    const Plan plan = prepare(scene, swarm, frame, whole, store, progress);
+    const Plan plan = wholeOf(scene, swarm, frame, options, store, progress);
     const std::function<std::shared_ptr<const Homes>()> make = [&] {
         return std::make_shared<const Homes>(inWorld(scene, plan, store, progress));
     };
@@ -47,6 +74,18 @@ InstancesShown instancesShown(const Scene& scene, ObjectId swarm, double frame, 
     key.add("instances");
     key.add(plan.hash);
     return {plan.hash ? store.get<Homes>(key.value(), make, [](const Homes& h) { return h.bytes(); }) : make(), plan.hash};
+}
+
+ShownShapes shapesShown(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Store& store, Progress& progress) {
+    const Plan plan = wholeOf(scene, swarm, frame, options, store, progress);
+    const std::function<std::shared_ptr<const StandingShapes>()> make = [&] {
+        return std::make_shared<const StandingShapes>(shapesInWorld(scene, plan, store, progress));
+    };
+    ContentHash key;
+    key.add("shapes shown");
+    key.add(plan.hash);
+    const auto bytes = [](const StandingShapes& shapes) { return shapes.size() * sizeof(StandingShape); };
+    return {plan.hash ? store.get<StandingShapes>(key.value(), make, bytes) : make(), plan.hash};
 }
 
 void addPose(ContentHash& hash, const WorldPose& pose) {

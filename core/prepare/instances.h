@@ -5,6 +5,7 @@
 #include "core/base/content_hash.h"
 #include "core/base/world_pose.h"
 #include "core/prepare/prepare.h"
+#include "core/scene/rail_source.h"
 #include "core/shape/homes.h"
 
 namespace gswarm {
@@ -19,6 +20,9 @@ struct InstancesShown {
 /// by the hash. Throws Error if the swarm was deleted or shows none at this frame.
 InstancesShown instancesShown(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Store& store,
                               Progress& progress);
+
+/// What it shows there: the shapes of the stock, lights left out. Throws Error as instancesShown does.
+ShownShapes shapesShown(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, Store& store, Progress& progress);
 
 /// Takes a pose into a hash.
 void addPose(ContentHash& hash, const WorldPose& pose);

@@ -12,13 +12,13 @@
 #include "core/base/text.h"
 #include "core/memory/memory.h"
 #include "core/prepare/backdrops.h"
+#include "core/prepare/carried.h"
 #include "core/prepare/homes.h"
 #include "core/prepare/instances.h"
 #include "core/prepare/rail_plan.h"
 #include "core/prepare/stock.h"
 #include "core/prepare/whole.h"
 #include "core/provide/placing.h"
-#include "core/provide/shapes.h"
 #include "core/provide/store.h"
 #include "core/resolve/resolve.h"
 
@@ -74,6 +74,7 @@ void addStart(ContentHash& hash, const Scene& scene, const Object& swarm, const 
         hash.add(backdrop.meshes->hash);
         addPose(hash, backdrop.pose);
         hash.add(std::uint64_t{backdrop.dimmed});
+        hash.add(std::uint64_t{backdrop.alone});
     }
 }
 
@@ -202,7 +203,7 @@ Plan prepareWith(const Scene& scene, ObjectId swarmId, double frame, const PlanO
     if (swarm.list("namedValues").size() > mostNamedValues)
         throw Error("“" + swarm.name + "” has more named values than the limit of " + std::to_string(mostNamedValues) + "; delete some.");
     const Object& formation = formationOf(scene, swarm);
-    const Shapes shapes(scene, frame, options.projectFolder, store, progress);
+    const Shapes shapes = shapesAt(scene, frame, options, store, progress);
     Plan plan;
     plan.swarm = swarmId;
     plan.moment = momentAt(scene, frame);
@@ -215,7 +216,7 @@ Plan prepareWith(const Scene& scene, ObjectId swarmId, double frame, const PlanO
     plan.homes = plan.home.bounds;
     Looks looks(scene, swarmId, frame, options.projectFolder, store);
     plan.stock = prepareStock(scene, swarm, frame, shapes, plan.home, looks);
-    plan.backdrops = backdropsOf(scene, swarmId, frame, shapes, looks, store);
+    if (options.backdrops) plan.backdrops = backdropsOf(scene, swarmId, frame, shapes, looks, store, plan.notes);
     for (const ObjectId id : swarm.list("namedValues"))
         plan.named.push_back({id, resolve(scene, scene.at(id).part("value"), frame).as<NamedValue>().standard});
     addExtras(scene, swarm, plan);

@@ -2,12 +2,12 @@
 #include <atomic>
 
 #include "core/base/error.h"
+#include "core/prepare/carried.h"
 #include "core/prepare/homes.h"
 #include "core/prepare/instances.h"
 #include "core/prepare/prepare.h"
 #include "core/prepare/rail_plan.h"
 #include "core/provide/placing.h"
-#include "core/provide/shapes.h"
 #include "core/provide/store.h"
 #include "core/resolve/resolve.h"
 #include "core/scene/address.h"
@@ -91,7 +91,7 @@ RailSource railSourceOf(const Scene& scene, ObjectId swarm, double frame, const 
     source.swarm = poseAt(scene, swarm, frame, store);
     source.progress = &progress;
     const auto hash = source.hash = std::make_shared<ContentHash>();
-    const auto shapes = std::make_shared<Shapes>(scene, frame, options.projectFolder, store, progress);
+    const auto shapes = std::make_shared<Shapes>(shapesAt(scene, frame, options, store, progress));
     source.shape = [&scene, shapes, hash](ObjectId id) {
         present(scene, id, "shape");
         auto made = shapes->get(id);
@@ -100,6 +100,12 @@ RailSource railSourceOf(const Scene& scene, ObjectId swarm, double frame, const 
     };
     source.instances = [&scene, &store, &progress, frame, options, hash](ObjectId other) {
         return instancesOf(scene, other, frame, options, store, progress, *hash);
+    };
+    source.shown = [&scene, &store, &progress, frame, options, hash](ObjectId other) {
+        present(scene, other, "swarm");
+        const ShownShapes shown = shapesShown(scene, other, frame, options, store, progress);
+        hash->add(shown.hash ? shown.hash : once());
+        return shown;
     };
     source.homes = [&scene, &store, &progress, swarm, frame, options, hash](ObjectId formation) {
         return homesOf(scene, swarm, formation, frame, options, store, progress, *hash);

@@ -29,9 +29,18 @@ std::uint64_t Shapes::hashOf(const Object& shape, int depth) const {
     ContentHash hash;
     hash.add(resolve(scene_, part, frame_).hash);
     hash.add(filesHash(part, folder_, store_.fileHashes()));
-    for (const Value& value : part.values)
-        if (const auto* other = std::get_if<ObjectId>(&value); other && scene_.find(*other)) hash.add(hashOf(scene_.at(*other), depth + 1));
+    for (const Value& value : part.values) {
+        const auto* other = std::get_if<ObjectId>(&value);
+        if (!other || !scene_.find(*other)) continue;
+        hash.add(other->type() == ObjectType::swarm ? carried(*other).hash : hashOf(scene_.at(*other), depth + 1));
+    }
     return hash.value();
+}
+
+const CarriedSwarm& Shapes::carried(ObjectId swarm) const {
+    if (!carriedBy_) throw Error("A shape that a swarm carries can't be used here; choose another one.");
+    const auto found = carried_.find(swarm);
+    return found != carried_.end() ? found->second : carried_.emplace(swarm, carriedBy_(swarm)).first->second;
 }
 
 std::shared_ptr<const ShapeMeshes> Shapes::get(ObjectId id) const {
@@ -42,7 +51,8 @@ std::shared_ptr<const ShapeMeshes> Shapes::get(ObjectId id) const {
         const std::function<std::shared_ptr<const ShapeMeshes>()> make = [&] {
             const ResolvedPart maker = resolve(scene_, shape->part("maker"), frame_);
             progress_.say(shape->name + ": making the shape");
-            const ShapeSource source{folder_, [this](ObjectId other) { return get(other); }, &progress_};
+            const ShapeSource source{folder_, [this](ObjectId other) { return get(other); },
+                                     [this](ObjectId swarm) { return carried(swarm); }, &progress_};
             auto made = std::make_shared<ShapeMeshes>(makeShape(static_cast<const ShapeKind&>(*maker.kind), maker.data.get(), source));
             made->hash = key;
             return std::shared_ptr<const ShapeMeshes>(std::move(made));

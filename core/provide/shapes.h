@@ -1,4 +1,6 @@
 #pragma once
+#include <map>
+
 #include "core/provide/store.h"
 #include "core/scene/scene.h"
 #include "core/shape/pieces.h"
@@ -10,11 +12,20 @@ namespace gswarm {
 using PieceSet = std::vector<std::shared_ptr<const ShapeMeshes>>;
 
 /// Makes a scene's shapes at one frame and keeps them in the store, by all that goes into them: their numbers, files and
-/// the shapes that they are made from.
+/// the shapes that they are made from. One thread at a time.
 class Shapes {
   public:
-    Shapes(const Scene& scene, double frame, std::filesystem::path projectFolder, Store& store, Progress& progress)
-        : scene_(scene), frame_(frame), folder_(std::move(projectFolder)), store_(store), progress_(progress) {}
+    /// Evaluates a swarm that carries a mesh at the frame.
+    using CarriedBy = std::function<CarriedSwarm(ObjectId swarm)>;
+
+    /// Without `carried` those that swarms carry can't be made.
+    Shapes(const Scene& scene, double frame, std::filesystem::path projectFolder, Store& store, Progress& progress, CarriedBy carried = {})
+        : scene_(scene),
+          frame_(frame),
+          folder_(std::move(projectFolder)),
+          store_(store),
+          progress_(progress),
+          carriedBy_(std::move(carried)) {}
 
     /// Throws Error with the shape's name if it is gone or can't be made.
     std::shared_ptr<const ShapeMeshes> get(ObjectId shape) const;
@@ -22,12 +33,15 @@ class Shapes {
 
   private:
     std::uint64_t hashOf(const Object& shape, int depth) const;
+    const CarriedSwarm& carried(ObjectId swarm) const;
 
     const Scene& scene_;
     double frame_;
     std::filesystem::path folder_;
     Store& store_;
     Progress& progress_;
+    CarriedBy carriedBy_;
+    mutable std::map<ObjectId, CarriedSwarm> carried_;  ///< those that were asked for
 };
 
 }  // namespace gswarm

@@ -157,6 +157,10 @@ class Describe {
     /// Plain trade words that people bring, by which the kind is found too.
     Describe& found(const char* words) { return kind_.words = words, *this; }
     Describe& needs(Needs what) { return last().needs = what, *this; }
+    /// A reference that nobody needs to set.
+    Describe& optional() { return last().optional = true, *this; }
+    /// A reference that begins with a named value of this name, made where the swarm has none that is called so.
+    Describe& begins(const char* named) { return last().begins = named, *this; }
     Describe& hard(double low, double high) { return last().hard = {low, high}, *this; }
     Describe& unit(const char* unit) { return last().unit = unit, *this; }
     Describe& label(const char* label) { return last().label = label, *this; }

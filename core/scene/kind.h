@@ -76,6 +76,8 @@ struct Parameter {
     std::vector<Choice> choices;
     std::vector<ObjectType> references;  ///< allowed types
     Needs needs = Needs::anything;       ///< of a shape
+    bool optional = false;               ///< a reference that does well without: nothing is put in for a start
+    std::string begins;                  ///< the named value that is made for a reference to begin with
     std::vector<Condition> when;         ///< all must hold
     bool lines = false;                  ///< a text of several lines
     bool families = false;               ///< a text that names an installed font

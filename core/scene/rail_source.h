@@ -15,6 +15,14 @@ namespace gswarm {
 
 struct Homes;
 struct ShapeMeshes;
+struct StandingShape;
+
+/// All that another swarm shows at a frame, in the world and in number order, and a hash of what this depends on; 0 where that can't
+/// be told.
+struct ShownShapes {
+    std::shared_ptr<const std::vector<StandingShape>> shapes;
+    std::uint64_t hash = 0;
+};
 
 /// The swarm's stock as results number it: for each entry its first variant and how many it has.
 struct StockTold {
@@ -38,6 +46,8 @@ class RailSource {
     std::function<std::shared_ptr<const ShapeMeshes>(ObjectId)> shape;
     /// Where the shown instances of another swarm are, in the world.
     std::function<std::shared_ptr<const Homes>(ObjectId swarm)> instances;
+    /// What another swarm shows.
+    std::function<ShownShapes(ObjectId swarm)> shown;
     /// The homes of a formation in the space of its swarm, in number order.
     std::function<std::shared_ptr<const Homes>(ObjectId formation)> homes;
     /// Where a zone, swarm, camera or light stands.

@@ -12,7 +12,7 @@
 namespace gswarm {
 namespace {
 
-constexpr double mostElements = 60e6;
+constexpr double mostRows = 60e6;
 
 enum class Form { text, little, big };
 
@@ -65,7 +65,7 @@ struct PlyReader {
                 formed = true;
             } else if (w[0] == "element" && w.size() == 3) {
                 const auto count = wholeNumberIn(w[2]);
-                if (!count || *count < 0 || static_cast<double>(*count) > mostElements)
+                if (!count || *count < 0 || static_cast<double>(*count) > mostRows)
                     throw Error("names a count of " + quotedPiece(w[1]) + " that is none or too large");
                 elements.push_back({std::string(w[1]), static_cast<std::size_t>(*count), {}});
             } else if (w[0] == "property" && !elements.empty() && (w.size() == 3 || (w.size() == 5 && w[1] == "list"))) {

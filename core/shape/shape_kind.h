@@ -6,6 +6,7 @@
 
 #include "core/base/progress.h"
 #include "core/scene/describe.h"
+#include "core/shape/carried.h"
 #include "core/shape/curve.h"
 #include "core/shape/mesh.h"
 
@@ -37,6 +38,8 @@ struct ShapeSource {
     std::filesystem::path projectFolder;
     /// Another shape, made already. Throws Error if there is none.
     std::function<std::shared_ptr<const ShapeMeshes>(ObjectId)> shape;
+    /// What a swarm makes of the mesh on whose corners it stands. Throws Error if there is none.
+    std::function<CarriedSwarm(ObjectId swarm)> carried;
     Progress* progress = nullptr;  ///< long work checks it; may be null
 };
 
@@ -45,6 +48,8 @@ struct ShapeKind : Kind {
     bool curves = false;  ///< has curves that instances can stand along
     bool surface = true;  ///< has a surface of its own; a curve's rod is none
     bool closed = true;   ///< its surface has an inside
+    /// The swarm that carries it, for shapes that are seen where that swarm stands.
+    std::function<ObjectId(const void*)> carrier;
     /// Throws Error if a file is missing or damaged, or another shape is.
     std::function<ShapeForm(const void*, int detail, const ShapeSource&)> make;
 };
@@ -114,6 +119,6 @@ ShapeMeshes makeShape(const ShapeKind& kind, const void* data, const ShapeSource
 
 extern const ShapeKind boxShape, ballShape, geodesicBallShape, regularSolidShape, tubeShape, coneShape, ringShape, discShape, cardShape;
 extern const ShapeKind lineShape, pathShape, circleShape, helixShape;
-extern const ShapeKind letteringShape, artworkShape, meshFileShape, clippedShape, dualShape, revolvedShape, sweptShape;
+extern const ShapeKind letteringShape, artworkShape, meshFileShape, clippedShape, dualShape, revolvedShape, sweptShape, membraneShape;
 
 }  // namespace gswarm
