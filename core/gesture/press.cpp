@@ -56,7 +56,7 @@ void prepare(Press& press, const RailSource& source) {
         ContentHash key;
         key.add("ray tree");
         key.add(meshes.hash);
-        return source.keptAs<RayTree>(key.value(), meshes.mesh().triangleCount() * 100, [&] { return RayTree(meshes.mesh()); });
+        return source.keptAs<RayTree>(key.value(), meshes.mesh().triangleCount() * 100, [&] { return RayTree(meshes.mesh(), true); });
     };
     const auto make = [&] { return RayTargets(std::move(shapes), treeOf); };
     ContentHash key;

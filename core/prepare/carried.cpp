@@ -1,6 +1,6 @@
 #include "core/prepare/carried.h"
 
-#include <atomic>
+#include <algorithm>
 #include <cmath>
 
 #include "core/base/error.h"
@@ -15,9 +15,9 @@
 namespace gswarm {
 namespace {
 
-/// The mesh on whose corners a swarm stands, with what stays the same of it.
-std::shared_ptr<const CarriedRest> restOf(const Scene& scene, const Object& swarm, double frame, const PlanOptions& options, Store& store,
-                                          Progress& progress) {
+/// The meshes of those on whose corners a swarm stands, with what stays the same of them.
+std::shared_ptr<CarriedMeshes> meshesOf(const Scene& scene, const Object& swarm, double frame, const PlanOptions& options, Store& store,
+                                        Progress& progress) {
     const Object& formation = scene.at(referenceOf(swarm.part("place"), "formation"));
     const ResolvedPart rule = resolve(scene, formation.part("formation"), frame);
     const auto& kind = static_cast<const FormationKind&>(*rule.kind);
@@ -26,43 +26,73 @@ std::shared_ptr<const CarriedRest> restOf(const Scene& scene, const Object& swar
         throw Error("“" + swarm.name + "” does not stand on the corners of a mesh; choose “Faces and corners” as its formation, one for " +
                     "every corner.");
     const auto base = shapesAt(scene, frame, options, store, progress).get(shape);
-    const std::function<std::shared_ptr<const CarriedRest>()> make = [&] {
-        progress.say(swarm.name + ": taking up the mesh that it carries");
-        return std::make_shared<const CarriedRest>(carriedRest(base));
-    };
     ContentHash key;
-    key.add("carried rest");
+    key.add("carried");
     key.add(base->hash);
-    return store.get<CarriedRest>(key.value(), make, [](const CarriedRest& rest) {
-        return rest.places.size() * sizeof rest.places[0] + (rest.corner.size() + rest.ring.size() + rest.ringStart.size()) * 4;
+    // What it holds of the last few frames changes all the time; it is the same for whoever asks.
+    struct Kept {
+        std::shared_ptr<CarriedMeshes> meshes;
+    };
+    const std::function<std::shared_ptr<const Kept>()> make = [&] {
+        progress.say(swarm.name + ": taking up the mesh that it carries");
+        return std::make_shared<const Kept>(Kept{std::make_shared<CarriedMeshes>(std::make_shared<const CarriedRest>(carriedRest(base)))});
+    };
+    return store
+        .get<Kept>(key.value(), make,
+                   [](const Kept& kept) {
+                       const Mesh& mesh = kept.meshes->rest().base->mesh();
+                       constexpr std::size_t frames = 4;
+                       return kept.meshes->rest().bytes() + frames * (mesh.positions.size() * 44 + mesh.triangles.size() * 5);
+                   })
+        ->meshes;
+}
+
+/// Whether a gesture of the rail may colour.
+bool colours(const Scene& scene, const Object& swarm, double frame) {
+    const auto& rail = swarm.list("rail");
+    return std::any_of(rail.begin(), rail.end(), [&](ObjectId entry) {
+        const Object* gesture = scene.find(referenceOf(scene.at(entry).part("entry"), "gesture"));
+        if (!gesture) return false;
+        const auto& channels = gestureKindOf(gesture->part("change")).channels;
+        return std::find(channels.begin(), channels.end(), "colour") != channels.end() &&
+               switchAt(scene, gesture->part("change"), "colour", frame);
     });
 }
 
-Carried carriedBy(const Plan& plan, std::shared_ptr<const CarriedRest> rest, Store& store, const Progress& progress) {
-    Carried carried(std::move(rest));
-    const std::size_t corners = carried.x.size();
-    std::vector<glm::vec4> colours(corners, glm::vec4(1));
-    std::atomic<bool> coloured = false;
+void fill(const Plan& plan, const CarriedRest& rest, bool coloured, Store& store, const Progress& progress, Carried& carried) {
+    const std::size_t corners = rest.places.size();
+    const std::vector<std::uint32_t>& elements = plan.home.stored->element;
+    const auto atRest = [&](std::size_t corner) {
+        carried.x[corner] = rest.places[corner].x;
+        carried.y[corner] = rest.places[corner].y;
+        carried.z[corner] = rest.places[corner].z;
+    };
+    if (static_cast<std::size_t>(plan.count) < corners)
+        for (std::size_t c = 0; c < corners; ++c) atRest(c);
+    if (coloured) carried.colours.assign(corners, glm::vec4(1));
     forRanges(static_cast<std::size_t>(plan.blocks()), 1, [&](std::size_t first, std::size_t end) {
         FlowSpace& space = store.spaces().local();
         for (std::size_t b = first; b < end && !progress.cancelled(); ++b) {
             runBlock(plan, static_cast<int>(b), space);
             const Block& block = space.block;
-            if (space.effect.used[colourEffect]) coloured = true;
             for (int i = 0; i < block.count; ++i) {
-                const std::size_t corner = plan.home.elementOf(block.first + i);
-                const float sum = block.position.x[i] + block.position.y[i] + block.position.z[i];
-                if (corner >= corners || block.shown[i] == 0 || !(std::abs(sum) < 1e30f)) continue;
-                carried.x[corner] = block.position.x[i];
-                carried.y[corner] = block.position.y[i];
-                carried.z[corner] = block.position.z[i];
-                colours[corner] = {block.colour.x[i], block.colour.y[i], block.colour.z[i], block.colour.w[i]};
+                const std::size_t corner = elements[static_cast<std::size_t>(block.first + i)];
+                if (corner >= corners) continue;
+                const float x = block.position.x[i], y = block.position.y[i], z = block.position.z[i];
+                if (block.shown[i] == 0 || !(std::abs(x + y + z) < 1e30f)) {
+                    atRest(corner);
+                    continue;
+                }
+                carried.x[corner] = x;
+                carried.y[corner] = y;
+                carried.z[corner] = z;
             }
+            for (int i = 0; coloured && i < block.count; ++i)
+                if (const std::size_t corner = elements[static_cast<std::size_t>(block.first + i)]; corner < corners)
+                    carried.colours[corner] = {block.colour.x[i], block.colour.y[i], block.colour.z[i], block.colour.w[i]};
         }
     });
     progress.check();
-    if (coloured) carried.colours = std::move(colours);
-    return carried;
 }
 
 }  // namespace
@@ -79,14 +109,18 @@ Shapes shapesAt(const Scene& scene, double frame, const PlanOptions& options, St
                 PlanOptions options;
                 options.projectFolder = folder;
                 options.backdrops = false;
-                auto rest = restOf(scene, *swarm, frame, options, store, progress);
+                const auto meshes = meshesOf(scene, *swarm, frame, options, store, progress);
                 auto plan = std::make_shared<const Plan>(prepare(scene, id, frame, options, store, progress));
                 ContentHash hash;
                 hash.add("carried");
                 hash.add(plan->hash);
-                hash.add(rest->base->hash);
-                return CarriedSwarm{plan->hash ? hash.value() : 0,
-                                    [plan, rest, &store, &progress] { return carriedBy(*plan, rest, store, progress); }};
+                hash.add(meshes->rest().base->hash);
+                const std::uint64_t key = plan->hash ? hash.value() : 0;
+                const bool coloured = colours(scene, *swarm, frame);
+                return CarriedSwarm{
+                    key, [=, &store, &progress] {
+                        return meshes->get(key, [&](Carried& carried) { fill(*plan, meshes->rest(), coloured, store, progress, carried); });
+                    }};
             }};
 }
 

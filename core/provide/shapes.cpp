@@ -47,12 +47,14 @@ std::shared_ptr<const ShapeMeshes> Shapes::get(ObjectId id) const {
     const Object* shape = scene_.find(id);
     if (!shape) throw Error("The shape was deleted; choose another one.");
     try {
+        const Part& part = shape->part("maker");
+        if (const auto& carrier = static_cast<const ShapeKind&>(*part.kind).carrier)
+            return carried(carrier(resolve(scene_, part, frame_).data.get())).meshes();
         const std::uint64_t key = hashOf(*shape, 0);
         const std::function<std::shared_ptr<const ShapeMeshes>()> make = [&] {
-            const ResolvedPart maker = resolve(scene_, shape->part("maker"), frame_);
+            const ResolvedPart maker = resolve(scene_, part, frame_);
             progress_.say(shape->name + ": making the shape");
-            const ShapeSource source{folder_, [this](ObjectId other) { return get(other); },
-                                     [this](ObjectId swarm) { return carried(swarm); }, &progress_};
+            const ShapeSource source{folder_, [this](ObjectId other) { return get(other); }, &progress_};
             auto made = std::make_shared<ShapeMeshes>(makeShape(static_cast<const ShapeKind&>(*maker.kind), maker.data.get(), source));
             made->hash = key;
             return std::shared_ptr<const ShapeMeshes>(std::move(made));

@@ -3,6 +3,7 @@
 
 #include "core/provide/store.h"
 #include "core/scene/scene.h"
+#include "core/shape/carried.h"
 #include "core/shape/pieces.h"
 #include "core/shape/shape_kind.h"
 

@@ -73,7 +73,6 @@ CarriedRest carriedRest(std::shared_ptr<const ShapeMeshes> base) {
             spans[at[with[mesh.triangles[t + k]]]++] = {corner(k + 1), corner(k + 2)};
         }
     CarriedRest rest;
-    rest.ringStart.push_back(0);
     std::array<std::vector<std::uint32_t>, CarriedRest::row> rings;
     std::vector<Span> around;
     for (std::size_t first = 0; first < vertices; first += CarriedRest::row) {
@@ -87,22 +86,55 @@ CarriedRest carriedRest(std::shared_ptr<const ShapeMeshes> base) {
             addRing(around, own[k], rings[k]);
             longest = std::max(longest, rings[k].size());
         }
-        for (std::size_t n = 0; n < longest; ++n)
-            for (std::size_t k = 0; k < CarriedRest::row; ++k) rest.ring.push_back(n < rings[k].size() ? rings[k][n] : own[k]);
-        rest.ringStart.push_back(static_cast<std::uint32_t>(rest.ring.size() / CarriedRest::row));
+        rest.rings.push_back({static_cast<std::uint32_t>(rest.ring.size()), static_cast<std::uint32_t>(longest), 0});
+        for (std::size_t n = 0; n < longest; ++n) {
+            std::array<std::uint32_t, CarriedRest::row> place;
+            bool follow = n < 64;
+            for (std::size_t k = 0; k < CarriedRest::row; ++k) {
+                place[k] = n < rings[k].size() ? rings[k][n] : own[k];
+                follow = follow && place[k] == place[0] + k;
+            }
+            rest.ring.insert(rest.ring.end(), place.begin(), follow ? place.begin() + 1 : place.end());
+            if (follow) rest.rings.back().straight |= std::uint64_t{1} << n;
+        }
     }
     rest.places = std::move(topology.places);
     rest.base = std::move(base);
     return rest;
 }
 
-Carried::Carried(std::shared_ptr<const CarriedRest> from) : rest(std::move(from)) {
-    for (Column* column : {&x, &y, &z}) column->resize(rest->places.size());
-    for (std::size_t c = 0; c < rest->places.size(); ++c) {
-        x[c] = rest->places[c].x;
-        y[c] = rest->places[c].y;
-        z[c] = rest->places[c].z;
+std::size_t CarriedRest::bytes() const {
+    return places.size() * sizeof places[0] + (corner.size() + ring.size()) * sizeof ring[0] + rings.size() * sizeof rings[0];
+}
+
+std::shared_ptr<const ShapeMeshes> CarriedMeshes::get(std::uint64_t hash, const std::function<void(Carried&)>& fill) {
+    constexpr std::size_t most = 4;
+    Carried carried;
+    Mesh memory;
+    {
+        const std::lock_guard lock(mutex_);
+        for (const Made& made : made_)
+            if (hash != 0 && made.hash == hash) return made.meshes;
+        std::swap(carried, columns_);
+        const auto unused = std::find_if(made_.begin(), made_.end(), [](const Made& m) { return m.meshes.use_count() == 1; });
+        if (unused != made_.end() && made_.size() >= 2) {
+            unused->meshes = nullptr;
+            if (unused->mesh.use_count() == 1) memory = std::move(*unused->mesh);
+            made_.erase(unused);
+        }
     }
+    for (auto* column : {&carried.x, &carried.y, &carried.z}) column->resize(rest_->places.size());
+    carried.colours.clear();
+    fill(carried);
+    auto meshes = std::make_shared<ShapeMeshes>();
+    const auto mesh = std::make_shared<Mesh>(carriedMesh(*rest_, carried, std::move(memory), meshes->bounds));
+    meshes->level.fill(mesh);
+    meshes->hash = hash;
+    const std::lock_guard lock(mutex_);
+    std::swap(carried, columns_);
+    if (made_.size() >= most) made_.erase(made_.begin());
+    made_.push_back({hash, mesh, meshes});
+    return meshes;
 }
 
 }  // namespace gswarm

@@ -14,7 +14,7 @@ std::shared_ptr<const Mesh> finished(Mesh mesh) {
     for (const auto& p : mesh.positions)
         if (!std::isfinite(p.x) || !std::isfinite(p.y) || !std::isfinite(p.z))
             throw Error("It has a corner at a place that is not a valid number; change its sizes.");
-    if (mesh.tangents.size() != mesh.positions.size()) addTangents(mesh);
+    addTangents(mesh);
     return std::make_shared<const Mesh>(std::move(mesh));
 }
 

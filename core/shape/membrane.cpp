@@ -1,7 +1,6 @@
 // A mesh whose corners a swarm carries.
 #include <algorithm>
 
-#include "core/base/error.h"
 #include "core/base/parallel.h"
 #include "core/shape/carried.h"
 #include "core/shape/shape_kind.h"
@@ -25,6 +24,11 @@ HWY_INLINE Vector cornersAt(const Carried& carried, const std::uint32_t* which) 
     return {hn::GatherIndex(Floats(), carried.x.data(), index), hn::GatherIndex(Floats(), carried.y.data(), index),
             hn::GatherIndex(Floats(), carried.z.data(), index)};
 }
+/// The same where they follow each other, which is most of the time and much quicker.
+HWY_INLINE Vector cornersFrom(const Carried& carried, std::uint32_t first) {
+    return {hn::LoadU(Floats(), carried.x.data() + first), hn::LoadU(Floats(), carried.y.data() + first),
+            hn::LoadU(Floats(), carried.z.data() + first)};
+}
 /// Those of the vertices that there are, three numbers each.
 HWY_INLINE Vector loadTriples(const glm::vec3* from, int count) {
     Vector v;
@@ -42,31 +46,46 @@ HWY_INLINE void storeTriples(const Vector& v, int count, glm::vec3* to) {
     std::copy_n(all, 3 * count, numbers);
 }
 
-/// The sum of a face's normals around vertices, each weighted by its angle there.
-HWY_INLINE Vector normalsAround(const Carried& carried, const Vector& own, const std::uint32_t* ring, std::size_t length) {
+/// 1 / sqrt of a positive number, error below 5e-6: a first guess from its bits (C. Lomont, Fast inverse square root, 2003) and two
+/// steps of Newton, the same on every processor.
+HWY_INLINE F inverseRoot(F x) {
+    using hn::Mul, hn::Sub;
+    const F half = Mul(x, number(0.5f));
+    F y = hn::BitCast(Floats(), hn::Sub(hn::Set(Words(), 0x5F375A86u), hn::ShiftRight<1>(hn::BitCast(Words(), x))));
+    for (int k = 0; k < 2; ++k) y = Mul(y, Sub(number(1.5f), Mul(Mul(half, y), y)));
+    return y;
+}
+
+/// acos(c) / sqrt(1 − c²) for c in 0 … 1: a polynomial through the nodes of Chebyshev, error below 8e-7.
+HWY_INLINE F angleBySine(F c) {
+    constexpr float terms[] = {0.135951283f, -0.323932017f, 0.509054596f, -0.648626993f, 0.78329788f, -0.999903565f, 1.57079558f};
+    F p = number(-0.0266371514f);
+    for (const float term : terms) p = hn::Add(hn::Mul(p, c), number(term));
+    return p;
+}
+
+/// The sum of the faces' normals around vertices, each weighted by its angle there: of unit sides, the cross product is as long as
+/// the sine of the angle.
+HWY_INLINE Vector normalsAround(const Carried& carried, const Vector& own, const CarriedRest::Ring& around, const std::uint32_t* ring,
+                                int k) {
     using hn::Add, hn::Mul;
-    const F zero = hn::Zero(Floats()), one = number(1), half = number(1.57079632679f);
-    Vector sum{zero, zero, zero};
-    Vector before{zero, zero, zero};
-    for (std::size_t n = 0; n < length; ++n) {
-        const Vector after = difference(cornersAt(carried, ring + CarriedRest::row * n), own);
+    const F zero = hn::Zero(Floats()), one = number(1);
+    Vector sum{zero, zero, zero}, before = sum;
+    for (std::uint32_t n = 0; n < around.length; ++n) {
+        const bool follow = n < 64 && (around.straight >> n & 1);
+        Vector after = difference(follow ? cornersFrom(carried, *ring + static_cast<std::uint32_t>(k)) : cornersAt(carried, ring + k), own);
+        ring += follow ? 1 : CarriedRest::row;
+        // Of no length where it leads to the vertex itself: then the scale does not matter.
+        const F scale = inverseRoot(hn::Max(dot(after, after), number(1e-30f)));
+        after = {Mul(after.x, scale), Mul(after.y, scale), Mul(after.z, scale)};
         const Vector face = crossed(before, after);
-        const F area = hn::Sqrt(dot(face, face)), cosine = dot(before, after);
-        // The angle is the arc tangent of area by cosine: by the smaller of both, so that it is as exact at any angle.
-        const F size = hn::Abs(cosine), larger = hn::Max(hn::Max(area, size), number(1e-30f));
-        const F part = hn::Div(hn::Min(area, size), larger), square = Mul(part, part);
-        // Abramowitz and Stegun 4.4.49 on 0 … 1, error below 2e-8 before rounding.
-        F p = Add(Mul(square, number(0.0028662257f)), number(-0.0161657367f));
-        p = Add(Mul(p, square), number(0.0429096138f));
-        p = Add(Mul(p, square), number(-0.0752896400f));
-        p = Add(Mul(p, square), number(0.1065626393f));
-        p = Add(Mul(p, square), number(-0.1420889944f));
-        p = Add(Mul(p, square), number(0.1999355085f));
-        p = Add(Mul(p, square), number(-0.3333314528f));
-        F angle = Mul(Add(Mul(p, square), one), part);
-        angle = hn::IfThenElse(hn::Gt(area, size), hn::Sub(half, angle), angle);
-        angle = hn::IfThenElse(hn::Lt(cosine, zero), hn::Sub(number(3.14159265359f), angle), angle);
-        const F weight = hn::IfThenElseZero(hn::Gt(area, zero), hn::Div(angle, hn::Max(area, number(1e-37f))));
+        const F cosine = dot(before, after);
+        F weight = angleBySine(hn::Min(hn::Abs(cosine), one));
+        const auto obtuse = hn::Lt(cosine, zero);
+        if (!hn::AllFalse(Floats(), obtuse)) {
+            const F sine = inverseRoot(hn::Max(hn::Sub(one, Mul(cosine, cosine)), number(1e-10f)));
+            weight = hn::IfThenElse(obtuse, hn::Sub(Mul(number(3.14159265359f), sine), weight), weight);
+        }
         sum = {Add(sum.x, Mul(face.x, weight)), Add(sum.y, Mul(face.y, weight)), Add(sum.z, Mul(face.z, weight))};
         before = after;
     }
@@ -75,23 +94,32 @@ HWY_INLINE Vector normalsAround(const Carried& carried, const Vector& own, const
 
 HWY_INLINE Vector unitOr(const Vector& v, const Vector& otherwise) {
     const F length2 = dot(v, v), scale = hn::Div(number(1), hn::Sqrt(hn::Max(length2, number(1e-37f))));
-    const auto none = hn::Le(length2, number(1e-30f));
+    const auto none = hn::Le(length2, number(1e-20f));
     return {hn::IfThenElse(none, otherwise.x, hn::Mul(v.x, scale)), hn::IfThenElse(none, otherwise.y, hn::Mul(v.y, scale)),
             hn::IfThenElse(none, otherwise.z, hn::Mul(v.z, scale))};
 }
 
-void membraneLanes(const Carried& carried, const Mesh& base, std::size_t firstRow, std::size_t endRow, Mesh& out) {
+void membraneLanes(const CarriedRest& rest, const Carried& carried, std::size_t firstRow, std::size_t endRow, Mesh& out, Bounds& bounds) {
     using hn::Mul, hn::Sub;
-    const CarriedRest& rest = *carried.rest;
+    const Mesh& base = rest.base->mesh();
+    Vector low{number(1e30f), number(1e30f), number(1e30f)}, high{hn::Neg(low.x), hn::Neg(low.y), hn::Neg(low.z)};
     for (std::size_t row = firstRow; row < endRow; ++row) {
-        const std::uint32_t* ring = rest.ring.data() + CarriedRest::row * rest.ringStart[row];
-        const std::size_t length = rest.ringStart[row + 1] - rest.ringStart[row];
+        const CarriedRest::Ring& around = rest.rings[row];
+        const std::uint32_t* ring = rest.ring.data() + around.start;
         for (int k = 0; k < static_cast<int>(CarriedRest::row); k += lanes()) {
             const std::size_t v = CarriedRest::row * row + static_cast<std::size_t>(k);
             if (v >= base.positions.size()) break;
             const int here = static_cast<int>(std::min<std::size_t>(static_cast<std::size_t>(lanes()), base.positions.size() - v));
             const Vector own = cornersAt(carried, rest.corner.data() + v);
-            const Vector normal = unitOr(normalsAround(carried, own, ring + k, length), loadTriples(base.normals.data() + v, here));
+            const Vector sum = normalsAround(carried, own, around, ring, k);
+            const F length2 = dot(sum, sum);
+            Vector normal;
+            if (hn::AllTrue(Floats(), hn::Gt(length2, number(1e-20f)))) {
+                const F scale = hn::Div(number(1), hn::Sqrt(length2));
+                normal = {Mul(sum.x, scale), Mul(sum.y, scale), Mul(sum.z, scale)};
+            } else {
+                normal = unitOr(sum, loadTriples(base.normals.data() + v, here));
+            }
             const Vector was = loadTriples(base.tangents.data() + v, here);
             const F along = dot(was, normal);
             // A tangent along the normal says nothing: any direction across is as good.
@@ -102,11 +130,18 @@ void membraneLanes(const Carried& carried, const Mesh& base, std::size_t firstRo
                        {number(1), zero, zero});
             const Vector tangent =
                 unitOr({Sub(was.x, Mul(normal.x, along)), Sub(was.y, Mul(normal.y, along)), Sub(was.z, Mul(normal.z, along))}, across);
+            // Rows are filled up with the last vertex, which is inside already.
+            low = {hn::Min(low.x, own.x), hn::Min(low.y, own.y), hn::Min(low.z, own.z)};
+            high = {hn::Max(high.x, own.x), hn::Max(high.y, own.y), hn::Max(high.z, own.z)};
             storeTriples(own, here, out.positions.data() + v);
             storeTriples(normal, here, out.normals.data() + v);
             storeTriples(tangent, here, out.tangents.data() + v);
         }
     }
+    const auto least = [](F v) { return hn::GetLane(hn::MinOfLanes(Floats(), v)); };
+    const auto most = [](F v) { return hn::GetLane(hn::MaxOfLanes(Floats(), v)); };
+    bounds.low = {least(low.x), least(low.y), least(low.z)};
+    bounds.high = {most(high.x), most(high.y), most(high.z)};
 }
 
 }  // namespace gswarm::HWY_NAMESPACE
@@ -116,20 +151,24 @@ HWY_AFTER_NAMESPACE();
 namespace gswarm {
 HWY_EXPORT(membraneLanes);
 
-Mesh carriedMesh(const Carried& carried) {
-    const CarriedRest& rest = *carried.rest;
+Mesh carriedMesh(const CarriedRest& rest, const Carried& carried, Mesh mesh, Bounds& bounds) {
     const Mesh& base = rest.base->mesh();
-    Mesh mesh;
-    mesh.uv = base.uv;
-    mesh.triangles = base.triangles;
-    mesh.faces = base.faces;
+    if (mesh.triangles.size() != base.triangles.size()) {
+        mesh.uv = base.uv;
+        mesh.triangles = base.triangles;
+        mesh.faces = base.faces;
+    }
     for (auto* column : {&mesh.positions, &mesh.normals, &mesh.tangents}) column->resize(base.positions.size());
-    if (!carried.colours.empty()) mesh.colours.resize(base.positions.size());
-    forRanges(rest.rows(), 256, [&](std::size_t first, std::size_t end) {
-        HWY_DYNAMIC_DISPATCH(membraneLanes)(carried, base, first, end, mesh);
+    mesh.colours.resize(carried.colours.empty() ? 0 : base.positions.size());
+    constexpr std::size_t grain = 256;  // rows
+    std::vector<Bounds> ranges((rest.rows() + grain - 1) / grain);
+    forEach(ranges.size(), [&](std::size_t range) {
+        const std::size_t first = grain * range, end = std::min(first + grain, rest.rows());
+        HWY_DYNAMIC_DISPATCH(membraneLanes)(rest, carried, first, end, mesh, ranges[range]);
         for (std::size_t v = CarriedRest::row * first; v < std::min(CarriedRest::row * end, mesh.colours.size()); ++v)
             mesh.colours[v] = carried.colours[rest.corner[v]];
     });
+    for (const Bounds& range : ranges) bounds.add(range.low), bounds.add(range.high);
     return mesh;
 }
 
@@ -139,20 +178,15 @@ struct Membrane {
     ObjectId swarm;
 };
 
-ShapeForm make(const Membrane& membrane, const ShapeSource& source) {
-    if (!membrane.swarm) throw Error("Choose the swarm that carries it: one that stands on every corner of a mesh.");
-    return {carriedMesh(source.carried(membrane.swarm).make()), {}, {}};
-}
-
 ShapeKind membraneKind() {
-    ShapeKind kind = makes(
-        DescribeShape<Membrane>("membrane", "Membrane", "A mesh whose corners a swarm carries")
-            .found("skin deform displace displacement vertices soft surface cloth relief terrain waves")
-            .reference("swarm", &Membrane::swarm, {ObjectType::swarm},
-                       "It stands on every corner of a mesh, and the membrane is that mesh, with each corner where its instance is. Where "
-                       "gestures colour the instances, they colour the membrane")
-            .label("Carried by"),
-        make);
+    DescribeShape<Membrane> d("membrane", "Membrane", "A mesh whose corners a swarm carries");
+    d.found("skin deform displace displacement vertices soft surface cloth relief terrain waves")
+        .reference("swarm", &Membrane::swarm, {ObjectType::swarm},
+                   "It stands on every corner of a mesh, and the membrane is that mesh, with each corner where its instance is. Where "
+                   "gestures colour the instances, they colour the membrane")
+        .label("Carried by");
+    ShapeKind kind = d.kind();
+    kind.levels = false;
     kind.carrier = [](const void* data) { return static_cast<const Membrane*>(data)->swarm; };
     return kind;
 }

@@ -16,7 +16,8 @@ using RayScene = std::unique_ptr<RTCSceneTy, ReleaseRayScene>;
 /// Embree's tree of a mesh: which of its triangles a ray may meet first.
 class RayTree {
   public:
-    explicit RayTree(const Mesh& mesh);
+    /// A watertight tree lets no ray through exactly between two triangles, and is a little slower.
+    explicit RayTree(const Mesh& mesh, bool watertight = false);
 
     RTCScene scene() const { return scene_.get(); }
     /// What all trees belong to, as long as the program runs.

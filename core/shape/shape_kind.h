@@ -6,7 +6,6 @@
 
 #include "core/base/progress.h"
 #include "core/scene/describe.h"
-#include "core/shape/carried.h"
 #include "core/shape/curve.h"
 #include "core/shape/mesh.h"
 
@@ -38,8 +37,6 @@ struct ShapeSource {
     std::filesystem::path projectFolder;
     /// Another shape, made already. Throws Error if there is none.
     std::function<std::shared_ptr<const ShapeMeshes>(ObjectId)> shape;
-    /// What a swarm makes of the mesh on whose corners it stands. Throws Error if there is none.
-    std::function<CarriedSwarm(ObjectId swarm)> carried;
     Progress* progress = nullptr;  ///< long work checks it; may be null
 };
 
@@ -48,9 +45,9 @@ struct ShapeKind : Kind {
     bool curves = false;  ///< has curves that instances can stand along
     bool surface = true;  ///< has a surface of its own; a curve's rod is none
     bool closed = true;   ///< its surface has an inside
-    /// The swarm that carries it, for shapes that are seen where that swarm stands.
+    /// The swarm that carries it: it is that swarm's mesh, seen where the swarm stands, and nothing else is made.
     std::function<ObjectId(const void*)> carrier;
-    /// Throws Error if a file is missing or damaged, or another shape is.
+    /// None for what is carried. Throws Error if a file is missing or damaged, or another shape is.
     std::function<ShapeForm(const void*, int detail, const ShapeSource&)> make;
 };
 

@@ -6,6 +6,7 @@
 
 #include "core/base/error.h"
 #include "core/edit/edit.h"
+#include "core/formula/bind.h"
 #include "core/kinds/registry.h"
 #include "core/picture/draw_list.h"
 #include "core/shape/carried.h"
@@ -42,7 +43,7 @@ struct Carrying {
     /// Moves everything by what a formula says.
     ObjectId move(const char* formula, vec3 by) {
         const ObjectId gesture = b.gesture("formula");
-        b.set(gesture, "formula", Value(Formula{formula, {}})).set(gesture, "position", Value(true));
+        b.set(gesture, "pattern-value", Value(boundFormula(b.scene, formula))).set(gesture, "position", Value(true));
         b.set(gesture, "positionAmount", {by.x, by.y, by.z}).choose(gesture, "positionAxes", "swarm");
         return gesture;
     }
@@ -55,7 +56,7 @@ TEST(Membrane, OfASwarmThatDoesNothingIsTheMeshItself) {
         const Carrying c(shape);
         const Mesh mesh = c.mesh();
         Scene scene = c.b.scene;
-        const auto displayed = setValue(scene, addressOf(scene, c.ground, "as"), Value(std::string("shown")));
+        const auto displayed = setValue(scene, addressOf(scene, c.ground, "display-as"), Value(std::string("shown")));
         Build shown = c.b;
         shown.scene = displayed.scene;
         const auto result = shown.result();
@@ -94,8 +95,7 @@ TEST(Membrane, EveryCornerLiesWhereItsInstanceIs) {
     }();
     const Topology topology = topologyOf(base);
     ASSERT_EQ(at.size(), topology.places.size());
-    for (std::size_t v = 0; v < mesh.positions.size(); ++v)
-        making::expectNear(mesh.positions[v], at.at(topology.corner[v]), 1e-6f);
+    for (std::size_t v = 0; v < mesh.positions.size(); ++v) making::expectNear(mesh.positions[v], at.at(topology.corner[v]), 1e-6f);
 }
 
 TEST(Membrane, NormalsAreThoseOfTheSurfaceItHasBecome) {
@@ -113,6 +113,7 @@ TEST(Membrane, NormalsAreThoseOfTheSurfaceItHasBecome) {
 
 TEST(Membrane, SharpEdgesStaySharp) {
     Carrying c("box");
+    c.b.set(c.ground, "rounding", {0});
     c.move("1", {1, 2, 3});
     const Mesh mesh = c.mesh();
     for (const vec3& n : mesh.normals) EXPECT_NEAR(std::max({std::abs(n.x), std::abs(n.y), std::abs(n.z)}), 1, 1e-5f);
@@ -130,8 +131,14 @@ TEST(Membrane, NormalsAreWeightedByTheAngleAtTheCorner) {
     addTangents(corner);
     auto base = std::make_shared<ShapeMeshes>();
     base->level.fill(std::make_shared<const Mesh>(corner));
-    const Mesh mesh = carriedMesh(Carried(std::make_shared<const CarriedRest>(carriedRest(base))));
-    making::expectNear(mesh.normals[0], diagonal, 1e-6f);
+    const CarriedRest rest = carriedRest(base);
+    Carried carried;
+    for (const vec3& p : rest.places) carried.x.push_back(p.x), carried.y.push_back(p.y), carried.z.push_back(p.z);
+    Bounds bounds;
+    const Mesh mesh = carriedMesh(rest, carried, {}, bounds);
+    making::expectNear(bounds.low, vec3(-1));
+    making::expectNear(bounds.high, vec3(0));
+    making::expectNear(mesh.normals[0], diagonal, 1e-5f);
 }
 
 TEST(Membrane, AHiddenInstanceLeavesItsCornerAtHome) {
@@ -139,7 +146,7 @@ TEST(Membrane, AHiddenInstanceLeavesItsCornerAtHome) {
     c.b.set(c.ground, "columns", {4}).set(c.ground, "rows", {4});
     c.move("1", {0, 1, 0});
     const ObjectId hide = c.b.gesture("formula");
-    c.b.set(hide, "formula", Value(Formula{"step(0.1, x)", {}})).set(hide, "showing", Value(true));
+    c.b.set(hide, "pattern-value", Value(boundFormula(c.b.scene, "step(0.1, x)"))).set(hide, "showing", Value(true));
     for (const vec3& p : c.mesh().positions) EXPECT_NEAR(p.y, p.x >= 0.1f ? 0 : 1, 1e-6f) << p.x;
 }
 
@@ -147,7 +154,7 @@ TEST(Membrane, HasTheInstancesColoursOnceAGestureColoursThem) {
     Carrying c("card");
     EXPECT_TRUE(c.mesh().colours.empty());
     const ObjectId paint = c.b.gesture("steady");
-    c.b.set(paint, "colour", Value(true)).choose(paint, "colourFrom", "one").set(paint, "colourTo", {1, 0, 0, 1});
+    c.b.set(paint, "colour", Value(true)).set(paint, "colourAmount", {1, 0, 0, 1});
     const Mesh mesh = c.mesh();
     ASSERT_EQ(mesh.colours.size(), mesh.positions.size());
     for (const glm::vec4& colour : mesh.colours) {
