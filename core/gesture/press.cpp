@@ -1,5 +1,6 @@
 // Takes instances to what they meet: shot along a way of their own at meshes or at another swarm's shapes.
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "core/base/error.h"
@@ -86,38 +87,54 @@ glm::vec3 wayOf(const Press& press, const Block& block, int i) {
     return length > 0 ? way / length : glm::vec3(0);
 }
 
+using Rays = std::array<RayTargets::Ray, RayTargets::packet>;
+using Hits = std::array<RayTargets::Hit, RayTargets::packet>;
+
 /// One way only; the last surface is met from beyond.
-RayTargets::Hit shot(const Press& press, const glm::vec3& from, const glm::vec3& along, float reach) {
-    if (press.meets == PressMeets::first) return press.targets->first(from, along, reach);
-    RayTargets::Hit hit = press.targets->first(from + along * reach, -along, reach);
-    if (hit.which < 0) return hit;
-    hit.distance = reach - hit.distance;
-    hit.inside = !hit.inside;
-    return hit;
+Hits shot(const Press& press, const Rays& rays, int count, float reach, float way) {
+    const bool last = press.meets == PressMeets::last;
+    Rays towards = rays;
+    for (RayTargets::Ray& ray : towards) {
+        const glm::vec3 along = ray.along * way;
+        ray = last ? RayTargets::Ray{ray.from + along * reach, -along} : RayTargets::Ray{ray.from, along};
+    }
+    Hits hits;
+    press.targets->first(towards.data(), count, reach, hits.data());
+    for (RayTargets::Hit& hit : hits)
+        if (last && hit.which >= 0) hit = {reach - hit.distance, hit.which, !hit.inside};
+    return hits;
 }
 
 /// How far along its way each instance has to go, and whether and what it meets.
 void measure(const Press& press, const WorldPose& swarm, Block& block) {
     const float scale = swarm.scale, reach = press.reach * scale;
     const std::size_t others = press.targets->count();
-    for (int i = 0; i < block.count; ++i) {
-        const glm::vec3 place(block.position.x[i], block.position.y[i], block.position.z[i]), way = wayOf(press, block, i);
-        const glm::vec3 from = swarm.toWorld(place), along = swarm.rotation * way;
-        RayTargets::Hit hit;
-        float sign = 1;
-        const bool sound = std::abs(place.x + place.y + place.z) < 1e30f && way != glm::vec3(0);
-        if (sound) hit = shot(press, from, along, reach);
-        if (sound && press.bothWays) {
-            const RayTargets::Hit back = shot(press, from, -along, reach);
+    for (int first = 0; first < block.count; first += RayTargets::packet) {
+        const int count = std::min(RayTargets::packet, block.count - first);
+        Rays rays;
+        for (int k = 0; k < count; ++k) {
+            const int i = first + k;
+            const glm::vec3 place(block.position.x[i], block.position.y[i], block.position.z[i]);
+            if (!(std::abs(place.x + place.y + place.z) < 1e30f)) continue;
+            rays[static_cast<std::size_t>(k)] = {swarm.toWorld(place), swarm.rotation * wayOf(press, block, i)};
+        }
+        const Hits ahead = shot(press, rays, count, reach, 1);
+        const Hits behind = press.bothWays ? shot(press, rays, count, reach, -1) : Hits{};
+        for (int k = 0; k < count; ++k) {
+            const auto at = static_cast<std::size_t>(k);
+            RayTargets::Hit hit = ahead[at];
+            float sign = 1;
+            const RayTargets::Hit& back = behind[at];
             const bool better = press.meets == PressMeets::first ? back.distance < hit.distance : back.distance > hit.distance;
             if (back.which >= 0 && (hit.which < 0 || better)) hit = back, sign = -1;
+            const bool met = hit.which >= 0;
+            const int i = first + k;
+            block.measured[0][i] = met ? sign * (hit.distance / scale + (hit.inside ? press.gap : -press.gap)) : 0;
+            block.measured[1][i] = met;
+            if (press.metColumn >= 0) block.named[press.metColumn][i] = met;
+            if (press.whichColumn >= 0 && met)
+                block.named[press.whichColumn][i] = others > 1 ? static_cast<float>(hit.which) / static_cast<float>(others - 1) : 0;
         }
-        const bool met = hit.which >= 0;
-        block.measured[0][i] = met ? sign * (hit.distance / scale + (hit.inside ? press.gap : -press.gap)) : 0;
-        block.measured[1][i] = met;
-        if (press.metColumn >= 0) block.named[press.metColumn][i] = met;
-        if (press.whichColumn >= 0 && met)
-            block.named[press.whichColumn][i] = others > 1 ? static_cast<float>(hit.which) / static_cast<float>(others - 1) : 0;
     }
 }
 

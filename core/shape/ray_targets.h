@@ -1,5 +1,6 @@
 #pragma once
 #include <glm/gtc/quaternion.hpp>
+#include <glm/mat4x3.hpp>
 #include <memory>
 #include <span>
 #include <vector>
@@ -29,12 +30,20 @@ class RayTargets {
         int which = -1;       ///< of what stands there
         bool inside = false;  ///< it was met from the inside of the mesh
     };
-    /// The nearest that a ray meets up to `reach`; `along` has unit length.
-    Hit first(const glm::vec3& from, const glm::vec3& along, float reach) const;
+    /// A ray; `along` has unit length, or none: such a ray is not shot.
+    struct Ray {
+        glm::vec3 from{0}, along{0};
+    };
+    static constexpr int packet = 16;
+    /// The nearest that each of up to sixteen rays meets up to `reach`. Quicker where they are near each other.
+    void first(const Ray* rays, int count, float reach, Hit* hits) const;
     std::size_t count() const { return standing_.size(); }
 
   private:
+    Hit hitAt(const Ray& ray, float reach, unsigned which, unsigned triangle) const;
+
     StandingShapes standing_;
+    std::vector<glm::dmat4x3> own_;  ///< from the world to each one's own metres
     std::vector<std::shared_ptr<const RayTree>> trees_;
     RayScene scene_;
 };

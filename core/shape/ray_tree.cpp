@@ -10,7 +10,10 @@ RTCDevice RayTree::device() {
 }
 
 RayTree::RayTree(const Mesh& mesh, bool watertight) : scene_(rtcNewScene(device())) {
-    if (watertight) rtcSetSceneFlags(scene_.get(), RTC_SCENE_FLAG_ROBUST);
+    if (watertight) {
+        rtcSetSceneFlags(scene_.get(), RTC_SCENE_FLAG_ROBUST);
+        rtcSetSceneBuildQuality(scene_.get(), RTC_BUILD_QUALITY_HIGH);
+    }
     RTCGeometry geometry = rtcNewGeometry(device(), RTC_GEOMETRY_TYPE_TRIANGLE);
     auto* positions = static_cast<glm::vec3*>(
         rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, sizeof(glm::vec3), mesh.positions.size()));

@@ -238,16 +238,22 @@ TEST(RayTargets, AgreeWithAPlaneInDouble) {
     meshes->level.fill(std::make_shared<const Mesh>(mesh));
     const auto treeOf = [](const ShapeMeshes& m) { return std::make_shared<const RayTree>(m.mesh()); };
     const RayTargets targets({{meshes, {0, 2, 0}, {1, 0, 0, 0}, {3, 1, 3}}, {meshes, {0, 5, 0}, {1, 0, 0, 0}, {-3, 1, 3}}}, treeOf);
-    const auto up = targets.first({0.5f, 0, 0.5f}, {0, 1, 0}, 10);
+    const auto shoot = [&](vec3 from, vec3 along, float reach) {
+        const RayTargets::Ray ray{from, along};
+        RayTargets::Hit hit;
+        targets.first(&ray, 1, reach, &hit);
+        return hit;
+    };
+    const auto up = shoot({0.5f, 0, 0.5f}, {0, 1, 0}, 10);
     EXPECT_EQ(up.which, 0);
     EXPECT_EQ(up.distance, 2);
     EXPECT_TRUE(up.inside) << "its outside is above";
-    const auto down = targets.first({0.5f, 3, 0.5f}, {0, -1, 0}, 10);
+    const auto down = shoot({0.5f, 3, 0.5f}, {0, -1, 0}, 10);
     EXPECT_EQ(down.distance, 1);
     EXPECT_FALSE(down.inside);
-    const auto mirrored = targets.first({-0.5f, 3, 0.5f}, {0, 1, 0}, 10);
+    const auto mirrored = shoot({-0.5f, 3, 0.5f}, {0, 1, 0}, 10);
     EXPECT_EQ(mirrored.which, 1);
     EXPECT_TRUE(mirrored.inside) << "a mirror leaves what is up";
-    EXPECT_EQ(targets.first({0.5f, 0, 0.5f}, {0, 1, 0}, 1.9f).which, -1);
-    EXPECT_EQ(targets.first({9, 0, 9}, {0, 1, 0}, 100).which, -1);
+    EXPECT_EQ(shoot({0.5f, 0, 0.5f}, {0, 1, 0}, 1.9f).which, -1);
+    EXPECT_EQ(shoot({9, 0, 9}, {0, 1, 0}, 100).which, -1);
 }
