@@ -91,9 +91,20 @@ struct VideoFile::State {
     Graph palette;  ///< of a GIF: from colours to palettes
     AVFilterContext *paletteIn = nullptr, *paletteOut = nullptr;
     std::int64_t next = 0;        ///< the time of the next picture
+    bool ended = false;           ///< the encoder knows that no more come
     std::vector<Packet> packets;  ///< while they are to be repeated
 
     State(const std::filesystem::path& path, const VideoFormat& wanted) : format(wanted), file(path), name(path.filename().string()) {}
+
+    State(const State&) = delete;
+    State& operator=(const State&) = delete;
+    /// The encoder of AV1 waits for ever for the last picture of one that is left unfinished: it has to be told that there is none.
+    ~State() {
+        if (format.codec != VideoCodec::av1 || !encoder || !avcodec_is_open(encoder.get()) || ended) return;
+        if (avcodec_send_frame(encoder.get(), nullptr) < 0) return;
+        const Packet packet(av_packet_alloc());
+        while (avcodec_receive_packet(encoder.get(), packet.get()) == 0) av_packet_unref(packet.get());
+    }
 
     [[noreturn]] void fail(const std::string& what) const { throw Error("“" + name + "” " + what + "; nothing was written."); }
     void check(int result) const {
@@ -248,6 +259,7 @@ struct VideoFile::State {
 
     /// A null frame ends it.
     void encode(const AVFrame* frame) {
+        ended = ended || !frame;
         check(avcodec_send_frame(encoder.get(), frame));
         for (;;) {
             Packet packet(av_packet_alloc());

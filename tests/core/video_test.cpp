@@ -127,6 +127,18 @@ TEST(Video, IsThereWholeOrNotAtAll) {
     EXPECT_THROW(VideoFile(temporaryFolder() / "nowhere" / "a.mp4", formatOf(VideoCodec::h264, false)), Error);
 }
 
+TEST(Video, CanBeLeftUnfinishedAfterAnyPicture) {
+    for (const Coded& kind : kinds)
+        for (const int pictures : {0, 1, 7, 40}) {
+            const auto path = temporaryFolder() / ("left" + std::string(kind.ending));
+            {
+                VideoFile video(path, formatOf(kind.codec, false));
+                for (int k = 0; k < pictures; ++k) video.add(patched(false));
+            }
+            EXPECT_FALSE(std::filesystem::exists(path));
+        }
+}
+
 TEST(Video, RatesAreExactFractions) {
     using Pair = std::pair<int, int>;
     EXPECT_EQ(rateFraction("25"), (Pair{25, 1}));
