@@ -98,12 +98,15 @@ struct VideoFile::State {
 
     State(const State&) = delete;
     State& operator=(const State&) = delete;
-    /// The encoder of AV1 waits for ever for the last picture of one that is left unfinished: it has to be told that there is none.
+    /// The encoder of AV1 waits for ever for the last picture of a video that is left unfinished, and has to have had one at all.
     ~State() {
         if (format.codec != VideoCodec::av1 || !encoder || !avcodec_is_open(encoder.get()) || ended) return;
-        if (avcodec_send_frame(encoder.get(), nullptr) < 0) return;
-        const Packet packet(av_packet_alloc());
-        while (avcodec_receive_packet(encoder.get(), packet.get()) == 0) av_packet_unref(packet.get());
+        try {
+            if (next == 0) add(std::vector<std::uint8_t>(std::size_t{4} * format.width * format.height).data(), AV_PIX_FMT_RGBA, 4);
+            encode(nullptr);
+        } catch (const Error&) {
+            return;  // it is given up in any case
+        }
     }
 
     [[noreturn]] void fail(const std::string& what) const { throw Error("“" + name + "” " + what + "; nothing was written."); }
