@@ -41,10 +41,10 @@ float distanceFor(const Bounds& bounds, const glm::vec3& toward, QSize pixels) {
     return distance;
 }
 
-/// All of a scene's first swarm, from above its right shoulder.
-QImage pictureOf(const Scene& scene, double frame, QSize pixels, Progress& progress) {
+/// All of a swarm, from above its right shoulder.
+QImage pictureOf(const Scene& scene, ObjectId swarm, double frame, QSize pixels, Progress& progress) {
     Evaluator evaluator(1);
-    const auto result = evaluator.evaluate(scene, scene.all(ObjectType::swarm).front(), frame, {}, progress);
+    const auto result = evaluator.evaluate(scene, swarm, frame, {}, progress);
     const Bounds bounds = extentOf(*result);
     if (bounds.empty()) return {};
     Setting setting = settingAt(scene, frame, evaluator.store());
@@ -73,10 +73,17 @@ QImage pictureOf(const ShapeKind& kind, QSize pixels, Progress& progress) {
         shape = setValue(shape.scene, addressOf(shape.scene, made, p.id), path.made);
         shape.made = made;
     }
+    if (static_cast<const ShapeKind&>(kind).carrier) {
+        // What a swarm carries looks like nothing of its own before it is moved.
+        const ObjectId carrier = shape.scene.all(ObjectType::swarm).front();
+        const auto& all = gestureStarts();
+        const auto drift = std::find_if(all.begin(), all.end(), [](const GestureStart& one) { return one.id == "drift"; });
+        shape.scene = addGestureStart(shape.scene, carrier, *drift, {}, nullptr).scene;
+    }
     const Edit swarm = addSwarmOf(shape.scene, shape.made);
     const ObjectId formation = swarm.scene.at(swarm.made).list("formations").front();
     const Scene scene = setValue(swarm.scene, addressOf(swarm.scene, formation, "count"), fixedNumbers({1, 1, 1})).scene;
-    return pictureOf(scene, 0, pixels, progress);
+    return pictureOf(scene, swarm.made, 0, pixels, progress);
 }
 
 QString pictureKey(const Scene& scene, ObjectId material) {
@@ -133,5 +140,5 @@ QImage pictureOf(const KeptStart& start, QSize pixels, Progress& progress) {
         scene = weaveZone(coloured.scene, coloured.made, start.id).scene;
     }
     const FrameRange frames = framesOf(scene);
-    return pictureOf(scene, std::round(frames.first + shownAt * (frames.last - frames.first)), pixels, progress);
+    return pictureOf(scene, swarm, std::round(frames.first + shownAt * (frames.last - frames.first)), pixels, progress);
 }

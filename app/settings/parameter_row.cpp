@@ -186,7 +186,9 @@ void ParameterRow::addReferenceChoice() {
         box->clear();
         const Scene& scene = document_.scene();
         const ObjectId now = std::get<ObjectId>(valueOf(scene, address_));
-        if (!scene.find(now)) box->addItem(now ? "deleted: choose another" : "choose one", QString());
+        const bool does = parameter().optional || !parameter().begins.empty();  // without one, too
+        if (!scene.find(now) && (now || !does)) box->addItem(now ? "deleted: choose another" : "choose one", QString());
+        if (does) box->addItem("none", "none");
         const auto offer = [&](ObjectId swarm) {
             for (const auto& list : scene.at(swarm).lists)
                 for (const ObjectId id : list) {
@@ -204,16 +206,19 @@ void ParameterRow::addReferenceChoice() {
             for (const ObjectId id : scene.all(type))
                 if (id != address_.object) box->addItem(QString::fromStdString(scene.at(id).name), QString::fromStdString(toText(id)));
         if (type == ObjectType::namedValue) box->addItem("A new named value", "new");
-        box->setCurrentIndex(std::max(0, box->findData(QString::fromStdString(toText(now)))));
+        box->setCurrentIndex(std::max(0, box->findData(now ? QString::fromStdString(toText(now)) : "none")));
     });
     connect(box, &QComboBox::activated, this, [this, box] {
         const QString data = box->currentData().toString();
         if (data.isEmpty()) return;
-        if (data != "new")
+        if (data == "none")
+            document_.setValue(address_, ObjectId{});
+        else if (data != "new")
             document_.setValue(address_, parseObjectId(data.toStdString()));
         else
             document_.edit([&](const Scene& s) {
-                Edit edit = addNamedValue(s, document_.swarm(), "amount");
+                const std::string& wish = parameter().begins;
+                Edit edit = addNamedValue(s, document_.swarm(), wish.empty() ? "amount" : wish);
                 edit.scene = gswarm::setValue(edit.scene, address_, edit.made).scene;
                 return edit;
             });

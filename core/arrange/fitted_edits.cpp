@@ -113,6 +113,12 @@ Edit addGestureStart(const Scene& scene, ObjectId swarm, const GestureStart& sta
     if (seen && !seen->home.bounds.empty() && gestureKindOf(gesture.part("change")).boxAroundHomes) fitBox(gesture, seen->home);
     if (seen && !seen->home.bounds.empty() && gestureKindOf(gesture.part("change")).handles) fitWarp(gesture, seen->home.bounds);
     Edit edit = addGesture(scene, swarm, gesture);
+    if (!start.together.empty()) {
+        const auto& numbers = edit.scene.at(swarm).list("namedValues");
+        const auto named =
+            std::find_if(numbers.begin(), numbers.end(), [&](ObjectId id) { return edit.scene.at(id).name == start.together; });
+        if (named != numbers.end()) edit.scene = setValue(edit.scene, addressOf(edit.scene, edit.made, "when-together"), *named).scene;
+    }
     if (!start.forChosen) return edit;
     edit.scene =
         (chosen.empty() ? addZoneFitted(edit.scene, edit.made, nearestZone, seen) : addChosenZone(edit.scene, edit.made, chosen)).scene;

@@ -222,6 +222,11 @@ Edit setKind(const Scene& scene, ObjectId id, std::string_view slot, const Kind&
             // Of the same name but not the same meaning: the new kind's default stands.
         }
     }
+    if (kind.family == Family::shape && standOnCorners(scene, id))
+        for (const auto& [parameter, value] : static_cast<const ShapeKind&>(kind).carriedFrom) {
+            const auto at = static_cast<std::size_t>(kind.indexOf(parameter));
+            if (next.values[at] == kind.parameters[at].standard) next.values[at] = value;
+        }
     part = std::move(next);
     giveReferences(edit.scene, id, slot, swarmAround(edit.scene, id));
     refuseCircle(edit.scene, id);

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/edit/edit_parts.h"
+#include "core/edit/membrane_edits.h"
 #include "core/formation/formation_kind.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/kinds/registry.h"
@@ -75,6 +76,8 @@ ObjectId referenceFor(Scene& scene, const Part& part, const Parameter& parameter
             const auto behind = everythingBehind(scene, {other});
             if (std::find(behind.begin(), behind.end(), swarm) == behind.end()) return other;
         }
+    if (allows(ObjectType::swarm) && allows(ObjectType::shape))
+        if (const ObjectId beads = addBeads(scene, swarm)) return beads;
     if (allows(ObjectType::shape)) return shapeFor(scene, needsOf(part, parameter), swarm);
     if (allows(ObjectType::formation)) return formationFor(scene, swarm);
     if (allows(ObjectType::camera) && !scene.all(ObjectType::camera).empty()) return scene.all(ObjectType::camera).front();

@@ -112,6 +112,17 @@ Object taper() { return gestureWith("Taper", steadyPattern, taperGesture); }
 Object round() { return gestureWith("Round", steadyPattern, roundGesture); }
 Object squash() { return gestureWith("Squash", steadyPattern, squashGesture); }
 Object curl() { return gestureWith("Curl", steadyPattern, curlGesture); }
+Object press() { return gestureWith("Press", steadyPattern, pressGesture); }
+Object pressOut() {
+    Object g = gestureWith("Press out", steadyPattern, pressGesture);
+    set(g, "change", "meets", std::string("last"));
+    set(g, "when", "by", std::string("random"));
+    set(g, "follow", "driven", std::string("spring"));
+    set(g, "follow", "damping", fixedNumbers({0.15}));
+    auto keys = std::make_shared<const std::vector<Key>>(std::vector<Key>{{0, 0, Ease::eased}, {10, 100, Ease::eased}});
+    set(g, "change", "strength", Numbers{{0, keys}});
+    return g;
+}
 Object smooth() {
     Object g = gestureWith("Smooth", steadyPattern, smoothGesture);
     set(g, "change", "place", std::string("current"));
@@ -140,6 +151,9 @@ const std::vector<GestureStart>& gestureStarts() {
         {"makeRoom", "Make room", "Moves apart what is nearer than its size", "push separate collide overlap spread relax", makeRoom},
         {"snap", "Snap", "Snaps positions, rotations or scales to steps", "quantize grid round steps", snap},
         {"swing", "Swing", "Lets what is finished swing or lag behind", "spring delay lag inertia overshoot follow bounce", swing},
+        {"press", "Press", "Takes each to what it meets along its normal", "shrink wrap project drape ray collide push skin", press},
+        {"pressOut", "Press out", "Lets beads push it out, one after the other, ringing", "bulge swell pimple skin jelly blob spring",
+         pressOut, false, "which"},
         {"bend", "Bend", "Bends all along an axis", "deform arc warp curve", bend},
         {"twist", "Twist", "Twists all about an axis", "deform screw spiral warp", twist},
         {"taper", "Taper", "Makes all narrower or wider along an axis", "deform cone pinch bulge warp", taper},

@@ -11,7 +11,8 @@ struct GestureStart {
     std::string id, label, summary;
     std::string words;  ///< plain trade words that people bring, by which it is found too
     Object (*make)();
-    bool forChosen = false;  ///< begins with a zone of the instances that are chosen
+    bool forChosen = false;     ///< begins with a zone of the instances that are chosen
+    std::string together = {};  ///< the named value by which its stagger takes instances together
 };
 const std::vector<GestureStart>& gestureStarts();
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/edit/edit_parts.h"
+#include "core/edit/gesture_starts.h"
 #include "core/formation/formation_kind.h"
 #include "core/kinds/registry.h"
 #include "core/resolve/references.h"
@@ -15,11 +16,12 @@ using namespace edits;
 
 namespace {
 
-bool standsOnCorners(const Scene& scene, ObjectId swarm) {
+/// The shape on whose corners a swarm stands; the empty id where it stands on none.
+ObjectId cornersOf(const Scene& scene, ObjectId swarm) {
     const Object& formation = scene.at(referenceOf(scene.at(swarm).part("place"), "formation"));
     const Part& part = formation.part("formation");
     const auto& corners = static_cast<const FormationKind&>(*part.kind).corners;
-    return corners && scene.find(corners(resolve(scene, part, 0).data.get()));
+    return corners ? corners(resolve(scene, part, 0).data.get()) : ObjectId{};
 }
 
 bool isCarrying(const Scene& scene, ObjectId swarm) {
@@ -34,19 +36,18 @@ void set(Scene& scene, ObjectId thing, const char* parameter, Value value) {
     scene = setValue(scene, addressOf(scene, thing, parameter), std::move(value)).scene;
 }
 
-/// A new swarm on the corners of a new ball of two thousand.
+/// A new swarm on the corners of a new ball.
 ObjectId addCarrier(Scene& scene) {
     const Edit ball = addShape(scene, geodesicBallShape), grain = addShape(ball.scene, ballShape);
     const Edit swarm = addSwarmOf(grain.scene, grain.made);
     scene = swarm.scene;
-    set(scene, ball.made, "radius", fixedNumbers({1.5}));
-    set(scene, ball.made, "frequency", fixedNumbers({24}));
-    set(scene, ball.made, "smooth", true);
+    for (const auto& [parameter, value] : geodesicBallShape.carriedFrom) set(scene, ball.made, parameter.c_str(), value);
     set(scene, grain.made, "radius", fixedNumbers({0.02}));
     changed(scene, ball.made).name = freeName(scene, "Ground");
     changed(scene, grain.made).name = freeName(scene, "Grain");
     changed(scene, swarm.made).name = freeName(scene, "Corners");
     set(scene, swarm.made, "shown", false);
+    set(scene, swarm.made, "position", fixedNumbers({0, 1.5, 0}));
     const ObjectId formation = referenceOf(scene.at(swarm.made).part("place"), "formation");
     scene = setKind(scene, formation, "formation", elementsFormation).scene;
     set(scene, formation, "element", std::string("corners"));
@@ -56,10 +57,15 @@ ObjectId addCarrier(Scene& scene) {
 
 }  // namespace
 
+bool standOnCorners(const Scene& scene, ObjectId shape) {
+    const auto swarms = scene.all(ObjectType::swarm);
+    return std::any_of(swarms.begin(), swarms.end(), [&](ObjectId swarm) { return cornersOf(scene, swarm) == shape; });
+}
+
 Edit addCarriedShape(const Scene& scene, const Kind& kind) {
     Scene made = scene;
     const auto swarms = scene.all(ObjectType::swarm);
-    const auto fits = [&](ObjectId swarm) { return standsOnCorners(scene, swarm) && !isCarrying(scene, swarm); };
+    const auto fits = [&](ObjectId swarm) { return scene.find(cornersOf(scene, swarm)) && !isCarrying(scene, swarm); };
     const auto found = std::find_if(swarms.begin(), swarms.end(), fits);
     const ObjectId swarm = found == swarms.end() ? addCarrier(made) : *found;
     Object shape = standardObject(ObjectType::shape, freeName(made, kind.label), {&kind});
@@ -68,6 +74,31 @@ Edit addCarriedShape(const Scene& scene, const Kind& kind) {
     insert(made, shape);
     made.order.push_back(shape.id);
     return {made, "Add " + shape.name, {}, shape.id};
+}
+
+ObjectId addBeads(Scene& scene, ObjectId swarm) {
+    const Part& stands = scene.at(referenceOf(scene.at(swarm).part("place"), "formation")).part("formation");
+    ObjectId surface;
+    for (const Parameter& p : stands.kind->parameters)
+        if (p.type == ParameterType::reference && (p.needs == Needs::surface || p.needs == Needs::faces) && applies(p, stands))
+            surface = referenceOf(stands, p.id);
+    if (!scene.find(surface)) return {};
+    const Part place = scene.at(swarm).part("place");
+    const Edit ball = addShape(scene, ballShape), beads = addSwarmOf(ball.scene, ball.made);
+    scene = beads.scene;
+    changed(scene, ball.made).name = freeName(scene, "Bead");
+    changed(scene, beads.made).name = freeName(scene, "Beads");
+    set(scene, ball.made, "radius", fixedNumbers({0.3}));
+    set(scene, scene.at(beads.made).list("stock").front(), "foot", std::string("centre"));
+    for (const char* parameter : {"position", "rotation", "scale"}) set(scene, beads.made, parameter, place[parameter]);
+    set(scene, beads.made, "shown", false);
+    const ObjectId formation = referenceOf(scene.at(beads.made).part("place"), "formation");
+    scene = setKind(scene, formation, "formation", randomOnMeshFormation).scene;
+    set(scene, formation, "shape", surface);
+    set(scene, formation, "count", fixedNumbers({24}));
+    for (const GestureStart& start : gestureStarts())
+        if (start.id == "randomSize") scene = addGesture(scene, beads.made, start.make()).scene;
+    return beads.made;
 }
 
 }  // namespace gswarm

@@ -7,4 +7,11 @@ namespace gswarm {
 /// none yet, else a new one on the corners of a ball, whose instances are hidden.
 Edit addCarriedShape(const Scene& scene, const Kind& kind);
 
+/// Whether a swarm stands on every corner of a shape.
+bool standOnCorners(const Scene& scene, ObjectId shape);
+
+/// A new hidden swarm of beads of chance size where another one stands, strewn over the surface that it stands on; the empty id where
+/// it stands on none.
+ObjectId addBeads(Scene& scene, ObjectId swarm);
+
 }  // namespace gswarm

@@ -69,22 +69,23 @@ Mesh make(const Ball& ball, int detail) {
 }  // namespace
 
 const ShapeKind ballShape =
-    makes(DescribeShape<Ball>("ball", "Ball", "A ball of rings, triangles or squares")
-              .found("sphere globe orb bead bubble")
-              .length("radius", &Ball::radius, 0.5, {0.05, 4}, "From the middle to the surface")
-              .hard(1e-5, 1e5)
-              .choice("by", &Ball::by, {{"rings", "Rings and sides"}, {"triangles", "Triangles"}, {"squares", "Squares"}},
-                      "What its surface is divided into")
-              .label("Made of")
-              .whole("sides", &Ball::sides, 32, {6, 128}, "Faces around")
-              .hard(6, 2048)
-              .only("by", {"rings"})
-              .whole("rings", &Ball::rings, 16, {4, 64}, "Faces from pole to pole")
-              .hard(4, 1024)
-              .only("by", {"rings"})
-              .whole("divisions", &Ball::divisions, 8, {1, 32}, "Parts of each side of the icosahedron or the cube")
-              .hard(1, 256)
-              .only("by", {"triangles", "squares"}),
-          make);
+    carriedFrom(makes(DescribeShape<Ball>("ball", "Ball", "A ball of rings, triangles or squares")
+                          .found("sphere globe orb bead bubble")
+                          .length("radius", &Ball::radius, 0.5, {0.05, 4}, "From the middle to the surface")
+                          .hard(1e-5, 1e5)
+                          .choice("by", &Ball::by, {{"rings", "Rings and sides"}, {"triangles", "Triangles"}, {"squares", "Squares"}},
+                                  "What its surface is divided into")
+                          .label("Made of")
+                          .whole("sides", &Ball::sides, 32, {6, 128}, "Faces around")
+                          .hard(6, 2048)
+                          .only("by", {"rings"})
+                          .whole("rings", &Ball::rings, 16, {4, 64}, "Faces from pole to pole")
+                          .hard(4, 1024)
+                          .only("by", {"rings"})
+                          .whole("divisions", &Ball::divisions, 8, {1, 32}, "Parts of each side of the icosahedron or the cube")
+                          .hard(1, 256)
+                          .only("by", {"triangles", "squares"}),
+                      make),
+                {{"radius", fixedNumbers({1.5})}, {"by", std::string("squares")}, {"divisions", fixedNumbers({32})}});
 
 }  // namespace gswarm

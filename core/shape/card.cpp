@@ -25,16 +25,18 @@ Mesh make(const Card& card, int detail) {
 
 }  // namespace
 
-const ShapeKind cardShape = withoutInside(makes(DescribeShape<Card>("card", "Card", "A flat rectangle with divisions")
-                                                    .found("plane rectangle sheet panel paper quad")
-                                                    .length("width", &Card::width, 1, {0.05, 4}, "Along X")
-                                                    .hard(1e-5, 1e5)
-                                                    .length("depth", &Card::depth, 1, {0.05, 4}, "Along Z")
-                                                    .hard(1e-5, 1e5)
-                                                    .whole("columns", &Card::columns, 1, {1, 100}, "Divisions along X")
-                                                    .hard(1, 2000)
-                                                    .whole("rows", &Card::rows, 1, {1, 100}, "Divisions along Z")
-                                                    .hard(1, 2000),
-                                                make));
+const ShapeKind cardShape = carriedFrom(
+    withoutInside(makes(DescribeShape<Card>("card", "Card", "A flat rectangle with divisions")
+                            .found("plane rectangle sheet panel paper quad")
+                            .length("width", &Card::width, 1, {0.05, 4}, "Along X")
+                            .hard(1e-5, 1e5)
+                            .length("depth", &Card::depth, 1, {0.05, 4}, "Along Z")
+                            .hard(1e-5, 1e5)
+                            .whole("columns", &Card::columns, 1, {1, 100}, "Divisions along X")
+                            .hard(1, 2000)
+                            .whole("rows", &Card::rows, 1, {1, 100}, "Divisions along Z")
+                            .hard(1, 2000),
+                        make)),
+    {{"width", fixedNumbers({6})}, {"depth", fixedNumbers({6})}, {"columns", fixedNumbers({80})}, {"rows", fixedNumbers({80})}});
 
 }  // namespace gswarm

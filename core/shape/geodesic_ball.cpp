@@ -43,15 +43,16 @@ Mesh make(const GeodesicBall& ball, int detail) {
 }  // namespace
 
 const ShapeKind geodesicBallShape =
-    makes(DescribeShape<GeodesicBall>("geodesicBall", "Geodesic ball", "Flat triangles, or hexagons with twelve pentagons")
-              .found("sphere dome icosphere golf football")
-              .length("radius", &GeodesicBall::radius, 0.5, {0.05, 4}, "From the middle to the corners")
-              .hard(1e-5, 1e5)
-              .whole("frequency", &GeodesicBall::frequency, 3, {1, 24}, "Parts of each side of the icosahedron")
-              .hard(1, 200)
-              .choice("facets", &GeodesicBall::facets, {{"triangles", "Triangles"}, {"hexagons", "Hexagons and 12 pentagons"}},
-                      "The form of its faces")
-              .toggle("smooth", &GeodesicBall::smooth, false, "Shaded as if it were round"),
-          make);
+    carriedFrom(makes(DescribeShape<GeodesicBall>("geodesicBall", "Geodesic ball", "Flat triangles, or hexagons with twelve pentagons")
+                          .found("sphere dome icosphere golf football")
+                          .length("radius", &GeodesicBall::radius, 0.5, {0.05, 4}, "From the middle to the corners")
+                          .hard(1e-5, 1e5)
+                          .whole("frequency", &GeodesicBall::frequency, 3, {1, 24}, "Parts of each side of the icosahedron")
+                          .hard(1, 200)
+                          .choice("facets", &GeodesicBall::facets, {{"triangles", "Triangles"}, {"hexagons", "Hexagons and 12 pentagons"}},
+                                  "The form of its faces")
+                          .toggle("smooth", &GeodesicBall::smooth, false, "Shaded as if it were round"),
+                      make),
+                {{"radius", fixedNumbers({1.5})}, {"frequency", fixedNumbers({24})}, {"smooth", true}});
 
 }  // namespace gswarm

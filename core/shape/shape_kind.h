@@ -45,6 +45,8 @@ struct ShapeKind : Kind {
     bool curves = false;  ///< has curves that instances can stand along
     bool surface = true;  ///< has a surface of its own; a curve's rod is none
     bool closed = true;   ///< its surface has an inside
+    /// Settings that it begins with where a swarm stands on its corners: fine enough to be carried, and of a size to be seen.
+    std::vector<std::pair<std::string, Value>> carriedFrom;
     /// The swarm that carries it: it is that swarm's mesh, seen where the swarm stands, and nothing else is made.
     std::function<ObjectId(const void*)> carrier;
     /// None for what is carried. Throws Error if a file is missing or damaged, or another shape is.
@@ -82,6 +84,12 @@ ShapeKind makes(Describe<T, ShapeKind>& described, ShapeForm (*make)(const T&, c
 /// The same for makers whose outlines are curves too.
 inline ShapeKind withCurves(ShapeKind kind) {
     kind.curves = true;
+    return kind;
+}
+
+/// The same with what it begins with where a swarm stands on its corners.
+inline ShapeKind carriedFrom(ShapeKind kind, std::vector<std::pair<std::string, Value>> settings) {
+    kind.carriedFrom = std::move(settings);
     return kind;
 }
 

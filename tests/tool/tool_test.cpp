@@ -377,7 +377,9 @@ TEST(Tool, BenchMeasuresEveryKind) {
     for (const Json& figure : bench["neighbours"]) measured.emplace("gesture", figure["kind"]);
     for (const Json& kind : Json::parse(gswarm("kinds --json").out))
         for (const char* family : {"pattern", "zone", "gesture"})
-            if (kind["family"] == family) EXPECT_TRUE(measured.contains({family, kind["id"]})) << kind["id"];
+            if (kind["family"] == family) {
+                EXPECT_TRUE(measured.contains({family, kind["id"]})) << kind["id"];
+            }
     EXPECT_EQ(bench["followThrough"]["frame"], 500);
     EXPECT_GT(bench["followThrough"]["cold_ms"], bench["followThrough"]["play_ms"]);
     ASSERT_EQ(bench["neighbours"].size(), 2u);
