@@ -44,9 +44,9 @@ Scene sampleScene(const GestureStart& start) {
     edit = addGestureStart(edit.scene, swarm, start, {}, nullptr);
     const ObjectId gesture = edit.made;
     const GestureKind& kind = gestureKindOf(edit.scene.at(gesture).part("change"));
-    const auto thereAndBack = [&] {
+    const auto thereAndBack = [&](double most) {
         auto keys = std::make_shared<const std::vector<Key>>(
-            std::vector<Key>{{0, 0, Ease::eased}, {frames / 2, 100, Ease::eased}, {frames, 0, Ease::eased}});
+            std::vector<Key>{{0, 0, Ease::eased}, {frames / 2, most, Ease::eased}, {frames, 0, Ease::eased}});
         set(gesture, "strength", Numbers{{100, keys}});
     };
     if (kind.measure) {
@@ -56,7 +56,7 @@ Scene sampleScene(const GestureStart& start) {
         set(gesture, "along", std::string("y"));
         set(gesture, "reach", fixedNumbers({10}));
         set(grid, "count", fixedNumbers({9, 1, 3}));
-        thereAndBack();
+        thereAndBack(35);
     }
     if (!kind.handles) return edit.scene;
     // What warps space shows it on three rows, along them, there and back.
@@ -64,7 +64,7 @@ Scene sampleScene(const GestureStart& start) {
     set(gesture, "rotation", fixedNumbers({0, 0, -90}));
     for (const auto& [parameter, value] : {std::pair{"from", -4.0}, {"to", 4.0}, {"radius", 2.5}, {"angle", 60.0}})
         if (kind.indexOf(parameter) >= 0) set(gesture, parameter, fixedNumbers({value}));
-    thereAndBack();
+    thereAndBack(100);
     return edit.scene;
 }
 

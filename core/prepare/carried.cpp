@@ -59,6 +59,17 @@ bool colours(const Scene& scene, const Object& swarm, double frame) {
     });
 }
 
+/// Whether all of a block are shown, at places, and one of them follows the other on the corners, as it mostly is.
+bool inOrder(const Block& block, const std::vector<std::uint32_t>& elements) {
+    bool so = true;
+    for (int i = 0; i < block.count; ++i) {
+        const float sum = block.position.x[i] + block.position.y[i] + block.position.z[i];
+        so &= elements[static_cast<std::size_t>(block.first + i)] == static_cast<std::uint32_t>(block.first + i);
+        so &= (block.shown[i] != 0) & (std::abs(sum) < 1e30f);
+    }
+    return so;
+}
+
 void fill(const Plan& plan, const CarriedRest& rest, bool coloured, Store& store, const Progress& progress, Carried& carried) {
     const std::size_t corners = rest.places.size();
     const std::vector<std::uint32_t>& elements = plan.home.stored->element;
@@ -75,18 +86,24 @@ void fill(const Plan& plan, const CarriedRest& rest, bool coloured, Store& store
         for (std::size_t b = first; b < end && !progress.cancelled(); ++b) {
             runBlock(plan, static_cast<int>(b), space);
             const Block& block = space.block;
-            for (int i = 0; i < block.count; ++i) {
-                const std::size_t corner = elements[static_cast<std::size_t>(block.first + i)];
-                if (corner >= corners) continue;
-                const float x = block.position.x[i], y = block.position.y[i], z = block.position.z[i];
-                if (block.shown[i] == 0 || !(std::abs(x + y + z) < 1e30f)) {
-                    atRest(corner);
-                    continue;
+            if (inOrder(block, elements)) {
+                const auto at = static_cast<std::size_t>(block.first), count = static_cast<std::size_t>(block.count);
+                std::copy_n(block.position.x, count, carried.x.data() + at);
+                std::copy_n(block.position.y, count, carried.y.data() + at);
+                std::copy_n(block.position.z, count, carried.z.data() + at);
+            } else
+                for (int i = 0; i < block.count; ++i) {
+                    const std::size_t corner = elements[static_cast<std::size_t>(block.first + i)];
+                    if (corner >= corners) continue;
+                    const float x = block.position.x[i], y = block.position.y[i], z = block.position.z[i];
+                    if (block.shown[i] == 0 || !(std::abs(x + y + z) < 1e30f)) {
+                        atRest(corner);
+                        continue;
+                    }
+                    carried.x[corner] = x;
+                    carried.y[corner] = y;
+                    carried.z[corner] = z;
                 }
-                carried.x[corner] = x;
-                carried.y[corner] = y;
-                carried.z[corner] = z;
-            }
             for (int i = 0; coloured && i < block.count; ++i)
                 if (const std::size_t corner = elements[static_cast<std::size_t>(block.first + i)]; corner < corners)
                     carried.colours[corner] = {block.colour.x[i], block.colour.y[i], block.colour.z[i], block.colour.w[i]};

@@ -122,14 +122,18 @@ void membraneLanes(const CarriedRest& rest, const Carried& carried, std::size_t 
             }
             const Vector was = loadTriples(base.tangents.data() + v, here);
             const F along = dot(was, normal);
-            // A tangent along the normal says nothing: any direction across is as good.
-            const auto flat = hn::Lt(hn::Abs(normal.x), number(0.9f));
-            const F zero = hn::Zero(Floats());
-            const Vector across =
-                unitOr(crossed(normal, {hn::IfThenElse(flat, number(1), zero), hn::IfThenElse(flat, zero, number(1)), zero}),
-                       {number(1), zero, zero});
-            const Vector tangent =
-                unitOr({Sub(was.x, Mul(normal.x, along)), Sub(was.y, Mul(normal.y, along)), Sub(was.z, Mul(normal.z, along))}, across);
+            Vector tangent{Sub(was.x, Mul(normal.x, along)), Sub(was.y, Mul(normal.y, along)), Sub(was.z, Mul(normal.z, along))};
+            const F across2 = dot(tangent, tangent);
+            if (hn::AllTrue(Floats(), hn::Gt(across2, number(1e-20f)))) {
+                const F scale = hn::Div(number(1), hn::Sqrt(across2));
+                tangent = {Mul(tangent.x, scale), Mul(tangent.y, scale), Mul(tangent.z, scale)};
+            } else {
+                // One along the normal says nothing: any direction across is as good.
+                const F zero = hn::Zero(Floats()), one = number(1);
+                const auto flat = hn::Lt(hn::Abs(normal.x), number(0.9f));
+                const Vector aside{hn::IfThenElse(flat, one, zero), hn::IfThenElse(flat, zero, one), zero};
+                tangent = unitOr(tangent, unitOr(crossed(normal, aside), {one, zero, zero}));
+            }
             // Rows are filled up with the last vertex, which is inside already.
             low = {hn::Min(low.x, own.x), hn::Min(low.y, own.y), hn::Min(low.z, own.z)};
             high = {hn::Max(high.x, own.x), hn::Max(high.y, own.y), hn::Max(high.z, own.z)};
