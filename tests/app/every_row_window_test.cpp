@@ -76,7 +76,8 @@ struct EveryRow {
             const auto* slot = only<QPushButton>(row);
             ASSERT_TRUE(box || slot);
             const std::string text = (box ? box->currentText() : slot->text()).toStdString();
-            const bool none = text == "choose one" || text == "A new named value";
+            const bool doesWithout = p.optional || !p.begins.empty();
+            const bool none = doesWithout ? text == "none" : text == "choose one" || text == "A new named value";
             EXPECT_TRUE(object ? text.ends_with(object->name) : none) << text;
         } else if (p.type == ParameterType::formula) {
             ASSERT_NE(only<QPlainTextEdit>(row), nullptr);
