@@ -42,7 +42,7 @@ float distanceFor(const Bounds& bounds, const glm::vec3& toward, QSize pixels) {
 }
 
 /// All of a swarm, from above its right shoulder.
-QImage pictureOf(const Scene& scene, ObjectId swarm, double frame, QSize pixels, Progress& progress) {
+QImage pictureOfSwarm(const Scene& scene, ObjectId swarm, double frame, QSize pixels, Progress& progress) {
     Evaluator evaluator(1);
     const auto result = evaluator.evaluate(scene, swarm, frame, {}, progress);
     const Bounds bounds = extentOf(*result);
@@ -83,7 +83,7 @@ QImage pictureOf(const ShapeKind& kind, QSize pixels, Progress& progress) {
     const Edit swarm = addSwarmOf(shape.scene, shape.made);
     const ObjectId formation = swarm.scene.at(swarm.made).list("formations").front();
     const Scene scene = setValue(swarm.scene, addressOf(swarm.scene, formation, "count"), fixedNumbers({1, 1, 1})).scene;
-    return pictureOf(scene, swarm.made, 0, pixels, progress);
+    return pictureOfSwarm(scene, swarm.made, 0, pixels, progress);
 }
 
 QString pictureKey(const Scene& scene, ObjectId material) {
@@ -140,5 +140,5 @@ QImage pictureOf(const KeptStart& start, QSize pixels, Progress& progress) {
         scene = weaveZone(coloured.scene, coloured.made, start.id).scene;
     }
     const FrameRange frames = framesOf(scene);
-    return pictureOf(scene, swarm, std::round(frames.first + shownAt * (frames.last - frames.first)), pixels, progress);
+    return pictureOfSwarm(scene, swarm, std::round(frames.first + shownAt * (frames.last - frames.first)), pixels, progress);
 }
