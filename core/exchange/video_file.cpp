@@ -91,22 +91,31 @@ struct VideoFile::State {
     Graph palette;  ///< of a GIF: from colours to palettes
     AVFilterContext *paletteIn = nullptr, *paletteOut = nullptr;
     std::int64_t next = 0;        ///< the time of the next picture
+    bool begun = false;           ///< the head of the file is written
     bool ended = false;           ///< the encoder knows that no more come
+    bool whole = false;           ///< and so is its end
     std::vector<Packet> packets;  ///< while they are to be repeated
 
     State(const std::filesystem::path& path, const VideoFormat& wanted) : format(wanted), file(path), name(path.filename().string()) {}
 
     State(const State&) = delete;
     State& operator=(const State&) = delete;
-    /// The encoder of AV1 waits for ever for the last picture of a video that is left unfinished, and has to have had one at all.
     ~State() {
-        if (format.codec != VideoCodec::av1 || !encoder || !avcodec_is_open(encoder.get()) || ended) return;
         try {
-            if (next == 0) add(std::vector<std::uint8_t>(std::size_t{4} * format.width * format.height).data(), AV_PIX_FMT_RGBA, 4);
-            encode(nullptr);
+            if (!whole) leave();
         } catch (const Error&) {
             return;  // it is given up in any case
         }
+    }
+
+    /// What the libraries must be told of a video that is left unfinished: the encoder of AV1 waits for ever for its last picture, and
+    /// has to have had one at all; what writes a GIF lets go of the picture before only at the end.
+    void leave() {
+        if (format.codec == VideoCodec::av1 && encoder && avcodec_is_open(encoder.get()) && !ended) {
+            if (next == 0) add(std::vector<std::uint8_t>(std::size_t{4} * format.width * format.height).data(), AV_PIX_FMT_RGBA, 4);
+            encode(nullptr);
+        }
+        if (format.codec == VideoCodec::gif && begun) check(av_write_trailer(container.get()));
     }
 
     [[noreturn]] void fail(const std::string& what) const { throw Error("“" + name + "” " + what + "; nothing was written."); }
@@ -197,6 +206,7 @@ struct VideoFile::State {
         const int result = avformat_write_header(container.get(), &options);
         av_dict_free(&options);
         check(result);
+        begun = true;
         if (format.codec == VideoCodec::gif) openPalette();
     }
 
@@ -294,6 +304,7 @@ struct VideoFile::State {
                 const Packet copy(av_packet_clone(packet.get()));
                 write(*copy, again * next);
             }
+        whole = true;
         check(av_write_trailer(container.get()));
         check(avio_closep(&container->pb));
         file.commit();
