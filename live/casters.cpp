@@ -44,16 +44,17 @@ void addCard(std::vector<glm::vec3>& cards, const glm::vec3& at, std::array<glm:
 
 Sorted sorted(const Surface& surface, const ShadowView& view) {
     static constexpr float still[12] = {1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0};
-    const glm::mat4 toLight = view.toLight * matrixOf(surface.pose);
+    const glm::mat4 toLight = view.toLight * surface.pose;
     const Bounds& bounds = surface.meshes->bounds;
     const glm::vec3 middle = bounds.centre(), across = bounds.size() * 0.9f;  // a box is more than what is in it
-    const float widest = std::max({bounds.size().x, bounds.size().y, bounds.size().z}) * surface.pose.scale;
+    const float widest = std::max({bounds.size().x, bounds.size().y, bounds.size().z}) * scaleOf(surface.pose);
     Sorted out;
-    const std::size_t count = surface.swarm ? surface.instances.size() : 1;
+    const auto rows = surface.instances();
+    const std::size_t count = surface.swarm ? rows.size() : 1;
     for (std::size_t k = 0; k < count; ++k) {
         // What is seen through casts none: fainter shadows would need the colour of each.
-        if (surface.swarm && surface.swarm->columns->colour[surface.instances[k]] >> 24 < 128) continue;
-        const float* m = surface.swarm ? &surface.swarm->columns->matrix[12 * std::size_t{surface.instances[k]}] : still;
+        if (surface.swarm && surface.swarm->columns->colour[rows[k]] >> 24 < 128) continue;
+        const float* m = surface.swarm ? &surface.swarm->columns->matrix[12 * std::size_t{rows[k]}] : still;
         const glm::mat3 turn{m[0], m[4], m[8], m[1], m[5], m[9], m[2], m[6], m[10]};
         const glm::vec3 at = glm::vec3(toLight * glm::vec4(turn * middle + glm::vec3(m[3], m[7], m[11]), 1));
         const float size = widest * (std::abs(m[0]) + std::abs(m[4]) + std::abs(m[8]));
@@ -93,7 +94,7 @@ std::vector<Cast> castsOf(const DrawList& list) {
     std::vector<Cast> all;
     for (const Surface& surface : list.surfaces)
         if (casts(list, surface))
-            all.push_back({surface.swarm, surface.meshes, surface.pose, surface.swarm ? surface.instances.size() : 1});
+            all.push_back({surface.swarm, surface.meshes, surface.pose, surface.swarm ? surface.instances().size() : 1});
     return all;
 }
 
@@ -103,11 +104,11 @@ Bounds boundsOf(const std::vector<Cast>& casts) {
         // Of a swarm its instances' middles, and by how much the mesh reaches beyond.
         const Bounds& own = cast.swarm ? cast.swarm->bounds : cast.meshes->bounds;
         if (own.empty()) continue;
-        const float beyond = cast.swarm ? glm::length(cast.meshes->bounds.size()) * cast.pose.scale : 0;
+        const float beyond = cast.swarm ? glm::length(cast.meshes->bounds.size()) * scaleOf(cast.pose) : 0;
         for (int k = 0; k < 8; ++k) {
             const glm::vec3 corner =
                 own.centre() + glm::vec3(k & 1 ? 0.5f : -0.5f, k & 2 ? 0.5f : -0.5f, k & 4 ? 0.5f : -0.5f) * own.size();
-            const glm::vec3 there = cast.pose.toWorld(corner);
+            const glm::vec3 there(cast.pose * glm::vec4(corner, 1));
             bounds.add(there - beyond), bounds.add(there + beyond);
         }
     }
@@ -156,7 +157,7 @@ void CasterDrawer::draw(const DrawList& list, const ShadowView& view, GpuMeshes&
     for (const Surface& surface : list.surfaces) {
         if (!casts(list, surface)) continue;
         const Sorted casters = sorted(surface, view);
-        program_.set("toLight", view.toMap * view.toLight * matrixOf(surface.pose));
+        program_.set("toLight", view.toMap * view.toLight * surface.pose);
         drawWhole(meshes.of(surface.meshes, detailLevels - 1), casters.whole, matrixBuffer);
         drawCards(view.toMap, casters.cards);
     }

@@ -22,7 +22,7 @@ struct ShadowView {
 struct Cast {
     std::shared_ptr<const Result> swarm;
     std::shared_ptr<const ShapeMeshes> meshes;
-    WorldPose pose;
+    glm::mat4 pose;
     std::size_t count;
     bool operator==(const Cast&) const = default;
 };

@@ -33,17 +33,18 @@ void append(Batch& to, Batch&& from) {
 
 std::array<Batch, detailLevels> gathered(const Gathering& g, const Surface& surface, const Look& look, std::vector<SeeThrough>& later) {
     const Result& result = *surface.swarm;
-    const glm::mat4 toClip = g.toClip * matrixOf(surface.pose);
-    const float radius = glm::length(surface.meshes->bounds.size()) * 0.5f * surface.pose.scale;
+    const glm::mat4 toClip = g.toClip * surface.pose;
+    const float radius = glm::length(surface.meshes->bounds.size()) * 0.5f * scaleOf(surface.pose);
     const bool recoloured = g.picture.coloured == result.swarm && g.picture.colours.size() == static_cast<std::size_t>(result.count);
     const ResultColumns& columns = *result.columns;
     const bool clear = !recoloured && seesThrough(look), mixes = !recoloured && look.mix && !differsOverSurface(*look.mix);
-    std::vector<Part> parts((surface.instances.size() + together - 1) / together);
+    const auto rows = surface.instances();
+    std::vector<Part> parts((rows.size() + together - 1) / together);
     forEach(parts.size(), [&](std::size_t p) {
         Part& part = parts[p];
-        const std::size_t end = std::min(surface.instances.size(), (p + 1) * together);
+        const std::size_t end = std::min(rows.size(), (p + 1) * together);
         for (std::size_t k = p * together; k < end; ++k) {
-            const std::size_t i = surface.instances[k];
+            const std::size_t i = rows[k];
             const float* m = &columns.matrix[12 * i];
             const glm::vec4 clip = toClip * glm::vec4(m[3], m[7], m[11], 1);
             const float size =

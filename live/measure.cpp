@@ -23,8 +23,7 @@ LivePicture wall() {
     for (int x = -2; x <= 2; ++x) {
         Surface surface{};
         surface.meshes = meshes;
-        surface.pose.scale = 16;
-        surface.pose.position = {8 * static_cast<float>(x), 0, 0.1f * static_cast<float>(x)};
+        surface.pose = matrixOf({{8 * static_cast<float>(x), 0, 0.1f * static_cast<float>(x)}, {1, 0, 0, 0}, 16});
         picture.list.surfaces.push_back(surface);
     }
     picture.setting.camera.position = {0, 0, 20};

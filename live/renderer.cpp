@@ -188,7 +188,7 @@ void Renderer::setSurface(const Frame& frame, const Surface& surface, const Look
     const Look& seen = recoloured ? plain : look;
     Program& program = swarmProgram(frame, seen, ghost > 0);
     bound_ = &program;
-    program.set("pose", matrixOf(surface.pose));
+    program.set("pose", surface.pose);
     program.set("flat_", recoloured ? 1.0f : 0.0f);
     program.set("ghost", ghost);
     program.set("dimmed", surface.dimmed ? 1.0f : 0.0f);
@@ -225,7 +225,7 @@ bool Renderer::drawDepths(const Frame& frame, const std::vector<Opaque>& opaque)
         bound_ = &depths_;
         depths_.bind();
         depths_.set("toClip", frame.toClip);
-        depths_.set("pose", matrixOf(surface->pose));
+        depths_.set("pose", surface->pose);
         whole = whole && drawBatches(frame, *surface, batches);
     }
     drawn_ = drawn;
@@ -291,7 +291,9 @@ void Renderer::drawSingle(const Frame& frame, const Surface& surface, const Look
     setBlending(through);
     setSurface(frame, surface, look, 0);
     if (through) glEnable(GL_CULL_FACE);
+    if (glm::determinant(glm::mat3(surface.pose)) < 0) glFrontFace(GL_CW);
     drawBatch(frame, meshes_.of(surface.meshes, 0), one);
+    glFrontFace(GL_CCW);
     glDisable(GL_CULL_FACE);
     setBlending(false);
 }

@@ -65,13 +65,20 @@ Json rowJson(const InstanceRow& r, const Plan& plan, const Scene& scene) {
             {"named", named}};
 }
 
-void write(const std::string& format, const Plan& plan, const Scene& scene, std::ostream& out, Progress& progress) {
-    if (format == "csv") return writeCsv(plan, scene, out, false, &progress);
+void write(const std::string& format, bool copies, const Plan& plan, const Scene& scene, std::ostream& out, Progress& progress) {
+    if (format == "csv") return writeCsv(plan, scene, out, {false, copies}, &progress);
+    bool first = true;
     out << '[';
-    readInstances(plan, scene, [&](const InstanceRow& row) {
-        out << (row.number ? ",\n" : "") << rowJson(row, plan, scene).dump();
-        return !progress.cancelled() && static_cast<bool>(out);
-    });
+    readInstances(
+        plan, scene,
+        [&](const InstanceRow& row) {
+            Json json = rowJson(row, plan, scene);
+            if (copies) json["copy"] = row.copy;
+            out << (first ? "" : ",\n") << json.dump();
+            first = false;
+            return !progress.cancelled() && static_cast<bool>(out);
+        },
+        copies);
     progress.check();
     out << "]\n";
 }
@@ -83,17 +90,19 @@ void addEvaluate(CLI::App& app) {
     auto at = std::make_shared<At>();
     auto format = std::make_shared<std::string>("csv");
     auto to = std::make_shared<std::string>();
+    auto copies = std::make_shared<bool>();
     at->addTo(*command);
+    command->add_flag("--copies", *copies, "Each instance's copies by symmetry too");
     command->add_option("--format", *format, "csv or json")->check(CLI::IsMember({"csv", "json"}))->capture_default_str();
     command->add_option("--to", *to, "A file instead of standard output");
-    command->callback([at, format, to] {
+    command->callback([at, format, to, copies] {
         const Scene scene = at->source.load();
         withProgress([&](Progress& progress) {
             Store store;
             const Plan plan = at->plan(scene, store, progress);
-            if (to->empty()) return write(*format, plan, scene, std::cout, progress);
+            if (to->empty()) return write(*format, *copies, plan, scene, std::cout, progress);
             AtomicFile file(*to);
-            write(*format, plan, scene, file.stream(), progress);
+            write(*format, *copies, plan, scene, file.stream(), progress);
             file.commit();
         });
     });

@@ -78,6 +78,8 @@ guide::Place guide::placeOf(const Scene& scene, ObjectId thing) {
             return {"formations", {}};
         case ObjectType::stock:
             return {"formations", "Stock"};
+        case ObjectType::symmetry:
+            return {"symmetry", {}};
         case ObjectType::shape: {
             const Part& maker = scene.at(thing).part("maker");
             for (const Parameter& p : maker.kind->parameters)

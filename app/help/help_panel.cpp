@@ -117,6 +117,7 @@ QString kindsAsText() {
     add("Zones", kindsOf(Family::zone));
     add("Formations", kindsOf(Family::formation));
     add("Shapes", kindsOf(Family::shape));
+    add("Symmetries", kindsOf(Family::symmetry));
     add("Exports", exporters());
     return out;
 }

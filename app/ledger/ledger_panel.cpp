@@ -138,8 +138,11 @@ void LedgerPanel::tellCount() {
     if (!ledger) return;
     const bool all = static_cast<int>(ledger->rows.size()) == ledger->count;
     const auto& chosen = document_.session().instances();
-    QString text = all ? theme::counted(ledger->count, "instance")
-                       : theme::grouped(static_cast<qint64>(ledger->rows.size())) + " of " + theme::grouped(ledger->count);
+    const auto result = evaluation_.resultOf(ledger->swarm);
+    const std::size_t copies = result ? result->copies.size() : 1;
+    QString text =
+        all ? theme::counted(ledger->count / ledger->copies, "instance") + (copies > 1 ? QString(" × %1").arg(copies) : QString())
+            : theme::grouped(static_cast<qint64>(ledger->rows.size())) + " of " + theme::grouped(ledger->count);
     if (chosen.swarm == ledger->swarm && !chosen.ids.empty())
         text += " · " + theme::grouped(static_cast<qint64>(chosen.ids.size())) + " chosen";
     count_->setText(text);
@@ -162,6 +165,16 @@ void LedgerPanel::chooseColumns() {
     if (!document_.swarm()) return;
     QMenu menu(this);
     menu.setObjectName("columnMenu");
+    if (!document_.scene().at(document_.swarm()).list("symmetries").empty()) {
+        QAction* copies = menu.addAction("List copies by symmetry");
+        copies->setCheckable(true);
+        copies->setChecked(query_.copies);
+        connect(copies, &QAction::toggled, this, [this](bool on) {
+            query_.copies = on;
+            ask();
+        });
+        menu.addSeparator();
+    }
     for (const LedgerColumn& column : ledgerColumns(document_.scene(), document_.swarm())) {
         QAction* action = menu.addAction(QString::fromStdString(column.label));
         action->setCheckable(true);
@@ -187,6 +200,9 @@ void LedgerPanel::clickRow(int row, Qt::KeyboardModifiers modifiers) {
     if (modifiers & Qt::ShiftModifier && anchor_ >= 0 && anchor_ < model_->rowCount()) {
         std::vector<std::uint64_t> ids;
         for (int r = std::min(anchor_, row); r <= std::max(anchor_, row); ++r) ids.push_back(ledger->idOf(static_cast<std::size_t>(r)));
+        // Copies have the id of their original.
+        std::sort(ids.begin(), ids.end());
+        ids.erase(std::unique(ids.begin(), ids.end()), ids.end());
         session.chooseInstances(ledger->swarm, std::move(ids));
     } else {
         anchor_ = row;

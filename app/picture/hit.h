@@ -15,15 +15,15 @@ struct Instance {
 };
 /// The shown instance nearest to the eye whose outline is under the pixel.
 std::optional<Instance> instanceAt(const Evaluated& evaluated, const ViewCamera& view, QSizeF viewport, QPointF pixel);
-/// Rows of the shown instances whose middle is inside the rectangle.
+/// Rows of the shown instances whose middle, or that of one of their copies, is inside the rectangle.
 std::vector<std::uint32_t> instancesIn(const gswarm::Result& result, const ViewCamera& view, QSizeF viewport, const QRectF& rect);
 /// A shape that is seen for itself.
 gswarm::ObjectId backdropAt(const Evaluated& evaluated, const ViewCamera& view, QSizeF viewport, QPointF pixel);
 
-/// The middles of those of some instances that are shown, on screen.
+/// The middles of those of some instances that are shown, on screen, with those of their copies.
 QPolygonF middlesOf(const gswarm::Result& result, const std::vector<std::uint32_t>& rows, const ViewCamera& view, QSizeF viewport);
 
-/// The outline of one shown instance on screen: the hull of its box. Empty behind the eye.
-QPolygonF outlineOf(const gswarm::Result& result, std::uint32_t row, const ViewCamera& view, QSizeF viewport);
+/// The outlines of one shown instance and its copies by symmetry on screen: the hulls of their boxes, without those behind the eye.
+std::vector<QPolygonF> outlinesOf(const gswarm::Result& result, std::uint32_t row, const ViewCamera& view, QSizeF viewport);
 
 }  // namespace hit

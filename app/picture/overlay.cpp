@@ -174,7 +174,7 @@ void paintNumbers(const Over& over, const Result& result) {
 void paintChosen(const Over& over, const Result& result, const std::vector<std::uint32_t>& rows) {
     constexpr std::size_t mostOutlined = 250;
     over.painter.setBrush(Qt::NoBrush);
-    if (rows.size() > mostOutlined) {
+    if (rows.size() * result.copies.size() > mostOutlined) {
         const QPolygonF middles = hit::middlesOf(result, rows, over.view, over.viewport);
         over.painter.save();
         over.painter.setRenderHint(QPainter::Antialiasing, false);
@@ -187,8 +187,7 @@ void paintChosen(const Over& over, const Result& result, const std::vector<std::
     }
     std::vector<QPolygonF> outlines;
     for (const std::uint32_t row : rows)
-        if (QPolygonF outline = hit::outlineOf(result, row, over.view, over.viewport); !outline.isEmpty())
-            outlines.push_back(std::move(outline));
+        for (QPolygonF& outline : hit::outlinesOf(result, row, over.view, over.viewport)) outlines.push_back(std::move(outline));
     over.painter.setPen(QPen(theme::ink, 3.5, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
     for (const QPolygonF& outline : outlines) over.painter.drawPolygon(outline);
     over.painter.setPen(QPen(theme::ivory, 1.4, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));

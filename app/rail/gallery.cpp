@@ -1,5 +1,6 @@
 #include "app/rail/gallery.h"
 
+#include <algorithm>
 #include <array>
 #include <atomic>
 #include <cmath>
@@ -12,6 +13,7 @@
 #include "app/scene/own_starts_row.h"
 #include "app/theme/theme.h"
 #include "core/arrange/fitted_edits.h"
+#include "core/arrange/symmetry_edits.h"
 #include "core/edit/edit.h"
 #include "core/evaluate/evaluator.h"
 #include "core/kinds/registry.h"
@@ -68,13 +70,32 @@ Scene sampleScene(const GestureStart& start) {
     return edit.scene;
 }
 
+/// Blocks that rise one after the other, and their copies.
+Scene sampleScene(const SymmetryKind& kind) {
+    Edit edit = addSwarm(emptyScene());
+    const ObjectId swarm = edit.made;
+    const auto set = [&](ObjectId object, const char* parameter, const Value& value) {
+        edit = setValue(edit.scene, addressOf(edit.scene, object, parameter), value);
+    };
+    set(edit.scene.at(swarm).list("formations").front(), "count", fixedNumbers({4, 1, 1}));
+    set(edit.scene.project().id, "loopFrames", fixedNumbers({double(frames)}));
+    for (const GestureStart& start : gestureStarts())
+        if (start.id == "wave") edit = addGesture(edit.scene, swarm, start.make());
+    edit = addSymmetry(edit.scene, swarm, kind, nullptr);
+    set(edit.made, "centre", fixedNumbers({2.2, 0, 0}));
+    return edit.scene;
+}
+
 class Sample : public QPushButton {
   public:
-    Sample(const GestureStart& start, QWidget* parent) : QPushButton(parent), start_(start), scene_(sampleScene(start)) {
-        setObjectName("gesture-" + QString::fromStdString(start.id));
+    struct Told {
+        QString name, label, summary;
+    };
+    Sample(Told told, Scene scene, QWidget* parent) : QPushButton(parent), told_(std::move(told)), scene_(std::move(scene)) {
+        setObjectName(told_.name);
         setStyleSheet("min-width: 176px; max-width: 176px; min-height: 96px; max-height: 96px; padding: 0; border: none;");
-        setAccessibleName(QString::fromStdString(start.label));
-        setToolTip(QString::fromStdString(start.summary));
+        setAccessibleName(told_.label);
+        setToolTip(told_.summary);
     }
     const Scene& scene() const { return scene_; }
     void advance() {
@@ -97,10 +118,10 @@ class Sample : public QPushButton {
         paintBlocks(painter);
         painter.setFont(theme::text(13, QFont::DemiBold));
         painter.setPen(theme::ivory);
-        painter.drawText(QRectF(10, 46, width() - 20, 18), QString::fromStdString(start_.label));
+        painter.drawText(QRectF(10, 46, width() - 20, 18), told_.label);
         painter.setFont(theme::text(11));
         painter.setPen(theme::quiet);
-        painter.drawText(QRectF(10, 62, width() - 18, 30), Qt::TextWordWrap, QString::fromStdString(start_.summary));
+        painter.drawText(QRectF(10, 62, width() - 18, 30), Qt::TextWordWrap, told_.summary);
     }
 
   private:
@@ -109,24 +130,40 @@ class Sample : public QPushButton {
         std::shared_ptr<const Result> result;
         for (int back = 0; back < frames && !result; ++back) result = results_[static_cast<std::size_t>((frame_ + frames - back) % frames)];
         if (!result) return;
-        for (int i = 0; i < result->count; ++i) {
-            const float* m = &result->columns->matrix[12 * static_cast<std::size_t>(i)];
-            const std::uint32_t c = result->columns->colour[static_cast<std::size_t>(i)];
-            // Seen a little from above, without perspective.
-            const auto flat = [&](float x, float y, float z) {
-                const float wx = m[0] * x + m[1] * y + m[2] * z + m[3], wy = m[4] * x + m[5] * y + m[6] * z + m[7],
-                            wz = m[8] * x + m[9] * y + m[10] * z + m[11];
-                return QPointF(width() / 2.0 + wx * 12 + wz * 4, 40 - wy * 11 + wz * 4);
-            };
-            painter.setPen(QPen(theme::ink, 0.8));
-            painter.setBrush(QColor(c & 255, c >> 8 & 255, c >> 16 & 255).darker(125));
-            painter.drawPolygon(QPolygonF({flat(-0.4f, 0, 0.4f), flat(0.4f, 0, 0.4f), flat(0.4f, 0.8f, 0.4f), flat(-0.4f, 0.8f, 0.4f)}));
-            painter.setBrush(QColor(c & 255, c >> 8 & 255, c >> 16 & 255));
-            painter.drawPolygon(
-                QPolygonF({flat(-0.4f, 0.8f, 0.4f), flat(0.4f, 0.8f, 0.4f), flat(0.4f, 0.8f, -0.4f), flat(-0.4f, 0.8f, -0.4f)}));
+        std::vector<Front> fronts;
+        for (const glm::mat4& copy : result->copies)
+            for (int i = 0; i < result->count; ++i) fronts.push_back(frontOf(*result, copy, i));
+        // One behind the other; where all stand in a row they keep their order.
+        std::stable_sort(fronts.begin(), fronts.end(), [](const Front& a, const Front& b) { return a.depth < b.depth; });
+        painter.setPen(QPen(theme::ink, 0.8));
+        for (const Front& front : fronts) {
+            painter.setBrush(front.colour.darker(125));
+            painter.drawPolygon(front.face);
+            painter.setBrush(front.colour);
+            painter.drawPolygon(front.top);
         }
     }
-    GestureStart start_;
+    /// A block as it is painted: seen a little from above, without perspective.
+    struct Front {
+        float depth;
+        QPolygonF face, top;
+        QColor colour;
+    };
+    Front frontOf(const Result& result, const glm::mat4& copy, int i) const {
+        const float* m = &result.columns->matrix[12 * static_cast<std::size_t>(i)];
+        const std::uint32_t c = result.columns->colour[static_cast<std::size_t>(i)];
+        const glm::mat4 own = copy * glm::mat4{m[0], m[4], m[8], 0, m[1], m[5], m[9], 0, m[2], m[6], m[10], 0, m[3], m[7], m[11], 1};
+        const auto flat = [&](float x, float y, float z) {
+            const glm::vec4 p = own * glm::vec4(x, y, z, 1);
+            return QPointF(width() / 2.0 + p.x * 12 + p.z * 4, 40 - p.y * 11 + p.z * 4);
+        };
+        return {own[3].z,
+                {{flat(-0.4f, 0, 0.4f), flat(0.4f, 0, 0.4f), flat(0.4f, 0.8f, 0.4f), flat(-0.4f, 0.8f, 0.4f)}},
+                {{flat(-0.4f, 0.8f, 0.4f), flat(0.4f, 0.8f, 0.4f), flat(0.4f, 0.8f, -0.4f), flat(-0.4f, 0.8f, -0.4f)}},
+                QColor(c & 255, c >> 8 & 255, c >> 16 & 255)};
+    }
+
+    Told told_;
     Scene scene_;
     int frame_ = firstShown;
     std::array<std::shared_ptr<const Result>, frames> results_;
@@ -177,15 +214,28 @@ Gallery::Gallery(QWidget* parent) : QFrame(parent, Qt::Popup) {
     grid->setSpacing(6);
     std::vector<Sample*> samples;
     int n = 0;
-    for (const GestureStart& start : gestureStarts()) {
-        auto* sample = new Sample(start, this);
+    const auto add = [&](const char* prefix, const std::string& id, const std::string& label, const std::string& summary, Scene scene) {
+        const auto text = [](const std::string& s) { return QString::fromStdString(s); };
+        auto* sample = new Sample({prefix + text(id), text(label), text(summary)}, std::move(scene), this);
         grid->addWidget(sample, n / columns, n % columns);
         ++n;
+        samples.push_back(sample);
+        return sample;
+    };
+    for (const GestureStart& start : gestureStarts()) {
+        Sample* sample = add("gesture-", start.id, start.label, start.summary, sampleScene(start));
         connect(sample, &QPushButton::clicked, this, [this, &start] {
             hide();
             emit taken(start);
         });
-        samples.push_back(sample);
+    }
+    for (const Kind* found : kindsOf(Family::symmetry)) {
+        const auto& kind = static_cast<const SymmetryKind&>(*found);
+        Sample* sample = add("symmetry-", kind.id, kind.label, kind.summary, sampleScene(kind));
+        connect(sample, &QPushButton::clicked, this, [this, &kind] {
+            hide();
+            emit symmetryTaken(kind);
+        });
     }
     own_ = new OwnStartsRow({StartOf::gesture, StartOf::rail}, 7, this);
     grid->addWidget(own_, (n + columns - 1) / columns, 0, 1, columns);

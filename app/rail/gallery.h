@@ -7,8 +7,11 @@
 #include "core/edit/gesture_starts.h"
 
 class OwnStartsRow;
+namespace gswarm {
+struct SymmetryKind;
+}
 
-/// The gallery of gestures, told by what they do, in words and small moving pictures: each picture is the gesture
+/// The gallery of gestures and symmetries, told by what they do, in words and small moving pictures: each picture is the gesture
 /// itself at work on a row of blocks.
 class Gallery : public QFrame {
     Q_OBJECT
@@ -19,6 +22,7 @@ class Gallery : public QFrame {
 
   signals:
     void taken(const gswarm::GestureStart& start);
+    void symmetryTaken(const gswarm::SymmetryKind& kind);
     /// A gesture or a rail that was kept.
     void ownTaken(const std::filesystem::path& path);
 

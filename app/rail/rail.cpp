@@ -82,8 +82,11 @@ Rail::Rail(Document& document, Evaluation& evaluation, QWidget* parent) : QWidge
 void Rail::rebuild() {
     swarm_ = document_.swarm();
     entries_ = swarm_ ? document_.scene().at(swarm_).list("rail") : std::vector<ObjectId>{};
-    for (RailCard* card : cards_) retire(card);
+    symmetries_ = swarm_ ? document_.scene().at(swarm_).list("symmetries") : std::vector<ObjectId>{};
+    for (const auto* cards : {&cards_, &symmetryCards_})
+        for (RailCard* card : *cards) retire(card);
     cards_.clear();
+    symmetryCards_.clear();
     while (rowLayout_->count()) delete rowLayout_->takeAt(0);
     for (const ObjectId entry : entries_) {
         auto* card = new RailCard(static_cast<int>(cards_.size()) + 2, row_);
@@ -94,6 +97,12 @@ void Rail::rebuild() {
     add_->setParent(row_);
     add_->setVisible(static_cast<bool>(swarm_));
     rowLayout_->addWidget(add_);
+    for (const ObjectId symmetry : symmetries_) {
+        auto* card = new RailCard(static_cast<int>(cards_.size() + symmetryCards_.size()) + 2, row_);
+        connectSymmetry(card, symmetry);
+        rowLayout_->addWidget(card);
+        symmetryCards_.push_back(card);
+    }
     rowLayout_->addStretch(1);
     for (QWidget* card : {static_cast<QWidget*>(stock_), static_cast<QWidget*>(formation_), static_cast<QWidget*>(result_)})
         card->setVisible(static_cast<bool>(swarm_));
@@ -132,30 +141,39 @@ void Rail::connectGesture(RailCard* card, ObjectId entry) {
     });
 }
 
-void Rail::step(int index, int direction) {
+std::vector<RailCard*> Rail::allCards() const {
     std::vector<RailCard*> all{stock_, formation_};
-    all.insert(all.end(), cards_.begin(), cards_.end());
+    for (const auto* cards : {&cards_, &symmetryCards_}) all.insert(all.end(), cards->begin(), cards->end());
     all.push_back(result_);
+    return all;
+}
+
+void Rail::step(int index, int direction) {
+    const std::vector<RailCard*> all = allCards();
     const auto at = std::find_if(all.begin(), all.end(), [index](RailCard* c) { return c->index() == index; }) - all.begin() + direction;
     if (at >= 0 && at < static_cast<std::ptrdiff_t>(all.size())) all[static_cast<std::size_t>(at)]->setFocus();
 }
 
 void Rail::arrange() {
     const int room = scroll_->width() - 38;
-    const int each = cards_.empty() ? 132 : std::clamp(room / static_cast<int>(cards_.size()) - 6, 88, 132);
-    for (RailCard* card : cards_) card->setFixedWidth(each);
+    const auto count = static_cast<int>(cards_.size() + symmetryCards_.size());
+    const int each = count == 0 ? 132 : std::clamp(room / count - 6, 88, 132);
+    for (const auto* cards : {&cards_, &symmetryCards_})
+        for (RailCard* card : *cards) card->setFixedWidth(each);
 }
 
 void Rail::resizeEvent(QResizeEvent*) { arrange(); }
 
 void Rail::refresh() {
     const ObjectId swarm = document_.swarm();
-    if (swarm != swarm_ || (swarm && document_.scene().at(swarm).list("rail") != entries_)) rebuild();
+    const Object* now = document_.scene().find(swarm);
+    if (swarm != swarm_ || (now && (now->list("rail") != entries_ || now->list("symmetries") != symmetries_))) rebuild();
     if (!swarm_) return;
     showStock();
     showFormation();
     showResult();
     for (std::size_t i = 0; i < entries_.size(); ++i) cards_[i]->show(gestureState(i));
+    for (std::size_t i = 0; i < symmetries_.size(); ++i) symmetryCards_[i]->show(symmetryState(symmetries_[i]));
 }
 
 /// What one instance had after card `card` (−1: its home); none unless an instance is tallied.
@@ -208,13 +226,18 @@ void Rail::showResult() {
     state.icon = "result";
     state.name = "Result";
     state.chosen = document_.chosen() == swarm_;
-    state.count = stuck ? "can't be made" : !result ? "…" : theme::grouped(result->visible) + " shown";
+    const QString copies = result && result->copies.size() > 1 ? QString(" × %1").arg(result->copies.size()) : QString();
+    state.count = stuck ? "can't be made" : !result ? "…" : theme::grouped(result->visible) + copies + " shown";
     if (!stuck && result && overlaps > 0) {
         state.count += "\n" + theme::grouped(overlaps) + " overlap";
         if (canFitStock(document_.scene(), swarm_)) state.button = "Fit";
     }
     if (result) {
         state.tip = theme::counted(result->count, "instance") + ", " + theme::grouped(result->visible) + " shown";
+        if (!copies.isEmpty())
+            state.tip += QString(", each %1 times by symmetry: %2 in all")
+                             .arg(result->copies.size())
+                             .arg(theme::grouped(static_cast<qint64>(result->visible) * static_cast<qint64>(result->copies.size())));
         if (result->notFinite) state.tip += QString(", %1 left out: their position is not a valid number").arg(result->notFinite);
     }
     if (stuck) state.tip = latest->problems.at(swarm_);
@@ -347,6 +370,7 @@ void Rail::openGallery() {
     if (!gallery_) {
         gallery_ = new Gallery(this);
         connect(gallery_, &Gallery::taken, this, &Rail::addStart);
+        connect(gallery_, &Gallery::symmetryTaken, this, &Rail::addSymmetryOf);
         connect(gallery_, &Gallery::ownTaken, this, [this](const std::filesystem::path& path) { useStartFile(document_, path, {}); });
     }
     gallery_->adjustSize();

@@ -12,14 +12,15 @@
 class Evaluation;
 namespace gswarm {
 struct Result;
-}
+struct SymmetryKind;
+}  // namespace gswarm
 class Gallery;
 class QHBoxLayout;
 class QMenu;
 class QScrollArea;
 class QToolButton;
 
-/// The row of cards of one swarm: Stock, Formation, the gestures, Result. Its order is the order of evaluation.
+/// The row of cards of one swarm: Stock, Formation, the gestures, the symmetries, Result. Its order is the order of evaluation.
 class Rail : public QWidget {
     Q_OBJECT
 
@@ -29,6 +30,8 @@ class Rail : public QWidget {
     void openGallery();
     /// The gesture as the last card, and chosen.
     void addStart(const gswarm::GestureStart& start);
+    /// A symmetry as the last one, and chosen.
+    void addSymmetryOf(const gswarm::SymmetryKind& kind);
     /// Tells why a card does nothing, and offers the mend.
     void askWhy(gswarm::ObjectId railEntry);
 
@@ -42,6 +45,10 @@ class Rail : public QWidget {
     void rebuild();
     void refresh();
     void connectGesture(RailCard* card, gswarm::ObjectId entry);
+    void connectSymmetry(RailCard* card, gswarm::ObjectId symmetry);
+    void showSymmetryMenu(gswarm::ObjectId symmetry, const QPoint& at);
+    CardState symmetryState(gswarm::ObjectId symmetry) const;
+    std::vector<RailCard*> allCards() const;
     void showStock();
     void showFormation();
     void showResult();
@@ -62,9 +69,9 @@ class Rail : public QWidget {
     Document& document_;
     Evaluation& evaluation_;
     gswarm::ObjectId swarm_;
-    std::vector<gswarm::ObjectId> entries_;
+    std::vector<gswarm::ObjectId> entries_, symmetries_;
     RailCard *stock_, *formation_, *result_;
-    std::vector<RailCard*> cards_;
+    std::vector<RailCard*> cards_, symmetryCards_;
     QScrollArea* scroll_;
     QWidget* row_;
     QHBoxLayout* rowLayout_;

@@ -14,6 +14,7 @@
 #include "core/kinds/registry.h"
 #include "core/light/light_kind.h"
 #include "core/resolve/resolve.h"
+#include "core/symmetry/symmetry_kind.h"
 #include "core/zone/zone_kind.h"
 
 using namespace gswarm;
@@ -89,6 +90,8 @@ std::vector<Finder::Item> MainWindow::findable() {
         for (const GestureStart& start : gestureStarts())
             items.push_back({"gesture/" + said(start.id), said(start.label), "gesture · " + said(start.summary), said(start.words),
                              [this, &start] { rail_->addStart(start); }});
+        for (const Kind* kind : kindsOf(Family::symmetry))
+            items.push_back(kindItem("symmetry", *kind, [this, kind] { rail_->addSymmetryOf(static_cast<const SymmetryKind&>(*kind)); }));
         for (const Kind* kind : kindsOf(Family::pattern)) items.push_back(kindItem("pattern", *kind, [this, kind] { takePattern(*kind); }));
     }
     for (const Kind* kind : kindsOf(Family::shape)) items.push_back(kindItem("shape", *kind, [this, kind] { left_->addShape(*kind); }));

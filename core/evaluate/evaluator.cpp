@@ -69,6 +69,7 @@ std::shared_ptr<const Result> Evaluator::run(const Plan& plan, Progress& progres
     result->swarm = plan.swarm;
     result->moment = plan.moment;
     result->pose = plan.pose;
+    result->copies = plan.copies;
     result->shown = plan.shown;
     result->count = plan.count;
     result->total = plan.total;

@@ -72,6 +72,9 @@ struct ExporterKind : Kind {
     std::function<void(const void* settings, const ExportFrames&, const std::filesystem::path&, Progress&)> write;
 };
 
+/// What tables say of copies by symmetry.
+inline constexpr const char* copiesInTables = "Of a swarm with symmetries each copy has rows of its own, and a column tells which it is";
+
 /// `summary` is what the panel says of it. The kind is finished by its settings' `write`.
 template <class T>
 struct DescribeExporter : Describe<T, ExporterKind> {

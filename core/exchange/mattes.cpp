@@ -45,13 +45,18 @@ std::string materialName(const Scene& scene, const Object* wearer, std::string_v
     return material ? material->name : otherwise;
 }
 
+/// Copies by symmetry are things of their own.
+std::string ofCopy(const Surface& surface) { return surface.copy ? "/copy " + std::to_string(surface.copy) : ""; }
+
 /// What the things of a surface are called; of instances without their id.
 std::string nameOf(const Scene& scene, const Surface& surface, MatteBy by) {
     const Object* shape = scene.find(surface.shape);
-    if (by == MatteBy::shape || (by == MatteBy::instance && !surface.swarm)) return shape ? shape->name : "shape";
+    const std::string shapeName = shape ? shape->name : "shape";
+    if (by == MatteBy::shape) return shapeName;
+    if (by == MatteBy::instance && !surface.swarm) return shapeName + ofCopy(surface);
     if (by == MatteBy::instance) return scene.at(surface.swarm->swarm).name;
     if (!surface.swarm) return materialName(scene, shape, "display", "stone");
-    const Variant& variant = surface.swarm->variants[surface.swarm->columns->variant[surface.instances.front()]];
+    const Variant& variant = surface.swarm->variants[surface.swarm->columns->variant[surface.instances().front()]];
     return materialName(scene, scene.find(variant.stock), "entry", "clay");
 }
 
@@ -67,8 +72,9 @@ std::vector<std::string> namesOf(const Scene& scene, const DrawList& list, const
             const std::string name = nameOf(scene, surface, by);
             if (by == MatteBy::instance && surface.swarm) {
                 std::vector<std::uint32_t> rows;
-                for (std::size_t k = from; k < at; ++k) rows.push_back(surface.instances[things[k] - first]);
-                for (const std::uint64_t id : idsOfRows(surface.swarm->home, rows)) names.push_back(name + "/" + std::to_string(id));
+                for (std::size_t k = from; k < at; ++k) rows.push_back(surface.instances()[things[k] - first]);
+                for (const std::uint64_t id : idsOfRows(surface.swarm->home, rows))
+                    names.push_back(name + "/" + std::to_string(id) + ofCopy(surface));
             } else {
                 names.resize(names.size() + (at - from), name);
             }

@@ -16,6 +16,7 @@ enum class PlyAs { binary, text };
 
 struct Ply {
     PlyAs encoding;
+    bool copies = false;  ///< of points
 };
 
 /// Numbers of a PLY file in either encoding; rows of at most a thousand.
@@ -97,7 +98,9 @@ std::vector<PlyColumn> columnsOf(const Ledger& ledger) {
         const auto found = known.find(id);
         std::string name = found != known.end() ? found->second : wordOf(parseObjectId(id) ? label : id);
         while (!taken.insert(name).second) name += "_";
-        const auto as = bytes.contains(id) ? PlyColumn::byte : id == "number" || id == "shape" ? PlyColumn::whole : PlyColumn::number;
+        const auto as = bytes.contains(id)                                ? PlyColumn::byte
+                        : id == "number" || id == "copy" || id == "shape" ? PlyColumn::whole
+                                                                          : PlyColumn::number;
         columns.push_back({name, as, &ledger.values[c]});
     }
     return columns;
@@ -105,6 +108,7 @@ std::vector<PlyColumn> columnsOf(const Ledger& ledger) {
 
 void writePoints(const Ply& ply, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
     LedgerQuery query;
+    query.copies = ply.copies;
     for (const LedgerColumn& column : ledgerColumns(frames.scene, frames.swarm)) query.columns.push_back(column.id);
     const auto plan = frames.evaluator.plan(frames.scene, frames.swarm, frames.moment, frames.options, progress);
     const auto ledger = readLedger(frames.evaluator, plan, frames.scene, query, progress);
@@ -193,6 +197,7 @@ DescribeExporter<Ply> describedPly(const char* id, const char* label, const char
 ExporterKind points() {
     auto described = describedPly("plyPoints", "Points (PLY)",
                                   "The instances of the selected swarm that are seen, each a point with every number of the ledger.");
+    described.toggle("copies", &Ply::copies, true, copiesInTables).label("Copies by symmetry");
     described.found("point cloud particles");
     ExporterKind kind = writes(described, writePoints);
     kind.ofSwarm = true;

@@ -67,7 +67,7 @@ void realise(const DrawList& list, Progress& progress, const std::function<void(
                 progress.report(static_cast<double>(number) / static_cast<double>(matrices.size()));
             }
             if (surface.swarm) {
-                thing.row = surface.instances[k];
+                thing.row = surface.instances()[k];
                 thing.colour = linearColour(surface.swarm->columns->colour[thing.row]);
             }
             moveTo(matrices[number], thing);

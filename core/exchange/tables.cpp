@@ -13,10 +13,13 @@
 namespace gswarm {
 namespace {
 
-struct Table {};
+struct Table {
+    bool copies;
+};
 
-std::shared_ptr<const Ledger> ledgerAt(const ExportFrames& frames, double frame, Progress& progress) {
+std::shared_ptr<const Ledger> ledgerAt(const ExportFrames& frames, const Table& table, double frame, Progress& progress) {
     LedgerQuery query;
+    query.copies = table.copies;
     for (const LedgerColumn& column : ledgerColumns(frames.scene, frames.swarm)) query.columns.push_back(column.id);
     const auto plan = frames.evaluator.plan(frames.scene, frames.swarm, frame, frames.options, progress);
     return readLedger(frames.evaluator, plan, frames.scene, query, progress);
@@ -36,11 +39,12 @@ std::vector<std::string> namesOf(const std::vector<LedgerColumn>& columns) {
     return names;
 }
 
-void forFrames(const ExportFrames& frames, Progress& progress, const std::function<void(int frame, const Ledger&)>& take) {
-    eachFrame(frames.range, progress, [&](int frame) { take(frame, *ledgerAt(frames, frame, progress)); });
+void forFrames(const ExportFrames& frames, const Table& table, Progress& progress,
+               const std::function<void(int frame, const Ledger&)>& take) {
+    eachFrame(frames.range, progress, [&](int frame) { take(frame, *ledgerAt(frames, table, frame, progress)); });
 }
 
-void writeCsvFrames(const Table&, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
+void writeCsvFrames(const Table& table, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
     AtomicFile file(path);
     std::ostream& out = file.stream();
     const auto columns = ledgerColumns(frames.scene, frames.swarm);
@@ -50,7 +54,7 @@ void writeCsvFrames(const Table&, const ExportFrames& frames, const std::filesys
         out << ',' << csvField(names[c] + (columns[c].unit.empty() ? "" : " [" + columns[c].unit + "]"));
     out << '\n';
     std::string line;
-    forFrames(frames, progress, [&](int frame, const Ledger& ledger) {
+    forFrames(frames, table, progress, [&](int frame, const Ledger& ledger) {
         for (int row = 0; row < ledger.count && out; ++row) {
             const auto i = static_cast<std::size_t>(row);
             line = std::to_string(frame);
@@ -61,7 +65,7 @@ void writeCsvFrames(const Table&, const ExportFrames& frames, const std::filesys
                     line += std::to_string(ledger.ids[i]);
                 } else if (id == "shape") {
                     line += csvField(ledger.shapes[static_cast<std::size_t>(ledger.values[c][i])]);
-                } else if (id == "number" || id == "shown") {
+                } else if (id == "number" || id == "copy" || id == "shown") {
                     line += std::to_string(static_cast<int>(ledger.values[c][i]));
                 } else {
                     char text[32];
@@ -93,10 +97,10 @@ std::string recordOf(const std::vector<LedgerColumn>& columns) {
     std::string record = "[('frame', '<i4')";
     for (std::size_t c = 0; c < columns.size(); ++c) {
         const LedgerColumn& column = columns[c];
-        const char* type = column.id == "id"                               ? "<u8"
-                           : column.id == "number" || column.id == "shape" ? "<i4"
-                           : column.id == "shown"                          ? "|b1"
-                                                                           : "<f4";
+        const char* type = column.id == "id"                                                      ? "<u8"
+                           : column.id == "number" || column.id == "copy" || column.id == "shape" ? "<i4"
+                           : column.id == "shown"                                                 ? "|b1"
+                                                                                                  : "<f4";
         // The unit stands in the field's title: names are what programs ask for.
         const std::string name = column.unit.empty()
                                      ? inPython(names[c])
@@ -124,14 +128,14 @@ void put(std::string& bytes, T value) {
     bytes.append(reinterpret_cast<const char*>(&value), sizeof value);
 }
 
-void writeNpy(const Table&, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
+void writeNpy(const Table& table, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
     AtomicFile file(path);
     std::ostream& out = file.stream();
     const std::string record = recordOf(ledgerColumns(frames.scene, frames.swarm));
     std::int64_t rows = 0;
     out << npyHead(record, rows);
     std::string bytes;
-    forFrames(frames, progress, [&](int frame, const Ledger& ledger) {
+    forFrames(frames, table, progress, [&](int frame, const Ledger& ledger) {
         bytes.clear();
         for (std::size_t i = 0; i < static_cast<std::size_t>(ledger.count); ++i) {
             put(bytes, static_cast<std::int32_t>(frame));
@@ -139,7 +143,7 @@ void writeNpy(const Table&, const ExportFrames& frames, const std::filesystem::p
                 const std::string& id = ledger.columns[c].id;
                 if (id == "id")
                     put(bytes, ledger.ids[i]);
-                else if (id == "number" || id == "shape")
+                else if (id == "number" || id == "copy" || id == "shape")
                     put(bytes, static_cast<std::int32_t>(ledger.values[c][i]));
                 else if (id == "shown")
                     put(bytes, static_cast<std::uint8_t>(ledger.values[c][i] > 0));
@@ -159,6 +163,7 @@ void writeNpy(const Table&, const ExportFrames& frames, const std::filesystem::p
 ExporterKind described(const char* id, const char* label, const char* ending, const char* summary,
                        void (*write)(const Table&, const ExportFrames&, const std::filesystem::path&, Progress&)) {
     DescribeExporter<Table> kind(ExportGroup::tables, id, label, ending, summary);
+    kind.toggle("copies", &Table::copies, true, copiesInTables).label("Copies by symmetry");
     kind.found("table data spreadsheet numbers animation numpy python");
     ExporterKind made = writes(kind, write);
     made.moves = made.ofSwarm = true;

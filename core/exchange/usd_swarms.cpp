@@ -144,13 +144,11 @@ Attribute namedValue(FrameNow& now, ObjectId swarm, ObjectId value, const std::s
     return {"float[] primvars:" + name, at, {"interpolation = \"vertex\""}};
 }
 
-}  // namespace
-
-Prim swarmPrim(FrameNow& now, ObjectId swarm, const std::string& parent, std::vector<std::string>& taken) {
+/// The instances of a swarm, in its own space.
+Prim instancesPrim(FrameNow& now, ObjectId swarm, const std::string& path) {
     const Scene& scene = now.frames().scene;
-    const std::string name = identifier(scene.at(swarm).name, taken), path = parent + "/" + name;
+    const std::string name = path.substr(path.rfind('/') + 1);
     Prim prim{"PointInstancer", name, {displayName(scene.at(swarm).name)}, instanceAttributes(now, swarm), {}, {}};
-    addPlacing(prim, [&now, swarm](int f) { return now.result(swarm, f).pose; });
     std::vector<std::string> values;
     for (const ObjectId value : scene.at(swarm).list("namedValues"))
         prim.attributes.push_back(namedValue(now, swarm, value, identifier(scene.at(value).name, values)));
@@ -173,6 +171,47 @@ Prim swarmPrim(FrameNow& now, ObjectId swarm, const std::string& parent, std::ve
     return prim;
 }
 
+/// The copies of a swarm by symmetry: instances of all its instances. Where it mirrors X is scaled by less than 0.
+Prim copiesPrim(FrameNow& now, ObjectId swarm, const std::string& path) {
+    const auto ofCopies = [&now, swarm](int width, const std::function<std::vector<float>(const SimilarityParts&)>& put) {
+        return [&now, swarm, width, put](int f) {
+            std::vector<float> out;
+            for (const glm::mat4& copy : now.result(swarm, f).copies) {
+                const std::vector<float> some = put(partsOf(copy));
+                out.insert(out.end(), some.begin(), some.end());
+            }
+            return numbers(std::move(out), width);
+        };
+    };
+    const auto vector = [](const glm::vec3& v) { return std::vector<float>{v.x, v.y, v.z}; };
+    Prim prim{"PointInstancer", path.substr(path.rfind('/') + 1), {displayName(now.frames().scene.at(swarm).name)}, {}, {}, {}};
+    prim.attributes = {{"int[] protoIndices",
+                        [&now, swarm](int f) { return wholes(std::vector<std::int64_t>(now.result(swarm, f).copies.size(), 0)); },
+                        {}},
+                       {"point3f[] positions", ofCopies(3, [vector](const SimilarityParts& p) { return vector(p.position); }), {}},
+                       {"quath[] orientations",
+                        ofCopies(4,
+                                 [](const SimilarityParts& p) {
+                                     return std::vector<float>{p.rotation.w, p.rotation.x, p.rotation.y, p.rotation.z};
+                                 }),
+                        {}},
+                       {"float3[] scales", ofCopies(3, [vector](const SimilarityParts& p) { return vector(p.scale); }), {}}};
+    const std::string original = path + "/Original";
+    prim.lines.push_back("rel prototypes = [<" + original + ">]");
+    prim.children.push_back(instancesPrim(now, swarm, original));
+    return prim;
+}
+
+}  // namespace
+
+Prim swarmPrim(FrameNow& now, ObjectId swarm, const std::string& parent, std::vector<std::string>& taken) {
+    const Object& object = now.frames().scene.at(swarm);
+    const std::string path = parent + "/" + identifier(object.name, taken);
+    Prim prim = object.list("symmetries").empty() ? instancesPrim(now, swarm, path) : copiesPrim(now, swarm, path);
+    addPlacing(prim, [&now, swarm](int f) { return now.result(swarm, f).pose; });
+    return prim;
+}
+
 std::vector<Prim> backdropPrims(FrameNow& now, ObjectId swarm, const std::string& parent, std::vector<std::string>& taken) {
     std::vector<Prim> prims;
     const Result& first = now.result(swarm, now.frames().range.first);
@@ -183,18 +222,27 @@ std::vector<Prim> backdropPrims(FrameNow& now, ObjectId swarm, const std::string
             return k < r.backdrops.size() && !r.backdrops[k].dimmed ? &r.backdrops[k] : nullptr;
         };
         const std::string label = now.frames().scene.at(first.backdrops[k].shape).name;
-        Prim prim = meshPrim(
-            now, parent, identifier(label, taken), label,
-            [backdrop](int f) -> const Mesh& { return backdrop(f) ? backdrop(f)->meshes->mesh() : emptyMesh(); }, false,
-            [backdrop](int f) { return backdrop(f) ? backdrop(f)->look : Look{}; });
-        addPlacing(prim, [backdrop](int f) { return backdrop(f) ? backdrop(f)->pose : WorldPose{}; });
-        prim.attributes.push_back({"token visibility",
-                                   [&now, swarm, backdrop](int f) {
-                                       return token(backdrop(f) && (now.result(swarm, f).shown || backdrop(f)->alone) ? "inherited"
-                                                                                                                      : "invisible");
-                                   },
-                                   {}});
-        prims.push_back(std::move(prim));
+        // What the swarm carries is there in each of its copies.
+        const std::size_t copies = first.backdrops[k].alone ? first.copies.size() : 1;
+        for (std::size_t copy = 0; copy < copies; ++copy) {
+            Prim prim = meshPrim(
+                now, parent, identifier(label, taken), label,
+                [backdrop](int f) -> const Mesh& { return backdrop(f) ? backdrop(f)->meshes->mesh() : emptyMesh(); }, false,
+                [backdrop](int f) { return backdrop(f) ? backdrop(f)->look : Look{}; });
+            addPlacing(prim, [&now, swarm, backdrop, copy](int f) {
+                const Result& r = now.result(swarm, f);
+                const glm::mat4 pose = backdrop(f) ? matrixOf(backdrop(f)->pose) : glm::mat4(1);
+                return partsOf(copy > 0 && copy < r.copies.size() ? pose * r.copies[copy] : pose);
+            });
+            prim.attributes.push_back(
+                {"token visibility",
+                 [&now, swarm, backdrop, copy](int f) {
+                     const bool there = copy == 0 || copy < now.result(swarm, f).copies.size();
+                     return token(there && backdrop(f) && (now.result(swarm, f).shown || backdrop(f)->alone) ? "inherited" : "invisible");
+                 },
+                 {}});
+            prims.push_back(std::move(prim));
+        }
     }
     return prims;
 }

@@ -51,6 +51,13 @@ Camera FrameNow::camera(ObjectId camera, int frame) { return cameraAt(frames_.sc
 std::string displayName(const std::string& name) { return "displayName = " + quoted(name); }
 
 void addPlacing(Prim& prim, const std::function<WorldPose(int frame)>& pose) {
+    addPlacing(prim, [pose](int f) {
+        const WorldPose p = pose(f);
+        return SimilarityParts{p.position, p.rotation, glm::vec3(p.scale)};
+    });
+}
+
+void addPlacing(Prim& prim, const std::function<SimilarityParts(int frame)>& pose) {
     const std::vector<Attribute> placing{{"double3 xformOp:translate",
                                           [pose](int f) {
                                               const auto p = pose(f).position;
@@ -65,8 +72,8 @@ void addPlacing(Prim& prim, const std::function<WorldPose(int frame)>& pose) {
                                           {}},
                                          {"float3 xformOp:scale",
                                           [pose](int f) {
-                                              const float s = pose(f).scale;
-                                              return three(s, s, s);
+                                              const auto s = pose(f).scale;
+                                              return three(s.x, s.y, s.z);
                                           },
                                           {}}};
     prim.attributes.insert(prim.attributes.end(), placing.begin(), placing.end());

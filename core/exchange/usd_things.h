@@ -43,6 +43,7 @@ class FrameNow {
 std::string displayName(const std::string& name);
 /// Gives a prim its place: moved, turned, sized.
 void addPlacing(Prim& prim, const std::function<WorldPose(int frame)>& pose);
+void addPlacing(Prim& prim, const std::function<SimilarityParts(int frame)>& pose);
 
 Prim swarmPrim(FrameNow& now, ObjectId swarm, const std::string& parent, std::vector<std::string>& taken);
 /// The shapes that are themselves seen where a swarm stands.

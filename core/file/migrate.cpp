@@ -164,6 +164,13 @@ void afterOf7(Json& project) {
     });
 }
 
+/// Version 9: swarms have symmetries.
+void symmetriesOf9(Json& project) {
+    eachMember(project, "swarms", [](Json& swarm) {
+        if (!swarm.contains("symmetries")) swarm["symmetries"] = Json::array();
+    });
+}
+
 /// The number of an old member, or of one component of it: "tilt" or "tilt.x".
 const Json* oldNumber(const Json& part, const std::string& path) {
     const auto point = path.find('.');
@@ -370,6 +377,7 @@ void migrateProject(Json& project, std::int64_t version) {
     if (version < 6) MaterialsOf6()(project);
     if (version < 7) afterOf7(project);
     if (version < 8) LightsOf8()(project);
+    if (version < 9) symmetriesOf9(project);
     migrateKinds(project);
     if (version < 4) completedTo4(project);
     project["version"] = projectVersion;

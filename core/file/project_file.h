@@ -9,10 +9,10 @@
 namespace gswarm {
 
 /// Version of the .gswarm format that this program writes. It reads all versions up to this one.
-inline constexpr int projectVersion = 8;
+inline constexpr int projectVersion = 9;
 
 /// The project as UTF-8 JSON: fixed member order, every parameter, shortest numbers that read back the same. Saving
-/// what was loaded unchanged gives the same bytes. The schema is docs/schema/gswarm-8.schema.json.
+/// what was loaded unchanged gives the same bytes. The schema is docs/schema/gswarm-9.schema.json.
 std::string toJson(const Scene& scene);
 
 /// Reads a project that may come from anyone. Throws Error with one sentence naming the place: not JSON, not this

@@ -82,6 +82,7 @@ struct Plan {
     ObjectId swarm;
     Moment moment;
     WorldPose pose;
+    std::vector<glm::mat4> copies{glm::mat4(1)};  ///< by its symmetries, in swarm space; the first is the original
     bool shown = true;
     HomePlan home;
     int count = 0;  ///< instances that are worked on

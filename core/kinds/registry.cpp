@@ -11,12 +11,13 @@
 #include "core/response/response.h"
 #include "core/scene/object_kinds.h"
 #include "core/shape/shape_kind.h"
+#include "core/symmetry/symmetry_kind.h"
 #include "core/zone/zone_kind.h"
 
 namespace gswarm {
 
 const std::vector<const Kind*>& kindsOf(Family family) {
-    static const std::array<std::vector<const Kind*>, 10> kinds = {{
+    static const std::array<std::vector<const Kind*>, 11> kinds = {{
         {&projectKind, &afterKind, &poseKind, &mountKind, &hangKind, &swarmKind, &stockRuleKind, &displayKind, &standingKind, &orderKind,
          &stockKind, &railKind, &weaveKind, &namedValueKind, &cameraKind, &followThroughKind},
         {&boxShape,     &ballShape,     &geodesicBallShape, &regularSolidShape, &tubeShape,     &coneShape,  &ringShape,
@@ -35,6 +36,7 @@ const std::vector<const Kind*>& kindsOf(Family family) {
         {&staggerKind},
         {&plainMaterial, &mixedMaterial},
         {&sunLight, &skyLight, &surroundingsLight, &pointLight, &spotLight, &areaLight},
+        {&mirroredSymmetry, &turnedSymmetry},
     }};
     return kinds[static_cast<std::size_t>(family)];
 }
@@ -46,8 +48,8 @@ const Kind* findKind(Family family, std::string_view id) {
 }
 
 std::string toText(Family family) {
-    static const std::array<const char*, 10> names = {"object",  "shape",    "formation", "pattern",  "zone",
-                                                      "gesture", "response", "stagger",   "material", "light"};
+    static const std::array<const char*, 11> names = {"object",  "shape",    "formation", "pattern",  "zone",
+                                                      "gesture", "response", "stagger",   "material", "light", "symmetry"};
     return names[static_cast<std::size_t>(family)];
 }
 

@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <array>
-#include <glm/gtc/matrix_transform.hpp>
 
 namespace gswarm {
 namespace {
@@ -15,10 +14,10 @@ int indexOf(DrawList& list, const Look& look) {
 }
 
 /// It shines along its own −Y.
-Lamp lampOf(const Result& swarm, std::uint32_t row, const Lamp& repeated) {
+Lamp lampOf(const Result& swarm, const glm::mat4& stand, std::uint32_t row, const Lamp& repeated) {
     const float* m = &swarm.columns->matrix[12 * static_cast<std::size_t>(row)];
     const glm::mat4 own{m[0], m[4], m[8], 0, m[1], m[5], m[9], 0, m[2], m[6], m[10], 0, m[3], m[7], m[11], 1};
-    const glm::mat4 world = matrixOf(swarm.pose) * own;
+    const glm::mat4 world = stand * own;
     const glm::vec3 x(own[0]), y(own[1]), z(own[2]), along = -glm::vec3(world[1]), side(world[0]);
     const glm::vec4 colour = linearColour(swarm.columns->colour[row]);
     Lamp lamp = repeated;
@@ -31,27 +30,31 @@ Lamp lampOf(const Result& swarm, std::uint32_t row, const Lamp& repeated) {
 }
 
 void addInstances(DrawList& list, const std::shared_ptr<const Result>& swarm) {
-    const auto byVariant = instancesByVariant(*swarm);
+    auto byVariant = instancesByVariant(*swarm);
     for (std::size_t v = 0; v < byVariant.size(); ++v) {
         if (byVariant[v].empty()) continue;
         const Variant& variant = swarm->variants[v];
         if (variant.lamp) continue;
-        list.surfaces.push_back({variant.shape, variant.meshes, indexOf(list, variant.look), swarm->pose, variant.look.plain.colour, false,
-                                 swarm, byVariant[v]});
+        const auto rows = std::make_shared<const std::vector<std::uint32_t>>(std::move(byVariant[v]));
+        const int look = indexOf(list, variant.look);
+        for (std::uint32_t copy = 0; copy < swarm->copies.size(); ++copy)
+            list.surfaces.push_back(
+                {variant.shape, variant.meshes, look, standOf(*swarm, copy), variant.look.plain.colour, false, swarm, rows, copy});
     }
 }
 
 void addBackdrops(DrawList& list, const Result& swarm) {
-    for (const Backdrop& backdrop : swarm.backdrops)
-        if ((swarm.shown || backdrop.alone) && !backdrop.meshes->mesh().triangles.empty())
-            list.surfaces.push_back({backdrop.shape,
-                                     backdrop.meshes,
-                                     indexOf(list, backdrop.look),
-                                     backdrop.pose,
-                                     backdrop.look.plain.colour,
-                                     backdrop.dimmed,
-                                     nullptr,
-                                     {}});
+    for (const Backdrop& backdrop : swarm.backdrops) {
+        if ((!swarm.shown && !backdrop.alone) || backdrop.meshes->mesh().triangles.empty()) continue;
+        const int look = indexOf(list, backdrop.look);
+        // What the swarm carries is part of its result.
+        const auto copies = static_cast<std::uint32_t>(backdrop.alone ? swarm.copies.size() : 1);
+        for (std::uint32_t copy = 0; copy < copies; ++copy) {
+            const glm::mat4 pose = copy == 0 ? matrixOf(backdrop.pose) : standOf(swarm, copy);
+            list.surfaces.push_back(
+                {backdrop.shape, backdrop.meshes, look, pose, backdrop.look.plain.colour, backdrop.dimmed, nullptr, nullptr, copy});
+        }
+    }
 }
 
 }  // namespace
@@ -68,12 +71,18 @@ DrawList drawListOf(std::span<const std::shared_ptr<const Result>> swarms) {
     return list;
 }
 
+glm::mat4 standOf(const Result& swarm, std::uint32_t copy) {
+    return copy == 0 ? matrixOf(swarm.pose) : matrixOf(swarm.pose) * swarm.copies[copy];
+}
+
 std::vector<Lamp> lampsOf(const Result& swarm, std::size_t most) {
     std::vector<Lamp> lamps;
     const bool any = std::any_of(swarm.variants.begin(), swarm.variants.end(), [](const Variant& v) { return v.lamp != nullptr; });
     for (std::uint32_t row = 0; any && row < static_cast<std::uint32_t>(swarm.count) && lamps.size() < most; ++row) {
         const std::uint16_t variant = swarm.columns->variant[row];
-        if (variant != notShown && swarm.variants[variant].lamp) lamps.push_back(lampOf(swarm, row, *swarm.variants[variant].lamp));
+        if (variant == notShown || !swarm.variants[variant].lamp) continue;
+        for (std::uint32_t copy = 0; copy < swarm.copies.size() && lamps.size() < most; ++copy)
+            lamps.push_back(lampOf(swarm, standOf(swarm, copy), row, *swarm.variants[variant].lamp));
     }
     return lamps;
 }
@@ -90,12 +99,6 @@ glm::vec4 linearColour(std::uint32_t c) {
         return made;
     }();
     return {table[c & 255], table[c >> 8 & 255], table[c >> 16 & 255], static_cast<float>(c >> 24) / 255.0f};
-}
-
-glm::mat4 matrixOf(const WorldPose& pose) {
-    glm::mat4 matrix = glm::mat4_cast(pose.rotation) * glm::scale(glm::mat4(1), glm::vec3(pose.scale));
-    matrix[3] = glm::vec4(pose.position, 1);
-    return matrix;
 }
 
 }  // namespace gswarm

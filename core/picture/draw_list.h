@@ -7,6 +7,7 @@
 
 #include "core/flow/result.h"
 #include "core/light/light_kind.h"
+#include "core/symmetry/copies.h"
 
 /// All that a picture or an export is made from. The live view, the tracer and the exporters read nothing else of results, so
 /// what one shows the others show.
@@ -16,14 +17,18 @@ namespace gswarm {
 struct Surface {
     ObjectId shape;
     std::shared_ptr<const ShapeMeshes> meshes;
-    int look = 0;         ///< in the list
-    WorldPose pose;       ///< of the swarm, or of the mesh itself where it is seen once
+    int look = 0;  ///< in the list
+    /// Into the world: from the swarm's space, or of the mesh itself where it is seen once. A similarity, which may mirror.
+    glm::mat4 pose{1};
     glm::vec4 colour{1};  ///< linear, straight alpha; instances carry their own instead
     bool dimmed = false;  ///< seen while working, left out of pictures and exports
     /// Whose instances they are; null for a mesh that is seen once. `instances` are the rows that show this mesh, in number
     /// order; their matrices, colours and placements stand in the result.
     std::shared_ptr<const Result> swarm;
-    std::vector<std::uint32_t> instances;
+    std::shared_ptr<const std::vector<std::uint32_t>> rows;
+    std::uint32_t copy = 0;  ///< by symmetry, of the swarm or of what it carries; 0 is the original
+
+    std::span<const std::uint32_t> instances() const { return rows ? std::span(*rows) : std::span<const std::uint32_t>(); }
 };
 
 struct DrawList {
@@ -32,11 +37,13 @@ struct DrawList {
     std::vector<Lamp> lamps;  ///< that swarms repeat, in the world: each with the colour of its instance, and its size as strength
 };
 
-/// What some swarms show: the instances of those that are shown, mesh by mesh, then the shapes that are themselves seen.
+/// What some swarms show: the instances of those that are shown, mesh by mesh and of each mesh copy by copy, then the shapes that
+/// are themselves seen.
 DrawList drawListOf(std::span<const std::shared_ptr<const Result>> swarms);
 
-glm::mat4 matrixOf(const WorldPose& pose);
-/// The lamps that a swarm repeats, in the world and in number order, no more than `most`.
+/// From the swarm's space into the world, for one of its copies.
+glm::mat4 standOf(const Result& swarm, std::uint32_t copy);
+/// The lamps that a swarm repeats, in the world and in number order, each with its copies; no more than `most`.
 std::vector<Lamp> lampsOf(const Result& swarm, std::size_t most = SIZE_MAX);
 /// A scene's own lamps, then those that swarms repeat.
 std::vector<Lamp> allLamps(std::vector<Lamp> own, const DrawList& list);

@@ -17,7 +17,7 @@ std::vector<const Surface*> atAllMoments(std::span<const DrawList> lists, std::s
     for (const DrawList& list : lists.subspan(1)) {
         if (number >= list.surfaces.size()) return {&first};
         const Surface& other = list.surfaces[number];
-        const bool same = other.shape == first.shape && !other.swarm == !first.swarm &&
+        const bool same = other.shape == first.shape && other.copy == first.copy && !other.swarm == !first.swarm &&
                           (!first.swarm || (other.swarm->swarm == first.swarm->swarm && other.swarm->count == first.swarm->count));
         if (!same) return {&first};
         moments.push_back(&other);
@@ -29,12 +29,13 @@ void eachInstance(const std::vector<const Surface*>& moments, std::size_t first,
     const Surface& surface = *moments.front();
     const ResultColumns& columns = *surface.swarm->columns;
     std::vector<glm::mat4> poses;
-    for (const Surface* moment : moments) poses.push_back(matrixOf(moment->pose));
-    forRanges(surface.instances.size(), 1024, [&](std::size_t begin, std::size_t end) {
+    for (const Surface* moment : moments) poses.push_back(moment->pose);
+    const auto rows = surface.instances();
+    forRanges(rows.size(), 1024, [&](std::size_t begin, std::size_t end) {
         std::vector<glm::mat4> transforms;
         for (std::size_t k = begin; k < end; ++k) {
             if (k % 1024 == 0 && progress.cancelled()) return;
-            const std::uint32_t i = surface.instances[k];
+            const std::uint32_t i = rows[k];
             transforms.clear();
             for (std::size_t m = 0; m < moments.size(); ++m) {
                 const Result& result = *moments[m]->swarm;
@@ -52,7 +53,7 @@ void eachInstance(const std::vector<const Surface*>& moments, std::size_t first,
 
 }  // namespace
 
-std::size_t thingCount(const Surface& surface) { return surface.swarm ? surface.instances.size() : surface.dimmed ? 0 : 1; }
+std::size_t thingCount(const Surface& surface) { return surface.swarm ? surface.instances().size() : surface.dimmed ? 0 : 1; }
 
 std::size_t thingCount(const DrawList& list) {
     std::size_t count = 0;
@@ -70,7 +71,7 @@ void eachThing(std::span<const DrawList> lists, const Progress& progress, const 
             eachInstance(moments, next, progress, take);
         } else if (!surface.dimmed) {
             std::vector<glm::mat4> poses;
-            for (const Surface* moment : moments) poses.push_back(matrixOf(moment->pose));
+            for (const Surface* moment : moments) poses.push_back(moment->pose);
             take(static_cast<std::uint32_t>(next), poses);
         }
         next += thingCount(surface);

@@ -45,7 +45,7 @@ void TraceWorld::make(std::span<const DrawList> shutter, MeshTrees& trees) {
         const Surface& surface = list.surfaces[s];
         if (!surface.swarm && surface.dimmed) continue;
         const RTCScene shape = trees.of(surface.meshes);
-        const std::size_t first = seen_.size(), count = surface.swarm ? surface.instances.size() : 1;
+        const std::size_t first = seen_.size(), count = surface.swarm ? surface.instances().size() : 1;
         seen_.resize(first + count);
         forRanges(count, 4096, [&](std::size_t begin, std::size_t end) {
             for (std::size_t k = begin; k < end; ++k) {
@@ -56,7 +56,7 @@ void TraceWorld::make(std::span<const DrawList> shutter, MeshTrees& trees) {
                 Seen& seen = seen_[first + k];
                 seen.mesh = &surface.meshes->mesh();
                 seen.surface = static_cast<std::uint32_t>(s);
-                seen.row = surface.swarm ? surface.instances[k] : 0;
+                seen.row = surface.swarm ? surface.instances()[k] : 0;
             }
         });
     }
@@ -108,7 +108,7 @@ void TraceWorld::dress(std::span<const DrawList> shutter, const Ground& ground) 
 bool madeAlike(std::span<const DrawList> a, std::span<const DrawList> b) {
     const auto alike = [](const Surface& one, const Surface& other) {
         return one.shape == other.shape && one.meshes == other.meshes && one.dimmed == other.dimmed && !one.swarm == !other.swarm &&
-               one.instances == other.instances;
+               one.copy == other.copy && std::ranges::equal(one.instances(), other.instances());
     };
     return std::equal(a.begin(), a.end(), b.begin(), b.end(), [&](const DrawList& one, const DrawList& other) {
         return std::equal(one.surfaces.begin(), one.surfaces.end(), other.surfaces.begin(), other.surfaces.end(), alike);

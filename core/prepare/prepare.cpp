@@ -17,6 +17,7 @@
 #include "core/prepare/instances.h"
 #include "core/prepare/rail_plan.h"
 #include "core/prepare/stock.h"
+#include "core/prepare/symmetries.h"
 #include "core/prepare/whole.h"
 #include "core/provide/placing.h"
 #include "core/provide/store.h"
@@ -57,6 +58,9 @@ void addStart(ContentHash& hash, const Scene& scene, const Object& swarm, const 
     hash.add(plan.home.hash);
     hash.add(std::uint64_t{plan.shown});
     addPose(hash, plan.pose);
+    for (std::size_t k = 1; k < plan.copies.size(); ++k)
+        for (int c = 0; c < 4; ++c)
+            for (int r = 0; r < 3; ++r) hash.add(double(plan.copies[k][c][r]));
     const double frame = plan.moment.frame;
     hash.add(resolve(scene, swarm.part("stockRule"), frame).hash);
     for (const ObjectId id : swarm.list("stock")) {
@@ -209,6 +213,7 @@ Plan prepareWith(const Scene& scene, ObjectId swarmId, double frame, const PlanO
     plan.moment = momentAt(scene, frame);
     plan.memory = memory;
     plan.pose = poseAt(scene, swarmId, frame, store);
+    plan.copies = copiesBySymmetries(scene, swarm, frame, plan.notes);
     plan.shown = switchAt(scene, swarm.part("place"), "shown", frame);
     plan.home = prepareHomes(scene, swarmId, formation, frame, options, store, progress);
     plan.count = plan.home.count;

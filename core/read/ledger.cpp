@@ -5,7 +5,9 @@
 #include <cmath>
 #include <numeric>
 
+#include "core/base/error.h"
 #include "core/base/parallel.h"
+#include "core/base/text.h"
 #include "core/base/turns.h"
 #include "core/edit/edit.h"
 #include "core/flow/finish.h"
@@ -14,6 +16,7 @@
 #include "core/formula/instance_formula.h"
 #include "core/prepare/rail_plan.h"
 #include "core/provide/store.h"
+#include "core/symmetry/copies.h"
 
 namespace gswarm {
 namespace {
@@ -24,6 +27,7 @@ struct BuiltIn {
 enum Which {
     numberOf,
     idOf,
+    copyOf,
     shapeOf,
     shownOf,
     positionX,
@@ -44,6 +48,7 @@ enum Which {
 constexpr BuiltIn builtIn[builtInCount] = {
     {"number", "Number", "", "Order in the swarm, from 0"},
     {"id", "Id", "", "Stays the same when the count changes"},
+    {"copy", "Copy", "", "Which one by symmetry; 0 is the original"},
     {"shape", "Shape", "", "What it repeats"},
     {"shown", "Shown", "", "Whether it is seen at this frame"},
     {"position_x", "Position X", "m", "In the world"},
@@ -102,6 +107,8 @@ float builtInValue(const Plan& plan, const Block& block, int which, int i) {
     switch (which) {
         case numberOf:
             return block.number[i];
+        case copyOf:
+            return 0;
         case shapeOf:
             return block.variant[i];
         case shownOf:
@@ -122,6 +129,40 @@ float builtInValue(const Plan& plan, const Block& block, int which, int i) {
             return encoded(block.colour.z[i]);
         default:
             return block.colour.w[i];
+    }
+}
+
+/// The same for a copy by symmetry.
+float builtInValue(const Plan& plan, const Block& block, int which, int i, const CopyInWorld& copy) {
+    const glm::vec3 place(block.position.x[i], block.position.y[i], block.position.z[i]);
+    if (which >= positionX && which <= positionZ) return copy.place(place)[which - positionX];
+    const float original = builtInValue(plan, block, which, i);
+    return which >= scaleX && which <= scaleZ ? original / plan.pose.scale * copy.parts.scale[which - scaleX] : original;
+}
+
+/// All rows of a block whose instances are listed with their copies.
+void takeCopies(const Plan& plan, const Block& block, const std::vector<Reader>& readers, const std::vector<CopyInWorld>& copies,
+                Ledger& ledger) {
+    for (int i = 0; i < block.count; ++i) {
+        const std::size_t row = static_cast<std::size_t>(block.first + i) * (copies.size() + 1);
+        std::fill_n(ledger.ids.begin() + static_cast<std::ptrdiff_t>(row), copies.size() + 1, idAt(block.home, i));
+        const glm::quat turn(block.rotation.w[i], block.rotation.x[i], block.rotation.y[i], block.rotation.z[i]);
+        for (const Reader& reader : readers) {
+            if (!reader.to || reader.card >= 0) continue;
+            float* to = reader.to + row;
+            to[0] = reader.named >= 0 ? block.named[reader.named][i] : isTurn(reader) ? 0 : builtInValue(plan, block, reader.built, i);
+            for (std::size_t k = 0; k < copies.size(); ++k)
+                to[k + 1] = reader.named >= 0        ? to[0]
+                            : reader.built == copyOf ? static_cast<float>(k + 1)
+                            : isTurn(reader)         ? 0
+                                                     : builtInValue(plan, block, reader.built, i, copies[k]);
+        }
+        if (std::none_of(readers.begin(), readers.end(), isTurn)) continue;
+        for (std::size_t k = 0; k <= copies.size(); ++k) {
+            const glm::vec3 turns = degreesOf(k == 0 ? plan.pose.rotation * turn : copies[k - 1].rotation(turn));
+            for (const Reader& reader : readers)
+                if (isTurn(reader)) reader.to[row + k] = turns[reader.built - rotationX];
+        }
     }
 }
 
@@ -173,7 +214,9 @@ std::string shortText(float value) {
 
 std::vector<LedgerColumn> ledgerColumns(const Scene& scene, ObjectId swarm) {
     std::vector<LedgerColumn> columns;
-    for (const BuiltIn& b : builtIn) columns.push_back({b.id, b.label, b.unit, b.summary});
+    for (int k = 0; k < builtInCount; ++k)
+        if (k != copyOf || !scene.at(swarm).list("symmetries").empty())
+            columns.push_back({builtIn[k].id, builtIn[k].label, builtIn[k].unit, builtIn[k].summary});
     for (const ObjectId id : scene.at(swarm).list("namedValues"))
         columns.push_back({toText(id), scene.at(id).name, "", "A named value of the swarm"});
     for (const ObjectId id : scene.at(swarm).list("rail")) {
@@ -194,6 +237,7 @@ std::string Ledger::text(std::size_t row, std::size_t column) const {
     const std::string& id = columns[column].id;
     if (id == "id") return std::to_string(ids[instance]);
     const float value = values[column][instance];
+    if (id == "copy") return value > 0 ? std::to_string(static_cast<int>(value)) : "original";
     if (id == "number") return std::to_string(static_cast<int>(value));
     if (id == "shape") return shapes[static_cast<std::size_t>(value)];
     if (id == "shown") return value > 0 ? "yes" : "no";
@@ -205,11 +249,19 @@ std::shared_ptr<const Ledger> readLedger(Evaluator& evaluator, const Plan& plan,
     auto ledger = std::make_shared<Ledger>();
     ledger->swarm = plan.swarm;
     ledger->frame = plan.moment.frame;
-    ledger->count = plan.count;
+    const auto copies = query.copies ? furtherCopies(plan.pose, plan.copies) : std::vector<CopyInWorld>{};
+    const std::size_t times = copies.size() + 1;
+    if (static_cast<double>(plan.count) * static_cast<double>(times) > mostLedgerRows)
+        throw Error("With their copies these are " + grouped(static_cast<double>(plan.count) * static_cast<double>(times)) +
+                    " rows, more than the limit of " + grouped(mostLedgerRows) + "; list them without.");
+    ledger->count = plan.count * static_cast<int>(times);
+    ledger->copies = static_cast<int>(times);
     for (const Variant& variant : plan.stock.variants) ledger->shapes.push_back(scene.at(variant.shape).name);
     for (const LedgerColumn& column : ledgerColumns(scene, plan.swarm))
-        if (std::find(query.columns.begin(), query.columns.end(), column.id) != query.columns.end()) ledger->columns.push_back(column);
-    const auto count = static_cast<std::size_t>(plan.count);
+        if (std::find(query.columns.begin(), query.columns.end(), column.id) != query.columns.end() ||
+            (!copies.empty() && column.id == builtIn[copyOf].id))
+            ledger->columns.push_back(column);
+    const auto count = static_cast<std::size_t>(ledger->count);
     ledger->ids.resize(count);
     ledger->values.resize(ledger->columns.size());
     std::vector<Reader> readers;
@@ -234,13 +286,20 @@ std::shared_ptr<const Ledger> readLedger(Evaluator& evaluator, const Plan& plan,
     }
     const AfterCard keepWeight = [&](int card, const Block& block) {
         for (const Reader& reader : readers)
-            if (reader.card >= 0 && reader.card == card) std::copy_n(block.weight, block.count, reader.to + block.first);
+            if (reader.card >= 0 && reader.card == card)
+                for (int i = 0; i < block.count; ++i)
+                    std::fill_n(reader.to + static_cast<std::size_t>(block.first + i) * times, times, block.weight[i]);
     };
     evaluator.forBlocks(plan, progress, &keepWeight, [&](Block& block) {
-        takeBlock(plan, block, readers, *ledger);
+        if (copies.empty())
+            takeBlock(plan, block, readers, *ledger);
+        else
+            takeCopies(plan, block, readers, copies, *ledger);
         if (listed.empty()) return;
         runFormula(filter, block, plan.moment, {}, block.scratch[0]);
-        for (int i = 0; i < block.count; ++i) listed[static_cast<std::size_t>(block.first + i)] = block.scratch[0][i] != 0;
+        for (int i = 0; i < block.count; ++i)
+            std::fill_n(listed.begin() + static_cast<std::ptrdiff_t>(static_cast<std::size_t>(block.first + i) * times), times,
+                        block.scratch[0][i] != 0);
     });
     for (std::uint32_t i = 0; i < count; ++i)
         if (listed.empty() || listed[i]) ledger->rows.push_back(i);

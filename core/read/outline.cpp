@@ -56,6 +56,7 @@ struct Making {
         for (const ObjectId entry : object.list("rail"))
             if (const ObjectId id = referenceOf(scene.at(entry).part("entry"), "gesture"); scene.find(id))
                 made.under.push_back(gesture(id));
+        for (const ObjectId symmetry : object.list("symmetries")) made.under.push_back(row(symmetry));
         return made;
     }
 

@@ -9,6 +9,7 @@
 #include "core/flow/finish.h"
 #include "core/flow/flow.h"
 #include "core/flow/home_plan.h"
+#include "core/symmetry/copies.h"
 
 namespace gswarm {
 namespace {
@@ -27,6 +28,7 @@ InstanceRow rowAt(const Plan& plan, const Scene& scene, const Block& block, int 
     const bool shown = plan.shown && shownAt(plan, block, i);
     const auto encoded = [](float v) { return static_cast<float>(srgbFromLinear(v)); };
     return {static_cast<int>(block.number[i]),
+            0,
             idAt(block.home, i),
             scene.at(variant.shape).name,
             shown,
@@ -37,14 +39,29 @@ InstanceRow rowAt(const Plan& plan, const Scene& scene, const Block& block, int 
             namedAt(plan, block, i)};
 }
 
+InstanceRow inCopy(const Plan& plan, const InstanceRow& original, const CopyInWorld& copy, int number) {
+    const WorldPose& pose = plan.pose;
+    InstanceRow row = original;
+    row.copy = number;
+    row.position = copy.place(pose.fromWorld(original.position));
+    row.rotation = copy.rotation(glm::conjugate(pose.rotation) * original.rotation);
+    row.scale = copy.scale(original.scale / pose.scale);
+    return row;
+}
+
 }  // namespace
 
-void readInstances(const Plan& plan, const Scene& scene, const std::function<bool(const InstanceRow&)>& take) {
+void readInstances(const Plan& plan, const Scene& scene, const std::function<bool(const InstanceRow&)>& take, bool listCopies) {
     const auto space = std::make_unique<FlowSpace>();
+    const auto copies = listCopies ? furtherCopies(plan.pose, plan.copies) : std::vector<CopyInWorld>{};
     for (int b = 0; b < plan.blocks(); ++b) {
         runBlock(plan, b, *space);
-        for (int i = 0; i < space->block.count; ++i)
-            if (!take(rowAt(plan, scene, space->block, i))) return;
+        for (int i = 0; i < space->block.count; ++i) {
+            const InstanceRow row = rowAt(plan, scene, space->block, i);
+            if (!take(row)) return;
+            for (std::size_t k = 0; k < copies.size(); ++k)
+                if (!take(inCopy(plan, row, copies[k], static_cast<int>(k) + 1))) return;
+        }
     }
 }
 

@@ -11,6 +11,7 @@ namespace gswarm {
 /// One instance as people read it: world space, linear colour as straight sRGB-encoded numbers.
 struct InstanceRow {
     int number;
+    int copy;  ///< by symmetry; 0 is the original
     std::uint64_t id;
     std::string shape;  ///< name of the shape it repeats
     bool shown;
@@ -21,8 +22,9 @@ struct InstanceRow {
     std::vector<float> named;  ///< the swarm's named values, in the order of its list
 };
 
-/// The instances of a plan in number order, block by block; nothing is kept. Stops when `take` returns false.
-void readInstances(const Plan& plan, const Scene& scene, const std::function<bool(const InstanceRow&)>& take);
+/// The instances of a plan in number order, block by block; nothing is kept. With `copies` each is followed by its copies by
+/// symmetry. Stops when `take` returns false.
+void readInstances(const Plan& plan, const Scene& scene, const std::function<bool(const InstanceRow&)>& take, bool copies = false);
 
 /// One instance after each card: how it got where it is.
 struct TallyRow {

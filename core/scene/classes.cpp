@@ -43,7 +43,8 @@ const std::vector<ObjectClass>& objectClasses() {
          {{"formations", ObjectType::formation},
           {"stock", ObjectType::stock},
           {"rail", ObjectType::rail},
-          {"namedValues", ObjectType::namedValue}}},
+          {"namedValues", ObjectType::namedValue},
+          {"symmetries", ObjectType::symmetry}}},
         {ObjectType::material,
          "material",
          "materials",
@@ -80,6 +81,7 @@ const std::vector<ObjectClass>& objectClasses() {
         {ObjectType::stock, "stock", "", "Stock", {{"entry", "", Family::object, &stockKind}}, {}},
         {ObjectType::rail, "rail", "", "Rail entry", {{"entry", "", Family::object, &railKind}}, {}},
         {ObjectType::weave, "weave", "", "Weave entry", {{"entry", "", Family::object, &weaveKind}}, {{"group", ObjectType::weave}}},
+        {ObjectType::symmetry, "symmetry", "", "Symmetry", {{"symmetry", "", Family::symmetry, nullptr}}, {}},
         {ObjectType::namedValue, "namedValue", "", "Named value", {{"value", "", Family::object, &namedValueKind}}, {}},
     };
     return classes;

@@ -20,6 +20,7 @@ enum class ObjectType : char {
     zone = 'z',
     weave = 'w',
     namedValue = 'n',
+    symmetry = 'y',
     light = 'l',
     camera = 'c',
     material = 't',

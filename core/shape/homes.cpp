@@ -26,6 +26,10 @@ void Homes::setId(std::size_t row, std::uint64_t id) {
     idHigh[row] = static_cast<std::uint32_t>(id >> 32);
 }
 
+void Homes::append(const Homes& others) {
+    eachHomeColumn(*this, others, [](auto& to, const auto& from) { to.insert(to.end(), from.begin(), from.end()); });
+}
+
 void Homes::add(const glm::vec3& place, const glm::quat& turn, std::uint64_t id, float homeSize) {
     const std::size_t row = count();
     eachHomeColumn(*this, *this, [](auto& column, auto&) { column.emplace_back(); });

@@ -36,6 +36,8 @@ struct Homes {
     std::size_t bytes() const;
     void resize(std::size_t count);
     void add(const glm::vec3& place, const glm::quat& turn, std::uint64_t id, float homeSize = 1);
+    /// Those of others behind them: what every home has, without elements, numbers and extras.
+    void append(const Homes& others);
     /// One that is not turned.
     void add(const glm::vec3& place, std::uint64_t id) { add(place, {1, 0, 0, 0}, id); }
 

@@ -59,7 +59,7 @@ struct Counted : Hand {
     /// A click on an instance in the picture. Returns the row of what was hit.
     int clickInstance(int row) {
         Picture& picture = window().picture();
-        const QPolygonF outline = hit::outlineOf(*result(), static_cast<std::uint32_t>(row), picture.view(), picture.size());
+        const QPolygonF outline = hit::outlinesOf(*result(), static_cast<std::uint32_t>(row), picture.view(), picture.size()).front();
         click(&picture, outline.boundingRect().center().toPoint());
         ++actions;
         const auto& chosen = window().document().session().instances().ids;

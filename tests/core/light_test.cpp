@@ -231,7 +231,7 @@ TEST(Lights, ASwarmOfThemIsBesideShapesInItsStock) {
     const auto result = b.result();
     const DrawList list = drawListOf(std::vector{result});
     ASSERT_EQ(list.surfaces.size(), 1u);
-    EXPECT_EQ(list.surfaces[0].instances.size(), 2u);
+    EXPECT_EQ(list.surfaces[0].instances().size(), 2u);
     ASSERT_EQ(list.lamps.size(), 2u);
     EXPECT_NEAR(glm::length(list.lamps[0].along - vec3(0, 0, -1)), 0, 1e-5);
     EXPECT_NEAR(list.lamps[1].position.x - list.lamps[0].position.x, 2, 1e-5);

@@ -171,7 +171,7 @@ TEST(Membrane, IsSeenWhereTheSwarmStandsAlsoWhereThatIsHidden) {
     const DrawList list = drawListOf(std::vector<std::shared_ptr<const Result>>{result});
     ASSERT_EQ(list.surfaces.size(), 1u);
     EXPECT_EQ(list.surfaces[0].shape, c.membrane);
-    EXPECT_NEAR(list.surfaces[0].pose.position.y, 3, 1e-6f);
+    EXPECT_NEAR(list.surfaces[0].pose[3].y, 3, 1e-6f);
 }
 
 TEST(Membrane, IsAShapeLikeAnyOther) {

@@ -451,6 +451,6 @@ TEST(Csv, NumbersReadBackTheSame) {
         EXPECT_EQ(std::stof(line.substr(start.size())), row.position.x);
     }
     std::ostringstream withUnits;
-    writeCsv(b.plan(), b.scene, withUnits, true);
+    writeCsv(b.plan(), b.scene, withUnits, {true, false});
     EXPECT_NE(withUnits.str().find(",shown,position_x [m],position_y [m],position_z [m],quaternion_x,"), std::string::npos);
 }

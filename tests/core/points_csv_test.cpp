@@ -94,7 +94,7 @@ TEST(PointsCsv, OurOwnTableComesBackAsItWas) {
     const std::vector<InstanceRow> before = from.rows();
     const auto folder = making::temporaryFolder();
     std::ofstream table(folder / "own.csv");
-    writeCsv(from.plan(), from.scene, table, true);
+    writeCsv(from.plan(), from.scene, table, {true, false});
     table.close();
 
     making::Build to;

@@ -169,8 +169,8 @@ Json demo(const std::string& name) { return Json::parse(readFile(GSWARM_SOURCE "
 }  // namespace
 
 TEST(Schema, IsCurrentAndTakesEveryDemo) {
-    EXPECT_EQ(readFile(GSWARM_SOURCE "/docs/schema/gswarm-8.schema.json", 1 << 22), projectSchema())
-        << "run: gswarm kinds --schema > docs/schema/gswarm-8.schema.json";
+    EXPECT_EQ(readFile(GSWARM_SOURCE "/docs/schema/gswarm-9.schema.json", 1 << 22), projectSchema())
+        << "run: gswarm kinds --schema > docs/schema/gswarm-9.schema.json";
     Checker schema;
     int demos = 0;
     for (const auto& entry : std::filesystem::directory_iterator(GSWARM_SOURCE "/demo"))
