@@ -182,14 +182,15 @@ void Picture::frameArrivals() {
     Standing now;
     for (const ObjectId swarm : scene.all(ObjectType::swarm))
         if (const Object* formation = scene.find(referenceOf(scene.at(swarm).part("place"), "formation")))
-            now[swarm] = formation->part("formation").kind;
+            now[swarm] = {formation->part("formation").kind, scene.at(swarm).list("symmetries")};
     const auto before = std::exchange(known_, now);
     if (!before) return;
     Bounds bounds;
-    for (const auto& [swarm, kind] : now) {
+    for (const auto& [swarm, stands] : now) {
         const auto found = before->find(swarm);
         const auto result = evaluation_.resultOf(swarm);
-        if (result && result->shown && (found == before->end() || found->second != kind)) growAll(bounds, extentOf(*result), result->pose);
+        if (result && result->shown && (found == before->end() || found->second != stands))
+            growAll(bounds, extentOf(*result), result->pose);
     }
     if (bounds.empty()) return;
     const QRectF seen = rect();

@@ -82,7 +82,7 @@ class Picture : public QWidget {
     glm::dvec3 placeAt(QPointF pixel) const;
     /// The view was moved by hand: the camera goes along while it is held to the view.
     void viewMoved();
-    /// Frames swarms that came into the scene, or took another formation, where they lie outside the view.
+    /// Frames swarms that came into the scene, or took another formation or symmetry, where they lie outside the view.
     void frameArrivals();
     float reach(gswarm::ObjectId zone) const;
     std::vector<handles::Handle> handles() const;
@@ -119,9 +119,14 @@ class Picture : public QWidget {
     gswarm::live::Steps moving_{false, false, false, false};
     double coarseShare_ = 1;  ///< of the full width and height
     bool framedOnce_ = false;
-    bool framed_ = false;                                              ///< what lies outside the output frame is dimmed
-    using Standing = std::map<gswarm::ObjectId, const gswarm::Kind*>;  ///< swarms and their formations
-    std::optional<Standing> known_;                                    ///< when arrivals were looked at last
+    bool framed_ = false;  ///< what lies outside the output frame is dimmed
+    struct Stands {
+        const gswarm::Kind* formation;
+        std::vector<gswarm::ObjectId> symmetries;
+        bool operator==(const Stands&) const = default;
+    };
+    using Standing = std::map<gswarm::ObjectId, Stands>;
+    std::optional<Standing> known_;  ///< when arrivals were looked at last
     std::optional<handles::Drag> drag_;
     QPointF last_, pressed_;
     bool leftHeld_ = false;  ///< pressed on no handle: a click or a band to choose instances

@@ -80,10 +80,12 @@ Scene sampleScene(const SymmetryKind& kind) {
     set(edit.scene.at(swarm).list("formations").front(), "count", fixedNumbers({4, 1, 1}));
     set(edit.scene.project().id, "loopFrames", fixedNumbers({double(frames)}));
     for (const GestureStart& start : gestureStarts())
-        if (start.id == "wave") edit = addGesture(edit.scene, swarm, start.make());
-    edit = addSymmetry(edit.scene, swarm, kind, nullptr);
-    set(edit.made, "centre", fixedNumbers({2.2, 0, 0}));
-    return edit.scene;
+        for (const char* wanted : {"rise", "wave"})
+            if (start.id == wanted) {
+                edit = addGesture(edit.scene, swarm, start.make());
+                if (start.id == "rise") set(edit.made, "positionAmount", fixedNumbers({-2.6, 0, 0}));
+            }
+    return addSymmetry(edit.scene, swarm, kind, nullptr).scene;
 }
 
 class Sample : public QPushButton {

@@ -326,7 +326,7 @@ void Rail::addCensus(const Result& result, std::size_t card, CardState& state) c
                     "acts on %1 · seen at the end on %2\nstrength %3 %, drag the bar at the bottom\nDrag to reorder, double-click to "
                     "rename, right-click for more")
                     .arg(theme::grouped(census.touched), theme::grouped(census.seen))
-                    .arg(state.strength * 100);
+                    .arg(state.strength.value_or(1) * 100);
     state.wantsWhole = std::find(result.wantWhole.begin(), result.wantWhole.end(), entries_[card]) != result.wantWhole.end();
     if (!state.on) {
         state.count = "off";

@@ -29,7 +29,7 @@ void RailCard::show(const CardState& state) {
     state_ = state;
     setToolTip(state.tip);
     setAccessibleName(state.name);
-    const QString strength = state.hasSwitch ? QString(", strength %1 %").arg(std::round(state.strength * 100)) : QString();
+    const QString strength = state.strength ? QString(", strength %1 %").arg(std::round(*state.strength * 100)) : QString();
     spoken::setValue(this, (state.on ? "" : "off, ") + QString(state.count).replace('\n', ", ") + strength);
     update();
 }
@@ -53,7 +53,7 @@ void RailCard::paintEvent(QPaintEvent*) {
         paintTally(painter);
     else
         paintWeights(painter);
-    if (state_.hasSwitch) paintStrength(painter);
+    if (state_.strength) paintStrength(painter);
 }
 
 /// Icon, name, that it is shared, and the switch.
@@ -103,7 +103,8 @@ void RailCard::paintWeights(QPainter& painter) const {
 
 /// Smaller letters before anything is cut off; what a clip cuts stands at the right.
 void RailCard::paintCount(QPainter& painter, const QRectF& line) const {
-    const QString told = turning_ || overStrength_ ? QString("strength %1 %").arg(std::round(state_.strength * 1000) / 10) : state_.count;
+    const QString told =
+        turning_ || overStrength_ ? QString("strength %1 %").arg(std::round(state_.strength.value_or(1) * 1000) / 10) : state_.count;
     const QString cut = state_.button.isEmpty() ? state_.cut : QString();
     int room = 0, cutWidth = 0;
     for (const int size : {10, 9, 8}) {
@@ -140,7 +141,7 @@ void RailCard::paintTally(QPainter& painter) const {
 void RailCard::paintStrength(QPainter& painter) const {
     const QRectF bar = strengthRect();
     painter.fillRect(bar, theme::line);
-    const double share = std::clamp(std::abs(state_.strength), 0.0, 1.0);
+    const double share = std::clamp(std::abs(*state_.strength), 0.0, 1.0);
     painter.fillRect(QRectF(bar.left(), bar.top(), bar.width() * share, bar.height()),
                      overStrength_ || turning_ ? theme::ivory : theme::quiet);
 }
@@ -149,11 +150,11 @@ void RailCard::mousePressEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton) return;
     pressed_ = event->position().toPoint();
     dragging_ = false;
-    turning_ = state_.hasSwitch && strengthRect().adjusted(-2, -5, 2, 5).contains(pressed_);
+    turning_ = state_.strength && strengthRect().adjusted(-2, -5, 2, 5).contains(pressed_);
 }
 
 void RailCard::mouseMoveEvent(QMouseEvent* event) {
-    const bool over = state_.hasSwitch && strengthRect().adjusted(-2, -5, 2, 5).contains(event->position());
+    const bool over = state_.strength && strengthRect().adjusted(-2, -5, 2, 5).contains(event->position());
     if (over != overStrength_) {
         overStrength_ = over;
         setCursor(over ? Qt::SizeHorCursor : Qt::PointingHandCursor);

@@ -1,4 +1,5 @@
 #pragma once
+#include <optional>
 #include <QWidget>
 #include <vector>
 
@@ -7,12 +8,12 @@ struct CardState {
     QString icon, name, count, tip;
     std::vector<float> strip;  ///< weights of evenly chosen instances in order; empty draws none
     bool chosen = false, on = true, hasSwitch = false, solo = false, trouble = false;
-    QString button;           ///< what the coral button at its right offers: Why? where nothing of it is ever seen; empty for none
-    int swarms = 1;           ///< that share it
-    bool wantsWhole = false;  ///< looks different in a rehearsal
-    QString cut;              ///< what share of the values a clip cuts; empty for none
-    double strength = 1;
-    QString added, value;  ///< of one instance, in place of strip and count; empty unless it is tallied
+    QString button;                  ///< what the coral button at its right offers: Why? where nothing of it is ever seen; empty for none
+    int swarms = 1;                  ///< that share it
+    bool wantsWhole = false;         ///< looks different in a rehearsal
+    QString cut;                     ///< what share of the values a clip cuts; empty for none
+    std::optional<double> strength;  ///< none of a card that has none
+    QString added, value;            ///< of one instance, in place of strip and count; empty unless it is tallied
 };
 
 /// One card of the rail. It paints its state and tells what was asked of it; it decides nothing.

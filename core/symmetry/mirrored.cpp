@@ -27,7 +27,7 @@ std::vector<glm::mat4> copies(const Mirrored& m) {
 }  // namespace
 
 const SymmetryKind mirroredSymmetry =
-    symmetry(DescribeSymmetry<Mirrored>("mirrored", "Mirrored", "Once more behind each mirror plane, and behind all planes together")
+    symmetry(DescribeSymmetry<Mirrored>("mirrored", "Mirrored", "Repeats it all behind one, two or three mirror planes")
                  .found("flip reflect reflection")
                  .toggle("x", &Mirrored::x, true, "The plane that X stands upright on: left and right")
                  .label("Across X")

@@ -53,25 +53,26 @@ std::vector<glm::mat4> copies(const Turned& t) {
 
 }  // namespace
 
-const SymmetryKind turnedSymmetry = symmetry(
-    DescribeSymmetry<Turned>("turned", "Turned", "Several times around an axis; with a rise a spiral, with a mirror a kaleidoscope")
-        .found("radial polar kaleidoscope spiral shell screw helix revolve")
-        .choice("axis", &Turned::axis, {{"y", "Y"}, {"x", "X"}, {"z", "Z"}}, "What it turns about")
-        .angle("rotation", &Turned::rotation, {0, 0, 0}, {-180, 180}, "Of the axis: turns about X, then Y, then Z")
-        .whole("times", &Turned::times, 6, {2, 60}, "How often it is there, the original among them")
-        .hard(1, 1000)
-        .choice("over", &Turned::over, {{"round", "All the way around"}, {"step", "By an angle each"}},
-                "In equal shares of a whole turn, or each so much further than the one before")
-        .angle("step", &Turned::step, 30, {-180, 180}, "From one to the next")
-        .hard(-36000, 36000)
-        .only("over", {"step"})
-        .length("rise", &Turned::rise, 0, {-2, 2}, "Along the axis from the first to the second; it grows along with what grows")
-        .number("growth", &Turned::growth, 100, {50, 150}, "How large each is beside the one before")
-        .unit("%")
-        .hard(1, 1000)
-        .toggle("mirrored", &Turned::mirrored, false, "And once more in each turn, mirrored: a kaleidoscope")
-        .angle("mirrorAt", &Turned::mirrorAt, 0, {-180, 180}, "Where the mirror stands around the axis")
-        .only("mirrored", {"on"}),
-    copies);
+const SymmetryKind turnedSymmetry =
+    symmetry(DescribeSymmetry<Turned>("turned", "Turned", "Repeats it all around an axis: rings, spirals, kaleidoscopes")
+                 .found("radial polar kaleidoscope spiral shell screw helix revolve")
+                 .choice("axis", &Turned::axis, {{"y", "Y"}, {"x", "X"}, {"z", "Z"}}, "What it turns about")
+                 .angle("rotation", &Turned::rotation, {0, 0, 0}, {-180, 180}, "Of the axis: turns about X, then Y, then Z")
+                 .whole("times", &Turned::times, 6, {2, 60}, "How often it is there, the original among them")
+                 .hard(1, 1000)
+                 .choice("over", &Turned::over, {{"round", "All the way around"}, {"step", "By an angle each"}},
+                         "In equal shares of a whole turn, or each so much further than the one before")
+                 .label("Spaced")
+                 .angle("step", &Turned::step, 30, {-180, 180}, "From one to the next")
+                 .hard(-36000, 36000)
+                 .only("over", {"step"})
+                 .length("rise", &Turned::rise, 0, {-2, 2}, "Along the axis from the first to the second; it grows along with what grows")
+                 .number("growth", &Turned::growth, 100, {50, 150}, "How large each is beside the one before")
+                 .unit("%")
+                 .hard(1, 1000)
+                 .toggle("mirrored", &Turned::mirrored, false, "And once more in each turn, mirrored: a kaleidoscope")
+                 .angle("mirrorAt", &Turned::mirrorAt, 0, {-180, 180}, "Where the mirror stands around the axis")
+                 .only("mirrored", {"on"}),
+             copies);
 
 }  // namespace gswarm
