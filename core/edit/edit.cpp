@@ -249,10 +249,10 @@ Edit addShape(const Scene& scene, const Kind& kind) {
     if (static_cast<const ShapeKind&>(kind).carrier) return addCarriedShape(scene, kind);
     const Object shape = standardObject(ObjectType::shape, freeName(scene, kind.label), {&kind});
     Edit edit = added(scene, shape);
-    // What is made of curves begins with one.
+    // What is made of curves or surfaces begins with some.
     const auto swarms = scene.all(ObjectType::swarm);
     if (!swarms.empty() &&
-        std::any_of(kind.parameters.begin(), kind.parameters.end(), [](const Parameter& p) { return p.needs == Needs::curve; }))
+        std::any_of(kind.parameters.begin(), kind.parameters.end(), [](const Parameter& p) { return p.needs != Needs::anything; }))
         giveReferences(edit.scene, edit.made, "maker", swarms.front());
     return edit;
 }

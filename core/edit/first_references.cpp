@@ -23,14 +23,21 @@ Needs needsOf(const Part& part, const Parameter& parameter) {
     return parameter.needs;
 }
 
-/// A shape that the swarm does not repeat and that has what is needed; a new dimmed one if there is none.
-ObjectId shapeFor(Scene& scene, Needs needs, ObjectId swarm) {
+/// Whether what is looked for is the thing itself, or something that it is made of.
+bool isBehind(const Scene& scene, ObjectId wanted, ObjectId thing) {
+    if (wanted == thing) return true;
+    const auto behind = everythingBehind(scene, {thing});
+    return std::find(behind.begin(), behind.end(), wanted) != behind.end();
+}
+
+/// A shape that the swarm does not repeat, that is not made of the user and that has what is needed; a new dimmed one if there is none.
+ObjectId shapeFor(Scene& scene, Needs needs, ObjectId swarm, ObjectId user) {
     if (needs == Needs::anything) needs = Needs::surface;
     std::vector<ObjectId> repeated;
     for (const ObjectId entry : scene.at(swarm).list("stock")) repeated.push_back(referenceOf(scene.at(entry).part("entry"), "shape"));
     for (const ObjectId id : scene.all(ObjectType::shape))
         if (gives(static_cast<const ShapeKind&>(*scene.at(id).part("maker").kind), needs) &&
-            std::find(repeated.begin(), repeated.end(), id) == repeated.end())
+            std::find(repeated.begin(), repeated.end(), id) == repeated.end() && !isBehind(scene, user, id))
             return id;
     const bool curve = needs == Needs::curve;
     Object shape = standardObject(ObjectType::shape, freeName(scene, curve ? "Path" : "Ground"), {curve ? &pathShape : &ballShape});
@@ -65,7 +72,7 @@ ObjectId namedFor(Scene& scene, const std::string& name, ObjectId swarm) {
     return number.id;
 }
 
-ObjectId referenceFor(Scene& scene, const Part& part, const Parameter& parameter, ObjectId swarm) {
+ObjectId referenceFor(Scene& scene, const Part& part, const Parameter& parameter, ObjectId swarm, ObjectId user) {
     if (parameter.optional) return {};
     if (!parameter.begins.empty()) return namedFor(scene, parameter.begins, swarm);
     const auto allows = [&](ObjectType type) {
@@ -78,7 +85,7 @@ ObjectId referenceFor(Scene& scene, const Part& part, const Parameter& parameter
         }
     if (allows(ObjectType::swarm) && allows(ObjectType::shape))
         if (const ObjectId beads = addBeads(scene, swarm)) return beads;
-    if (allows(ObjectType::shape)) return shapeFor(scene, needsOf(part, parameter), swarm);
+    if (allows(ObjectType::shape)) return shapeFor(scene, needsOf(part, parameter), swarm, user);
     if (allows(ObjectType::formation)) return formationFor(scene, swarm);
     if (allows(ObjectType::camera) && !scene.all(ObjectType::camera).empty()) return scene.all(ObjectType::camera).front();
     if (allows(ObjectType::namedValue) && !scene.at(swarm).list("namedValues").empty()) return scene.at(swarm).list("namedValues").front();
@@ -92,7 +99,7 @@ void giveReferences(Scene& scene, ObjectId object, std::string_view slot, Object
     const Part part = scene.at(object).part(slot);
     for (const Parameter& parameter : part.kind->parameters) {
         if (parameter.type != ParameterType::reference || !applies(parameter, part) || referenceOf(part, parameter.id)) continue;
-        if (const ObjectId wanted = referenceFor(scene, part, parameter, swarm))
+        if (const ObjectId wanted = referenceFor(scene, part, parameter, swarm, object))
             setReference(changed(scene, object), slot, parameter.id, wanted);
     }
 }

@@ -20,9 +20,10 @@ const std::vector<const Kind*>& kindsOf(Family family) {
     static const std::array<std::vector<const Kind*>, 11> kinds = {{
         {&projectKind, &afterKind, &poseKind, &mountKind, &hangKind, &swarmKind, &stockRuleKind, &displayKind, &standingKind, &orderKind,
          &stockKind, &railKind, &weaveKind, &namedValueKind, &cameraKind, &followThroughKind},
-        {&boxShape,     &ballShape,     &geodesicBallShape, &regularSolidShape, &tubeShape,     &coneShape,  &ringShape,
-         &discShape,    &cardShape,     &lineShape,         &pathShape,         &circleShape,   &helixShape, &letteringShape,
-         &artworkShape, &meshFileShape, &clippedShape,      &dualShape,         &revolvedShape, &sweptShape, &membraneShape},
+        {&boxShape,        &ballShape,      &geodesicBallShape, &regularSolidShape, &tubeShape,     &coneShape,  &ringShape,
+         &discShape,       &cardShape,      &lineShape,         &pathShape,         &circleShape,   &helixShape, &letteringShape,
+         &artworkShape,    &meshFileShape,  &clippedShape,      &dualShape,         &revolvedShape, &sweptShape, &loftedShape,
+         &subdividedShape, &thickenedShape, &wireFrameShape,    &membraneShape},
         {&gridFormation, &lineFormation, &ringFormation, &hexagonsFormation, &closePackingFormation, &goldenSpiralFormation,
          &alongCurveFormation, &elementsFormation, &randomOnMeshFormation, &evenlySpacedFormation, &cellsFormation, &scatterInMeshFormation,
          &looseFormation, &pointsFileFormation, &onSwarmFormation, &piecesFormation},
@@ -48,8 +49,8 @@ const Kind* findKind(Family family, std::string_view id) {
 }
 
 std::string toText(Family family) {
-    static const std::array<const char*, 11> names = {"object",  "shape",    "formation", "pattern",  "zone",
-                                                      "gesture", "response", "stagger",   "material", "light", "symmetry"};
+    static const std::array<const char*, 11> names = {"object",   "shape",   "formation", "pattern", "zone",    "gesture",
+                                                      "response", "stagger", "material",  "light",   "symmetry"};
     return names[static_cast<std::size_t>(family)];
 }
 

@@ -85,15 +85,17 @@ bool InsideTest::operator()(const glm::vec3& p) const {
     return x == y ? x : windingToward(2, p) != 0;
 }
 
-double volumeOf(const Mesh& mesh) {
+double signedVolumeOf(const Mesh& mesh) {
     double sum = 0;
     for (std::size_t t = 0; t < mesh.triangles.size(); t += 3) {
         const glm::dvec3 a(mesh.positions[mesh.triangles[t]]), b(mesh.positions[mesh.triangles[t + 1]]),
             c(mesh.positions[mesh.triangles[t + 2]]);
         sum += glm::dot(a, glm::cross(b, c));
     }
-    return std::abs(sum) / 6;
+    return sum / 6;
 }
+
+double volumeOf(const Mesh& mesh) { return std::abs(signedVolumeOf(mesh)); }
 
 double areaOf(const Mesh& mesh) {
     double sum = 0;

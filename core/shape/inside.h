@@ -33,8 +33,9 @@ class InsideTest {
     std::array<Sheet, 3> sheets_;
 };
 
-/// Enclosed volume in cubic metres; meaningful for closed meshes.
+/// Enclosed volume in cubic metres; meaningful for closed meshes. The signed one is below 0 where faces look inward.
 double volumeOf(const Mesh& mesh);
+double signedVolumeOf(const Mesh& mesh);
 double areaOf(const Mesh& mesh);
 
 }  // namespace gswarm

@@ -123,7 +123,9 @@ void addTangents(Mesh& mesh) {
     for (std::size_t i = 0; i < mesh.tangents.size(); ++i) {
         const glm::vec3& n = mesh.normals[i];
         const glm::vec3 flat = mesh.tangents[i] - n * glm::dot(n, mesh.tangents[i]);
-        mesh.tangents[i] = safeNormal(flat, anyAcross(n));
+        // What is left where nearly all lies along the normal is rounding alone.
+        const bool says = glm::dot(flat, flat) > 1e-8f * glm::dot(mesh.tangents[i], mesh.tangents[i]);
+        mesh.tangents[i] = says ? safeNormal(flat, anyAcross(n)) : anyAcross(n);
     }
 }
 

@@ -124,6 +124,7 @@ ShapeMeshes makeShape(const ShapeKind& kind, const void* data, const ShapeSource
 
 extern const ShapeKind boxShape, ballShape, geodesicBallShape, regularSolidShape, tubeShape, coneShape, ringShape, discShape, cardShape;
 extern const ShapeKind lineShape, pathShape, circleShape, helixShape;
-extern const ShapeKind letteringShape, artworkShape, meshFileShape, clippedShape, dualShape, revolvedShape, sweptShape, membraneShape;
+extern const ShapeKind letteringShape, artworkShape, meshFileShape, clippedShape, dualShape, revolvedShape, sweptShape, loftedShape;
+extern const ShapeKind subdividedShape, thickenedShape, wireFrameShape, membraneShape;
 
 }  // namespace gswarm

@@ -13,11 +13,10 @@
 using namespace gswarm;
 using making::expectClosed;
 using making::expectSound;
+using making::shapeNumber;
 using std::numbers::pi;
 
 namespace {
-
-ObjectId shapeNumber(std::uint64_t number) { return {static_cast<std::uint64_t>(ObjectType::shape) << 56 | number}; }
 
 /// A shape of curves, made along them, and with the second ones as its profile where there are some.
 Mesh made(const char* kind, const std::vector<Curve>& along, const making::Numbered& numbers = {}, const std::vector<Curve>& profile = {}) {

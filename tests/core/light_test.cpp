@@ -22,10 +22,10 @@ using std::numbers::pi;
 namespace {
 
 /// White matt paper on the floor of a dark world, and what it sends up from one place.
-struct Paper {
+struct LitCard {
     Build b = Build::grid(1, 1, 1);
 
-    Paper() {
+    LitCard() {
         b.scene = setKind(b.scene, b.shape, "maker", *findKind(Family::shape, "card")).scene;
         b.set(b.shape, "width", {40}).set(b.shape, "depth", {40});
         b.set(b.sun(), "strength", {0}).set(b.sky(), "strength", {0}).set(b.sky(), "ground", false);
@@ -64,7 +64,7 @@ struct Paper {
 
 TEST(Lights, APointsLightFallsWithTheSquareOfTheDistance) {
     for (const double height : {1.0, 2.0, 5.0}) {
-        Paper paper;
+        LitCard paper;
         paper.b.set(paper.add(pointLight, {0, float(height), 0}, 50), "radius", {0});
         EXPECT_NEAR(paper.irradiance({0, 0, 0}) / (50 / (height * height)), 1, 0.01) << height;
         const double d2 = height * height + 9;
@@ -73,14 +73,14 @@ TEST(Lights, APointsLightFallsWithTheSquareOfTheDistance) {
 }
 
 TEST(Lights, ADiscsIrradianceIsItsClosedForm) {
-    Paper paper;
+    LitCard paper;
     const ObjectId disc = paper.add(areaLight, {0, 2, 0}, 3);
     paper.b.choose(disc, "form", "disc").set(disc, "radius", {1.5});
     EXPECT_NEAR(paper.irradiance({0, 0, 0}) / (pi * 3 * 1.5 * 1.5 / (1.5 * 1.5 + 4)), 1, 0.01);
 }
 
 TEST(Lights, ARectanglesIrradianceIsItsClosedForm) {
-    Paper paper;
+    LitCard paper;
     const ObjectId area = paper.add(areaLight, {0, 1.5, 0}, 2);
     paper.b.set(area, "width", {3}).set(area, "depth", {2});
     const double a = 1.5, b = 1, h = 1.5, ah = std::hypot(a, h), bh = std::hypot(b, h);
@@ -94,7 +94,7 @@ TEST(Lights, ARectanglesIrradianceIsItsClosedForm) {
 }
 
 TEST(Lights, ASpotShinesInItsConeAlone) {
-    Paper paper;
+    LitCard paper;
     const ObjectId spot = paper.add(spotLight, {0, 4, 0}, 160);
     paper.b.set(spot, "angle", {60}).set(spot, "softEdge", {50}).set(spot, "radius", {0});
     EXPECT_NEAR(paper.irradiance({0, 0, 0}), 10, 0.1);
@@ -106,7 +106,7 @@ TEST(Lights, ASpotShinesInItsConeAlone) {
 }
 
 TEST(Lights, NothingBeyondItsReach) {
-    Paper paper;
+    LitCard paper;
     const ObjectId point = paper.add(pointLight, {0, 3, 0}, 90);
     paper.b.set(point, "reach", {2.9}).set(point, "radius", {0});
     EXPECT_EQ(paper.irradiance({0, 0, 0}), 0);
@@ -179,7 +179,7 @@ TEST(Lights, AllOfThemCanGo) {
 }
 
 TEST(Lights, ARingOfThemIsOneSwarm) {
-    Paper paper;
+    LitCard paper;
     const ObjectId point = paper.add(pointLight, {0, 9, 0}, 20);
     paper.b.set(point, "radius", {0});
     const Edit edit = addSwarmOf(paper.b.scene, point);
@@ -210,7 +210,7 @@ TEST(Lights, ARingOfThemIsOneSwarm) {
 }
 
 TEST(Lights, WhatShinesFromFarAwayCanNotBeRepeated) {
-    Paper paper;
+    LitCard paper;
     const ObjectId sun = paper.b.scene.all(ObjectType::light).front();
     paper.b.set(paper.b.stock, "shape", Value(sun));
     try {

@@ -43,6 +43,8 @@ double signedVolume(const Mesh& mesh) {
     return sum;
 }
 
+ObjectId shapeNumber(std::uint64_t number) { return {static_cast<std::uint64_t>(ObjectType::shape) << 56 | number}; }
+
 void expectClosed(const Mesh& mesh, const std::string& what) {
     const Topology topology = topologyOf(mesh);
     std::size_t rim = 0;

@@ -19,6 +19,9 @@ using Chosen = std::vector<std::pair<std::string, std::string>>;
 ShapeMeshes shape(const std::string& kind, const Numbered& numbers = {}, const Chosen& choices = {}, const ShapeSource& source = {});
 Mesh mesh(const std::string& kind, const Numbered& numbers = {}, const Chosen& choices = {}, const ShapeSource& source = {});
 
+/// Stands for a shape where a source gives some.
+ObjectId shapeNumber(std::uint64_t number);
+
 /// No rim, every side shared by faces that run around it opposite ways, and the outside outside.
 void expectClosed(const Mesh& mesh, const std::string& what);
 /// Unit normals on the side of their triangles, tangents at right angles, finite UV, faces in order.
