@@ -1,6 +1,7 @@
 #include "app/scene/picture_of.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <glm/geometric.hpp>
 
@@ -63,16 +64,26 @@ QImage pictureOfSwarm(const Scene& scene, ObjectId swarm, double frame, QSize pi
 
 QImage pictureOf(const ShapeKind& kind, QSize pixels, Progress& progress) {
     Edit shape = addShape(emptyScene(), kind);
+    const ObjectId made = shape.made;
+    // The outline of a vase stands for whatever curve it will be made of, its rings where it is made of several, and a ball with facets
+    // for whatever surface.
+    const Points vase{{0.5, 0, 0}, {0.95, 0.6, 0}, {0.6, 1.3, 0}, {0.3, 1.7, 0}, {0.5, 2, 0}};
+    constexpr std::array rings{0.8, 1.1, 0.4};
+    const auto takes = [&](const Parameter& p, Needs needs) { return p.needs == needs && applies(p, standardPart(kind)); };
+    const auto curves =
+        std::count_if(kind.parameters.begin(), kind.parameters.end(), [&](const Parameter& p) { return takes(p, Needs::curve); });
+    std::size_t next = 0;
     for (const Parameter& p : kind.parameters) {
-        if (p.needs != Needs::curve || !applies(p, standardPart(kind))) continue;
-        // The outline of a vase stands for whatever curve it will be made of.
-        const ObjectId made = shape.made;
-        const Edit path = addShape(shape.scene, pathShape);
-        const Points vase{{0.5, 0, 0}, {0.95, 0.6, 0}, {0.6, 1.3, 0}, {0.3, 1.7, 0}, {0.5, 2, 0}};
-        shape = setValue(path.scene, addressOf(path.scene, path.made, "points"), vase);
-        shape = setValue(shape.scene, addressOf(shape.scene, made, p.id), path.made);
-        shape.made = made;
+        const bool curve = takes(p, Needs::curve);
+        if ((!curve && !takes(p, Needs::surface)) || next >= rings.size()) continue;
+        const Edit of = addShape(shape.scene, !curve ? geodesicBallShape : curves > 1 ? circleShape : pathShape);
+        shape = !curve       ? setValue(of.scene, addressOf(of.scene, of.made, "frequency"), fixedNumbers({2}))
+                : curves > 1 ? setValue(of.scene, addressOf(of.scene, of.made, "radius"), fixedNumbers({rings[next]}))
+                             : setValue(of.scene, addressOf(of.scene, of.made, "points"), vase);
+        shape = setValue(shape.scene, addressOf(shape.scene, made, p.id), of.made);
+        ++next;
     }
+    shape.made = made;
     if (static_cast<const ShapeKind&>(kind).carrier) {
         // What a swarm carries looks like nothing of its own before it is moved.
         const ObjectId carrier = shape.scene.all(ObjectType::swarm).front();
