@@ -1,4 +1,5 @@
 // Instances along a curve, even by arc length, on frames that never flip.
+#include <algorithm>
 #include <cmath>
 
 #include "core/base/error.h"
@@ -10,9 +11,11 @@ namespace gswarm {
 namespace {
 
 enum class CurveMeasure { count, spacing };
+enum class CurvesOver { each, all };
 
 struct AlongCurve {
-    ObjectId shape;
+    ObjectId shape, second, third, fourth;
+    CurvesOver over;
     CurveMeasure measure;
     int count;
     float spacing, slide, roll, twist;
@@ -20,50 +23,85 @@ struct AlongCurve {
     bool turned;
 };
 
+/// All curves of all shapes that have a length.
 std::vector<MeasuredCurve> curvesOf(const AlongCurve& a, const FormationSource& source) {
     if (!a.shape) throw Error("Choose the curve to stand on.");
     std::vector<MeasuredCurve> curves;
-    for (const Curve& curve : source.shape(a.shape)->curves)
-        if (MeasuredCurve measured(curve); measured.length() > 0) curves.push_back(std::move(measured));
+    for (const ObjectId shape : {a.shape, a.second, a.third, a.fourth}) {
+        if (!shape) continue;
+        for (const Curve& curve : source.shape(shape)->curves)
+            if (MeasuredCurve measured(curve); measured.length() > 0) curves.push_back(std::move(measured));
+    }
     if (curves.empty()) throw Error("The shape it stands on has no curve; choose a line, path, circle, helix, lettering or drawing.");
     return curves;
 }
 
+/// What instances are spread over in one go: a curve by itself, or all of them one behind the other.
+struct CurveRun {
+    std::size_t first, end;  ///< of the curves
+    double length = 0;
+    bool closed = true;
+};
+
+std::vector<CurveRun> runsOf(const AlongCurve& a, const std::vector<MeasuredCurve>& curves) {
+    std::vector<CurveRun> runs;
+    for (std::size_t c = 0; c < curves.size(); ++c) {
+        if (c == 0 || a.over == CurvesOver::each) runs.push_back({c, c});
+        CurveRun& run = runs.back();
+        run.end = c + 1;
+        run.length += curves[c].length();
+        run.closed = run.closed && curves[c].closed();
+    }
+    return runs;
+}
+
 /// The stretch that is used, in shares of the curve, and whether it is the whole of a closed one.
 double stretchOf(const AlongCurve& a) { return (double(a.end) - a.start) / 100; }
-bool goesAround(const AlongCurve& a, const MeasuredCurve& curve) { return curve.closed() && stretchOf(a) >= 0.999999; }
+bool goesAround(const AlongCurve& a, const CurveRun& run) { return run.closed && stretchOf(a) >= 0.999999; }
 
-double countOn(const AlongCurve& a, const MeasuredCurve& curve) {
+double countOn(const AlongCurve& a, const CurveRun& run) {
     if (a.measure == CurveMeasure::count) return a.count;
-    const double steps = std::floor(curve.length() * std::max(0.0, stretchOf(a)) / a.spacing + 1e-6);
-    return goesAround(a, curve) ? std::max(1.0, steps) : steps + 1;
+    const double steps = std::floor(run.length * std::max(0.0, stretchOf(a)) / a.spacing + 1e-6);
+    return goesAround(a, run) ? std::max(1.0, steps) : steps + 1;
 }
 
 double count(const AlongCurve& a, const FormationSource& source) {
+    const auto curves = curvesOf(a, source);
     double sum = 0;
-    for (const auto& curve : curvesOf(a, source)) sum += countOn(a, curve);
+    for (const CurveRun& run : runsOf(a, curves)) sum += countOn(a, run);
     return sum;
+}
+
+/// The curve of a run on which a distance lies, and how far along it that is. The end of an open one is its own, that of a closed one
+/// its beginning, where another stands: there the next curve begins.
+std::pair<std::size_t, double> onCurve(const std::vector<MeasuredCurve>& curves, const CurveRun& run, double along) {
+    std::size_t c = run.first;
+    const auto past = [&] { return along > curves[c].length() * (curves[c].closed() ? 1 - 1e-6 : 1 + 1e-6); };
+    for (; c + 1 < run.end && past(); ++c) along -= curves[c].length();
+    return {c, std::max(along, 0.0)};
 }
 
 Homes make(const AlongCurve& a, const FormationSource& source) {
     Homes homes;
     const auto curves = curvesOf(a, source);
-    for (std::size_t c = 0; c < curves.size(); ++c) {
+    const auto runs = runsOf(a, curves);
+    for (std::size_t r = 0; r < runs.size(); ++r) {
         source.check();
-        const MeasuredCurve& curve = curves[c];
-        const auto n = static_cast<int>(countOn(a, curve));
-        const double whole = curve.length() * stretchOf(a), first = curve.length() * a.start / 100;
-        const double step = a.measure == CurveMeasure::spacing ? a.spacing : whole / std::max(1, goesAround(a, curve) ? n : n - 1);
+        const CurveRun& run = runs[r];
+        const auto n = static_cast<int>(countOn(a, run));
+        const double whole = run.length * stretchOf(a), first = run.length * a.start / 100;
+        const double step = a.measure == CurveMeasure::spacing ? a.spacing : whole / std::max(1, goesAround(a, run) ? n : n - 1);
         for (int k = 0; k < n; ++k) {
             double along = step * k + whole * a.slide / 100;
             // What slides over the end comes in at the beginning; at slide 0 the last stays at the end.
             if (along < 0 || along > whole * (1 + 1e-9)) along -= std::floor(along / whole) * whole;
-            const auto station = curve.at(first + along);
-            const double roll = a.roll + a.twist * along / std::max(curve.length(), 1e-12);
+            const auto [c, there] = onCurve(curves, run, first + along);
+            const auto station = curves[c].at(there);
+            const double roll = a.roll + a.twist * along / std::max(run.length, 1e-12);
             const auto half = precise::sineCosine(roll / 2);
             const glm::quat rolled(static_cast<float>(half.cosine), 0, 0, static_cast<float>(half.sine));
             homes.add(station.place, a.turned ? station.frame * rolled : glm::quat(1, 0, 0, 0),
-                      static_cast<std::uint64_t>(c) << 32 | static_cast<std::uint32_t>(k));
+                      static_cast<std::uint64_t>(r) << 32 | static_cast<std::uint32_t>(k));
             homes.element.push_back(static_cast<std::uint32_t>(c));
         }
     }
@@ -83,8 +121,26 @@ const FormationKind alongCurveFormation = sampled(
             .reference("shape", &AlongCurve::shape, {ObjectType::shape}, "The curve they stand on")
             .needs(Needs::curve)
             .label("Curve")
+            .reference("second", &AlongCurve::second, {ObjectType::shape}, "Another curve behind the first")
+            .needs(Needs::curve)
+            .optional()
+            .since(2)
+            .reference("third", &AlongCurve::third, {ObjectType::shape}, "Another curve behind these")
+            .needs(Needs::curve)
+            .optional()
+            .since(2)
+            .reference("fourth", &AlongCurve::fourth, {ObjectType::shape}, "Another curve behind these")
+            .needs(Needs::curve)
+            .optional()
+            .since(2)
+            .choice("over", &AlongCurve::over, {{"each", "Each curve"}, {"all", "All curves together"}},
+                    "Whether count or spacing is for each curve, or goes on from one to the next. Curves are those of all shapes, and of a "
+                    "lettering or drawing all that it has")
+            .label("Spread over")
+            .since(2)
+            .migrated({2, {}, nullptr})
             .choice("measure", &AlongCurve::measure, {{"count", "Count"}, {"spacing", "Spacing"}}, "Whether the count or the step is given")
-            .whole("count", &AlongCurve::count, 24, {1, 400}, "How many instances on each curve")
+            .whole("count", &AlongCurve::count, 24, {1, 400}, "How many instances on each curve, or on all together")
             .hard(1, 1e9)
             .only("measure", {"count"})
             .length("spacing", &AlongCurve::spacing, 0.5, {0.02, 4}, "From one to the next, along the curve")

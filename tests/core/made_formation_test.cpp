@@ -218,6 +218,48 @@ TEST(AlongCurve, SlideWrapsAndIdsStay) {
     for (const auto& [id, place] : byId(b.rows())) EXPECT_LT(glm::distance(place, still.at(id)), 1e-4f);
 }
 
+TEST(AlongCurve, SeveralCurvesEachOrTogether) {
+    // A line of 2 m along X, one of 1 m along Z, and a circle.
+    Build b = Build::grid(1, 1, 1);
+    const ObjectId line = b.standOn("alongCurve", "line");
+    b.set(line, "from", {0, 0, 0}).set(line, "to", {2, 0, 0});
+    const auto add = [&](const char* kind) {
+        const Edit made = addShape(b.scene, *findKind(Family::shape, kind));
+        b.scene = made.scene;
+        return made.made;
+    };
+    const ObjectId other = add("line");
+    b.set(other, "from", {5, 0, 0}).set(other, "to", {5, 0, 1});
+    b.set(b.formation, "second", Value(other)).set(b.formation, "count", {7});
+    auto rows = b.rows();
+    ASSERT_EQ(rows.size(), 14u);
+    making::expectNear(rows[6].position, {2, 0, 0});
+    making::expectNear(rows[7].position, {5, 0, 0});
+    making::expectNear(rows[13].position, {5, 0, 1});
+    b.choose(b.formation, "over", "all");
+    rows = b.rows();
+    ASSERT_EQ(rows.size(), 7u);
+    for (int k = 0; k < 7; ++k) making::expectNear(rows[k].position, k <= 4 ? glm::vec3(0.5f * k, 0, 0) : glm::vec3(5, 0, 0.5f * k - 2));
+    EXPECT_EQ(making::byId(rows).size(), 7u);
+    // By spacing the step goes on over the gap; sliding moves through all.
+    b.choose(b.formation, "measure", "spacing").set(b.formation, "spacing", {0.4});
+    rows = b.rows();
+    ASSERT_EQ(rows.size(), 8u);
+    making::expectNear(rows[5].position, {2, 0, 0});
+    making::expectNear(rows[7].position, {5, 0, 0.8f});
+    b.set(b.formation, "slide", {50});
+    making::expectNear(b.rows()[3].position, {5, 0, 0.7f});
+    // Closed curves together go around: the last does not fall on the first.
+    const ObjectId circle = add("circle"), ring = add("circle");
+    b.set(ring, "radius", {1});
+    b.set(b.formation, "slide", {0}).set(b.formation, "shape", Value(circle)).set(b.formation, "second", Value(ring));
+    b.choose(b.formation, "measure", "count").set(b.formation, "count", {6});
+    rows = b.rows();
+    ASSERT_EQ(rows.size(), 6u);
+    for (std::size_t i = 0; i < 6; ++i)
+        for (std::size_t k = 0; k < i; ++k) EXPECT_GT(glm::distance(rows[i].position, rows[k].position), 0.5f) << i << k;
+}
+
 TEST(AlongCurve, SaysWhenTheShapeHasNoCurve) {
     Build b;
     b.standOn("alongCurve", "box");

@@ -161,7 +161,7 @@ void mutate(Json& root, std::mt19937& dice) {
     }
 }
 
-const char* const demoNames[] = {"coral-bell", "grotto", "gullet", "kelp",        "lantern-fry",
+const char* const demoNames[] = {"coral-bell", "grotto", "gullet", "kelp",        "lantern-fry", "nautilus",
                                  "reef-sign",  "shoal",  "sonar",  "tidal-floor", "urchin"};
 
 Json demo(const std::string& name) { return Json::parse(readFile(GSWARM_SOURCE "/demo/" + name + ".gswarm", 1 << 24)); }
