@@ -17,8 +17,8 @@ using Json = nlohmann::ordered_json;
 Json loopJson(const Scene& scene, const LoopCheck& check) {
     Json swarms = Json::array(), mends = Json::array();
     for (const SwarmLoop& loop : check.swarms) {
-        const Object* entry = scene.find(loop.breaks);
-        const Object* gesture = entry ? scene.find(referenceOf(entry->part("entry"), "gesture")) : nullptr;
+        const Object* breaks = scene.find(loop.breaks);
+        if (breaks && breaks->holds("entry")) breaks = scene.find(referenceOf(breaks->part("entry"), "gesture"));
         swarms.push_back({{"swarm", scene.at(loop.swarm).name},
                           {"closed", loop.closed},
                           {"size", loop.size},
@@ -30,7 +30,7 @@ Json loopJson(const Scene& scene, const LoopCheck& check) {
                             {"shown", loop.seam.shown},
                             {"shape", loop.seam.shape}}},
                           {"speedJump", loop.speedJump},
-                          {"breaks", gesture ? Json(gesture->name) : Json(nullptr)},
+                          {"breaks", breaks ? Json(breaks->name) : Json(nullptr)},
                           {"told", loop.told}});
     }
     for (const LoopMend& mend : check.mends) mends.push_back(mend.label);

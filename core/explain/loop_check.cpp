@@ -129,7 +129,48 @@ double speedJumpOf(const Scene& scene, ObjectId swarm, double first, double last
     return jump;
 }
 
+/// By how far corners of a box go from one copy to another.
+double farApart(const glm::mat4& a, const glm::mat4& b, const Bounds& box) {
+    double most = 0;
+    for (int k = 0; k < 8; ++k) {
+        const glm::vec4 corner(k & 1 ? box.low.x : box.high.x, k & 2 ? box.low.y : box.high.y, k & 4 ? box.low.z : box.high.z, 1);
+        most = std::max(most, double(glm::distance(glm::vec3(a * corner), glm::vec3(b * corner))));
+    }
+    return most;
+}
+
+/// How far the copies of one moment are from those of another, whichever stands in the place of which: a coil that has gone on by one
+/// of its turns looks the same where its ends can't be seen.
+double copiesApart(const std::vector<glm::mat4>& a, const std::vector<glm::mat4>& b, const Bounds& box, double near) {
+    double most = 0;
+    for (std::size_t k = 0; k < b.size(); ++k) {
+        double least = k < a.size() ? farApart(a[k], b[k], box) : 1e30;
+        for (std::size_t j = 0; j < a.size() && least > near; ++j) least = std::min(least, farApart(a[j], b[k], box));
+        most = std::max(most, least);
+    }
+    return most;
+}
+
+/// Adds what symmetries do at the seam, and names the first that does not come back.
+void addSymmetries(const Scene& scene, const Plan& a, const Plan& b, SwarmLoop& loop) {
+    if (a.copies == b.copies || a.homes.empty()) return;
+    const double near = closedPosition * loop.size;
+    const double apart =
+        a.pose.scale * std::max(copiesApart(a.copies, b.copies, a.homes, near), copiesApart(b.copies, a.copies, a.homes, near));
+    loop.seam.position = std::max(loop.seam.position, apart);
+    if (apart <= near) return;
+    if (loop.closed)
+        for (const ObjectId id : scene.at(loop.swarm).list("symmetries")) {
+            const Part& part = scene.at(id).part("symmetry");
+            if (resolve(scene, part, a.moment.frame).hash == resolve(scene, part, b.moment.frame).hash) continue;
+            loop.breaks = id;
+            break;
+        }
+    loop.closed = false;
+}
+
 std::string cardName(const Scene& scene, ObjectId railEntry) {
+    if (railEntry.type() == ObjectType::symmetry) return scene.at(railEntry).name;
     const Object* gesture = scene.find(referenceOf(scene.at(railEntry).part("entry"), "gesture"));
     return gesture ? gesture->name : scene.at(railEntry).name;
 }
@@ -180,6 +221,7 @@ SwarmLoop swarmLoop(const Scene& scene, ObjectId swarm, double first, double las
             loop.breaks = a.cards[s - 1].entry;
             break;
         }
+    addSymmetries(scene, a, b, loop);
     loop.speedJump = speedJumpOf(scene, swarm, first, last, loop.size, options, evaluator, progress);
     loop.told = toldOf(scene, loop, false);
     return loop;

@@ -15,6 +15,7 @@
 #include "core/exchange/csv.h"
 #include "core/exchange/gltf.h"
 #include "core/exchange/realised.h"
+#include "core/explain/loop_check.h"
 #include "core/file/project_file.h"
 #include "core/kinds/registry.h"
 #include "core/picture/draw_list.h"
@@ -354,6 +355,24 @@ TEST(Symmetry, GltfHasANodeForEachCopyAndBakesTheirMoves) {
         samplers.insert(channel["sampler"].get<int>());
     }
     EXPECT_EQ(moving["animations"][0]["channels"].size(), 4u);
+}
+
+TEST(Symmetry, TheLoopCheckSeesCopiesThatDoNotComeBack) {
+    Build b = bricks();
+    const ObjectId turned = addTo(b, turnedSymmetry, {{"times", fixedNumbers({6})}});
+    Evaluator evaluator;
+    Progress progress;
+    const double last = checkLoop(b.scene, {}, evaluator, progress).last;
+    EXPECT_TRUE(checkLoop(b.scene, {}, evaluator, progress).closed);
+    // A ring that has gone on by one of its turns looks as before; half a turn of them does not.
+    b.key(turned, "rotation", {{0, 0, Ease::linear}, {last, 60, Ease::linear}}, 1);
+    EXPECT_TRUE(checkLoop(b.scene, {}, evaluator, progress).swarms.front().closed);
+    b.key(turned, "centre", {{0, 0, Ease::linear}, {last, 0.5, Ease::linear}}, 0);
+    const LoopCheck open = checkLoop(b.scene, {}, evaluator, progress);
+    EXPECT_FALSE(open.swarms.front().closed);
+    EXPECT_EQ(open.swarms.front().breaks, turned);
+    EXPECT_GT(open.swarms.front().seam.position, 0.1);
+    EXPECT_NE(open.swarms.front().told.find("“Turned”"), std::string::npos) << open.swarms.front().told;
 }
 
 TEST(Symmetry, FilesOfFormat8HaveNone) {
