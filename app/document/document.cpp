@@ -151,8 +151,8 @@ void Document::choose(ObjectId id) {
     if (id && scene().find(id) && !(swarm() && uses(swarm(), id)))
         for (const ObjectId swarm : scene().all(ObjectType::swarm))
             if (uses(swarm, id)) swarm_ = swarm;
-    const bool placed =
-        id.type() == ObjectType::zone || id.type() == ObjectType::swarm || id.type() == ObjectType::shape || id.type() == ObjectType::mount;
+    const bool placed = id.type() == ObjectType::zone || id.type() == ObjectType::swarm || id.type() == ObjectType::shape ||
+                        id.type() == ObjectType::mount || id.type() == ObjectType::symmetry;
     handled_ = placed ? id : ObjectId{};
     if (id.type() == ObjectType::gesture) {
         const auto zones = wovenZones(scene(), id);

@@ -13,6 +13,7 @@
 #include "core/provide/placing.h"
 #include "core/resolve/resolve.h"
 #include "core/shape/shape_kind.h"
+#include "core/symmetry/symmetry_kind.h"
 #include "core/time/track.h"
 
 using namespace gswarm;
@@ -61,34 +62,41 @@ std::vector<Handle> lampHandles(const Scene& scene, ObjectId light, double frame
     return handles;
 }
 
-/// The swarm on whose rail a gesture is; of several the first.
-WorldPose swarmOf(const Scene& scene, ObjectId gesture, double frame, Store& store) {
-    for (const ObjectId entry : scene.referringTo(gesture))
+/// What has its place within a swarm: its gestures that warp space, and its symmetries.
+bool isWithinSwarm(ObjectId id) { return id.type() == ObjectType::gesture || id.type() == ObjectType::symmetry; }
+const Part& placedPart(const Scene& scene, ObjectId id) {
+    return scene.at(id).part(id.type() == ObjectType::gesture ? "change" : "symmetry");
+}
+
+/// The swarm that a thing is of; of several on whose rail a gesture is the first.
+WorldPose swarmOf(const Scene& scene, ObjectId id, double frame, Store& store) {
+    if (id.type() == ObjectType::symmetry) return poseAt(scene, scene.ownerOf(id), frame, store);
+    for (const ObjectId entry : scene.referringTo(id))
         if (const ObjectId swarm = scene.ownerOf(entry); swarm.type() == ObjectType::swarm) return poseAt(scene, swarm, frame, store);
     return {};
 }
 
-/// What a thing stands in: what it hangs from, or the swarm of a gesture.
+/// What a thing stands in: what it hangs from, or its swarm.
 WorldPose around(const Scene& scene, ObjectId id, double frame, Store& store) {
-    return id.type() == ObjectType::gesture ? swarmOf(scene, id, frame, store) : baseOf(scene, id, frame, store);
+    return isWithinSwarm(id) ? swarmOf(scene, id, frame, store) : baseOf(scene, id, frame, store);
 }
 
-/// A warp's own space.
-WorldPose warpPose(const Scene& scene, ObjectId gesture, double frame, Store& store) {
-    const Part& change = scene.at(gesture).part("change");
+/// The own space of a warp or a symmetry.
+WorldPose poseWithin(const Scene& scene, ObjectId id, double frame, Store& store) {
+    const Part& change = placedPart(scene, id);
     const auto three = [&](const char* id) {
         glm::vec3 value;
         for (int c = 0; c < 3; ++c)
             value[c] = static_cast<float>(valueAt(scene, std::get<Numbers>(change[id])[static_cast<std::size_t>(c)], frame));
         return value;
     };
-    const WorldPose swarm = swarmOf(scene, gesture, frame, store);
+    const WorldPose swarm = swarmOf(scene, id, frame, store);
     return {swarm.toWorld(three("centre")), swarm.rotation * rotationFromTurns(glm::radians(three("rotation"))), swarm.scale};
 }
 
 std::vector<Handle> warpHandles(const Scene& scene, ObjectId gesture, double frame, Store& store) {
     const ResolvedPart part = resolve(scene, scene.at(gesture).part("change"), frame);
-    const WorldPose pose = warpPose(scene, gesture, frame, store);
+    const WorldPose pose = poseWithin(scene, gesture, frame, store);
     std::vector<Handle> handles;
     for (const GestureHandle& h : static_cast<const GestureKind&>(*part.kind).handles(part.data.get()))
         handles.push_back(
@@ -120,7 +128,7 @@ Edit movePoint(const Scene& scene, const Drag& drag, const glm::dvec3& place) {
 }  // namespace
 
 WorldPose poseOf(const Scene& scene, ObjectId id, double frame, Store& store) {
-    if (id.type() == ObjectType::gesture) return warpPose(scene, id, frame, store);
+    if (isWithinSwarm(id)) return poseWithin(scene, id, frame, store);
     if (id.type() != ObjectType::shape) return poseAt(scene, id, frame, store);
     return shapePoseAt(scene, id, frame, store);
 }
@@ -128,7 +136,7 @@ WorldPose poseOf(const Scene& scene, ObjectId id, double frame, Store& store) {
 bool hasHandles(const Scene& scene, ObjectId id) {
     return id && scene.find(id) &&
            (id.type() == ObjectType::zone || isLamp(scene, id) || id.type() == ObjectType::swarm || id.type() == ObjectType::mount ||
-            isPath(scene, id) || warpIn(scene, id));
+            isPath(scene, id) || warpIn(scene, id) || id.type() == ObjectType::symmetry);
 }
 
 std::vector<Handle> handlesOf(const Scene& scene, ObjectId id, double frame, Mode mode, float reach, Store& store) {
@@ -144,14 +152,15 @@ std::vector<Handle> handlesOf(const Scene& scene, ObjectId id, double frame, Mod
     if (id.type() == ObjectType::gesture && mode == Mode::size) return warpHandles(scene, id, frame, store);
     if (id.type() == ObjectType::light && mode == Mode::size) return lampHandles(scene, id, frame, store);
     if (mode == Mode::turn && id.type() == ObjectType::light && scene.at(id).part("light").kind->indexOf("rotation") < 0) return {};
+    if (mode == Mode::size && id.type() == ObjectType::symmetry) return {};
     if (mode == Mode::size && id.type() != ObjectType::mount) {
         if (id.type() == ObjectType::zone) return sizeHandles(kindOf(scene, id), zoneStateAt(scene, scene.at(id), frame, store));
         return {{"scale", pose.position + axis(0) * reach, axis(0), "scale", -1, pose.scale / reach}};
     }
     // What hangs is moved along the axes of what it hangs from.
     const WorldPose base = around(scene, id, frame, store);
-    const char* place = id.type() == ObjectType::gesture ? "centre" : "position";
-    const double perMetre = id.type() == ObjectType::gesture ? 1 / base.scale : 1;
+    const char* place = isWithinSwarm(id) ? "centre" : "position";
+    const double perMetre = isWithinSwarm(id) ? 1 / base.scale : 1;
     for (int a = 0; a < 3; ++a) {
         if (mode == Mode::move)
             handles.push_back({axisNames[a], pose.position + base.rotation * axis(a) * reach, base.rotation * axis(a), place, a, perMetre});
@@ -221,7 +230,7 @@ std::vector<std::vector<glm::vec3>> lampLines(const Scene& scene, ObjectId light
 std::vector<std::vector<glm::vec3>> warpLines(const Scene& scene, ObjectId gesture, double frame, Store& store) {
     if (!warpIn(scene, gesture)) return {};
     const ResolvedPart part = resolve(scene, scene.at(gesture).part("change"), frame);
-    const WorldPose pose = warpPose(scene, gesture, frame, store);
+    const WorldPose pose = poseWithin(scene, gesture, frame, store);
     std::vector<std::vector<glm::vec3>> lines;
     const auto ring = [&](float height, float radius) {
         std::vector<glm::vec3> line;
@@ -239,6 +248,16 @@ std::vector<std::vector<glm::vec3>> warpLines(const Scene& scene, ObjectId gestu
     }
     for (const float height : {low, high}) ring(height, std::abs(high - low) / 6);
     lines.push_back({pose.toWorld({0, low, 0}), pose.toWorld({0, high, 0})});
+    return lines;
+}
+
+std::vector<std::vector<glm::vec3>> symmetryLines(const Scene& scene, ObjectId symmetry, double frame, float reach, Store& store) {
+    if (symmetry.type() != ObjectType::symmetry || !scene.find(symmetry)) return {};
+    const ResolvedPart part = resolve(scene, placedPart(scene, symmetry), frame);
+    const WorldPose swarm = swarmOf(scene, symmetry, frame, store);
+    auto lines = static_cast<const SymmetryKind&>(*part.kind).outline(part.data.get(), reach / swarm.scale);
+    for (auto& line : lines)
+        for (glm::vec3& p : line) p = swarm.toWorld(p);
     return lines;
 }
 

@@ -24,6 +24,23 @@ std::vector<glm::mat4> copies(const Mirrored& m) {
     return all;
 }
 
+SymmetryLines outline(const Mirrored& m, float reach) {
+    const glm::quat turn = rotationFromTurns(m.rotation);
+    SymmetryLines lines;
+    for (int axis = 0; axis < 3; ++axis) {
+        if (!(axis == 0 ? m.x : axis == 1 ? m.y : m.z)) continue;
+        std::vector<glm::vec3> square;
+        for (const auto& [u, v] : {std::pair{-1, -1}, {1, -1}, {1, 1}, {-1, 1}, {-1, -1}}) {
+            glm::vec3 p(0);
+            p[(axis + 1) % 3] = static_cast<float>(u) * reach;
+            p[(axis + 2) % 3] = static_cast<float>(v) * reach;
+            square.push_back(m.centre + turn * p);
+        }
+        lines.push_back(std::move(square));
+    }
+    return lines;
+}
+
 }  // namespace
 
 const SymmetryKind mirroredSymmetry =
@@ -36,6 +53,6 @@ const SymmetryKind mirroredSymmetry =
                  .toggle("z", &Mirrored::z, false, "The plane that Z stands upright on: front and back")
                  .label("Across Z")
                  .angle("rotation", &Mirrored::rotation, {0, 0, 0}, {-180, 180}, "Of the planes: turns about X, then Y, then Z"),
-             copies);
+             copies, outline);
 
 }  // namespace gswarm

@@ -8,12 +8,16 @@
 
 namespace gswarm {
 
+using SymmetryLines = std::vector<std::vector<glm::vec3>>;
+
 /// Copies of the whole result of a swarm, after every gesture.
 struct SymmetryKind : Kind {
     /// Whether it is on, and where each copy stands in the swarm's metres: the first is the original, without a change. Every matrix
     /// is a similarity: a move, a turn and a scale that is the same in every direction, mirrored or not.
     std::function<bool(const void*)> on;
     std::function<std::vector<glm::mat4>(const void*)> copies;
+    /// Lines that show its planes or its axis, `reach` wide, in the swarm's metres.
+    std::function<SymmetryLines(const void*, float reach)> outline;
 };
 
 /// T has `on` and `centre`.
@@ -27,10 +31,12 @@ struct DescribeSymmetry : Describe<T, SymmetryKind> {
 };
 
 template <class T>
-SymmetryKind symmetry(Describe<T, SymmetryKind>& described, std::vector<glm::mat4> (*copies)(const T&)) {
+SymmetryKind symmetry(Describe<T, SymmetryKind>& described, std::vector<glm::mat4> (*copies)(const T&),
+                      SymmetryLines (*outline)(const T&, float)) {
     SymmetryKind kind = described.kind();
     kind.on = [](const void* data) { return static_cast<const T*>(data)->on; };
     kind.copies = [copies](const void* data) { return copies(*static_cast<const T*>(data)); };
+    kind.outline = [outline](const void* data, float reach) { return outline(*static_cast<const T*>(data), reach); };
     return kind;
 }
 

@@ -1,5 +1,6 @@
 // Turns about an axis, with a rise and a growth, and a mirror in each.
 #include <array>
+#include <cmath>
 #include <glm/gtc/constants.hpp>
 #include <glm/gtc/matrix_transform.hpp>
 
@@ -51,6 +52,17 @@ std::vector<glm::mat4> copies(const Turned& t) {
     return all;
 }
 
+SymmetryLines outline(const Turned& t, float reach) {
+    const glm::mat4 to = axesOf(t);
+    const auto at = [&](const glm::vec3& p) { return glm::vec3(to * glm::vec4(p, 1)); };
+    SymmetryLines lines{{at({0, 0, -reach}), at({0, 0, reach})}};
+    if (t.mirrored) {
+        const glm::vec3 along(std::cos(t.mirrorAt) * reach, std::sin(t.mirrorAt) * reach, 0), up(0, 0, reach);
+        lines.push_back({at(along - up), at(along + up), at(up - along), at(-along - up), at(along - up)});
+    }
+    return lines;
+}
+
 }  // namespace
 
 const SymmetryKind turnedSymmetry =
@@ -73,6 +85,6 @@ const SymmetryKind turnedSymmetry =
                  .toggle("mirrored", &Turned::mirrored, false, "And once more in each turn, mirrored: a kaleidoscope")
                  .angle("mirrorAt", &Turned::mirrorAt, 0, {-180, 180}, "Where the mirror stands around the axis")
                  .only("mirrored", {"on"}),
-             copies);
+             copies, outline);
 
 }  // namespace gswarm

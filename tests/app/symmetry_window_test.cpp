@@ -6,12 +6,14 @@
 #include <QTest>
 
 #include "app/fields/switch.h"
+#include "app/picture/handles.h"
 #include "app/picture/picture.h"
 #include "app/rail/rail_card.h"
 #include "core/flow/home_plan.h"
 #include "core/flow/result.h"
 #include "core/picture/draw_list.h"
 #include "core/read/extent.h"
+#include "core/resolve/resolve.h"
 #include "tests/app/hand.h"
 
 using namespace gswarm;
@@ -107,6 +109,36 @@ TEST(SymmetryWindow, AClickOnACopySelectsItsOriginal) {
     hand.click(&picture, at->toPoint());
     const auto& chosen = hand.window().document().session().instances().ids;
     EXPECT_EQ(rowsOfIds(result->home, chosen), std::vector<std::uint32_t>{nearest});
+}
+
+TEST(SymmetryWindow, ItsPlaneIsMovedInTheView) {
+    Repeating hand;
+    hand.click("newSwarm");
+    hand.symmetry("mirrored");
+    hand.key(Qt::Key_F);
+    hand.settle();
+    Document& document = hand.window().document();
+    ASSERT_EQ(document.handled(), hand.symmetries().front());
+    Picture& picture = hand.window().picture();
+    const auto centre = [&] {
+        const Part& part = hand.scene().at(document.handled()).part("symmetry");
+        return glm::vec3(numberAt(hand.scene(), part, "centre", 0, 0), numberAt(hand.scene(), part, "centre", 0, 1),
+                         numberAt(hand.scene(), part, "centre", 0, 2));
+    };
+    const glm::vec3 before = centre();
+    const auto from = picture.view().project(before, picture.size());
+    ASSERT_TRUE(from.has_value());
+    hand.drag(&picture, *from, {40, -25});
+    EXPECT_GT(glm::distance(centre(), before), 0.05f);
+    // It lies where it was let go.
+    const auto at = picture.view().project(centre(), picture.size());
+    ASSERT_TRUE(at.has_value());
+    EXPECT_NEAR(at->x(), from->x() + 40, 2);
+    EXPECT_NEAR(at->y(), from->y() - 25, 2);
+    // Its plane lies through it.
+    const auto lines = handles::symmetryLines(hand.scene(), document.handled(), 0, 1, document.store());
+    ASSERT_EQ(lines.size(), 1u);
+    for (const glm::vec3& p : lines[0]) EXPECT_NEAR(p.x, centre().x, 1e-4f);
 }
 
 TEST(SymmetryWindow, TheLedgerListsCopiesWhenAsked) {
