@@ -28,6 +28,7 @@ Json evaluatedJson(const Scene& scene, ObjectId swarm, const PlanOptions& option
     try {
         const auto result = evaluator.evaluate(scene, swarm, framesOf(scene).first, options, progress);
         Json json{{"instances", result->count}, {"shown", result->visible}};
+        if (result->copies.size() > 1) json["copies"] = result->copies.size();
         if (result->count <= 1'000'000) json["overlapping"] = countOverlaps(*result, progress);
         json["notes"] = result->notes;
         return json;
@@ -181,7 +182,8 @@ void addInfo(CLI::App& app) {
                 std::cout << swarm["problem"].get<std::string>() << '\n';
                 continue;
             }
-            std::cout << counted(swarm["instances"].get<std::size_t>(), "instance", "instances") << ", "
+            std::cout << counted(swarm["instances"].get<std::size_t>(), "instance", "instances")
+                      << (swarm.contains("copies") ? " × " + swarm["copies"].dump() : "") << ", "
                       << counted(swarm["rail"].size(), "gesture", "gestures");
             if (swarm.contains("overlapping")) std::cout << ", " << swarm["overlapping"] << " overlapping";
             std::cout << '\n';

@@ -98,8 +98,8 @@ TEST(HardExport, ADiskThatIsPulledOutIsTold) {
 TEST(HardExport, AFolderThatGoesIsTold) {
     const fs::path place = folder() / "pulled";
     fs::create_directories(place);
-    const Outcome run = shell("( until [ -e '" + place.string() + "/out-0001.png' ]; do sleep 0.05; done; mv '" + place.string() + "' '" + place.string() +
-                              "-gone' ) & '" GSWARM_TOOL "' export " + piece + " '" + place.string() +
+    const Outcome run = shell("( until [ -e '" + place.string() + "/out-0001.png' ]; do sleep 0.05; done; mv '" + place.string() + "' '" +
+                              place.string() + "-gone' ) & '" GSWARM_TOOL "' export " + piece + " '" + place.string() +
                               "/out.png' --frames 0-60 --width 320 --height 180 --samples 4; "
                               "code=$?; wait; exit $code");
     EXPECT_EQ(run.code, 1);

@@ -2,6 +2,7 @@
 // (scripts/test installs them); where they or Node are not there, the tests say so and are skipped.
 #include <gtest/gtest.h>
 
+#include <fstream>
 #include <set>
 
 #include "tests/tool/running.h"
@@ -100,6 +101,44 @@ TEST(Readers, UsdHasTheSamplesThatEvaluateGives) {
     for (const Json& prim : told["web"]["prims"]) types.insert(prim[1]);
     for (const char* type : {"PointInstancer", "Mesh", "Material", "Shader", "Camera", "DistantLight", "DomeLight"})
         EXPECT_TRUE(types.contains(type)) << type;
+}
+
+TEST(Readers, CopiesBySymmetryStandWhereEvaluateSays) {
+    NEEDS_READERS;
+    const fs::path project = folder() / "turned.gswarm", glb = folder() / "turned.glb", stage = folder() / "turned.usda";
+    Json json = Json::parse(contentOf(piece()));
+    json["swarms"][0]["symmetries"] = {{{"id", "y00000000001"},
+                                        {"name", "Ring"},
+                                        {"symmetry",
+                                         {{"kind", "turned"},
+                                          {"version", 1},
+                                          {"on", true},
+                                          {"centre", {6, 0, 1}},
+                                          {"axis", "y"},
+                                          {"rotation", {10, 0, 0}},
+                                          {"times", 3},
+                                          {"over", "round"},
+                                          {"step", 30},
+                                          {"rise", 0.5},
+                                          {"growth", 90},
+                                          {"mirrored", true},
+                                          {"mirrorAt", 20}}}}};
+    std::ofstream(project) << json.dump();
+    const Json rows = Json::parse(gswarm("evaluate " + project.string() + " --copies --format json --frame 75").out);
+    ASSERT_EQ(rows.size(), 61u * 6);
+    ASSERT_EQ(gswarm("export " + project.string() + " " + glb.string() + " --frame 75 --replace").code, 0);
+    const Json told = read(glb);
+    // Copy by copy there, instance by instance here.
+    ASSERT_EQ(told["instances"].size(), rows.size());
+    for (std::size_t copy = 0; copy < 6; ++copy)
+        for (std::size_t i = 0; i < 61; ++i)
+            for (int c = 0; c < 3; ++c)
+                EXPECT_NEAR(told["instances"][copy * 61 + i][c].get<double>(), rows[i * 6 + copy]["position"][c].get<double>(), 1e-3);
+    ASSERT_EQ(gswarm("export " + project.string() + " " + stage.string() + " --frame 75 --replace").code, 0);
+    const Json usd = read(stage);
+    EXPECT_EQ(usd["tiny"]["loaded"], true) << usd["tiny"]["error"];
+    EXPECT_EQ(usd["web"]["attributes"]["/Scene/Floor.positions"]["values"][0].size(), 3u * 6);
+    EXPECT_EQ(usd["web"]["attributes"]["/Scene/Floor/Original.positions"]["values"][0].size(), 3u * 61);
 }
 
 TEST(Readers, PlyAndObjHaveEveryTriangle) {
