@@ -72,7 +72,7 @@ Edit setFormation(const Scene& scene, ObjectId formation, const Kind& kind) {
     keepShared(before, changed(edit.scene, formation).part("formation"));
     const ObjectId swarm = scene.ownerOf(formation);
     for (const Parameter& p : kind.parameters) {
-        if (p.type != ParameterType::reference) continue;
+        if (p.type != ParameterType::reference || p.optional) continue;
         const ObjectId kept = referenceOf(edit.scene.at(formation).part("formation"), p.id);
         if (kept && (kept.type() != ObjectType::shape || suits(edit.scene, kept, p.needs))) continue;
         ObjectId wanted;
