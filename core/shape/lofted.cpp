@@ -3,6 +3,7 @@
 #include <array>
 #include <cmath>
 #include <glm/geometric.hpp>
+#include <tuple>
 
 #include "core/base/error.h"
 #include "core/shape/inside.h"
@@ -153,13 +154,14 @@ ShapeForm make(const Lofted& lofted, const ShapeSource& source) {
 ShapeKind loftedKind() {
     DescribeShape<Lofted> d("lofted", "Lofted", "A surface over several curves, from one to the next");
     d.found("loft skin hull bridge surface between curves");
-    const std::pair<const char*, ObjectId Lofted::*> curves[] = {{"first", &Lofted::first}, {"second", &Lofted::second},
-                                                                 {"third", &Lofted::third}, {"fourth", &Lofted::fourth},
-                                                                 {"fifth", &Lofted::fifth}, {"sixth", &Lofted::sixth}};
-    for (const auto& [id, curve] : curves) {
+    const std::tuple<const char*, const char*, ObjectId Lofted::*> curves[] = {
+        {"first", "First curve", &Lofted::first},    {"second", "Second curve", &Lofted::second}, {"third", "Third curve", &Lofted::third},
+        {"fourth", "Fourth curve", &Lofted::fourth}, {"fifth", "Fifth curve", &Lofted::fifth},    {"sixth", "Sixth curve", &Lofted::sixth}};
+    for (const auto& [id, label, curve] : curves) {
         d.reference(id, curve, {ObjectType::shape},
                     "A curve that it goes through; of a shape of several curves it goes through all of them")
-            .needs(Needs::curve);
+            .needs(Needs::curve)
+            .label(label);
         if (curve != &Lofted::first && curve != &Lofted::second) d.optional();
     }
     d.length("apart", &Lofted::apart, 1, {-2, 2},
