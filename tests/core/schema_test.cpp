@@ -189,7 +189,9 @@ TEST_P(SchemaOf, RefusesAndTakesWhatTheReaderDoes) {
     std::mt19937 dice(5);
     int refused = 0, taken = 0;
     const Json whole = demo(GetParam());
-    for (int round = 0; round < 90; ++round) {
+    // Sanitizers, which the library that checks schemas keeps busy for minutes, see a third of them.
+    const int rounds = making::sanitized ? 30 : 90;
+    for (int round = 0; round < rounds; ++round) {
         Json mutated = whole;
         for (unsigned k = 0; k <= dice() % 2; ++k) mutate(mutated, dice);
         // Older versions have rules of their own.
@@ -201,7 +203,7 @@ TEST_P(SchemaOf, RefusesAndTakesWhatTheReaderDoes) {
         }
         EXPECT_TRUE(bySchema.empty() && beyondSchema(byReader)) << "schema: “" << bySchema << "”\nreader: “" << byReader << "”";
     }
-    EXPECT_GT(refused, 20);
-    EXPECT_GT(taken, 2);
+    EXPECT_GT(refused, rounds * 2 / 9);
+    EXPECT_GT(taken, rounds / 45);
 }
 INSTANTIATE_TEST_SUITE_P(Demos, SchemaOf, testing::ValuesIn(demoNames));
