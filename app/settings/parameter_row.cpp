@@ -186,9 +186,8 @@ void ParameterRow::addReferenceChoice() {
         box->clear();
         const Scene& scene = document_.scene();
         const ObjectId now = std::get<ObjectId>(valueOf(scene, address_));
-        const bool does = parameter().optional || !parameter().begins.empty();  // without one, too
-        if (!scene.find(now) && (now || !does)) box->addItem(now ? "deleted: choose another" : "choose one", QString());
-        if (does) box->addItem("none", "none");
+        if (!scene.find(now) && (now || !doesWithout())) box->addItem(now ? "deleted: choose another" : "choose one", QString());
+        if (doesWithout()) box->addItem("none", "none");
         const auto offer = [&](ObjectId swarm) {
             for (const auto& list : scene.at(swarm).lists)
                 for (const ObjectId id : list) {
@@ -376,7 +375,8 @@ void ParameterRow::addReference() {
         const Object* object = document_.scene().find(id);
         if (slot->property("waits").toBool() && document_.picking()) return slot->setText("click the thing…");
         slot->setProperty("waits", false);
-        slot->setText(object ? QString::fromStdString(object->name) : id ? "deleted: choose another" : "choose one");
+        const char* empty = doesWithout() ? "none" : "choose one";
+        slot->setText(object ? QString::fromStdString(object->name) : id ? "deleted: choose another" : empty);
     });
     new DropTarget(document_, slot, parameter().references, refer);
     connect(slot, &QPushButton::clicked, this, [this, slot, refer] {

@@ -56,6 +56,8 @@ class ParameterRow : public QWidget {
     void addRamp();
     void askRate(const QString& rate, const QPoint& at);
     const gswarm::Parameter& parameter() const { return gswarm::parameterAt(document_.scene(), address_); }
+    /// A reference that may stay empty.
+    bool doesWithout() const { return parameter().optional || !parameter().begins.empty(); }
     void mousePressEvent(QMouseEvent*) override {}
     void mouseDoubleClickEvent(QMouseEvent* event) override;
 

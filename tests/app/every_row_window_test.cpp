@@ -271,6 +271,15 @@ TEST(EveryRow, OfEveryFormation) {
     EXPECT_GT(t.changed, 100);
 }
 
+TEST(EveryRow, OfEverySymmetry) {
+    EveryRow t;
+    t.hand.click("newSwarm");
+    t.hand.click("addGesture");
+    t.hand.click("symmetry-mirrored");
+    t.everyKind(Family::symmetry, "symmetry");
+    EXPECT_GT(t.changed, 20);
+}
+
 TEST(EveryRow, OfEveryShape) {
     EveryRow t;
     t.hand.click("newSwarm");
