@@ -277,7 +277,7 @@ TEST(EveryRow, OfEverySymmetry) {
     t.hand.click("addGesture");
     t.hand.click("symmetry-mirrored");
     t.everyKind(Family::symmetry, "symmetry");
-    EXPECT_GT(t.changed, 20);
+    EXPECT_GE(t.changed, 15);  // six rows of a mirror, nine of turns
 }
 
 TEST(EveryRow, OfEveryShape) {
