@@ -9,8 +9,8 @@
 
 class QPainter;
 
-/// The handles of one thing in the picture: a zone's, a warp's, a symmetry's and a swarm's place, turn and size, and the points of a path. They
-/// compute places and edits; the picture passes the mouse on.
+/// The handles of one thing in the picture: a zone's, a warp's, a symmetry's and a swarm's place, turn and size, and the points of a path.
+/// They compute places and edits; the picture passes the mouse on.
 namespace handles {
 
 enum class Mode { move, turn, size };

@@ -51,7 +51,8 @@ void setThree(Part& place, const char* name, const glm::dvec3& values, double fr
 
 Edit hang(const Scene& scene, ObjectId id, ObjectId to, double frame, Store& store) {
     const Object& object = scene.at(id);
-    if (!object.holds("hang") || object.parts.front().kind->indexOf("position") < 0) throw Error("“" + object.name + "” has no position of its own that could hang from something.");
+    if (!object.holds("hang") || object.parts.front().kind->indexOf("position") < 0)
+        throw Error("“" + object.name + "” has no position of its own that could hang from something.");
     if (to) {
         const int from = hangKind.indexOf(to.type() == ObjectType::shape ? "curve" : "from");
         checkValue(hangKind.parameters[static_cast<std::size_t>(from)], to, "What “" + object.name + "” hangs from");

@@ -49,8 +49,7 @@ Homes inWorld(const Scene& scene, const Plan& plan, Store& store, Progress& prog
             const auto size = static_cast<float>(precise::power(volume, 1.0 / 3));
             homes.add(pose.toWorld(p), pose.rotation * turn, id, size * pose.scale);
             for (std::size_t k = 0; k < copies.size(); ++k)
-                mirrored[k].add(copies[k].place(p), copies[k].rotation(turn), idInCopy(id, k + 1),
-                                size * copies[k].parts.scale.y);
+                mirrored[k].add(copies[k].place(p), copies[k].rotation(turn), idInCopy(id, k + 1), size * copies[k].parts.scale.y);
         }
     });
     for (const Homes& copy : mirrored) homes.append(copy);

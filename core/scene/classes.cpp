@@ -8,7 +8,12 @@ namespace gswarm {
 
 const std::vector<ObjectClass>& objectClasses() {
     static const std::vector<ObjectClass> classes = {
-        {ObjectType::project, "project", "projects", "Project", {{"settings", "", Family::object, &projectKind}, {"after", "after-", Family::object, &afterKind}}, {}},
+        {ObjectType::project,
+         "project",
+         "projects",
+         "Project",
+         {{"settings", "", Family::object, &projectKind}, {"after", "after-", Family::object, &afterKind}},
+         {}},
         {ObjectType::shape,
          "shape",
          "shapes",
