@@ -42,8 +42,8 @@ struct Result {
     ObjectId swarm;
     Moment moment;
     WorldPose pose;
-    std::vector<glm::mat4> copies{
-        glm::mat4(1)};                ///< by its symmetries, in swarm space: all below is seen in each; the first is the original
+    /// By its symmetries, in swarm space: all below is seen in each. The first is the original.
+    std::vector<glm::mat4> copies{glm::mat4(1)};
     bool shown = true;                ///< the swarm's own switch
     int count = 0;                    ///< instances that were worked on
     int total = 0;                    ///< of the whole swarm; more than `count` in a rehearsal
