@@ -168,7 +168,7 @@ ObjectId backdropAt(const Evaluated& evaluated, const ViewCamera& view, QSizeF v
     for (const auto& r : evaluated.swarms)
         for (const Backdrop& backdrop : r->backdrops) {
             if (!r->shown && !backdrop.alone) continue;
-            const std::size_t copies = backdrop.alone ? r->copies.size() : 1;
+            const std::size_t copies = backdrop.copied ? r->copies.size() : 1;
             for (std::size_t copy = 0; copy < copies; ++copy) {
                 QPolygonF corners;
                 for (int k = 0; k < 8; ++k) {

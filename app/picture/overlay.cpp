@@ -52,7 +52,7 @@ void paintLamps(const Over& over, const Result* swarm) {
     const Scene& scene = over.document.scene();
     std::size_t drawn = 0;
     if (swarm)
-        for (const Lamp& lamp : lampsOf(*swarm, mostDrawn))
+        for (const Lamp& lamp : lampsOf(swarm, mostDrawn))
             for (const auto& line : outlineOf(lamp)) {
                 std::vector<glm::vec3> world;
                 for (const glm::vec3& p : line) world.push_back(lamp.position + turnOf(lamp) * p);

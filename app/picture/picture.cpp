@@ -22,7 +22,7 @@
 #include "core/flow/home_plan.h"
 #include "core/picture/view.h"
 #include "core/provide/placing.h"
-#include "core/read/extent.h"
+#include "core/flow/extent.h"
 #include "core/resolve/references.h"
 
 using namespace gswarm;

@@ -14,7 +14,7 @@
 #include "core/kinds/registry.h"
 #include "core/light/light_kind.h"
 #include "core/picture/trace.h"
-#include "core/read/extent.h"
+#include "core/flow/extent.h"
 #include "core/resolve/references.h"
 #include "core/resolve/resolve.h"
 #include "core/scene/frame_range.h"
@@ -84,7 +84,7 @@ QImage pictureOf(const ShapeKind& kind, QSize pixels, Progress& progress) {
         ++next;
     }
     shape.made = made;
-    if (static_cast<const ShapeKind&>(kind).carrier) {
+    if (static_cast<const ShapeKind&>(kind).carried) {
         // What a swarm carries looks like nothing of its own before it is moved.
         const ObjectId carrier = shape.scene.all(ObjectType::swarm).front();
         const auto& all = gestureStarts();

@@ -4,7 +4,7 @@
 
 #include "core/edit/edit_parts.h"
 #include "core/kinds/registry.h"
-#include "core/read/extent.h"
+#include "core/flow/extent.h"
 
 namespace gswarm {
 

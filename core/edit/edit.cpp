@@ -246,7 +246,8 @@ Edit added(const Scene& scene, const Object& thing) {
 }  // namespace
 
 Edit addShape(const Scene& scene, const Kind& kind) {
-    if (static_cast<const ShapeKind&>(kind).carrier) return addCarriedShape(scene, kind);
+    if (const auto& shapeKind = static_cast<const ShapeKind&>(kind); shapeKind.swarm)
+        return shapeKind.carried ? addCarriedShape(scene, kind) : addShapeOfSwarm(scene, kind);
     const Object shape = standardObject(ObjectType::shape, freeName(scene, kind.label), {&kind});
     Edit edit = added(scene, shape);
     // What is made of curves or surfaces begins with some.

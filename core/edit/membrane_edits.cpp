@@ -76,6 +76,28 @@ Edit addCarriedShape(const Scene& scene, const Kind& kind) {
     return {made, "Add " + shape.name, {}, shape.id};
 }
 
+Edit addShapeOfSwarm(const Scene& scene, const Kind& kind) {
+    Scene made = scene;
+    const auto swarms = scene.all(ObjectType::swarm);
+    // One that is seen, so that what is made of it is seen in its place.
+    const auto fits = [&](ObjectId swarm) { return switchAt(scene, scene.at(swarm).part("place"), "shown", 0) && !isCarrying(scene, swarm); };
+    const auto found = std::find_if(swarms.begin(), swarms.end(), fits);
+    ObjectId swarm = found == swarms.end() ? ObjectId{} : *found;
+    if (!swarm) {
+        const Edit ball = addShape(made, geodesicBallShape), of = addSwarmOf(ball.scene, ball.made);
+        made = of.scene;
+        swarm = of.made;
+    }
+    Object shape = standardObject(ObjectType::shape, freeName(made, kind.label), {&kind});
+    setReference(shape, "maker", "swarm", swarm);
+    setText(shape, "display", "as", "shown");
+    insert(made, shape);
+    made.order.push_back(shape.id);
+    set(made, swarm, "shown", false);
+    const std::string& name = made.at(swarm).name;
+    return {made, "Add " + shape.name, "“" + name + "” is seen as " + shape.name + "; its own switch is off.", shape.id};
+}
+
 ObjectId addBeads(Scene& scene, ObjectId swarm) {
     const Part& stands = scene.at(referenceOf(scene.at(swarm).part("place"), "formation")).part("formation");
     ObjectId surface;

@@ -7,6 +7,10 @@ namespace gswarm {
 /// none yet, else a new one on the corners of a ball, whose instances are hidden.
 Edit addCarriedShape(const Scene& scene, const Kind& kind);
 
+/// A shape of a kind that is made of all that a swarm shows, shown in its place: of the first swarm that is seen and that none is made of
+/// yet, else of a new one; that swarm's own switch goes off.
+Edit addShapeOfSwarm(const Scene& scene, const Kind& kind);
+
 /// Whether a swarm stands on every corner of a shape.
 bool standOnCorners(const Scene& scene, ObjectId shape);
 

@@ -32,7 +32,8 @@ class Evaluator {
     const Workers& workers() const { return workers_; }
 
   private:
-    std::shared_ptr<ResultColumns> freshColumns(int count, std::size_t mixed);
+    /// Those of an earlier result that nobody holds any more, or new ones.
+    std::shared_ptr<ResultColumns> freshColumns();
     /// The last result of the swarm if nothing that it depends on has changed.
     std::shared_ptr<const Result> alike(const Plan& plan);
 

@@ -45,8 +45,11 @@ std::string materialName(const Scene& scene, const Object* wearer, std::string_v
     return material ? material->name : otherwise;
 }
 
-/// Copies by symmetry are things of their own.
-std::string ofCopy(const Surface& surface) { return surface.copy ? "/copy " + std::to_string(surface.copy) : ""; }
+/// Copies by symmetry are things of their own, and so is what a swarm shows in each instance that repeats it.
+std::string ofCopy(const Surface& surface) {
+    const std::string copy = surface.copy ? "/copy " + std::to_string(surface.copy) : "";
+    return surface.path ? copy + "/in " + std::to_string(surface.path) : copy;
+}
 
 /// What the things of a surface are called; of instances without their id.
 std::string nameOf(const Scene& scene, const Surface& surface, MatteBy by) {

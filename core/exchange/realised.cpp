@@ -68,7 +68,7 @@ void realise(const DrawList& list, Progress& progress, const std::function<void(
             }
             if (surface.swarm) {
                 thing.row = surface.instances()[k];
-                thing.colour = linearColour(surface.swarm->columns->colour[thing.row]);
+                thing.colour = surface.colourOf(thing.row);
             }
             moveTo(matrices[number], thing);
             take(thing);

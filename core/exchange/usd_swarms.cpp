@@ -223,7 +223,7 @@ std::vector<Prim> backdropPrims(FrameNow& now, ObjectId swarm, const std::string
         };
         const std::string label = now.frames().scene.at(first.backdrops[k].shape).name;
         // What the swarm carries is there in each of its copies.
-        const std::size_t copies = first.backdrops[k].alone ? first.copies.size() : 1;
+        const std::size_t copies = first.backdrops[k].copied ? first.copies.size() : 1;
         for (std::size_t copy = 0; copy < copies; ++copy) {
             Prim prim = meshPrim(
                 now, parent, identifier(label, taken), label,

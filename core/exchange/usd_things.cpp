@@ -12,7 +12,7 @@ void FrameNow::go(int frame) {
     lamps_.reset();
 }
 
-const Result& FrameNow::result(ObjectId swarm, int frame) {
+std::shared_ptr<const Result> FrameNow::held(ObjectId swarm, int frame) {
     go(frame);
     auto& found = results_[swarm];
     if (!found) {
@@ -22,7 +22,7 @@ const Result& FrameNow::result(ObjectId swarm, int frame) {
         progress_.check();
         found = frames_.evaluator.evaluate(frames_.scene, swarm, moment(frame), options, quiet);
     }
-    return *found;
+    return found;
 }
 
 const Setting& FrameNow::setting(int frame) {
@@ -36,8 +36,8 @@ const std::vector<Lamp>& FrameNow::lamps(int frame) {
     if (!lamps_) {
         std::vector<Lamp> all = setting(frame).lamps;
         for (const ObjectId swarm : frames_.scene.all(ObjectType::swarm)) {
-            const Result& its = result(swarm, frame);
-            if (!its.shown) continue;
+            const auto its = held(swarm, frame);
+            if (!its->shown) continue;
             const auto repeated = lampsOf(its);
             all.insert(all.end(), repeated.begin(), repeated.end());
         }

@@ -17,7 +17,8 @@ class FrameNow {
         : frames_(frames), later_(later), pictures_(pictures), progress_(progress) {}
 
     /// With placements; held until another frame is asked for.
-    const Result& result(ObjectId swarm, int frame);
+    const Result& result(ObjectId swarm, int frame) { return *held(swarm, frame); }
+    std::shared_ptr<const Result> held(ObjectId swarm, int frame);
     const Setting& setting(int frame);
     /// The lamps of the scene, then those that swarms repeat.
     const std::vector<Lamp>& lamps(int frame);

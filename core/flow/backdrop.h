@@ -15,7 +15,8 @@ struct Backdrop {
     WorldPose pose;
     Look look;
     bool dimmed = false;  ///< seen while working, left out of pictures and exports
-    bool alone = false;   ///< the swarm carries it: seen also where the swarm's own switch is off
+    bool alone = false;   ///< it is made of the swarm: seen also where the swarm's own switch is off
+    bool copied = false;  ///< the swarm's symmetries copy it
 };
 
 }  // namespace gswarm

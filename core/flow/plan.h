@@ -109,6 +109,7 @@ struct PlanOptions {
     int rehearsal = 1;                    ///< work on one of this many instances
     int cards = mostCards;                ///< only that many of the rail, from its beginning
     bool backdrops = true;                ///< with the shapes that are themselves seen beside it
+    int depth = 0;                        ///< how many swarms repeat this one, one in the other
     Wanted wanted = {};
 };
 

@@ -53,7 +53,9 @@ struct Result {
     int visible = 0;                  ///< instances that are drawn
     int notFinite = 0;                ///< left out because a place came out as no number
     Bounds bounds;                    ///< of the visible instances' places, swarm space
-    std::vector<Variant> variants;
+    std::vector<Variant> variants;   ///< also those at other moments, behind those of the frame itself
+    std::uint64_t leaves = 0;        ///< shapes and lights that are drawn, through all swarms that it repeats and with all copies
+    std::uint64_t groups = 0;        ///< in which they are drawn: those of one swarm that show the same are one
     std::vector<Census> cards;
     std::vector<Backdrop> backdrops;
     std::vector<std::string> notes;  ///< what the person should know, one sentence each
@@ -67,6 +69,11 @@ struct Result {
 float shareOf(const Result& result, std::uint32_t row);
 /// What mixes the materials of the instance in a row, facing the eye.
 LookedAt lookedAt(const Result& result, std::uint32_t row);
+
+/// An instance's colour, from R G B A in bytes with R the lowest, as linear light.
+glm::vec4 linearColour(std::uint32_t encoded);
+/// Where the instance in a row is drawn, in swarm space.
+glm::mat4 matrixOf(const Result& result, std::uint32_t row);
 
 /// The shown instances of each variant, in number order.
 std::vector<std::vector<std::uint32_t>> instancesByVariant(const Result& result);

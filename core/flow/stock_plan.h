@@ -1,9 +1,11 @@
 #pragma once
 #include <glm/vec4.hpp>
+#include <functional>
 #include <string>
 #include <vector>
 
 #include "core/base/block.h"
+#include "core/base/progress.h"
 #include "core/flow/home_plan.h"
 #include "core/material/material.h"
 #include "core/pattern/pattern_kind.h"
@@ -13,8 +15,9 @@
 namespace gswarm {
 
 struct Lamp;
+struct Result;
 
-/// One thing that instances repeat, ready to draw: a stock entry's shape, or one of its pieces.
+/// One thing that instances repeat, ready to draw: a stock entry's shape or one of its pieces, a light, or another swarm.
 struct Variant {
     ObjectId stock, shape;
     std::shared_ptr<const ShapeMeshes> meshes;
@@ -22,6 +25,15 @@ struct Variant {
     glm::vec3 foot{0};  ///< in the shape's metres
     Look look;
     std::shared_ptr<const Lamp> lamp;  ///< of a light that is repeated, at the middle of the world; null for a shape
+    /// Of a swarm that is repeated: what it shows, in its own space. Its `meshes` are then bounds without triangles. Null for a shape.
+    std::shared_ptr<const Result> inner;
+};
+
+/// A variant that instances show at moments of their own.
+struct Clip {
+    std::size_t variant;  ///< as it is at the frame itself
+    /// The same so many whole frames later. Throws Error if it can't be made there.
+    std::function<Variant(int frames, Progress& progress)> later;
 };
 
 /// The most variants that a result can tell apart.
@@ -43,6 +55,7 @@ struct StockPlan {
     };
     std::vector<Variant> variants;
     std::vector<Entry> entries;
+    std::vector<Clip> clips;  ///< in the order of their variants; empty where no instance has a time of its own
     StockRule stockRule{};
     ResolvedPart pattern;
     std::vector<MixColumn> mixedBy;  ///< what mixes its materials, by Mix::column

@@ -42,7 +42,10 @@ StandingShapes standing(const Press& press, const RailSource& source, std::uint6
     for (const float v : {p.position.x, p.position.y, p.position.z, p.rotation.x, p.rotation.y, p.rotation.z, p.rotation.w, p.scale})
         key.add(double(v));
     hash = key.value();
-    return {{shape, p.position, p.rotation, glm::vec3(p.scale)}};
+    glm::mat4 stand = glm::mat4_cast(p.rotation);
+    for (int axis = 0; axis < 3; ++axis) stand[axis] *= p.scale;
+    stand[3] = glm::vec4(p.position, 1);
+    return {{shape, stand}};
 }
 
 void prepare(Press& press, const RailSource& source) {

@@ -9,6 +9,7 @@
 #include "core/flow/flow.h"
 #include "core/flow/home_plan.h"
 #include "core/gesture/gesture_kind.h"
+#include "core/provide/definition.h"
 #include "core/provide/shapes.h"
 #include "core/provide/store.h"
 #include "core/resolve/hanging.h"
@@ -80,17 +81,6 @@ void addTracks(const Part& part, ContentHash& hash, std::vector<const Track*>& m
                 if (track.formula) hash.add(track.formula->text);
                 if (track.moves()) moving.push_back(&track);
             }
-}
-
-/// All of a track, for numbers that are read at moments which can't be told.
-void addWhole(const Track& track, ContentHash& hash) {
-    if (track.link) hash.add(track.link->to);
-    if (!track.keyed()) return;
-    hash.add(static_cast<std::uint64_t>(track.before) * 8 + static_cast<std::uint64_t>(track.after));
-    for (const Key& key : *track.keys) {
-        for (const double v : {key.frame, key.value, key.in, key.out}) hash.add(v);
-        hash.add(static_cast<std::uint64_t>(key.ease));
-    }
 }
 
 /// The state with a row for every instance of other homes: those of the same id keep theirs, new ones begin settled.
@@ -206,7 +196,7 @@ MemoryKeys::MemoryKeys(const Scene& scene, ObjectId swarmId, const PlanOptions& 
     if (reach < 1e6)
         ahead_ = std::ceil(reach);
     else
-        for (const Track* track : moving_) addWhole(*track, hash);
+        for (const Track* track : moving_) addDefinition(hash, *track);
     still_ = hash.value();
 }
 

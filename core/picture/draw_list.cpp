@@ -1,7 +1,7 @@
 #include "core/picture/draw_list.h"
 
 #include <algorithm>
-#include <array>
+#include <map>
 
 namespace gswarm {
 namespace {
@@ -13,34 +13,54 @@ int indexOf(DrawList& list, const Look& look) {
     return static_cast<int>(list.looks.size()) - 1;
 }
 
-/// It shines along its own −Y.
-Lamp lampOf(const Result& swarm, const glm::mat4& stand, std::uint32_t row, const Lamp& repeated) {
-    const float* m = &swarm.columns->matrix[12 * static_cast<std::size_t>(row)];
-    const glm::mat4 own{m[0], m[4], m[8], 0, m[1], m[5], m[9], 0, m[2], m[6], m[10], 0, m[3], m[7], m[11], 1};
-    const glm::mat4 world = stand * own;
-    const glm::vec3 x(own[0]), y(own[1]), z(own[2]), along = -glm::vec3(world[1]), side(world[0]);
-    const glm::vec4 colour = linearColour(swarm.columns->colour[row]);
-    Lamp lamp = repeated;
+/// It shines along its own −Y, and stronger the larger its instance and those that repeat its swarm are.
+Lamp lampOf(const Leaves& leaves, std::uint32_t row) {
+    const Result& swarm = *leaves.swarm;
+    const glm::mat4 own = matrixOf(swarm, row), world = leaves.pose * own;
+    const float above = leaves.within.swarm ? scaleOf(leaves.pose) / leaves.within.swarm->pose.scale : 1;
+    const float size = above * (glm::length(glm::vec3(own[0])) + glm::length(glm::vec3(own[1])) + glm::length(glm::vec3(own[2]))) / 3;
+    const glm::vec3 along = -glm::vec3(world[1]), side(world[0]);
+    const glm::vec4 colour = leaves.tint * linearColour(swarm.columns->colour[row]);
+    Lamp lamp = *leaves.variant->lamp;
     lamp.of = swarm.swarm;
-    lamp.light *= glm::vec3(colour) * (colour.w * (glm::length(x) + glm::length(y) + glm::length(z)) / 3);
+    lamp.light *= glm::vec3(colour) * (colour.w * size);
     lamp.position = glm::vec3(world[3]);
     if (glm::length(along) > 0) lamp.along = glm::normalize(along);
     if (glm::length(side) > 0) lamp.side = glm::normalize(side);
     return lamp;
 }
 
+bool repeatsLamps(const Result& swarm) {
+    return std::any_of(swarm.variants.begin(), swarm.variants.end(),
+                       [](const Variant& v) { return v.lamp || (v.inner && repeatsLamps(*v.inner)); });
+}
+
+/// Of one result, whatever list its leaves are added to.
 void addInstances(DrawList& list, const std::shared_ptr<const Result>& swarm) {
-    auto byVariant = instancesByVariant(*swarm);
-    for (std::size_t v = 0; v < byVariant.size(); ++v) {
-        if (byVariant[v].empty()) continue;
-        const Variant& variant = swarm->variants[v];
-        if (variant.lamp) continue;
-        const auto rows = std::make_shared<const std::vector<std::uint32_t>>(std::move(byVariant[v]));
-        const int look = indexOf(list, variant.look);
-        for (std::uint32_t copy = 0; copy < swarm->copies.size(); ++copy)
-            list.surfaces.push_back(
-                {variant.shape, variant.meshes, look, standOf(*swarm, copy), variant.look.plain.colour, false, swarm, rows, copy});
-    }
+    // Looks are compared whole; what is seen often is looked up once.
+    std::map<const Look*, int> looks;
+    const auto lookOf = [&](const Look& look) {
+        const auto [at, isNew] = looks.try_emplace(&look, 0);
+        if (isNew) at->second = indexOf(list, look);
+        return at->second;
+    };
+    eachLeaves(swarm, matrixOf(swarm->pose), [&](const Leaves& leaves) {
+        if (leaves.variant && leaves.variant->lamp) return;
+        Surface surface;
+        const Look& look = leaves.variant ? leaves.variant->look : leaves.backdrop->look;
+        surface.shape = leaves.variant ? leaves.variant->shape : leaves.backdrop->shape;
+        surface.meshes = leaves.variant ? leaves.variant->meshes : leaves.backdrop->meshes;
+        surface.look = lookOf(look);
+        surface.pose = leaves.pose;
+        surface.colour = leaves.variant ? look.plain.colour : look.plain.colour * leaves.tint;
+        surface.tint = leaves.tint;
+        if (leaves.variant) surface.swarm = leaves.swarm;
+        surface.rows = leaves.rows;
+        surface.copy = leaves.copy;
+        surface.within = leaves.within;
+        surface.path = leaves.path;
+        list.surfaces.push_back(std::move(surface));
+    });
 }
 
 void addBackdrops(DrawList& list, const Result& swarm) {
@@ -48,11 +68,18 @@ void addBackdrops(DrawList& list, const Result& swarm) {
         if ((!swarm.shown && !backdrop.alone) || backdrop.meshes->mesh().triangles.empty()) continue;
         const int look = indexOf(list, backdrop.look);
         // What the swarm carries is part of its result.
-        const auto copies = static_cast<std::uint32_t>(backdrop.alone ? swarm.copies.size() : 1);
+        const auto copies = static_cast<std::uint32_t>(backdrop.copied ? swarm.copies.size() : 1);
         for (std::uint32_t copy = 0; copy < copies; ++copy) {
             const glm::mat4 pose = copy == 0 ? matrixOf(backdrop.pose) : standOf(swarm, copy);
-            list.surfaces.push_back(
-                {backdrop.shape, backdrop.meshes, look, pose, backdrop.look.plain.colour, backdrop.dimmed, nullptr, nullptr, copy});
+            Surface surface;
+            surface.shape = backdrop.shape;
+            surface.meshes = backdrop.meshes;
+            surface.look = look;
+            surface.pose = pose;
+            surface.colour = backdrop.look.plain.colour;
+            surface.dimmed = backdrop.dimmed;
+            surface.copy = copy;
+            list.surfaces.push_back(std::move(surface));
         }
     }
 }
@@ -64,7 +91,7 @@ DrawList drawListOf(std::span<const std::shared_ptr<const Result>> swarms) {
     for (const auto& swarm : swarms) {
         if (!swarm->shown) continue;
         addInstances(list, swarm);
-        const auto lamps = lampsOf(*swarm);
+        const auto lamps = lampsOf(swarm);
         list.lamps.insert(list.lamps.end(), lamps.begin(), lamps.end());
     }
     for (const auto& swarm : swarms) addBackdrops(list, *swarm);
@@ -75,30 +102,20 @@ glm::mat4 standOf(const Result& swarm, std::uint32_t copy) {
     return copy == 0 ? matrixOf(swarm.pose) : matrixOf(swarm.pose) * swarm.copies[copy];
 }
 
-std::vector<Lamp> lampsOf(const Result& swarm, std::size_t most) {
+std::vector<Lamp> lampsOf(const std::shared_ptr<const Result>& swarm, std::size_t most) {
     std::vector<Lamp> lamps;
-    const bool any = std::any_of(swarm.variants.begin(), swarm.variants.end(), [](const Variant& v) { return v.lamp != nullptr; });
-    for (std::uint32_t row = 0; any && row < static_cast<std::uint32_t>(swarm.count) && lamps.size() < most; ++row) {
-        const std::uint16_t variant = swarm.columns->variant[row];
-        if (variant == notShown || !swarm.variants[variant].lamp) continue;
-        for (std::uint32_t copy = 0; copy < swarm.copies.size() && lamps.size() < most; ++copy)
-            lamps.push_back(lampOf(swarm, standOf(swarm, copy), row, *swarm.variants[variant].lamp));
-    }
+    if (!repeatsLamps(*swarm)) return lamps;
+    eachLeaves(swarm, matrixOf(swarm->pose), [&](const Leaves& leaves) {
+        if (!leaves.variant || !leaves.variant->lamp) return;
+        for (const std::uint32_t row : *leaves.rows)
+            if (lamps.size() < most) lamps.push_back(lampOf(leaves, row));
+    });
     return lamps;
 }
 
 std::vector<Lamp> allLamps(std::vector<Lamp> own, const DrawList& list) {
     own.insert(own.end(), list.lamps.begin(), list.lamps.end());
     return own;
-}
-
-glm::vec4 linearColour(std::uint32_t c) {
-    static const auto table = [] {
-        std::array<float, 256> made{};
-        for (std::size_t k = 0; k < 256; ++k) made[k] = static_cast<float>(linearFromSrgb(static_cast<double>(k) / 255.0));
-        return made;
-    }();
-    return {table[c & 255], table[c >> 8 & 255], table[c >> 16 & 255], static_cast<float>(c >> 24) / 255.0f};
 }
 
 }  // namespace gswarm

@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "core/flow/result.h"
+#include "core/flow/tree.h"
 #include "core/light/light_kind.h"
 #include "core/symmetry/copies.h"
 
@@ -27,7 +28,12 @@ struct Surface {
     std::shared_ptr<const Result> swarm;
     std::shared_ptr<const std::vector<std::uint32_t>> rows;
     std::uint32_t copy = 0;  ///< by symmetry, of the swarm or of what it carries; 0 is the original
+    glm::vec4 tint{1};       ///< linear: of the instances that repeat this swarm, which those of its own are times
+    InstanceOf within;       ///< of the outermost swarm that repeats it; no swarm at the top
+    std::uint64_t path = 0;  ///< tells apart where the same swarm is repeated; 0 at the top
 
+    /// Of one of its instances, linear with straight alpha.
+    glm::vec4 colourOf(std::uint32_t row) const { return tint * linearColour(swarm->columns->colour[row]); }
     std::span<const std::uint32_t> instances() const { return rows ? std::span(*rows) : std::span<const std::uint32_t>(); }
 };
 
@@ -37,17 +43,15 @@ struct DrawList {
     std::vector<Lamp> lamps;  ///< that swarms repeat, in the world: each with the colour of its instance, and its size as strength
 };
 
-/// What some swarms show: the instances of those that are shown, mesh by mesh and of each mesh copy by copy, then the shapes that
-/// are themselves seen.
+/// What some swarms show: the instances of those that are shown, mesh by mesh and of each mesh copy by copy, swarms that they repeat
+/// taken apart; then the shapes that are themselves seen.
 DrawList drawListOf(std::span<const std::shared_ptr<const Result>> swarms);
 
 /// From the swarm's space into the world, for one of its copies.
 glm::mat4 standOf(const Result& swarm, std::uint32_t copy);
-/// The lamps that a swarm repeats, in the world and in number order, each with its copies; no more than `most`.
-std::vector<Lamp> lampsOf(const Result& swarm, std::size_t most = SIZE_MAX);
+/// The lamps that a swarm repeats, in the world, also through swarms that it repeats, each with its copies; no more than `most`.
+std::vector<Lamp> lampsOf(const std::shared_ptr<const Result>& swarm, std::size_t most = SIZE_MAX);
 /// A scene's own lamps, then those that swarms repeat.
 std::vector<Lamp> allLamps(std::vector<Lamp> own, const DrawList& list);
-/// An instance's colour, from R G B A in bytes with R the lowest, as linear light.
-glm::vec4 linearColour(std::uint32_t encoded);
 
 }  // namespace gswarm

@@ -5,11 +5,6 @@
 namespace gswarm {
 namespace {
 
-glm::mat4 matrixIn(const Result& result, std::uint32_t row) {
-    const float* m = &result.columns->matrix[12 * static_cast<std::size_t>(row)];
-    return {m[0], m[4], m[8], 0, m[1], m[5], m[9], 0, m[2], m[6], m[10], 0, m[3], m[7], m[11], 1};
-}
-
 /// The surface with the same number in every list, if it is the same thing there.
 std::vector<const Surface*> atAllMoments(std::span<const DrawList> lists, std::size_t number) {
     const Surface& first = lists.front().surfaces[number];
@@ -17,7 +12,7 @@ std::vector<const Surface*> atAllMoments(std::span<const DrawList> lists, std::s
     for (const DrawList& list : lists.subspan(1)) {
         if (number >= list.surfaces.size()) return {&first};
         const Surface& other = list.surfaces[number];
-        const bool same = other.shape == first.shape && other.copy == first.copy && !other.swarm == !first.swarm &&
+        const bool same = other.shape == first.shape && other.copy == first.copy && other.path == first.path && !other.swarm == !first.swarm &&
                           (!first.swarm || (other.swarm->swarm == first.swarm->swarm && other.swarm->count == first.swarm->count));
         if (!same) return {&first};
         moments.push_back(&other);
@@ -43,7 +38,7 @@ void eachInstance(const std::vector<const Surface*>& moments, std::size_t first,
                     transforms.resize(1);
                     break;
                 }
-                transforms.push_back(poses[m] * matrixIn(result, i));
+                transforms.push_back(poses[m] * matrixOf(result, i));
             }
             take(static_cast<std::uint32_t>(first + k), transforms);
         }

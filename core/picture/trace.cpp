@@ -117,7 +117,7 @@ bool exposeAlike(const Shot& a, const Shot& b) {
         if (one.looks != other.looks || one.lamps != other.lamps) return false;
         for (std::size_t s = 0; s < one.surfaces.size(); ++s) {
             const Surface &mine = one.surfaces[s], &theirs = other.surfaces[s];
-            if (mine.look != theirs.look || mine.colour != theirs.colour) return false;
+            if (mine.look != theirs.look || mine.colour != theirs.colour || mine.tint != theirs.tint) return false;
             if (mine.swarm == theirs.swarm) continue;
             if (mine.swarm->columns->colour != theirs.swarm->columns->colour || mine.swarm->columns->mixed != theirs.swarm->columns->mixed)
                 return false;

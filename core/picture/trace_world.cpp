@@ -100,7 +100,7 @@ void TraceWorld::dress(std::span<const DrawList> shutter, const Ground& ground) 
     }
     for (Seen& seen : seen_) {
         const Surface& surface = list.surfaces[seen.surface];
-        seen.colour = surface.swarm ? linearColour(surface.swarm->columns->colour[seen.row]) : surface.colour;
+        seen.colour = surface.swarm ? surface.colourOf(seen.row) : surface.colour;
         seeThrough_ = seeThrough_ || seen.colour.w < 1;
     }
 }
@@ -108,7 +108,7 @@ void TraceWorld::dress(std::span<const DrawList> shutter, const Ground& ground) 
 bool madeAlike(std::span<const DrawList> a, std::span<const DrawList> b) {
     const auto alike = [](const Surface& one, const Surface& other) {
         return one.shape == other.shape && one.meshes == other.meshes && one.dimmed == other.dimmed && !one.swarm == !other.swarm &&
-               one.copy == other.copy && std::ranges::equal(one.instances(), other.instances());
+               one.copy == other.copy && one.path == other.path && std::ranges::equal(one.instances(), other.instances());
     };
     return std::equal(a.begin(), a.end(), b.begin(), b.end(), [&](const DrawList& one, const DrawList& other) {
         return std::equal(one.surfaces.begin(), one.surfaces.end(), other.surfaces.begin(), other.surfaces.end(), alike);

@@ -11,11 +11,16 @@
 namespace gswarm {
 namespace {
 
-/// The swarm that carries a shape; none where it stands still.
+/// The swarm that a shape is made of; none where it stands still.
 ObjectId carrierOfShape(const Scene& scene, ObjectId shape, double frame) {
     const Part& part = scene.at(shape).part("maker");
     const auto& kind = static_cast<const ShapeKind&>(*part.kind);
-    return kind.carrier ? kind.carrier(resolve(scene, part, frame).data.get()) : ObjectId{};
+    return kind.swarm ? kind.swarm(resolve(scene, part, frame).data.get()) : ObjectId{};
+}
+
+/// Whether the symmetries of the swarm that it is made of copy it: one made of all that the swarm shows has the copies already.
+bool isCopied(const Scene& scene, ObjectId shape) {
+    return static_cast<const ShapeKind&>(*scene.at(shape).part("maker").kind).carried;
 }
 
 }  // namespace
@@ -39,9 +44,9 @@ std::vector<Backdrop> backdropsOf(const Scene& scene, ObjectId swarm, double fra
         try {
             const auto meshes = shapes.get(shape);
             Look look = looks.of(display.material, plainStone());
-            // What is carried has the instances' colours, once a gesture colours them.
+            // What is made of instances has their colours; what is carried, once a gesture colours them.
             if (carrier && !meshes->mesh().colours.empty()) look.plain.colour = glm::vec4(1);
-            out.push_back({shape, meshes, pose, look, display.as == DisplayAs::dimmed, bool(carrier)});
+            out.push_back({shape, meshes, pose, look, display.as == DisplayAs::dimmed, bool(carrier), isCopied(scene, shape)});
         } catch (const Error& error) {
             notes.push_back(error.what());
         }

@@ -6,8 +6,10 @@
 #include "core/base/error.h"
 #include "core/base/parallel.h"
 #include "core/flow/flow.h"
+#include "core/flow/tree.h"
 #include "core/formation/formation_kind.h"
 #include "core/prepare/prepare.h"
+#include "core/prepare/run_plan.h"
 #include "core/provide/store.h"
 #include "core/resolve/resolve.h"
 #include "core/scene/object_kinds.h"
@@ -122,22 +124,28 @@ Shapes shapesAt(const Scene& scene, double frame, const PlanOptions& options, St
             progress,
             [&scene, frame, folder = options.projectFolder, &store, &progress](ObjectId id) {
                 const Object* swarm = scene.find(id);
-                if (!swarm) throw Error("The swarm that carries it was deleted; choose another one.");
+                if (!swarm) throw Error("The swarm that it is made of was deleted; choose another one.");
                 PlanOptions options;
                 options.projectFolder = folder;
                 options.backdrops = false;
-                const auto meshes = meshesOf(scene, *swarm, frame, options, store, progress);
                 auto plan = std::make_shared<const Plan>(prepare(scene, id, frame, options, store, progress));
-                ContentHash hash;
-                hash.add("carried");
-                hash.add(plan->hash);
-                hash.add(meshes->rest().base->hash);
-                const std::uint64_t key = plan->hash ? hash.value() : 0;
-                const bool coloured = colours(scene, *swarm, frame);
-                return CarriedSwarm{
-                    key, [=, &store, &progress] {
-                        return meshes->get(key, [&](Carried& carried) { fill(*plan, meshes->rest(), coloured, store, progress, carried); });
-                    }};
+                const auto carried = [=, &scene, &store, &progress] {
+                    const auto meshes = meshesOf(scene, *swarm, frame, options, store, progress);
+                    ContentHash hash;
+                    hash.add("carried");
+                    hash.add(plan->hash);
+                    hash.add(meshes->rest().base->hash);
+                    const bool coloured = colours(scene, *swarm, frame);
+                    return meshes->get(plan->hash ? hash.value() : 0,
+                                       [&](Carried& carried) { fill(*plan, meshes->rest(), coloured, store, progress, carried); });
+                };
+                const auto shown = [=, &store, &progress] {
+                    const auto result = runPlan(*plan, std::make_shared<ResultColumns>(), store, progress);
+                    auto shapes = std::make_shared<const StandingShapes>(standingShapes(*result, glm::mat4(1)));
+                    if (shapes->empty()) throw Error("“" + swarm->name + "” shows no shape at this frame.");
+                    return std::shared_ptr<const StandingShapes>(shapes);
+                };
+                return SwarmForm{plan->hash, carried, shown};
             }};
 }
 

@@ -7,8 +7,10 @@
 #include "core/flow/finish.h"
 #include "core/flow/flow.h"
 #include "core/flow/result.h"
+#include "core/flow/tree.h"
+#include "core/prepare/run_plan.h"
 #include "core/provide/store.h"
-#include "core/shape/ray_targets.h"
+#include "core/shape/standing_shape.h"
 #include "core/symmetry/copies.h"
 
 namespace gswarm {
@@ -58,25 +60,8 @@ Homes inWorld(const Scene& scene, const Plan& plan, Store& store, Progress& prog
 }
 
 StandingShapes shapesInWorld(const Scene& scene, const Plan& plan, Store& store, Progress& progress) {
-    std::vector<Placement> placements(static_cast<std::size_t>(plan.count));
-    StandingShapes shapes;
-    const std::vector<CopyInWorld> copies = furtherCopies(plan.pose, plan.copies);
-    std::vector<StandingShapes> mirrored(copies.size());
-    eachBlock(plan, store, progress, [&](const Block& block) {
-        placeBlock(plan, block, placements);
-        for (int i = 0; i < block.count; ++i) {
-            const Variant& variant = plan.stock.variants[block.variant[i]];
-            if (variant.lamp || !shownAt(plan, block, i)) continue;
-            const Placement& p = placements[static_cast<std::size_t>(block.first + i)];
-            shapes.push_back(
-                {variant.meshes, plan.pose.toWorld(p.translation), plan.pose.rotation * p.rotation, p.scale * plan.pose.scale});
-            for (std::size_t k = 0; k < copies.size(); ++k) {
-                const CopyInWorld& copy = copies[k];
-                mirrored[k].push_back({variant.meshes, copy.place(p.translation), copy.rotation(p.rotation), copy.scale(p.scale)});
-            }
-        }
-    });
-    for (const StandingShapes& copy : mirrored) shapes.insert(shapes.end(), copy.begin(), copy.end());
+    const auto result = runPlan(plan, std::make_shared<ResultColumns>(), store, progress);
+    StandingShapes shapes = standingShapes(*result, matrixOf(plan.pose));
     if (shapes.empty()) throw Error("“" + scene.at(plan.swarm).name + "” shows no shape at this frame.");
     return shapes;
 }

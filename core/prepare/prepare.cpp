@@ -19,6 +19,7 @@
 #include "core/prepare/stock.h"
 #include "core/prepare/symmetries.h"
 #include "core/prepare/whole.h"
+#include "core/provide/definition.h"
 #include "core/provide/placing.h"
 #include "core/provide/store.h"
 #include "core/resolve/resolve.h"
@@ -54,7 +55,7 @@ void addExtras(const Scene& scene, const Object& swarm, Plan& plan) {
 }
 
 /// Everything that stands before the rail.
-void addStart(ContentHash& hash, const Scene& scene, const Object& swarm, const Plan& plan) {
+void addStart(ContentHash& hash, const Scene& scene, const Object& swarm, const Plan& plan, const PlanOptions& options, Store& store) {
     hash.add(plan.home.hash);
     hash.add(std::uint64_t{plan.shown});
     addPose(hash, plan.pose);
@@ -68,6 +69,13 @@ void addStart(ContentHash& hash, const Scene& scene, const Object& swarm, const 
         hash.add(resolve(scene, scene.at(id).part("entry"), frame).hash);
     }
     for (const Variant& variant : plan.stock.variants) hash.add(variant.meshes->hash);
+    if (!plan.stock.clips.empty()) {
+        // What is shown at other moments is not known yet.
+        std::vector<ObjectId> shown;
+        for (const Clip& clip : plan.stock.clips) shown.push_back(plan.stock.variants[clip.variant].shape);
+        hash.add(frame);
+        hash.add(definitionHash(scene, shown, options.projectFolder, store));
+    }
     for (const auto& [id, standard] : plan.named) {
         hash.add(id.bits);
         hash.add(double(standard));
@@ -79,6 +87,7 @@ void addStart(ContentHash& hash, const Scene& scene, const Object& swarm, const 
         addPose(hash, backdrop.pose);
         hash.add(std::uint64_t{backdrop.dimmed});
         hash.add(std::uint64_t{backdrop.alone});
+        hash.add(std::uint64_t{backdrop.copied});
     }
 }
 
@@ -220,7 +229,7 @@ Plan prepareWith(const Scene& scene, ObjectId swarmId, double frame, const PlanO
     plan.total = plan.home.total;
     plan.homes = plan.home.bounds;
     Looks looks(scene, swarmId, frame, options.projectFolder, store);
-    plan.stock = prepareStock(scene, swarm, frame, shapes, plan.home, looks);
+    plan.stock = prepareStock(scene, swarm, frame, shapes, plan.home, looks, options, store, progress);
     if (options.backdrops) plan.backdrops = backdropsOf(scene, swarmId, frame, shapes, looks, store, plan.notes);
     for (const ObjectId id : swarm.list("namedValues"))
         plan.named.push_back({id, resolve(scene, scene.at(id).part("value"), frame).as<NamedValue>().standard});
@@ -230,7 +239,7 @@ Plan prepareWith(const Scene& scene, ObjectId swarmId, double frame, const PlanO
         if (!note.empty()) plan.notes.push_back(note);
     ContentHash hash;
     hash.add("plan");
-    addStart(hash, scene, swarm, plan);
+    addStart(hash, scene, swarm, plan, options, store);
     hash.add(looks.hash());
     prepareRail(scene, swarm, options, store, progress, hash, plan);
     plan.wanted = options.wanted;

@@ -3,8 +3,14 @@
 #include <algorithm>
 
 #include "core/base/error.h"
+#include "core/flow/extent.h"
+#include "core/flow/tree.h"
 #include "core/light/light_kind.h"
+#include "core/prepare/carried.h"
 #include "core/prepare/fit.h"
+#include "core/prepare/prepare.h"
+#include "core/prepare/run_plan.h"
+#include "core/provide/store.h"
 #include "core/resolve/resolve.h"
 #include "core/shape/shape_kind.h"
 
@@ -18,12 +24,13 @@ glm::vec3 footOf(const StockEntry& entry, const ShapeMeshes& meshes) {
     return entry.footPoint;
 }
 
+/// At a frame with the shapes as they are there.
 void addVariants(StockPlan& plan, const Object& entryObject, const StockEntry& entry, const Look& look, const Shapes& shapes) {
     const int first = static_cast<int>(plan.variants.size());
     const auto add = [&](const std::shared_ptr<const ShapeMeshes>& meshes, const glm::vec3& foot) {
         if (plan.variants.size() >= mostVariants)
             throw Error("More than " + std::to_string(mostVariants) + " different things can't be repeated by one swarm.");
-        plan.variants.push_back({entryObject.id, entry.shape, meshes, entry.size, foot, look, nullptr});
+        plan.variants.push_back({entryObject.id, entry.shape, meshes, entry.size, foot, look, nullptr, nullptr});
     };
     if (entry.pieces == PiecesOf::none) {
         const auto meshes = shapes.get(entry.shape);
@@ -59,7 +66,111 @@ void addLamp(StockPlan& plan, const Scene& scene, const Object& entryObject, con
     Look white;
     white.plain.colour = glm::vec4(1);
     plan.entries.push_back({static_cast<int>(plan.variants.size()), 1, 0});
-    plan.variants.push_back({entryObject.id, entry.shape, placeOf(*lamp, part.hash), entry.size, glm::vec3(0), white, lamp});
+    plan.variants.push_back({entryObject.id, entry.shape, placeOf(*lamp, part.hash), entry.size, glm::vec3(0), white, lamp, nullptr});
+}
+
+/// Bounds without triangles, for what is drawn by other means.
+std::shared_ptr<const ShapeMeshes> boundsAlone(const Bounds& bounds, std::uint64_t hash) {
+    auto meshes = std::make_shared<ShapeMeshes>();
+    meshes->level.fill(std::make_shared<Mesh>());
+    meshes->bounds = bounds.empty() ? Bounds{glm::vec3(0), glm::vec3(0)} : bounds;
+    meshes->hash = hash;
+    return meshes;
+}
+
+/// Another swarm as it is at a frame, in its own space.
+std::shared_ptr<const Result> innerAt(const Scene& scene, const Object& inner, double frame, const PlanOptions& options, Store& store,
+                                      Progress& progress) {
+    PlanOptions within;
+    within.projectFolder = options.projectFolder;
+    within.depth = options.depth + 1;
+    within.wanted.placements = options.wanted.placements;
+    if (within.depth > deepestNesting)
+        throw Error("Swarms repeat swarms more than " + std::to_string(deepestNesting) + " deep; let “" + inner.name + "” repeat a shape.");
+    try {
+        const Plan plan = prepare(scene, inner.id, frame, within, store, progress);
+        const std::function<std::shared_ptr<const Result>()> run = [&] {
+            return runPlan(plan, std::make_shared<ResultColumns>(), store, progress);
+        };
+        ContentHash key;
+        key.add("inner");
+        key.add(plan.hash);
+        key.add(std::uint64_t{within.wanted.placements});
+        if (plan.hash == 0) return run();
+        return store.get<Result>(key.value(), run, [](const Result& r) { return sizeof(Result) + static_cast<std::size_t>(r.count) * 54; });
+    } catch (const Error& error) {
+        throw Error("“" + inner.name + "”, which it repeats: " + error.what());
+    }
+}
+
+Variant swarmVariant(const Object& entryObject, const StockEntry& entry, std::shared_ptr<const Result> inner) {
+    Look white;
+    white.plain.colour = glm::vec4(1);
+    const auto bounds = boundsAlone(extentOf(*inner), inner->hash);
+    return {entryObject.id, entry.shape, bounds, entry.size, entry.foot == Foot::point ? entry.footPoint : glm::vec3(0), white, nullptr, inner};
+}
+
+void addSwarm(StockPlan& plan, const Scene& scene, const Object& entryObject, const StockEntry& entry, double frame,
+              const PlanOptions& options, Store& store, Progress& progress) {
+    const auto inner = innerAt(scene, scene.at(entry.shape), frame, options, store, progress);
+    if (inner->visible == 0) plan.note = "“" + scene.at(entry.shape).name + "”, which it repeats, shows nothing at this frame.";
+    plan.entries.push_back({static_cast<int>(plan.variants.size()), 1, 0});
+    plan.variants.push_back(swarmVariant(entryObject, entry, inner));
+}
+
+/// Whether a gesture of the rail may shift times.
+bool shiftsTimes(const Scene& scene, const Object& swarm) {
+    const auto& rail = swarm.list("rail");
+    return std::any_of(rail.begin(), rail.end(), [&](ObjectId entry) {
+        const Object* gesture = scene.find(referenceOf(scene.at(entry).part("entry"), "gesture"));
+        if (!gesture) return false;
+        const auto& timeShift = gestureKindOf(gesture->part("change")).timeShift;
+        return timeShift && timeShift(gesture->part("change")) != nullptr;
+    });
+}
+
+/// How what an entry shows is made at other moments. What is slow is kept in the store.
+void addClips(StockPlan& plan, const std::shared_ptr<const Scene>& scene, ObjectId entryId, double frame, const PlanOptions& options,
+              Store& store) {
+    const StockPlan::Entry own = plan.entries.back();
+    for (int k = 0; k < own.count; ++k) {
+        const auto variant = static_cast<std::size_t>(own.first + k);
+        const Variant now = plan.variants[variant];
+        plan.clips.push_back({variant, [=, &store](int frames, Progress& progress) {
+                                  const Object& entryObject = scene->at(entryId);
+                                  const auto resolved = resolve(*scene, entryObject.part("entry"), frame);
+                                  const auto& entry = resolved.as<StockEntry>();
+                                  Variant then = now;
+                                  if (entry.shape.type() == ObjectType::swarm) {
+                                      then.inner = innerAt(*scene, scene->at(entry.shape), frame + frames, options, store, progress);
+                                      then.meshes = boundsAlone(extentOf(*then.inner), then.inner->hash);
+                                      return then;
+                                  }
+                                  const Shapes shapes = shapesAt(*scene, frame + frames, options, store, progress);
+                                  if (entry.pieces == PiecesOf::none) {
+                                      then.meshes = shapes.get(entry.shape);
+                                      then.foot = footOf(entry, *then.meshes);
+                                      return then;
+                                  }
+                                  const auto mode = entry.pieces == PiecesOf::parts ? PieceMode::parts : PieceMode::faces;
+                                  const auto pieces = shapes.pieces(entry.shape, mode);
+                                  // It may fall in other pieces there.
+                                  if (static_cast<std::size_t>(k) < pieces->size()) then.meshes = (*pieces)[static_cast<std::size_t>(k)];
+                                  return then;
+                              }});
+    }
+}
+
+/// For what has no mesh of its own.
+Mesh boxOf(const Bounds& bounds) {
+    Mesh mesh;
+    for (int k = 0; k < 8; ++k)
+        addVertex(mesh, {k & 1 ? bounds.high.x : bounds.low.x, k & 2 ? bounds.high.y : bounds.low.y, k & 4 ? bounds.high.z : bounds.low.z},
+                  {0, 1, 0}, {0, 0});
+    addFace(mesh, {0, 2, 1, 1, 2, 3}), addFace(mesh, {4, 5, 6, 5, 7, 6});
+    addFace(mesh, {0, 1, 4, 1, 5, 4}), addFace(mesh, {2, 6, 3, 3, 6, 7});
+    addFace(mesh, {0, 4, 2, 2, 4, 6}), addFace(mesh, {1, 3, 5, 3, 7, 5});
+    return mesh;
 }
 
 /// Every entry is sized on its own, so that any two of them touch at most.
@@ -70,19 +181,23 @@ void fitToSpacing(StockPlan& plan, const HomePlan& homes) {
     }
     for (Variant& variant : plan.variants) {
         if (variant.lamp) continue;
-        const float size = fitSize(homes.spacing, variant.meshes->mesh(), variant.foot);
+        const float size =
+            fitSize(homes.spacing, variant.inner ? boxOf(variant.meshes->bounds) : variant.meshes->mesh(), variant.foot);
         if (size > 0) variant.size = size * (1 - plan.stockRule.gap / 100);
     }
 }
 
 }  // namespace
 
-StockPlan prepareStock(const Scene& scene, const Object& swarm, double frame, const Shapes& shapes, const HomePlan& homes, Looks& looks) {
+StockPlan prepareStock(const Scene& scene, const Object& swarm, double frame, const Shapes& shapes, const HomePlan& homes, Looks& looks,
+                       const PlanOptions& options, Store& store, Progress& progress) {
     if (swarm.list("stock").empty()) throw Error("“" + swarm.name + "” has nothing to repeat; add a shape in the Stock card.");
     StockPlan plan;
     plan.stockRule = resolve(scene, swarm.part("stockRule"), frame).as<StockRule>();
     plan.pattern = resolve(scene, swarm.part("stockPattern"), frame);
     std::vector<float> odds;
+    // What is made later has to have the scene as it is now.
+    const auto kept = shiftsTimes(scene, swarm) ? std::make_shared<const Scene>(scene) : nullptr;
     for (const ObjectId id : swarm.list("stock")) {
         const Object& entryObject = scene.at(id);
         const auto resolved = resolve(scene, entryObject.part("entry"), frame);
@@ -91,8 +206,11 @@ StockPlan prepareStock(const Scene& scene, const Object& swarm, double frame, co
             throw Error("“" + entryObject.name + "” in the stock has lost its shape; choose another one in the Stock card.");
         if (entry.shape.type() == ObjectType::light)
             addLamp(plan, scene, entryObject, entry, frame);
+        else if (entry.shape.type() == ObjectType::swarm)
+            addSwarm(plan, scene, entryObject, entry, frame, options, store, progress);
         else
             addVariants(plan, entryObject, entry, looks.of(entry.material, plainClay()), shapes);
+        if (kept && entry.ownMoment && entry.shape.type() != ObjectType::light) addClips(plan, kept, id, frame, options, store);
         odds.push_back(entry.odds);
     }
     float sum = 0, before = 0;

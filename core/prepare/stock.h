@@ -6,7 +6,8 @@
 
 namespace gswarm {
 
-/// Throws Error if there is nothing to repeat or a shape can't be made.
-StockPlan prepareStock(const Scene& scene, const Object& swarm, double frame, const Shapes& shapes, const HomePlan& homes, Looks& looks);
+/// Throws Error if there is nothing to repeat, or a shape or a swarm that it repeats can't be made.
+StockPlan prepareStock(const Scene& scene, const Object& swarm, double frame, const Shapes& shapes, const HomePlan& homes, Looks& looks,
+                       const PlanOptions& options, Store& store, Progress& progress);
 
 }  // namespace gswarm

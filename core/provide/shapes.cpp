@@ -32,15 +32,17 @@ std::uint64_t Shapes::hashOf(const Object& shape, int depth) const {
     for (const Value& value : part.values) {
         const auto* other = std::get_if<ObjectId>(&value);
         if (!other || !scene_.find(*other)) continue;
-        hash.add(other->type() == ObjectType::swarm ? carried(*other).hash : hashOf(scene_.at(*other), depth + 1));
+        const std::uint64_t part = other->type() == ObjectType::swarm ? formOf(*other).hash : hashOf(scene_.at(*other), depth + 1);
+        if (part == 0) return 0;
+        hash.add(part);
     }
     return hash.value();
 }
 
-const CarriedSwarm& Shapes::carried(ObjectId swarm) const {
-    if (!carriedBy_) throw Error("A shape that a swarm carries can't be used here; choose another one.");
-    const auto found = carried_.find(swarm);
-    return found != carried_.end() ? found->second : carried_.emplace(swarm, carriedBy_(swarm)).first->second;
+const SwarmForm& Shapes::formOf(ObjectId swarm) const {
+    if (!formOf_) throw Error("A shape that is made of a swarm can't be used here; choose another one.");
+    const auto found = forms_.find(swarm);
+    return found != forms_.end() ? found->second : forms_.emplace(swarm, formOf_(swarm)).first->second;
 }
 
 std::shared_ptr<const ShapeMeshes> Shapes::get(ObjectId id) const {
@@ -48,17 +50,19 @@ std::shared_ptr<const ShapeMeshes> Shapes::get(ObjectId id) const {
     if (!shape) throw Error("The shape was deleted; choose another one.");
     try {
         const Part& part = shape->part("maker");
-        if (const auto& carrier = static_cast<const ShapeKind&>(*part.kind).carrier)
-            return carried(carrier(resolve(scene_, part, frame_).data.get())).meshes();
+        if (const auto& kind = static_cast<const ShapeKind&>(*part.kind); kind.carried)
+            return formOf(kind.swarm(resolve(scene_, part, frame_).data.get())).carried();
         const std::uint64_t key = hashOf(*shape, 0);
         const std::function<std::shared_ptr<const ShapeMeshes>()> make = [&] {
             const ResolvedPart maker = resolve(scene_, part, frame_);
             progress_.say(shape->name + ": making the shape");
-            const ShapeSource source{folder_, [this](ObjectId other) { return get(other); }, &progress_};
+            const ShapeSource source{folder_, [this](ObjectId other) { return get(other); },
+                                     [this](ObjectId swarm) { return formOf(swarm).shown(); }, &progress_};
             auto made = std::make_shared<ShapeMeshes>(makeShape(static_cast<const ShapeKind&>(*maker.kind), maker.data.get(), source));
             made->hash = key;
             return std::shared_ptr<const ShapeMeshes>(std::move(made));
         };
+        if (key == 0) return make();
         return store_.get<ShapeMeshes>(key, make, [](const ShapeMeshes& m) { return bytesOf(m); });
     } catch (const Error& error) {
         throw Error(shape->name + ": " + error.what());

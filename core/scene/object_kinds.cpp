@@ -1,6 +1,7 @@
 #include "core/scene/object_kinds.h"
 
 #include <charconv>
+#include <nlohmann/json.hpp>
 
 #include "core/scene/describe.h"
 
@@ -155,8 +156,9 @@ const Kind orderKind = DescribeObject<Order>(Family::object, "order", "Order", "
                            .kind();
 
 const Kind stockKind =
-    DescribeObject<StockEntry>(Family::object, "stock", "Stock", "A shape or a light that the swarm repeats")
-        .reference("shape", &StockEntry::shape, {ObjectType::shape, ObjectType::light}, "What is repeated: a shape, or a light")
+    DescribeObject<StockEntry>(Family::object, "stock", "Stock", "A shape, a light or another swarm that the swarm repeats")
+        .reference("shape", &StockEntry::shape, {ObjectType::shape, ObjectType::light, ObjectType::swarm},
+                   "What is repeated: a shape, a light, or another swarm as a whole")
         .number("size", &StockEntry::size, 1, {0.05, 4}, "Factor on the shape's own size")
         .hard(0, 1e4)
         .number("odds", &StockEntry::odds, 1, {0, 10}, "How often it is chosen, against the odds of the others")
@@ -170,6 +172,12 @@ const Kind stockKind =
         .reference("material", &StockEntry::material, {ObjectType::material}, "How it looks; its colour is that before any gesture")
         .since(2)
         .migrated({2, {}, nullptr})
+        .toggle("ownMoment", &StockEntry::ownMoment, true,
+                "Where gestures shift the time of an instance, it shows what is repeated so many frames later or earlier: another swarm, or "
+                "a shape that moves")
+        .label("At its own moment")
+        .since(3)
+        .migrated({3, {}, [](nlohmann::ordered_json& part) { part["ownMoment"] = false; }})
         .kind();
 
 const Kind railKind = DescribeObject<RailEntry>(Family::object, "rail", "Rail entry", "A gesture's turn in the rail")

@@ -104,6 +104,7 @@ struct StockEntry {
     float size, odds;
     PiecesOf pieces;
     ObjectId material;  ///< none for plain clay
+    bool ownMoment;
 };
 struct RailEntry {
     ObjectId gesture;

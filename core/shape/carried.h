@@ -70,10 +70,12 @@ class CarriedMeshes {
     Carried columns_;         ///< while nobody fills them
 };
 
-/// A swarm that carries a mesh: a hash of all that this depends on (0 where that can't be told), and what makes it.
-struct CarriedSwarm {
+/// A swarm that shapes are made of, at a frame: a hash of all that it depends on (0 where that can't be told), and what makes the
+/// one or the other. Either throws Error where there is none.
+struct SwarmForm {
     std::uint64_t hash = 0;
-    std::function<std::shared_ptr<const ShapeMeshes>()> meshes;
+    std::function<std::shared_ptr<const ShapeMeshes>()> carried;   ///< the mesh on whose corners it stands, as these lie now
+    std::function<std::shared_ptr<const StandingShapes>()> shown;  ///< in its own space, with its copies by symmetry
 };
 
 }  // namespace gswarm

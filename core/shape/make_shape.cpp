@@ -6,8 +6,6 @@
 namespace gswarm {
 namespace {
 
-constexpr std::size_t mostTriangles = 20'000'000;
-
 std::shared_ptr<const Mesh> finished(Mesh mesh) {
     if (mesh.triangleCount() > mostTriangles)
         throw Error("It would have more triangles than the limit of 20 million; lower its divisions.");

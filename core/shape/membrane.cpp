@@ -191,7 +191,8 @@ ShapeKind membraneKind() {
         .label("Carried by");
     ShapeKind kind = d.kind();
     kind.levels = false;
-    kind.carrier = [](const void* data) { return static_cast<const Membrane*>(data)->swarm; };
+    kind.swarm = [](const void* data) { return static_cast<const Membrane*>(data)->swarm; };
+    kind.carried = true;
     return kind;
 }
 

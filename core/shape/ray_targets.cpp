@@ -1,7 +1,6 @@
 #include "core/shape/ray_targets.h"
 
 #include <cmath>
-#include <glm/gtc/matrix_transform.hpp>
 #include <map>
 
 namespace gswarm {
@@ -9,10 +8,9 @@ namespace {
 
 /// From the world to the shape's own metres.
 glm::dmat4x3 ownSpace(const StandingShape& shape) {
-    const glm::dmat3 turned = glm::mat3_cast(glm::dquat(shape.rotation));
-    const glm::dmat3 scaled(turned[0] * double(shape.scale.x), turned[1] * double(shape.scale.y), turned[2] * double(shape.scale.z));
-    const glm::dmat3 back = glm::inverse(scaled);
-    return {back[0], back[1], back[2], -(back * glm::dvec3(shape.place))};
+    const glm::dmat4 stand(shape.stand);
+    const glm::dmat3 back = glm::inverse(glm::dmat3(stand));
+    return {back[0], back[1], back[2], -(back * glm::dvec3(stand[3]))};
 }
 
 }  // namespace
@@ -29,9 +27,7 @@ RayTargets::RayTargets(StandingShapes standing, const std::function<std::shared_
         if (!tree) trees_.push_back(tree = treeOf(*shape.meshes));
         RTCGeometry geometry = rtcNewGeometry(RayTree::device(), RTC_GEOMETRY_TYPE_INSTANCE);
         rtcSetGeometryInstancedScene(geometry, tree->scene());
-        glm::mat4 matrix = glm::mat4_cast(shape.rotation) * glm::scale(glm::mat4(1), shape.scale);
-        matrix[3] = glm::vec4(shape.place, 1);
-        rtcSetGeometryTransform(geometry, 0, RTC_FORMAT_FLOAT4X4_COLUMN_MAJOR, &matrix[0][0]);
+        rtcSetGeometryTransform(geometry, 0, RTC_FORMAT_FLOAT4X4_COLUMN_MAJOR, &shape.stand[0][0]);
         rtcCommitGeometry(geometry);
         rtcAttachGeometryByID(scene_.get(), geometry, static_cast<unsigned>(k));
         rtcReleaseGeometry(geometry);

@@ -1,5 +1,4 @@
 #pragma once
-#include <glm/gtc/quaternion.hpp>
 #include <glm/mat4x3.hpp>
 #include <memory>
 #include <span>
@@ -7,17 +6,9 @@
 
 #include "core/shape/ray_tree.h"
 #include "core/shape/shape_kind.h"
+#include "core/shape/standing_shape.h"
 
 namespace gswarm {
-
-/// A mesh that stands somewhere in the world: its own metres scaled, then rotated, then moved there.
-struct StandingShape {
-    std::shared_ptr<const ShapeMeshes> meshes;
-    glm::vec3 place;
-    glm::quat rotation;
-    glm::vec3 scale;
-};
-using StandingShapes = std::vector<StandingShape>;
 
 /// Meshes that rays are shot at. Which triangle is met Embree proposes; where is computed here in double.
 class RayTargets {

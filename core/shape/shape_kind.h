@@ -8,8 +8,12 @@
 #include "core/scene/describe.h"
 #include "core/shape/curve.h"
 #include "core/shape/mesh.h"
+#include "core/shape/standing_shape.h"
 
 namespace gswarm {
+
+/// No shape has more.
+inline constexpr std::size_t mostTriangles = 20'000'000;
 
 /// How finely a shape is made: 0 as the person set it, each step above has about a quarter of the triangles.
 inline constexpr int detailLevels = 3;
@@ -37,6 +41,8 @@ struct ShapeSource {
     std::filesystem::path projectFolder;
     /// Another shape, made already. Throws Error if there is none.
     std::function<std::shared_ptr<const ShapeMeshes>(ObjectId)> shape;
+    /// All shapes that a swarm shows, with their copies by symmetry, in the swarm's own space. Throws Error if it shows none.
+    std::function<std::shared_ptr<const StandingShapes>(ObjectId swarm)> shown;
     Progress* progress = nullptr;  ///< long work checks it; may be null
 };
 
@@ -47,8 +53,9 @@ struct ShapeKind : Kind {
     bool closed = true;   ///< its surface has an inside
     /// Settings that it begins with where a swarm stands on its corners: fine enough to be carried, and of a size to be seen.
     std::vector<std::pair<std::string, Value>> carriedFrom;
-    /// The swarm that carries it: it is that swarm's mesh, seen where the swarm stands, and nothing else is made.
-    std::function<ObjectId(const void*)> carrier;
+    /// The swarm that it is made of, in whose space it lies and where that stands it is seen; none of most kinds.
+    std::function<ObjectId(const void*)> swarm;
+    bool carried = false;  ///< it is the mesh that this swarm carries by its corners, and nothing else is made
     /// None for what is carried. Throws Error if a file is missing or damaged, or another shape is.
     std::function<ShapeForm(const void*, int detail, const ShapeSource&)> make;
 };
@@ -125,6 +132,6 @@ ShapeMeshes makeShape(const ShapeKind& kind, const void* data, const ShapeSource
 extern const ShapeKind boxShape, ballShape, geodesicBallShape, regularSolidShape, tubeShape, coneShape, ringShape, discShape, cardShape;
 extern const ShapeKind lineShape, pathShape, circleShape, helixShape;
 extern const ShapeKind letteringShape, artworkShape, meshFileShape, clippedShape, dualShape, revolvedShape, sweptShape, loftedShape;
-extern const ShapeKind subdividedShape, thickenedShape, wireFrameShape, membraneShape;
+extern const ShapeKind subdividedShape, thickenedShape, wireFrameShape, membraneShape, joinedShape, unitedShape;
 
 }  // namespace gswarm

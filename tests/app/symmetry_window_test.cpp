@@ -12,7 +12,7 @@
 #include "core/flow/home_plan.h"
 #include "core/flow/result.h"
 #include "core/picture/draw_list.h"
-#include "core/read/extent.h"
+#include "core/flow/extent.h"
 #include "core/resolve/resolve.h"
 #include "tests/app/hand.h"
 

@@ -17,7 +17,7 @@
 #include "core/kinds/registry.h"
 #include "core/measure/yardstick.h"
 #include "core/provide/store.h"
-#include "core/read/extent.h"
+#include "core/flow/extent.h"
 #include "tests/core/making.h"
 
 using namespace gswarm;

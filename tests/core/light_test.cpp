@@ -193,7 +193,7 @@ TEST(Lights, ARingOfThemIsOneSwarm) {
         const Setting setting = settingAt(paper.b.scene, 0, making::store());
         EXPECT_TRUE(setting.lamps.empty()) << "where it stands itself it shines no longer";
         const auto swarm = evaluator.evaluate(paper.b.scene, ring, 0, {}, progress);
-        return paper.irradiance({0, 0, 0}, 2048, lampsOf(*swarm));
+        return paper.irradiance({0, 0, 0}, 2048, lampsOf(swarm));
     };
     const double d2 = 4 + 1.5 * 1.5, one = 20 / d2 * 1.5 / std::sqrt(d2);
     EXPECT_NEAR(lit() / (6 * one), 1, 0.02);

@@ -237,7 +237,10 @@ TEST(RayTargets, AgreeWithAPlaneInDouble) {
     addFace(mesh, {0, 1, 2});
     meshes->level.fill(std::make_shared<const Mesh>(mesh));
     const auto treeOf = [](const ShapeMeshes& m) { return std::make_shared<const RayTree>(m.mesh()); };
-    const RayTargets targets({{meshes, {0, 2, 0}, {1, 0, 0, 0}, {3, 1, 3}}, {meshes, {0, 5, 0}, {1, 0, 0, 0}, {-3, 1, 3}}}, treeOf);
+    const auto standing = [&](float height, const vec3& scale) {
+        return StandingShape{meshes, glm::translate(glm::mat4(1), vec3(0, height, 0)) * glm::scale(glm::mat4(1), scale)};
+    };
+    const RayTargets targets({standing(2, {3, 1, 3}), standing(5, {-3, 1, 3})}, treeOf);
     const auto shoot = [&](vec3 from, vec3 along, float reach) {
         const RayTargets::Ray ray{from, along};
         RayTargets::Hit hit;

@@ -20,7 +20,7 @@
 #include "core/kinds/registry.h"
 #include "core/picture/draw_list.h"
 #include "core/picture/trace.h"
-#include "core/read/extent.h"
+#include "core/flow/extent.h"
 #include "core/read/ledger.h"
 #include "core/symmetry/copies.h"
 #include "core/symmetry/symmetry_kind.h"
@@ -308,9 +308,9 @@ TEST(Symmetry, LampsAreRepeatedToo) {
     const Edit made = addSwarmOf(light.scene, light.made);
     b.scene = made.scene;
     b.swarm = made.made;
-    const auto before = lampsOf(*b.result());
+    const auto before = lampsOf(b.result());
     addTo(b, mirroredSymmetry, {{"centre", fixedNumbers({10, 0, 0})}});
-    const auto after = lampsOf(*b.result());
+    const auto after = lampsOf(b.result());
     ASSERT_EQ(after.size(), 2 * before.size());
     EXPECT_NEAR(after[0].position.x + after[1].position.x, 20, 1e-4f);
     EXPECT_EQ(after[0].light, after[1].light);

@@ -1,4 +1,4 @@
-#include "core/read/extent.h"
+#include "core/flow/extent.h"
 
 #include <cmath>
 
