@@ -47,7 +47,7 @@ void paintZone(const Over& over, ObjectId zone, const ZoneLines& surface, const 
         if (const auto at = over.view.project(place, over.viewport)) over.painter.drawEllipse(*at, 1.2, 1.2);
 }
 
-void paintLamps(const Over& over, const Result* swarm) {
+void paintLamps(const Over& over, const std::shared_ptr<const Result>& swarm) {
     constexpr std::size_t mostDrawn = 64;
     const Scene& scene = over.document.scene();
     std::size_t drawn = 0;

@@ -27,18 +27,18 @@ void paintText(QPainter& painter, QPointF at, const QString& text);
 void paintLine(const Over& over, const std::vector<glm::vec3>& places, const QPen& pen);
 /// Contour lines of surface and core, and one dot a frame along its way if it is keyed.
 void paintZone(const Over& over, gswarm::ObjectId zone, const gswarm::ZoneLines& surface, const gswarm::ZoneLines& core, bool chosen);
-/// The curves of some shapes that are seen for themselves, also where instances hide them.
-/// The outlines of lamps that are on, and of those that a swarm repeats.
-void paintLamps(const Over& over, const gswarm::Result* swarm);
-/// Cameras that the view does not look through: what they see, up to where they look.
+/// The outlines of lamps that are on, and of those that a swarm repeats; it may be null.
+void paintLamps(const Over& over, const std::shared_ptr<const gswarm::Result>& swarm);
 /// Of the gesture whose handles are shown.
 void paintWarp(const Over& over);
+/// Cameras that the view does not look through: what they see, up to where they look.
 void paintCameras(const Over& over);
 /// The frame of the pictures that are made; with the areas that every screen shows, 93 % for action and 90 % for writing (SMPTE
 /// ST 2046-1), if they are wanted.
 void paintFrame(const Over& over, bool safeAreas);
 /// Dims what lies outside the output frame.
 void paintOutside(const Over& over);
+/// The curves of some shapes that are seen for themselves, also where instances hide them.
 void paintCurves(const Over& over, const Evaluated& evaluated, const std::vector<gswarm::ObjectId>& shapes);
 void paintHandles(const Over& over, const std::vector<handles::Handle>& handles, handles::Mode mode, const QString& held);
 void paintNumbers(const Over& over, const gswarm::Result& result);

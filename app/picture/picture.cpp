@@ -352,7 +352,7 @@ void Picture::paintOverlays(QPainter& painter) {
             overlay::paintZone(over, zone, contours(zone, false), contours(zone, true), zone == document_.handled());
         overlay::paintWarp(over);
         overlay::paintCameras(over);
-        overlay::paintLamps(over, evaluation_.resultOf(document_.swarm()).get());
+        overlay::paintLamps(over, evaluation_.resultOf(document_.swarm()));
         overlay::paintHandles(over, handles(), handleMode(), drag_ ? drag_->handle.name : QString());
     }
     if (const auto result = evaluation_.resultOf(document_.swarm()); result && choices_->numbers().isChecked())

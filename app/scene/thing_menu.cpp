@@ -65,6 +65,7 @@ struct Making {
             add("Repeat it by a swarm of its own", [id](const Scene& s) { return addSwarmOf(s, id); });
             if (swarm) add(name(swarm) + " repeats it too", [id, swarm](const Scene& s) { return addStock(s, swarm, id); });
         }
+        if (id.type() == ObjectType::swarm) add("Repeat it by a swarm of its own", [id](const Scene& s) { return addSwarmOf(s, id); });
         if (id.type() == ObjectType::shape) {
             if (swarm) add(name(swarm) + " repeats it too", [id, swarm](const Scene& s) { return addStock(s, swarm, id); });
             add("Break it up into pieces", [id](const Scene& s) { return breakUp(s, id); });

@@ -20,16 +20,21 @@ namespace {
 class Stock : public Question {
   public:
     Stock(SettingsDesk& desk, const Subject& swarm) : Question(desk, swarm, "Stock") {
-        new DropTarget(desk.document, this, {ObjectType::shape, ObjectType::light}, [this](ObjectId shape) { repeatToo(shape); });
+        new DropTarget(desk.document, this, {ObjectType::shape, ObjectType::light, ObjectType::swarm}, [this](ObjectId shape) { repeatToo(shape); });
     }
 
   private:
     struct Entry {
         ObjectId id;
         QString shape;
-        bool unfolded, light;
+        bool unfolded;
+        const char* icon;
         bool operator==(const Entry&) const = default;
     };
+
+    static const char* iconOf(ObjectType type) {
+        return type == ObjectType::light ? "light" : type == ObjectType::swarm ? "swarm" : "shape";
+    }
 
     std::string rule() const { return choiceOf(object().part("stockRule"), "by"); }
 
@@ -41,7 +46,7 @@ class Stock : public Question {
             const Object* shape = scene().find(referenceOf(scene().at(id).part("entry"), "shape"));
             const bool unfolded = any ? id == desk_.unfolded() : all.empty();
             all.push_back(
-                {id, shape ? said(shape->name) : "its shape was deleted", unfolded, shape && shape->id.type() == ObjectType::light});
+                {id, shape ? said(shape->name) : "its shape was deleted", unfolded, shape ? iconOf(shape->id.type()) : "shape"});
         }
         return all;
     }
@@ -84,10 +89,10 @@ class Stock : public Question {
             if (made) desk_.unfold(made);
         });
         auto* pick =
-            smallButton("pick", "pickStock", "A shape or light that is there already: click it in the list, or drag it here", content());
+            smallButton("pick", "pickStock", "A shape, a light or another swarm that is there already: click it in the list, or drag it here", content());
         // The pick may be answered when this question is long gone.
         connect(pick, &QToolButton::clicked, this, [this] {
-            document().startPick({ObjectType::shape, ObjectType::light}, [&document = document(), swarm = subject()](ObjectId shape) {
+            document().startPick({ObjectType::shape, ObjectType::light, ObjectType::swarm}, [&document = document(), swarm = subject()](ObjectId shape) {
                 document.edit([&](const Scene& s) { return addStock(s, swarm, shape); });
             });
         });
@@ -104,7 +109,7 @@ class Stock : public Question {
         line->setSpacing(2);
         auto* name = new QToolButton(row);
         name->setText(entry.shape);
-        name->setIcon(theme::icon(entry.light ? "light" : "shape", entry.unfolded ? theme::gold : theme::ivory));
+        name->setIcon(theme::icon(entry.icon, entry.unfolded ? theme::gold : theme::ivory));
         name->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
         name->setToolTip("Show its settings below");
         name->setFont(theme::text(13, QFont::Medium));

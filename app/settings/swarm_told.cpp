@@ -20,6 +20,8 @@ void SwarmTold::tell() {
     setStyleSheet("color: #a3967f;");
     if (!result) return setText("…");
     QString text = theme::counted(result->count, "instance");
+    if (result->leaves > static_cast<std::uint64_t>(result->count) * result->copies.size())
+        text += ", " + theme::counted(static_cast<qint64>(result->leaves), "shape") + " in all";
     if (const int overlaps = desk_.evaluation.overlapsOf(swarm_); overlaps >= 0)
         text += overlaps == 0 ? ", none overlap" : ", " + theme::grouped(overlaps) + " overlap";
     for (const auto& note : result->notes) text += "\n" + said(note);

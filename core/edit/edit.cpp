@@ -235,6 +235,13 @@ Edit setKind(const Scene& scene, ObjectId id, std::string_view slot, const Kind&
 
 namespace {
 
+/// A swarm that another one repeats is seen there, no longer where it stands.
+void hideRepeated(Edit& edit, ObjectId repeated, ObjectId by) {
+    if (repeated.type() != ObjectType::swarm || !switchOf(edit.scene.at(repeated).part("place"), "shown")) return;
+    edit.scene = setValue(edit.scene, addressOf(edit.scene, repeated, "shown"), false).scene;
+    edit.told = "“" + edit.scene.at(repeated).name + "” is seen in “" + edit.scene.at(by).name + "” now; its own switch is off.";
+}
+
 /// A thing that no other owns.
 Edit added(const Scene& scene, const Object& thing) {
     Edit edit{scene, "Add " + thing.name, {}, thing.id};
@@ -300,6 +307,8 @@ Edit addSwarmOf(const Scene& scene, ObjectId shape) {
     // A light looks like nothing.
     if (shape.type() == ObjectType::shape) edit.scene = addMaterialFor(edit.scene, stock, materialStarts().front()).scene;
     edit.made = swarm.id;
+    if (shape.type() == ObjectType::swarm) edit.scene = setValue(edit.scene, addressOf(edit.scene, swarm.id, "stock-rule-fit"), true).scene;
+    hideRepeated(edit, shape, swarm.id);
     return edit;
 }
 
@@ -335,6 +344,7 @@ Edit addStock(const Scene& scene, ObjectId swarm, ObjectId shape) {
     Edit edit{scene, scene.at(swarm).name + ": also repeat " + scene.at(shape).name, {}, {}};
     edit.made = appendStock(edit.scene, swarm, shape);
     refuseCircle(edit.scene, swarm);
+    hideRepeated(edit, shape, swarm);
     return edit;
 }
 

@@ -37,7 +37,8 @@ Edit addMount(const Scene& scene);
 Edit addLight(const Scene& scene, const Kind& kind);
 /// A swarm of boxes on a grid, with its own shape.
 Edit addSwarm(const Scene& scene);
-/// A swarm that repeats a shape which is there.
+/// A swarm that repeats a shape, a light or another swarm which is there. Another swarm is fitted to the spacing, and is no longer seen
+/// where it stands, which is told.
 Edit addSwarmOf(const Scene& scene, ObjectId shape);
 Edit addShape(const Scene& scene, const Kind& kind);
 /// Puts another kind of formation in. What both kinds share stays: counts and spacings also between one number and
@@ -54,6 +55,7 @@ Edit addGesture(const Scene& scene, ObjectId swarm, const Object& gesture);
 Edit addZone(const Scene& scene, ObjectId gesture, const Kind& kind);
 /// Joins a zone that exists to a gesture's weave.
 Edit weaveZone(const Scene& scene, ObjectId gesture, ObjectId zone);
+/// Lets a swarm also repeat a shape, a light or another swarm; that one is then no longer seen where it stands, which is told.
 Edit addStock(const Scene& scene, ObjectId swarm, ObjectId shape);
 /// Takes an object away with all it owns. A card takes its gesture along unless another card uses it; whatever else
 /// refers to the object keeps the reference and says so.
