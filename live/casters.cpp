@@ -6,27 +6,23 @@
 #include <array>
 #include <cmath>
 #include <glm/geometric.hpp>
+#include <map>
 
 #include "core/shape/shape_kind.h"
+#include "live/nested.h"
 #include "live/shader_texts.h"
 
 namespace gswarm::live {
 namespace {
 
 constexpr std::size_t slice = 16384;  ///< instances drawn by one call
+constexpr std::size_t mostLeaves = 300'000;  ///< of nested surfaces that are looked at
 constexpr float mostCardPixels = 12;  ///< of the map, up to which a card stands for an instance
 
 bool casts(const DrawList& list, const Surface& surface) {
     return !surface.dimmed && !surface.meshes->mesh().triangles.empty() &&
            !seesThrough(list.looks[static_cast<std::size_t>(surface.look)]) && (surface.swarm || surface.colour.w >= 1);
 }
-
-/// Matrices of what is drawn as it is, and the four corners, in the light's axes, of a card for what is so small there that the card
-/// stands for it: software renderers take long for many instances of a few triangles each, and for every triangle.
-struct Sorted {
-    std::vector<float> whole;
-    std::vector<glm::vec3> cards;
-};
 
 constexpr unsigned cardCorners[6] = {0, 1, 2, 2, 1, 3};
 
@@ -42,16 +38,17 @@ void addCard(std::vector<glm::vec3>& cards, const glm::vec3& at, std::array<glm:
     for (const glm::vec3& row : {at - high, at + high}) cards.push_back(row - wide), cards.push_back(row + wide);
 }
 
-Sorted sorted(const Surface& surface, const ShadowView& view) {
+/// Of every so many instances one, as large as all. Those in the instances of other swarms get matrices into the world.
+void sort(const Surface& surface, const ShadowView& view, std::size_t stride, Sorted& out) {
     static constexpr float still[12] = {1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0};
     const glm::mat4 toLight = view.toLight * surface.pose;
     const Bounds& bounds = surface.meshes->bounds;
-    const glm::vec3 middle = bounds.centre(), across = bounds.size() * 0.9f;  // a box is more than what is in it
-    const float widest = std::max({bounds.size().x, bounds.size().y, bounds.size().z}) * scaleOf(surface.pose);
-    Sorted out;
+    const float larger = std::sqrt(static_cast<float>(stride));
+    const glm::vec3 middle = bounds.centre(), across = bounds.size() * (0.9f * larger);  // a box is more than what is in it
+    const float widest = std::max({bounds.size().x, bounds.size().y, bounds.size().z}) * scaleOf(surface.pose) * larger;
     const auto rows = surface.instances();
     const std::size_t count = surface.swarm ? rows.size() : 1;
-    for (std::size_t k = 0; k < count; ++k) {
+    for (std::size_t k = 0; k < count; k += stride) {
         // What is seen through casts none: fainter shadows would need the colour of each.
         if (surface.swarm && surface.swarm->columns->colour[rows[k]] >> 24 < 128) continue;
         const float* m = surface.swarm ? &surface.swarm->columns->matrix[12 * std::size_t{rows[k]}] : still;
@@ -65,13 +62,23 @@ Sorted sorted(const Surface& surface, const ShadowView& view) {
             if (std::abs(there.x) > reach || std::abs(there.y) > reach) continue;
         }
         if (size * view.pixels > mostCardPixels * (view.parallel ? 1 : std::max(-at.z, 0.01f))) {
-            out.whole.insert(out.whole.end(), m, m + 12);
+            float world[12];
+            if (isNested(surface)) leafMatrix(surface.pose, m, larger, world);
+            const float* from = isNested(surface) ? world : m;
+            out.whole.insert(out.whole.end(), from, from + 12);
             continue;
         }
         const glm::mat3 own = glm::mat3(toLight) * turn;
         addCard(out.cards, at, {own[0] * (across.x / 2), own[1] * (across.y / 2), own[2] * (across.z / 2)});
     }
-    return out;
+}
+
+/// Of how many leaves of nested surfaces one casts a shadow.
+std::size_t strideOf(const DrawList& list) {
+    std::size_t leaves = 0;
+    for (const Surface& surface : list.surfaces)
+        if (isNested(surface)) leaves += surface.instances().size();
+    return leaves / mostLeaves + 1;
 }
 
 void drawWhole(const GpuMesh& mesh, const std::vector<float>& matrices, unsigned matrixBuffer) {
@@ -149,18 +156,30 @@ void CasterDrawer::drawCards(const glm::mat4& toMap, const std::vector<glm::vec3
     }
 }
 
+void CasterDrawer::drawSorted(const ShadowView& view, const glm::mat4& pose, const GpuMesh& mesh, const Sorted& casters, unsigned matrixBuffer) {
+    program_.set("toLight", view.toMap * view.toLight * pose);
+    drawWhole(mesh, casters.whole, matrixBuffer);
+    drawCards(view.toMap, casters.cards);
+}
+
 void CasterDrawer::draw(const DrawList& list, const ShadowView& view, GpuMeshes& meshes, unsigned matrixBuffer) {
     glDepthMask(GL_TRUE);
     glEnable(GL_POLYGON_OFFSET_FILL);
     glPolygonOffset(2, 4);
     program_.bind();
+    const std::size_t stride = strideOf(list);
+    std::map<std::shared_ptr<const ShapeMeshes>, Sorted> nested;
     for (const Surface& surface : list.surfaces) {
         if (!casts(list, surface)) continue;
-        const Sorted casters = sorted(surface, view);
-        program_.set("toLight", view.toMap * view.toLight * surface.pose);
-        drawWhole(meshes.of(surface.meshes, detailLevels - 1), casters.whole, matrixBuffer);
-        drawCards(view.toMap, casters.cards);
+        if (isNested(surface)) {
+            sort(surface, view, stride, nested[surface.meshes]);
+            continue;
+        }
+        Sorted casters;
+        sort(surface, view, 1, casters);
+        drawSorted(view, surface.pose, meshes.of(surface.meshes, detailLevels - 1), casters, matrixBuffer);
     }
+    for (const auto& [mesh, casters] : nested) drawSorted(view, glm::mat4(1), meshes.of(mesh, detailLevels - 1), casters, matrixBuffer);
     glDisable(GL_POLYGON_OFFSET_FILL);
 }
 

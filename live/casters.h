@@ -30,6 +30,13 @@ std::vector<Cast> castsOf(const DrawList& list);
 /// Where all of it is, in the world; empty if there is none.
 Bounds boundsOf(const std::vector<Cast>& casts);
 
+/// Matrices of what is drawn as it is, and the four corners, in the light's axes, of a card for what is so small there that the card
+/// stands for it: software renderers take long for many instances of a few triangles each, and for every triangle.
+struct Sorted {
+    std::vector<float> whole;
+    std::vector<glm::vec3> cards;
+};
+
 /// Draws depths of what is opaque into the framebuffer and viewport that are bound. What is small there is drawn as cards. Belongs to
 /// the context that is current when it is made.
 class CasterDrawer {
@@ -42,6 +49,7 @@ class CasterDrawer {
     void draw(const DrawList& list, const ShadowView& view, GpuMeshes& meshes, unsigned matrixBuffer);
 
   private:
+    void drawSorted(const ShadowView& view, const glm::mat4& pose, const GpuMesh& mesh, const Sorted& casters, unsigned matrixBuffer);
     void drawCards(const glm::mat4& toMap, const std::vector<glm::vec3>& corners);
 
     Program program_;

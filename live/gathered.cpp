@@ -6,17 +6,12 @@
 
 #include "core/base/parallel.h"
 #include "core/shape/shape_kind.h"
+#include "live/nested.h"
 
 namespace gswarm::live {
 namespace {
 
 constexpr std::size_t together = 4096;
-
-/// Finer meshes for what is larger on screen. `radius` is in pixels.
-int levelFor(float radius, bool fine) {
-    const int level = radius > 40 ? 0 : radius > 9 ? 1 : 2;
-    return std::min(level + (fine ? 0 : 1), detailLevels - 1);
-}
 
 struct Part {
     std::array<Batch, detailLevels> batches;
@@ -31,11 +26,16 @@ void append(Batch& to, Batch&& from) {
 
 }  // namespace
 
+int levelFor(float radius, bool fine) {
+    const int level = radius > 40 ? 0 : radius > 9 ? 1 : 2;
+    return std::min(level + (fine ? 0 : 1), detailLevels - 1);
+}
+
 std::array<Batch, detailLevels> gathered(const Gathering& g, const Surface& surface, const Look& look, std::vector<SeeThrough>& later) {
     const Result& result = *surface.swarm;
     const glm::mat4 toClip = g.toClip * surface.pose;
     const float radius = glm::length(surface.meshes->bounds.size()) * 0.5f * scaleOf(surface.pose);
-    const bool recoloured = g.picture.coloured == result.swarm && g.picture.colours.size() == static_cast<std::size_t>(result.count);
+    const bool recoloured = isRecoloured(g.picture, surface);
     const ResultColumns& columns = *result.columns;
     const bool clear = !recoloured && seesThrough(look), mixes = !recoloured && look.mix && !differsOverSurface(*look.mix);
     const auto rows = surface.instances();

@@ -31,6 +31,9 @@ struct Gathering {
     bool ghost;
 };
 
+/// Finer meshes for what is larger on screen. `radius` is in pixels.
+int levelFor(float radius, bool fine);
+
 /// The opaque instances that may be in the picture, by their level of detail; those that are seen through go to `later`. On all cores,
 /// in number order.
 std::array<Batch, detailLevels> gathered(const Gathering& gathering, const Surface& surface, const Look& look,

@@ -10,6 +10,7 @@
 #include "core/shape/shape_kind.h"
 #include "live/light_uniforms.h"
 #include "live/look_uniforms.h"
+#include "live/nested.h"
 #include "live/occlusion.h"
 #include "live/shader_texts.h"
 #include "live/smooth_edges.h"
@@ -184,7 +185,7 @@ void Renderer::setLight(const Frame& frame, Program& program) {
 /// All that a surface's instances share.
 void Renderer::setSurface(const Frame& frame, const Surface& surface, const Look& look, float ghost) {
     static const Look plain;
-    const bool recoloured = surface.swarm && ghost <= 0 && frame.picture.coloured == surface.swarm->swarm && !frame.picture.colours.empty();
+    const bool recoloured = ghost <= 0 && isRecoloured(frame.picture, surface);
     const Look& seen = recoloured ? plain : look;
     Program& program = swarmProgram(frame, seen, ghost > 0);
     bound_ = &program;
@@ -247,7 +248,9 @@ bool Renderer::drawList(const Frame& frame, const DrawList& list, float ghost) {
     std::vector<SeeThrough> later;
     std::vector<Opaque> opaque;
     for (const Surface& surface : list.surfaces)
-        if (surface.swarm) opaque.push_back({&surface, gathered(gathering, surface, lookOf(surface), later)});
+        if (surface.swarm && !isNested(surface)) opaque.push_back({&surface, gathered(gathering, surface, lookOf(surface), later)});
+    std::vector<Together> nested = gatheredTogether(gathering, list, later);
+    for (Together& all : nested) opaque.push_back({&all.as, std::move(all.batches)});
     if (ghost <= 0 && !drawDepths(frame, opaque)) return false;
     for (const auto& [surface, batches] : opaque) {
         setSurface(frame, *surface, lookOf(*surface), ghost);
@@ -281,12 +284,10 @@ bool Renderer::drawList(const Frame& frame, const DrawList& list, float ghost) {
 
 /// A shape that is itself seen, as one instance. A dimmed one is see-through, from its front alone.
 void Renderer::drawSingle(const Frame& frame, const Surface& surface, const Look& look) {
-    const auto byte = [](double share) { return static_cast<std::uint32_t>(std::clamp(share, 0.0, 1.0) * 255 + 0.5); };
     const glm::vec4& colour = surface.colour;
     Batch one;
     one.matrices = {1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0};
-    one.colours = {byte(srgbFromLinear(colour.x)) | byte(srgbFromLinear(colour.y)) << 8 | byte(srgbFromLinear(colour.z)) << 16 |
-                   (surface.dimmed ? 70u : byte(colour.w)) << 24};
+    one.colours = {encodedColour(surface.dimmed ? glm::vec4(glm::vec3(colour), 70 / 255.0f) : colour)};
     const bool through = surface.dimmed || colour.w < 1 || seesThrough(look);
     setBlending(through);
     setSurface(frame, surface, look, 0);

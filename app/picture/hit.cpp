@@ -16,9 +16,7 @@ glm::vec3 corner(const Bounds& b, int which) {
 
 /// An instance's own metres into the world, in the copy that stands there.
 glm::vec3 worldOf(const Result& result, std::uint32_t row, const glm::mat4& stand, const glm::vec3& p) {
-    const float* m = &result.columns->matrix[12 * static_cast<std::size_t>(row)];
-    return glm::vec3(stand * glm::vec4(m[0] * p.x + m[1] * p.y + m[2] * p.z + m[3], m[4] * p.x + m[5] * p.y + m[6] * p.z + m[7],
-                                       m[8] * p.x + m[9] * p.y + m[10] * p.z + m[11], 1));
+    return glm::vec3(stand * (matrixOf(result, row) * glm::vec4(p, 1)));
 }
 
 /// Where a swarm's copies by symmetry stand, the original first.
@@ -130,7 +128,15 @@ void findIn(const Result& r, const glm::mat4& stand, const Projector& project, Q
         const double away = QLineF(at->first, pixel).length();
         if (away > std::max(4.0, pixels)) continue;
         if (away > 3 && !outlineBy(project, r, row, stand).containsPoint(pixel, Qt::OddEvenFill)) continue;
-        nearest = at->second;
+        float depth = at->second;
+        if (const auto& inner = r.variants[variant].inner) {
+            // Its box is mostly air: what it shows is asked.
+            depth = nearest;
+            std::optional<Instance> inside;
+            for (const glm::mat4& copy : inner->copies) findIn(*inner, stand * matrixOf(r, row) * copy, project, pixel, depth, inside);
+            if (!inside) continue;
+        }
+        nearest = depth;
         found = {r.swarm, r.variants[variant].shape, row};
     }
 }

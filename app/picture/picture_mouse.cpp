@@ -174,13 +174,14 @@ void Picture::mouseReleaseEvent(QMouseEvent* event) {
     update();
 }
 
-/// A double click on an instance shows its tally in the cards.
+/// A double click on an instance shows its tally in the cards, or goes inside where it is another swarm.
 void Picture::mouseDoubleClickEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton || document_.picking() || varying()) return mousePressEvent(event);
     const auto found = instanceAt(event->position());
     if (!found) return;
     const std::uint64_t id = idsOfRows(evaluation_.resultOf(found->swarm)->home, {found->row}).front();
     document_.session().chooseInstances(found->swarm, {id});
+    if (found->shape.type() == ObjectType::swarm) return document_.click(found->shape);
     document_.session().tally(id);
 }
 

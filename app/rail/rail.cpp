@@ -19,6 +19,7 @@
 #include "core/arrange/fitted_formation.h"
 #include "core/edit/rail_edits.h"
 #include "core/gesture/gesture_kind.h"
+#include "core/resolve/references.h"
 #include "core/resolve/resolve.h"
 
 using namespace gswarm;
@@ -67,6 +68,16 @@ Rail::Rail(Document& document, Evaluation& evaluation, QWidget* parent) : QWidge
     add_->setAccessibleName("Add a gesture");
     add_->setStyleSheet("QToolButton { border: 1px dashed #3a3329; } QToolButton:focus { border-color: #d9a441; }");
     connect(add_, &QToolButton::clicked, this, &Rail::openGallery);
+    out_ = new QToolButton(this);
+    out_->setObjectName("railOut");
+    out_->setFixedHeight(64);
+    out_->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
+    out_->setIcon(theme::icon("up"));
+    out_->setStyleSheet("QToolButton { border: none; color: #a3967f; } QToolButton:hover, QToolButton:focus { color: #d9a441; }");
+    connect(out_, &QToolButton::clicked, this, [this] {
+        if (const auto by = swarmsRepeating(document_.scene(), swarm_); !by.empty()) document_.click(by.front());
+    });
+    line->addWidget(out_);
     line->addWidget(stock_);
     line->addWidget(formation_);
     line->addWidget(scroll_, 1);
@@ -104,6 +115,7 @@ void Rail::rebuild() {
         symmetryCards_.push_back(card);
     }
     rowLayout_->addStretch(1);
+    out_->setVisible(swarm_ && !swarmsRepeating(document_.scene(), swarm_).empty());
     for (QWidget* card : {static_cast<QWidget*>(stock_), static_cast<QWidget*>(formation_), static_cast<QWidget*>(result_)})
         card->setVisible(static_cast<bool>(swarm_));
     arrange();
@@ -169,6 +181,7 @@ void Rail::refresh() {
     const Object* now = document_.scene().find(swarm);
     if (swarm != swarm_ || (now && (now->list("rail") != entries_ || now->list("symmetries") != symmetries_))) rebuild();
     if (!swarm_) return;
+    showWhere();
     showStock();
     showFormation();
     showResult();
@@ -186,6 +199,17 @@ std::optional<TallyText> Rail::tallyAfter(int card) const {
     if (!swarm) return std::nullopt;
     for (const ObjectId id : swarm->list("namedValues")) numbers << QString::fromStdString(latest->scene.at(id).name);
     return tallyText(row == 0 ? nullptr : &latest->tally[row - 1], latest->tally[row], numbers);
+}
+
+void Rail::showWhere() {
+    const auto by = swarmsRepeating(document_.scene(), swarm_);
+    out_->setVisible(!by.empty());
+    if (by.empty()) return;
+    const QString outer = QString::fromStdString(document_.scene().at(by.front()).name), own = QString::fromStdString(document_.scene().at(swarm_).name);
+    const QString others = by.size() > 1 ? QString(" and %1 more").arg(by.size() - 1) : QString();
+    out_->setText("in " + out_->fontMetrics().elidedText(outer, Qt::ElideRight, 90) + others);
+    out_->setToolTip(own + " is repeated by " + outer + others + ". Out to it (Esc)");
+    out_->setAccessibleName("Out to " + outer);
 }
 
 void Rail::showStock() {

@@ -50,6 +50,8 @@ class Rail : public QWidget {
     CardState symmetryState(gswarm::ObjectId symmetry) const;
     std::vector<RailCard*> allCards() const;
     void showStock();
+    /// Where one is: in a swarm that others repeat.
+    void showWhere();
     void showFormation();
     void showResult();
     CardState gestureState(std::size_t card) const;
@@ -75,6 +77,6 @@ class Rail : public QWidget {
     QScrollArea* scroll_;
     QWidget* row_;
     QHBoxLayout* rowLayout_;
-    QToolButton* add_;
+    QToolButton *out_, *add_;  ///< to the swarm that repeats this one; a new gesture
     Gallery* gallery_ = nullptr;
 };

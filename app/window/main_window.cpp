@@ -39,6 +39,7 @@
 #include "app/window/line.h"
 #include "app/window/recent.h"
 #include "app/window/shortcuts.h"
+#include "core/resolve/references.h"
 #include "core/base/error.h"
 #include "core/file/project_file.h"
 
@@ -460,6 +461,8 @@ void MainWindow::keyPressEvent(QKeyEvent* event) {
     if (event->key() == Qt::Key_Escape) {
         document_.session().stopVarying();
         line_->dismiss();
+        const auto by = document_.swarm() ? swarmsRepeating(document_.scene(), document_.swarm()) : std::vector<ObjectId>{};
+        if (!by.empty()) document_.click(by.front());
     }
     if (shortcuts_->press(QKeySequence(event->keyCombination()))) return;
     QMainWindow::keyPressEvent(event);

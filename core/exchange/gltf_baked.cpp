@@ -76,6 +76,7 @@ int paletteMesh(Builder& builder, Palette& palette, const Look& look, std::uint3
 /// One swarm while its frames come in.
 struct BakedSwarm {
     std::shared_ptr<const Result> first;  ///< held on to: the evaluator recycles columns once they are let go
+    std::uint64_t path = 0;               ///< of the instance that repeats it; 0 for one that stands on its own
     std::vector<Keys> keys;
     std::vector<bool> seen;                      ///< at the frame at hand
     std::vector<std::vector<glm::mat4>> stands;  ///< in the world, frame by frame: of its copies; none where it is not shown
@@ -85,13 +86,13 @@ void addFrame(BakedSwarm& swarm, const DrawList& list) {
     swarm.seen.assign(swarm.keys.size(), false);
     std::vector<glm::mat4>& stands = swarm.stands.emplace_back();
     for (const Surface& surface : list.surfaces) {
-        if (!surface.swarm || surface.swarm->swarm != swarm.first->swarm) continue;
+        if (!surface.swarm || surface.swarm->swarm != swarm.first->swarm || surface.path != swarm.path) continue;
         const Result& now = *surface.swarm;
         if (surface.copy == stands.size()) stands.push_back(surface.pose);
         if (surface.copy > 0) continue;
         for (const std::uint32_t i : surface.instances()) {
             swarm.seen[i] = true;
-            addKeys(swarm.keys[i], now.placements[i], now.columns->variant[i], now.columns->colour[i]);
+            addKeys(swarm.keys[i], now.placements[i], shownBy(now, i), surface.tint == glm::vec4(1) ? now.columns->colour[i] : encodedColour(surface.colourOf(i)));
         }
     }
     for (std::size_t i = 0; i < swarm.keys.size(); ++i)
@@ -148,7 +149,7 @@ int addCopy(Builder& builder, Animating& animating, const BakedNode& baked) {
 std::vector<BakedNode> nodesOf(Builder& builder, Animating& animating, const Scene& scene, const BakedSwarm& swarm) {
     const Result& first = *swarm.first;
     std::vector<Palette> palettes;
-    for (const Variant& v : first.variants) palettes.push_back({v.lamp ? gltf::Geometry{} : addGeometry(builder, v.meshes->mesh()), {}});
+    for (const Variant& v : first.variants) palettes.push_back({v.lamp || v.inner ? gltf::Geometry{} : addGeometry(builder, v.meshes->mesh()), {}});
     std::vector<BakedNode> nodes;
     for (std::size_t i = 0; i < swarm.keys.size(); ++i) {
         const Keys& k = swarm.keys[i];
@@ -230,17 +231,21 @@ void addBakedSwarm(Builder& builder, const Scene& scene, const BakedSwarm& swarm
     }
 }
 
+/// Swarms by themselves and the instances that repeat them.
+using BakedSwarms = std::map<std::pair<ObjectId, std::uint64_t>, BakedSwarm>;
+
 /// Makes room for a swarm that is met for the first time: hidden at all frames before.
-void meet(std::map<ObjectId, BakedSwarm>& swarms, const Surface& surface, std::size_t framesBefore) {
-    const auto [entry, fresh] = swarms.try_emplace(surface.swarm->swarm);
+void meet(BakedSwarms& swarms, const Surface& surface, std::size_t framesBefore) {
+    const auto [entry, fresh] = swarms.try_emplace({surface.swarm->swarm, surface.path});
     if (!fresh) return;
+    entry->second.path = surface.path;
     entry->second.first = surface.swarm;
     entry->second.keys.resize(static_cast<std::size_t>(surface.swarm->count));
     for (Keys& keys : entry->second.keys) keys.variant.assign(framesBefore, notShown);
     entry->second.stands.resize(framesBefore);
 }
 
-void checkBake(const Scene& scene, const std::map<ObjectId, BakedSwarm>& swarms, const DrawList& list, const BakeRange& range) {
+void checkBake(const Scene& scene, const BakedSwarms& swarms, const DrawList& list, const BakeRange& range) {
     double total = 0;
     for (const auto& [id, swarm] : swarms)
         total += static_cast<double>(swarm.keys.size()) * static_cast<double>(std::max<std::size_t>(1, mostCopiesOf(swarm)));
@@ -249,7 +254,7 @@ void checkBake(const Scene& scene, const std::map<ObjectId, BakedSwarm>& swarms,
         throw Error("Baking " + grouped(total) + " instances over " + std::to_string(range.count()) + " frames needs " + grouped(needed) +
                     " keys, more than the limit of 30 million; export fewer frames.");
     for (const Surface& surface : list.surfaces)
-        if (surface.swarm && static_cast<std::size_t>(surface.swarm->count) != swarms.at(surface.swarm->swarm).keys.size())
+        if (surface.swarm && static_cast<std::size_t>(surface.swarm->count) != swarms.at({surface.swarm->swarm, surface.path}).keys.size())
             throw Error("The count of instances of “" + scene.at(surface.swarm->swarm).name +
                         "” changes between frames; baked nodes need a steady one. Use the instanced export for stills.");
 }
@@ -260,7 +265,7 @@ void writeGltfBaked(const Scene& scene, const std::function<DrawList(int)>& at, 
                     const std::filesystem::path& path, Progress& progress) {
     Builder builder;
     std::vector<float> seconds;
-    std::map<ObjectId, BakedSwarm> swarms;
+    BakedSwarms swarms;
     DrawList first;
     for (int frame = range.first; frame <= range.last; frame += range.every) {
         progress.check();
@@ -284,7 +289,8 @@ void writeGltfBaked(const Scene& scene, const std::function<DrawList(int)>& at, 
     animation.name = "Project";
     for (const ObjectId id : scene.all(ObjectType::swarm)) {
         progress.check();
-        if (const auto swarm = swarms.find(id); swarm != swarms.end()) addBakedSwarm(builder, scene, swarm->second, times, animation);
+        for (auto swarm = swarms.lower_bound({id, 0}); swarm != swarms.end() && swarm->first.first == id; ++swarm)
+            addBakedSwarm(builder, scene, swarm->second, times, animation);
     }
     gltf::addSurroundings(builder.model, setting, allLamps(setting.lamps, first), pictureAspect(scene));
     if (!animation.channels.empty()) builder.model.animations.push_back(animation);

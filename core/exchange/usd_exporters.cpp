@@ -19,6 +19,7 @@ void writeStage(const ExportFrames& asked, const FrameRange& range, double later
     std::vector<std::string> taken;
     for (const ObjectId swarm : scene.all(ObjectType::swarm)) {
         root.children.push_back(usd::swarmPrim(now, swarm, "/Scene", taken));
+        for (usd::Prim& prim : usd::nestedPrims(now, swarm, "/Scene", taken)) root.children.push_back(std::move(prim));
         for (usd::Prim& prim : usd::backdropPrims(now, swarm, "/Scene", taken)) root.children.push_back(std::move(prim));
     }
     if (root.children.empty()) throw Error("There is no swarm in the project, so there is nothing to export.");

@@ -21,7 +21,7 @@ Value forRows(const Result& result, int width, const Put& put) {
 bool isShown(const Result& result, std::size_t i) { return result.columns->variant[i] != notShown; }
 
 const Variant* shapeVariant(const Result& result, std::size_t v) {
-    return v < result.variants.size() && !result.variants[v].lamp ? &result.variants[v] : nullptr;
+    return v < result.variants.size() && !result.variants[v].lamp && !result.variants[v].inner ? &result.variants[v] : nullptr;
 }
 
 const Mesh& emptyMesh() {
@@ -39,7 +39,8 @@ Value idsOf(const Result& result, const Wanted& wanted) {
     return wholes({ids.begin(), ids.end()});
 }
 
-/// A mesh with its material inside it.
+}  // namespace
+
 Prim meshPrim(FrameNow& now, const std::string& parent, const std::string& name, const std::string& label,
               const std::function<const Mesh&(int)>& mesh, bool seeThrough, const std::function<Look(int)>& look) {
     const std::string path = parent + "/" + name;
@@ -53,6 +54,8 @@ Prim meshPrim(FrameNow& now, const std::string& parent, const std::string& name,
     return prim;
 }
 
+namespace {
+
 /// Of hidden instances placements may be anything: what is no number is written as 0, and what turns nothing as no turn.
 std::vector<Attribute> instanceAttributes(FrameNow& now, ObjectId swarm) {
     const auto at = [&now, swarm](int f) -> const Result& { return now.result(swarm, f); };
@@ -61,9 +64,9 @@ std::vector<Attribute> instanceAttributes(FrameNow& now, ObjectId swarm) {
          [at](int f) {
              const Result& r = at(f);
              std::vector<std::int64_t> out;
-             // What repeats lights stands for itself as lights.
+             // Lights and other swarms that are repeated stand for themselves.
              for (std::size_t i = 0; i < static_cast<std::size_t>(r.count); ++i)
-                 out.push_back(isShown(r, i) && shapeVariant(r, r.columns->variant[i]) ? r.columns->variant[i] : 0);
+                 out.push_back(isShown(r, i) && shapeVariant(r, r.columns->variant[i]) ? shownBy(r, static_cast<std::uint32_t>(i)) : 0);
              return wholes(std::move(out));
          },
          {}},
@@ -158,6 +161,7 @@ Prim instancesPrim(FrameNow& now, ObjectId swarm, const std::string& path) {
     const Result& first = now.result(swarm, now.frames().range.first);
     std::vector<std::string> shapes;
     for (std::size_t v = 0; v < first.variants.size(); ++v) {
+        if (first.variants[v].now != v) continue;
         const auto variant = [&now, swarm, v](int f) { return shapeVariant(now.result(swarm, f), v); };
         const std::string label = scene.at(first.variants[v].shape).name, shape = identifier(label, shapes);
         targets += (targets.empty() ? "" : ", ") + ("<" + path + "/Prototypes/" + shape + ">");

@@ -49,6 +49,11 @@ void addPlacing(Prim& prim, const std::function<SimilarityParts(int frame)>& pos
 Prim swarmPrim(FrameNow& now, ObjectId swarm, const std::string& parent, std::vector<std::string>& taken);
 /// The shapes that are themselves seen where a swarm stands.
 std::vector<Prim> backdropPrims(FrameNow& now, ObjectId swarm, const std::string& parent, std::vector<std::string>& taken);
+/// The shapes of swarms that a swarm repeats: of each a point instancer with all its leaves, however deep they are.
+std::vector<Prim> nestedPrims(FrameNow& now, ObjectId swarm, const std::string& parent, std::vector<std::string>& taken);
+/// A mesh with its material inside it.
+Prim meshPrim(FrameNow& now, const std::string& parent, const std::string& name, const std::string& label,
+              const std::function<const Mesh&(int)>& mesh, bool seeThrough, const std::function<Look(int)>& look);
 std::vector<Prim> lightPrims(FrameNow& now, std::vector<std::string>& taken);
 /// All cameras, and “Shot”, which is the one that is on.
 std::vector<Prim> cameraPrims(FrameNow& now, std::vector<std::string>& taken);

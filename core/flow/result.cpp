@@ -1,5 +1,6 @@
 #include "core/flow/result.h"
 
+#include <algorithm>
 #include <array>
 
 #include "core/scene/kind.h"
@@ -35,9 +36,19 @@ glm::vec4 linearColour(std::uint32_t c) {
     return {table[c & 255], table[c >> 8 & 255], table[c >> 16 & 255], static_cast<float>(c >> 24) / 255.0f};
 }
 
+std::uint32_t encodedColour(const glm::vec4& c) {
+    const auto byte = [](double share) { return static_cast<std::uint32_t>(std::clamp(share, 0.0, 1.0) * 255 + 0.5); };
+    return byte(srgbFromLinear(c.x)) | byte(srgbFromLinear(c.y)) << 8 | byte(srgbFromLinear(c.z)) << 16 | byte(c.w) << 24;
+}
+
 glm::mat4 matrixOf(const Result& result, std::uint32_t row) {
     const float* m = &result.columns->matrix[12 * static_cast<std::size_t>(row)];
     return {m[0], m[4], m[8], 0, m[1], m[5], m[9], 0, m[2], m[6], m[10], 0, m[3], m[7], m[11], 1};
+}
+
+std::uint16_t shownBy(const Result& result, std::uint32_t row) {
+    const std::uint16_t variant = result.columns->variant[row];
+    return variant == notShown ? notShown : result.variants[variant].now;
 }
 
 }  // namespace gswarm

@@ -72,8 +72,13 @@ LookedAt lookedAt(const Result& result, std::uint32_t row);
 
 /// An instance's colour, from R G B A in bytes with R the lowest, as linear light.
 glm::vec4 linearColour(std::uint32_t encoded);
+/// The other way: rounded to bytes, what lies outside 0 … 1 at its ends.
+std::uint32_t encodedColour(const glm::vec4& linear);
 /// Where the instance in a row is drawn, in swarm space.
 glm::mat4 matrixOf(const Result& result, std::uint32_t row);
+
+/// Which variant the instance in a row shows, whatever its moment; notShown for none.
+std::uint16_t shownBy(const Result& result, std::uint32_t row);
 
 /// The shown instances of each variant, in number order.
 std::vector<std::vector<std::uint32_t>> instancesByVariant(const Result& result);

@@ -1,5 +1,6 @@
 #pragma once
 #include <glm/vec4.hpp>
+#include <cstdint>
 #include <functional>
 #include <string>
 #include <vector>
@@ -27,6 +28,7 @@ struct Variant {
     std::shared_ptr<const Lamp> lamp;  ///< of a light that is repeated, at the middle of the world; null for a shape
     /// Of a swarm that is repeated: what it shows, in its own space. Its `meshes` are then bounds without triangles. Null for a shape.
     std::shared_ptr<const Result> inner;
+    std::uint16_t now = 0;  ///< which variant it is at the frame itself; its own number but where it shows another moment
 };
 
 /// A variant that instances show at moments of their own.

@@ -22,7 +22,6 @@ std::vector<const Surface*> atAllMoments(std::span<const DrawList> lists, std::s
 
 void eachInstance(const std::vector<const Surface*>& moments, std::size_t first, const Progress& progress, const TakeThing& take) {
     const Surface& surface = *moments.front();
-    const ResultColumns& columns = *surface.swarm->columns;
     std::vector<glm::mat4> poses;
     for (const Surface* moment : moments) poses.push_back(moment->pose);
     const auto rows = surface.instances();
@@ -34,7 +33,8 @@ void eachInstance(const std::vector<const Surface*>& moments, std::size_t first,
             transforms.clear();
             for (std::size_t m = 0; m < moments.size(); ++m) {
                 const Result& result = *moments[m]->swarm;
-                if (result.columns->variant[i] != columns.variant[i]) {
+                // At another moment it is the same thing.
+                if (shownBy(result, i) != shownBy(*surface.swarm, i)) {
                     transforms.resize(1);
                     break;
                 }

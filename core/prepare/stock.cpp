@@ -30,7 +30,7 @@ void addVariants(StockPlan& plan, const Object& entryObject, const StockEntry& e
     const auto add = [&](const std::shared_ptr<const ShapeMeshes>& meshes, const glm::vec3& foot) {
         if (plan.variants.size() >= mostVariants)
             throw Error("More than " + std::to_string(mostVariants) + " different things can't be repeated by one swarm.");
-        plan.variants.push_back({entryObject.id, entry.shape, meshes, entry.size, foot, look, nullptr, nullptr});
+        plan.variants.push_back({entryObject.id, entry.shape, meshes, entry.size, foot, look, nullptr, nullptr, 0});
     };
     if (entry.pieces == PiecesOf::none) {
         const auto meshes = shapes.get(entry.shape);
@@ -66,7 +66,7 @@ void addLamp(StockPlan& plan, const Scene& scene, const Object& entryObject, con
     Look white;
     white.plain.colour = glm::vec4(1);
     plan.entries.push_back({static_cast<int>(plan.variants.size()), 1, 0});
-    plan.variants.push_back({entryObject.id, entry.shape, placeOf(*lamp, part.hash), entry.size, glm::vec3(0), white, lamp, nullptr});
+    plan.variants.push_back({entryObject.id, entry.shape, placeOf(*lamp, part.hash), entry.size, glm::vec3(0), white, lamp, nullptr, 0});
 }
 
 /// Bounds without triangles, for what is drawn by other means.
@@ -107,7 +107,7 @@ Variant swarmVariant(const Object& entryObject, const StockEntry& entry, std::sh
     Look white;
     white.plain.colour = glm::vec4(1);
     const auto bounds = boundsAlone(extentOf(*inner), inner->hash);
-    return {entryObject.id, entry.shape, bounds, entry.size, entry.foot == Foot::point ? entry.footPoint : glm::vec3(0), white, nullptr, inner};
+    return {entryObject.id, entry.shape, bounds, entry.size, entry.foot == Foot::point ? entry.footPoint : glm::vec3(0), white, nullptr, inner, 0};
 }
 
 void addSwarm(StockPlan& plan, const Scene& scene, const Object& entryObject, const StockEntry& entry, double frame,
@@ -141,6 +141,7 @@ void addClips(StockPlan& plan, const std::shared_ptr<const Scene>& scene, Object
                                   const auto resolved = resolve(*scene, entryObject.part("entry"), frame);
                                   const auto& entry = resolved.as<StockEntry>();
                                   Variant then = now;
+                                  then.now = static_cast<std::uint16_t>(variant);
                                   if (entry.shape.type() == ObjectType::swarm) {
                                       then.inner = innerAt(*scene, scene->at(entry.shape), frame + frames, options, store, progress);
                                       then.meshes = boundsAlone(extentOf(*then.inner), then.inner->hash);
@@ -219,6 +220,7 @@ StockPlan prepareStock(const Scene& scene, const Object& swarm, double frame, co
         throw Error("All odds of “" + swarm.name + "” are 0; give one of its shapes odds above 0.");
     for (std::size_t e = 0; e < odds.size(); ++e) plan.entries[e].until = sum > 0 ? (before += odds[e]) / sum : 1;
     if (plan.stockRule.fit) fitToSpacing(plan, homes);
+    for (std::size_t v = 0; v < plan.variants.size(); ++v) plan.variants[v].now = static_cast<std::uint16_t>(v);
     plan.mixedBy = looks.columns();
     if (!looks.note().empty()) plan.note = looks.note();
     return plan;

@@ -79,6 +79,17 @@ std::vector<ObjectId> wovenZones(const Scene& scene, ObjectId gesture) {
     return zones;
 }
 
+std::vector<ObjectId> swarmsRepeating(const Scene& scene, ObjectId swarm) {
+    std::vector<ObjectId> all;
+    for (const ObjectId other : scene.all(ObjectType::swarm)) {
+        const auto& stock = scene.at(other).list("stock");
+        if (std::any_of(stock.begin(), stock.end(),
+                        [&](ObjectId entry) { return referenceOf(scene.at(entry).part("entry"), "shape") == swarm; }))
+            all.push_back(other);
+    }
+    return all;
+}
+
 std::vector<ObjectId> everythingBehind(const Scene& scene, const std::vector<ObjectId>& roots) {
     std::set<ObjectId> found;
     std::vector<ObjectId> open = roots, out;

@@ -12,6 +12,9 @@ std::vector<ObjectId> usedBy(const Scene& scene, ObjectId id);
 /// The zones of a gesture's weave in reading order, those in groups too; what was deleted is left out.
 std::vector<ObjectId> wovenZones(const Scene& scene, ObjectId gesture);
 
+/// The swarms that repeat a swarm as a whole, in the order of their ids.
+std::vector<ObjectId> swarmsRepeating(const Scene& scene, ObjectId swarm);
+
 /// These objects and all that they depend on in any way, hanging and numbers that read other numbers too, in the order
 /// of their ids.
 std::vector<ObjectId> everythingBehind(const Scene& scene, const std::vector<ObjectId>& roots);
