@@ -1,4 +1,6 @@
 // How long live pictures take, without a window: on the machine's own OpenGL, which may be Mesa's software renderer.
+#include <sys/resource.h>
+
 #include <algorithm>
 #include <chrono>
 #include <cstdlib>
@@ -43,11 +45,17 @@ int main(int count, char** words) {
         const std::filesystem::path folder = std::filesystem::path(words[1]).parent_path();
         Evaluator evaluator;
         Progress progress;
-        std::vector<std::shared_ptr<const Result>> swarms;
-        std::size_t instances = 0;
-        for (const ObjectId swarm : scene.all(ObjectType::swarm)) {
-            swarms.push_back(evaluator.evaluate(scene, swarm, 0, {{}, folder}, progress));
-            instances += static_cast<std::size_t>(swarms.back()->visible);
+        const auto evaluate = [&](double frame) {
+            std::vector<std::shared_ptr<const Result>> swarms;
+            for (const ObjectId swarm : scene.all(ObjectType::swarm))
+                swarms.push_back(evaluator.evaluate(scene, swarm, frame, {{}, folder}, progress));
+            return swarms;
+        };
+        auto swarms = evaluate(0);
+        std::size_t instances = 0, leaves = 0;
+        for (const auto& swarm : swarms) {
+            instances += static_cast<std::size_t>(swarm->visible);
+            if (swarm->shown) leaves += swarm->leaves;
         }
         const live::Headless context;
         live::Renderer renderer;
@@ -55,7 +63,7 @@ int main(int count, char** words) {
         picture.setting = settingAt(scene, 0, evaluator.store());
         addPictures(picture.setting, folder, evaluator.store());
         const std::atomic<bool> never{false};
-        nlohmann::ordered_json told{{"instances", instances}};
+        nlohmann::ordered_json told{{"instances", instances}, {"leaves", leaves}};
         const auto time = [&](const char* what, const live::Steps& steps, bool moved) {
             told[what] = median([&] {
                 // A list of its own each time, as the view makes it; shadows are drawn anew where things moved.
@@ -65,11 +73,24 @@ int main(int count, char** words) {
                 renderer.draw(picture, width, height, never);
             });
         };
+        told["list_ms"] = median([&] { picture.list = drawListOf(swarms); });
         time("moving_ms", {false, false, false, false}, false);
         const bool sunny = !picture.setting.light.suns.empty();
         if (sunny) time("moving_shadowed_ms", {false, true, false, false}, true);
         if (sunny) time("turning_shadowed_ms", {false, true, false, false}, false);
         time("resting_ms", {true, sunny, true, true}, sunny);
+        // Frame after frame, as a person plays them.
+        double frame = 0;
+        told["evaluating_ms"] = median([&] { swarms = evaluate(++frame); });
+        told["playing_ms"] = median([&] {
+            swarms = evaluate(++frame);
+            picture.list = drawListOf(swarms);
+            picture.steps = {false, false, false, false};
+            renderer.draw(picture, width, height, never);
+        });
+        rusage used{};
+        getrusage(RUSAGE_SELF, &used);
+        told["most_megabytes"] = used.ru_maxrss / 1024;
         std::cout << told.dump(1) << '\n';
         return 0;
     } catch (const Error& error) {

@@ -13,7 +13,8 @@
 namespace gswarm::live {
 namespace {
 
-constexpr std::size_t mostMoving = 60'000, mostResting = 400'000;
+/// Triangles: those of small things that are shaded one by one take a software renderer about a microsecond each.
+constexpr double mostMoving = 0.12e6, mostResting = 1e6;
 /// Leaves with a smaller radius are not all needed.
 constexpr float smallestRadius = 0.75f;  // pixels
 
@@ -82,7 +83,7 @@ void gather(const Gathering& g, const Surface& surface, const Look& look, std::s
         const std::uint32_t colour = recoloured ? g.picture.colours[surface.within.row] : plain ? bytes : tinted(bytes, tint);
         const glm::vec4 clip = toClip * glm::vec4(own[3], own[7], own[11], 1);
         const float away = g.parallel ? 1 : std::max(clip.w, 0.01f);
-        const int level = levelFor(radius * largest(own) * larger * g.pixelsAtOneMetre / away, g.picture.steps.fineMeshes);
+        const int level = levelFor(radius * largest(own) * g.pixelsAtOneMetre / away, g.picture.steps.fineMeshes);
         const float mix = mixes ? mixAt(*look.mix, lookedAt(*surface.swarm, static_cast<std::uint32_t>(i))) : 0;
         if ((colour >> 24 != 255 || clear) && !g.ghost) {
             if (colour >> 24 != 0 || clear)
@@ -107,15 +108,16 @@ bool isRecoloured(const LivePicture& picture, const Surface& surface) {
     return picture.coloured == result.swarm && picture.colours.size() == static_cast<std::size_t>(result.count);
 }
 
-std::vector<std::size_t> stridesOf(const Gathering& gathering, const DrawList& list, std::size_t most) {
+std::vector<std::size_t> stridesOf(const Gathering& gathering, const DrawList& list, double most) {
     std::vector<double> worth(list.surfaces.size());
     forRanges(worth.size(), 256, [&](std::size_t begin, std::size_t end) {
         for (std::size_t s = begin; s < end; ++s)
             if (isNested(list.surfaces[s])) worth[s] = wanted(gathering, list.surfaces[s]);
     });
     double sum = 0;
-    for (const double w : worth) sum += w;
-    const double share = std::min(1.0, static_cast<double>(most) / std::max(sum, 1.0));
+    for (std::size_t s = 0; s < worth.size(); ++s)
+        if (worth[s] > 0) sum += worth[s] * static_cast<double>(list.surfaces[s].meshes->level.back()->triangleCount());
+    const double share = std::min(1.0, most / std::max(sum, 1.0));
     std::vector<std::size_t> strides(worth.size());
     for (std::size_t s = 0; s < worth.size(); ++s) {
         if (worth[s] == 0) continue;

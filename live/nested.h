@@ -11,9 +11,10 @@ bool isNested(const Surface& surface);
 /// Whether a surface is coloured by something else in the picture, as its swarm is, or the outermost that repeats it.
 bool isRecoloured(const LivePicture& picture, const Surface& surface);
 
-/// How many leaves of each nested surface one stands for, so that no more than `most` are drawn; 0 for what is not in the picture and
+/// How many leaves of each nested surface one stands for, so that they have no more than `most`
+/// triangles in their coarsest meshes; 0 for what is not in the picture and
 /// for what is not nested. Powers of two, so that few change when the camera moves.
-std::vector<std::size_t> stridesOf(const Gathering& gathering, const DrawList& list, std::size_t most);
+std::vector<std::size_t> stridesOf(const Gathering& gathering, const DrawList& list, double most);
 
 /// Opaque leaves of all surfaces that show the same mesh in the same way.
 struct Together {

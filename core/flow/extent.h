@@ -1,5 +1,5 @@
 #pragma once
-#include "core/evaluate/evaluator.h"
+#include "core/flow/result.h"
 
 namespace gswarm {
 
