@@ -18,7 +18,7 @@ Json loopJson(const Scene& scene, const LoopCheck& check) {
     Json swarms = Json::array(), mends = Json::array();
     for (const SwarmLoop& loop : check.swarms) {
         const Object* breaks = scene.find(loop.breaks);
-        if (breaks && breaks->holds("entry")) breaks = scene.find(referenceOf(breaks->part("entry"), "gesture"));
+        if (breaks && breaks->id.type() == ObjectType::rail) breaks = scene.find(referenceOf(breaks->part("entry"), "gesture"));
         swarms.push_back({{"swarm", scene.at(loop.swarm).name},
                           {"closed", loop.closed},
                           {"size", loop.size},

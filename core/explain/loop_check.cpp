@@ -11,9 +11,11 @@
 #include "core/base/parallel.h"
 #include "core/edit/key_edits.h"
 #include "core/flow/flow.h"
+#include "core/flow/tree.h"
 #include "core/memory/memory.h"
 #include "core/prepare/prepare.h"
 #include "core/resolve/resolve.h"
+#include "core/symmetry/copies.h"
 
 namespace gswarm {
 namespace {
@@ -169,7 +171,34 @@ void addSymmetries(const Scene& scene, const Plan& a, const Plan& b, SwarmLoop& 
     loop.closed = false;
 }
 
+/// Adds what shapes and swarms that are repeated do at the seam, at the moments of the instances.
+void addRepeated(const Scene& scene, const Plan& a, const Plan& b, Evaluator& evaluator, Progress& progress, SwarmLoop& loop) {
+    const auto any = [](const Variant& v) { return v.inner != nullptr; };
+    const auto& variants = a.stock.variants;
+    if (!loop.closed || (a.stock.clips.empty() && std::none_of(variants.begin(), variants.end(), any))) return;
+    const auto first = standingShapes(*evaluator.run(a, progress), matrixOf(a.pose)),
+               last = standingShapes(*evaluator.run(b, progress), matrixOf(b.pose));
+    // What lies at one place is as large as what is shown there.
+    Bounds all;
+    for (const StandingShape& shape : first)
+        if (!shape.meshes->bounds.empty())
+            for (const glm::vec3& corner : {shape.meshes->bounds.low, shape.meshes->bounds.high})
+                all.add(glm::vec3(shape.stand * glm::vec4(corner, 1)));
+    if (!all.empty()) loop.size = std::max(loop.size, double(glm::length(all.size())));
+    loop.seam.shown += static_cast<int>(std::max(first.size(), last.size()) - std::min(first.size(), last.size()));
+    if (first.size() == last.size())
+        for (std::size_t k = 0; k < first.size(); ++k) {
+            const Bounds& box = first[k].meshes->bounds;
+            loop.seam.position = std::max(loop.seam.position, farApart(first[k].stand, last[k].stand, box));
+            for (int c = 0; c < 4; ++c) loop.seam.colour = std::max(loop.seam.colour, double(std::abs(first[k].colour[c] - last[k].colour[c])));
+            loop.seam.shape += first[k].meshes->hash != last[k].meshes->hash;
+        }
+    loop.closed = closed(loop.seam, loop.size);
+    if (!loop.closed) loop.breaks = scene.at(loop.swarm).list("stock").front();
+}
+
 std::string cardName(const Scene& scene, ObjectId railEntry) {
+    if (railEntry.type() == ObjectType::stock) return "Stock";
     if (railEntry.type() == ObjectType::symmetry) return scene.at(railEntry).name;
     const Object* gesture = scene.find(referenceOf(scene.at(railEntry).part("entry"), "gesture"));
     return gesture ? gesture->name : scene.at(railEntry).name;
@@ -221,6 +250,7 @@ SwarmLoop swarmLoop(const Scene& scene, ObjectId swarm, double first, double las
             loop.breaks = a.cards[s - 1].entry;
             break;
         }
+    addRepeated(scene, a, b, evaluator, progress, loop);
     addSymmetries(scene, a, b, loop);
     loop.speedJump = speedJumpOf(scene, swarm, first, last, loop.size, options, evaluator, progress);
     loop.told = toldOf(scene, loop, false);

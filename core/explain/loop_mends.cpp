@@ -81,6 +81,18 @@ void addKeys(const Scene& scene, const Object& object, std::vector<LoopMend>& me
     }
 }
 
+/// What is repeated at other moments goes round the loop.
+void addMoments(const Scene& scene, const Object& entry, std::vector<LoopMend>& mends) {
+    const Part& part = entry.part("entry");
+    const Object* shown = scene.find(referenceOf(part, "shape"));
+    const ObjectId swarm = scene.ownerOf(entry.id);
+    if (!shown || !swarm || !switchOf(part, "ownMoment") || switchOf(part, "roundLoop") || !shiftsTimes(scene, swarm)) return;
+    if (shown->id.type() == ObjectType::light) return;
+    Changing change{{scene, scene.at(swarm).name + ": " + shown->name + " goes round the loop", {}, {}}, entry.id, ""};
+    change.set("roundLoop", true);
+    mends.push_back({entry.id, change.edit.label, change.edit});
+}
+
 }  // namespace
 
 std::vector<LoopMend> loopMends(const Scene& scene, ObjectId wanted) {
@@ -90,6 +102,7 @@ std::vector<LoopMend> loopMends(const Scene& scene, ObjectId wanted) {
         for (std::size_t slot = 0; slot < object->parts.size(); ++slot) addSpeed(scene, *object, slot, mends);
         if (id.type() == ObjectType::gesture) addMemory(scene, *object, mends);
         addKeys(scene, *object, mends);
+        if (id.type() == ObjectType::stock) addMoments(scene, *object, mends);
     }
     return mends;
 }

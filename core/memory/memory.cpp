@@ -154,6 +154,16 @@ double memoryStart(const Scene& scene, const Object& gesture) {
     return firstFrameOf(scene) - (startsEarly(gesture) ? std::ceil(momentAt(scene, 0).loopFrames) : 0);
 }
 
+bool shiftsTimes(const Scene& scene, ObjectId swarm) {
+    const auto& rail = scene.at(swarm).list("rail");
+    return std::any_of(rail.begin(), rail.end(), [&](ObjectId entry) {
+        const Object* gesture = gestureOf(scene, entry);
+        if (!gesture) return false;
+        const auto& timeShift = gestureKindOf(gesture->part("change")).timeShift;
+        return timeShift && timeShift(gesture->part("change")) != nullptr;
+    });
+}
+
 MemoryKeys::MemoryKeys(const Scene& scene, ObjectId swarmId, const PlanOptions& options, Store& store) : scene_(scene) {
     const Object& swarm = scene.at(swarmId);
     std::vector<ObjectId> roots = swarm.list("stock");

@@ -18,6 +18,9 @@ double firstFrameOf(const Scene& scene);
 /// The whole frame at which a card begins settled: the project's first, or one loop earlier.
 double memoryStart(const Scene& scene, const Object& gesture);
 
+/// Whether a gesture of a swarm's rail may shift the time of instances.
+bool shiftsTimes(const Scene& scene, ObjectId swarm);
+
 /// Keys of the states of one rail: each of all that the state of its frame depends on, so that an edit leaves the states of
 /// the frames before its first effect valid.
 class MemoryKeys {

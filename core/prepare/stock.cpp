@@ -1,11 +1,13 @@
 #include "core/prepare/stock.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include "core/base/error.h"
 #include "core/flow/extent.h"
 #include "core/flow/tree.h"
 #include "core/light/light_kind.h"
+#include "core/memory/memory.h"
 #include "core/prepare/carried.h"
 #include "core/prepare/fit.h"
 #include "core/prepare/prepare.h"
@@ -118,15 +120,10 @@ void addSwarm(StockPlan& plan, const Scene& scene, const Object& entryObject, co
     plan.variants.push_back(swarmVariant(entryObject, entry, inner));
 }
 
-/// Whether a gesture of the rail may shift times.
-bool shiftsTimes(const Scene& scene, const Object& swarm) {
-    const auto& rail = swarm.list("rail");
-    return std::any_of(rail.begin(), rail.end(), [&](ObjectId entry) {
-        const Object* gesture = scene.find(referenceOf(scene.at(entry).part("entry"), "gesture"));
-        if (!gesture) return false;
-        const auto& timeShift = gestureKindOf(gesture->part("change")).timeShift;
-        return timeShift && timeShift(gesture->part("change")) != nullptr;
-    });
+/// So many frames later; round the loop where that is wanted.
+double frameLater(const Scene& scene, const StockEntry& entry, double frame, int frames) {
+    const Moment moment = momentAt(scene, frame + frames);
+    return entry.roundLoop ? moment.loopStart + moment.loop() * moment.loopFrames : moment.frame;
 }
 
 /// How what an entry shows is made at other moments. What is slow is kept in the store.
@@ -140,14 +137,15 @@ void addClips(StockPlan& plan, const std::shared_ptr<const Scene>& scene, Object
                                   const Object& entryObject = scene->at(entryId);
                                   const auto resolved = resolve(*scene, entryObject.part("entry"), frame);
                                   const auto& entry = resolved.as<StockEntry>();
+                                  const double later = std::round(frameLater(*scene, entry, frame, frames) * 1e6) / 1e6;
                                   Variant then = now;
                                   then.now = static_cast<std::uint16_t>(variant);
                                   if (entry.shape.type() == ObjectType::swarm) {
-                                      then.inner = innerAt(*scene, scene->at(entry.shape), frame + frames, options, store, progress);
+                                      then.inner = innerAt(*scene, scene->at(entry.shape), later, options, store, progress);
                                       then.meshes = boundsAlone(extentOf(*then.inner), then.inner->hash);
                                       return then;
                                   }
-                                  const Shapes shapes = shapesAt(*scene, frame + frames, options, store, progress);
+                                  const Shapes shapes = shapesAt(*scene, later, options, store, progress);
                                   if (entry.pieces == PiecesOf::none) {
                                       then.meshes = shapes.get(entry.shape);
                                       then.foot = footOf(entry, *then.meshes);
@@ -198,7 +196,7 @@ StockPlan prepareStock(const Scene& scene, const Object& swarm, double frame, co
     plan.pattern = resolve(scene, swarm.part("stockPattern"), frame);
     std::vector<float> odds;
     // What is made later has to have the scene as it is now.
-    const auto kept = shiftsTimes(scene, swarm) ? std::make_shared<const Scene>(scene) : nullptr;
+    const auto kept = shiftsTimes(scene, swarm.id) ? std::make_shared<const Scene>(scene) : nullptr;
     for (const ObjectId id : swarm.list("stock")) {
         const Object& entryObject = scene.at(id);
         const auto resolved = resolve(scene, entryObject.part("entry"), frame);

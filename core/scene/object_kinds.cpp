@@ -177,6 +177,12 @@ const Kind stockKind =
                 "a shape that moves")
         .label("At its own moment")
         .since(3)
+        .toggle("roundLoop", &StockEntry::roundLoop, false,
+                "Moments behind the end of the loop are those from its beginning again, so that what is repeated closes where it is not made "
+                "to go on")
+        .label("Round the loop")
+        .only("ownMoment", {"on"})
+        .since(3)
         .migrated({3, {}, [](nlohmann::ordered_json& part) { part["ownMoment"] = false; }})
         .kind();
 

@@ -104,7 +104,7 @@ struct StockEntry {
     float size, odds;
     PiecesOf pieces;
     ObjectId material;  ///< none for plain clay
-    bool ownMoment;
+    bool ownMoment, roundLoop;
 };
 struct RailEntry {
     ObjectId gesture;

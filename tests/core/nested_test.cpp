@@ -9,6 +9,7 @@
 #include "core/arrange/symmetry_edits.h"
 #include "core/base/error.h"
 #include "core/edit/gesture_starts.h"
+#include "core/explain/loop_check.h"
 #include "core/formula/bind.h"
 #include "core/kinds/registry.h"
 #include "core/picture/draw_list.h"
@@ -331,4 +332,27 @@ TEST(Nested, LightsShineFromEveryCopy) {
     const auto all = lampsOf(b.result());
     ASSERT_EQ(all.size(), 6u);
     for (const Lamp& one : all) EXPECT_NEAR(one.light.x, once[0].light.x, 1e-4f * once[0].light.x);
+}
+
+TEST(Nested, TheLoopCheckSeesWhatIsInsideAndMendsIt) {
+    Nest n;
+    n.rise();
+    // Up and down in one loop, and still before and behind it.
+    for (const ObjectId gesture : n.b.scene.all(ObjectType::gesture))
+        if (std::get<Numbers>(valueOf(n.b.scene, addressOf(n.b.scene, gesture, "positionAmount")))[1].keyed())
+            n.b.key(gesture, "positionAmount", {{0, 0}, {50, 3}, {100, 0}}, 1);
+    n.b.set(n.b.scene.project().id, "loopFrames", {100});
+    n.shift("i", 30);
+    Evaluator evaluator;
+    Progress progress;
+    const auto of = [&](const LoopCheck& check) {
+        return *std::find_if(check.swarms.begin(), check.swarms.end(), [&](const SwarmLoop& loop) { return loop.swarm == n.b.swarm; });
+    };
+    const LoopCheck open = checkLoop(n.b.scene, {}, evaluator, progress);
+    EXPECT_FALSE(of(open).closed);
+    EXPECT_EQ(of(open).breaks, n.entry);
+    EXPECT_NE(of(open).told.find("“Stock”"), std::string::npos) << of(open).told;
+    const auto mend = std::find_if(open.mends.begin(), open.mends.end(), [&](const LoopMend& m) { return m.object == n.entry; });
+    ASSERT_NE(mend, open.mends.end());
+    EXPECT_TRUE(of(checkLoop(mend->edit.scene, {}, evaluator, progress)).closed);
 }
