@@ -295,7 +295,11 @@ bool Document::open(const std::filesystem::path& path) {
         Scene scene = loadProject(path);
         savedScene_ = scene;
         replace(std::move(scene), path);
-        if (const auto swarms = this->scene().all(ObjectType::swarm); !swarms.empty()) choose(swarms.front());
+        // Of swarms that repeat each other the outermost is what one comes to see.
+        const auto swarms = this->scene().all(ObjectType::swarm);
+        const auto outermost =
+            std::find_if(swarms.begin(), swarms.end(), [&](ObjectId swarm) { return swarmsRepeating(this->scene(), swarm).empty(); });
+        if (outermost != swarms.end()) choose(*outermost);
         return true;
     } catch (const Error& error) {
         emit trouble(QString(error.what()) + " The open project is untouched.");

@@ -46,6 +46,14 @@ Scene sampleScene(const GestureStart& start) {
     edit = addGestureStart(edit.scene, swarm, start, {}, nullptr);
     const ObjectId gesture = edit.made;
     const GestureKind& kind = gestureKindOf(edit.scene.at(gesture).part("change"));
+    if (kind.timeShift && kind.timeShift(edit.scene.at(gesture).part("change"))) {
+        // What is repeated grows and shrinks.
+        const ObjectId entry = edit.scene.at(swarm).list("stock").front(), box = referenceOf(edit.scene.at(entry).part("entry"), "shape");
+        auto keys = std::make_shared<const std::vector<Key>>(
+            std::vector<Key>{{0, 0.3, Ease::eased}, {frames / 2, 2.4, Ease::eased}, {frames, 0.3, Ease::eased}});
+        set(box, "size", Numbers{{0.8}, {0.3, keys}, {0.8}});
+        set(entry, "roundLoop", true);
+    }
     const auto thereAndBack = [&](double most) {
         auto keys = std::make_shared<const std::vector<Key>>(
             std::vector<Key>{{0, 0, Ease::eased}, {frames / 2, most, Ease::eased}, {frames, 0, Ease::eased}});

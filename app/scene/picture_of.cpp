@@ -91,6 +91,17 @@ QImage pictureOf(const ShapeKind& kind, QSize pixels, Progress& progress) {
         const auto drift = std::find_if(all.begin(), all.end(), [](const GestureStart& one) { return one.id == "drift"; });
         shape.scene = addGestureStart(shape.scene, carrier, *drift, {}, nullptr).scene;
     }
+    if (const auto& of = static_cast<const ShapeKind&>(kind); of.swarm && !of.carried) {
+        // A few balls that reach into each other.
+        const ObjectId shown = shape.scene.all(ObjectType::swarm).front(), formation = shape.scene.at(shown).list("formations").front();
+        const auto set = [&](ObjectId thing, const char* parameter, const Value& value) {
+            shape.scene = setValue(shape.scene, addressOf(shape.scene, thing, parameter), value).scene;
+        };
+        set(formation, "count", fixedNumbers({3, 2, 1}));
+        set(formation, "spacing", fixedNumbers({0.62, 0.7, 1}));
+        set(shape.made, "display-as", std::string("hidden"));
+        if (kind.indexOf("voxel") >= 0) set(shape.made, "voxel", fixedNumbers({0.06}));
+    }
     const Edit swarm = addSwarmOf(shape.scene, shape.made);
     const ObjectId formation = swarm.scene.at(swarm.made).list("formations").front();
     const Scene scene = setValue(swarm.scene, addressOf(swarm.scene, formation, "count"), fixedNumbers({1, 1, 1})).scene;

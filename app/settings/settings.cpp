@@ -163,9 +163,9 @@ std::vector<Settings::Asked> Settings::askedOfStock(const Object& swarm) const {
     const ObjectId shown = unfolded == stock.end() ? stock.front() : *unfolded;
     const ObjectId shape = referenceOf(document_.scene().at(shown).part("entry"), "shape");
     if (shape.type() == ObjectType::light) {
-        if (document_.scene().find(shape)) all.push_back({partOf, {shape, "light"}});
+        if (shape.type() == ObjectType::shape && document_.scene().find(shape)) all.push_back({partOf, {shape, "light"}});
     } else {
-        if (document_.scene().find(shape)) all.push_back({shapeInUse, {shape, {}}});
+        if (shape.type() == ObjectType::shape && document_.scene().find(shape)) all.push_back({shapeInUse, {shape, {}}});
         all.push_back({materialInUse, {shown, {}}});
     }
     all.push_back({howRepeated, {shown, {}}});

@@ -71,6 +71,12 @@ Object grow() {
     set(g, "change", "strength", Numbers{{100, keys}});
     return g;
 }
+Object moments() {
+    Object g = gestureWith("Moments", numberPattern);
+    set(g, "change", "time", true);
+    set(g, "change", "timeAmount", fixedNumbers({-50}));
+    return g;
+}
 Object gild() {
     Object g = gestureWith("Gild", alongAxisPattern);
     set(g, "change", "colour", true);
@@ -141,6 +147,8 @@ const std::vector<GestureStart>& gestureStarts() {
         {"randomSize", "Random size", "Scales each at random", "scale random variation", randomSize},
         {"hero", "Hero", "Makes one or the chosen ones larger and the rest smaller", "scale selection single focus main", hero, true},
         {"grow", "Grow", "Lets them appear one after the other", "scale appear reveal build intro start", grow},
+        {"moments", "Moments", "Shows each later than the one before, where swarms or shapes that move are repeated, and lets later gestures lag",
+         "time offset delay shift clip instance stagger", moments},
         {"gild", "Gild", "Colours by height or along another axis", "colour color gradient ramp height", gild},
         {"tint", "Tint", "Colours all, or where a zone is", "colour color material paint", tint},
         {"ripple", "Ripple", "Moves by the distance to a drawn curve or a surface", "distance falloff move curve", ripple},

@@ -95,7 +95,7 @@ Edit addShapeOfSwarm(const Scene& scene, const Kind& kind) {
     made.order.push_back(shape.id);
     set(made, swarm, "shown", false);
     const std::string& name = made.at(swarm).name;
-    return {made, "Add " + shape.name, "“" + name + "” is seen as " + shape.name + "; its own switch is off.", shape.id};
+    return {made, "Add " + shape.name, {}, shape.id, "“" + name + "” is seen as " + shape.name + "; its own switch is off."};
 }
 
 ObjectId addBeads(Scene& scene, ObjectId swarm) {
