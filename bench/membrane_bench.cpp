@@ -75,6 +75,21 @@ Carrying pressed(int divisions, int beads) {
     return c;
 }
 
+/// Four hundred drifting balls of 320 triangles, about half a radius into each other, as one shape of a kind.
+Carrying asOne(const ShapeKind& kind) {
+    const Edit ball = addShape(emptyScene(), geodesicBallShape), swarm = addSwarmOf(ball.scene, ball.made);
+    Carrying c{swarm.scene, swarm.made, swarm.scene.at(swarm.made).list("formations")[0], ball.made, {}};
+    c.set(c.ground, "frequency", fixedNumbers({4}));
+    c.set(c.formation, "count", fixedNumbers({20, 1, 20}));
+    c.set(c.formation, "spacing", fixedNumbers({0.75, 1, 0.75}));
+    const ObjectId drift = c.gesture(changeGesture, noisePattern);
+    c.set(drift, "position", true);
+    const Edit made = addShape(c.scene, kind);
+    c.scene = made.scene;
+    c.membrane = made.made;
+    return c;
+}
+
 /// Evaluates the swarm alone, as it is drawn.
 void swarmAlone(benchmark::State& state, const Carrying& c) {
     Evaluator evaluator(2);
@@ -89,7 +104,7 @@ void swarmAlone(benchmark::State& state, const Carrying& c) {
     state.counters["instances"] = count;
 }
 
-/// Only the mesh that it carries, which needs the swarm's gestures and no more of it.
+/// Only the mesh that it carries or is made of, which needs the swarm's gestures and no more of it.
 void membraneAlone(benchmark::State& state, const Carrying& c) {
     Store store;
     const Workers workers(2);
@@ -108,6 +123,7 @@ void membraneAlone(benchmark::State& state, const Carrying& c) {
 
 int main(int argc, char** argv) {
     const Carrying million = displaced(999), quarter = pressed(499, 2000);
+    const Carrying joined = asOne(joinedShape), united = asOne(unitedShape);
     const auto add = [](const char* name, auto run, const Carrying& c) {
         benchmark::RegisterBenchmark(name, [run, &c](benchmark::State& state) { run(state, c); })
             ->Unit(benchmark::kMillisecond)
@@ -117,6 +133,8 @@ int main(int argc, char** argv) {
     add("a million corners through two gestures/the membrane", membraneAlone, million);
     add("250 000 corners against 2 000 beads/the swarm", swarmAlone, quarter);
     add("250 000 corners against 2 000 beads/the membrane", membraneAlone, quarter);
+    add("400 balls joined", membraneAlone, joined);
+    add("400 balls as a union, voxels of 3 cm, blended over 10 cm", membraneAlone, united);
     benchmark::Initialize(&argc, argv);
     benchmark::RunSpecifiedBenchmarks();
 }

@@ -15,9 +15,9 @@
 namespace gswarm::live {
 namespace {
 
-constexpr std::size_t slice = 16384;  ///< instances drawn by one call
+constexpr std::size_t slice = 16384;         ///< instances drawn by one call
 constexpr std::size_t mostLeaves = 300'000;  ///< of nested surfaces that are looked at
-constexpr float mostCardPixels = 12;  ///< of the map, up to which a card stands for an instance
+constexpr float mostCardPixels = 12;         ///< of the map, up to which a card stands for an instance
 
 bool casts(const DrawList& list, const Surface& surface) {
     return !surface.dimmed && !surface.meshes->mesh().triangles.empty() &&
@@ -156,7 +156,8 @@ void CasterDrawer::drawCards(const glm::mat4& toMap, const std::vector<glm::vec3
     }
 }
 
-void CasterDrawer::drawSorted(const ShadowView& view, const glm::mat4& pose, const GpuMesh& mesh, const Sorted& casters, unsigned matrixBuffer) {
+void CasterDrawer::drawSorted(const ShadowView& view, const glm::mat4& pose, const GpuMesh& mesh, const Sorted& casters,
+                              unsigned matrixBuffer) {
     program_.set("toLight", view.toMap * view.toLight * pose);
     drawWhole(mesh, casters.whole, matrixBuffer);
     drawCards(view.toMap, casters.cards);

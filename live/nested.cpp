@@ -26,7 +26,8 @@ float largest(const float* m) {
 
 /// Of a mesh, as its first instance shows it.
 float leafRadius(const Surface& surface) {
-    return glm::length(surface.meshes->bounds.size()) * 0.5f * scaleOf(surface.pose) * largest(matrixIn(surface, surface.instances().front()));
+    return glm::length(surface.meshes->bounds.size()) * 0.5f * scaleOf(surface.pose) *
+           largest(matrixIn(surface, surface.instances().front()));
 }
 
 /// How many leaves of a surface are worth drawing.
@@ -53,9 +54,7 @@ std::uint32_t tinted(std::uint32_t colour, const glm::vec4& encodedTint) {
 /// What can be drawn by the same calls.
 using Alike = std::tuple<const ShapeMeshes*, int, bool>;
 
-Alike alikeOf(const Surface& surface) {
-    return {surface.meshes.get(), surface.look, glm::determinant(glm::mat3(surface.pose)) < 0};
-}
+Alike alikeOf(const Surface& surface) { return {surface.meshes.get(), surface.look, glm::determinant(glm::mat3(surface.pose)) < 0}; }
 
 /// The cofactors of a matrix that mirrors would turn normals inside, so that the pose does it.
 const glm::mat4& mirror() {

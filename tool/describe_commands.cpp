@@ -29,6 +29,7 @@ Json evaluatedJson(const Scene& scene, ObjectId swarm, const PlanOptions& option
         const auto result = evaluator.evaluate(scene, swarm, framesOf(scene).first, options, progress);
         Json json{{"instances", result->count}, {"shown", result->visible}};
         if (result->copies.size() > 1) json["copies"] = result->copies.size();
+        if (result->leaves > static_cast<std::uint64_t>(result->count) * result->copies.size()) json["leaves"] = result->leaves;
         if (result->count <= 1'000'000) json["overlapping"] = countOverlaps(*result, progress);
         json["notes"] = result->notes;
         return json;
@@ -185,6 +186,7 @@ void addInfo(CLI::App& app) {
             std::cout << counted(swarm["instances"].get<std::size_t>(), "instance", "instances")
                       << (swarm.contains("copies") ? " × " + swarm["copies"].dump() : "") << ", "
                       << counted(swarm["rail"].size(), "gesture", "gestures");
+            if (swarm.contains("leaves")) std::cout << ", " << swarm["leaves"] << " shapes in all";
             if (swarm.contains("overlapping")) std::cout << ", " << swarm["overlapping"] << " overlapping";
             std::cout << '\n';
             for (const auto& note : swarm["notes"]) std::cout << "  " << note.get<std::string>() << '\n';

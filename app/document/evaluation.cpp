@@ -86,6 +86,7 @@ Evaluation::Request Evaluation::presentRequest() const {
     const Session& session = document_.session();
     PlanOptions options{document_.solo(), document_.folder()};
     options.rehearsal = session.rehearsal();
+    options.light = session.light();
     Request request{session.comparing() ? session.kept() : document_.scene(),
                     document_.frame(),
                     options,

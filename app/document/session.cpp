@@ -45,6 +45,12 @@ void Session::setRehearsal(int share) {
     emit viewChanged();
 }
 
+void Session::setLight(bool on) {
+    if (on == light_) return;
+    light_ = on;
+    emit viewChanged();
+}
+
 void Session::pin(ObjectId zone, bool on) {
     if (on)
         pinned_.insert(zone);
@@ -133,6 +139,7 @@ void Session::reset() {
     instances_ = {};
     tallied_.reset();
     rehearsal_ = 1;
+    light_ = false;
     pinned_.clear();
     kept_.reset();
     comparing_ = false;

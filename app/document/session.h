@@ -33,6 +33,9 @@ class Session : public QObject {
     /// Work on one of so many instances; 1 for all.
     int rehearsal() const { return rehearsal_; }
     void setRehearsal(int share);
+    /// Light stand-ins of stock are shown where there are some.
+    bool light() const { return light_; }
+    void setLight(bool on);
 
     /// Zones that are drawn whatever is chosen.
     bool pinned(gswarm::ObjectId zone) const { return pinned_.contains(zone); }
@@ -89,6 +92,7 @@ class Session : public QObject {
     Instances instances_;
     std::optional<std::uint64_t> tallied_;
     int rehearsal_ = 1;
+    bool light_ = false;
     std::set<gswarm::ObjectId> pinned_;
     std::optional<gswarm::Scene> kept_;
     bool comparing_ = false;

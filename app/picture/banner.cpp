@@ -23,7 +23,10 @@ Banner::Banner(Document& document, Evaluation& evaluation, QWidget* parent) : QF
     all_->setObjectName("workOnAll");
     row->addWidget(text_);
     row->addWidget(all_);
-    connect(all_, &QPushButton::clicked, this, [this] { document_.session().setRehearsal(1); });
+    connect(all_, &QPushButton::clicked, this, [this] {
+        document_.session().setRehearsal(1);
+        document_.session().setLight(false);
+    });
     connect(&document_.session(), &Session::viewChanged, this, &Banner::refresh);
     connect(&evaluation_, &Evaluation::ready, this, &Banner::refresh);
     refresh();
@@ -32,14 +35,17 @@ Banner::Banner(Document& document, Evaluation& evaluation, QWidget* parent) : QF
 void Banner::refresh() {
     const Session& session = document_.session();
     const auto result = evaluation_.resultOf(document_.swarm());
-    setVisible(session.comparing() || session.rehearsal() > 1);
+    setVisible(session.comparing() || session.rehearsal() > 1 || session.light());
     if (!isVisibleTo(parentWidget())) return;
     all_->setVisible(!session.comparing());
     if (session.comparing()) {
         text_->setText("The kept version. Let go of C to come back.");
     } else {
-        QString text = QString("Rehearsal: one of %1").arg(session.rehearsal());
-        if (result) text += ", " + theme::grouped(result->count) + " of " + theme::grouped(result->total) + " instances";
+        const QString light = session.light() ? "Light stand-ins of stock, where it has some" : "";
+        QString text = session.rehearsal() > 1 ? QString("Rehearsal: one of %1").arg(session.rehearsal()) : light;
+        if (session.rehearsal() > 1 && result)
+            text += ", " + theme::grouped(result->count) + " of " + theme::grouped(result->total) + " instances";
+        if (session.rehearsal() > 1 && !light.isEmpty()) text += "\n" + light;
         QStringList whole;
         for (const ObjectId entry : result ? result->wantWhole : std::vector<ObjectId>{})
             if (document_.scene().find(entry)) whole << QString::fromStdString("“" + nameOfCard(document_.scene(), entry) + "”");

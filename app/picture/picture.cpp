@@ -19,10 +19,10 @@
 #include "app/theme/spoken.h"
 #include "app/theme/theme.h"
 #include "core/arrange/camera_edit.h"
+#include "core/flow/extent.h"
 #include "core/flow/home_plan.h"
 #include "core/picture/view.h"
 #include "core/provide/placing.h"
-#include "core/flow/extent.h"
 #include "core/resolve/references.h"
 
 using namespace gswarm;

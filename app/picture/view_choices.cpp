@@ -107,10 +107,14 @@ void ViewChoices::addRehearsal(QHBoxLayout& row) {
     for (int share = 1; share <= 64; share *= 2)
         menu->addAction(share == 1 ? QString("All instances") : QString("One of %1").arg(share), this,
                         [this, share] { document_.session().setRehearsal(share); });
+    menu->addSeparator();
+    QAction* light = menu->addAction("Light stand-ins of stock", this, [this](bool on) { document_.session().setLight(on); });
+    light->setCheckable(true);
     button->setMenu(menu);
-    connect(&document_.session(), &Session::viewChanged, button, [this, button] {
+    connect(&document_.session(), &Session::viewChanged, button, [this, button, light] {
         const int share = document_.session().rehearsal();
-        button->setText(share == 1 ? "all" : QString("1/%1").arg(share));
+        light->setChecked(document_.session().light());
+        button->setText(share > 1 ? QString("1/%1").arg(share) : document_.session().light() ? "light" : "all");
     });
 }
 

@@ -205,7 +205,8 @@ void Rail::showWhere() {
     const auto by = swarmsRepeating(document_.scene(), swarm_);
     out_->setVisible(!by.empty());
     if (by.empty()) return;
-    const QString outer = QString::fromStdString(document_.scene().at(by.front()).name), own = QString::fromStdString(document_.scene().at(swarm_).name);
+    const QString outer = QString::fromStdString(document_.scene().at(by.front()).name),
+                  own = QString::fromStdString(document_.scene().at(swarm_).name);
     const QString others = by.size() > 1 ? QString(" and %1 more").arg(by.size() - 1) : QString();
     out_->setText("in " + out_->fontMetrics().elidedText(outer, Qt::ElideRight, 90) + others);
     out_->setToolTip(own + " is repeated by " + outer + others + ". Out to it (Esc)");

@@ -90,7 +90,7 @@ std::vector<Meaning> onRow(const Document& document, const std::vector<ObjectId>
         if (onto.type() == ObjectType::swarm && !wearer.list("stock").empty())
             all.push_back({"Worn by " + name, wear(wearer.list("stock"))});
     }
-    if (onto.type() == ObjectType::swarm && 
+    if (onto.type() == ObjectType::swarm &&
         (allAre(things, ObjectType::shape) || allAre(things, ObjectType::light) || allAre(things, ObjectType::swarm)))
         all.push_back({name + " repeats it too", [things, onto](const Scene& s) {
                            return forEach(s, things, [&](const Scene& now, ObjectId shape) { return addStock(now, onto, shape); });

@@ -162,10 +162,11 @@ std::vector<Settings::Asked> Settings::askedOfStock(const Object& swarm) const {
     const auto unfolded = std::find(stock.begin(), stock.end(), desk_.unfolded());
     const ObjectId shown = unfolded == stock.end() ? stock.front() : *unfolded;
     const ObjectId shape = referenceOf(document_.scene().at(shown).part("entry"), "shape");
+    const bool there = document_.scene().find(shape);
     if (shape.type() == ObjectType::light) {
-        if (shape.type() == ObjectType::shape && document_.scene().find(shape)) all.push_back({partOf, {shape, "light"}});
-    } else {
-        if (shape.type() == ObjectType::shape && document_.scene().find(shape)) all.push_back({shapeInUse, {shape, {}}});
+        if (there) all.push_back({partOf, {shape, "light"}});
+    } else if (shape.type() != ObjectType::swarm) {
+        if (there) all.push_back({shapeInUse, {shape, {}}});
         all.push_back({materialInUse, {shown, {}}});
     }
     all.push_back({howRepeated, {shown, {}}});

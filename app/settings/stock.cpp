@@ -20,7 +20,8 @@ namespace {
 class Stock : public Question {
   public:
     Stock(SettingsDesk& desk, const Subject& swarm) : Question(desk, swarm, "Stock") {
-        new DropTarget(desk.document, this, {ObjectType::shape, ObjectType::light, ObjectType::swarm}, [this](ObjectId shape) { repeatToo(shape); });
+        new DropTarget(desk.document, this, {ObjectType::shape, ObjectType::light, ObjectType::swarm},
+                       [this](ObjectId shape) { repeatToo(shape); });
     }
 
   private:
@@ -45,8 +46,7 @@ class Stock : public Question {
         for (const ObjectId id : stock) {
             const Object* shape = scene().find(referenceOf(scene().at(id).part("entry"), "shape"));
             const bool unfolded = any ? id == desk_.unfolded() : all.empty();
-            all.push_back(
-                {id, shape ? said(shape->name) : "its shape was deleted", unfolded, shape ? iconOf(shape->id.type()) : "shape"});
+            all.push_back({id, shape ? said(shape->name) : "its shape was deleted", unfolded, shape ? iconOf(shape->id.type()) : "shape"});
         }
         return all;
     }
@@ -89,12 +89,14 @@ class Stock : public Question {
             if (made) desk_.unfold(made);
         });
         auto* pick =
-            smallButton("pick", "pickStock", "A shape, a light or another swarm that is there already: click it in the list, or drag it here", content());
+            smallButton("pick", "pickStock",
+                        "A shape, a light or another swarm that is there already: click it in the list, or drag it here", content());
         // The pick may be answered when this question is long gone.
         connect(pick, &QToolButton::clicked, this, [this] {
-            document().startPick({ObjectType::shape, ObjectType::light, ObjectType::swarm}, [&document = document(), swarm = subject()](ObjectId shape) {
-                document.edit([&](const Scene& s) { return addStock(s, swarm, shape); });
-            });
+            document().startPick({ObjectType::shape, ObjectType::light, ObjectType::swarm},
+                                 [&document = document(), swarm = subject()](ObjectId shape) {
+                                     document.edit([&](const Scene& s) { return addStock(s, swarm, shape); });
+                                 });
         });
         QHBoxLayout* line = addLine();
         line->addWidget(more, 1);

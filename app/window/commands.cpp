@@ -117,6 +117,8 @@ void MainWindow::buildCommands() {
          hasSwarm},
         {"rehearseAll", "Rehearsal: all instances", "", "proxy draft full", [this] { document_.session().setRehearsal(1); },
          [this] { return document_.session().rehearsal() > 1; }},
+        {"light", "Light stand-ins of stock, or the real ones", "", "proxy draft low heavy simplify",
+         [this] { document_.session().setLight(!document_.session().light()); }, hasSwarm},
         {"nextArea", "To the next panel or section", "Ctrl+Tab", "focus keyboard panel", [this] { areas::step(areaList(), 1); }, always},
         {"previousArea", "To the panel or section before", "Ctrl+Shift+Tab", "focus keyboard panel",
          [this] { areas::step(areaList(), -1); }, always},

@@ -39,9 +39,9 @@
 #include "app/window/line.h"
 #include "app/window/recent.h"
 #include "app/window/shortcuts.h"
-#include "core/resolve/references.h"
 #include "core/base/error.h"
 #include "core/file/project_file.h"
+#include "core/resolve/references.h"
 
 using namespace gswarm;
 

@@ -3,8 +3,8 @@
 #include <algorithm>
 
 #include "core/edit/edit_parts.h"
-#include "core/kinds/registry.h"
 #include "core/flow/extent.h"
+#include "core/kinds/registry.h"
 
 namespace gswarm {
 

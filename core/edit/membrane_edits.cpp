@@ -80,7 +80,9 @@ Edit addShapeOfSwarm(const Scene& scene, const Kind& kind) {
     Scene made = scene;
     const auto swarms = scene.all(ObjectType::swarm);
     // One that is seen, so that what is made of it is seen in its place.
-    const auto fits = [&](ObjectId swarm) { return switchAt(scene, scene.at(swarm).part("place"), "shown", 0) && !isCarrying(scene, swarm); };
+    const auto fits = [&](ObjectId swarm) {
+        return switchAt(scene, scene.at(swarm).part("place"), "shown", 0) && !isCarrying(scene, swarm);
+    };
     const auto found = std::find_if(swarms.begin(), swarms.end(), fits);
     ObjectId swarm = found == swarms.end() ? ObjectId{} : *found;
     if (!swarm) {

@@ -92,7 +92,8 @@ void addFrame(BakedSwarm& swarm, const DrawList& list) {
         if (surface.copy > 0) continue;
         for (const std::uint32_t i : surface.instances()) {
             swarm.seen[i] = true;
-            addKeys(swarm.keys[i], now.placements[i], shownBy(now, i), surface.tint == glm::vec4(1) ? now.columns->colour[i] : encodedColour(surface.colourOf(i)));
+            addKeys(swarm.keys[i], now.placements[i], shownBy(now, i),
+                    surface.tint == glm::vec4(1) ? now.columns->colour[i] : encodedColour(surface.colourOf(i)));
         }
     }
     for (std::size_t i = 0; i < swarm.keys.size(); ++i)
@@ -149,7 +150,8 @@ int addCopy(Builder& builder, Animating& animating, const BakedNode& baked) {
 std::vector<BakedNode> nodesOf(Builder& builder, Animating& animating, const Scene& scene, const BakedSwarm& swarm) {
     const Result& first = *swarm.first;
     std::vector<Palette> palettes;
-    for (const Variant& v : first.variants) palettes.push_back({v.lamp || v.inner ? gltf::Geometry{} : addGeometry(builder, v.meshes->mesh()), {}});
+    for (const Variant& v : first.variants)
+        palettes.push_back({v.lamp || v.inner ? gltf::Geometry{} : addGeometry(builder, v.meshes->mesh()), {}});
     std::vector<BakedNode> nodes;
     for (std::size_t i = 0; i < swarm.keys.size(); ++i) {
         const Keys& k = swarm.keys[i];

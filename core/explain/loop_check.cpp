@@ -190,7 +190,8 @@ void addRepeated(const Scene& scene, const Plan& a, const Plan& b, Evaluator& ev
         for (std::size_t k = 0; k < first.size(); ++k) {
             const Bounds& box = first[k].meshes->bounds;
             loop.seam.position = std::max(loop.seam.position, farApart(first[k].stand, last[k].stand, box));
-            for (int c = 0; c < 4; ++c) loop.seam.colour = std::max(loop.seam.colour, double(std::abs(first[k].colour[c] - last[k].colour[c])));
+            for (int c = 0; c < 4; ++c)
+                loop.seam.colour = std::max(loop.seam.colour, double(std::abs(first[k].colour[c] - last[k].colour[c])));
             loop.seam.shape += first[k].meshes->hash != last[k].meshes->hash;
         }
     loop.closed = closed(loop.seam, loop.size);

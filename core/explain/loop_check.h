@@ -30,7 +30,7 @@ struct SwarmLoop {
     double size = 0;       ///< diagonal of the box around its instances, metres
     Seam seam;             ///< between the first frame and the one a loop later
     double speedJump = 0;  ///< metres a frame, largest difference of the speeds before and after the seam
-    ObjectId breaks;       ///< the rail entry, stock entry or symmetry after which the seam first shows; the empty id for its homes or its place
+    ObjectId breaks;  ///< the rail entry, stock entry or symmetry after which the seam first shows; the empty id for its homes or its place
     bool closed = true;
     std::string told;  ///< one sentence
 };

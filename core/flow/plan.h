@@ -107,6 +107,7 @@ struct PlanOptions {
     ObjectId solo;                        ///< a rail entry that acts alone, or none
     std::filesystem::path projectFolder;  ///< where outside files may lie
     int rehearsal = 1;                    ///< work on one of this many instances
+    bool light = false;                   ///< show light stand-ins of stock where there are some
     int cards = mostCards;                ///< only that many of the rail, from its beginning
     bool backdrops = true;                ///< with the shapes that are themselves seen beside it
     int depth = 0;                        ///< how many swarms repeat this one, one in the other

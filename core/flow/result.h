@@ -53,9 +53,9 @@ struct Result {
     int visible = 0;                  ///< instances that are drawn
     int notFinite = 0;                ///< left out because a place came out as no number
     Bounds bounds;                    ///< of the visible instances' places, swarm space
-    std::vector<Variant> variants;   ///< also those at other moments, behind those of the frame itself
-    std::uint64_t leaves = 0;        ///< shapes and lights that are drawn, through all swarms that it repeats and with all copies
-    std::uint64_t groups = 0;        ///< in which they are drawn: those of one swarm that show the same are one
+    std::vector<Variant> variants;    ///< also those at other moments, behind those of the frame itself
+    std::uint64_t leaves = 0;         ///< shapes and lights that are drawn, through all swarms that it repeats and with all copies
+    std::uint64_t groups = 0;         ///< in which they are drawn: those of one swarm that show the same are one
     std::vector<Census> cards;
     std::vector<Backdrop> backdrops;
     std::vector<std::string> notes;  ///< what the person should know, one sentence each

@@ -1,7 +1,7 @@
 #pragma once
-#include <glm/vec4.hpp>
 #include <cstdint>
 #include <functional>
+#include <glm/vec4.hpp>
 #include <string>
 #include <vector>
 

@@ -44,8 +44,8 @@ class Walk {
             if (!backdrop.alone || backdrop.dimmed || backdrop.meshes->mesh().triangles.empty()) continue;
             const auto copies = static_cast<std::uint32_t>(backdrop.copied ? swarm->copies.size() : 1);
             for (std::uint32_t copy = 0; copy < copies; ++copy)
-                take_({swarm, nullptr, &backdrop, nullptr, copy == 0 ? way.stand : way.stand * swarm->copies[copy], way.tint, copy, way.within,
-                       way.path});
+                take_({swarm, nullptr, &backdrop, nullptr, copy == 0 ? way.stand : way.stand * swarm->copies[copy], way.tint, copy,
+                       way.within, way.path});
         }
     }
 

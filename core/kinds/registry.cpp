@@ -23,7 +23,7 @@ const std::vector<const Kind*>& kindsOf(Family family) {
         {&boxShape,        &ballShape,      &geodesicBallShape, &regularSolidShape, &tubeShape,     &coneShape,  &ringShape,
          &discShape,       &cardShape,      &lineShape,         &pathShape,         &circleShape,   &helixShape, &letteringShape,
          &artworkShape,    &meshFileShape,  &clippedShape,      &dualShape,         &revolvedShape, &sweptShape, &loftedShape,
-         &subdividedShape, &thickenedShape, &wireFrameShape,    &membraneShape,    &joinedShape,   &unitedShape},
+         &subdividedShape, &thickenedShape, &wireFrameShape,    &membraneShape,     &joinedShape,   &unitedShape},
         {&gridFormation, &lineFormation, &ringFormation, &hexagonsFormation, &closePackingFormation, &goldenSpiralFormation,
          &alongCurveFormation, &elementsFormation, &randomOnMeshFormation, &evenlySpacedFormation, &cellsFormation, &scatterInMeshFormation,
          &looseFormation, &pointsFileFormation, &onSwarmFormation, &piecesFormation},

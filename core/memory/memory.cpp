@@ -178,7 +178,7 @@ MemoryKeys::MemoryKeys(const Scene& scene, ObjectId swarmId, const PlanOptions& 
     hash.add(swarmId.bits);
     for (const ObjectId id : roots) hash.add(id.bits);
     const Moment moment = momentAt(scene, 0);
-    for (const double v : {moment.rate, moment.loopStart, moment.loopFrames, double(options.rehearsal)}) hash.add(v);
+    for (const double v : {moment.rate, moment.loopStart, moment.loopFrames, double(options.rehearsal), double(options.light)}) hash.add(v);
     hash.add(options.solo.bits);
     hash.add(options.projectFolder.string());
     start_ = first_ = firstFrameOf(scene);

@@ -12,7 +12,8 @@ std::vector<const Surface*> atAllMoments(std::span<const DrawList> lists, std::s
     for (const DrawList& list : lists.subspan(1)) {
         if (number >= list.surfaces.size()) return {&first};
         const Surface& other = list.surfaces[number];
-        const bool same = other.shape == first.shape && other.copy == first.copy && other.path == first.path && !other.swarm == !first.swarm &&
+        const bool same = other.shape == first.shape && other.copy == first.copy && other.path == first.path &&
+                          !other.swarm == !first.swarm &&
                           (!first.swarm || (other.swarm->swarm == first.swarm->swarm && other.swarm->count == first.swarm->count));
         if (!same) return {&first};
         moments.push_back(&other);

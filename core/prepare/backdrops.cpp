@@ -19,9 +19,7 @@ ObjectId carrierOfShape(const Scene& scene, ObjectId shape, double frame) {
 }
 
 /// Whether the symmetries of the swarm that it is made of copy it: one made of all that the swarm shows has the copies already.
-bool isCopied(const Scene& scene, ObjectId shape) {
-    return static_cast<const ShapeKind&>(*scene.at(shape).part("maker").kind).carried;
-}
+bool isCopied(const Scene& scene, ObjectId shape) { return static_cast<const ShapeKind&>(*scene.at(shape).part("maker").kind).carried; }
 
 }  // namespace
 

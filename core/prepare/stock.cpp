@@ -86,6 +86,7 @@ std::shared_ptr<const Result> innerAt(const Scene& scene, const Object& inner, d
     PlanOptions within;
     within.projectFolder = options.projectFolder;
     within.depth = options.depth + 1;
+    within.light = options.light;
     within.wanted.placements = options.wanted.placements;
     if (within.depth > deepestNesting)
         throw Error("Swarms repeat swarms more than " + std::to_string(deepestNesting) + " deep; let “" + inner.name + "” repeat a shape.");
@@ -109,7 +110,8 @@ Variant swarmVariant(const Object& entryObject, const StockEntry& entry, std::sh
     Look white;
     white.plain.colour = glm::vec4(1);
     const auto bounds = boundsAlone(extentOf(*inner), inner->hash);
-    return {entryObject.id, entry.shape, bounds, entry.size, entry.foot == Foot::point ? entry.footPoint : glm::vec3(0), white, nullptr, inner, 0};
+    return {entryObject.id, entry.shape, bounds, entry.size, entry.foot == Foot::point ? entry.footPoint : glm::vec3(0),
+            white,          nullptr,     inner,  0};
 }
 
 void addSwarm(StockPlan& plan, const Scene& scene, const Object& entryObject, const StockEntry& entry, double frame,
@@ -118,6 +120,13 @@ void addSwarm(StockPlan& plan, const Scene& scene, const Object& entryObject, co
     if (inner->visible == 0) plan.note = "“" + scene.at(entry.shape).name + "”, which it repeats, shows nothing at this frame.";
     plan.entries.push_back({static_cast<int>(plan.variants.size()), 1, 0});
     plan.variants.push_back(swarmVariant(entryObject, entry, inner));
+}
+
+/// An entry with what it shows: its stand-in where light stock is wanted.
+StockEntry entryShown(const Scene& scene, ObjectId id, double frame, const PlanOptions& options) {
+    StockEntry entry = resolve(scene, scene.at(id).part("entry"), frame).as<StockEntry>();
+    if (options.light && scene.find(entry.standIn)) entry.shape = entry.standIn;
+    return entry;
 }
 
 /// So many frames later; round the loop where that is wanted.
@@ -134,9 +143,7 @@ void addClips(StockPlan& plan, const std::shared_ptr<const Scene>& scene, Object
         const auto variant = static_cast<std::size_t>(own.first + k);
         const Variant now = plan.variants[variant];
         plan.clips.push_back({variant, [=, &store](int frames, Progress& progress) {
-                                  const Object& entryObject = scene->at(entryId);
-                                  const auto resolved = resolve(*scene, entryObject.part("entry"), frame);
-                                  const auto& entry = resolved.as<StockEntry>();
+                                  const StockEntry entry = entryShown(*scene, entryId, frame, options);
                                   const double later = std::round(frameLater(*scene, entry, frame, frames) * 1e6) / 1e6;
                                   Variant then = now;
                                   then.now = static_cast<std::uint16_t>(variant);
@@ -180,8 +187,7 @@ void fitToSpacing(StockPlan& plan, const HomePlan& homes) {
     }
     for (Variant& variant : plan.variants) {
         if (variant.lamp) continue;
-        const float size =
-            fitSize(homes.spacing, variant.inner ? boxOf(variant.meshes->bounds) : variant.meshes->mesh(), variant.foot);
+        const float size = fitSize(homes.spacing, variant.inner ? boxOf(variant.meshes->bounds) : variant.meshes->mesh(), variant.foot);
         if (size > 0) variant.size = size * (1 - plan.stockRule.gap / 100);
     }
 }
@@ -199,8 +205,7 @@ StockPlan prepareStock(const Scene& scene, const Object& swarm, double frame, co
     const auto kept = shiftsTimes(scene, swarm.id) ? std::make_shared<const Scene>(scene) : nullptr;
     for (const ObjectId id : swarm.list("stock")) {
         const Object& entryObject = scene.at(id);
-        const auto resolved = resolve(scene, entryObject.part("entry"), frame);
-        const auto& entry = resolved.as<StockEntry>();
+        const StockEntry entry = entryShown(scene, id, frame, options);
         if (!scene.find(entry.shape))
             throw Error("“" + entryObject.name + "” in the stock has lost its shape; choose another one in the Stock card.");
         if (entry.shape.type() == ObjectType::light)

@@ -15,7 +15,8 @@ void addDefinition(ContentHash& hash, const Track& track) {
     }
     if (const auto& link = track.link) {
         hash.add(link->to);
-        for (const double v : {link->delay, link->fromLow, link->fromHigh, link->toLow, link->toHigh, link->step, double(link->clip)}) hash.add(v);
+        for (const double v : {link->delay, link->fromLow, link->fromHigh, link->toLow, link->toHigh, link->step, double(link->clip)})
+            hash.add(v);
         for (const CurvePoint& p : link->curve)
             for (const double v : {p.at, p.value, p.in, p.out}) hash.add(v);
     }

@@ -21,12 +21,7 @@ class Shapes {
 
     /// Without `formOf` those that are made of swarms can't be made.
     Shapes(const Scene& scene, double frame, std::filesystem::path projectFolder, Store& store, Progress& progress, FormOf formOf = {})
-        : scene_(scene),
-          frame_(frame),
-          folder_(std::move(projectFolder)),
-          store_(store),
-          progress_(progress),
-          formOf_(std::move(formOf)) {}
+        : scene_(scene), frame_(frame), folder_(std::move(projectFolder)), store_(store), progress_(progress), formOf_(std::move(formOf)) {}
 
     /// Throws Error with the shape's name if it is gone or can't be made.
     std::shared_ptr<const ShapeMeshes> get(ObjectId shape) const;

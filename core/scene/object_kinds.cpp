@@ -172,16 +172,23 @@ const Kind stockKind =
         .reference("material", &StockEntry::material, {ObjectType::material}, "How it looks; its colour is that before any gesture")
         .since(2)
         .migrated({2, {}, nullptr})
-        .toggle("ownMoment", &StockEntry::ownMoment, true,
-                "Where gestures shift the time of an instance, it shows what is repeated so many frames later or earlier: another swarm, or "
-                "a shape that moves")
+        .toggle(
+            "ownMoment", &StockEntry::ownMoment, true,
+            "Where gestures shift the time of an instance, it shows what is repeated so many frames later or earlier: another swarm, or "
+            "a shape that moves")
         .label("At its own moment")
         .since(3)
-        .toggle("roundLoop", &StockEntry::roundLoop, false,
-                "Moments behind the end of the loop are those from its beginning again, so that what is repeated closes where it is not made "
-                "to go on")
+        .toggle(
+            "roundLoop", &StockEntry::roundLoop, false,
+            "Moments behind the end of the loop are those from its beginning again, so that what is repeated closes where it is not made "
+            "to go on")
         .label("Round the loop")
         .only("ownMoment", {"on"})
+        .since(3)
+        .reference("standIn", &StockEntry::standIn, {ObjectType::shape, ObjectType::swarm},
+                   "Something lighter that is shown in its place while one works with light stock; pictures and exports show the real one")
+        .label("Light stand-in")
+        .optional()
         .since(3)
         .migrated({3, {}, [](nlohmann::ordered_json& part) { part["ownMoment"] = false; }})
         .kind();

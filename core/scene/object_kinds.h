@@ -105,6 +105,7 @@ struct StockEntry {
     PiecesOf pieces;
     ObjectId material;  ///< none for plain clay
     bool ownMoment, roundLoop;
+    ObjectId standIn;  ///< what is shown in its place where light stock is wanted; none for the same
 };
 struct RailEntry {
     ObjectId gesture;

@@ -57,7 +57,9 @@ std::string shortNumber(double n) {
 }
 
 std::string metres(double length) {
-    return length >= 1 ? shortNumber(length) + " m" : length >= 0.01 ? shortNumber(length * 100) + " cm" : shortNumber(length * 1000) + " mm";
+    return length >= 1      ? shortNumber(length) + " m"
+           : length >= 0.01 ? shortNumber(length * 100) + " cm"
+                            : shortNumber(length * 1000) + " mm";
 }
 
 void refuseOpen(const StandingShapes& shapes) {
@@ -137,7 +139,7 @@ ShapeForm make(const United& united, const ShapeSource& source) {
     const auto transform = openvdb::math::Transform::createLinearTransform(double(united.voxel));
     openvdb::Int32Grid nearest{openvdb::Int32(openvdb::util::INVALID_IDX)};
     auto distances = openvdb::tools::meshToVolume<openvdb::FloatGrid>(interrupter, Triangles{joined, double(united.voxel)}, *transform,
-                                                                    united.blend / united.voxel + band, band, 0, &nearest);
+                                                                      united.blend / united.voxel + band, band, 0, &nearest);
     stop();
     const double bytes = static_cast<double>(distances->memUsage() + nearest.memUsage());
     const auto voxels = static_cast<double>(distances->activeVoxelCount());
@@ -163,7 +165,8 @@ ShapeKind unitedKind() {
         .label("Made of")
         .length("blend", &United::blend, 0.1, {0, 0.5}, "Radius of the rounding where shapes meet; 0 leaves the edge")
         .hard(0, 1e3)
-        .length("voxel", &United::voxel, 0.03, {0.01, 0.2}, "Size of the steps in which the volume is measured: smaller is finer, and takes more memory")
+        .length("voxel", &United::voxel, 0.03, {0.01, 0.2},
+                "Size of the steps in which the volume is measured: smaller is finer, and takes more memory")
         .hard(1e-4, 1e3)
         .number("simpler", &United::simpler, 0, {0, 100}, "Fewer faces where the surface is flat")
         .unit("%")

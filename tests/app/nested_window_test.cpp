@@ -120,3 +120,25 @@ TEST(NestedWindow, JoinedTakesThePlaceOfTheSwarm) {
     EXPECT_EQ(result->backdrops[0].meshes->mesh().positions.size(), leaves * result->variants[0].meshes->mesh().positions.size());
     EXPECT_TRUE(hand.line().contains("own switch is off")) << hand.line().toStdString();
 }
+
+TEST(NestedWindow, LightStockIsSwitchedForAllAtOnce) {
+    Hand hand;
+    hand.click("newSwarm");
+    const ObjectId swarm = hand.window().document().swarm(), entry = hand.scene().at(swarm).list("stock").front();
+    const ObjectId real = referenceOf(hand.scene().at(entry).part("entry"), "shape");
+    hand.click("addThing");
+    hand.click("add-shape-ball");
+    const ObjectId ball = hand.window().document().chosen();
+    hand.window().document().setValue(addressOf(hand.scene(), entry, "standIn"), ball);
+    hand.window().document().choose(swarm);
+    hand.settle();
+    EXPECT_EQ(hand.result()->variants[0].shape, real);
+    Hand::answerMenu("Light stand-ins of stock");
+    hand.click("view-rehearsal");
+    hand.settle();
+    EXPECT_EQ(hand.result()->variants[0].shape, ball);
+    EXPECT_EQ(hand.find<QToolButton>("view-rehearsal")->text(), "light");
+    hand.click("workOnAll");
+    hand.settle();
+    EXPECT_EQ(hand.result()->variants[0].shape, real);
+}

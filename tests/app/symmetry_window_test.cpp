@@ -9,10 +9,10 @@
 #include "app/picture/handles.h"
 #include "app/picture/picture.h"
 #include "app/rail/rail_card.h"
+#include "core/flow/extent.h"
 #include "core/flow/home_plan.h"
 #include "core/flow/result.h"
 #include "core/picture/draw_list.h"
-#include "core/flow/extent.h"
 #include "core/resolve/resolve.h"
 #include "tests/app/hand.h"
 

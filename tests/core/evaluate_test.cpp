@@ -14,10 +14,10 @@
 #include "core/explain/acting_frame.h"
 #include "core/explain/why.h"
 #include "core/file/project_file.h"
+#include "core/flow/extent.h"
 #include "core/kinds/registry.h"
 #include "core/measure/yardstick.h"
 #include "core/provide/store.h"
-#include "core/flow/extent.h"
 #include "tests/core/making.h"
 
 using namespace gswarm;

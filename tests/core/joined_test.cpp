@@ -65,7 +65,8 @@ ShapeSource showing(const StandingShapes& shapes) {
 
 StandingShapes twoBalls(float apart) {
     const auto ball = std::make_shared<const ShapeMeshes>(making::shape("geodesicBall", {{"radius", {1}}, {"frequency", {24}}}));
-    return {{ball, glm::translate(mat4(1), vec3(-apart / 2, 0, 0)), {1, 0, 0, 1}}, {ball, glm::translate(mat4(1), vec3(apart / 2, 0, 0)), {0, 0, 1, 1}}};
+    return {{ball, glm::translate(mat4(1), vec3(-apart / 2, 0, 0)), {1, 0, 0, 1}},
+            {ball, glm::translate(mat4(1), vec3(apart / 2, 0, 0)), {0, 0, 1, 1}}};
 }
 
 /// Any swarm: the source gives the same for every one.

@@ -3,13 +3,17 @@
 
 #include <algorithm>
 #include <cmath>
+#include <fstream>
 #include <glm/gtc/matrix_transform.hpp>
+#include <nlohmann/json.hpp>
 #include <set>
 
 #include "core/arrange/symmetry_edits.h"
 #include "core/base/error.h"
 #include "core/edit/gesture_starts.h"
+#include "core/exchange/gltf.h"
 #include "core/explain/loop_check.h"
+#include "core/file/project_file.h"
 #include "core/formula/bind.h"
 #include "core/kinds/registry.h"
 #include "core/picture/draw_list.h"
@@ -131,7 +135,8 @@ TEST(Nested, ColoursAreTimesThoseOfTheInstance) {
     const DrawList list = drawListOf(std::array{outer});
     ASSERT_EQ(list.surfaces.size(), 2u);
     for (const Surface& surface : list.surfaces) {
-        const vec4 own = linearColour(surface.swarm->columns->colour[0]), outside = linearColour(outer->columns->colour[surface.within.row]);
+        const vec4 own = linearColour(surface.swarm->columns->colour[0]),
+                   outside = linearColour(outer->columns->colour[surface.within.row]);
         EXPECT_EQ(surface.colourOf(0), outside * own);
         EXPECT_EQ(surface.within.swarm, outer);
     }
@@ -171,7 +176,8 @@ TEST(Nested, EachFrameIsEvaluatedOnce) {
     // The next frame shows nine of them again.
     Evaluator evaluator;
     Progress progress;
-    const auto first = evaluator.evaluate(n.b.scene, n.b.swarm, 0, {}, progress), next = evaluator.evaluate(n.b.scene, n.b.swarm, 1, {}, progress);
+    const auto first = evaluator.evaluate(n.b.scene, n.b.swarm, 0, {}, progress),
+               next = evaluator.evaluate(n.b.scene, n.b.swarm, 1, {}, progress);
     const auto had = innersOf(*first);
     int again = 0;
     for (const Result* inner : innersOf(*next)) again += had.contains(inner);
@@ -355,4 +361,67 @@ TEST(Nested, TheLoopCheckSeesWhatIsInsideAndMendsIt) {
     const auto mend = std::find_if(open.mends.begin(), open.mends.end(), [&](const LoopMend& m) { return m.object == n.entry; });
     ASSERT_NE(mend, open.mends.end());
     EXPECT_TRUE(of(checkLoop(mend->edit.scene, {}, evaluator, progress)).closed);
+}
+
+TEST(Nested, LightStockShowsStandInsAtEveryDepth) {
+    Nest n;
+    const Edit ball = addShape(n.b.scene, *findKind(Family::shape, "ball"));
+    n.b.scene = ball.scene;
+    n.b.set(n.innerStock, "standIn", Value(ball.made));
+    const auto shapeOf = [&](bool light) {
+        Evaluator evaluator;
+        Progress progress;
+        PlanOptions options;
+        options.light = light;
+        const auto outer = evaluator.evaluate(n.b.scene, n.b.swarm, 0, options, progress);
+        return outer->variants[0].inner->variants[0].shape;
+    };
+    EXPECT_EQ(shapeOf(true), ball.made);
+    EXPECT_EQ(shapeOf(false), n.b.shape);
+    // A whole swarm may be stood in for by one shape.
+    n.b.set(n.entry, "standIn", Value(ball.made));
+    PlanOptions light;
+    light.light = true;
+    Evaluator evaluator;
+    Progress progress;
+    EXPECT_EQ(evaluator.evaluate(n.b.scene, n.b.swarm, 0, light, progress)->leaves, 2u);
+}
+
+TEST(Nested, OldFilesKeepWhatTheyShowed) {
+    const Scene old = loadProject(GSWARM_SOURCE "/tests/files/kelp-6.gswarm");
+    for (const ObjectId swarm : old.all(ObjectType::swarm))
+        for (const ObjectId entry : old.at(swarm).list("stock")) {
+            EXPECT_FALSE(switchOf(old.at(entry).part("entry"), "ownMoment"));
+            EXPECT_FALSE(switchOf(old.at(entry).part("entry"), "roundLoop"));
+        }
+}
+
+TEST(Nested, GltfKeepsTheTreeAndSharesWhatIsTheSame) {
+    Nest n;
+    const ObjectId tint = n.b.gesture("formula");
+    n.b.set(tint, "pattern-value", Value(boundFormula(n.b.scene, "i")));
+    n.b.set(tint, "colour", Value(true)).set(tint, "colourAmount", {0.5, 0.25, 1, 1});
+    Evaluator evaluator;
+    Progress progress;
+    PlanOptions options;
+    options.wanted.placements = true;
+    const auto result = evaluator.evaluate(n.b.scene, n.b.swarm, 0, options, progress);
+    const auto path = making::temporaryFolder() / "nested.gltf";
+    writeGltfStill(n.b.scene, drawListOf(std::array{result}), settingAt(n.b.scene, 0, evaluator.store()), path, progress);
+    std::ifstream in(path);
+    const auto json = nlohmann::json::parse(in);
+    std::set<int> meshes, places, colours;
+    int instanced = 0;
+    for (const auto& node : json["nodes"]) {
+        if (!node.contains("extensions") || !node["extensions"].contains("EXT_mesh_gpu_instancing")) continue;
+        const auto& attributes = node["extensions"]["EXT_mesh_gpu_instancing"]["attributes"];
+        ++instanced;
+        meshes.insert(node["mesh"].get<int>());
+        places.insert(attributes["TRANSLATION"].get<int>());
+        colours.insert(attributes["_COLOR_0"].get<int>());
+    }
+    EXPECT_EQ(instanced, 2);
+    EXPECT_EQ(meshes.size(), 1u);
+    EXPECT_EQ(places.size(), 1u);
+    EXPECT_EQ(colours.size(), 2u) << "each copy has its own tint";
 }
