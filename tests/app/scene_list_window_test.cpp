@@ -67,7 +67,7 @@ TEST(SceneList, ASwarmHoldsWhatIsItsOwnAndFolds) {
 
 TEST(SceneList, SevenSwarmsAreSevenLines) {
     Listed hand;
-    ASSERT_TRUE(hand.window().openFile(GSWARM_SOURCE "/tests/files/seven-kelps.gswarm"));
+    ASSERT_TRUE(hand.window().openFile(GSWARM_SOURCE "/tests/files/seven-kelps-9.gswarm"));
     hand.settle();
     int rows = 0;
     for (int k = 0; k < hand.list().topLevelItemCount(); ++k) {

@@ -406,10 +406,14 @@ TEST(Nested, GltfKeepsTheTreeAndSharesWhatIsTheSame) {
     PlanOptions options;
     options.wanted.placements = true;
     const auto result = evaluator.evaluate(n.b.scene, n.b.swarm, 0, options, progress);
-    const auto path = making::temporaryFolder() / "nested.gltf";
+    const auto path = making::temporaryFolder() / "nested.glb";
     writeGltfStill(n.b.scene, drawListOf(std::array{result}), settingAt(n.b.scene, 0, evaluator.store()), path, progress);
-    std::ifstream in(path);
-    const auto json = nlohmann::json::parse(in);
+    std::ifstream in(path, std::ios::binary);
+    std::uint32_t head[5];
+    in.read(reinterpret_cast<char*>(head), sizeof head);
+    std::string text(head[3], ' ');
+    in.read(text.data(), static_cast<std::streamsize>(text.size()));
+    const auto json = nlohmann::json::parse(text);
     std::set<int> meshes, places, colours;
     int instanced = 0;
     for (const auto& node : json["nodes"]) {

@@ -287,5 +287,5 @@ TEST_P(LiveDemo, LooksAsItIsTraced) {
 }
 
 INSTANTIATE_TEST_SUITE_P(Demos, LiveDemo,
-                         testing::Values("coral-bell", "grotto", "gullet", "kelp", "lantern-fry", "nautilus", "reef-sign", "shoal", "sonar",
-                                         "tidal-floor", "urchin"));
+                         testing::Values("anemone", "basin", "reef", "coral-bell", "grotto", "gullet", "kelp", "lantern-fry", "nautilus",
+                                         "reef-sign", "shoal", "sonar", "tidal-floor", "urchin"));

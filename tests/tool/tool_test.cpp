@@ -65,7 +65,7 @@ TEST(Tool, InfoTellsOverlapsNotesAndWhatStandsInTheWay) {
 }
 
 TEST(Tool, SetsPointsChoicesAndFormations) {
-    const std::string kelp = GSWARM_SOURCE "/tests/files/seven-kelps.gswarm";
+    const std::string kelp = GSWARM_SOURCE "/tests/files/seven-kelps-9.gswarm";
     const auto first =
         table(gswarm("evaluate " + kelp + " --swarm \"Kelp 1\" --set \"Stem 1/points=0,0,0;0,0,4\" --set Sway/strength=0").out);
     EXPECT_EQ(gswarm("evaluate " + kelp + " --swarm \"Kelp 1\" --set \"Stem 1/points=0,0,0\"").code, 1);
@@ -164,7 +164,7 @@ TEST(Tool, SetTakesAFormulaAndPointsAtItsMistakes) {
 }
 
 TEST(Tool, LoopCheckNamesWhatBreaksAndMendsIt) {
-    const Outcome closed = gswarm("loop-check " GSWARM_SOURCE "/tests/files/seven-kelps.gswarm --json");
+    const Outcome closed = gswarm("loop-check " GSWARM_SOURCE "/tests/files/seven-kelps-9.gswarm --json");
     ASSERT_EQ(closed.code, 0) << closed.error;
     const Json fine = Json::parse(closed.out);
     EXPECT_EQ(fine["closed"], true);
@@ -294,7 +294,7 @@ TEST(Tool, ALayeredPictureIsToldByItsEnding) {
 TEST(Tool, SomeSwarmsAreExportedAlone) {
     const auto shown = [&](const std::string& only) {
         const fs::path to = folder() / "only.usda";
-        const Outcome run = gswarm("export " GSWARM_SOURCE "/tests/files/seven-kelps.gswarm " + to.string() + " --as usd --replace" + only);
+        const Outcome run = gswarm("export " GSWARM_SOURCE "/tests/files/seven-kelps-9.gswarm " + to.string() + " --as usd --replace" + only);
         EXPECT_EQ(run.code, 0) << run.error;
         const std::string text = contentOf(to);
         std::size_t count = 0;
@@ -303,7 +303,7 @@ TEST(Tool, SomeSwarmsAreExportedAlone) {
             ++count;
         return count;
     };
-    const Json swarms = Json::parse(contentOf(GSWARM_SOURCE "/tests/files/seven-kelps.gswarm"))["swarms"];
+    const Json swarms = Json::parse(contentOf(GSWARM_SOURCE "/tests/files/seven-kelps-9.gswarm"))["swarms"];
     ASSERT_GT(swarms.size(), 2u);
     const std::string first = swarms[0]["id"], second = swarms[1]["id"];
     const std::size_t all = shown("");
@@ -311,7 +311,7 @@ TEST(Tool, SomeSwarmsAreExportedAlone) {
     const std::size_t one = shown(" --only " + first);
     EXPECT_LT(one, all);
     EXPECT_GT(shown(" --only " + first + " --only " + second), one);
-    EXPECT_EQ(gswarm("export " GSWARM_SOURCE "/tests/files/seven-kelps.gswarm x.usda --only Nobody").code, 1);
+    EXPECT_EQ(gswarm("export " GSWARM_SOURCE "/tests/files/seven-kelps-9.gswarm x.usda --only Nobody").code, 1);
 }
 
 TEST(Tool, RenderDrawsLiveWithoutADisplay) {
