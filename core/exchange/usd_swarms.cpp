@@ -165,6 +165,10 @@ Prim instancesPrim(FrameNow& now, ObjectId swarm, const std::string& path) {
         const auto variant = [&now, swarm, v](int f) { return shapeVariant(now.result(swarm, f), v); };
         const std::string label = scene.at(first.variants[v].shape).name, shape = identifier(label, shapes);
         targets += (targets.empty() ? "" : ", ") + ("<" + path + "/Prototypes/" + shape + ">");
+        if (!shapeVariant(first, v)) {
+            prototypes.children.push_back({"Xform", shape, {displayName(label)}, {}, {}, {}});
+            continue;
+        }
         prototypes.children.push_back(meshPrim(
             now, path + "/Prototypes", shape, label,
             [variant](int f) -> const Mesh& { return variant(f) ? variant(f)->meshes->mesh() : emptyMesh(); }, seeThrough,

@@ -10,6 +10,7 @@
 #include "core/base/error.h"
 #include "core/base/parallel.h"
 #include "core/base/text.h"
+#include "core/flow/result.h"
 #include "core/memory/memory.h"
 #include "core/prepare/backdrops.h"
 #include "core/prepare/carried.h"
@@ -243,7 +244,9 @@ Plan prepareWith(const Scene& scene, ObjectId swarmId, double frame, const PlanO
     hash.add(looks.hash());
     prepareRail(scene, swarm, options, store, progress, hash, plan);
     plan.wanted = options.wanted;
-    plan.hash = plan.home.hash ? hash.value() : 0;
+    const auto& variants = plan.stock.variants;
+    const bool told = std::none_of(variants.begin(), variants.end(), [](const Variant& v) { return v.inner && v.inner->hash == 0; });
+    plan.hash = plan.home.hash && told ? hash.value() : 0;
     return plan;
 }
 
