@@ -48,12 +48,12 @@ struct Made {
     }
 };
 
-/// Fine balls of radius 1 along X.
+/// Fine balls of radius 0.4 along X, so many radii apart.
 Build balls(int count, double apart) {
     Build b = Build::grid(count, 1, 1);
-    b.set(b.formation, "spacing", {apart, 1, 1});
+    b.set(b.formation, "spacing", {0.4 * apart, 1, 1});
     b.scene = setKind(b.scene, b.shape, "maker", *findKind(Family::shape, "geodesicBall")).scene;
-    b.set(b.shape, "radius", {1}).set(b.shape, "frequency", {12});
+    b.set(b.shape, "radius", {0.4}).set(b.shape, "frequency", {12});
     return b;
 }
 
@@ -169,7 +169,7 @@ TEST(United, OfTwoBallsIsWithinHalfAVoxelOfTheExactOne) {
 }
 
 TEST(United, BlendsWithTheRadius) {
-    constexpr float apart = 1.6f, voxel = 0.04f, radius = 0.3f;
+    constexpr float apart = 1.6f, voxel = 0.06f, radius = 0.3f;
     const Mesh mesh = making::mesh("united", united(voxel, radius), ofSome, showing(twoBalls(apart)));
     making::expectClosed(mesh, "blended");
     // A ball of the radius that touches both stands at this distance from the line between them: its near side is the waist.
@@ -192,7 +192,7 @@ TEST(United, TellsItsVoxelsAndRefusesTooMany) {
     const Backdrop seen = m.backdrop();
     EXPECT_NE(seen.meshes->note.find("Voxels of 3 cm"), std::string::npos) << seen.meshes->note;
     EXPECT_NE(seen.meshes->note.find("MB"), std::string::npos) << seen.meshes->note;
-    m.b.set(m.made, "voxel", {0.0002});
+    m.b.set(m.made, "voxel", {0.0001});
     EXPECT_NE(m.sentence().find("more than the limit of 2 GB; make them"), std::string::npos) << m.sentence();
 }
 
