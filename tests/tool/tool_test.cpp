@@ -294,7 +294,8 @@ TEST(Tool, ALayeredPictureIsToldByItsEnding) {
 TEST(Tool, SomeSwarmsAreExportedAlone) {
     const auto shown = [&](const std::string& only) {
         const fs::path to = folder() / "only.usda";
-        const Outcome run = gswarm("export " GSWARM_SOURCE "/tests/files/seven-kelps-9.gswarm " + to.string() + " --as usd --replace" + only);
+        const Outcome run =
+            gswarm("export " GSWARM_SOURCE "/tests/files/seven-kelps-9.gswarm " + to.string() + " --as usd --replace" + only);
         EXPECT_EQ(run.code, 0) << run.error;
         const std::string text = contentOf(to);
         std::size_t count = 0;
