@@ -2,6 +2,7 @@
 
 #include <epoxy/gl.h>
 
+#include <algorithm>
 #include <vector>
 
 namespace gswarm::live {
@@ -11,6 +12,9 @@ void release(GpuMesh& mesh) {
     glDeleteVertexArrays(1, &mesh.vertexArray);
     glDeleteBuffers(1, &mesh.vertices);
     glDeleteBuffers(1, &mesh.indices);
+    if (mesh.numbers) glDeleteBuffers(1, &mesh.numbers);
+    mesh.numbers = 0;
+    mesh.columns.clear();
 }
 
 }  // namespace
@@ -55,6 +59,17 @@ const GpuMesh& GpuMeshes::of(const std::shared_ptr<const ShapeMeshes>& meshes, i
         glVertexAttribPointer(attributes[a], a == 3 ? 2 : 3, GL_FLOAT, GL_FALSE, 44,
                               reinterpret_cast<void*>(static_cast<std::uintptr_t>(a * 12)));
     }
+    gpu.vertexCount = static_cast<int>(mesh.positions.size());
+    std::vector<float> numbers;
+    for (const NamedNumbers& named : mesh.numbers) {
+        gpu.columns.push_back(named.value);
+        numbers.insert(numbers.end(), named.numbers.begin(), named.numbers.end());
+    }
+    if (!numbers.empty()) {
+        glGenBuffers(1, &gpu.numbers);
+        glBindBuffer(GL_ARRAY_BUFFER, gpu.numbers);
+        glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(numbers.size() * 4), numbers.data(), GL_STATIC_DRAW);
+    }
     glGenBuffers(1, &gpu.indices);
     glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, gpu.indices);
     glBufferData(GL_ELEMENT_ARRAY_BUFFER, static_cast<GLsizeiptr>(mesh.triangles.size() * 4), mesh.triangles.data(), GL_STATIC_DRAW);
@@ -63,6 +78,21 @@ const GpuMesh& GpuMeshes::of(const std::shared_ptr<const ShapeMeshes>& meshes, i
         glVertexAttribDivisor(a, 1);
     }
     return gpu;
+}
+
+void GpuMeshes::useNumber(const GpuMesh& mesh, ObjectId value) {
+    constexpr unsigned attribute = 9;
+    const auto found = std::find(mesh.columns.begin(), mesh.columns.end(), value);
+    if (found == mesh.columns.end()) {
+        glDisableVertexAttribArray(attribute);
+        glVertexAttrib1f(attribute, 0);
+        return;
+    }
+    const auto column = static_cast<std::size_t>(found - mesh.columns.begin());
+    glBindBuffer(GL_ARRAY_BUFFER, mesh.numbers);
+    glEnableVertexAttribArray(attribute);
+    glVertexAttribPointer(attribute, 1, GL_FLOAT, GL_FALSE, 4,
+                          reinterpret_cast<void*>(column * static_cast<std::size_t>(mesh.vertexCount) * 4));
 }
 
 }  // namespace gswarm::live

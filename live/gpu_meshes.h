@@ -2,16 +2,19 @@
 #include <map>
 #include <memory>
 #include <utility>
+#include <vector>
 
 #include "core/shape/shape_kind.h"
 
 namespace gswarm::live {
 
-/// A mesh in the memory of the graphics driver: attribute 0 is the place, 1 the normal, 6 the mesh's own colour; 2 to 5 are those of
-/// each instance and not yet bound.
+/// A mesh in the memory of the graphics driver: attribute 0 is the place, 1 the normal, 6 the mesh's own colour, 8 its UV; 2 to 5 and
+/// 7 are those of each instance and not yet bound.
 struct GpuMesh {
     unsigned vertexArray = 0, vertices = 0, indices = 0;
-    int indexCount = 0;
+    unsigned numbers = 0;           ///< of its vertices, one column behind the other; 0 where it has none
+    std::vector<ObjectId> columns;  ///< which named values they are
+    int vertexCount = 0, indexCount = 0;
     std::weak_ptr<const ShapeMeshes> meshes;
 };
 
@@ -24,6 +27,8 @@ class GpuMeshes {
     GpuMeshes& operator=(const GpuMeshes&) = delete;
 
     const GpuMesh& of(const std::shared_ptr<const ShapeMeshes>& meshes, int level);
+    /// Lets attribute 9 of the mesh that is bound be a named value of its vertices; 0 where they don't have it.
+    static void useNumber(const GpuMesh& mesh, ObjectId value);
     /// Lets go of those that nobody has any more.
     void forgetUnused();
 

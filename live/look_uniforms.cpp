@@ -9,10 +9,10 @@ namespace {
 
 void setMix(Program& program, const Mix* mix) {
     const bool over = mix && differsOverSurface(*mix);
-    program.set("mixOf", !over                        ? glm::vec3(0)
-                         : mix->by == MixedBy::facing ? glm::vec3(1, 0, 0)
-                         : mix->by == MixedBy::across ? glm::vec3(0, 1, 0)
-                                                      : glm::vec3(0, 0, 1));
+    program.set("mixOf", !over                         ? glm::vec3(0)
+                         : mix->by == MixedBy::facing  ? glm::vec3(1, 0, 0)
+                         : mix->by == MixedBy::picture ? glm::vec3(0, 0, 1)
+                                                       : glm::vec3(0, 1, 0));
     // What mixes is known only there; the response comes as a table.
     float table[17] = {};
     for (int k = 0; over && k < 17; ++k) table[k] = std::clamp(respondOne(mix->response, false, static_cast<float>(k) / 16), 0.0f, 1.0f);
@@ -79,7 +79,13 @@ void setLook(Program& program, const Look& look, Textures& textures, int unit) {
 }
 
 void setBox(Program& program, const Look& look, const glm::vec3& low, const glm::vec3& size) {
-    if (!look.mix || look.mix->by != MixedBy::across) return;
+    if (!look.mix || (look.mix->by != MixedBy::across && look.mix->by != MixedBy::vertex)) return;
+    program.set("acrossNumber", look.mix->by == MixedBy::vertex ? 1.0f : 0.0f);
+    if (look.mix->by == MixedBy::vertex) {
+        program.set("acrossUv", glm::vec2(0));
+        program.set("acrossBox", glm::vec4(0));
+        return;
+    }
     const Across across = look.mix->across;
     const bool flat = across == Across::u || across == Across::v;
     program.set("acrossUv", flat ? (across == Across::u ? glm::vec2(1, 0) : glm::vec2(0, 1)) : glm::vec2(0));

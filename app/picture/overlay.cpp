@@ -171,7 +171,7 @@ void paintNumbers(const Over& over, const Result& result) {
         const float* m = &result.columns->matrix[12 * static_cast<std::size_t>(row)];
         const auto at = over.view.project(result.pose.toWorld({m[3], m[7], m[11]}), over.viewport);
         if (!at || !QRectF(QPointF(), over.viewport).contains(*at)) continue;
-        paintText(over.painter, *at, QString::number(result.home.numberOf(row)));
+        paintText(over.painter, *at, QString::number(result.home.orderOf(row)));
     }
 }
 

@@ -33,9 +33,10 @@ struct HomeColumns {
 struct Block {
     int first = 0;  ///< number of the first instance
     int count = 0;  ///< 1 … blockSize
-    int total = 0;  ///< instances in the swarm; in a rehearsal, in the whole of it
 
-    alignas(64) Column number;  ///< of each instance in the whole swarm, exact below 2²⁴
+    alignas(64) Column number;   ///< of each instance in the whole swarm, exact below 2²⁴
+    alignas(64) Column order;    ///< what cards read as its number: the same, or counted anew where the formation does so
+    alignas(64) Column stretch;  ///< how many are counted with it; in a rehearsal, of the whole swarm too
 
     HomeColumns home;
     Columns3 position;
@@ -62,6 +63,9 @@ struct Block {
     alignas(64) Column scratch[24];
     alignas(64) Column formula[12];
 };
+
+/// The last number among as many as are counted together, 1 where that is 0: order / last is the share, 0 … 1.
+inline float lastOf(float stretch) { return stretch > 2 ? stretch - 1 : 1; }
 
 /// Columns are processed in steps of 16 lanes whatever the vector width, so that every target does the same work.
 inline int paddedCount(const Block& block) { return (block.count + 15) & ~15; }

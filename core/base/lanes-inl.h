@@ -38,6 +38,8 @@ HWY_INLINE int lanes() { return static_cast<int>(hn::Lanes(Floats())); }
 
 HWY_INLINE F mix(F a, F b, F x) { return hn::Add(a, hn::Mul(hn::Sub(b, a), x)); }
 HWY_INLINE F clamp01(F x) { return hn::Min(hn::Max(x, hn::Zero(Floats())), number(1)); }
+/// The last number among as many as are counted together; 1 where that is 0.
+HWY_INLINE F lastOf(F stretch) { return hn::Max(hn::Sub(stretch, number(1)), number(1)); }
 /// 3x² − 2x³ for x in 0 … 1.
 HWY_INLINE F smooth(F x) { return hn::Mul(hn::Mul(x, x), hn::Sub(number(3), hn::Add(x, x))); }
 

@@ -78,12 +78,12 @@ ObjectId referenceFor(Scene& scene, const Part& part, const Parameter& parameter
     const auto allows = [&](ObjectType type) {
         return std::find(parameter.references.begin(), parameter.references.end(), type) != parameter.references.end();
     };
-    if (allows(ObjectType::swarm))
+    if (allows(ObjectType::swarm) && needsOf(part, parameter) != Needs::curve)
         for (const ObjectId other : scene.all(ObjectType::swarm)) {
             const auto behind = everythingBehind(scene, {other});
             if (std::find(behind.begin(), behind.end(), swarm) == behind.end()) return other;
         }
-    if (allows(ObjectType::swarm) && allows(ObjectType::shape))
+    if (allows(ObjectType::swarm) && allows(ObjectType::shape) && needsOf(part, parameter) != Needs::curve)
         if (const ObjectId beads = addBeads(scene, swarm)) return beads;
     if (allows(ObjectType::shape)) return shapeFor(scene, needsOf(part, parameter), swarm, user);
     if (allows(ObjectType::formation)) return formationFor(scene, swarm);

@@ -88,6 +88,13 @@ Geometry addGeometry(Builder& builder, const Mesh& mesh) {
     for (const auto& t : mesh.tangents) tangents.insert(tangents.end(), {t.x, t.y, t.z, 1});
     g.tangents = builder.addFloats(tangents, 4, TINYGLTF_TARGET_ARRAY_BUFFER);
     g.colours = mesh.colours.empty() ? -1 : builder.addFloats(flat(mesh.colours), 4, TINYGLTF_TARGET_ARRAY_BUFFER);
+    for (const NamedNumbers& named : mesh.numbers) {
+        std::string name = "_";
+        for (const char c : named.name) name += std::isalnum(static_cast<unsigned char>(c)) ? static_cast<char>(std::toupper(c)) : '_';
+        const auto taken = [&] { return std::any_of(g.numbers.begin(), g.numbers.end(), [&](auto& n) { return n.first == name; }); };
+        while (taken()) name += '_';
+        g.numbers.emplace_back(name, builder.addFloats(named.numbers, 1, TINYGLTF_TARGET_ARRAY_BUFFER));
+    }
     std::vector<float> uv;
     for (const auto& t : mesh.uv) uv.insert(uv.end(), {t.x, 1 - t.y});  // glTF counts from the upper edge
     g.uv = builder.addFloats(uv, 2, TINYGLTF_TARGET_ARRAY_BUFFER);
@@ -101,6 +108,7 @@ int addMesh(Builder& builder, const Geometry& g, int material, const std::string
     tinygltf::Primitive primitive;
     primitive.attributes = {{"POSITION", g.positions}, {"NORMAL", g.normals}, {"TANGENT", g.tangents}, {"TEXCOORD_0", g.uv}};
     if (g.colours >= 0) primitive.attributes["COLOR_0"] = g.colours;
+    for (const auto& [name, accessor] : g.numbers) primitive.attributes[name] = accessor;
     primitive.indices = g.triangles;
     primitive.material = material;
     primitive.mode = TINYGLTF_MODE_TRIANGLES;

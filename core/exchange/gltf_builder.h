@@ -28,6 +28,7 @@ struct Builder {
 /// A shape's geometry as accessors (the colours' is −1 where it has none), shared by all that use it.
 struct Geometry {
     int positions, normals, tangents, uv, colours, triangles;
+    std::vector<std::pair<std::string, int>> numbers;  ///< attributes of the vertices' named values, by names that begin with "_"
 };
 Geometry addGeometry(Builder& builder, const Mesh& mesh);
 int addMesh(Builder& builder, const Geometry& geometry, int material, const std::string& name);

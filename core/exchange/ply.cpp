@@ -143,17 +143,38 @@ void writePoints(const Ply& ply, const ExportFrames& frames, const std::filesyst
 
 // ---- mesh
 
+/// The named values that vertices of any mesh have, each once.
+std::vector<std::pair<ObjectId, std::string>> vertexValues(const DrawList& list) {
+    std::vector<std::pair<ObjectId, std::string>> values;
+    std::set<std::string> taken{"x", "y", "z", "nx", "ny", "nz", "s", "t", "red", "green", "blue", "alpha"};
+    for (const Surface& surface : list.surfaces)
+        for (const NamedNumbers& named : surface.meshes->mesh().numbers) {
+            if (std::any_of(values.begin(), values.end(), [&](const auto& known) { return known.first == named.value; })) continue;
+            std::string name = wordOf(named.name);
+            while (!taken.insert(name).second) name += "_";
+            values.emplace_back(named.value, name);
+        }
+    return values;
+}
+
+float vertexValue(const Mesh& mesh, ObjectId value, std::size_t vertex) {
+    for (const NamedNumbers& named : mesh.numbers)
+        if (named.value == value) return named.numbers[vertex];
+    return 0;
+}
+
 void writeMesh(const Ply& ply, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
     const DrawList list = frames.at(frames.moment, progress);
     const RealisedCount count = realisedCount(list);
     checkRealised(count);
+    const auto values = vertexValues(list);
     AtomicFile file(path);
     std::ostream& out = file.stream();
     out << plyHead(ply.encoding) << "element vertex " << static_cast<std::int64_t>(count.vertices)
         << "\nproperty float x\nproperty float y\nproperty float z\nproperty float nx\nproperty float ny\nproperty float nz\n"
-           "property float s\nproperty float t\nproperty uchar red\nproperty uchar green\nproperty uchar blue\nproperty uchar alpha\n"
-           "element face "
-        << static_cast<std::int64_t>(count.triangles) << "\nproperty list uchar int vertex_indices\nend_header\n";
+           "property float s\nproperty float t\nproperty uchar red\nproperty uchar green\nproperty uchar blue\nproperty uchar alpha\n";
+    for (const auto& [value, name] : values) out << "property float " << name << '\n';
+    out << "element face " << static_cast<std::int64_t>(count.triangles) << "\nproperty list uchar int vertex_indices\nend_header\n";
     {
         PlyNumbers numbers(ply.encoding, out);
         realise(list, progress, [&](const RealisedThing& thing) {
@@ -164,6 +185,7 @@ void writeMesh(const Ply& ply, const ExportFrames& frames, const std::filesystem
                 const glm::vec4 colour = thing.mesh.colours.empty() ? thing.colour : thing.colour * thing.mesh.colours[i];
                 for (int c = 0; c < 3; ++c) numbers.put(inByte(static_cast<float>(srgbFromLinear(std::max(0.0f, colour[c])))));
                 numbers.put(inByte(colour.w));
+                for (const auto& [value, name] : values) numbers.put(vertexValue(thing.mesh, value, i));
                 numbers.endRow();
             }
         });

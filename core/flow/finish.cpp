@@ -246,6 +246,10 @@ BlockCount finishBlock(const Plan& plan, FlowSpace& space, ResultColumns& out) {
         if (const int named = plan.stock.mixedBy[c].named; named >= 0)
             std::copy_n(block.named[named], block.count,
                         out.mixed.begin() + static_cast<std::ptrdiff_t>(c * static_cast<std::size_t>(plan.count) + at));
+    if (plan.keepsNamed)
+        for (std::size_t k = 0; k < plan.named.size(); ++k)
+            std::copy_n(block.named[k], block.count,
+                        out.named.begin() + static_cast<std::ptrdiff_t>(k * static_cast<std::size_t>(plan.count) + at));
     HWY_DYNAMIC_DISPATCH(countSeenLanes)(space.effect, static_cast<int>(plan.cards.size()), visible, block.count, space.counts.data());
     return count;
 }

@@ -73,7 +73,6 @@ void startBlock(const Plan& plan, int blockNumber, FlowSpace& space) {
     Block& block = space.block;
     block.first = blockNumber * blockSize;
     block.count = std::min(blockSize, plan.count - block.first);
-    block.total = plan.total;
     plan.home.place({block.first, block.count, plan.count}, block.home);
     const int padded = paddedCount(block);
     const auto lastReal = static_cast<std::size_t>(block.count - 1);
@@ -86,6 +85,16 @@ void startBlock(const Plan& plan, int blockNumber, FlowSpace& space) {
             block.number[i] = static_cast<float>(plan.home.numberOf(block.first + std::min(i, block.count - 1)));
     else
         for (int i = 0; i < padded; ++i) block.number[i] = static_cast<float>(block.first + i);
+    if (plan.home.anew()) {
+        for (int i = 0; i < padded; ++i) {
+            const int row = block.first + std::min(i, block.count - 1);
+            block.order[i] = static_cast<float>(plan.home.orderOf(row));
+            block.stretch[i] = static_cast<float>(plan.home.stretchOf(row));
+        }
+    } else {
+        std::copy_n(block.number, padded, block.order);
+        std::fill_n(block.stretch, padded, static_cast<float>(plan.total));
+    }
     for (std::size_t k = 0; k < plan.named.size(); ++k) fillColumn(plan.named[k].second, padded, block.named[k]);
     chooseVariants(plan.stock, plan.home, plan.homes, plan.moment, block);
     fillColours(plan.stock.variants, block);

@@ -24,6 +24,10 @@ struct HomePlan {
     void place(const HomeRange& range, HomeColumns& out) const;
     /// Which face, edge, corner or piece an instance comes from; its number where it comes from none.
     std::uint32_t elementOf(int row) const;
+    /// What cards read as the number of the instance in a row, and how many are counted with it.
+    int orderOf(int row) const { return anew() ? static_cast<int>(stored->order[static_cast<std::size_t>(row)]) : numberOf(row); }
+    int stretchOf(int row) const { return anew() ? static_cast<int>(stored->stretch[static_cast<std::size_t>(row)]) : total; }
+    bool anew() const { return stored && !stored->order.empty(); }
     /// The number in the whole swarm of the instance in a row.
     int numberOf(int row) const {
         return stored && !stored->number.empty() ? static_cast<int>(stored->number[static_cast<std::size_t>(row)]) : row;

@@ -90,6 +90,7 @@ struct Plan {
     Bounds homes;
     StockPlan stock;
     std::vector<std::pair<ObjectId, float>> named;  ///< named values and what they are at home
+    bool keepsNamed = false;                        ///< the result has them
     std::vector<int> extraNumbers;                  ///< which of them each column that the homes bring along fills; −1 for none
     std::vector<Card> cards;
     MemoryPlan memory;

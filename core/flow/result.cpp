@@ -8,7 +8,8 @@
 namespace gswarm {
 
 float shareOf(const Result& result, std::uint32_t row) {
-    return result.total > 1 ? static_cast<float>(result.home.numberOf(static_cast<int>(row))) / static_cast<float>(result.total - 1) : 0.0f;
+    const int stretch = result.home.stretchOf(static_cast<int>(row));
+    return stretch > 1 ? static_cast<float>(result.home.orderOf(static_cast<int>(row))) / static_cast<float>(stretch - 1) : 0.0f;
 }
 
 LookedAt lookedAt(const Result& result, std::uint32_t row) {

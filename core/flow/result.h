@@ -18,6 +18,7 @@ struct ResultColumns {
     std::vector<std::uint32_t> colour;                   ///< R in the lowest byte; sRGB-encoded, straight alpha
     std::vector<std::uint16_t> variant;                  ///< into Result::variants, or notShown
     std::vector<float> mixed;                            ///< the named values that mix materials, one column behind the other
+    std::vector<float> named;                            ///< all named values likewise, where the plan keeps them
 };
 
 /// Where an instance of the result is drawn, in swarm space: its shape's own metres scaled, rotated and moved there.

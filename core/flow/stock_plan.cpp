@@ -25,7 +25,7 @@ void chooseVariants(const StockPlan& stock, const HomePlan& homes, const Bounds&
         return e;
     };
     for (int i = 0; i < padded; ++i) {
-        const int row = block.first + std::min(i, block.count - 1), number = static_cast<int>(block.number[i]);
+        const int row = block.first + std::min(i, block.count - 1), number = static_cast<int>(block.order[i]);
         int e = 0;
         if (entries > 1 && stock.stockRule.by == StockRuleBy::turn) e = number % entries;
         if (entries > 1 && stock.stockRule.by == StockRuleBy::chance)

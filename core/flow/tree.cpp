@@ -1,6 +1,7 @@
 #include "core/flow/tree.h"
 
 #include <map>
+#include <optional>
 
 #include "core/base/content_hash.h"
 #include "core/base/error.h"
@@ -72,7 +73,9 @@ class Walk {
     std::map<const Result*, Rows> rows_;
 };
 
-void addShapes(const Result& swarm, const glm::mat4& stand, const glm::vec4& tint, StandingShapes& out) {
+/// `outer` is the row of the outermost swarm's instance; none where they are its own.
+void addShapes(const Result& swarm, const glm::mat4& stand, const glm::vec4& tint, std::optional<std::uint32_t> outer,
+               StandingShapes& out) {
     for (const glm::mat4& copy : swarm.copies) {
         const glm::mat4 pose = stand * copy;
         for (std::uint32_t row = 0; row < static_cast<std::uint32_t>(swarm.count); ++row) {
@@ -83,9 +86,9 @@ void addShapes(const Result& swarm, const glm::mat4& stand, const glm::vec4& tin
             const glm::mat4 at = pose * matrixOf(swarm, row);
             const glm::vec4 colour = tint * linearColour(swarm.columns->colour[row]);
             if (variant.inner)
-                addShapes(*variant.inner, at, colour, out);
+                addShapes(*variant.inner, at, colour, outer.value_or(row), out);
             else
-                out.push_back({variant.meshes, at, colour});
+                out.push_back({variant.meshes, at, colour, outer.value_or(row)});
         }
     }
 }
@@ -101,7 +104,7 @@ StandingShapes standingShapes(const Result& swarm, const glm::mat4& stand) {
         throw Error("It shows " + std::to_string(swarm.leaves) + " shapes, more than the limit of " + std::to_string(mostStandingShapes) +
                     " that can be used one by one; repeat fewer.");
     StandingShapes all;
-    addShapes(swarm, stand, glm::vec4(1), all);
+    addShapes(swarm, stand, glm::vec4(1), {}, all);
     return all;
 }
 

@@ -12,10 +12,13 @@ namespace {
 
 enum class CurveMeasure { count, spacing };
 enum class CurvesOver { each, all };
+enum class CurveNumbers { onward, anew };
 
 struct AlongCurve {
     ObjectId shape, second, third, fourth;
     CurvesOver over;
+    CurveNumbers numbers;
+    ObjectId curveNumber;
     CurveMeasure measure;
     int count;
     float spacing, slide, roll, twist;
@@ -23,16 +26,30 @@ struct AlongCurve {
     bool turned;
 };
 
-/// All curves of all shapes that have a length.
+/// The curve as a shape that stands somewhere has it.
+Curve standing(Curve curve, const glm::mat4& stand) {
+    for (glm::vec3& point : curve.points) point = glm::vec3(stand * glm::vec4(point, 1));
+    return curve;
+}
+
+/// All curves of all shapes and swarms that have a length.
 std::vector<MeasuredCurve> curvesOf(const AlongCurve& a, const FormationSource& source) {
     if (!a.shape) throw Error("Choose the curve to stand on.");
     std::vector<MeasuredCurve> curves;
-    for (const ObjectId shape : {a.shape, a.second, a.third, a.fourth}) {
-        if (!shape) continue;
-        for (const Curve& curve : source.shape(shape)->curves)
-            if (MeasuredCurve measured(curve); measured.length() > 0) curves.push_back(std::move(measured));
+    const auto take = [&](const Curve& curve) {
+        if (MeasuredCurve measured(curve); measured.length() > 0) curves.push_back(std::move(measured));
+    };
+    for (const ObjectId id : {a.shape, a.second, a.third, a.fourth}) {
+        if (id.type() == ObjectType::swarm)
+            for (const StandingShape& shape : source.shown(id))
+                for (const Curve& curve : shape.meshes->curves) take(standing(curve, shape.stand));
+        else if (id)
+            for (const Curve& curve : source.shape(id)->curves) take(curve);
+        source.check();
     }
-    if (curves.empty()) throw Error("The shape it stands on has no curve; choose a line, path, circle, helix, lettering or drawing.");
+    if (curves.empty())
+        throw Error(
+            "What it stands on has no curve; choose a line, path, circle, helix, lettering or drawing, or a swarm that repeats one.");
     return curves;
 }
 
@@ -83,6 +100,7 @@ std::pair<std::size_t, double> onCurve(const std::vector<MeasuredCurve>& curves,
 
 Homes make(const AlongCurve& a, const FormationSource& source) {
     Homes homes;
+    homes.anew = a.numbers == CurveNumbers::anew;
     const auto curves = curvesOf(a, source);
     const auto runs = runsOf(a, curves);
     for (std::size_t r = 0; r < runs.size(); ++r) {
@@ -105,6 +123,10 @@ Homes make(const AlongCurve& a, const FormationSource& source) {
             homes.element.push_back(static_cast<std::uint32_t>(c));
         }
     }
+    if (a.curveNumber) {
+        homes.extras.push_back({HomeExtra::What::named, {}, a.curveNumber, {}});
+        homes.extras.back().values.assign(homes.element.begin(), homes.element.end());
+    }
     return homes;
 }
 
@@ -112,36 +134,52 @@ Spacing spacing(const AlongCurve& a) {
     return a.measure == CurveMeasure::spacing && a.turned ? Spacing{{{{0, 0, a.spacing}}}, 0, true} : Spacing{};
 }
 
+/// What has curves to stand along.
+const std::vector<ObjectType> onCurves = {ObjectType::shape, ObjectType::swarm};
+
 }  // namespace
 
 const FormationKind alongCurveFormation = sampled(
     stores(
-        DescribeFormation<AlongCurve>("alongCurve", "Along a curve", "Even along a line, path, circle or helix")
+        DescribeFormation<AlongCurve>("alongCurve", "Along a curve",
+                                      "Even along curves: a path, circle, helix, lettering, or all of a swarm")
             .found("path bezier wire chain string beads")
-            .reference("shape", &AlongCurve::shape, {ObjectType::shape}, "The curve they stand on")
+            .reference("shape", &AlongCurve::shape, onCurves, "The curve they stand on: a shape, or a swarm whose instances are curves")
             .needs(Needs::curve)
             .label("Curve")
-            .reference("second", &AlongCurve::second, {ObjectType::shape}, "Another curve behind the first")
+            .reference("second", &AlongCurve::second, onCurves, "Another curve behind the first, or a swarm of curves")
             .needs(Needs::curve)
             .label("Second curve")
             .optional()
             .since(2)
-            .reference("third", &AlongCurve::third, {ObjectType::shape}, "Another curve behind these")
+            .reference("third", &AlongCurve::third, onCurves, "Another curve behind these, or a swarm of curves")
             .needs(Needs::curve)
             .label("Third curve")
             .optional()
             .since(2)
-            .reference("fourth", &AlongCurve::fourth, {ObjectType::shape}, "Another curve behind these")
+            .reference("fourth", &AlongCurve::fourth, onCurves, "Another curve behind these, or a swarm of curves")
             .needs(Needs::curve)
             .label("Fourth curve")
             .optional()
             .since(2)
             .choice("over", &AlongCurve::over, {{"each", "Each curve"}, {"all", "All curves together"}},
                     "Whether count or spacing is for each curve, or goes on from one to the next. Curves are those of all shapes, and of a "
-                    "lettering or drawing all that it has")
+                    "lettering, drawing or swarm all that it has")
             .label("Spread over")
             .since(2)
             .migrated({2, {}, nullptr})
+            .choice(
+                "numbers", &AlongCurve::numbers, {{"onward", "Run on"}, {"anew", "Begin anew"}},
+                "Whether the number, share and count that gestures, patterns and formulas go by run through all curves, or are those on "
+                "each curve")
+            .since(3)
+            .migrated({3, {}, nullptr})
+            .reference("curveNumber", &AlongCurve::curveNumber, {ObjectType::namedValue},
+                       "A named value that gets which curve it stands on, 0 for the first")
+            .label("Curve number to")
+            .optional()
+            .begins("curve")
+            .since(3)
             .choice("measure", &AlongCurve::measure, {{"count", "Count"}, {"spacing", "Spacing"}}, "Whether the count or the step is given")
             .whole("count", &AlongCurve::count, 24, {1, 400}, "How many instances on each curve, or on all together")
             .hard(1, 1e9)

@@ -97,10 +97,11 @@ SurfacePoints byCount(const Mesh& mesh, const EvenlySpaced& e, const FormationSo
     const auto seed = static_cast<std::uint32_t>(e.seed);
     double low = 0, high = 0, distance = std::sqrt(areaOf(mesh) * coverage / (0.785398 * e.count));
     SurfacePoints best;
+    FormationSource evenly;  // the density does not change how far apart they are
+    evenly.progress = source.progress;
     for (int step = 0; step < 12; ++step) {
         source.report(step / 12.0);
-        SurfacePoints points =
-            evenlySpacedPoints(mesh, static_cast<float>(distance), seed, 4 * wanted + 64, {{}, {}, {}, {}, {}, {}, source.progress});
+        SurfacePoints points = evenlySpacedPoints(mesh, static_cast<float>(distance), seed, 4 * wanted + 64, evenly);
         const auto found = static_cast<double>(points.size());
         if (points.size() >= wanted) {
             low = distance;

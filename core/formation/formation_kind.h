@@ -29,6 +29,8 @@ struct FormationSource {
     std::function<std::shared_ptr<const ShapeMeshes>(ObjectId)> restShape;
     /// Where the shown instances of another swarm are, in this swarm's space.
     std::function<Homes(ObjectId)> swarm;
+    /// Every shape that another swarm shows, in this swarm's space.
+    std::function<StandingShapes(ObjectId)> shown;
     /// 0 … 1 at places in swarm space; empty where nothing steers the density.
     std::function<void(std::span<const glm::vec3>, float*)> density;
     /// Surface points under a key of what they were made from, or made now.

@@ -23,17 +23,14 @@ FormulaScope scopeFor(const Formula& formula, const RailSource& source) {
 
 /// Columns that the block doesn't have are worked out only where the formula reads them.
 struct Worked {
-    alignas(64) Column number, share, seconds, frame, loop, count;
+    alignas(64) Column number, share, seconds, frame, loop;
 };
 
 void fill(const FormulaProgram& program, const Block& block, const Moment& moment, const LaneNumber& offset, Worked& out) {
     const int padded = paddedCount(block);
     const auto own = [&](int i) { return offset.column ? offset.column[i] : offset.value; };
-    if (program.reads(at(FormulaInput::share))) {
-        const float last = static_cast<float>(std::max(block.total - 1, 1));
-        for (int i = 0; i < padded; ++i) out.share[i] = block.total > 1 ? block.number[i] / last : 0;
-    }
-    if (program.reads(at(FormulaInput::count))) std::fill_n(out.count, padded, static_cast<float>(block.total));
+    if (program.reads(at(FormulaInput::share)))
+        for (int i = 0; i < padded; ++i) out.share[i] = block.order[i] / lastOf(block.stretch[i]);
     if (program.reads(at(FormulaInput::seconds)))
         for (int i = 0; i < padded; ++i) out.seconds[i] = static_cast<float>((moment.frame + own(i)) / moment.rate);
     if (program.reads(at(FormulaInput::frame)))
@@ -81,7 +78,7 @@ void runInBlock(const FormulaProgram& program, Block& block, const Moment& momen
     columns.idLow = block.home.idLow;
     columns.idHigh = block.home.idHigh;
     const auto set = [&](FormulaInput input, const float* column) { columns.input[at(input)] = column; };
-    set(FormulaInput::number, block.number);
+    set(FormulaInput::number, block.order);
     set(FormulaInput::share, worked.share);
     set(FormulaInput::homeX, block.home.position.x);
     set(FormulaInput::homeY, block.home.position.y);
@@ -96,7 +93,7 @@ void runInBlock(const FormulaProgram& program, Block& block, const Moment& momen
     set(FormulaInput::seconds, worked.seconds);
     set(FormulaInput::frame, worked.frame);
     set(FormulaInput::loop, worked.loop);
-    set(FormulaInput::count, worked.count);
+    set(FormulaInput::count, block.stretch);
     for (std::size_t k = 0; k < named.size(); ++k) columns.input[firstNamed + static_cast<int>(k)] = named[k];
     runFormula(program, columns, paddedCount(block), block.formula, out);
 }

@@ -50,8 +50,8 @@ const FormulaFunction* findFormulaFunction(std::string_view name) {
 const std::vector<FormulaName>& formulaNames() {
     static const std::vector<FormulaName> names = {
         {"i", FormulaInput::number, "The instance's number, from 0"},
-        {"n", FormulaInput::count, "How many instances there are"},
-        {"share", FormulaInput::share, "The instance's number as 0 … 1 over all"},
+        {"n", FormulaInput::count, "How many instances there are; on curves that are numbered anew, on its own"},
+        {"share", FormulaInput::share, "The instance's number as 0 … 1 over all that are counted"},
         {"x", FormulaInput::homeX, "Its home, metres along the swarm's X"},
         {"y", FormulaInput::homeY, "Its home, metres along the swarm's Y"},
         {"z", FormulaInput::homeZ, "Its home, metres along the swarm's Z"},

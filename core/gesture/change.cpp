@@ -234,7 +234,7 @@ void shape(const GestureInput& in, const Change& change, Block& block, const Mar
                 first = entry.first;
                 count = entry.count;
             }
-            block.variant[i + k] = static_cast<std::uint16_t>(first + static_cast<int>(block.number[i + k]) % count);
+            block.variant[i + k] = static_cast<std::uint16_t>(first + static_cast<int>(block.order[i + k]) % count);
         }
     }
 }

@@ -36,11 +36,10 @@ HWY_INLINE F awayFrom(const glm::vec3& place, const Block& block, int i) {
 
 void staggerLanes(const Stagger& s, const Block& block, float low, float scale, float* offset) {
     using hn::Mul, hn::Sub;
-    const F last = number(static_cast<float>(block.total > 1 ? block.total - 1 : 1));
     const float* place = columnOf(block.home.position, s.axis);
     for (int i = 0; i < paddedCount(block); i += lanes()) {
         F order = hn::Zero(Floats());
-        if (s.by == StaggerBy::number) order = hn::Div(load(block.number + i), last);
+        if (s.by == StaggerBy::number) order = hn::Div(load(block.order + i), lastOf(load(block.stretch + i)));
         if (s.by == StaggerBy::axis) order = Mul(Sub(load(place + i), number(low)), number(scale));
         if (s.by == StaggerBy::random)
             order = s.column < 0 ? chance(static_cast<std::uint32_t>(s.seed), load(block.home.idLow + i), load(block.home.idHigh + i), 77)

@@ -77,9 +77,9 @@ namespace {
 
 /// Which of `count` other homes an instance goes to.
 std::size_t matchOf(const Travel& travel, const Block& block, int i, std::size_t count) {
-    const auto number = static_cast<std::uint64_t>(block.number[i]);
+    const auto number = static_cast<std::uint64_t>(block.order[i]);
     if (travel.match == TravelMatch::number) return number % count;
-    if (travel.match == TravelMatch::spread) return static_cast<std::size_t>(number * count / static_cast<std::uint64_t>(block.total));
+    if (travel.match == TravelMatch::spread) return static_cast<std::size_t>(number * count / static_cast<std::uint64_t>(block.stretch[i]));
     const std::uint64_t id = static_cast<std::uint64_t>(block.home.idHigh[i]) << 32 | block.home.idLow[i];
     return std::min(static_cast<std::size_t>(chance(static_cast<std::uint32_t>(travel.seed), id, 90) * static_cast<float>(count)),
                     count - 1);

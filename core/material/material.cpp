@@ -4,6 +4,8 @@
 #include <cmath>
 #include <glm/common.hpp>
 
+#include "core/shape/mesh.h"
+
 namespace gswarm {
 
 Material mixed(const Material& a, const Material& b, float share) {
@@ -61,6 +63,7 @@ Material materialAt(const Look& look, const LookedAt& at, const glm::vec4& colou
 float mixAt(const Mix& mix, const LookedAt& at) {
     float driver = mix.amount;
     if (mix.by == MixedBy::namedValue || mix.by == MixedBy::weight) driver = at.named[mix.column];
+    if (mix.by == MixedBy::vertex) driver = at.mesh ? numberAt(*at.mesh, mix.value, at.triangle, at.b, at.c) : 0;
     if (mix.by == MixedBy::share) driver = at.share;
     if (mix.by == MixedBy::facing) driver = at.facing;
     if (mix.by == MixedBy::picture) driver = numberAt(*mix.picture, at.uv);
@@ -71,7 +74,9 @@ float mixAt(const Mix& mix, const LookedAt& at) {
     return std::clamp(respondOne(mix.response, false, driver), 0.0f, 1.0f);
 }
 
-bool differsOverSurface(const Mix& mix) { return mix.by == MixedBy::facing || mix.by == MixedBy::across || mix.by == MixedBy::picture; }
+bool differsOverSurface(const Mix& mix) {
+    return mix.by == MixedBy::facing || mix.by == MixedBy::across || mix.by == MixedBy::picture || mix.by == MixedBy::vertex;
+}
 
 glm::vec2 bumpAt(const Look& look, const LookedAt& at) {
     if (look.mix) return glm::mix(bumpAt(look.mix->first, at), bumpAt(look.mix->second, at), mixAt(*look.mix, at));

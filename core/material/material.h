@@ -5,6 +5,7 @@
 
 #include "core/material/surface_pictures.h"
 #include "core/response/response.h"
+#include "core/scene/object_id.h"
 
 namespace gswarm {
 
@@ -42,6 +43,7 @@ struct Material {
 /// The mix of two materials, all numbers alike.
 Material mixed(const Material& a, const Material& b, float share);
 
+struct Mesh;
 struct Mix;
 
 /// A material as the surfaces of a swarm or a shape have it: plain, or mixed from two looks.
@@ -54,7 +56,7 @@ struct Look {
     bool constant() const { return !mix && !pictures; }
 };
 
-enum class MixedBy { amount, namedValue, share, facing, weight, across, picture };
+enum class MixedBy { amount, namedValue, share, facing, weight, across, picture, vertex };
 /// Ways over a shape, 0 … 1: of its UV, or of the box around it.
 enum class Across { u, v, x, y, z };
 
@@ -63,6 +65,7 @@ struct Mix {
     MixedBy by = MixedBy::amount;
     float amount = 0.5f;
     int column = 0;  ///< of the instance's numbers, where a named value or a gesture's weight mixes
+    ObjectId value;  ///< the named value of the mesh's vertices, where that mixes
     Across across = Across::y;
     std::shared_ptr<const FloatPicture> picture;  ///< of numbers, by UV; null where another thing mixes
     Response response;
@@ -80,6 +83,9 @@ struct LookedAt {
     float named[mostMixColumns] = {};
     glm::vec2 uv{0};
     glm::vec3 inBox{0.5f};  ///< 0 … 1 over the box around the mesh
+    const Mesh* mesh = nullptr;
+    std::uint32_t triangle = 0;  ///< of the mesh, and where on it: (1 − b − c, b, c) of its corners
+    float b = 0, c = 0;
 };
 Material materialAt(const Look& look, const LookedAt& at);
 /// The same of an instance, whose colour stands in the place of the first material's.

@@ -21,8 +21,9 @@ Look look(const Mixed& m, const Response& shaped, const LookSource& source) {
     mix->response = shaped;
     if (m.by == MixedBy::namedValue || m.by == MixedBy::weight) {
         mix->column = m.by == MixedBy::weight ? source.weight(m.gesture) : source.column(m.value);
-        // A value or gesture that the swarm does not have mixes nothing in.
-        if (mix->column < 0) mix->by = MixedBy::amount, mix->amount = 0;
+        // A gesture that the swarm does not have mixes nothing in; a value may be one of the vertices instead.
+        if (mix->column < 0 && m.by == MixedBy::weight) mix->by = MixedBy::amount, mix->amount = 0;
+        if (mix->column < 0 && m.by == MixedBy::namedValue) mix->by = MixedBy::vertex, mix->value = m.value;
     }
     mix->across = m.across;
     if (m.by == MixedBy::picture && !(mix->picture = source.picture(m.picture, PictureAs::numbers)))
@@ -45,14 +46,17 @@ const MaterialKind mixedMaterial = looks(
                  {"weight", "A gesture's weight"},
                  {"across", "Along the shape"},
                  {"picture", "A picture"}},
-                "What mixes: one number for all, a value each instance carries, its number from 0 to 1, how far it faces the camera, how "
+                "What mixes: one number for all, a value each instance or vertex carries, its number from 0 to 1, how far it faces the "
+                "camera, how "
                 "strongly a gesture acts on it, or a place on the shape")
         .label("Mixed by")
         .number("amount", &Mixed::amount, 50, {0, 100}, "How much of the second")
         .unit("%")
         .hard(0, 100)
         .only("by", {"amount"})
-        .reference("value", &Mixed::value, {ObjectType::namedValue}, "Which value; 0 is the first material, 1 the second")
+        .reference(
+            "value", &Mixed::value, {ObjectType::namedValue},
+            "Which value of the instances, or of the vertices of a membrane, joined mesh or union; 0 is the first material, 1 the second")
         .only("by", {"namedValue"})
         .reference("gesture", &Mixed::gesture, {ObjectType::gesture},
                    "Whose weight: where it does not act is the first material, where it does the second")

@@ -13,9 +13,8 @@ struct Number {
 
 void fill(const Number& pattern, const PatternInput& in, Columns3& out) {
     const Block& block = in.block;
-    const float last = static_cast<float>(block.total > 1 ? block.total - 1 : 1);
     for (int i = 0; i < paddedCount(block); ++i) {
-        const float x = block.number[i] / last * pattern.repeats;
+        const float x = block.order[i] / lastOf(block.stretch[i]) * pattern.repeats;
         const float into = x > 0 ? x - (std::ceil(x) - 1) : 0;  // the end of a run is 1, not the next run's 0
         const bool back = pattern.backAndForth && x > 0 && static_cast<int>(std::ceil(x)) % 2 == 0;
         out.x[i] = back ? 1 - into : into;

@@ -37,7 +37,6 @@ HWY_INLINE F waveForm(WaveForm form, F x) {
 void fillWave(const Wave& wave, const glm::vec3& direction, const PatternInput& in, Columns3& out) {
     using hn::Add, hn::Mul, hn::Sub;
     const Block& block = in.block;
-    const float last = static_cast<float>(block.total > 1 ? block.total - 1 : 1);
     const bool laps = wave.motion == WaveMotion::laps, moves = wave.motion != WaveMotion::still;
     const double lapsNow = laps ? in.moment.loop() * wave.laps : moves ? in.moment.seconds() * wave.speed : 0;
     const float now = static_cast<float>(lapsNow - std::floor(lapsNow) - wave.phase * 0.15915494309);
@@ -47,7 +46,7 @@ void fillWave(const Wave& wave, const glm::vec3& direction, const PatternInput& 
     for (int i = 0; i < paddedCount(block); i += lanes()) {
         F x;
         if (wave.along == WaveAlong::number) {
-            x = Mul(load(block.number + i), number(wave.crests / last));
+            x = Mul(load(block.order + i), hn::Div(number(wave.crests), lastOf(load(block.stretch + i))));
         } else {
             const Vector p{load(in.place.x + i), load(in.place.y + i), load(in.place.z + i)};
             if (wave.along == WaveAlong::direction) {

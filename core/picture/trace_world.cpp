@@ -176,6 +176,8 @@ LookedAt TraceWorld::lookedAt(const Hit& hit) const {
     const auto between = [&](const auto& values) {
         return values[corner[0]] * (1 - hit.second - hit.third) + values[corner[1]] * hit.second + values[corner[2]] * hit.third;
     };
+    at.mesh = seen.mesh;
+    at.triangle = hit.triangle, at.b = hit.second, at.c = hit.third;
     at.uv = between(seen.mesh->uv);
     at.inBox = (between(seen.mesh->positions) - dressed.box->low) / glm::max(dressed.box->size(), vec3(1e-20f));
     return at;

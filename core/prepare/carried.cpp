@@ -72,6 +72,13 @@ bool inOrder(const Block& block, const std::vector<std::uint32_t>& elements) {
     return so;
 }
 
+/// Room for so many of each of a plan's named values, as they are where no instance says otherwise.
+std::vector<NamedNumbers> roomForNumbers(const Scene& scene, const Plan& plan, std::size_t count) {
+    std::vector<NamedNumbers> room;
+    for (const auto& [value, home] : plan.named) room.push_back({value, scene.at(value).name, std::vector<float>(count, home)});
+    return room;
+}
+
 void fill(const Plan& plan, const CarriedRest& rest, bool coloured, Store& store, const Progress& progress, Carried& carried) {
     const std::size_t corners = rest.places.size();
     const std::vector<std::uint32_t>& elements = plan.home.stored->element;
@@ -109,6 +116,10 @@ void fill(const Plan& plan, const CarriedRest& rest, bool coloured, Store& store
             for (int i = 0; coloured && i < block.count; ++i)
                 if (const std::size_t corner = elements[static_cast<std::size_t>(block.first + i)]; corner < corners)
                     carried.colours[corner] = {block.colour.x[i], block.colour.y[i], block.colour.z[i], block.colour.w[i]};
+            for (std::size_t n = 0; n < carried.numbers.size(); ++n)
+                for (int i = 0; i < block.count; ++i)
+                    if (const std::size_t corner = elements[static_cast<std::size_t>(block.first + i)]; corner < corners)
+                        carried.numbers[n].numbers[corner] = block.named[n][i];
         }
     });
     progress.check();
@@ -128,7 +139,9 @@ Shapes shapesAt(const Scene& scene, double frame, const PlanOptions& options, St
                 PlanOptions options;
                 options.projectFolder = folder;
                 options.backdrops = false;
-                auto plan = std::make_shared<const Plan>(prepare(scene, id, frame, options, store, progress));
+                auto whole = prepare(scene, id, frame, options, store, progress);
+                whole.keepsNamed = true;
+                const auto plan = std::make_shared<const Plan>(std::move(whole));
                 const auto carried = [=, &scene, &store, &progress] {
                     const auto meshes = meshesOf(scene, *swarm, frame, options, store, progress);
                     ContentHash hash;
@@ -136,14 +149,21 @@ Shapes shapesAt(const Scene& scene, double frame, const PlanOptions& options, St
                     hash.add(plan->hash);
                     hash.add(meshes->rest().base->hash);
                     const bool coloured = colours(scene, *swarm, frame);
-                    return meshes->get(plan->hash ? hash.value() : 0,
-                                       [&](Carried& carried) { fill(*plan, meshes->rest(), coloured, store, progress, carried); });
+                    return meshes->get(plan->hash ? hash.value() : 0, [&](Carried& carried) {
+                        carried.numbers = roomForNumbers(scene, *plan, meshes->rest().places.size());
+                        fill(*plan, meshes->rest(), coloured, store, progress, carried);
+                    });
                 };
-                const auto shown = [=, &store, &progress] {
+                const auto shown = [=, &scene, &store, &progress] {
                     const auto result = runPlan(*plan, std::make_shared<ResultColumns>(), store, progress);
-                    auto shapes = std::make_shared<const StandingShapes>(standingShapes(*result, glm::mat4(1)));
-                    if (shapes->empty()) throw Error("“" + swarm->name + "” shows no shape at this frame.");
-                    return std::shared_ptr<const StandingShapes>(shapes);
+                    const auto count = static_cast<std::size_t>(plan->count);
+                    auto all = std::make_shared<SwarmShown>(
+                        SwarmShown{standingShapes(*result, glm::mat4(1)), roomForNumbers(scene, *plan, count)});
+                    if (all->shapes.empty()) throw Error("“" + swarm->name + "” shows no shape at this frame.");
+                    for (std::size_t n = 0; n < all->numbers.size(); ++n)
+                        std::copy_n(result->columns->named.begin() + static_cast<std::ptrdiff_t>(n * count), count,
+                                    all->numbers[n].numbers.begin());
+                    return std::shared_ptr<const SwarmShown>(std::move(all));
                 };
                 return SwarmForm{plan->hash, carried, shown};
             }};

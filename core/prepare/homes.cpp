@@ -23,6 +23,7 @@
 #include "core/scene/object_kinds.h"
 #include "core/shape/homes.h"
 #include "core/shape/shape_kind.h"
+#include "core/symmetry/copies.h"
 
 namespace gswarm {
 namespace {
@@ -35,6 +36,12 @@ Homes asSeenFrom(const WorldPose& own, Homes homes) {
         homes.size[i] /= own.scale;
     }
     return homes;
+}
+
+StandingShapes shapesAsSeenFrom(const WorldPose& own, StandingShapes shapes) {
+    const glm::mat4 seen = glm::inverse(matrixOf(own));
+    for (StandingShape& shape : shapes) shape.stand = seen * shape.stand;
+    return shapes;
 }
 
 /// Everything a formation is made with, at one frame.
@@ -79,6 +86,9 @@ struct Making {
         source.shape = [this](ObjectId id) { return shapes.get(id); };
         source.restShape = [this](ObjectId id) { return restShapes.get(id); };
         source.swarm = [this](ObjectId id) { return asSeenFrom(pose, *instances(id).homes); };
+        source.shown = [this](ObjectId id) {
+            return shapesAsSeenFrom(pose, *shapesShown(scene, id, frame, options, store, progress).shapes);
+        };
         source.kept = [this](std::uint64_t key, const std::function<SurfacePoints()>& make) {
             const std::function<std::shared_ptr<const SurfacePoints>()> made = [&] {
                 return std::make_shared<const SurfacePoints>(make());
@@ -108,7 +118,7 @@ struct Making {
                     addPose(hash, pose);
                     continue;
                 }
-                if (!scene.find(*other)) continue;
+                if (other->type() != ObjectType::shape || !scene.find(*other)) continue;
                 hash.add(shapes.get(*other)->hash);
                 hash.add(restShapes.get(*other)->hash);
             }
@@ -202,8 +212,9 @@ Homes arranged(Making& m, const Homes& homes) {
     const Standing& s = m.standing();
     const bool turns = s.turned == StandingTurn::upright || s.turn != 0 || s.randomTurn != 0;
     out.note = homes.note;
+    out.anew = homes.anew;
     for (const HomeExtra& extra : homes.extras) {
-        out.extras.push_back({extra.what, extra.name, std::vector<float>(n)});
+        out.extras.push_back({extra.what, extra.name, extra.value, std::vector<float>(n)});
         for (std::size_t i = 0; i < n; ++i) out.extras.back().values[i] = extra.values[rows[i]];
     }
     forRanges(n, 4096, [&](std::size_t begin, std::size_t end) {
@@ -219,6 +230,7 @@ Homes arranged(Making& m, const Homes& homes) {
             if (turns) out.setTurn(i, standing(s, formed, out.idOf(i)));
         }
     });
+    out.numberAnew();
     return out;
 }
 
@@ -281,6 +293,7 @@ std::shared_ptr<const Homes> storedHomes(Making& m, int computedCount, std::uint
         if (static_cast<double>(homes->count()) > mostInstances)
             throw Error("“" + m.scene.at(m.swarm).name + "” makes " + grouped(static_cast<double>(homes->count())) +
                         " instances, more than the limit of " + grouped(mostInstances) + "; lower its counts or widen its spacing.");
+        homes->numberAnew();
         return std::shared_ptr<const Homes>(std::move(homes));
     };
     const auto raw = [&] { return rawHash ? m.store.get<Homes>(rawHash, makeRaw, [](const Homes& h) { return h.bytes(); }) : makeRaw(); };
@@ -327,7 +340,7 @@ void rehearse(HomePlan& plan, int share, Store& store, Progress& progress) {
     const std::function<std::shared_ptr<const Homes>()> make = [&] {
         auto kept = std::make_shared<Homes>();
         if (plan.stored)
-            for (const HomeExtra& extra : plan.stored->extras) kept->extras.push_back({extra.what, extra.name, {}});
+            for (const HomeExtra& extra : plan.stored->extras) kept->extras.push_back({extra.what, extra.name, extra.value, {}});
         const auto columns = std::make_unique<HomeColumns>();
         int first = 0, held = 0;
         for (int run = 0; run * share < plan.count; ++run) {
@@ -343,6 +356,10 @@ void rehearse(HomePlan& plan, int share, Store& store, Progress& progress) {
             append(*kept, *columns, i, 1);
             kept->element.push_back(plan.elementOf(row));
             kept->number.push_back(static_cast<std::uint32_t>(row));
+            if (plan.anew()) {
+                kept->order.push_back(plan.stored->order[static_cast<std::size_t>(row)]);
+                kept->stretch.push_back(plan.stored->stretch[static_cast<std::size_t>(row)]);
+            }
             for (std::size_t k = 0; k < kept->extras.size(); ++k)
                 kept->extras[k].values.push_back(plan.stored->extras[k].values[static_cast<std::size_t>(row)]);
         }

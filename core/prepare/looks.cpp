@@ -33,11 +33,12 @@ const Look& plainStone() {
 }
 
 int Looks::column(ObjectId namedValue) {
-    const int at = scene_.find(namedValue) ? namedColumn(scene_, swarm_, namedValue) : -1;
+    const int at = swarm_ && scene_.find(namedValue) ? namedColumn(scene_, swarm_, namedValue) : -1;
     return at < 0 ? -1 : columnOf({at, {}});
 }
 
 int Looks::weight(ObjectId gesture) {
+    if (!swarm_) return -1;
     for (const ObjectId entry : scene_.at(swarm_).list("rail"))
         if (referenceOf(scene_.at(entry).part("entry"), "gesture") == gesture && scene_.find(gesture)) return columnOf({-1, entry});
     return -1;

@@ -18,7 +18,7 @@ inline constexpr int deepestMix = 4;
 /// The materials of a swarm and of what is seen with it, at one frame. It refers to the scene, which must outlive it.
 class Looks {
   public:
-    /// Files lie in the project's folder; empty for the present one.
+    /// Without a swarm they are those of things that are no instances. Files lie in the project's folder; empty for the present one.
     Looks(const Scene& scene, ObjectId swarm, double frame, std::filesystem::path projectFolder, Store& store)
         : scene_(scene), swarm_(swarm), frame_(frame), folder_(std::move(projectFolder)), store_(store) {}
     /// `standard` where there is no such material.

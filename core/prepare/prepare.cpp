@@ -45,10 +45,12 @@ void addExtras(const Scene& scene, const Object& swarm, Plan& plan) {
     std::vector<std::string> free;
     for (const HomeExtra& extra : plan.home.stored->extras) {
         const auto& numbers = swarm.list("namedValues");
-        const auto found = std::find_if(numbers.begin(), numbers.end(), [&](ObjectId id) { return scene.at(id).name == extra.name; });
+        const auto found = std::find_if(numbers.begin(), numbers.end(), [&](ObjectId id) {
+            return id == extra.value || (!extra.name.empty() && scene.at(id).name == extra.name);
+        });
         const bool named = extra.what == HomeExtra::What::named;
         plan.extraNumbers.push_back(named && found != numbers.end() ? static_cast<int>(found - numbers.begin()) : -1);
-        if (named && found == numbers.end()) free.push_back("“" + extra.name + "”");
+        if (named && !extra.value && found == numbers.end()) free.push_back("“" + extra.name + "”");
     }
     if (!free.empty())
         plan.notes.push_back("The file's " + std::string(free.size() == 1 ? "column " : "columns ") + listed(free) +
@@ -231,7 +233,10 @@ Plan prepareWith(const Scene& scene, ObjectId swarmId, double frame, const PlanO
     plan.homes = plan.home.bounds;
     Looks looks(scene, swarmId, frame, options.projectFolder, store);
     plan.stock = prepareStock(scene, swarm, frame, shapes, plan.home, looks, options, store, progress);
-    if (options.backdrops) plan.backdrops = backdropsOf(scene, swarmId, frame, shapes, looks, store, plan.notes);
+    // What is no instance has no values of its own: a material that goes by one asks the vertices.
+    Looks around(scene, {}, frame, options.projectFolder, store);
+    if (options.backdrops) plan.backdrops = backdropsOf(scene, swarmId, frame, shapes, around, store, plan.notes);
+    if (!around.note().empty()) plan.notes.push_back(around.note());
     for (const ObjectId id : swarm.list("namedValues"))
         plan.named.push_back({id, resolve(scene, scene.at(id).part("value"), frame).as<NamedValue>().standard});
     addExtras(scene, swarm, plan);
@@ -242,6 +247,7 @@ Plan prepareWith(const Scene& scene, ObjectId swarmId, double frame, const PlanO
     hash.add("plan");
     addStart(hash, scene, swarm, plan, options, store);
     hash.add(looks.hash());
+    hash.add(around.hash());
     prepareRail(scene, swarm, options, store, progress, hash, plan);
     plan.wanted = options.wanted;
     const auto& variants = plan.stock.variants;

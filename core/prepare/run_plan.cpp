@@ -36,6 +36,7 @@ std::shared_ptr<ResultColumns> sized(const std::shared_ptr<ResultColumns>& colum
     columns->colour.resize(n);
     columns->variant.resize(n);
     columns->mixed.resize(plan.stock.mixedBy.size() * n);
+    columns->named.resize(plan.keepsNamed ? plan.named.size() * n : 0);
     return columns;
 }
 

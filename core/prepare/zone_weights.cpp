@@ -35,7 +35,7 @@ void ZoneWeights::operator()(std::span<const glm::vec3> places, float* weights) 
     Block& block = *block_;
     for (std::size_t first = 0; first < places.size(); first += blockSize) {
         const std::size_t count = std::min<std::size_t>(blockSize, places.size() - first);
-        block.count = block.total = static_cast<int>(count);
+        block.count = static_cast<int>(count);
         for (std::size_t i = 0; i < static_cast<std::size_t>(paddedCount(block)); ++i) {
             const glm::vec3& place = places[first + std::min(i, count - 1)];
             const glm::vec3 world = swarm_.toWorld(place);

@@ -40,6 +40,7 @@ CarriedRest carriedRest(std::shared_ptr<const ShapeMeshes> base);
 struct Carried {
     std::vector<float, AlignedAllocator<float>> x, y, z;  ///< of each corner, metres
     std::vector<glm::vec4> colours;                       ///< of each corner, linear; empty where no gesture colours
+    std::vector<NamedNumbers> numbers;                    ///< of each corner
 };
 
 /// The mesh as its corners lie now, in the memory of one that was made before from the same rest, or of a new one. Normals are sums
@@ -74,8 +75,8 @@ class CarriedMeshes {
 /// one or the other. Either throws Error where there is none.
 struct SwarmForm {
     std::uint64_t hash = 0;
-    std::function<std::shared_ptr<const ShapeMeshes>()> carried;   ///< the mesh on whose corners it stands, as these lie now
-    std::function<std::shared_ptr<const StandingShapes>()> shown;  ///< in its own space, with its copies by symmetry
+    std::function<std::shared_ptr<const ShapeMeshes>()> carried;  ///< the mesh on whose corners it stands, as these lie now
+    std::function<std::shared_ptr<const SwarmShown>()> shown;     ///< in its own space, with its copies by symmetry
 };
 
 }  // namespace gswarm

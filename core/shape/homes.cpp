@@ -1,5 +1,6 @@
 #include "core/shape/homes.h"
 
+#include <algorithm>
 #include <cmath>
 #include <glm/geometric.hpp>
 
@@ -7,7 +8,9 @@
 
 namespace gswarm {
 
-std::size_t Homes::bytes() const { return sizeof *this + count() * (40 + 4 * extras.size()) + 4 * (element.size() + number.size()); }
+std::size_t Homes::bytes() const {
+    return sizeof *this + count() * (40 + 4 * extras.size()) + 4 * (element.size() + number.size() + order.size() + stretch.size());
+}
 
 void Homes::resize(std::size_t count) {
     eachHomeColumn(*this, *this, [&](auto& column, auto&) { column.resize(count); });
@@ -28,6 +31,15 @@ void Homes::setId(std::size_t row, std::uint64_t id) {
 
 void Homes::append(const Homes& others) {
     eachHomeColumn(*this, others, [](auto& to, const auto& from) { to.insert(to.end(), from.begin(), from.end()); });
+}
+
+void Homes::numberAnew() {
+    if (!anew) return;
+    std::vector<std::uint32_t> counted(element.empty() ? 0 : *std::max_element(element.begin(), element.end()) + std::size_t{1}, 0);
+    order.resize(element.size());
+    stretch.resize(element.size());
+    for (std::size_t i = 0; i < element.size(); ++i) order[i] = counted[element[i]]++;
+    for (std::size_t i = 0; i < element.size(); ++i) stretch[i] = counted[element[i]];
 }
 
 void Homes::add(const glm::vec3& place, const glm::quat& turn, std::uint64_t id, float homeSize) {
@@ -63,6 +75,11 @@ glm::vec3 placeOn(const Mesh& mesh, const SurfacePoint& p) {
 
 Homes homesOn(const Mesh& mesh, const SurfacePoints& points) {
     Homes homes;
+    for (const NamedNumbers& named : mesh.numbers) {
+        homes.extras.push_back({HomeExtra::What::named, named.name, named.value, std::vector<float>(points.size())});
+        for (std::size_t i = 0; i < points.size(); ++i)
+            homes.extras.back().values[i] = numberAt(mesh, named.value, points[i].triangle, points[i].b, points[i].c);
+    }
     homes.resize(points.size());
     homes.element.resize(points.size());
     forRanges(points.size(), 4096, [&](std::size_t begin, std::size_t end) {

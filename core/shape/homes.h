@@ -4,6 +4,7 @@
 #include <string>
 #include <vector>
 
+#include "core/scene/object_id.h"
 #include "core/shape/mesh.h"
 
 namespace gswarm {
@@ -13,6 +14,7 @@ struct HomeExtra {
     enum class What { scaleX, scaleY, scaleZ, red, green, blue, alpha, shown, named };
     What what;
     std::string name;           ///< of a named value
+    ObjectId value;             ///< the named value itself, where it is not only found by its name
     std::vector<float> values;  ///< one a home; colours in linear light
 };
 
@@ -29,6 +31,9 @@ struct Homes {
     std::vector<std::uint32_t> idLow, idHigh;  ///< each id once
     std::vector<std::uint32_t> element;        ///< source face, edge, corner or piece; as many, or none
     std::vector<std::uint32_t> number;         ///< in the whole swarm, of a rehearsal; none where rows are numbers
+    bool anew = false;                         ///< numbers that cards read begin anew with each element
+    std::vector<std::uint32_t> order;          ///< of each among its element, from 0; none where numbers don't begin anew
+    std::vector<std::uint32_t> stretch;        ///< how many its element has; as many as `order`
     std::vector<HomeExtra> extras;
     std::string note;  ///< something the person should know, one sentence
 
@@ -38,6 +43,8 @@ struct Homes {
     void add(const glm::vec3& place, const glm::quat& turn, std::uint64_t id, float homeSize = 1);
     /// Those of others behind them: what every home has, without elements, numbers and extras.
     void append(const Homes& others);
+    /// Makes `order` and `stretch` from the elements, in the homes' own order, where numbers begin anew.
+    void numberAnew();
     /// One that is not turned.
     void add(const glm::vec3& place, std::uint64_t id) { add(place, {1, 0, 0, 0}, id); }
 

@@ -1,5 +1,6 @@
 #include "core/shape/joined_mesh.h"
 
+#include <algorithm>
 #include <cmath>
 #include <glm/gtc/matrix_inverse.hpp>
 
@@ -21,7 +22,7 @@ glm::vec3 unitOr(const glm::vec3& v, const glm::vec3& otherwise) {
     return length > 0 ? v / length : otherwise;
 }
 
-void put(const StandingShape& shape, const Mesh& from, const Share& at, Mesh& out) {
+void put(const StandingShape& shape, const Mesh& from, const std::vector<NamedNumbers>& numbers, const Share& at, Mesh& out) {
     const glm::mat3 turn(shape.stand);
     const float turned = glm::determinant(turn);
     const glm::mat3 forNormals = turned != 0 ? glm::inverseTranspose(turn) : turn;
@@ -35,6 +36,9 @@ void put(const StandingShape& shape, const Mesh& from, const Share& at, Mesh& ou
         out.uv[to] = from.uv[v];
         out.colours[to] = from.colours.empty() ? shape.colour : shape.colour * from.colours[v];
     }
+    for (std::size_t n = 0; n < numbers.size(); ++n)
+        std::fill_n(out.numbers[n].numbers.begin() + static_cast<std::ptrdiff_t>(at.vertex), from.positions.size(),
+                    numbers[n].numbers[shape.row]);
     const auto first = static_cast<std::uint32_t>(at.vertex);
     for (std::size_t t = 0; t + 2 < from.triangles.size(); t += 3) {
         const std::size_t second = turned < 0 ? 2 : 1;
@@ -47,7 +51,8 @@ void put(const StandingShape& shape, const Mesh& from, const Share& at, Mesh& ou
 
 }  // namespace
 
-Mesh joinedMesh(const StandingShapes& shapes, int detail, Progress* progress) {
+Mesh joinedMesh(const SwarmShown& shown, int detail, Progress* progress) {
+    const StandingShapes& shapes = shown.shapes;
     std::vector<Share> shares;
     Share next{};
     for (const StandingShape& shape : shapes) {
@@ -64,9 +69,10 @@ Mesh joinedMesh(const StandingShapes& shapes, int detail, Progress* progress) {
     out.positions.resize(next.vertex), out.normals.resize(next.vertex), out.tangents.resize(next.vertex);
     out.uv.resize(next.vertex), out.colours.resize(next.vertex);
     out.triangles.resize(next.index), out.faces.resize(next.index / 3);
+    for (const NamedNumbers& named : shown.numbers) out.numbers.push_back({named.value, named.name, std::vector<float>(next.vertex)});
     forRanges(shapes.size(), 16, [&](std::size_t begin, std::size_t end) {
         for (std::size_t k = begin; k < end && !(progress && progress->cancelled()); ++k)
-            put(shapes[k], *shapes[k].meshes->level[static_cast<std::size_t>(detail)], shares[k], out);
+            put(shapes[k], *shapes[k].meshes->level[static_cast<std::size_t>(detail)], shown.numbers, shares[k], out);
     });
     if (progress) progress->check();
     return out;

@@ -164,6 +164,12 @@ Mesh carriedMesh(const CarriedRest& rest, const Carried& carried, Mesh mesh, Bou
     }
     for (auto* column : {&mesh.positions, &mesh.normals, &mesh.tangents}) column->resize(base.positions.size());
     mesh.colours.resize(carried.colours.empty() ? 0 : base.positions.size());
+    mesh.numbers.resize(carried.numbers.size());
+    for (std::size_t n = 0; n < mesh.numbers.size(); ++n) {
+        mesh.numbers[n].value = carried.numbers[n].value;
+        mesh.numbers[n].name = carried.numbers[n].name;
+        mesh.numbers[n].numbers.resize(base.positions.size());
+    }
     constexpr std::size_t grain = 256;  // rows
     std::vector<Bounds> ranges((rest.rows() + grain - 1) / grain);
     forEach(ranges.size(), [&](std::size_t range) {
@@ -171,6 +177,9 @@ Mesh carriedMesh(const CarriedRest& rest, const Carried& carried, Mesh mesh, Bou
         HWY_DYNAMIC_DISPATCH(membraneLanes)(rest, carried, first, end, mesh, ranges[range]);
         for (std::size_t v = CarriedRest::row * first; v < std::min(CarriedRest::row * end, mesh.colours.size()); ++v)
             mesh.colours[v] = carried.colours[rest.corner[v]];
+        for (std::size_t n = 0; n < mesh.numbers.size(); ++n)
+            for (std::size_t v = CarriedRest::row * first; v < std::min(CarriedRest::row * end, base.positions.size()); ++v)
+                mesh.numbers[n].numbers[v] = carried.numbers[n].numbers[rest.corner[v]];
     });
     for (const Bounds& range : ranges) bounds.add(range.low), bounds.add(range.high);
     return mesh;

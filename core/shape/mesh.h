@@ -7,6 +7,8 @@
 #include <span>
 #include <vector>
 
+#include "core/shape/named_numbers.h"
+
 namespace gswarm {
 
 /// Triangles with one normal, tangent and UV per vertex. Metres; counter-clockwise from outside. Vertices are repeated
@@ -19,6 +21,8 @@ struct Mesh {
     std::vector<glm::vec4> colours;        ///< linear light with straight alpha, as many as positions; empty: white
     std::vector<std::uint32_t> triangles;  ///< three indices each
     std::vector<std::uint32_t> faces;      ///< which polygon each triangle is a part of, ascending from 0
+    /// Of what is made of a swarm: its named values, a number of each vertex. Meshes that are cut or refined from it have none.
+    std::vector<NamedNumbers> numbers;
 
     std::size_t triangleCount() const { return triangles.size() / 3; }
     std::uint32_t faceCount() const { return faces.empty() ? 0 : faces.back() + 1; }
@@ -33,6 +37,9 @@ struct Bounds {
 };
 
 Bounds boundsOf(const Mesh& mesh);
+
+/// A named value at a place of a triangle, (1 − b − c, b, c) of its corners; 0 where the vertices don't have it.
+float numberAt(const Mesh& mesh, ObjectId value, std::uint32_t triangle, float b, float c);
 
 /// Appends a vertex and returns its index.
 std::uint32_t addVertex(Mesh& mesh, const glm::vec3& position, const glm::vec3& normal, const glm::vec2& uv);

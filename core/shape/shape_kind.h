@@ -42,7 +42,7 @@ struct ShapeSource {
     /// Another shape, made already. Throws Error if there is none.
     std::function<std::shared_ptr<const ShapeMeshes>(ObjectId)> shape;
     /// All shapes that a swarm shows, with their copies by symmetry, in the swarm's own space. Throws Error if it shows none.
-    std::function<std::shared_ptr<const StandingShapes>(ObjectId swarm)> shown;
+    std::function<std::shared_ptr<const SwarmShown>(ObjectId swarm)> shown;
     Progress* progress = nullptr;  ///< long work checks it; may be null
 };
 

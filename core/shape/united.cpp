@@ -5,6 +5,7 @@
 #include <openvdb/tools/VolumeToMesh.h>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <cstdio>
 #include <set>
@@ -12,6 +13,7 @@
 #include "core/base/error.h"
 #include "core/base/parallel.h"
 #include "core/base/text.h"
+#include "core/scene/object_kinds.h"
 #include "core/shape/inside.h"
 #include "core/shape/joined_mesh.h"
 #include "core/shape/shape_kind.h"
@@ -82,14 +84,17 @@ void refuseLarge(const United& united, double area) {
                 " GB, more than the limit of " + shortNumber(mostBytes / 1e9) + " GB; make them " + metres(fits) + " or larger.");
 }
 
-/// At each place the colours of what was nearest around it.
-void colour(Mesh& mesh, const Mesh& joined, const openvdb::Int32Grid& nearest, double voxel) {
+/// At each place the colours and numbers of what was nearest around it.
+void takeOver(Mesh& mesh, const Mesh& joined, const openvdb::Int32Grid& nearest, double voxel) {
     mesh.colours.resize(mesh.positions.size());
+    for (const NamedNumbers& named : joined.numbers)
+        mesh.numbers.push_back({named.value, named.name, std::vector<float>(mesh.positions.size())});
     forRanges(mesh.positions.size(), 4096, [&](std::size_t begin, std::size_t end) {
         auto at = nearest.getConstAccessor();
         for (std::size_t v = begin; v < end; ++v) {
             const glm::dvec3 place = glm::dvec3(mesh.positions[v]) / voxel, low = glm::floor(place), share = place - low;
             glm::dvec4 sum(0);
+            std::array<double, mostNamedValues> numbers{};
             double weights = 0;
             for (int k = 0; k < 8; ++k) {
                 const glm::ivec3 side(k & 1, k >> 1 & 1, k >> 2 & 1);
@@ -98,10 +103,14 @@ void colour(Mesh& mesh, const Mesh& joined, const openvdb::Int32Grid& nearest, d
                 if (triangle == int(openvdb::util::INVALID_IDX)) continue;
                 double weight = 1e-6;
                 weight += (side.x ? share.x : 1 - share.x) * (side.y ? share.y : 1 - share.y) * (side.z ? share.z : 1 - share.z);
-                sum += weight * glm::dvec4(joined.colours[joined.triangles[3 * std::size_t(triangle)]]);
+                const std::uint32_t from = joined.triangles[3 * std::size_t(triangle)];
+                sum += weight * glm::dvec4(joined.colours[from]);
+                for (std::size_t n = 0; n < joined.numbers.size(); ++n) numbers[n] += weight * joined.numbers[n].numbers[from];
                 weights += weight;
             }
             mesh.colours[v] = weights > 0 ? glm::vec4(sum / weights) : glm::vec4(1);
+            for (std::size_t n = 0; n < joined.numbers.size(); ++n)
+                mesh.numbers[n].numbers[v] = weights > 0 ? static_cast<float>(numbers[n] / weights) : 0;
         }
     });
 }
@@ -126,9 +135,9 @@ openvdb::FloatGrid::Ptr blended(const openvdb::FloatGrid& distances, const Unite
 
 ShapeForm make(const United& united, const ShapeSource& source) {
     if (!united.swarm) throw Error("Choose the swarm that it is made of.");
-    const auto shapes = source.shown(united.swarm);
-    refuseOpen(*shapes);
-    const Mesh joined = joinedMesh(*shapes, 0, source.progress);
+    const auto shown = source.shown(united.swarm);
+    refuseOpen(shown->shapes);
+    const Mesh joined = joinedMesh(*shown, 0, source.progress);
     const double area = areaOf(joined);
     if (!(area > 0)) throw Error("The shapes that the swarm shows have no surface; give them a size.");
     refuseLarge(united, area);
@@ -151,7 +160,7 @@ ShapeForm make(const United& united, const ShapeSource& source) {
     if (form.mesh.triangles.empty())
         throw Error("Nothing of it is as thick as its voxels of " + metres(united.voxel) + "; make them smaller.");
     stop();
-    colour(form.mesh, joined, nearest, united.voxel);
+    takeOver(form.mesh, joined, nearest, united.voxel);
     form.note = "Voxels of " + metres(united.voxel) + ": " + grouped(voxels) + " of them, " +
                 shortNumber(std::max(0.1, std::round(bytes / 1e5) / 10)) + " MB.";
     return form;

@@ -7,6 +7,7 @@ layout(location = 5) in vec4 colour;
 layout(location = 6) in vec3 meshColour;
 layout(location = 7) in float mixShare;
 layout(location = 8) in vec2 meshUv;
+layout(location = 9) in float vertexNumber;
 uniform mat4 toClip, pose;
 #ifndef DEPTH_ONLY
 out vec3 place, facing;
@@ -18,6 +19,7 @@ out float mixed;
 #ifdef MIXED_OVER
 uniform vec4 acrossBox;
 uniform vec2 acrossUv;
+uniform float acrossNumber;
 out float across;
 #endif
 #ifdef PICTURED
@@ -47,7 +49,7 @@ void main() {
     mixed = mixShare;
 #endif
 #ifdef MIXED_OVER
-    across = dot(acrossBox, p) + dot(acrossUv, meshUv);
+    across = dot(acrossBox, p) + dot(acrossUv, meshUv) + acrossNumber * vertexNumber;
 #endif
 #ifdef PICTURED
     uv = vec2(meshUv.x, -meshUv.y);  // pictures are there with their upper edge first

@@ -59,7 +59,7 @@ Build balls(int count, double apart) {
 
 ShapeSource showing(const StandingShapes& shapes) {
     ShapeSource source;
-    source.shown = [shapes](ObjectId) { return std::make_shared<const StandingShapes>(shapes); };
+    source.shown = [shapes](ObjectId) { return std::make_shared<const SwarmShown>(SwarmShown{shapes, {}}); };
     return source;
 }
 
