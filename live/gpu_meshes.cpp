@@ -62,7 +62,7 @@ const GpuMesh& GpuMeshes::of(const std::shared_ptr<const ShapeMeshes>& meshes, i
     gpu.vertexCount = static_cast<int>(mesh.positions.size());
     std::vector<float> numbers;
     for (const NamedNumbers& named : mesh.numbers) {
-        gpu.columns.push_back(named.value);
+        gpu.columns.push_back(named.name);
         numbers.insert(numbers.end(), named.numbers.begin(), named.numbers.end());
     }
     if (!numbers.empty()) {
@@ -80,7 +80,7 @@ const GpuMesh& GpuMeshes::of(const std::shared_ptr<const ShapeMeshes>& meshes, i
     return gpu;
 }
 
-void GpuMeshes::useNumber(const GpuMesh& mesh, ObjectId value) {
+void GpuMeshes::useNumber(const GpuMesh& mesh, const std::string& value) {
     constexpr unsigned attribute = 9;
     const auto found = std::find(mesh.columns.begin(), mesh.columns.end(), value);
     if (found == mesh.columns.end()) {

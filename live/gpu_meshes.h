@@ -1,6 +1,7 @@
 #pragma once
 #include <map>
 #include <memory>
+#include <string>
 #include <utility>
 #include <vector>
 
@@ -12,8 +13,8 @@ namespace gswarm::live {
 /// 7 are those of each instance and not yet bound.
 struct GpuMesh {
     unsigned vertexArray = 0, vertices = 0, indices = 0;
-    unsigned numbers = 0;           ///< of its vertices, one column behind the other; 0 where it has none
-    std::vector<ObjectId> columns;  ///< which named values they are
+    unsigned numbers = 0;              ///< of its vertices, one column behind the other; 0 where it has none
+    std::vector<std::string> columns;  ///< what they are called
     int vertexCount = 0, indexCount = 0;
     std::weak_ptr<const ShapeMeshes> meshes;
 };
@@ -28,7 +29,7 @@ class GpuMeshes {
 
     const GpuMesh& of(const std::shared_ptr<const ShapeMeshes>& meshes, int level);
     /// Lets attribute 9 of the mesh that is bound be a named value of its vertices; 0 where they don't have it.
-    static void useNumber(const GpuMesh& mesh, ObjectId value);
+    static void useNumber(const GpuMesh& mesh, const std::string& value);
     /// Lets go of those that nobody has any more.
     void forgetUnused();
 

@@ -111,7 +111,7 @@ Renderer::~Renderer() {
 
 bool Renderer::drawBatch(const Frame& frame, const GpuMesh& mesh, const Batch& batch) {
     glBindVertexArray(mesh.vertexArray);
-    if (number_) GpuMeshes::useNumber(mesh, number_);
+    if (!number_.empty()) GpuMeshes::useNumber(mesh, number_);
     const auto count = static_cast<int>(batch.colours.size());
     for (int first = 0; first < count; first += instancesInSlice) {
         if (frame.cancelled) return false;
@@ -196,7 +196,7 @@ void Renderer::setSurface(const Frame& frame, const Surface& surface, const Look
     program.set("dimmed", surface.dimmed ? 1.0f : 0.0f);
     program.set("through", blending_ ? 1.0f : 0.0f);
     setLook(program, seen, textures_, pictureUnit);
-    number_ = seen.mix ? seen.mix->value : ObjectId{};
+    number_ = seen.mix ? seen.mix->value : "";
     setBox(program, seen, surface.meshes->bounds.low, surface.meshes->bounds.size());
 }
 

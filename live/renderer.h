@@ -73,7 +73,7 @@ class Renderer {
     std::map<std::pair<bool, unsigned>, Lit> programs_;  ///< of the ground or of swarms, by their features
     Program depths_;
     Program* bound_ = nullptr;  ///< that of the surface at hand
-    ObjectId number_;           ///< the named value of vertices that mixes its materials; none of most
+    std::string number_;        ///< the named value of vertices that mixes its materials; none of most
     GpuMeshes meshes_;
     Textures textures_;
     std::unique_ptr<CasterDrawer> casters_;

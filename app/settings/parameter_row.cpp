@@ -198,7 +198,8 @@ void ParameterRow::addReferenceChoice() {
                 }
         };
         if (document_.swarm()) offer(document_.swarm());
-        if (type == ObjectType::formation)
+        // A material may go by what the vertices of another swarm's mesh carry.
+        if (type == ObjectType::formation || (type == ObjectType::namedValue && address_.object.type() == ObjectType::material))
             for (const ObjectId swarm : scene.all(ObjectType::swarm))
                 if (swarm != document_.swarm()) offer(swarm);
         if (type == ObjectType::material)

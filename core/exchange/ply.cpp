@@ -143,23 +143,23 @@ void writePoints(const Ply& ply, const ExportFrames& frames, const std::filesyst
 
 // ---- mesh
 
-/// The named values that vertices of any mesh have, each once.
-std::vector<std::pair<ObjectId, std::string>> vertexValues(const DrawList& list) {
-    std::vector<std::pair<ObjectId, std::string>> values;
+/// The named values that vertices of any mesh have, each once, and what they are called in the file.
+std::vector<std::pair<std::string, std::string>> vertexValues(const DrawList& list) {
+    std::map<std::string, std::string> known;
     std::set<std::string> taken{"x", "y", "z", "nx", "ny", "nz", "s", "t", "red", "green", "blue", "alpha"};
     for (const Surface& surface : list.surfaces)
         for (const NamedNumbers& named : surface.meshes->mesh().numbers) {
-            if (std::any_of(values.begin(), values.end(), [&](const auto& known) { return known.first == named.value; })) continue;
-            std::string name = wordOf(named.name);
-            while (!taken.insert(name).second) name += "_";
-            values.emplace_back(named.value, name);
+            if (known.contains(named.name)) continue;
+            std::string word = wordOf(named.name);
+            while (!taken.insert(word).second) word += "_";
+            known[named.name] = word;
         }
-    return values;
+    return {known.begin(), known.end()};
 }
 
-float vertexValue(const Mesh& mesh, ObjectId value, std::size_t vertex) {
+float vertexValue(const Mesh& mesh, const std::string& name, std::size_t vertex) {
     for (const NamedNumbers& named : mesh.numbers)
-        if (named.value == value) return named.numbers[vertex];
+        if (named.name == name) return named.numbers[vertex];
     return 0;
 }
 
@@ -173,7 +173,7 @@ void writeMesh(const Ply& ply, const ExportFrames& frames, const std::filesystem
     out << plyHead(ply.encoding) << "element vertex " << static_cast<std::int64_t>(count.vertices)
         << "\nproperty float x\nproperty float y\nproperty float z\nproperty float nx\nproperty float ny\nproperty float nz\n"
            "property float s\nproperty float t\nproperty uchar red\nproperty uchar green\nproperty uchar blue\nproperty uchar alpha\n";
-    for (const auto& [value, name] : values) out << "property float " << name << '\n';
+    for (const auto& [name, word] : values) out << "property float " << word << '\n';
     out << "element face " << static_cast<std::int64_t>(count.triangles) << "\nproperty list uchar int vertex_indices\nend_header\n";
     {
         PlyNumbers numbers(ply.encoding, out);
@@ -185,7 +185,7 @@ void writeMesh(const Ply& ply, const ExportFrames& frames, const std::filesystem
                 const glm::vec4 colour = thing.mesh.colours.empty() ? thing.colour : thing.colour * thing.mesh.colours[i];
                 for (int c = 0; c < 3; ++c) numbers.put(inByte(static_cast<float>(srgbFromLinear(std::max(0.0f, colour[c])))));
                 numbers.put(inByte(colour.w));
-                for (const auto& [value, name] : values) numbers.put(vertexValue(thing.mesh, value, i));
+                for (const auto& [name, word] : values) numbers.put(vertexValue(thing.mesh, name, i));
                 numbers.endRow();
             }
         });
@@ -204,9 +204,11 @@ void writeMesh(const Ply& ply, const ExportFrames& frames, const std::filesystem
 }
 
 double meshBytes(const void* settings, const ExportFrames& frames, Progress& progress) {
-    const RealisedCount count = realisedCount(frames.at(frames.moment, progress));
+    const DrawList list = frames.at(frames.moment, progress);
+    const RealisedCount count = realisedCount(list);
     const bool text = static_cast<const Ply*>(settings)->encoding == PlyAs::text;
-    return count.vertices * (text ? 90 : 36) + count.triangles * (text ? 24 : 13);
+    const auto values = static_cast<double>(vertexValues(list).size());
+    return count.vertices * (text ? 90 + 9 * values : 36 + 4 * values) + count.triangles * (text ? 24 : 13);
 }
 
 DescribeExporter<Ply> describedPly(const char* id, const char* label, const char* summary) {

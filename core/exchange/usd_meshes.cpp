@@ -43,9 +43,9 @@ std::vector<Attribute> meshAttributes(const std::function<const Mesh&(int frame)
             {"float4[] primvars:vertexColor", [at](int f) { return numbers(flatOf(at(f).colours), 4); }, {"interpolation = \"vertex\""}});
     std::vector<std::string> names{"st", "vertexColor"};
     for (const NamedNumbers& named : at(first).numbers) {
-        const auto of = [at, value = named.value](int f) {
+        const auto of = [at, name = named.name](int f) {
             for (const NamedNumbers& now : at(f).numbers)
-                if (now.value == value) return numbers(now.numbers, 1);
+                if (now.name == name) return numbers(now.numbers, 1);
             return numbers(std::vector<float>(at(f).positions.size(), 0.0f), 1);
         };
         attributes.push_back({"float[] primvars:" + identifier(named.name, names), of, {"interpolation = \"vertex\""}});

@@ -124,7 +124,7 @@ Homes make(const AlongCurve& a, const FormationSource& source) {
         }
     }
     if (a.curveNumber) {
-        homes.extras.push_back({HomeExtra::What::named, {}, a.curveNumber, {}});
+        homes.extras.push_back({HomeExtra::What::named, {}, a.curveNumber, false, {}});
         homes.extras.back().values.assign(homes.element.begin(), homes.element.end());
     }
     return homes;

@@ -117,7 +117,7 @@ Homes onCorners(const Mesh& mesh, bool fit) {
                   fit && sides[c] ? reach[c] / static_cast<float>(sides[c]) : 1);
     }
     for (const NamedNumbers& named : mesh.numbers) {
-        homes.extras.push_back({HomeExtra::What::named, named.name, named.value, std::vector<float>(topology.places.size())});
+        homes.extras.push_back({HomeExtra::What::named, named.name, {}, false, std::vector<float>(topology.places.size())});
         for (std::size_t v = 0; v < mesh.positions.size(); ++v) homes.extras.back().values[topology.corner[v]] = named.numbers[v];
     }
     return homes;

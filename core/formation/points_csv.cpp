@@ -243,14 +243,14 @@ class TableReader {
                                                     HomeExtra::What::red,    HomeExtra::What::green,  HomeExtra::What::blue,
                                                     HomeExtra::What::alpha,  HomeExtra::What::shown};
         for (std::size_t k = 0; k < extras_.size(); ++k)
-            if (has(extras_[k])) homes_.extras.push_back({whats[k], {}, {}, std::move(extraValues_[k])});
+            if (has(extras_[k])) homes_.extras.push_back({whats[k], {}, {}, false, std::move(extraValues_[k])});
         std::vector<std::string> text;
         for (std::size_t c = 0; c < columns_.size(); ++c) {
             if (columns_[c] != Says::named) continue;
             if (textual_[c])
                 text.push_back("“" + names_[c] + "”");
             else
-                homes_.extras.push_back({HomeExtra::What::named, names_[c], {}, std::move(named_[c])});
+                homes_.extras.push_back({HomeExtra::What::named, names_[c], {}, true, std::move(named_[c])});
         }
         if (!text.empty()) homes_.note += "Columns that are not all numbers are left out: " + listed(text) + ".";
         return std::move(homes_);

@@ -2,10 +2,10 @@
 #include <glm/vec3.hpp>
 #include <glm/vec4.hpp>
 #include <memory>
+#include <string>
 
 #include "core/material/surface_pictures.h"
 #include "core/response/response.h"
-#include "core/scene/object_id.h"
 
 namespace gswarm {
 
@@ -64,8 +64,8 @@ struct Mix {
     Look first, second;
     MixedBy by = MixedBy::amount;
     float amount = 0.5f;
-    int column = 0;  ///< of the instance's numbers, where a named value or a gesture's weight mixes
-    ObjectId value;  ///< the named value of the mesh's vertices, where that mixes
+    int column = 0;     ///< of the instance's numbers, where a named value or a gesture's weight mixes
+    std::string value;  ///< the name of the mesh's numbers, where its vertices mix
     Across across = Across::y;
     std::shared_ptr<const FloatPicture> picture;  ///< of numbers, by UV; null where another thing mixes
     Response response;

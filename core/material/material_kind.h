@@ -13,6 +13,8 @@ struct LookSource {
     std::function<Look(ObjectId)> other;
     /// The column that carries a named value of the swarm whose material it is; −1 where there is none.
     std::function<int(ObjectId)> column;
+    /// What a named value is called; empty where there is none.
+    std::function<std::string(ObjectId)> name;
     /// The column that carries the weight of a gesture on its rail; −1 where it is not there.
     std::function<int(ObjectId)> weight;
     /// A picture of the project's folder; null for no name, and where it can't be read, which the person is told.

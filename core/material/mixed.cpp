@@ -23,7 +23,7 @@ Look look(const Mixed& m, const Response& shaped, const LookSource& source) {
         mix->column = m.by == MixedBy::weight ? source.weight(m.gesture) : source.column(m.value);
         // A gesture that the swarm does not have mixes nothing in; a value may be one of the vertices instead.
         if (mix->column < 0 && m.by == MixedBy::weight) mix->by = MixedBy::amount, mix->amount = 0;
-        if (mix->column < 0 && m.by == MixedBy::namedValue) mix->by = MixedBy::vertex, mix->value = m.value;
+        if (mix->column < 0 && m.by == MixedBy::namedValue) mix->by = MixedBy::vertex, mix->value = source.name(m.value);
     }
     mix->across = m.across;
     if (m.by == MixedBy::picture && !(mix->picture = source.picture(m.picture, PictureAs::numbers)))

@@ -75,7 +75,7 @@ bool inOrder(const Block& block, const std::vector<std::uint32_t>& elements) {
 /// Room for so many of each of a plan's named values, as they are where no instance says otherwise.
 std::vector<NamedNumbers> roomForNumbers(const Scene& scene, const Plan& plan, std::size_t count) {
     std::vector<NamedNumbers> room;
-    for (const auto& [value, home] : plan.named) room.push_back({value, scene.at(value).name, std::vector<float>(count, home)});
+    for (const auto& [value, home] : plan.named) room.push_back({scene.at(value).name, std::vector<float>(count, home)});
     return room;
 }
 
@@ -141,6 +141,10 @@ Shapes shapesAt(const Scene& scene, double frame, const PlanOptions& options, St
                 options.backdrops = false;
                 auto whole = prepare(scene, id, frame, options, store, progress);
                 whole.keepsNamed = true;
+                ContentHash named;
+                named.add(whole.hash);
+                for (const auto& [value, home] : whole.named) named.add(scene.at(value).name);
+                whole.hash = whole.hash ? named.value() : 0;
                 const auto plan = std::make_shared<const Plan>(std::move(whole));
                 const auto carried = [=, &scene, &store, &progress] {
                     const auto meshes = meshesOf(scene, *swarm, frame, options, store, progress);

@@ -214,7 +214,7 @@ Homes arranged(Making& m, const Homes& homes) {
     out.note = homes.note;
     out.anew = homes.anew;
     for (const HomeExtra& extra : homes.extras) {
-        out.extras.push_back({extra.what, extra.name, extra.value, std::vector<float>(n)});
+        out.extras.push_back({extra.what, extra.name, extra.value, extra.told, std::vector<float>(n)});
         for (std::size_t i = 0; i < n; ++i) out.extras.back().values[i] = extra.values[rows[i]];
     }
     forRanges(n, 4096, [&](std::size_t begin, std::size_t end) {
@@ -340,7 +340,8 @@ void rehearse(HomePlan& plan, int share, Store& store, Progress& progress) {
     const std::function<std::shared_ptr<const Homes>()> make = [&] {
         auto kept = std::make_shared<Homes>();
         if (plan.stored)
-            for (const HomeExtra& extra : plan.stored->extras) kept->extras.push_back({extra.what, extra.name, extra.value, {}});
+            for (const HomeExtra& extra : plan.stored->extras)
+                kept->extras.push_back({extra.what, extra.name, extra.value, extra.told, {}});
         const auto columns = std::make_unique<HomeColumns>();
         int first = 0, held = 0;
         for (int run = 0; run * share < plan.count; ++run) {

@@ -37,6 +37,12 @@ int Looks::column(ObjectId namedValue) {
     return at < 0 ? -1 : columnOf({at, {}});
 }
 
+std::string Looks::name(ObjectId namedValue) {
+    const Object* object = scene_.find(namedValue);
+    if (object) hash_.add(object->name);
+    return object ? object->name : "";
+}
+
 int Looks::weight(ObjectId gesture) {
     if (!swarm_) return -1;
     for (const ObjectId entry : scene_.at(swarm_).list("rail"))
@@ -79,7 +85,8 @@ Look Looks::of(ObjectId material, const Look& standard, int depth) {
     Response response = shaped.as<Response>();
     response.table = tableOf(response.points);
     const LookSource source{[&](ObjectId other) { return of(other, plainClay(), depth + 1); },
-                            [&](ObjectId value) { return column(value); }, [&](ObjectId gesture) { return weight(gesture); },
+                            [&](ObjectId value) { return column(value); }, [&](ObjectId value) { return name(value); },
+                            [&](ObjectId gesture) { return weight(gesture); },
                             [&](const std::string& file, PictureAs as) { return picture(material, file, as); }};
     const Look made = static_cast<const MaterialKind&>(*own.kind).look(own.data.get(), response, source);
     return made_[{material, depth}] = made;

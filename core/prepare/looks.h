@@ -34,6 +34,7 @@ class Looks {
   private:
     Look of(ObjectId material, const Look& standard, int depth);
     int column(ObjectId namedValue);
+    std::string name(ObjectId namedValue);
     int weight(ObjectId gesture);
     std::shared_ptr<const FloatPicture> picture(ObjectId material, const std::string& file, PictureAs as);
     int columnOf(const MixColumn& wanted);

@@ -50,7 +50,7 @@ void addExtras(const Scene& scene, const Object& swarm, Plan& plan) {
         });
         const bool named = extra.what == HomeExtra::What::named;
         plan.extraNumbers.push_back(named && found != numbers.end() ? static_cast<int>(found - numbers.begin()) : -1);
-        if (named && !extra.value && found == numbers.end()) free.push_back("“" + extra.name + "”");
+        if (named && extra.told && found == numbers.end()) free.push_back("“" + extra.name + "”");
     }
     if (!free.empty())
         plan.notes.push_back("The file's " + std::string(free.size() == 1 ? "column " : "columns ") + listed(free) +

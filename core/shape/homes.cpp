@@ -76,9 +76,9 @@ glm::vec3 placeOn(const Mesh& mesh, const SurfacePoint& p) {
 Homes homesOn(const Mesh& mesh, const SurfacePoints& points) {
     Homes homes;
     for (const NamedNumbers& named : mesh.numbers) {
-        homes.extras.push_back({HomeExtra::What::named, named.name, named.value, std::vector<float>(points.size())});
+        homes.extras.push_back({HomeExtra::What::named, named.name, {}, false, std::vector<float>(points.size())});
         for (std::size_t i = 0; i < points.size(); ++i)
-            homes.extras.back().values[i] = numberAt(mesh, named.value, points[i].triangle, points[i].b, points[i].c);
+            homes.extras.back().values[i] = numberAt(mesh, named.name, points[i].triangle, points[i].b, points[i].c);
     }
     homes.resize(points.size());
     homes.element.resize(points.size());

@@ -13,8 +13,9 @@ namespace gswarm {
 struct HomeExtra {
     enum class What { scaleX, scaleY, scaleZ, red, green, blue, alpha, shown, named };
     What what;
-    std::string name;           ///< of a named value
-    ObjectId value;             ///< the named value itself, where it is not only found by its name
+    std::string name;           ///< of a named value, by which the swarm's own is found
+    ObjectId value;             ///< the named value itself, where it is chosen
+    bool told = false;          ///< the person is told of it where the swarm has no value of that name
     std::vector<float> values;  ///< one a home; colours in linear light
 };
 

@@ -69,7 +69,7 @@ Mesh joinedMesh(const SwarmShown& shown, int detail, Progress* progress) {
     out.positions.resize(next.vertex), out.normals.resize(next.vertex), out.tangents.resize(next.vertex);
     out.uv.resize(next.vertex), out.colours.resize(next.vertex);
     out.triangles.resize(next.index), out.faces.resize(next.index / 3);
-    for (const NamedNumbers& named : shown.numbers) out.numbers.push_back({named.value, named.name, std::vector<float>(next.vertex)});
+    for (const NamedNumbers& named : shown.numbers) out.numbers.push_back({named.name, std::vector<float>(next.vertex)});
     forRanges(shapes.size(), 16, [&](std::size_t begin, std::size_t end) {
         for (std::size_t k = begin; k < end && !(progress && progress->cancelled()); ++k)
             put(shapes[k], *shapes[k].meshes->level[static_cast<std::size_t>(detail)], shown.numbers, shares[k], out);

@@ -166,7 +166,6 @@ Mesh carriedMesh(const CarriedRest& rest, const Carried& carried, Mesh mesh, Bou
     mesh.colours.resize(carried.colours.empty() ? 0 : base.positions.size());
     mesh.numbers.resize(carried.numbers.size());
     for (std::size_t n = 0; n < mesh.numbers.size(); ++n) {
-        mesh.numbers[n].value = carried.numbers[n].value;
         mesh.numbers[n].name = carried.numbers[n].name;
         mesh.numbers[n].numbers.resize(base.positions.size());
     }

@@ -45,10 +45,10 @@ void Bounds::add(const glm::vec3& p) {
     high = glm::max(high, p);
 }
 
-float numberAt(const Mesh& mesh, ObjectId value, std::uint32_t triangle, float b, float c) {
+float numberAt(const Mesh& mesh, const std::string& value, std::uint32_t triangle, float b, float c) {
     const std::uint32_t* v = &mesh.triangles[3 * std::size_t{triangle}];
     for (const NamedNumbers& named : mesh.numbers)
-        if (named.value == value) return named.numbers[v[0]] * (1 - b - c) + named.numbers[v[1]] * b + named.numbers[v[2]] * c;
+        if (named.name == value) return named.numbers[v[0]] * (1 - b - c) + named.numbers[v[1]] * b + named.numbers[v[2]] * c;
     return 0;
 }
 

@@ -39,7 +39,7 @@ struct Bounds {
 Bounds boundsOf(const Mesh& mesh);
 
 /// A named value at a place of a triangle, (1 − b − c, b, c) of its corners; 0 where the vertices don't have it.
-float numberAt(const Mesh& mesh, ObjectId value, std::uint32_t triangle, float b, float c);
+float numberAt(const Mesh& mesh, const std::string& value, std::uint32_t triangle, float b, float c);
 
 /// Appends a vertex and returns its index.
 std::uint32_t addVertex(Mesh& mesh, const glm::vec3& position, const glm::vec3& normal, const glm::vec2& uv);

@@ -87,8 +87,7 @@ void refuseLarge(const United& united, double area) {
 /// At each place the colours and numbers of what was nearest around it.
 void takeOver(Mesh& mesh, const Mesh& joined, const openvdb::Int32Grid& nearest, double voxel) {
     mesh.colours.resize(mesh.positions.size());
-    for (const NamedNumbers& named : joined.numbers)
-        mesh.numbers.push_back({named.value, named.name, std::vector<float>(mesh.positions.size())});
+    for (const NamedNumbers& named : joined.numbers) mesh.numbers.push_back({named.name, std::vector<float>(mesh.positions.size())});
     forRanges(mesh.positions.size(), 4096, [&](std::size_t begin, std::size_t end) {
         auto at = nearest.getConstAccessor();
         for (std::size_t v = begin; v < end; ++v) {

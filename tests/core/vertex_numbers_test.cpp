@@ -8,48 +8,34 @@
 #include "core/edit/rail_edits.h"
 #include "core/exchange/exporter_kind.h"
 #include "core/formula/bind.h"
-#include "core/kinds/registry.h"
-#include "core/picture/draw_list.h"
 #include "core/read/table.h"
 #include "core/resolve/resolve.h"
 #include "core/shape/shape_kind.h"
 #include "core/shape/topology.h"
-#include "tests/core/making.h"
+#include "tests/core/made_of_swarm.h"
 
 using namespace gswarm;
 using glm::vec3;
-using making::Build;
+using making::Build, making::MadeOfSwarm;
 
 namespace {
 
 /// A swarm whose instances carry a value by a formula, and a shape that is made of it.
-struct Valued {
-    Build b;
-    ObjectId value, made;
+struct Valued : MadeOfSwarm {
+    ObjectId value;
 
-    Valued(Build from, const char* kind, const char* formula) : b(std::move(from)) {
+    Valued(Build from, const char* kind, const char* formula) : MadeOfSwarm(std::move(from), kind) {
         const Edit named = addNamedValue(b.scene, b.swarm, "Heat");
         b.scene = named.scene;
         value = named.made;
         const ObjectId g = b.gesture("formula");
         b.set(g, "pattern-value", Value(boundFormula(b.scene, formula)));
         b.set(g, "value", true).set(g, "valueOf", Value(value)).set(g, "valueAmount", {1});
-        const Edit shape = addShape(b.scene, *findKind(Family::shape, kind));
-        b.scene = shape.scene;
-        made = shape.made;
-    }
-    Backdrop backdrop() const {
-        const auto result = b.result();
-        for (const Backdrop& backdrop : result->backdrops)
-            if (backdrop.shape == made) return backdrop;
-        ADD_FAILURE() << (result->notes.empty() ? "it is not there" : result->notes.back());
-        return {};
     }
     /// The shape's only numbers, by vertex.
     std::vector<float> numbers() const {
         const Mesh mesh = backdrop().meshes->mesh();
         EXPECT_EQ(mesh.numbers.size(), 1u);
-        EXPECT_EQ(mesh.numbers.at(0).value, value);
         EXPECT_EQ(mesh.numbers.at(0).name, "Heat");
         EXPECT_EQ(mesh.numbers.at(0).numbers.size(), mesh.positions.size());
         return mesh.numbers.at(0).numbers;
@@ -77,13 +63,6 @@ Build onCorners(const char* shape) {
     Build b;
     b.standOn("elements", shape);
     return b.choose(b.formation, "element", "corners");
-}
-
-Build balls() {
-    Build b = Build::grid(2, 1, 1);
-    b.set(b.formation, "spacing", {0.6, 1, 1});
-    b.scene = setKind(b.scene, b.shape, "maker", *findKind(Family::shape, "geodesicBall")).scene;
-    return b.set(b.shape, "radius", {0.4}).set(b.shape, "frequency", {8});
 }
 
 }  // namespace
@@ -115,7 +94,7 @@ TEST(VertexNumbers, OfAnInnerSwarmAreThoseOfWhatRepeatsIt) {
 }
 
 TEST(VertexNumbers, OfAUnionGoFromOneToTheOther) {
-    Valued v(balls(), "united", "i");
+    Valued v(making::balls(2, 1.5), "united", "i");
     v.b.set(v.made, "voxel", {0.03});
     const auto numbers = v.numbers();
     const Mesh mesh = v.backdrop().meshes->mesh();
@@ -146,6 +125,20 @@ TEST(VertexNumbers, MixMaterialsOverTheSurface) {
         EXPECT_NEAR(materialAt(backdrop.look, at).metal, expected, 1e-6f);
     }
     EXPECT_TRUE(differsOverSurface(*backdrop.look.mix));
+    // Called differently it is still the same value.
+    v.b.scene = rename(v.b.scene, v.value, "Warmth").scene;
+    const Backdrop renamed = v.backdrop();
+    at.mesh = &renamed.meshes->mesh();
+    EXPECT_EQ(renamed.meshes->mesh().numbers.at(0).name, "Warmth");
+    EXPECT_NEAR(materialAt(renamed.look, at).metal,
+                materialAt(backdrop.look,
+                           [&] {
+                               LookedAt before = at;
+                               before.mesh = &mesh;
+                               return before;
+                           }())
+                    .metal,
+                1e-6f);
     // A mesh without the value has nothing of the second material.
     at.mesh = &v.b.result()->variants.front().meshes->mesh();
     EXPECT_EQ(materialAt(backdrop.look, at).metal, 0);

@@ -5,9 +5,11 @@
 #include <set>
 
 #include "core/edit/material_edits.h"
+#include "core/edit/rail_edits.h"
 #include "core/exchange/exporter_kind.h"
 #include "core/exchange/png.h"
 #include "core/file/project_file.h"
+#include "core/formula/bind.h"
 #include "core/kinds/registry.h"
 #include "core/picture/trace.h"
 #include "core/resolve/resolve.h"
@@ -226,6 +228,41 @@ TEST(Live, PicturesAndMixesLieAsTheyAreTraced) {
         // Each of the four fields, and both sides of the mask, differ.
         EXPECT_GT(difference(drawn, Image{size, size, std::vector<std::uint8_t>(4 * size * size, drawn.pixels[4 * (25 * size + 25)])}, 50),
                   0.03);
+    }
+}
+
+TEST(Live, ValuesOfVerticesMixAsTheyAreTraced) {
+    // A divided card that a swarm carries as it is; what mixes paper with red is a value that waves over it.
+    Paper paper;
+    Build& b = paper.b;
+    const ObjectId sun = paper.add(sunLight);
+    b.set(sun, "height", {60}).set(sun, "strength", {0.8});
+    const Edit card = addShape(b.scene, *findKind(Family::shape, "card"));
+    b.scene = card.scene;
+    b.set(card.made, "width", {10}).set(card.made, "depth", {10}).set(card.made, "columns", {20}).set(card.made, "rows", {20});
+    b.set(card.made, "display-as", std::string("hidden"));
+    b.formationKind("elements").set(b.formation, "shape", Value(card.made)).choose(b.formation, "element", "corners");
+    b.set(b.swarm, "shown", false);
+    const Edit named = addNamedValue(b.scene, b.swarm, "Heat");
+    b.scene = named.scene;
+    const ObjectId g = b.gesture("formula");
+    b.set(g, "pattern-value", Value(boundFormula(b.scene, "0.5+0.5*sin(2*x)")));
+    b.set(g, "value", true).set(g, "valueOf", Value(named.made)).set(g, "valueAmount", {1});
+    const Edit membrane = addShape(b.scene, *findKind(Family::shape, "membrane")), mix = mixMaterial(membrane.scene, b.material);
+    b.scene = mix.scene;
+    const ObjectId red = referenceOf(b.scene.at(mix.made).part("material"), "second");
+    b.set(red, "colour", {1, 0, 0, 1}).set(red, "roughness", {1}).set(membrane.made, "display-material", Value(mix.made));
+    b.choose(mix.made, "by", "namedValue").set(mix.made, "value", Value(named.made));
+    Drawing drawing;
+    Progress progress;
+    live::LivePicture picture = paper.picture();
+    picture.steps.shadows = false;
+    const Image drawn = drawing.of(picture), traced = trace(picture.list, picture.setting, {size, size, 64, 1}, progress);
+    EXPECT_LT(difference(drawn, traced, 5), 0.03);
+    // Paper where the value is 0, red where it is 1.
+    for (const Image& image : {drawn, traced}) {
+        EXPECT_GT(at(image, -0.785f).y, 0.4f);
+        EXPECT_LT(at(image, 0.785f).y, 0.5f * at(image, -0.785f).y);
     }
 }
 
