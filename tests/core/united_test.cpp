@@ -139,9 +139,9 @@ TEST(United, IsClosedForEveryClosedShapeOfTheDemos) {
             const std::string what = file.path().stem().string() + ": " + scene.at(id).name;
             const auto meshes = shapes.get(id);
             if (meshes->mesh().triangles.empty() || !topologyOf(meshes->mesh()).closed()) continue;
-            // Askew, so that no face lies along the voxels; a quarter of its least thickness, but not too many.
+            // Askew, so that no face lies along the voxels; a third of its least thickness, but not too many.
             const vec3 size = meshes->bounds.size();
-            const double voxel = std::clamp(std::min({size.x, size.y, size.z}) / 4.0, std::max({size.x, size.y, size.z}) / 160.0,
+            const double voxel = std::clamp(std::min({size.x, size.y, size.z}) / 3.0, std::max({size.x, size.y, size.z}) / 80.0,
                                             std::max({size.x, size.y, size.z}) / 24.0);
             const mat4 askew = glm::rotate(mat4(1), 0.7f, glm::normalize(vec3(1, 2, 3)));
             const Mesh mesh = making::mesh("united", united(voxel, 0), ofSome, showing({{meshes, askew}}));
