@@ -176,7 +176,7 @@ const FormationKind alongCurveFormation = sampled(
             .migrated({3, {}, nullptr})
             .reference("curveNumber", &AlongCurve::curveNumber, {ObjectType::namedValue},
                        "A named value that gets which curve it stands on, 0 for the first")
-            .label("Curve number to")
+            .label("Curve number")
             .optional()
             .begins("curve")
             .since(3)

@@ -57,19 +57,22 @@ std::size_t thingCount(const DrawList& list) {
     return count;
 }
 
-void eachThing(std::span<const DrawList> lists, const Progress& progress, const TakeThing& take) {
+std::vector<glm::mat4> posesOf(std::span<const DrawList> moments, std::size_t surface) {
+    std::vector<glm::mat4> poses;
+    for (const Surface* moment : atAllMoments(moments, surface)) poses.push_back(moment->pose);
+    return poses;
+}
+
+void eachThing(std::span<const DrawList> lists, const Progress& progress, const TakeThing& take, const std::vector<bool>& leftOut) {
     const DrawList& list = lists.front();
     std::size_t next = 0;
     for (std::size_t s = 0; s < list.surfaces.size(); ++s) {
+        if (!leftOut.empty() && leftOut[s]) continue;
         const Surface& surface = list.surfaces[s];
-        const auto moments = atAllMoments(lists, s);
-        if (surface.swarm) {
-            eachInstance(moments, next, progress, take);
-        } else if (!surface.dimmed) {
-            std::vector<glm::mat4> poses;
-            for (const Surface* moment : moments) poses.push_back(moment->pose);
-            take(static_cast<std::uint32_t>(next), poses);
-        }
+        if (surface.swarm)
+            eachInstance(atAllMoments(lists, s), next, progress, take);
+        else if (!surface.dimmed)
+            take(static_cast<std::uint32_t>(next), posesOf(lists, s));
         next += thingCount(surface);
     }
 }

@@ -2,6 +2,7 @@
 #include <functional>
 #include <glm/mat4x4.hpp>
 #include <span>
+#include <vector>
 
 #include "core/base/progress.h"
 #include "core/picture/draw_list.h"
@@ -14,8 +15,12 @@ using TakeThing = std::function<void(std::uint32_t number, std::span<const glm::
 
 /// Tells of everything that lists show, which are moments one after the other: the instances of each surface, and meshes seen
 /// once, in the order of the first list, numbered from 0. What comes, goes or becomes another shape meanwhile stands still.
-/// Several threads tell at once. Throws Cancelled.
-void eachThing(std::span<const DrawList> moments, const Progress& progress, const TakeThing& take);
+/// Surfaces that are left out, by number, are passed over, and nobody is numbered by them. Several threads tell at once. Throws
+/// Cancelled.
+void eachThing(std::span<const DrawList> moments, const Progress& progress, const TakeThing& take, const std::vector<bool>& leftOut = {});
+
+/// Where a surface of the first list stands at each moment; once where it is not the same thing at all of them.
+std::vector<glm::mat4> posesOf(std::span<const DrawList> moments, std::size_t surface);
 
 /// How many things eachThing tells of, of one surface and of all.
 std::size_t thingCount(const Surface& surface);

@@ -20,8 +20,8 @@ Motion::Motion(const DrawList& now, const DrawList& next, const Camera& camera, 
 
 glm::vec2 Motion::of(const Hit& hit) const {
     glm::vec4 from(hit.place, 1), to = from;
-    if (hit.surface) {
-        const Mesh& mesh = *hit.surface->mesh;
+    if (hit.mesh) {
+        const Mesh& mesh = *hit.mesh;
         const std::uint32_t* corner = &mesh.triangles[3 * static_cast<std::size_t>(hit.triangle)];
         const auto& p = mesh.positions;
         const glm::vec4 own(p[corner[0]] * (1 - hit.second - hit.third) + p[corner[1]] * hit.second + p[corner[2]] * hit.third, 1);

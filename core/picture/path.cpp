@@ -79,7 +79,7 @@ struct Path {
             ++sample.rays;
             if (!hit.any) break;
             material = scene.world.materialAt(hit, -direction);
-            const float opacity = hit.surface ? scene.world.opacityAt(hit, material, -direction) : 1;
+            const float opacity = hit.mesh ? scene.world.opacityAt(hit, material, -direction) : 1;
             if (opacity >= 1 || numbers.next() < opacity) break;
             at = hit.place;
             gone += hit.distance;
@@ -204,8 +204,8 @@ Sample tracePath(const PathScene& scene, const Lens::Ray& first, float moment, S
 
         if (bounce == 0) {
             path.sample.coverage = 1;
-            path.sample.id = hit.surface ? hit.number + 1 : 0;
-            if (!hit.surface) {
+            path.sample.id = hit.mesh ? hit.number + 1 : 0;
+            if (!hit.mesh) {
                 // The floor fades into the background, so that it has no edge.
                 const Camera& camera = scene.setting.camera;
                 const float distance = glm::length(hit.place - camera.target), reach = glm::length(camera.position - camera.target);

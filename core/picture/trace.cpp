@@ -83,7 +83,7 @@ void addTo(FilmLayers& film, std::size_t i, const Sample& sample, const PathLaye
     if (!film.place.empty()) film.place[i] += layers.first.place * sample.coverage;
     if (!film.motion.empty() && motion) film.motion[i] += motion->of(layers.first) * sample.coverage;
     if (!film.things.empty() && sample.coverage > 0)
-        addTo(film.things[i], layers.first.surface ? layers.first.number + 1 : FilmLayers::floorThing, sample.coverage);
+        addTo(film.things[i], layers.first.mesh ? layers.first.number + 1 : FilmLayers::floorThing, sample.coverage);
 }
 
 }  // namespace

@@ -3,8 +3,11 @@
 #include <algorithm>
 #include <cmath>
 #include <glm/gtc/matrix_inverse.hpp>
+#include <map>
+#include <tuple>
 
 #include "core/base/parallel.h"
+#include "core/picture/joined_leaves.h"
 #include "core/picture/moments.h"
 #include "core/shape/shape_kind.h"
 
@@ -31,39 +34,62 @@ TraceWorld::TraceWorld(std::span<const DrawList> shutter, const Ground& ground, 
             if (scene) rtcReleaseScene(*scene);
         }
     } release{&top_};
-    make(shutter, trees);
+    make(shutter, trees, progress);
     move(shutter, ground, progress);
     release.scene = nullptr;
 }
 
 TraceWorld::~TraceWorld() { rtcReleaseScene(top_); }
 
-/// A geometry for everything there is, in the order of the list.
-void TraceWorld::make(std::span<const DrawList> shutter, MeshTrees& trees) {
+/// A geometry for everything there is, in the order of the list, and for every joined surface behind them.
+void TraceWorld::make(std::span<const DrawList> shutter, MeshTrees& trees, const Progress& progress) {
     const DrawList& list = shutter.front();
+    joined_ = joinedSurfaces(shutter);
+    const auto attach = [this](RTCScene scene, std::size_t number) {
+        RTCGeometry geometry = rtcNewGeometry(device_, RTC_GEOMETRY_TYPE_INSTANCE);
+        rtcSetGeometryInstancedScene(geometry, scene);
+        rtcAttachGeometryByID(top_, geometry, static_cast<unsigned>(number));
+        rtcReleaseGeometry(geometry);
+    };
+    std::uint32_t next = 0;
+    std::vector<Seen> behind;
     for (std::size_t s = 0; s < list.surfaces.size(); ++s) {
         const Surface& surface = list.surfaces[s];
-        if (!surface.swarm && surface.dimmed) continue;
+        const std::size_t first = seen_.size(), count = thingCount(surface);
+        const Seen one{&surface.meshes->mesh(), static_cast<std::uint32_t>(s), next, 0, joined_[s], false, glm::mat3(1), glm::vec4(1)};
+        next += static_cast<std::uint32_t>(count);
+        if (joined_[s]) {
+            behind.push_back(one);
+            continue;
+        }
+        if (count == 0) continue;
         const RTCScene shape = trees.of(surface.meshes);
-        const std::size_t first = seen_.size(), count = surface.swarm ? surface.instances().size() : 1;
         seen_.resize(first + count);
         forRanges(count, 4096, [&](std::size_t begin, std::size_t end) {
             for (std::size_t k = begin; k < end; ++k) {
-                RTCGeometry geometry = rtcNewGeometry(device_, RTC_GEOMETRY_TYPE_INSTANCE);
-                rtcSetGeometryInstancedScene(geometry, shape);
-                rtcAttachGeometryByID(top_, geometry, static_cast<unsigned>(first + k));
-                rtcReleaseGeometry(geometry);
-                Seen& seen = seen_[first + k];
-                seen.mesh = &surface.meshes->mesh();
-                seen.surface = static_cast<std::uint32_t>(s);
-                seen.row = surface.swarm ? surface.instances()[k] : 0;
+                attach(shape, first + k);
+                Seen& seen = seen_[first + k] = one;
+                seen.number += static_cast<std::uint32_t>(k);
+                if (surface.swarm) seen.row = surface.instances()[k];
             }
         });
+    }
+    // Those that show the same share one tree, which Embree keeps as long as an instance of it stands.
+    std::map<std::tuple<const Result*, const void*, const Mesh*>, std::unique_ptr<RayTree>> shared;
+    for (const Seen& seen : behind) {
+        const Surface& surface = list.surfaces[seen.surface];
+        auto& tree = shared[{surface.swarm.get(), surface.rows.get(), seen.mesh}];
+        if (!tree) tree = std::make_unique<RayTree>(joinedLeaves(surface, progress));
+        attach(tree->scene(), seen_.size());
+        seen_.push_back(seen);
     }
 }
 
 void TraceWorld::move(std::span<const DrawList> shutter, const Ground& ground, Progress& progress) {
-    eachThing(shutter, progress, [this](std::uint32_t number, std::span<const glm::mat4> transforms) { place(number, transforms); });
+    eachThing(
+        shutter, progress, [this](std::uint32_t number, std::span<const glm::mat4> transforms) { place(number, transforms); }, joined_);
+    for (std::size_t g = 0; g < seen_.size(); ++g)
+        if (seen_[g].joined) place(static_cast<std::uint32_t>(g), posesOf(shutter, seen_[g].surface));
     dress(shutter, ground);
     commit(progress);
 }
@@ -95,11 +121,15 @@ void TraceWorld::dress(std::span<const DrawList> shutter, const Ground& ground) 
     dressed_.clear();
     for (const Surface& surface : list.surfaces) {
         const Look& look = list.looks[static_cast<std::size_t>(surface.look)];
-        dressed_.push_back({&look, surface.swarm.get(), &surface.meshes->bounds, hasBumps(look)});
+        dressed_.push_back({&look, &surface, hasBumps(look)});
         seeThrough_ = seeThrough_ || seesThrough(look);
     }
     for (Seen& seen : seen_) {
         const Surface& surface = list.surfaces[seen.surface];
+        if (seen.joined) {
+            for (const std::uint32_t row : surface.instances()) seeThrough_ = seeThrough_ || surface.colourOf(row).w < 1;
+            continue;
+        }
         seen.colour = surface.swarm ? surface.colourOf(seen.row) : surface.colour;
         seeThrough_ = seeThrough_ || seen.colour.w < 1;
     }
@@ -108,7 +138,8 @@ void TraceWorld::dress(std::span<const DrawList> shutter, const Ground& ground) 
 bool madeAlike(std::span<const DrawList> a, std::span<const DrawList> b) {
     const auto alike = [](const Surface& one, const Surface& other) {
         return one.shape == other.shape && one.meshes == other.meshes && one.dimmed == other.dimmed && !one.swarm == !other.swarm &&
-               one.copy == other.copy && one.path == other.path && std::ranges::equal(one.instances(), other.instances());
+               one.copy == other.copy && one.path == other.path && std::ranges::equal(one.instances(), other.instances()) &&
+               (one.path == 0 || one.swarm == other.swarm);  // what may be joined has to be the very same
     };
     return std::equal(a.begin(), a.end(), b.begin(), b.end(), [&](const DrawList& one, const DrawList& other) {
         return std::equal(one.surfaces.begin(), one.surfaces.end(), other.surfaces.begin(), other.surfaces.end(), alike);
@@ -136,28 +167,31 @@ Hit TraceWorld::cast(const vec3& from, const vec3& direction, float time) const 
     Hit hit;
     if (ray.hit.geomID != RTC_INVALID_GEOMETRY_ID) {
         const Seen& seen = seen_[ray.hit.instID[0]];
-        const std::uint32_t* corner = &seen.mesh->triangles[3 * static_cast<std::size_t>(ray.hit.primID)];
-        const auto& n = seen.mesh->normals;
-        const float u = ray.hit.u, v = ray.hit.v;
-        vec3 smooth = n[corner[0]] * (1 - u - v) + n[corner[1]] * u + n[corner[2]] * v;
-        const vec3 flat(ray.hit.Ng_x, ray.hit.Ng_y, ray.hit.Ng_z);  // as the mesh has it
         hit.any = true;
+        hit.mesh = seen.mesh;
+        hit.surface = seen.surface;
+        hit.number = seen.number;
+        hit.row = seen.row;
+        hit.colour = seen.colour;
+        hit.triangle = ray.hit.primID;
+        hit.second = ray.hit.u, hit.third = ray.hit.v;
         hit.distance = ray.ray.tfar;
         hit.place = from + direction * ray.ray.tfar;
-        hit.surface = &seen;
-        hit.number = ray.hit.instID[0];
-        hit.triangle = ray.hit.primID;
-        hit.second = u, hit.third = v;
-        if (dressed_[seen.surface].bumps) smooth = glm::normalize(smooth) - bumpOf(hit);
         glm::mat3 turned = seen.normalMatrix;
         if (seen.moves) {
             glm::mat4 now;
             rtcGetGeometryTransform(rtcGetGeometry(top_, ray.hit.instID[0]), time, RTC_FORMAT_FLOAT4X4_COLUMN_MAJOR, &now[0][0]);
             turned = glm::inverseTranspose(glm::mat3(now));
         }
+        hit.flat = glm::normalize(turned * vec3(ray.hit.Ng_x, ray.hit.Ng_y, ray.hit.Ng_z));  // as the mesh has it
+        if (seen.joined) findJoined(seen, hit, turned);
+        const std::uint32_t* corner = &hit.mesh->triangles[3 * static_cast<std::size_t>(hit.triangle)];
+        const auto& n = hit.mesh->normals;
+        const float u = hit.second, v = hit.third;
+        vec3 smooth = n[corner[0]] * (1 - u - v) + n[corner[1]] * u + n[corner[2]] * v;
+        if (dressed_[hit.surface].bumps) smooth = glm::normalize(smooth) - bumpOf(hit);
         hit.normal = glm::normalize(turned * smooth);
-        hit.flat = glm::normalize(turned * flat);
-        if (const auto& c = seen.mesh->colours; !c.empty())
+        if (const auto& c = hit.mesh->colours; !c.empty())
             hit.tint = vec3(c[corner[0]] * (1 - u - v) + c[corner[1]] * u + c[corner[2]] * v);
     } else if (ground_.shown && direction.y < -1e-6f && from.y > ground_.height) {
         hit.any = true;
@@ -168,24 +202,34 @@ Hit TraceWorld::cast(const vec3& from, const vec3& direction, float time) const 
     return hit;
 }
 
+void TraceWorld::findJoined(const Seen& seen, Hit& hit, glm::mat3& turned) const {
+    const Surface& surface = *dressed_[seen.surface].surface;
+    const auto each = static_cast<std::uint32_t>(seen.mesh->triangleCount()), which = hit.triangle / each;
+    hit.triangle %= each;
+    hit.number += which;
+    hit.row = surface.instances()[which];
+    hit.colour = surface.colourOf(hit.row);
+    turned = turned * glm::inverseTranspose(glm::mat3(matrixOf(*surface.swarm, hit.row)));
+}
+
 LookedAt TraceWorld::lookedAt(const Hit& hit) const {
-    const Seen& seen = *hit.surface;
-    const Dressed& dressed = dressed_[seen.surface];
-    LookedAt at = dressed.result ? gswarm::lookedAt(*dressed.result, seen.row) : LookedAt{};
-    const std::uint32_t* corner = &seen.mesh->triangles[3 * static_cast<std::size_t>(hit.triangle)];
+    const Surface& surface = *dressed_[hit.surface].surface;
+    LookedAt at = surface.swarm ? gswarm::lookedAt(*surface.swarm, hit.row) : LookedAt{};
+    const std::uint32_t* corner = &hit.mesh->triangles[3 * static_cast<std::size_t>(hit.triangle)];
     const auto between = [&](const auto& values) {
         return values[corner[0]] * (1 - hit.second - hit.third) + values[corner[1]] * hit.second + values[corner[2]] * hit.third;
     };
-    at.mesh = seen.mesh;
+    const Bounds& box = surface.meshes->bounds;
+    at.mesh = hit.mesh;
     at.triangle = hit.triangle, at.b = hit.second, at.c = hit.third;
-    at.uv = between(seen.mesh->uv);
-    at.inBox = (between(seen.mesh->positions) - dressed.box->low) / glm::max(dressed.box->size(), vec3(1e-20f));
+    at.uv = between(hit.mesh->uv);
+    at.inBox = (between(hit.mesh->positions) - box.low) / glm::max(box.size(), vec3(1e-20f));
     return at;
 }
 
 vec3 TraceWorld::bumpOf(const Hit& hit) const {
-    const glm::vec2 slope = bumpAt(*dressed_[hit.surface->surface].look, lookedAt(hit));
-    const Mesh& mesh = *hit.surface->mesh;
+    const glm::vec2 slope = bumpAt(*dressed_[hit.surface].look, lookedAt(hit));
+    const Mesh& mesh = *hit.mesh;
     const std::uint32_t* corner = &mesh.triangles[3 * static_cast<std::size_t>(hit.triangle)];
     const vec3 second = mesh.positions[corner[1]] - mesh.positions[corner[0]],
                third = mesh.positions[corner[2]] - mesh.positions[corner[0]];
@@ -200,20 +244,19 @@ vec3 TraceWorld::bumpOf(const Hit& hit) const {
 
 Material TraceWorld::materialAt(const Hit& hit, const vec3& view) const {
     Material made;
-    if (!hit.surface) {
+    if (!hit.mesh) {
         made.colour = glm::vec4(ground_.colour, 1);
         made.roughness = 0.9f;
         return made;
     }
-    const Seen& seen = *hit.surface;
-    const Look& look = *dressed_[seen.surface].look;
+    const Look& look = *dressed_[hit.surface].look;
     if (look.constant()) {
         made = look.plain;
-        made.colour = seen.colour;
+        made.colour = hit.colour;
     } else {
         LookedAt at = lookedAt(hit);
         at.facing = std::abs(glm::dot(hit.normal, view));
-        made = gswarm::materialAt(look, at, seen.colour);
+        made = gswarm::materialAt(look, at, hit.colour);
     }
     made.colour = glm::vec4(vec3(made.colour) * hit.tint, made.colour.w);
     return made;
@@ -235,7 +278,7 @@ vec3 TraceWorld::reaching(const vec3& from, const vec3& direction, float distanc
     vec3 through(1), at = from;
     for (int layer = 0; layer < mostLayers; ++layer) {
         const Hit hit = cast(at, direction, time);
-        if (!hit.surface || hit.distance >= distance) return through;
+        if (!hit.mesh || hit.distance >= distance) return through;
         const Material m = materialAt(hit, -direction);
         const float opacity = opacityAt(hit, m, -direction);
         vec3 passes(1 - opacity);

@@ -17,14 +17,16 @@ inline constexpr float farAway = 1e30f;
 /// See-through surfaces that a ray passes, one behind the other.
 inline constexpr int mostLayers = 64;
 
-/// One instance of a mesh, by the number of its top-level geometry.
+/// What stands behind one of Embree's instances: an instance of a mesh, or all of a surface joined.
 struct Seen {
     const Mesh* mesh = nullptr;
     std::uint32_t surface = 0;  ///< of the draw list
-    std::uint32_t row = 0;      ///< of the surface's result
+    std::uint32_t number = 0;   ///< of its thing, or the first of them
+    std::uint32_t row = 0;      ///< of the surface's result, of one that is not joined
+    bool joined = false;
     bool moves = false;         ///< while the shutter is open
-    glm::mat3 normalMatrix{1};
-    glm::vec4 colour{1};  ///< linear, straight alpha
+    glm::mat3 normalMatrix{1};  ///< of joined ones from their swarm's space
+    glm::vec4 colour{1};        ///< linear, straight alpha; joined ones have one each
 };
 
 struct Hit {
@@ -32,17 +34,21 @@ struct Hit {
     float distance = 0;
     glm::vec3 place{0}, normal{0}, flat{0};  ///< `flat` is the face's own normal; both unit, as the mesh has them
     glm::vec3 tint{1};                       ///< the mesh's own colour
-    const Seen* surface = nullptr;           ///< null on the floor
-    std::uint32_t number = 0;                ///< of the surface
-    std::uint32_t triangle = 0;              ///< of its mesh
+    const Mesh* mesh = nullptr;              ///< null on the floor
+    std::uint32_t surface = 0;               ///< of the draw list
+    std::uint32_t row = 0;                   ///< of the surface's result
+    glm::vec4 colour{1};                     ///< of the instance, linear with straight alpha
+    std::uint32_t number = 0;                ///< of the thing, as eachThing counts them
+    std::uint32_t triangle = 0;              ///< of the mesh
     float second = 0, third = 0;             ///< how much of the triangle's second and third corner is there
 };
 
 class TraceWorld {
   public:
     /// Takes what the lists have; they must outlive the world or its next dress. Several are moments from the shutter's opening to
-    /// its closing, evenly apart: what all of them show alike in number and shape moves between them. The cost grows with the
-    /// instances, of which a hundred thousand take some 130 ms on two cores (docs/performance.md). Throws Cancelled.
+    /// its closing, evenly apart: what all of them show alike in number and shape moves between them. What inner swarms show is joined
+    /// where that takes less. The cost grows with the instances, of which a hundred thousand take some 130 ms on two cores
+    /// (docs/performance.md). Throws Cancelled.
     TraceWorld(std::span<const DrawList> shutter, const Ground& ground, MeshTrees& trees, Progress& progress);
     ~TraceWorld();
     TraceWorld(const TraceWorld&) = delete;
@@ -68,8 +74,10 @@ class TraceWorld {
     float opacityAt(const Hit& hit, const Material& material, const glm::vec3& view) const;
 
   private:
-    void make(std::span<const DrawList> shutter, MeshTrees& trees);
+    void make(std::span<const DrawList> shutter, MeshTrees& trees, const Progress& progress);
     void place(std::uint32_t number, std::span<const glm::mat4> transforms);
+    /// Which thing of a joined surface was met, and its way out of its own space.
+    void findJoined(const Seen& seen, Hit& hit, glm::mat3& turned) const;
     void commit(Progress& progress);
     /// What its look depends on there, but for how it faces the eye.
     LookedAt lookedAt(const Hit& hit) const;
@@ -78,11 +86,11 @@ class TraceWorld {
 
     RTCDevice device_;
     RTCScene top_;
-    std::vector<Seen> seen_;
+    std::vector<Seen> seen_;  ///< by the numbers of Embree's geometries: joined surfaces behind all others
+    std::vector<bool> joined_;
     struct Dressed {
         const Look* look;
-        const Result* result;  ///< null for a mesh that is seen once
-        const Bounds* box;     ///< of the mesh
+        const Surface* surface;
         bool bumps;
     };
     std::vector<Dressed> dressed_;  ///< by the surfaces of the list
