@@ -346,12 +346,12 @@ void Document::tellMissing(const std::vector<std::string>& missing) {
     if (!missing.empty()) emit told(QString::fromStdString(missing.front()));
 }
 
-std::string Document::broughtIn(const std::filesystem::path& file) {
+std::string Document::broughtIn(const std::filesystem::path& file, bool numbered) {
     const std::string name = file.filename().string();
     try {
         if (const auto there = pathWithin(file, folder())) return *there;
         std::filesystem::create_directories(folder());
-        const std::string path = bringIn(file, folder(), store_.fileHashes());
+        const std::string path = (numbered ? bringInNumbered : bringIn)(file, folder(), store_.fileHashes());
         if (!path_.empty()) emit told(QString("“%1” was copied into the project's folder.").arg(QString::fromStdString(name)));
         return path;
     } catch (const Error& error) {

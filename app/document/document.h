@@ -95,7 +95,7 @@ class Document : public QObject {
     void setScratchFolder(const std::filesystem::path& folder) { scratch_ = folder; }
     /// The path of a file in the project's folder, copied there if it lies elsewhere, which is told. Empty, with `trouble`, if
     /// that can't be done.
-    std::string broughtIn(const std::filesystem::path& file);
+    std::string broughtIn(const std::filesystem::path& file, bool numbered = false);
     bool saved() const { return history_.scene() == savedScene_; }
     void newProject();
     /// Leaves everything untouched and tells `trouble` if the file can't be opened.

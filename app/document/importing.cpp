@@ -7,9 +7,11 @@
 #include <QUrl>
 #include <set>
 
+#include "core/base/numbered_files.h"
 #include "core/base/text.h"
 #include "core/edit/import_edits.h"
 #include "core/kinds/registry.h"
+#include "core/media/media_kind.h"
 
 using namespace gswarm;
 
@@ -33,21 +35,31 @@ const Kind* kindFor(const QString& path) {
     const std::string ending = lowered(std::filesystem::path(path.toStdString()).extension().string());
     const auto kinds = kindsReading(ending);
     if (kinds.size() < 2) return kinds.empty() ? nullptr : kinds.front();
+    // One of several numbered pictures stands for all of them.
+    if (kinds.front()->family == Family::media)
+        return numberedLike(std::filesystem::absolute(path.toStdString())).size() > 1 ? &picturesMedia : &pictureMedia;
     const Family family = hasFaces(path.toStdString()) ? Family::shape : Family::formation;
     const auto found = std::find_if(kinds.begin(), kinds.end(), [&](const Kind* kind) { return kind->family == family; });
     return found == kinds.end() ? kinds.front() : *found;
+}
+
+/// Whether a file is one of those that are numbered like another, by their names.
+bool belongs(const QString& path, const std::string& other) {
+    const auto without = [](std::string stem) { return stem.substr(0, stem.find_last_not_of("0123456789") + 1); };
+    const std::filesystem::path one = path.toStdString(), two = other;
+    return one.extension() == two.extension() && without(one.stem().string()) == without(two.stem().string());
 }
 
 }  // namespace
 
 QString importing::filter() {
     std::set<std::string> endings;
-    for (const Family family : {Family::shape, Family::formation})
+    for (const Family family : {Family::shape, Family::formation, Family::media})
         for (const Kind* kind : kindsOf(family))
             for (const Parameter& p : kind->parameters) endings.insert(p.endings.begin(), p.endings.end());
     QString all;
     for (const std::string& ending : endings) all += (all.isEmpty() ? "*" : " *") + QString::fromStdString(ending);
-    return "Shapes, points, drawings and fonts (" + all + ")";
+    return "Shapes, points, drawings, fonts and pictures (" + all + ")";
 }
 
 bool importing::canImport(const QString& path) { return QFileInfo(path).isFile() && kindFor(path); }
@@ -73,7 +85,11 @@ std::vector<ObjectId> importing::make(Document& document, const QStringList& pat
             refused = QString("“%1” is of no kind that can be imported.").arg(QFileInfo(path).fileName());
             continue;
         }
-        const std::string inside = document.broughtIn(path.toStdString());
+        const bool numbered = kind->parameters[static_cast<std::size_t>(fileParameter(*kind))].numbered;
+        if (numbered &&
+            std::any_of(files.begin(), files.end(), [&](const auto& taken) { return taken.first == kind && belongs(path, taken.second); }))
+            continue;
+        const std::string inside = document.broughtIn(path.toStdString(), numbered);
         if (!inside.empty()) files.push_back({kind, inside});
     }
     if (!files.empty()) {
@@ -82,9 +98,10 @@ std::vector<ObjectId> importing::make(Document& document, const QStringList& pat
             Edit edit{scene, {}, {}, {}};
             for (const auto& [kind, file] : files) {
                 edit = kind->family == Family::formation ? importPoints(edit.scene, *kind, file)
+                       : kind->family == Family::media   ? importMedia(edit.scene, *kind, file)
                        : place                           ? importSwarm(edit.scene, *kind, file)
                                                          : importShape(edit.scene, *kind, file);
-                if (place)
+                if (place && kind->family != Family::media)
                     edit.scene =
                         setValue(edit.scene, addressOf(edit.scene, edit.made, "position"), fixedNumbers({place->x, place->y, place->z}))
                             .scene;

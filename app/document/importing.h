@@ -7,7 +7,7 @@
 
 class QMimeData;
 
-/// Files that become things of the scene: meshes, drawings and fonts become shapes, points become swarms.
+/// Files that become things of the scene: meshes, drawings and fonts become shapes, points become swarms, pictures become media.
 namespace importing {
 
 /// For file dialogs: every ending that some kind reads.

@@ -101,6 +101,8 @@ guide::Place guide::placeOf(const Scene& scene, ObjectId thing) {
         }
         case ObjectType::material:
             return {"look", "Materials"};
+        case ObjectType::media:
+            return {"pictures", {}};
         case ObjectType::light:
             return {"look", "Lights"};
         case ObjectType::camera:

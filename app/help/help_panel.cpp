@@ -118,6 +118,7 @@ QString kindsAsText() {
     add("Formations", kindsOf(Family::formation));
     add("Shapes", kindsOf(Family::shape));
     add("Symmetries", kindsOf(Family::symmetry));
+    add("Pictures", kindsOf(Family::media));
     add("Exports", exporters());
     return out;
 }

@@ -31,7 +31,7 @@ ScenePanel::ScenePanel(Document& document, QWidget* parent) : QWidget(parent), d
     add_ = new QToolButton(this);
     add_->setObjectName("addThing");
     add_->setIcon(theme::icon("plus"));
-    add_->setToolTip("Add a swarm, a shape, a light, a camera, a mount or a group (Shift+A)");
+    add_->setToolTip("Add a swarm, a shape, a light, a camera, a picture, a mount or a group (Shift+A)");
     add_->setAccessibleName("Add to the scene");
     add_->setFixedSize(26, 26);
     head->addWidget(filter_, 1);
@@ -53,15 +53,29 @@ void ScenePanel::addLight(const Kind& kind) {
     document_.seal();
 }
 
-void ScenePanel::openLights() {
+void ScenePanel::addMedia(const Kind& kind) {
+    document_.choose(document_.edit([&](const Scene& s) { return gswarm::addMedia(s, kind); }));
+    document_.seal();
+}
+
+const Kind* ScenePanel::askKind(Family family) {
     QMenu menu(window());
-    for (const Kind* kind : kindsOf(Family::light)) {
-        QAction* action = menu.addAction(theme::icon(QString::fromStdString("light-" + kind->id)), QString::fromStdString(kind->label));
+    for (const Kind* kind : kindsOf(family)) {
+        const QString icon = family == Family::light ? QString::fromStdString("light-" + kind->id) : QString("media");
+        QAction* action = menu.addAction(theme::icon(icon), QString::fromStdString(kind->label));
         action->setToolTip(QString::fromStdString(kind->summary));
         action->setData(QVariant::fromValue(static_cast<const void*>(kind)));
     }
-    if (const QAction* taken = askMenu(menu, add_->mapToGlobal(QPoint(0, add_->height() + 2)), this))
-        addLight(*static_cast<const Kind*>(taken->data().value<const void*>()));
+    const QAction* taken = askMenu(menu, add_->mapToGlobal(QPoint(0, add_->height() + 2)), this);
+    return taken ? static_cast<const Kind*>(taken->data().value<const void*>()) : nullptr;
+}
+
+void ScenePanel::openLights() {
+    if (const Kind* kind = askKind(Family::light)) addLight(*kind);
+}
+
+void ScenePanel::openMedia() {
+    if (const Kind* kind = askKind(Family::media)) addMedia(*kind);
 }
 
 void ScenePanel::groupSelected() {
@@ -84,6 +98,8 @@ void ScenePanel::openGallery() {
             {{"swarm", "Swarm", "Boxes on a grid, ready to change", "swarm", adding(addSwarm)},
              {"camera", "Camera", "Another camera, where the view is; off until you cut to it", "camera", [this] { emit cameraAsked(); }},
              {"light", "Light", "A sun, a sky, surroundings from a picture, or a lamp", "light", [this] { openLights(); }},
+             {"media", "Picture", "A picture, numbered pictures or a simulated camera, for gestures and zones", "media",
+              [this] { openMedia(); }},
              {"mount", "Mount", "An empty object to hang others from", "mount", adding(addMount)},
              {"group", "Group", "Keeps things together in this list; what is selected goes into it", "group", [this] { groupSelected(); }}},
             this);

@@ -19,6 +19,7 @@ class ScenePanel : public QWidget {
     void openGallery();
     void addShape(const gswarm::Kind& kind);
     void addLight(const gswarm::Kind& kind);
+    void addMedia(const gswarm::Kind& kind);
     void groupSelected();
 
   signals:
@@ -26,7 +27,10 @@ class ScenePanel : public QWidget {
     void cameraAsked();
 
   private:
+    /// One of a family from a menu; null for none.
+    const gswarm::Kind* askKind(gswarm::Family family);
     void openLights();
+    void openMedia();
 
     Document& document_;
     SceneList* list_;

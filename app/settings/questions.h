@@ -28,5 +28,8 @@ Question* shapeInUse(SettingsDesk& desk, const Subject& shape);
 Question* materialInUse(SettingsDesk& desk, const Subject& user);
 Question* materialItself(SettingsDesk& desk, const Subject& material);
 
+/// Of media: what they show, and where it comes from.
+Question* mediaItself(SettingsDesk& desk, const Subject& media);
+
 /// Of anything else, of each of its parts.
 Question* partOf(SettingsDesk& desk, const Subject& part);

@@ -92,6 +92,8 @@ std::vector<Settings::Asked> Settings::asked() const {
             return askedOfShape(id);
         case ObjectType::material:
             return {{materialItself, {id, {}}}};
+        case ObjectType::media:
+            return {{mediaItself, {id, {}}}};
         default: {
             std::vector<Asked> parts;
             for (const auto& info : classOf(id.type()).slotInfos) parts.push_back({partOf, {id, info.id}});

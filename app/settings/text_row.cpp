@@ -65,7 +65,8 @@ void ParameterRow::addFamily() {
 
 /// A file from elsewhere is copied into the project's folder.
 void ParameterRow::takeFile(const QString& path) {
-    if (const std::string inside = document_.broughtIn(path.toStdString()); !inside.empty()) document_.setValue(address_, inside);
+    if (const std::string inside = document_.broughtIn(path.toStdString(), parameter().numbered); !inside.empty())
+        document_.setValue(address_, inside);
 }
 
 void ParameterRow::addLines() {

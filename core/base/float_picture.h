@@ -14,6 +14,7 @@ enum class PictureAs { light, numbers };
 struct FloatPicture {
     int width = 0, height = 0;
     std::vector<glm::vec3> light;
+    std::vector<float> alpha{};  ///< as many as `light`; none where all of it is opaque
 };
 
 /// The means of blocks of so many pixels in each direction; what is too little for one at the right and lower edge is left out.

@@ -135,4 +135,10 @@ std::string grouped(double n) {
     return out;
 }
 
+std::string shortNumber(double n, int digits) {
+    char text[48];
+    std::snprintf(text, sizeof text, "%.*g", digits, n);
+    return text;
+}
+
 }  // namespace gswarm

@@ -50,5 +50,7 @@ class Lines {
 std::string_view withoutMark(std::string_view text);
 /// "1 000 000".
 std::string grouped(double n);
+/// With no more than so many digits that tell something: "0.3333", "1.5e+09".
+std::string shortNumber(double n, int digits = 4);
 
 }  // namespace gswarm

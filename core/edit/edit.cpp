@@ -26,12 +26,6 @@ using namespace edits;
 
 namespace {
 
-std::string shortNumber(double v) {
-    char text[32];
-    std::snprintf(text, sizeof text, "%.4g", v);
-    return text;
-}
-
 std::string told(const Parameter& p, const Value& value, int component) {
     if (const auto* numbers = std::get_if<Numbers>(&value)) {
         std::string out;
@@ -282,6 +276,10 @@ Edit addLight(const Scene& scene, const Kind& kind) {
         edit.told += (edit.told.empty() ? "" : " ") + scene.at(other).name + " gives no light now.";
     }
     return edit;
+}
+
+Edit addMedia(const Scene& scene, const Kind& kind) {
+    return added(scene, standardObject(ObjectType::media, freeName(scene, kind.label), {&kind}));
 }
 
 Edit addMount(const Scene& scene) {

@@ -7,6 +7,7 @@
 #include "core/formation/formation_kind.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/kinds/registry.h"
+#include "core/media/media_kind.h"
 #include "core/pattern/pattern_kind.h"
 #include "core/resolve/references.h"
 #include "core/scene/object_kinds.h"
@@ -60,6 +61,15 @@ ObjectId formationFor(Scene& scene, ObjectId swarm) {
     return version.id;
 }
 
+/// The first picture that there is; where there is none a simulated camera, so that something is seen.
+ObjectId mediaFor(Scene& scene) {
+    if (const auto there = scene.all(ObjectType::media); !there.empty()) return there.front();
+    const Object made = standardObject(ObjectType::media, freeName(scene, simulatedCameraMedia.label), {&simulatedCameraMedia});
+    insert(scene, made);
+    scene.order.push_back(made.id);
+    return made.id;
+}
+
 /// The swarm's named value of that name; a new one while there is room.
 ObjectId namedFor(Scene& scene, const std::string& name, ObjectId swarm) {
     const auto& numbers = scene.at(swarm).list("namedValues");
@@ -85,6 +95,7 @@ ObjectId referenceFor(Scene& scene, const Part& part, const Parameter& parameter
         }
     if (allows(ObjectType::swarm) && allows(ObjectType::shape) && needsOf(part, parameter) != Needs::curve)
         if (const ObjectId beads = addBeads(scene, swarm)) return beads;
+    if (allows(ObjectType::media)) return mediaFor(scene);
     if (allows(ObjectType::shape)) return shapeFor(scene, needsOf(part, parameter), swarm, user);
     if (allows(ObjectType::formation)) return formationFor(scene, swarm);
     if (allows(ObjectType::camera) && !scene.all(ObjectType::camera).empty()) return scene.all(ObjectType::camera).front();

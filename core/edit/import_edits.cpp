@@ -29,7 +29,7 @@ int fileParameter(const Kind& kind) {
 
 std::vector<const Kind*> kindsReading(const std::string& ending) {
     std::vector<const Kind*> kinds;
-    for (const Family family : {Family::shape, Family::formation})
+    for (const Family family : {Family::shape, Family::formation, Family::media})
         for (const Kind* kind : kindsOf(family))
             if (const int file = fileParameter(*kind); file >= 0) {
                 const auto& endings = kind->parameters[static_cast<std::size_t>(file)].endings;
@@ -52,6 +52,15 @@ Edit importSwarm(const Scene& scene, const Kind& kind, const std::string& file) 
     Edit edit = addSwarmOf(shape.scene, shape.made);
     edit.scene = setValue(edit.scene, addressOf(edit.scene, edit.made, "stock-rule-fit"), true).scene;
     edit.label = shape.label;
+    return edit;
+}
+
+Edit importMedia(const Scene& scene, const Kind& kind, const std::string& file) {
+    Edit edit = addMedia(scene, kind);
+    Object& media = changed(edit.scene, edit.made);
+    readFrom(media, "media", file);
+    media.name = freeName(scene, stemOf(file));
+    edit.label = "Import " + media.name;
     return edit;
 }
 

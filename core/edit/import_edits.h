@@ -3,7 +3,7 @@
 
 namespace gswarm {
 
-/// The kinds of shapes and formations that read files with an ending (".obj", in small letters), as their tables say.
+/// The kinds of shapes, formations and media that read files with an ending (".obj", in small letters), as their tables say.
 std::vector<const Kind*> kindsReading(const std::string& ending);
 /// Which of a kind's parameters names the file; −1 for a kind that reads none.
 int fileParameter(const Kind& kind);
@@ -12,6 +12,8 @@ int fileParameter(const Kind& kind);
 Edit importShape(const Scene& scene, const Kind& kind, const std::string& file);
 /// A swarm that repeats such a shape, fitted to its spacing.
 Edit importSwarm(const Scene& scene, const Kind& kind, const std::string& file);
+/// Media that show it, called like it.
+Edit importMedia(const Scene& scene, const Kind& kind, const std::string& file);
 /// A swarm of boxes that stands where a file says.
 Edit importPoints(const Scene& scene, const Kind& formation, const std::string& file);
 

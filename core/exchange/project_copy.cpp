@@ -5,6 +5,7 @@
 
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
+#include "core/base/numbered_files.h"
 #include "core/base/outside_file.h"
 #include "core/file/project_file.h"
 #include "core/provide/file_hash.h"
@@ -16,7 +17,7 @@ namespace fs = std::filesystem;
 
 constexpr std::uintmax_t mostBytes = std::uintmax_t{4} << 30;
 
-/// Calls `take` with every path that the scene's parts name.
+/// Calls `take` with every path that the scene's parts name, and whether those numbered like it belong to it.
 template <class Take>
 void eachTypedFile(const Scene& scene, const Take& take) {
     std::set<std::string> seen;
@@ -25,7 +26,7 @@ void eachTypedFile(const Scene& scene, const Take& take) {
             for (std::size_t i = 0; i < part.values.size(); ++i) {
                 if (part.kind->parameters[i].type != ParameterType::file) continue;
                 const auto& typed = std::get<std::string>(part.values[i]);
-                if (!typed.empty() && seen.insert(typed).second) take(typed);
+                if (!typed.empty() && seen.insert(typed).second) take(typed, part.kind->parameters[i].numbered);
             }
 }
 
@@ -34,10 +35,13 @@ void eachTypedFile(const Scene& scene, const Take& take) {
 std::vector<std::string> filesOf(const Scene& scene, const fs::path& folder) {
     FileHashes hashes;
     std::set<std::string> files;
-    eachTypedFile(scene, [&](const std::string& typed) {
+    eachTypedFile(scene, [&](const std::string& typed, bool numbered) {
         try {
             const auto known = hashes.of(pathInProject(typed, folder));
             files.insert(typed);
+            if (numbered)
+                for (const NumberedFile& other : numberedLike(pathInProject(typed, folder)))
+                    files.insert((fs::path(typed).parent_path() / other.path.filename()).generic_string());
             for (const std::string& beside : known.besides) {
                 const std::string other = (fs::path(typed).parent_path() / beside).lexically_normal().generic_string();
                 pathInProject(other, folder);
@@ -52,7 +56,7 @@ std::vector<std::string> filesOf(const Scene& scene, const fs::path& folder) {
 
 std::vector<std::string> copyProject(const Scene& scene, const fs::path& folder, const fs::path& to, Progress& progress) {
     std::vector<std::string> missing;
-    eachTypedFile(scene, [&](const std::string& typed) {
+    eachTypedFile(scene, [&](const std::string& typed, bool) {
         try {
             pathInProject(typed, folder);
         } catch (const Error& error) {

@@ -170,8 +170,8 @@ void scale(const GestureInput& in, const Change& change, Block& block, const Mar
 void colour(const GestureInput& in, const Change& change, Block& block, const Marker& marker) {
     using hn::Add, hn::Mul, hn::Sub;
     const F zero = hn::Zero(Floats()), one = number(1), half = number(0.5f);
-    const bool ramp = change.source == ColourSource::ramp;
-    const Drive drive{in, block, change.colourHasElsewhere && !ramp};
+    const bool ramp = change.source == ColourSource::ramp, driven = change.source == ColourSource::driven;
+    const Drive drive{in, block, change.colourHasElsewhere && !ramp && !driven};
     const glm::vec4& other = change.colourElsewhere;
     const RampLines lines(change.ramp);
     for (int i = 0; i < paddedCount(block); i += lanes()) {
@@ -182,6 +182,15 @@ void colour(const GestureInput& in, const Change& change, Block& block, const Ma
             F at = load(block.pattern.x + i);
             if (in.patternSigned) at = Mul(Add(at, one), half);
             to = lines.at(at);
+            k = load(block.weight + i);
+        } else if (driven) {
+            const auto seen = [&](const float* column) {
+                const F value = load(column + i);
+                return in.patternSigned ? Mul(Add(value, one), half) : value;
+            };
+            const bool three = in.components == 3;
+            to = {seen(block.pattern.x), seen(three ? block.pattern.y : block.pattern.x), seen(three ? block.pattern.z : block.pattern.x),
+                  change.blend == ColourBlend::mix ? load(block.colour.w + i) : one};
             k = load(block.weight + i);
         } else {
             to = {drive.amount(read(n[0], i), other.x, i), drive.amount(read(n[1], i), other.y, i), drive.amount(read(n[2], i), other.z, i),

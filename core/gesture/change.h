@@ -8,7 +8,7 @@ enum class ByAxes { swarm, world, own, normal };
 enum class ToAxes { swarm, world };
 enum class TurnAbout { angles, x, y, z, normal, across, toward };
 enum class ColourBlend { mix, multiply, add };
-enum class ColourSource { single, ramp };
+enum class ColourSource { single, ramp, driven };
 enum class ShapeBy { driven, one };
 enum class ShowingAs { hide, show };
 

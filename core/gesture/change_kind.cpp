@@ -150,8 +150,8 @@ GestureKind changeKind() {
     d.toggle("colour", &Change::colour, false, "Colours instances")
         .choice("blend", &Change::blend, {{"mix", "Mix"}, {"multiply", "Multiply"}, {"add", "Add"}}, "How the colour joins what is there")
         .only("colour", on)
-        .choice("source", &Change::source, {{"single", "Single"}, {"ramp", "Ramp"}},
-                "A single one, or stops along a ramp read by what drives the gesture")
+        .choice("source", &Change::source, {{"single", "Single"}, {"ramp", "Ramp"}, {"driven", "What drives it"}},
+                "A single one, stops along a ramp read by what drives the gesture, or what drives it itself: a picture's colours, or grey")
         .label("From")
         .only("colour", on)
         .colour("colourAmount", &Change::colourAmount, {0.85, 0.64, 0.25, 1}, "The colour to go to")
@@ -203,6 +203,7 @@ GestureKind changeKind() {
         .only("value", on)
         .perInstance();
     d.migrated({2, {{"number", "value"}, {"numberOf", "valueOf"}, {"numberMode", "valueMode"}, {"numberAmount", "valueAmount"}}, nullptr});
+    d.migrated({3, {}, nullptr});
     GestureKind kind = preparing(makes(d, applyChange), prepare);
     kind.channels = {"position", "rotation", "scale", "colour", "shape", "showing", "time", "value"};
     kind.stillAmount = stillAmount;

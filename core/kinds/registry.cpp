@@ -7,6 +7,7 @@
 #include "core/gesture/stagger.h"
 #include "core/light/light_kind.h"
 #include "core/material/material_kind.h"
+#include "core/media/media_kind.h"
 #include "core/pattern/pattern_kind.h"
 #include "core/response/response.h"
 #include "core/scene/object_kinds.h"
@@ -17,7 +18,7 @@
 namespace gswarm {
 
 const std::vector<const Kind*>& kindsOf(Family family) {
-    static const std::array<std::vector<const Kind*>, 11> kinds = {{
+    static const std::array<std::vector<const Kind*>, 12> kinds = {{
         {&projectKind, &afterKind, &poseKind, &mountKind, &hangKind, &swarmKind, &stockRuleKind, &displayKind, &standingKind, &orderKind,
          &stockKind, &railKind, &weaveKind, &namedValueKind, &cameraKind, &followThroughKind},
         {&boxShape,        &ballShape,      &geodesicBallShape, &regularSolidShape, &tubeShape,     &coneShape,  &ringShape,
@@ -28,9 +29,9 @@ const std::vector<const Kind*>& kindsOf(Family family) {
          &alongCurveFormation, &elementsFormation, &randomOnMeshFormation, &evenlySpacedFormation, &cellsFormation, &scatterInMeshFormation,
          &looseFormation, &pointsFileFormation, &onSwarmFormation, &piecesFormation},
         {&steadyPattern, &numberPattern, &alongAxisPattern, &randomPattern, &noisePattern, &wavePattern, &distancePattern, &formulaPattern,
-         &namedValuePattern},
+         &namedValuePattern, &picturePattern},
         {&ballZone, &boxZone, &slabZone, &tubeZone, &coneZone, &ringZone, &nearCurveZone, &nearMeshZone, &insideMeshZone, &nearSwarmZone,
-         &nearestZone, &chosenZone, &noiseZone, &formulaZone, &everywhereZone},
+         &nearestZone, &chosenZone, &noiseZone, &pictureZone, &formulaZone, &everywhereZone},
         {&changeGesture, &aimGesture, &makeRoomGesture, &snapGesture, &streamGesture, &travelGesture, &smoothGesture, &swingGesture,
          &pressGesture, &bendGesture, &twistGesture, &taperGesture, &roundGesture, &squashGesture, &curlGesture},
         {&responseKind},
@@ -38,6 +39,7 @@ const std::vector<const Kind*>& kindsOf(Family family) {
         {&plainMaterial, &mixedMaterial},
         {&sunLight, &skyLight, &surroundingsLight, &pointLight, &spotLight, &areaLight},
         {&mirroredSymmetry, &turnedSymmetry},
+        {&pictureMedia, &picturesMedia, &simulatedCameraMedia},
     }};
     return kinds[static_cast<std::size_t>(family)];
 }
@@ -49,8 +51,8 @@ const Kind* findKind(Family family, std::string_view id) {
 }
 
 std::string toText(Family family) {
-    static const std::array<const char*, 11> names = {"object",   "shape",   "formation", "pattern", "zone",    "gesture",
-                                                      "response", "stagger", "material",  "light",   "symmetry"};
+    static const std::array<const char*, 12> names = {"object",   "shape",   "formation", "pattern", "zone",     "gesture",
+                                                      "response", "stagger", "material",  "light",   "symmetry", "media"};
     return names[static_cast<std::size_t>(family)];
 }
 

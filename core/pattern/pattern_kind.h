@@ -94,6 +94,6 @@ inline const float* columnOf(const Columns3& columns, Axis axis) {
 }
 
 extern const PatternKind steadyPattern, numberPattern, alongAxisPattern, randomPattern, noisePattern, wavePattern, distancePattern,
-    formulaPattern, namedValuePattern;
+    formulaPattern, namedValuePattern, picturePattern;
 
 }  // namespace gswarm

@@ -194,6 +194,8 @@ Card prepareCard(const Scene& scene, const Object& railEntry, const PlanOptions&
     card.follow = follow.as<FollowThrough>();
     card.remembered = columnsRemembered(card);
     source.hash->add(follow.hash);
+    source.earliest = preparing.from();
+    source.latest = preparing.to();
     try {
         if (!found) throw Error("The gesture it refers to is not in the project; take the card out.");
         prepareStagger(card.stagger, source);

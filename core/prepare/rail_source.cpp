@@ -7,6 +7,7 @@
 #include "core/prepare/instances.h"
 #include "core/prepare/prepare.h"
 #include "core/prepare/rail_plan.h"
+#include "core/provide/media.h"
 #include "core/provide/placing.h"
 #include "core/provide/store.h"
 #include "core/resolve/resolve.h"
@@ -106,6 +107,10 @@ RailSource railSourceOf(const Scene& scene, ObjectId swarm, double frame, const 
         const ShownShapes shown = shapesShown(scene, other, frame, options, store, progress);
         hash->add(shown.hash ? shown.hash : once());
         return shown;
+    };
+    source.earliest = source.latest = frame;
+    source.media = [&scene, &store, frame, folder = options.projectFolder, hash](ObjectId media, double at) {
+        return mediaAt(scene, present(scene, media, "picture").id, at, folder, store, hash.get());
     };
     source.homes = [&scene, &store, &progress, swarm, frame, options, hash](ObjectId formation) {
         return homesOf(scene, swarm, formation, frame, options, store, progress, *hash);

@@ -2,6 +2,7 @@
 
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
+#include "core/base/numbered_files.h"
 #include "core/base/outside_file.h"
 
 namespace gswarm {
@@ -69,6 +70,24 @@ std::string bringIn(const fs::path& file, const fs::path& projectFolder, FileHas
         for (const std::string& beside : known.besides) refuseOutside(file, beside);
         for (const std::string& beside : known.besides) copyWhole(file.parent_path() / beside, own / beside);
         if (!fs::exists(own / file.filename())) copyWhole(file, own / file.filename());
+        return (own / file.filename()).lexically_relative(folder).generic_string();
+    } catch (const fs::filesystem_error&) {
+        throw Error("“" + file.filename().string() + "” can't be copied into the project's folder; nothing was changed.");
+    }
+}
+
+std::string bringInNumbered(const fs::path& file, const fs::path& projectFolder, FileHashes& hashes) {
+    if (const auto there = pathWithin(file, projectFolder)) return *there;
+    const auto all = numberedLike(file);
+    if (all.size() < 2) return bringIn(file, projectFolder, hashes);
+    const fs::path folder = projectFolder.empty() ? fs::path(".") : projectFolder;
+    std::string name = file.stem().string();
+    name.erase(name.find_last_not_of("0123456789._- ") + 1);
+    if (name.empty()) name = "pictures";
+    try {
+        fs::path own = folder / name;
+        for (int n = 2; fs::exists(own); ++n) own = folder / (name + "-" + std::to_string(n));
+        for (const NumberedFile& one : all) copyWhole(one.path, own / one.path.filename());
         return (own / file.filename()).lexically_relative(folder).generic_string();
     } catch (const fs::filesystem_error&) {
         throw Error("“" + file.filename().string() + "” can't be copied into the project's folder; nothing was changed.");

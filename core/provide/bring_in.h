@@ -15,5 +15,7 @@ std::optional<std::string> pathWithin(const std::filesystem::path& file, const s
 /// there already, or has the same content as one of its name, is not copied; another content gets a number behind its name. A
 /// file that names others gets a folder of its own. Throws Error if it can't be read, or copied whole: nothing is left then.
 std::string bringIn(const std::filesystem::path& file, const std::filesystem::path& projectFolder, FileHashes& hashes);
+/// The same of a file and all that are numbered like it, in a folder of their own where there are several.
+std::string bringInNumbered(const std::filesystem::path& file, const std::filesystem::path& projectFolder, FileHashes& hashes);
 
 }  // namespace gswarm

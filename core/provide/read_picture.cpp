@@ -96,8 +96,15 @@ FloatPicture readExr(std::string_view bytes) {
         buffer.insert(name, Imf::Slice::Make(Imf::FLOAT, &picture.light[0][c], window, sizeof(glm::vec3),
                                              sizeof(glm::vec3) * static_cast<std::size_t>(width)));
     }
+    std::vector<float> opacity;
+    if (const Imf::Channel* alpha = channels.findChannel("A"); alpha && alpha->xSampling == 1 && alpha->ySampling == 1) {
+        opacity.resize(picture.light.size());
+        buffer.insert("A",
+                      Imf::Slice::Make(Imf::FLOAT, opacity.data(), window, sizeof(float), sizeof(float) * static_cast<std::size_t>(width)));
+    }
     file.setFrameBuffer(buffer);
     file.readPixels(window.min.y, window.max.y);
+    picture.alpha = std::move(opacity);
     if (grey)
         for (glm::vec3& light : picture.light) light = glm::vec3(light.x);
     return picture;
@@ -172,18 +179,21 @@ FloatPicture readOthers(std::string_view bytes, PictureAs as) {
     if (!stbi_info_from_memory(data, size, &width, &height, &channels)) throw Error("It is no OpenEXR, Radiance HDR, PNG or JPEG picture.");
     checkSize(width, height);
     FloatPicture picture{width, height, std::vector<glm::vec3>(static_cast<std::size_t>(width) * static_cast<std::size_t>(height))};
-    const auto take = [&](const auto* pixels, const auto& linear) {
-        if (!pixels) throw Error(std::string("The picture is damaged (") + stbi_failure_reason() + ").");
-        for (std::size_t i = 0; i < picture.light.size(); ++i)
-            picture.light[i] = {linear(pixels[3 * i]), linear(pixels[3 * i + 1]), linear(pixels[3 * i + 2])};
-    };
-    const std::unique_ptr<stbi_us, Free> pixels(stbi_load_16_from_memory(data, size, &width, &height, &channels, 3));
+    const bool clear = channels == 2 || channels == 4;
+    const int wanted = clear ? 4 : 3;
+    const std::unique_ptr<stbi_us, Free> pixels(stbi_load_16_from_memory(data, size, &width, &height, &channels, wanted));
+    if (!pixels) throw Error(std::string("The picture is damaged (") + stbi_failure_reason() + ").");
     std::vector<float> table(65536);
     for (std::size_t k = 0; k < table.size(); ++k) {
         const double number = static_cast<double>(k) / 65535;
         table[k] = static_cast<float>(as == PictureAs::numbers ? number : linearFromSrgb(number));
     }
-    take(pixels.get(), [&](stbi_us v) { return table[v]; });
+    if (clear) picture.alpha.resize(picture.light.size());
+    for (std::size_t i = 0; i < picture.light.size(); ++i) {
+        const stbi_us* p = pixels.get() + static_cast<std::size_t>(wanted) * i;
+        picture.light[i] = {table[p[0]], table[p[1]], table[p[2]]};
+        if (clear) picture.alpha[i] = static_cast<float>(p[3]) / 65535;
+    }
     return picture;
 }
 
@@ -207,6 +217,7 @@ FloatPicture readPicture(std::string_view bytes, PictureAs as) {
     }
     for (glm::vec3& light : picture.light)
         for (int c = 0; c < 3; ++c) light[c] = std::isfinite(light[c]) ? std::clamp(light[c], -mostPictureLight, mostPictureLight) : 0;
+    for (float& alpha : picture.alpha) alpha = std::isfinite(alpha) ? std::clamp(alpha, 0.0f, 1.0f) : 0;
     return picture;
 }
 

@@ -17,7 +17,7 @@ inline constexpr float mostPictureLight = 1e10f;  ///< brighter than any sun; wh
 /// How files of pictures that are read end, in small letters.
 const std::vector<std::string>& pictureEndings();
 
-/// Reads an OpenEXR, Radiance HDR, PNG or JPEG picture, whichever the bytes are; of several in a file the first, without alpha. What
+/// Reads an OpenEXR, Radiance HDR, PNG or JPEG picture, whichever the bytes are; of several in a file the first, with its alpha. What
 /// is no number becomes 0, what is brighter than mostPictureLight that. Sizes are checked before memory is taken. Throws Error with a
 /// sentence for what is damaged, too large or no such picture.
 FloatPicture readPicture(std::string_view bytes, PictureAs as = PictureAs::light);

@@ -72,7 +72,7 @@ struct Making {
     std::vector<OutlineRow> members(ObjectId group, const std::set<ObjectId>& shown) {
         std::vector<OutlineRow> rows;
         for (const ObjectType type : {ObjectType::group, ObjectType::swarm, ObjectType::gesture, ObjectType::zone, ObjectType::shape,
-                                      ObjectType::material, ObjectType::light, ObjectType::camera, ObjectType::mount, ObjectType::project})
+                                      ObjectType::material, ObjectType::media, ObjectType::light, ObjectType::camera, ObjectType::mount, ObjectType::project})
             for (const ObjectId id : scene.all(type)) {
                 const ObjectId in = scene.at(id).group;
                 if (in != group || (!in && shown.contains(id))) continue;

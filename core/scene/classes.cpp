@@ -56,6 +56,7 @@ const std::vector<ObjectClass>& objectClasses() {
          "Material",
          {{"material", "", Family::material, nullptr}, {"shaped", "shaped-", Family::response, nullptr}},
          {}},
+        {ObjectType::media, "media", "media", "Media", {{"media", "", Family::media, nullptr}}, {}},
         {ObjectType::light,
          "light",
          "lights",

@@ -171,6 +171,8 @@ class Describe {
     Describe& standard(const char* choice) { return last().standard = std::string(choice), *this; }
     /// A text that names an installed font; they are offered.
     Describe& families() { return last().families = true, *this; }
+    /// A file to which those that are numbered like it belong.
+    Describe& numbered() { return last().numbered = true, *this; }
     /// A text of several lines.
     Describe& lines() { return last().lines = true, *this; }
     Describe& perInstance() { return last().perInstance = true, *this; }

@@ -82,6 +82,7 @@ struct Parameter {
     bool lines = false;                  ///< a text of several lines
     bool families = false;               ///< a text that names an installed font
     std::vector<std::string> endings;    ///< of a file: ".csv", in small letters
+    bool numbered = false;               ///< of a file: those that are numbered like it belong to it
     bool perInstance = false;            ///< may be read at each instance's own time
     bool opaque = false;                 ///< a colour of which nothing is seen through: its opacity means nothing
     bool still = false;                  ///< has one value for the whole project: can't be keyed
@@ -92,7 +93,7 @@ struct Parameter {
     bool numeric() const { return components > 0 && std::holds_alternative<Numbers>(standard); }
 };
 
-enum class Family { object, shape, formation, pattern, zone, gesture, response, stagger, material, light, symmetry };
+enum class Family { object, shape, formation, pattern, zone, gesture, response, stagger, material, light, symmetry, media };
 
 /// What a version of a kind changed about its part of a project file. Names first, then `change` on the part as it is then.
 struct Migration {

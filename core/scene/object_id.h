@@ -24,6 +24,7 @@ enum class ObjectType : char {
     light = 'l',
     camera = 'c',
     material = 't',
+    media = 'i',
     mount = 'm',
     group = 'o',
 };

@@ -14,6 +14,7 @@
 namespace gswarm {
 
 struct Homes;
+struct MediaFrame;
 struct ShapeMeshes;
 struct StandingShape;
 
@@ -48,6 +49,10 @@ class RailSource {
     std::function<std::shared_ptr<const Homes>(ObjectId swarm)> instances;
     /// What another swarm shows.
     std::function<ShownShapes(ObjectId swarm)> shown;
+    /// What media show at a frame.
+    std::function<std::shared_ptr<const MediaFrame>(ObjectId media, double frame)> media;
+    /// Between these frames lie the instances' own times; both are the moment's where all have that.
+    double earliest = 0, latest = 0;
     /// The homes of a formation in the space of its swarm, in number order.
     std::function<std::shared_ptr<const Homes>(ObjectId formation)> homes;
     /// Where a zone, swarm, camera or light stands.

@@ -52,16 +52,10 @@ struct Triangles {
     }
 };
 
-std::string shortNumber(double n) {
-    char text[32];
-    std::snprintf(text, sizeof text, "%.3g", n);
-    return text;
-}
-
 std::string metres(double length) {
-    return length >= 1      ? shortNumber(length) + " m"
-           : length >= 0.01 ? shortNumber(length * 100) + " cm"
-                            : shortNumber(length * 1000) + " mm";
+    return length >= 1      ? shortNumber(length, 3) + " m"
+           : length >= 0.01 ? shortNumber(length * 100, 3) + " cm"
+                            : shortNumber(length * 1000, 3) + " mm";
 }
 
 void refuseOpen(const StandingShapes& shapes) {
@@ -80,8 +74,8 @@ void refuseLarge(const United& united, double area) {
     if (voxels * bytesOfVoxel <= mostBytes) return;
     double fits = united.voxel;
     while (area / fits / fits * (2 * band + united.blend / fits) * bytesOfVoxel > mostBytes) fits *= 1.25;
-    throw Error("Voxels of " + metres(united.voxel) + " would take " + shortNumber(voxels * bytesOfVoxel / 1e9) +
-                " GB, more than the limit of " + shortNumber(mostBytes / 1e9) + " GB; make them " + metres(fits) + " or larger.");
+    throw Error("Voxels of " + metres(united.voxel) + " would take " + shortNumber(voxels * bytesOfVoxel / 1e9, 3) +
+                " GB, more than the limit of " + shortNumber(mostBytes / 1e9, 3) + " GB; make them " + metres(fits) + " or larger.");
 }
 
 /// At each place the colours and numbers of what was nearest around it.
@@ -161,7 +155,7 @@ ShapeForm make(const United& united, const ShapeSource& source) {
     stop();
     takeOver(form.mesh, joined, nearest, united.voxel);
     form.note = "Voxels of " + metres(united.voxel) + ": " + grouped(voxels) + " of them, " +
-                shortNumber(std::max(0.1, std::round(bytes / 1e5) / 10)) + " MB.";
+                shortNumber(std::max(0.1, std::round(bytes / 1e5) / 10), 3) + " MB.";
     return form;
 }
 

@@ -1,0 +1,87 @@
+#include "app/settings/media_picture.h"
+
+#include <algorithm>
+#include <QImage>
+#include <QLabel>
+#include <QVBoxLayout>
+
+#include "app/scene/small_pictures.h"
+#include "app/theme/theme.h"
+#include "core/base/error.h"
+#include "core/picture/view.h"
+#include "core/provide/media.h"
+
+using namespace gswarm;
+
+namespace {
+
+constexpr int mostAcross = 276, mostHigh = 150;
+constexpr const char* sentence = "sentence";
+
+/// Every so many pixels, which is enough to know it by.
+QImage smallOf(const MediaFrame& frame) {
+    const QSize size = QSize(frame.width, frame.height).scaled(mostAcross, mostHigh, Qt::KeepAspectRatio).expandedTo({1, 1});
+    QImage image(size, QImage::Format_RGB888);
+    for (int y = 0; y < size.height(); ++y)
+        for (int x = 0; x < size.width(); ++x) {
+            const float u = (static_cast<float>(x) + 0.5f) / static_cast<float>(size.width());
+            const float v = 1 - (static_cast<float>(y) + 0.5f) / static_cast<float>(size.height());
+            const glm::vec3 shown = display(glm::vec3(smoothPixel(frame, u, v, PictureEdges::hold)), 1, DisplayTransform::soft);
+            image.setPixelColor(x, y, QColor::fromRgbF(shown.x, shown.y, shown.z));
+        }
+    return image;
+}
+
+}  // namespace
+
+MediaPicture::MediaPicture(Document& document, ObjectId media, QWidget* parent)
+    : QWidget(parent),
+      document_(document),
+      media_(media),
+      picture_(new QLabel(this)),
+      told_(new QLabel(this)),
+      maker_(new SmallPictures(this)) {
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 2, 0, 4);
+    column->setSpacing(4);
+    picture_->setObjectName("mediaPicture");
+    picture_->setAlignment(Qt::AlignHCenter);
+    picture_->setMinimumHeight(24);
+    told_->setObjectName("mediaTold");
+    told_->setWordWrap(true);
+    column->addWidget(picture_);
+    column->addWidget(told_);
+    connect(maker_, &SmallPictures::made, this, [this](const QString& key, const QImage& picture) {
+        if (key == wanted_) take(picture);
+    });
+    connect(&document_, &Document::changed, this, &MediaPicture::ask);
+    connect(&document_, &Document::frameChanged, this, &MediaPicture::ask);
+    ask();
+}
+
+void MediaPicture::ask() {
+    const Object* object = document_.scene().find(media_);
+    if (!object) return;
+    // The project is a value: what is asked for is told apart by its frame and by which one it is.
+    static int asked = 0;
+    wanted_ = QString::number(++asked);
+    maker_->ask(wanted_, [scene = document_.scene(), media = media_, frame = document_.frame(), folder = document_.folder(),
+                          &store = document_.store()](Progress&) {
+        QImage image;
+        try {
+            image = smallOf(*mediaAt(scene, media, frame, folder, store, nullptr));
+        } catch (const Error&) {
+            image = QImage(1, 1, QImage::Format_RGB888);
+        }
+        image.setText(sentence, QString::fromStdString(mediaTold(scene, media, frame, folder, store)));
+        return image;
+    });
+}
+
+void MediaPicture::take(const QImage& picture) {
+    const bool there = picture.width() > 1;
+    picture_->setVisible(there);
+    if (there) picture_->setPixmap(QPixmap::fromImage(picture));
+    told_->setText(picture.text(sentence));
+    told_->setStyleSheet("color: " + (there ? theme::quiet : theme::coral).name() + ";");
+}

@@ -1,0 +1,25 @@
+#pragma once
+#include <QWidget>
+
+#include "app/document/document.h"
+
+class QLabel;
+class SmallPictures;
+
+/// What media show at the frame, small, and a sentence on what they are or why they can't be shown. Worked out beside the window.
+class MediaPicture : public QWidget {
+    Q_OBJECT
+
+  public:
+    MediaPicture(Document& document, gswarm::ObjectId media, QWidget* parent);
+
+  private:
+    void ask();
+    void take(const QImage& picture);
+
+    Document& document_;
+    gswarm::ObjectId media_;
+    QLabel *picture_, *told_;
+    SmallPictures* maker_;
+    QString wanted_;
+};

@@ -1,0 +1,61 @@
+#pragma once
+#include <filesystem>
+#include <functional>
+#include <string>
+
+#include "core/base/float_picture.h"
+#include "core/base/moment.h"
+#include "core/media/media_frame.h"
+#include "core/scene/describe.h"
+
+namespace gswarm {
+
+/// What kinds of media may ask for. Calls throw Error with a sentence where a file is missing or damaged.
+struct MediaSource {
+    Moment moment;
+    std::filesystem::path projectFolder;
+    /// A picture of a file, whose whole numbers are light or plain numbers.
+    std::function<FloatPicture(const std::filesystem::path&, PictureAs)> read;
+    /// Hash of what is in a file.
+    std::function<std::uint64_t(const std::filesystem::path&)> contentOf;
+};
+
+/// What is shown at the source's moment: under a key of all that it depends on, and not made before it is asked for.
+struct MediaShown {
+    std::uint64_t key = 0;
+    std::function<MediaFrame()> make;
+};
+
+struct MediaKind : Kind {
+    /// Throws Error where there is nothing to show.
+    std::function<MediaShown(const void*, const MediaSource&)> shown;
+    /// Whether it shows something else at other moments.
+    std::function<bool(const void*)> moves;
+    /// One sentence on what there is: how many pictures, at which rate. Throws Error as `shown` does.
+    std::function<std::string(const void*, const MediaSource&)> told;
+};
+
+template <class T>
+struct DescribeMedia : Describe<T, MediaKind> {
+    DescribeMedia(std::string id, std::string label, std::string summary)
+        : Describe<T, MediaKind>(Family::media, std::move(id), std::move(label), std::move(summary)) {}
+};
+
+template <class T>
+MediaKind shows(Describe<T, MediaKind>& described, MediaShown (*shown)(const T&, const MediaSource&), bool (*moves)(const T&),
+                std::string (*told)(const T&, const MediaSource&)) {
+    MediaKind kind = described.kind();
+    kind.shown = [shown](const void* data, const MediaSource& source) { return shown(*static_cast<const T*>(data), source); };
+    kind.moves = [moves](const void* data) { return moves(*static_cast<const T*>(data)); };
+    kind.told = [told](const void* data, const MediaSource& source) { return told(*static_cast<const T*>(data), source); };
+    return kind;
+}
+
+/// What the colours of a file are, as the person may say.
+inline std::vector<Choice> pictureColours() { return {{"light", "Light (sRGB)"}, {"numbers", "Plain numbers"}}; }
+/// A picture as media have it.
+MediaFrame frameOf(const FloatPicture& picture);
+
+extern const MediaKind pictureMedia, picturesMedia, simulatedCameraMedia;
+
+}  // namespace gswarm

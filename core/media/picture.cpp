@@ -1,0 +1,53 @@
+// One picture from a file.
+#include "core/base/content_hash.h"
+#include "core/base/error.h"
+#include "core/base/outside_file.h"
+#include "core/media/media_kind.h"
+
+namespace gswarm {
+namespace {
+
+struct PictureMedia {
+    std::string file;
+    PictureAs colours;
+};
+
+std::filesystem::path fileOf(const PictureMedia& picture, const MediaSource& source) {
+    if (picture.file.empty()) throw Error("It has no file yet; choose a picture in the project's folder.");
+    return pathInProject(picture.file, source.projectFolder);
+}
+
+MediaShown shown(const PictureMedia& picture, const MediaSource& source) {
+    const auto file = fileOf(picture, source);
+    ContentHash key;
+    key.add("media picture");
+    key.add(source.contentOf(file));
+    key.add(static_cast<std::uint64_t>(picture.colours));
+    return {key.value(), [read = source.read, file, as = picture.colours] { return frameOf(read(file, as)); }};
+}
+
+std::string told(const PictureMedia& picture, const MediaSource& source) {
+    fileOf(picture, source);
+    return "One picture.";
+}
+
+}  // namespace
+
+MediaFrame frameOf(const FloatPicture& picture) {
+    MediaFrame frame{picture.width, picture.height, std::vector<glm::vec4>(picture.light.size()), 0};
+    for (std::size_t i = 0; i < frame.pixels.size(); ++i)
+        frame.pixels[i] = glm::vec4(picture.light[i], picture.alpha.empty() ? 1.0f : picture.alpha[i]);
+    return frame;
+}
+
+const MediaKind pictureMedia = shows(
+    DescribeMedia<PictureMedia>("picture", "Picture", "One picture from a file")
+        .found("image photo texture map bitmap png jpeg exr hdr")
+        .file("file", &PictureMedia::file, {".png", ".jpg", ".jpeg", ".exr", ".hdr"},
+              "A PNG, JPEG, OpenEXR or HDR file in the project's folder")
+        .choice("colours", &PictureMedia::colours, pictureColours(),
+                "Light: 8 and 16 bit colours are decoded from sRGB. Plain numbers: as they are written, for depths and masks. Floating "
+                "colours are linear in either case"),
+    shown, +[](const PictureMedia&) { return false; }, told);
+
+}  // namespace gswarm

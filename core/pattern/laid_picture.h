@@ -1,0 +1,71 @@
+#pragma once
+#include <memory>
+#include <vector>
+
+#include "core/media/media_frame.h"
+#include "core/scene/describe.h"
+#include "core/scene/rail_source.h"
+#include "core/shape/mesh.h"
+
+/// A picture that lies in space, and a number or a colour that is read of it: for patterns and zones.
+namespace gswarm {
+
+enum class PictureRead { smooth, nearest, average };
+enum class PictureChannel { colour, brightness, red, green, blue, alpha, hue, saturation };
+
+/// How media are read: the settings that patterns and zones share.
+struct PictureReading {
+    ObjectId media;
+    PictureChannel channel;
+    PictureRead read;
+    int columns, rows;
+    PictureEdges edges;
+};
+
+/// Declares the settings; a zone offers no colour.
+template <class T, class K>
+void describeReading(Describe<T, K>& d, bool colour) {
+    std::vector<Choice> channels{{"brightness", "Brightness"}, {"red", "Red"}, {"green", "Green"},          {"blue", "Blue"},
+                                 {"alpha", "Alpha"},           {"hue", "Hue"}, {"saturation", "Saturation"}};
+    if (colour) channels.insert(channels.begin(), {"colour", "Colour"});
+    d.reference("media", &T::media, {ObjectType::media}, "The picture, the numbered pictures or the camera").label("Picture");
+    d.choice("channel", &T::channel, std::move(channels),
+             "What is read of it. Brightness is that of linear light; hue goes once around from red to red");
+    d.choice("read", &T::read, {{"smooth", "Smooth"}, {"nearest", "Nearest pixel"}, {"average", "Average"}},
+             "Smooth between pixels, one pixel as it is, or the exact average over each instance's own share of the picture");
+    d.whole("columns", &T::columns, 10, {1, 100}, "Shares from side to side, of which each instance reads the one around it")
+        .hard(1, 100000)
+        .only("read", {"average"});
+    d.whole("rows", &T::rows, 10, {1, 100}, "Shares from top to bottom").hard(1, 100000).only("read", {"average"});
+    d.choice("edges", &T::edges, {{"hold", "Held"}, {"repeat", "Repeated"}, {"mirror", "Mirrored"}, {"nothing", "Nothing is there"}},
+             "What lies beyond its edges")
+        .label("Beyond the edges");
+}
+
+/// Pictures ready to be read: one, or one for every whole frame at which some instance has its own time.
+class ReadPictures {
+  public:
+    /// Asks for them. As many frames as fit into half a gigabyte are told apart, at most 256; of more, neighbours are one. Throws Error
+    /// where there is no picture.
+    ReadPictures(const PictureReading& reading, const RailSource& source);
+
+    /// Linear light and alpha, at a frame.
+    glm::vec4 at(float u, float v, double frame) const;
+    /// Width divided by height.
+    float proportion() const { return proportion_; }
+
+  private:
+    struct One {
+        std::shared_ptr<const MediaFrame> frame;
+        std::shared_ptr<const PictureSums> sums;  ///< where averages are read
+    };
+    PictureReading reading_;
+    double first_ = 0, step_ = 1;
+    float proportion_ = 1;
+    std::vector<One> pictures_;
+};
+
+/// One number of a colour; for `colour` its brightness.
+float channelOf(const glm::vec4& colour, PictureChannel channel);
+
+}  // namespace gswarm
