@@ -25,6 +25,11 @@ void SmallPictures::ask(const QString& key, Make make) {
     if (!thread_.joinable()) thread_ = std::thread([this] { work(); });
 }
 
+void SmallPictures::forget(const QString& key) {
+    made_.erase(key);
+    asked_.erase(key);
+}
+
 void SmallPictures::keep(const QString& key, const QImage& picture) {
     constexpr std::size_t most = 400;  // of some 20 kilobytes each
     if (made_.size() >= most) {
@@ -32,7 +37,7 @@ void SmallPictures::keep(const QString& key, const QImage& picture) {
         made_.clear();
     }
     made_[key] = picture;
-    emit made(key, picture);
+    emit made(key, QImage(picture));
 }
 
 void SmallPictures::work() {

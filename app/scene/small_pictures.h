@@ -22,6 +22,8 @@ class SmallPictures : public QObject {
     ~SmallPictures() override;
     /// Each key is made once, and what fails stays without a picture; what is asked for again is on its way, or told again.
     void ask(const QString& key, Make make);
+    /// Lets go of one that nobody will ask for again.
+    void forget(const QString& key);
 
   signals:
     /// In the window's thread. Not of pictures that could not be made.

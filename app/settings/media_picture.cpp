@@ -4,6 +4,7 @@
 #include <QImage>
 #include <QLabel>
 #include <QVBoxLayout>
+#include <utility>
 
 #include "app/scene/small_pictures.h"
 #include "app/theme/theme.h"
@@ -52,9 +53,12 @@ MediaPicture::MediaPicture(Document& document, ObjectId media, QWidget* parent)
     column->addWidget(picture_);
     column->addWidget(told_);
     connect(maker_, &SmallPictures::made, this, [this](const QString& key, const QImage& picture) {
-        if (key == wanted_) take(picture);
+        take(picture);
+        maker_->forget(key);
+        busy_ = false;
+        if (std::exchange(again_, false)) ask();
     });
-    connect(&document_, &Document::changed, this, &MediaPicture::ask);
+    connect(&document_, &Document::sceneChanged, this, &MediaPicture::ask);
     connect(&document_, &Document::frameChanged, this, &MediaPicture::ask);
     ask();
 }
@@ -62,11 +66,14 @@ MediaPicture::MediaPicture(Document& document, ObjectId media, QWidget* parent)
 void MediaPicture::ask() {
     const Object* object = document_.scene().find(media_);
     if (!object) return;
-    // The project is a value: what is asked for is told apart by its frame and by which one it is.
-    static int asked = 0;
-    wanted_ = QString::number(++asked);
-    maker_->ask(wanted_, [scene = document_.scene(), media = media_, frame = document_.frame(), folder = document_.folder(),
-                          &store = document_.store()](Progress&) {
+    // One at a time, and then the latest: frames may come faster than pictures are read.
+    if (busy_) {
+        again_ = true;
+        return;
+    }
+    busy_ = true;
+    maker_->ask(QString::number(++asked_), [scene = document_.scene(), media = media_, frame = document_.frame(),
+                                            folder = document_.folder(), &store = document_.store()](Progress&) {
         QImage image;
         try {
             image = smallOf(*mediaAt(scene, media, frame, folder, store, nullptr));

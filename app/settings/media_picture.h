@@ -21,5 +21,6 @@ class MediaPicture : public QWidget {
     gswarm::ObjectId media_;
     QLabel *picture_, *told_;
     SmallPictures* maker_;
-    QString wanted_;
+    int asked_ = 0;
+    bool busy_ = false, again_ = false;
 };

@@ -88,6 +88,14 @@ Object tint() {
     set(g, "change", "colour", true);
     return g;
 }
+Object picture() {
+    Object g = gestureWith("Picture", picturePattern);
+    set(g, "change", "colour", true);
+    set(g, "change", "source", std::string("driven"));
+    set(g, "pattern", "channel", std::string("colour"));
+    set(g, "pattern", "along", std::string("y"));
+    return g;
+}
 
 Object ripple() {
     Object g = gestureWith("Ripple", distancePattern);
@@ -150,6 +158,8 @@ const std::vector<GestureStart>& gestureStarts() {
         {"moments", "Moments", "Shows each a moment later than the one before", "time offset delay shift clip instance stagger swarms",
          moments},
         {"gild", "Gild", "Colours by height or along another axis", "colour color gradient ramp height", gild},
+        {"picture", "Picture", "Colours by a picture, or by a simulated camera", "image photo mosaic video clip media colour color",
+         picture},
         {"tint", "Tint", "Colours all, or where a zone is", "colour color material paint", tint},
         {"ripple", "Ripple", "Moves by the distance to a drawn curve or a surface", "distance falloff move curve", ripple},
         {"formula", "Formula", "Moves by what you write", "expression script code math", formula},

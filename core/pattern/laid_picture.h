@@ -11,7 +11,7 @@
 namespace gswarm {
 
 enum class PictureRead { smooth, nearest, average };
-enum class PictureChannel { colour, brightness, red, green, blue, alpha, hue, saturation };
+enum class PictureChannel { brightness, red, green, blue, alpha, hue, saturation, colour };
 
 /// How media are read: the settings that patterns and zones share.
 struct PictureReading {
@@ -27,17 +27,18 @@ template <class T, class K>
 void describeReading(Describe<T, K>& d, bool colour) {
     std::vector<Choice> channels{{"brightness", "Brightness"}, {"red", "Red"}, {"green", "Green"},          {"blue", "Blue"},
                                  {"alpha", "Alpha"},           {"hue", "Hue"}, {"saturation", "Saturation"}};
-    if (colour) channels.insert(channels.begin(), {"colour", "Colour"});
+    if (colour) channels.push_back({"colour", "Colour"});
     d.reference("media", &T::media, {ObjectType::media}, "The picture, the numbered pictures or the camera").label("Picture");
-    d.choice("channel", &T::channel, std::move(channels),
+    d.choice("channel", static_cast<PictureChannel T::*>(&T::channel), std::move(channels),
              "What is read of it. Brightness is that of linear light; hue goes once around from red to red");
-    d.choice("read", &T::read, {{"smooth", "Smooth"}, {"nearest", "Nearest pixel"}, {"average", "Average"}},
+    d.choice("read", static_cast<PictureRead T::*>(&T::read), {{"smooth", "Smooth"}, {"nearest", "Nearest pixel"}, {"average", "Average"}},
              "Smooth between pixels, one pixel as it is, or the exact average over each instance's own share of the picture");
     d.whole("columns", &T::columns, 10, {1, 100}, "Shares from side to side, of which each instance reads the one around it")
         .hard(1, 100000)
         .only("read", {"average"});
     d.whole("rows", &T::rows, 10, {1, 100}, "Shares from top to bottom").hard(1, 100000).only("read", {"average"});
-    d.choice("edges", &T::edges, {{"hold", "Held"}, {"repeat", "Repeated"}, {"mirror", "Mirrored"}, {"nothing", "Nothing is there"}},
+    d.choice("edges", static_cast<PictureEdges T::*>(&T::edges),
+             {{"hold", "Held"}, {"repeat", "Repeated"}, {"mirror", "Mirrored"}, {"nothing", "Nothing is there"}},
              "What lies beyond its edges")
         .label("Beyond the edges");
 }

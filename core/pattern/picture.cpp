@@ -77,7 +77,7 @@ PatternKind pictureKind() {
     DescribePattern<PicturePattern> d("picture", "Picture", "What a picture, numbered pictures or a camera show where instances stand");
     d.found("image photo map texture video clip mosaic displacement depth tint media");
     describeReading(d, true);
-    d.choice("along", &PicturePattern::along, {{"z", "Along Z"}, {"y", "Along Y, from above"}, {"x", "Along X"}},
+    d.choice("along", &PicturePattern::along, {{"x", "Along X"}, {"y", "Along Y, from above"}, {"z", "Along Z"}},
              "Which way it is laid onto the swarm")
         .label("Laid")
         .standard("z");

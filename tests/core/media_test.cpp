@@ -60,7 +60,7 @@ struct Reading {
         b.scene = made.scene;
         media = made.made;
         gesture = b.gesture("picture");
-        b.set(gesture, "pattern-media", Value(media)).set(gesture, "scale", true).set(gesture, "scaleAmount", {1, 1, 1});
+        b.set(gesture, "pattern-media", Value(media)).set(gesture, "scale", true).set(gesture, "scaleAmount", {2, 2, 2});
         b.choose(gesture, "pattern-read", "nearest").choose(gesture, "pattern-channel", "brightness");
     }
     /// With a picture of the tests' folder.
