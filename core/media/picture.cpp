@@ -34,7 +34,7 @@ std::string told(const PictureMedia& picture, const MediaSource& source) {
 }  // namespace
 
 MediaFrame frameOf(const FloatPicture& picture) {
-    MediaFrame frame{picture.width, picture.height, std::vector<glm::vec4>(picture.light.size()), 0};
+    MediaFrame frame{{picture.width, picture.height, std::vector<glm::vec4>(picture.light.size())}, 0};
     for (std::size_t i = 0; i < frame.pixels.size(); ++i)
         frame.pixels[i] = glm::vec4(picture.light[i], picture.alpha.empty() ? 1.0f : picture.alpha[i]);
     return frame;

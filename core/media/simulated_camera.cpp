@@ -73,8 +73,8 @@ MediaFrame frameAt(const SimulatedCamera& camera, double seconds, double loop) {
         const double way = (lap - std::floor(lap)) * (across + 4 * length) - across / 2 - 2 * length;
         passing[k] = {{facing * way, 0.8 * setting.chance(which + 3) - 0.4 + 0.03 * sine(3 * lap)}, length, facing};
     }
-    MediaFrame frame{camera.width, camera.height,
-                     std::vector<glm::vec4>(static_cast<std::size_t>(camera.width) * static_cast<std::size_t>(camera.height)), 0};
+    const auto count = static_cast<std::size_t>(camera.width) * static_cast<std::size_t>(camera.height);
+    MediaFrame frame{{camera.width, camera.height, std::vector<glm::vec4>(count)}, 0};
     forRanges(static_cast<std::size_t>(camera.height), 8, [&](std::size_t begin, std::size_t end) {
         for (std::size_t row = begin; row < end; ++row)
             for (int column = 0; column < camera.width; ++column) {

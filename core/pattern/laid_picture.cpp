@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/parallel.h"
 
 namespace gswarm {
 namespace {
@@ -11,64 +12,81 @@ namespace {
 constexpr int mostPictures = 256;
 constexpr std::size_t mostBytes = std::size_t{512} << 20;
 
-std::shared_ptr<const PictureSums> sumsOf(const std::shared_ptr<const MediaFrame>& frame, const RailSource& source) {
+std::uint64_t keyOf(const char* what, std::uint64_t picture, PictureChannel channel) {
     ContentHash key;
-    key.add("picture sums");
-    key.add(frame->key);
-    return source.keptAs<PictureSums>(key.value(), frame->pixels.size() * 32, [&] { return PictureSums(*frame); });
+    key.add(what);
+    key.add(picture);
+    key.add(static_cast<std::uint64_t>(channel));
+    return key.value();
+}
+
+/// What is read of a picture: its colours as they are, or one number of each pixel, kept by what it was made from.
+template <class V>
+std::shared_ptr<const Pixels<V>> channelIn(const std::shared_ptr<const MediaFrame>& frame, PictureChannel channel,
+                                           const RailSource& source) {
+    if constexpr (std::is_same_v<V, float>)
+        return source.keptAs<Pixels<float>>(keyOf("picture channel", frame->key, channel), frame->pixels.size() * 4, [&] {
+            Pixels<float> numbers{frame->width, frame->height, std::vector<float>(frame->pixels.size())};
+            forRanges(numbers.pixels.size(), 65536, [&](std::size_t begin, std::size_t end) {
+                for (std::size_t i = begin; i < end; ++i) numbers.pixels[i] = channelOf(frame->pixels[i], channel);
+            });
+            return numbers;
+        });
+    else
+        return frame;
 }
 
 }  // namespace
 
-ReadPictures::ReadPictures(const PictureReading& reading, const RailSource& source) : reading_(reading) {
-    if (!reading.media) throw Error("Choose the picture.");
-    const auto take = [&](double frame) {
-        One one{source.media(reading.media, frame), nullptr};
-        if (reading.read == PictureRead::average) one.sums = sumsOf(one.frame, source);
-        pictures_.push_back(std::move(one));
-    };
-    first_ = source.moment.frame;
-    if (source.earliest == source.latest) {
-        take(first_);
-    } else {
-        first_ = std::floor(source.earliest);
-        const double span = std::ceil(source.latest) - first_;
-        take(first_);
-        const double each = static_cast<double>(pictures_.front().frame->bytes()) * (reading.read == PictureRead::average ? 3 : 1);
-        const double fit = std::clamp(static_cast<double>(mostBytes) / each, 1.0, double(mostPictures));
-        step_ = std::max(1.0, std::ceil((span + 1) / fit));
-        for (double frame = first_ + step_; frame < first_ + span + step_; frame += step_) take(frame);
-    }
-    proportion_ = static_cast<float>(pictures_.front().frame->width) / static_cast<float>(pictures_.front().frame->height);
+template <class V>
+void ReadPictures<V>::add(double frame, const RailSource& source) {
+    const auto shown = source.media(reading_.media, frame);
+    One one{nullptr, nullptr};
+    one.picture = channelIn<V>(shown, reading_.channel, source);
+    if (reading_.read == PictureRead::average)
+        one.sums = source.keptAs<PictureSums<V>>(keyOf("picture sums", shown->key, reading_.channel), 2 * one.picture->bytes(),
+                                                 [&] { return PictureSums<V>(*one.picture); });
+    proportion_ = static_cast<float>(shown->width) / static_cast<float>(shown->height);
+    pictures_.push_back(std::move(one));
 }
 
-glm::vec4 ReadPictures::at(float u, float v, double frame) const {
-    std::size_t which = 0;
-    if (pictures_.size() > 1)
-        which = static_cast<std::size_t>(std::clamp(std::floor((frame - first_) / step_ + 0.5), 0.0, pictures_.size() - 1.0));
-    const One& one = pictures_[which];
-    if (!(std::abs(u) < 1e30f && std::abs(v) < 1e30f)) return glm::vec4(0);
-    switch (reading_.read) {
-        case PictureRead::smooth:
-            return smoothPixel(*one.frame, u, v, reading_.edges);
-        case PictureRead::nearest:
-            return nearestPixel(*one.frame, u, v, reading_.edges);
-        case PictureRead::average:
-            break;
-    }
+template <class V>
+ReadPictures<V>::ReadPictures(const PictureReading& reading, const RailSource& source) : reading_(reading) {
+    if (!reading.media) throw Error("Choose the picture.");
+    first_ = source.earliest == source.latest ? source.moment.frame : std::floor(source.earliest);
+    add(first_, source);
+    if (source.earliest == source.latest) return;
+    const double span = std::ceil(source.latest) - first_;
+    const double each = static_cast<double>(pictures_.front().picture->bytes()) * (reading.read == PictureRead::average ? 3 : 1);
+    const double fit = std::clamp(static_cast<double>(mostBytes) / each, 1.0, double(mostPictures));
+    step_ = std::max(1.0, std::ceil((span + 1) / fit));
+    for (double frame = first_ + step_; frame < first_ + span + step_; frame += step_) add(frame, source);
+}
+
+template <class V>
+auto ReadPictures<V>::oneAt(double frame) const -> const One& {
+    if (pictures_.size() == 1) return pictures_.front();
+    return pictures_[static_cast<std::size_t>(std::clamp(std::floor((frame - first_) / step_ + 0.5), 0.0, pictures_.size() - 1.0))];
+}
+
+template <class V>
+V ReadPictures<V>::averageAt(const One& one, float u, float v) const {
     // A share lies where its middle does.
     const auto within = [&](float& place) {
-        const float lap = std::floor(place);
         if (place >= 0 && place <= 1) return true;
+        const float lap = std::floor(place);
         if (reading_.edges == PictureEdges::nothing) return false;
         if (reading_.edges == PictureEdges::repeat) place -= lap;
         if (reading_.edges == PictureEdges::hold) place = std::clamp(place, 0.0f, 1.0f);
         if (reading_.edges == PictureEdges::mirror) place = std::fmod(std::abs(lap), 2.0f) == 1 ? 1 - (place - lap) : place - lap;
         return true;
     };
-    if (!within(u) || !within(v)) return glm::vec4(0);
+    if (!within(u) || !within(v)) return V(0);
     return one.sums->mean(u, v, 1 / static_cast<float>(reading_.columns), 1 / static_cast<float>(reading_.rows));
 }
+
+template class ReadPictures<float>;
+template class ReadPictures<glm::vec4>;
 
 float channelOf(const glm::vec4& c, PictureChannel channel) {
     const float most = std::max({c.x, c.y, c.z}), range = most - std::min({c.x, c.y, c.z});

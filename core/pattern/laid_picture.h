@@ -1,7 +1,9 @@
 #pragma once
+#include <cmath>
 #include <memory>
 #include <vector>
 
+#include "core/base/lane_number.h"
 #include "core/media/media_frame.h"
 #include "core/scene/describe.h"
 #include "core/scene/rail_source.h"
@@ -22,6 +24,11 @@ struct PictureReading {
     PictureEdges edges;
 };
 
+/// Whether it can't be told of each pixel beforehand: the mean hue is that of the mean colour.
+inline bool isOfWholeColours(PictureChannel channel) {
+    return channel == PictureChannel::colour || channel == PictureChannel::hue || channel == PictureChannel::saturation;
+}
+
 /// Declares the settings; a zone offers no colour.
 template <class T, class K>
 void describeReading(Describe<T, K>& d, bool colour) {
@@ -40,26 +47,33 @@ void describeReading(Describe<T, K>& d, bool colour) {
     d.choice("edges", static_cast<PictureEdges T::*>(&T::edges),
              {{"hold", "Held"}, {"repeat", "Repeated"}, {"mirror", "Mirrored"}, {"nothing", "Nothing is there"}},
              "What lies beyond its edges")
-        .label("Beyond the edges");
+        .label("Edges");
 }
 
-/// Pictures ready to be read: one, or one for every whole frame at which some instance has its own time.
+/// Pictures ready to be read: one, or one for every whole frame at which some instance has its own time. What is read is a number of
+/// V = float, or linear light with alpha of V = glm::vec4.
+template <class V>
 class ReadPictures {
   public:
     /// Asks for them. As many frames as fit into half a gigabyte are told apart, at most 256; of more, neighbours are one. Throws Error
     /// where there is no picture.
     ReadPictures(const PictureReading& reading, const RailSource& source);
 
-    /// Linear light and alpha, at a frame.
-    glm::vec4 at(float u, float v, double frame) const;
+    /// At places of the picture, each at its own frame: takes (row, V) for each.
+    template <class Take>
+    void read(const float* u, const float* v, int count, double frame, const LaneNumber& offset, const Take& take) const;
     /// Width divided by height.
     float proportion() const { return proportion_; }
 
   private:
     struct One {
-        std::shared_ptr<const MediaFrame> frame;
-        std::shared_ptr<const PictureSums> sums;  ///< where averages are read
+        std::shared_ptr<const Pixels<V>> picture;
+        std::shared_ptr<const PictureSums<V>> sums;  ///< where averages are read
     };
+    void add(double frame, const RailSource& source);
+    const One& oneAt(double frame) const;
+    V averageAt(const One& one, float u, float v) const;
+
     PictureReading reading_;
     double first_ = 0, step_ = 1;
     float proportion_ = 1;
@@ -68,5 +82,30 @@ class ReadPictures {
 
 /// One number of a colour; for `colour` its brightness.
 float channelOf(const glm::vec4& colour, PictureChannel channel);
+
+template <class V>
+template <class Take>
+void ReadPictures<V>::read(const float* u, const float* v, int count, double frame, const LaneNumber& offset, const Take& take) const {
+    const One* one = &oneAt(frame + double(offset.value));
+    const bool own = offset.column && pictures_.size() > 1;
+    const auto each = [&](const auto& readOne) {
+        for (int i = 0; i < count; ++i) {
+            if (own) one = &oneAt(frame + double(offset.column[i]));
+            const bool there = std::abs(u[i]) < 1e30f && std::abs(v[i]) < 1e30f;
+            take(i, there ? readOne(*one, u[i], v[i]) : V(0));
+        }
+    };
+    switch (reading_.read) {
+        case PictureRead::smooth:
+            return each([&](const One& from, float x, float y) { return smoothPixel(*from.picture, x, y, reading_.edges); });
+        case PictureRead::nearest:
+            return each([&](const One& from, float x, float y) { return nearestPixel(*from.picture, x, y, reading_.edges); });
+        case PictureRead::average:
+            return each([&](const One& from, float x, float y) { return averageAt(from, x, y); });
+    }
+}
+
+extern template class ReadPictures<float>;
+extern template class ReadPictures<glm::vec4>;
 
 }  // namespace gswarm

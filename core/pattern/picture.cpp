@@ -17,7 +17,10 @@ struct PicturePattern : PictureReading {
     PictureOver over;
     glm::vec3 centre;
     float width, height, angle;
-    std::shared_ptr<const ReadPictures> pictures;
+    std::shared_ptr<const ReadPictures<float>> numbers;
+    std::shared_ptr<const ReadPictures<glm::vec4>> colours;  ///< in place of the numbers, of what is told of whole colours alone
+
+    float proportion() const { return numbers ? numbers->proportion() : colours->proportion(); }
 };
 
 /// Where the picture lies: its middle, and its sides as metres to the right and up.
@@ -35,14 +38,14 @@ std::pair<glm::vec3, glm::vec3> sidesOf(Axis along) {
 Laid laidOf(const PicturePattern& p, const Bounds& range) {
     const auto [right, up] = sidesOf(p.along);
     glm::vec3 centre = p.centre;
-    float width = p.width, height = p.height > 0 ? p.height : p.width / p.pictures->proportion();
+    float width = p.width, height = p.height > 0 ? p.height : p.width / p.proportion();
     if (p.over != PictureOver::placed && !range.empty()) {
         centre = range.centre();
         width = std::abs(glm::dot(range.size(), right));
         height = std::abs(glm::dot(range.size(), up));
         if (p.over == PictureOver::cover) {
-            width = std::max(width, height * p.pictures->proportion());
-            height = width / p.pictures->proportion();
+            width = std::max(width, height * p.proportion());
+            height = width / p.proportion();
         }
     }
     const auto turn = precise::sineCosine(p.angle);
@@ -50,28 +53,38 @@ Laid laidOf(const PicturePattern& p, const Bounds& range) {
     return {centre, (right * c + up * s) * width, (up * c - right * s) * height};
 }
 
-/// A share of a side: 0.5 in the middle, 0 and 1 at its ends. A side without length has but a middle.
-float shareOf(const glm::vec3& away, const glm::vec3& side) {
+/// What a side is times, so that a dot product with it is a share of the side; a side without length has but a middle.
+glm::vec3 perLength(const glm::vec3& side) {
     const float square = glm::dot(side, side);
-    return square > 0 ? 0.5f + glm::dot(away, side) / square : 0.5f;
+    return square > 0 ? side / square : glm::vec3(0);
 }
 
 void fill(const PicturePattern& p, const PatternInput& in, Columns3& out) {
     const Laid laid = laidOf(p, in.range);
-    const bool colour = p.channel == PictureChannel::colour;
-    for (int i = 0; i < paddedCount(in.block); ++i) {
-        const glm::vec3 away = glm::vec3(in.place.x[i], in.place.y[i], in.place.z[i]) - laid.centre;
-        const float offset = in.offset.column ? in.offset.column[i] : in.offset.value;
-        const glm::vec4 read = p.pictures->at(shareOf(away, laid.right), shareOf(away, laid.up), in.moment.frame + double(offset));
-        if (!colour) {
-            out.x[i] = channelOf(read, p.channel);
-            continue;
-        }
-        out.x[i] = read.x, out.y[i] = read.y, out.z[i] = read.z;
+    const int count = paddedCount(in.block);
+    alignas(64) Column u, v;
+    const glm::vec3 right = perLength(laid.right), up = perLength(laid.up);
+    for (int i = 0; i < count; ++i) {
+        const float x = in.place.x[i] - laid.centre.x, y = in.place.y[i] - laid.centre.y, z = in.place.z[i] - laid.centre.z;
+        u[i] = 0.5f + (x * right.x + y * right.y + z * right.z);
+        v[i] = 0.5f + (x * up.x + y * up.y + z * up.z);
     }
+    if (p.numbers) return p.numbers->read(u, v, count, in.moment.frame, in.offset, [&](int i, float value) { out.x[i] = value; });
+    const bool colour = p.channel == PictureChannel::colour;
+    p.colours->read(u, v, count, in.moment.frame, in.offset, [&](int i, const glm::vec4& read) {
+        if (colour)
+            out.x[i] = read.x, out.y[i] = read.y, out.z[i] = read.z;
+        else
+            out.x[i] = channelOf(read, p.channel);
+    });
 }
 
-void prepare(PicturePattern& p, const RailSource& source) { p.pictures = std::make_shared<const ReadPictures>(p, source); }
+void prepare(PicturePattern& p, const RailSource& source) {
+    if (isOfWholeColours(p.channel))
+        p.colours = std::make_shared<const ReadPictures<glm::vec4>>(p, source);
+    else
+        p.numbers = std::make_shared<const ReadPictures<float>>(p, source);
+}
 
 PatternKind pictureKind() {
     DescribePattern<PicturePattern> d("picture", "Picture", "What a picture, numbered pictures or a camera show where instances stand");
@@ -81,10 +94,9 @@ PatternKind pictureKind() {
              "Which way it is laid onto the swarm")
         .label("Laid")
         .standard("z");
-    d.choice("over", &PicturePattern::over,
-             {{"swarm", "Stretched over the swarm"}, {"cover", "Over the swarm, as it is"}, {"placed", "A place of its own"}},
+    d.choice("over", &PicturePattern::over, {{"swarm", "Stretched"}, {"cover", "In proportion"}, {"placed", "Own place"}},
              "Over all homes, with its sides made to fit or in its own proportions; or where it is put in the swarm")
-        .label("Covers");
+        .label("Fit");
     d.length("centre", &PicturePattern::centre, {0, 0, 0}, {-10, 10}, "Its middle, in the swarm").only("over", {"placed"});
     d.length("width", &PicturePattern::width, 6, {0.5, 20}, "From side to side").hard(1e-3, 1e6).only("over", {"placed"});
     d.length("height", &PicturePattern::height, 0, {0, 20}, "From top to bottom; 0 keeps its proportions")

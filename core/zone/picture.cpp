@@ -7,21 +7,31 @@ namespace {
 
 struct PictureZone : PictureReading {
     float width, depth;
-    std::shared_ptr<const ReadPictures> pictures;
+    std::shared_ptr<const ReadPictures<float>> numbers;
+    std::shared_ptr<const ReadPictures<glm::vec4>> colours;  ///< in place of the numbers, of what is told of whole colours alone
 };
 
-void prepare(PictureZone& zone, const RailSource& source) { zone.pictures = std::make_shared<const ReadPictures>(zone, source); }
+void prepare(PictureZone& zone, const RailSource& source) {
+    if (isOfWholeColours(zone.channel))
+        zone.colours = std::make_shared<const ReadPictures<glm::vec4>>(zone, source);
+    else
+        zone.numbers = std::make_shared<const ReadPictures<float>>(zone, source);
+}
 
 float valueAt(const LaneNumber& number, int i) { return number.column ? number.column[i] : number.value; }
 
 void weigh(const ZoneInput& in, float* weight) {
     const auto& zone = in.as<PictureZone>();
+    alignas(64) Column u, v;
     for (int i = 0; i < in.count; ++i) {
         const float width = valueAt(in.numbers[0], i), depth = valueAt(in.numbers[1], i);
         // From above: −Z is up in the picture.
-        const float u = width > 0 ? 0.5f + in.local.x[i] / width : 0.5f, v = depth > 0 ? 0.5f - in.local.z[i] / depth : 0.5f;
-        weight[i] = channelOf(zone.pictures->at(u, v, in.moment.frame + double(valueAt(in.offset, i))), zone.channel);
+        u[i] = width > 0 ? 0.5f + in.local.x[i] / width : 0.5f;
+        v[i] = depth > 0 ? 0.5f - in.local.z[i] / depth : 0.5f;
     }
+    if (zone.numbers) return zone.numbers->read(u, v, in.count, in.moment.frame, in.offset, [&](int i, float value) { weight[i] = value; });
+    zone.colours->read(u, v, in.count, in.moment.frame, in.offset,
+                       [&](int i, const glm::vec4& read) { weight[i] = channelOf(read, zone.channel); });
 }
 
 ZoneLines outline(const std::vector<double>& n, bool core) {

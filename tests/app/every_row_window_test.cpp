@@ -280,6 +280,14 @@ TEST(EveryRow, OfEverySymmetry) {
     EXPECT_GE(t.changed, 15);  // six rows of a mirror, nine of turns
 }
 
+TEST(EveryRow, OfAllMedia) {
+    EveryRow t;
+    t.hand.click("newSwarm");
+    t.document().choose(t.document().edit([](const Scene& s) { return addMedia(s, *kindsOf(Family::media).front()); }));
+    t.everyKind(Family::media, "media");
+    EXPECT_GE(t.changed, 11);  // two rows of a picture, five of numbered ones, five of a camera; a file may be typed wrongly
+}
+
 TEST(EveryRow, OfEveryShape) {
     EveryRow t;
     t.hand.click("newSwarm");

@@ -28,7 +28,7 @@ namespace {
 
 /// Pixels by chance.
 MediaFrame noisy(int width, int height) {
-    MediaFrame frame{width, height, std::vector<vec4>(static_cast<std::size_t>(width * height)), 0};
+    MediaFrame frame{{width, height, std::vector<vec4>(static_cast<std::size_t>(width * height))}, 0};
     for (std::size_t i = 0; i < frame.pixels.size(); ++i)
         for (int c = 0; c < 4; ++c) frame.pixels[i][c] = chance(7, i, static_cast<std::uint32_t>(c));
     return frame;
@@ -111,7 +111,7 @@ TEST(MediaFrame, EdgesGoOnAsTheySay) {
 }
 
 TEST(MediaFrame, SmoothIsEvenBetweenMiddles) {
-    MediaFrame ramp{5, 3, {}, 0};
+    MediaFrame ramp{{5, 3, {}}, 0};
     for (int y = 0; y < 3; ++y)
         for (int x = 0; x < 5; ++x) ramp.pixels.push_back(vec4(float(x), float(2 - y), 1, 1));
     for (float u = 0.1f; u <= 0.9f; u += 0.05f)
@@ -127,7 +127,7 @@ TEST(MediaFrame, SmoothIsEvenBetweenMiddles) {
 
 TEST(MediaFrame, MeansOfRectanglesAreExactAlsoWhereTheyCutPixels) {
     const MediaFrame frame = noisy(23, 17);
-    const PictureSums sums(frame);
+    const PictureSums<vec4> sums(frame);
     for (int k = 0; k < 300; ++k) {
         const auto random = [k](std::uint32_t which) { return chance(3, static_cast<std::uint64_t>(k), which); };
         const float u = random(0), v = random(1), width = random(2), height = random(3);

@@ -1,0 +1,115 @@
+// A million instances that read a large picture, and the simulated camera. Quote ratios within one run.
+#include <benchmark/benchmark.h>
+#include <unistd.h>
+
+#include <filesystem>
+
+#include "core/base/chance.h"
+#include "core/edit/edit.h"
+#include "core/evaluate/evaluator.h"
+#include "core/exchange/png.h"
+#include "core/gesture/gesture_kind.h"
+#include "core/kinds/registry.h"
+#include "core/media/media_kind.h"
+#include "core/pattern/pattern_kind.h"
+#include "core/provide/media.h"
+
+using namespace gswarm;
+
+namespace {
+
+constexpr int side = 1000, pixels = 4096;
+
+/// A folder with a picture of noise, gone at the end.
+const std::filesystem::path& folder() {
+    struct Folder {
+        std::filesystem::path path = std::filesystem::temp_directory_path() / ("gswarm-media-bench-" + std::to_string(::getpid()));
+        Folder() {
+            std::filesystem::create_directories(path);
+            Image image{pixels, pixels, std::vector<std::uint8_t>(std::size_t{4} * pixels * pixels)};
+            for (std::size_t i = 0; i < image.pixels.size(); ++i)
+                image.pixels[i] = i % 4 == 3 ? 255 : static_cast<std::uint8_t>(scrambled(static_cast<std::uint32_t>(i)));
+            writePng(image, path / "noise.png");
+        }
+        ~Folder() { std::filesystem::remove_all(path); }
+    };
+    static const Folder made;
+    return made.path;
+}
+
+struct Mosaic {
+    Scene scene;
+    ObjectId swarm, gesture;
+
+    void set(ObjectId object, const char* parameter, const Value& value) {
+        scene = setValue(scene, addressOf(scene, object, parameter), value).scene;
+    }
+    /// A million boxes whose strength of being raised moves, so that each frame is another.
+    explicit Mosaic(const PatternKind& pattern) {
+        const Edit made = addSwarm(emptyScene());
+        scene = made.scene;
+        swarm = made.made;
+        const ObjectId formation = scene.at(swarm).list("formations").front();
+        set(formation, "count", fixedNumbers({double(side), 1, double(side)}));
+        const Edit edit = addGesture(scene, swarm, standardObject(ObjectType::gesture, "Gesture", {&changeGesture, &pattern}));
+        scene = edit.scene;
+        gesture = edit.made;
+        auto keys = std::make_shared<const std::vector<Key>>(std::vector<Key>{{0, 0, Ease::linear}, {1000, 100, Ease::linear}});
+        set(gesture, "strength", Numbers{{0, keys}});
+    }
+    Mosaic& reading(const char* read, const char* channel, const MediaKind& kind) {
+        const Edit media = addMedia(scene, kind);
+        scene = media.scene;
+        if (&kind == &pictureMedia) set(media.made, "file", std::string("noise.png"));
+        set(gesture, "pattern-media", media.made);
+        set(gesture, "pattern-along", std::string("y"));
+        set(gesture, "pattern-read", std::string(read));
+        set(gesture, "pattern-channel", std::string(channel));
+        if (std::string(read) == "average") {
+            set(gesture, "pattern-columns", fixedNumbers({double(side)}));
+            set(gesture, "pattern-rows", fixedNumbers({double(side)}));
+        }
+        const bool colour = std::string(channel) == "colour";
+        set(gesture, colour ? "colour" : "position", true);
+        if (colour) set(gesture, "source", std::string("driven"));
+        return *this;
+    }
+    void play(benchmark::State& state) const {
+        Evaluator evaluator(2);
+        Progress progress;
+        int frame = 0;
+        const PlanOptions options{{}, folder()};
+        evaluator.evaluate(scene, swarm, frame, options, progress);
+        for (auto _ : state) benchmark::DoNotOptimize(evaluator.evaluate(scene, swarm, ++frame, options, progress));
+    }
+};
+
+void steady(benchmark::State& state) {
+    Mosaic mosaic(steadyPattern);
+    mosaic.set(mosaic.gesture, "position", true);
+    mosaic.play(state);
+}
+void brightness(benchmark::State& state, const char* read) { Mosaic(picturePattern).reading(read, "brightness", pictureMedia).play(state); }
+void colour(benchmark::State& state, const char* read) { Mosaic(picturePattern).reading(read, "colour", pictureMedia).play(state); }
+void camera(benchmark::State& state) { Mosaic(picturePattern).reading("smooth", "colour", simulatedCameraMedia).play(state); }
+
+/// One picture of the simulated camera.
+void cameraAlone(benchmark::State& state) {
+    const Edit media = addMedia(emptyScene(), simulatedCameraMedia);
+    Store store(1);
+    int frame = 0;
+    for (auto _ : state) benchmark::DoNotOptimize(mediaAt(media.scene, media.made, ++frame, {}, store, nullptr));
+}
+
+}  // namespace
+
+BENCHMARK(steady)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK_CAPTURE(brightness, nearest, "nearest")->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK_CAPTURE(brightness, smooth, "smooth")->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK_CAPTURE(brightness, average, "average")->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK_CAPTURE(colour, nearest, "nearest")->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK_CAPTURE(colour, smooth, "smooth")->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK_CAPTURE(colour, average, "average")->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(camera)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(cameraAlone)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK_MAIN();
