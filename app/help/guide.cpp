@@ -12,23 +12,10 @@ using namespace gswarm;
 namespace {
 
 /// As they are read; others, such as a translator's, come after them.
-const QStringList order = {"first-swarm",
-                           "view-and-selection",
-                           "reading-a-card",
-                           "formations",
-                           "gestures-and-zones",
-                           "symmetry",
-                           "swarms-of-swarms",
-                           "pictures",
-                           "formulas",
-                           "time-and-loops",
-                           "camera-and-light",
-                           "importing",
-                           "export",
-                           "look",
-                           "starts-of-your-own",
-                           "command-line",
-                           "glossary"};
+const QStringList order = {
+    "first-swarm",        "view-and-selection", "reading-a-card", "formations",       "gestures-and-zones", "symmetry", "swarms-of-swarms",
+    "pictures",           "formulas",           "time-and-loops", "camera-and-light", "importing",          "export",   "look",
+    "starts-of-your-own", "command-line",       "glossary"};
 
 struct SectionPlace {
     const char *section, *page, *heading;
