@@ -52,6 +52,9 @@ float* columnOf(HomeExtra::What what, int named, Block& block) {
             return block.shown;
         case What::named:
             return named < 0 ? nullptr : block.named[named];
+        case What::groundU:
+        case What::groundV:
+            return nullptr;  // patterns ask the homes for them
     }
     return nullptr;
 }

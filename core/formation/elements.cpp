@@ -38,6 +38,14 @@ glm::vec3 unit(const glm::vec3& v, const glm::vec3& otherwise) {
     return length > 0 ? v / length : otherwise;
 }
 
+/// Where on the ground's UV each stands.
+void addGround(Homes& homes, const std::vector<glm::vec2>& uv) {
+    for (const bool upward : {false, true}) {
+        homes.extras.push_back({upward ? HomeExtra::What::groundV : HomeExtra::What::groundU, {}, {}, false, {}});
+        for (const glm::vec2& at : uv) homes.extras.back().values.push_back(upward ? at.y : at.x);
+    }
+}
+
 /// Middle, area and the sum of normals of every face.
 struct FaceSums {
     std::vector<glm::vec3> middle, normal, tangent;
@@ -79,6 +87,13 @@ Homes onFaces(const Mesh& mesh, bool fit) {
     for (std::size_t f = 0; f < sums.middle.size(); ++f) {
         homes.add(sums.middle[f], standingOn(sums.normal[f], sums.tangent[f]), f, fit ? std::sqrt(sums.area[f]) : 1);
     }
+    std::vector<glm::vec2> uv(sums.middle.size(), glm::vec2(0));
+    std::vector<float> parts(uv.size(), 0);
+    for (std::size_t t = 0; t < mesh.triangleCount(); ++t)
+        for (int k = 0; k < 3; ++k)
+            uv[mesh.faces[t]] += mesh.uv[mesh.triangles[3 * t + static_cast<std::size_t>(k)]], ++parts[mesh.faces[t]];
+    for (std::size_t f = 0; f < uv.size(); ++f) uv[f] /= std::max(parts[f], 1.0f);
+    addGround(homes, uv);
     return homes;
 }
 
@@ -116,6 +131,11 @@ Homes onCorners(const Mesh& mesh, bool fit) {
         homes.add(topology.places[c], standingOn(unit(normals[c], {0, 1, 0}), tangents[c]), c,
                   fit && sides[c] ? reach[c] / static_cast<float>(sides[c]) : 1);
     }
+    addGround(homes, [&] {
+        std::vector<glm::vec2> uv(topology.places.size());
+        for (std::size_t v = mesh.positions.size(); v-- > 0;) uv[topology.corner[v]] = mesh.uv[v];
+        return uv;
+    }());
     for (const NamedNumbers& named : mesh.numbers) {
         homes.extras.push_back({HomeExtra::What::named, named.name, {}, false, std::vector<float>(topology.places.size())});
         for (std::size_t v = 0; v < mesh.positions.size(); ++v) homes.extras.back().values[topology.corner[v]] = named.numbers[v];

@@ -3,20 +3,26 @@
 #include <cmath>
 #include <glm/geometric.hpp>
 
+#include "core/base/error.h"
 #include "core/base/precise.h"
 #include "core/pattern/laid_picture.h"
 #include "core/pattern/pattern_kind.h"
+#include "core/shape/homes.h"
 
 namespace gswarm {
 namespace {
 
 enum class PictureOver { swarm, cover, placed };
+enum class PictureLaid { x, y, z, ground, camera };
 
 struct PicturePattern : PictureReading {
-    Axis along;
+    PictureLaid along;
+    ObjectId camera;
     PictureOver over;
     glm::vec3 centre;
     float width, height, angle;
+    glm::mat4 seen;                                  ///< from the swarm's space to what the camera sees
+    std::shared_ptr<const std::vector<float>> u, v;  ///< of the ground, by row
     std::shared_ptr<const ReadPictures<float>> numbers;
     std::shared_ptr<const ReadPictures<glm::vec4>> colours;  ///< in place of the numbers, of what is told of whole colours alone
 
@@ -29,9 +35,9 @@ struct Laid {
 };
 
 /// To the right and up as one looks along an axis: along X and Y from its positive end, along Y from above.
-std::pair<glm::vec3, glm::vec3> sidesOf(Axis along) {
-    if (along == Axis::x) return {{0, 0, -1}, {0, 1, 0}};
-    if (along == Axis::y) return {{1, 0, 0}, {0, 0, -1}};
+std::pair<glm::vec3, glm::vec3> sidesOf(PictureLaid along) {
+    if (along == PictureLaid::x) return {{0, 0, -1}, {0, 1, 0}};
+    if (along == PictureLaid::y) return {{1, 0, 0}, {0, 0, -1}};
     return {{1, 0, 0}, {0, 1, 0}};
 }
 
@@ -59,16 +65,43 @@ glm::vec3 perLength(const glm::vec3& side) {
     return square > 0 ? side / square : glm::vec3(0);
 }
 
-void fill(const PicturePattern& p, const PatternInput& in, Columns3& out) {
+constexpr float nowhere = 2e30f;
+
+void layFlat(const PicturePattern& p, const PatternInput& in, int count, float* u, float* v) {
     const Laid laid = laidOf(p, in.range);
-    const int count = paddedCount(in.block);
-    alignas(64) Column u, v;
     const glm::vec3 right = perLength(laid.right), up = perLength(laid.up);
     for (int i = 0; i < count; ++i) {
         const float x = in.place.x[i] - laid.centre.x, y = in.place.y[i] - laid.centre.y, z = in.place.z[i] - laid.centre.z;
         u[i] = 0.5f + (x * right.x + y * right.y + z * right.z);
         v[i] = 0.5f + (x * up.x + y * up.y + z * up.z);
     }
+}
+
+/// What lies behind the camera is not in the picture.
+void throwThroughCamera(const PicturePattern& p, const PatternInput& in, int count, float* u, float* v) {
+    for (int i = 0; i < count; ++i) {
+        const glm::vec4 seen = p.seen * glm::vec4(in.place.x[i], in.place.y[i], in.place.z[i], 1);
+        u[i] = seen.w > 0 ? 0.5f + 0.5f * seen.x / seen.w : nowhere;
+        v[i] = seen.w > 0 ? 0.5f + 0.5f * seen.y / seen.w : nowhere;
+    }
+}
+
+void takeGround(const PicturePattern& p, const Block& block, int count, float* u, float* v) {
+    for (int i = 0; i < count; ++i) {
+        const auto row = static_cast<std::size_t>(block.first + std::min(i, block.count - 1));
+        u[i] = (*p.u)[row], v[i] = (*p.v)[row];
+    }
+}
+
+void fill(const PicturePattern& p, const PatternInput& in, Columns3& out) {
+    const int count = paddedCount(in.block);
+    alignas(64) Column u, v;
+    if (p.along == PictureLaid::camera)
+        throwThroughCamera(p, in, count, u, v);
+    else if (p.along == PictureLaid::ground)
+        takeGround(p, in.block, count, u, v);
+    else
+        layFlat(p, in, count, u, v);
     if (p.numbers) return p.numbers->read(u, v, count, in.moment.frame, in.offset, [&](int i, float value) { out.x[i] = value; });
     const bool colour = p.channel == PictureChannel::colour;
     p.colours->read(u, v, count, in.moment.frame, in.offset, [&](int i, const glm::vec4& read) {
@@ -79,7 +112,20 @@ void fill(const PicturePattern& p, const PatternInput& in, Columns3& out) {
     });
 }
 
+/// One of the columns of the swarm's homes, as long as these are there.
+std::shared_ptr<const std::vector<float>> groundColumn(const RailSource& source, HomeExtra::What what) {
+    if (source.standing)
+        for (const HomeExtra& extra : source.standing->extras)
+            if (extra.what == what) return {source.standing, &extra.values};
+    throw Error("The swarm stands on no mesh, whose UV would say where each is; lay the picture another way.");
+}
+
 void prepare(PicturePattern& p, const RailSource& source) {
+    if (p.along == PictureLaid::camera) p.seen = source.view(p.camera) * matrixOf(source.swarm);
+    if (p.along == PictureLaid::ground) {
+        p.u = groundColumn(source, HomeExtra::What::groundU);
+        p.v = groundColumn(source, HomeExtra::What::groundV);
+    }
     if (isOfWholeColours(p.channel))
         p.colours = std::make_shared<const ReadPictures<glm::vec4>>(p, source);
     else
@@ -90,25 +136,40 @@ PatternKind pictureKind() {
     DescribePattern<PicturePattern> d("picture", "Picture", "What a picture, numbered pictures or a camera show where instances stand");
     d.found("image photo map texture video clip mosaic displacement depth tint media");
     describeReading(d, true);
-    d.choice("along", &PicturePattern::along, {{"x", "Along X"}, {"y", "Along Y, from above"}, {"z", "Along Z"}},
-             "Which way it is laid onto the swarm")
+    d.choice("along", &PicturePattern::along,
+             {{"x", "Along X"},
+              {"y", "Along Y, from above"},
+              {"z", "Along Z"},
+              {"ground", "On the ground's UV"},
+              {"camera", "Through a camera"}},
+             "Which way it is laid onto the swarm: along an axis, as the UV of the mesh it stands on lie, or as if a camera threw it")
         .label("Laid")
         .standard("z");
+    d.reference("camera", &PicturePattern::camera, {ObjectType::camera}, "The camera that throws it; none for the one that is on")
+        .optional()
+        .only("along", {"camera"});
     d.choice("over", &PicturePattern::over, {{"swarm", "Stretched"}, {"cover", "In proportion"}, {"placed", "Own place"}},
              "Over all homes, with its sides made to fit or in its own proportions; or where it is put in the swarm")
-        .label("Fit");
-    d.length("centre", &PicturePattern::centre, {0, 0, 0}, {-10, 10}, "Its middle, in the swarm").only("over", {"placed"});
-    d.length("width", &PicturePattern::width, 6, {0.5, 20}, "From side to side").hard(1e-3, 1e6).only("over", {"placed"});
+        .label("Fit")
+        .only("along", {"x", "y", "z"});
+    d.length("centre", &PicturePattern::centre, {0, 0, 0}, {-10, 10}, "Its middle, in the swarm")
+        .only("along", {"x", "y", "z"})
+        .only("over", {"placed"});
+    d.length("width", &PicturePattern::width, 6, {0.5, 20}, "From side to side")
+        .hard(1e-3, 1e6)
+        .only("along", {"x", "y", "z"})
+        .only("over", {"placed"});
     d.length("height", &PicturePattern::height, 0, {0, 20}, "From top to bottom; 0 keeps its proportions")
         .hard(0, 1e6)
+        .only("along", {"x", "y", "z"})
         .only("over", {"placed"});
-    d.angle("angle", &PicturePattern::angle, 0, {-180, 180}, "Turns it about its middle");
+    d.angle("angle", &PicturePattern::angle, 0, {-180, 180}, "Turns it about its middle").only("along", {"x", "y", "z"});
     PatternKind kind = preparing(
         makes(
             d, PatternRange::zeroToOne, +[](const PicturePattern& p) { return p.channel == PictureChannel::colour ? 3 : 1; }, fill),
         prepare);
     return readingRange(
-        kind, +[](const PicturePattern& p) { return p.over != PictureOver::placed; });
+        kind, +[](const PicturePattern& p) { return p.over != PictureOver::placed && p.along <= PictureLaid::z; });
 }
 
 }  // namespace

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/light/light_kind.h"
+#include "core/provide/camera_view.h"
 #include "core/scene/object_kinds.h"
 #include "core/scene/scene.h"
 
@@ -26,8 +27,6 @@ struct Setting {
     std::shared_ptr<const FloatPicture> behind;    ///< the background, where it is a picture and was read
     int pictureWidth = 1280, pictureHeight = 720;  ///< pixels, of the project
 };
-/// The camera that pictures are made from: the first that is on at the frame, else the first; the empty id without cameras.
-ObjectId cameraOn(const Scene& scene, double frame);
 Setting settingAt(const Scene& scene, double frame, Store& store);
 /// The same through a camera, whichever is on; the standard one if it is none.
 Setting settingThrough(const Scene& scene, ObjectId camera, double frame, Store& store);
@@ -37,15 +36,6 @@ void addPictures(Setting& setting, const std::filesystem::path& projectFolder, S
 
 /// Whether a swarm repeats a light: it shines where the instances are, and no longer where it stands itself.
 bool isRepeated(const Scene& scene, ObjectId light);
-
-/// Width by height of the pictures that are made.
-double pictureAspect(const Scene& scene);
-
-/// Radians. The focal length counts on a frame 36 mm wide, whatever its height.
-float verticalFieldOfView(const Camera& camera, float aspect);
-glm::mat4 viewMatrix(const Camera& camera);
-/// From the world to clip space, as OpenGL has it; cut near and far where the camera cuts, else well before and behind what it looks at.
-glm::mat4 clipMatrix(const Camera& camera, float aspect);
 
 /// The one display transform of window, PNG and video: exposure, soft highlights if wanted (the Khronos PBR Neutral tone mapper),
 /// then the sRGB encoding, cut at 1.

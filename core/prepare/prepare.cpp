@@ -12,6 +12,7 @@
 #include "core/base/text.h"
 #include "core/flow/result.h"
 #include "core/memory/memory.h"
+#include "core/pattern/pattern_kind.h"
 #include "core/prepare/backdrops.h"
 #include "core/prepare/carried.h"
 #include "core/prepare/homes.h"
@@ -150,8 +151,14 @@ void prepareRail(const Scene& scene, const Object& swarm, const PlanOptions& opt
         hash.add(plan.memory.hash);
     }
     RailSource source = railSourceOf(scene, plan.swarm, plan.moment.frame, options, store, progress);
-    const ResolvedPart& stockPattern = plan.stock.pattern;
-    if (plan.stock.patternKind().prepare) plan.stock.patternKind().prepare(stockPattern.data.get(), source);
+    source.standing = plan.home.stored;
+    ResolvedPart& stockPattern = plan.stock.pattern;
+    try {
+        if (plan.stock.patternKind().prepare) plan.stock.patternKind().prepare(stockPattern.data.get(), source);
+    } catch (const Error& error) {
+        plan.notes.push_back(std::string("Which shape stands where waits: ") + error.what());
+        stockPattern = resolve(scene, standardPart(steadyPattern), plan.moment.frame);
+    }
     hash.add(stockPattern.hash);
     hash.add(source.hash->value());
     if (plan.stock.patternKind().moves && plan.stock.patternKind().moves(stockPattern.data.get())) hash.add(plan.moment.frame);

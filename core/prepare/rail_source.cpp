@@ -7,6 +7,7 @@
 #include "core/prepare/instances.h"
 #include "core/prepare/prepare.h"
 #include "core/prepare/rail_plan.h"
+#include "core/provide/camera_view.h"
 #include "core/provide/media.h"
 #include "core/provide/placing.h"
 #include "core/provide/store.h"
@@ -111,6 +112,14 @@ RailSource railSourceOf(const Scene& scene, ObjectId swarm, double frame, const 
     source.earliest = source.latest = frame;
     source.media = [&scene, &store, frame, folder = options.projectFolder, hash](ObjectId media, double at) {
         return mediaAt(scene, present(scene, media, "picture").id, at, folder, store, hash.get());
+    };
+    source.view = [&scene, &store, frame, hash](ObjectId wanted) {
+        const ObjectId camera = wanted ? present(scene, wanted, "camera").id : cameraOn(scene, frame);
+        if (!camera) throw Error("There is no camera to look through; add one.");
+        const glm::mat4 clip = clipMatrix(cameraAt(scene, camera, frame, store), static_cast<float>(pictureAspect(scene)));
+        for (int c = 0; c < 4; ++c)
+            for (int r = 0; r < 4; ++r) hash->add(double(clip[c][r]));
+        return clip;
     };
     source.homes = [&scene, &store, &progress, swarm, frame, options, hash](ObjectId formation) {
         return homesOf(scene, swarm, formation, frame, options, store, progress, *hash);

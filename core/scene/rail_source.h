@@ -1,5 +1,6 @@
 #pragma once
 #include <functional>
+#include <glm/mat4x4.hpp>
 #include <memory>
 #include <optional>
 #include <string>
@@ -51,6 +52,10 @@ class RailSource {
     std::function<ShownShapes(ObjectId swarm)> shown;
     /// What media show at a frame.
     std::function<std::shared_ptr<const MediaFrame>(ObjectId media, double frame)> media;
+    /// From the world to what a camera sees, −1 … 1 across and upward before the division by w; of the one that is on for none.
+    std::function<glm::mat4(ObjectId camera)> view;
+    /// The swarm's own homes where they are stored, null where its formation computes them.
+    std::shared_ptr<const Homes> standing;
     /// Between these frames lie the instances' own times; both are the moment's where all have that.
     double earliest = 0, latest = 0;
     /// The homes of a formation in the space of its swarm, in number order.

@@ -82,6 +82,10 @@ Homes homesOn(const Mesh& mesh, const SurfacePoints& points) {
     }
     homes.resize(points.size());
     homes.element.resize(points.size());
+    for (const auto what : {HomeExtra::What::groundU, HomeExtra::What::groundV})
+        homes.extras.push_back({what, {}, {}, false, std::vector<float>(points.size())});
+    auto& us = homes.extras[homes.extras.size() - 2].values;
+    auto& vs = homes.extras.back().values;
     forRanges(points.size(), 4096, [&](std::size_t begin, std::size_t end) {
         for (std::size_t i = begin; i < end; ++i) {
             const SurfacePoint& p = points[i];
@@ -96,6 +100,8 @@ Homes homesOn(const Mesh& mesh, const SurfacePoints& points) {
             homes.setId(i, p.id);
             homes.size[i] = 1;
             homes.element[i] = mesh.faces[p.triangle];
+            const glm::vec2 uv = mesh.uv[v[0]] * a + mesh.uv[v[1]] * p.b + mesh.uv[v[2]] * p.c;
+            us[i] = uv.x, vs[i] = uv.y;
         }
     });
     return homes;

@@ -9,9 +9,10 @@
 
 namespace gswarm {
 
-/// What homes may bring along from a file, besides place, turn and size: one column of all of them.
+/// What homes may bring along from a file or a mesh, besides place, turn and size: one column of all of them. The ground's UV are those
+/// of the mesh that they stand on.
 struct HomeExtra {
-    enum class What { scaleX, scaleY, scaleZ, red, green, blue, alpha, shown, named };
+    enum class What { scaleX, scaleY, scaleZ, red, green, blue, alpha, shown, named, groundU, groundV };
     What what;
     std::string name;           ///< of a named value, by which the swarm's own is found
     ObjectId value;             ///< the named value itself, where it is chosen

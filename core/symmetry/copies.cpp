@@ -67,12 +67,6 @@ SimilarityParts partsOf(const glm::mat4& m) {
 
 float scaleOf(const glm::mat4& m) { return glm::length(glm::vec3(m[0])); }
 
-glm::mat4 matrixOf(const WorldPose& pose) {
-    glm::mat4 matrix = glm::mat4_cast(pose.rotation) * glm::scale(glm::mat4(1), glm::vec3(pose.scale));
-    matrix[3] = glm::vec4(pose.position, 1);
-    return matrix;
-}
-
 glm::quat CopyInWorld::rotation(const glm::quat& q) const {
     // Mirrored across X, a turn about Y or Z goes the other way round: M R M with M = diag(−1, 1, 1).
     return parts.rotation * (parts.scale.x < 0 ? glm::quat(q.w, q.x, -q.y, -q.z) : q);

@@ -27,8 +27,6 @@ SimilarityParts partsOf(const glm::mat4& similarity);
 /// How much larger it makes things; never less than 0.
 float scaleOf(const glm::mat4& similarity);
 
-glm::mat4 matrixOf(const WorldPose& pose);
-
 /// A copy in the world: what brings an instance of the original there. A mirrored one is turned, and its X scaled by less than 0.
 struct CopyInWorld {
     glm::mat4 stand;

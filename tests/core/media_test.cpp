@@ -403,6 +403,71 @@ TEST(PicturePattern, ChoosesTheShape) {
     EXPECT_EQ(r.result()->columns->variant, (std::vector<std::uint16_t>{1, 1, 0, 0}));
 }
 
+TEST(PicturePattern, LiesAsTheUvOfTheGround) {
+    write("eight.png", 4, 2, eight);
+    Reading r(1, 1, 1, "eight.png");
+    Build& b = r.b;
+    b.choose(r.gesture, "pattern-along", "ground").choose(r.gesture, "pattern-read", "smooth").choose(r.gesture, "pattern-channel", "red");
+    EXPECT_NE(r.waits().find("stands on no mesh"), std::string::npos) << r.waits();
+    // A ramp of numbers from left to right: what is read is u.
+    write("ramp.png", 2, 1, {{0, 0, 0, 255}, {255, 255, 255, 255}});
+    b.set(r.media, "file", std::string("ramp.png")).choose(r.media, "colours", "numbers");
+    for (const char* formation : {"elements", "randomOnMesh", "evenlySpaced"}) {
+        const ObjectId ball = b.standOn(formation, "ball");
+        if (std::string(formation) == "evenlySpaced") b.choose(b.formation, "measure", "count").set(b.formation, "count", {300});
+        const auto read = r.read();
+        const auto shown = r.result();
+        ASSERT_GT(read.size(), 50u) << formation;
+        float least = 1, most = 0;
+        for (std::size_t i = 0; i < read.size(); ++i) {
+            const auto& extras = shown->home.stored->extras;
+            const auto u = std::find_if(extras.begin(), extras.end(), [](const auto& e) { return e.what == HomeExtra::What::groundU; });
+            ASSERT_NE(u, extras.end());
+            EXPECT_NEAR(read[i], std::clamp(2 * u->values[i] - 0.5f, 0.0f, 1.0f), 1e-4f) << formation;
+            least = std::min(least, u->values[i]), most = std::max(most, u->values[i]);
+        }
+        EXPECT_LT(least, 0.1f);
+        EXPECT_GT(most, 0.9f);
+        b.scene = remove(b.scene, ball).scene;
+    }
+}
+
+TEST(PicturePattern, IsThrownThroughACamera) {
+    write("eight.png", 4, 2, eight);
+    Reading r(4, 2, 1, "eight.png");
+    Build& b = r.b;
+    b.choose(r.gesture, "pattern-along", "camera")
+        .choose(r.gesture, "pattern-channel", "red")
+        .choose(r.gesture, "pattern-edges", "nothing");
+    // A parallel camera before them sees four metres across, in a picture twice as wide as high.
+    const ObjectId camera = b.scene.all(ObjectType::camera).front();
+    b.set(b.scene.project().id, "pictureWidth", {800}).set(b.scene.project().id, "pictureHeight", {400});
+    b.set(camera, "projection", std::string("parallel")).set(camera, "width", {4});
+    b.set(camera, "position", {0, 0, 10}).set(camera, "target", {0, 0, 0});
+    const std::vector<float> expected{light(10), light(20), light(30), light(40), 1, 0, 0, 1};
+    expectNear(r.read(), expected);
+    // Where it stands does not matter, but where the swarm does; behind the camera there is nothing.
+    b.set(r.gesture, "pattern-camera", Value(camera)).set(b.swarm, "position", {1, 0, 0});
+    expectNear(r.read(), {light(20), light(30), light(40), 0, 0, 0, 1, 0});
+    b.set(b.swarm, "position", {0, 0, 20});
+    b.set(camera, "projection", std::string("perspective"));
+    for (const float value : r.read()) EXPECT_EQ(value, 0);
+}
+
+TEST(PicturePattern, OfAStockThatIsMissingIsToldAndTheSwarmStays) {
+    Reading r(4, 1, 1, "nowhere.png");
+    Build& b = r.b;
+    const Edit ball = addShape(b.scene, *findKind(Family::shape, "ball"));
+    b.scene = addStock(ball.scene, b.swarm, ball.made).scene;
+    b.choose(b.swarm, "stock-rule-by", "pattern");
+    b.scene = setKind(b.scene, b.swarm, "stockPattern", *findKind(Family::pattern, "picture")).scene;
+    b.set(b.swarm, "stock-pattern-media", Value(r.media));
+    const auto result = r.result();
+    EXPECT_EQ(result->visible, 4);
+    ASSERT_FALSE(result->notes.empty());
+    EXPECT_NE(result->notes.back().find("nowhere.png"), std::string::npos) << result->notes.back();
+}
+
 TEST(PicturePattern, BeginsWithWhatIsSeen) {
     // Where there is no picture, with a simulated camera; where there is one, with that.
     Build b = Build::grid(2, 1, 1);
