@@ -140,7 +140,8 @@ TEST(VertexNumbers, MixMaterialsOverTheSurface) {
                     .metal,
                 1e-6f);
     // A mesh without the value has nothing of the second material.
-    at.mesh = &v.b.result()->variants.front().meshes->mesh();
+    const auto result = v.b.result();
+    at.mesh = &result->variants.front().meshes->mesh();
     EXPECT_EQ(materialAt(backdrop.look, at).metal, 0);
 }
 
