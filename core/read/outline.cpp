@@ -71,8 +71,9 @@ struct Making {
     /// What stands in a group (or in none), without what is shown under a swarm already.
     std::vector<OutlineRow> members(ObjectId group, const std::set<ObjectId>& shown) {
         std::vector<OutlineRow> rows;
-        for (const ObjectType type : {ObjectType::group, ObjectType::swarm, ObjectType::gesture, ObjectType::zone, ObjectType::shape,
-                                      ObjectType::material, ObjectType::media, ObjectType::light, ObjectType::camera, ObjectType::mount, ObjectType::project})
+        for (const ObjectType type :
+             {ObjectType::group, ObjectType::swarm, ObjectType::gesture, ObjectType::zone, ObjectType::shape, ObjectType::material,
+              ObjectType::media, ObjectType::light, ObjectType::camera, ObjectType::mount, ObjectType::project})
             for (const ObjectId id : scene.all(type)) {
                 const ObjectId in = scene.at(id).group;
                 if (in != group || (!in && shown.contains(id))) continue;
