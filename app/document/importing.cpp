@@ -7,6 +7,7 @@
 #include <QUrl>
 #include <set>
 
+#include "core/base/error.h"
 #include "core/base/numbered_files.h"
 #include "core/base/text.h"
 #include "core/edit/import_edits.h"
@@ -30,14 +31,21 @@ bool hasFaces(const std::string& path) {
     return face != std::string::npos && face < end && head.compare(face + 13, 2, "0\n") != 0;
 }
 
+/// One of several numbered pictures stands for all of them; where their folder can't be read, for itself.
+bool isOneOfSeveral(const QString& path) {
+    try {
+        return numberedLike(std::filesystem::absolute(path.toStdString())).size() > 1;
+    } catch (const Error&) {
+        return false;
+    }
+}
+
 /// The kind that a file is read by; null for one that none reads.
 const Kind* kindFor(const QString& path) {
     const std::string ending = lowered(std::filesystem::path(path.toStdString()).extension().string());
     const auto kinds = kindsReading(ending);
     if (kinds.size() < 2) return kinds.empty() ? nullptr : kinds.front();
-    // One of several numbered pictures stands for all of them.
-    if (kinds.front()->family == Family::media)
-        return numberedLike(std::filesystem::absolute(path.toStdString())).size() > 1 ? &picturesMedia : &pictureMedia;
+    if (kinds.front()->family == Family::media) return isOneOfSeveral(path) ? &picturesMedia : &pictureMedia;
     const Family family = hasFaces(path.toStdString()) ? Family::shape : Family::formation;
     const auto found = std::find_if(kinds.begin(), kinds.end(), [&](const Kind* kind) { return kind->family == family; });
     return found == kinds.end() ? kinds.front() : *found;

@@ -12,6 +12,7 @@ namespace {
 
 namespace fs = std::filesystem;
 constexpr std::size_t most = 100'000;
+constexpr long long greatest = 1'000'000'000'000;  // beyond, digits are a name
 
 /// What stands before the number of a name's stem; its whole where it ends with none.
 std::string beforeNumber(const std::string& stem) {
@@ -27,7 +28,7 @@ std::vector<NumberedFile> readFolder(const fs::path& file) {
         const std::string stem = other.stem().string();
         if (other.extension().string() != ending || !stem.starts_with(before) || beforeNumber(stem) != before) continue;
         const auto number = wholeNumberIn(stem.substr(before.size()));
-        if (!number || !entry.is_regular_file()) continue;
+        if (!number || *number > greatest || !entry.is_regular_file()) continue;
         found.push_back({*number, other});
         if (found.size() > most) throw Error("There are more than 100 000 numbered files like “" + file.filename().string() + "”.");
     }
@@ -53,7 +54,8 @@ std::vector<NumberedFile> numberedLike(const fs::path& file) {
         if (known.size() > 64) known.clear();
         const auto [at, isNew] = known.try_emplace(key);
         if (isNew || at->second.changed != changed) at->second = {changed, readFolder(file)};
-        return at->second.files;
+        if (!at->second.files.empty()) return at->second.files;
+        return {{0, file}};
     } catch (const fs::filesystem_error&) {
         throw Error("The folder of “" + file.filename().string() + "” can't be read.");
     }

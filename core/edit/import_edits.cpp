@@ -19,6 +19,15 @@ void readFrom(Object& object, std::string_view slot, const std::string& file) {
     part.values[static_cast<std::size_t>(fileParameter(*part.kind))] = file;
 }
 
+/// What was added reads the file, and is called like it.
+Edit imported(const Scene& scene, Edit added, std::string_view slot, const std::string& file) {
+    Object& object = changed(added.scene, added.made);
+    readFrom(object, slot, file);
+    object.name = freeName(scene, stemOf(file));
+    added.label = "Import " + object.name;
+    return added;
+}
+
 }  // namespace
 
 int fileParameter(const Kind& kind) {
@@ -39,12 +48,7 @@ std::vector<const Kind*> kindsReading(const std::string& ending) {
 }
 
 Edit importShape(const Scene& scene, const Kind& kind, const std::string& file) {
-    Edit edit = addShape(scene, kind);
-    Object& shape = changed(edit.scene, edit.made);
-    readFrom(shape, "maker", file);
-    shape.name = freeName(scene, stemOf(file));
-    edit.label = "Import " + shape.name;
-    return edit;
+    return imported(scene, addShape(scene, kind), "maker", file);
 }
 
 Edit importSwarm(const Scene& scene, const Kind& kind, const std::string& file) {
@@ -56,12 +60,7 @@ Edit importSwarm(const Scene& scene, const Kind& kind, const std::string& file) 
 }
 
 Edit importMedia(const Scene& scene, const Kind& kind, const std::string& file) {
-    Edit edit = addMedia(scene, kind);
-    Object& media = changed(edit.scene, edit.made);
-    readFrom(media, "media", file);
-    media.name = freeName(scene, stemOf(file));
-    edit.label = "Import " + media.name;
-    return edit;
+    return imported(scene, addMedia(scene, kind), "media", file);
 }
 
 Edit importPoints(const Scene& scene, const Kind& formation, const std::string& file) {

@@ -26,6 +26,7 @@ struct Pixels {
 /// What media show at one frame.
 struct MediaFrame : Pixels<glm::vec4> {
     std::uint64_t key = 0;  ///< of all that it was made from
+    bool moves = false;     ///< its media show something else at other frames
 };
 
 /// What lies beyond the edges of a picture.

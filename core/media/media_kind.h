@@ -53,8 +53,8 @@ MediaKind shows(Describe<T, MediaKind>& described, MediaShown (*shown)(const T&,
 
 /// What the colours of a file are, as the person may say.
 inline std::vector<Choice> pictureColours() { return {{"light", "Light (sRGB)"}, {"numbers", "Plain numbers"}}; }
-/// A picture as media have it.
-MediaFrame frameOf(const FloatPicture& picture);
+/// The picture of a file, `moves` where it is one of several.
+MediaShown shownOfFile(const MediaSource& source, const std::filesystem::path& file, PictureAs colours, bool moves);
 
 extern const MediaKind pictureMedia, picturesMedia, simulatedCameraMedia;
 

@@ -18,12 +18,7 @@ std::filesystem::path fileOf(const PictureMedia& picture, const MediaSource& sou
 }
 
 MediaShown shown(const PictureMedia& picture, const MediaSource& source) {
-    const auto file = fileOf(picture, source);
-    ContentHash key;
-    key.add("media picture");
-    key.add(source.contentOf(file));
-    key.add(static_cast<std::uint64_t>(picture.colours));
-    return {key.value(), [read = source.read, file, as = picture.colours] { return frameOf(read(file, as)); }};
+    return shownOfFile(source, fileOf(picture, source), picture.colours, false);
 }
 
 std::string told(const PictureMedia& picture, const MediaSource& source) {
@@ -33,11 +28,18 @@ std::string told(const PictureMedia& picture, const MediaSource& source) {
 
 }  // namespace
 
-MediaFrame frameOf(const FloatPicture& picture) {
-    MediaFrame frame{{picture.width, picture.height, std::vector<glm::vec4>(picture.light.size())}, 0};
-    for (std::size_t i = 0; i < frame.pixels.size(); ++i)
-        frame.pixels[i] = glm::vec4(picture.light[i], picture.alpha.empty() ? 1.0f : picture.alpha[i]);
-    return frame;
+MediaShown shownOfFile(const MediaSource& source, const std::filesystem::path& file, PictureAs colours, bool moves) {
+    ContentHash key;
+    key.add(moves ? "one of some pictures" : "picture");
+    key.add(source.contentOf(file));
+    key.add(static_cast<std::uint64_t>(colours));
+    return {key.value(), [read = source.read, file, colours] {
+                const FloatPicture picture = read(file, colours);
+                MediaFrame frame{{picture.width, picture.height, std::vector<glm::vec4>(picture.light.size())}};
+                for (std::size_t i = 0; i < frame.pixels.size(); ++i)
+                    frame.pixels[i] = glm::vec4(picture.light[i], picture.alpha.empty() ? 1.0f : picture.alpha[i]);
+                return frame;
+            }};
 }
 
 const MediaKind pictureMedia = shows(

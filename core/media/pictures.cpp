@@ -2,7 +2,6 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/base/content_hash.h"
 #include "core/base/error.h"
 #include "core/base/numbered_files.h"
 #include "core/base/outside_file.h"
@@ -54,12 +53,9 @@ MediaShown shown(const Pictures& pictures, const MediaSource& source) {
     // A number that is missing shows the one before.
     const auto behind =
         std::upper_bound(files.begin(), files.end(), wanted, [](long long n, const NumberedFile& f) { return n < f.number; });
-    const std::filesystem::path file = std::prev(behind)->path;
-    ContentHash key;
-    key.add("media picture");
-    key.add(source.contentOf(file));
-    key.add(static_cast<std::uint64_t>(pictures.colours));
-    return {key.value(), [read = source.read, file, as = pictures.colours] { return frameOf(read(file, as)); }};
+    const auto beside = std::filesystem::path(pictures.file).parent_path() / std::prev(behind)->path.filename();
+    // Every one of them has to lie in the project's folder, wherever links lead.
+    return shownOfFile(source, pathInProject(beside.generic_string(), source.projectFolder), pictures.colours, true);
 }
 
 std::string told(const Pictures& pictures, const MediaSource& source) {

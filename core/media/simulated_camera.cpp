@@ -74,7 +74,7 @@ MediaFrame frameAt(const SimulatedCamera& camera, double seconds, double loop) {
         passing[k] = {{facing * way, 0.8 * setting.chance(which + 3) - 0.4 + 0.03 * sine(3 * lap)}, length, facing};
     }
     const auto count = static_cast<std::size_t>(camera.width) * static_cast<std::size_t>(camera.height);
-    MediaFrame frame{{camera.width, camera.height, std::vector<glm::vec4>(count)}, 0};
+    MediaFrame frame{{camera.width, camera.height, std::vector<glm::vec4>(count)}};
     forRanges(static_cast<std::size_t>(camera.height), 8, [&](std::size_t begin, std::size_t end) {
         for (std::size_t row = begin; row < end; ++row)
             for (int column = 0; column < camera.width; ++column) {

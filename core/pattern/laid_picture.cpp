@@ -39,7 +39,7 @@ std::shared_ptr<const Pixels<V>> channelIn(const std::shared_ptr<const MediaFram
 }  // namespace
 
 template <class V>
-void ReadPictures<V>::add(double frame, const RailSource& source) {
+bool ReadPictures<V>::add(double frame, const RailSource& source) {
     const auto shown = source.media(reading_.media, frame);
     One one{nullptr, nullptr};
     one.picture = channelIn<V>(shown, reading_.channel, source);
@@ -48,14 +48,14 @@ void ReadPictures<V>::add(double frame, const RailSource& source) {
                                                  [&] { return PictureSums<V>(*one.picture); });
     proportion_ = static_cast<float>(shown->width) / static_cast<float>(shown->height);
     pictures_.push_back(std::move(one));
+    return shown->moves;
 }
 
 template <class V>
 ReadPictures<V>::ReadPictures(const PictureReading& reading, const RailSource& source) : reading_(reading) {
     if (!reading.media) throw Error("Choose the picture.");
     first_ = source.earliest == source.latest ? source.moment.frame : std::floor(source.earliest);
-    add(first_, source);
-    if (source.earliest == source.latest) return;
+    if (!add(first_, source) || source.earliest == source.latest) return;
     const double span = std::ceil(source.latest) - first_;
     const double each = static_cast<double>(pictures_.front().picture->bytes()) * (reading.read == PictureRead::average ? 3 : 1);
     const double fit = std::clamp(static_cast<double>(mostBytes) / each, 1.0, double(mostPictures));

@@ -70,7 +70,8 @@ class ReadPictures {
         std::shared_ptr<const Pixels<V>> picture;
         std::shared_ptr<const PictureSums<V>> sums;  ///< where averages are read
     };
-    void add(double frame, const RailSource& source);
+    /// Whether other frames show something else.
+    bool add(double frame, const RailSource& source);
     const One& oneAt(double frame) const;
     V averageAt(const One& one, float u, float v) const;
 

@@ -27,6 +27,7 @@ std::shared_ptr<const MediaFrame> mediaAt(const Scene& scene, ObjectId media, do
         const std::function<std::shared_ptr<const MediaFrame>()> make = [&] {
             MediaFrame made = shown.make();
             made.key = shown.key;
+            made.moves = kind.moves(part.data.get());
             return std::make_shared<const MediaFrame>(std::move(made));
         };
         return store.get<MediaFrame>(shown.key, make, [](const MediaFrame& f) { return f.bytes(); });

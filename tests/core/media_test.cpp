@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/base/chance.h"
+#include "core/base/error.h"
 #include "core/base/numbered_files.h"
 #include "core/exchange/project_copy.h"
 #include "core/file/project_file.h"
@@ -22,7 +23,7 @@ namespace {
 
 /// Pixels by chance.
 MediaFrame noisy(int width, int height) {
-    MediaFrame frame{{width, height, std::vector<vec4>(static_cast<std::size_t>(width * height))}, 0};
+    MediaFrame frame{{width, height, std::vector<vec4>(static_cast<std::size_t>(width * height))}};
     for (std::size_t i = 0; i < frame.pixels.size(); ++i)
         for (int c = 0; c < 4; ++c) frame.pixels[i][c] = chance(7, i, static_cast<std::uint32_t>(c));
     return frame;
@@ -47,7 +48,7 @@ TEST(MediaFrame, EdgesGoOnAsTheySay) {
 }
 
 TEST(MediaFrame, SmoothIsEvenBetweenMiddles) {
-    MediaFrame ramp{{5, 3, {}}, 0};
+    MediaFrame ramp{{5, 3, {}}};
     for (int y = 0; y < 3; ++y)
         for (int x = 0; x < 5; ++x) ramp.pixels.push_back(vec4(float(x), float(2 - y), 1, 1));
     for (float u = 0.1f; u <= 0.9f; u += 0.05f)
@@ -107,6 +108,34 @@ TEST(Pictures, AreShownByTheirNumbers) {
     EXPECT_EQ((std::vector<int>{shown(9), shown(11), shown(12), shown(14)}), (std::vector<int>{7, 7, 8, 9}));
     const std::string told = mediaTold(r.b.scene, r.media, 0, temporaryFolder(), making::store());
     EXPECT_EQ(told, "1 × 1 pixels. 4 pictures, 12.5 a second, 0.4 s. 1 number is missing; the picture before stands for each.");
+}
+
+TEST(Pictures, DigitsThatNoNumberHoldsAreAName) {
+    const std::string name = "digits/p99999999999999999999999.png";
+    writeGrey(name, 128);
+    EXPECT_EQ(numberedLike(temporaryFolder() / name).size(), 1u);
+    writeGrey("digits/q9223372036854775807.png", 1);
+    writeGrey("digits/q0.png", 255);
+    Reading r(1, 1, 1, picturesMedia);
+    r.b.set(r.media, "file", name).choose(r.media, "colours", "numbers");
+    EXPECT_NEAR(r.read()[0], 128 / 255.0f, 1e-5f);
+    r.b.set(r.media, "file", std::string("digits/q9223372036854775807.png"));
+    EXPECT_NEAR(r.read(9)[0], 1, 1e-5f);
+}
+
+TEST(Pictures, LinksThatLeadOutOfTheFolderAreRefused) {
+    writeGrey("linked/in/s1.png", 10);
+    writeGrey("linked/out/secret.png", 200);
+    std::filesystem::create_symlink(temporaryFolder() / "linked/out/secret.png", temporaryFolder() / "linked/in/s2.png");
+    Build b = Build::grid(1, 1, 1);
+    const Edit media = addMedia(b.scene, picturesMedia);
+    b.scene = media.scene;
+    b.set(media.made, "file", std::string("s1.png"));
+    const auto at = [&](double frame) {
+        return mediaAt(b.scene, media.made, frame, temporaryFolder() / "linked/in", making::store(), nullptr);
+    };
+    EXPECT_NO_THROW(at(0));
+    EXPECT_THROW(at(1), Error);
 }
 
 TEST(Pictures, EachInstanceSeesItsOwnMoment) {
