@@ -98,7 +98,7 @@ void cameraAlone(benchmark::State& state) {
     const Edit media = addMedia(emptyScene(), simulatedCameraMedia);
     Store store(1);
     int frame = 0;
-    for (auto _ : state) benchmark::DoNotOptimize(mediaAt(media.scene, media.made, ++frame, {}, store, nullptr));
+    for (auto _ : state) benchmark::DoNotOptimize(mediaAt(media.scene, media.made, ++frame, {}, store));
 }
 
 }  // namespace

@@ -76,7 +76,7 @@ void MediaPicture::ask() {
                                             folder = document_.folder(), &store = document_.store()](Progress&) {
         QImage image;
         try {
-            image = smallOf(*mediaAt(scene, media, frame, folder, store, nullptr));
+            image = smallOf(*mediaAt(scene, media, frame, folder, store));
         } catch (const Error&) {
             image = QImage(1, 1, QImage::Format_RGB888);
         }

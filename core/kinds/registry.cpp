@@ -39,7 +39,7 @@ const std::vector<const Kind*>& kindsOf(Family family) {
         {&plainMaterial, &mixedMaterial},
         {&sunLight, &skyLight, &surroundingsLight, &pointLight, &spotLight, &areaLight},
         {&mirroredSymmetry, &turnedSymmetry},
-        {&pictureMedia, &picturesMedia, &simulatedCameraMedia},
+        {&pictureMedia, &picturesMedia, &clipMedia, &simulatedCameraMedia},
     }};
     return kinds[static_cast<std::size_t>(family)];
 }

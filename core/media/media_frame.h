@@ -3,6 +3,7 @@
 #include <cmath>
 #include <cstddef>
 #include <cstdint>
+#include <functional>
 #include <glm/common.hpp>
 #include <glm/vec4.hpp>
 #include <memory>
@@ -27,6 +28,14 @@ struct Pixels {
 struct MediaFrame : Pixels<glm::vec4> {
     std::uint64_t key = 0;  ///< of all that it was made from
     bool moves = false;     ///< its media show something else at other frames
+};
+
+/// What media show at a frame of the project, not made before it is asked for.
+struct AskedMedia {
+    std::uint64_t key = 0;  ///< of all that it is made from
+    bool moves = false;     ///< other frames show something else
+    /// Throws Error with a sentence where a file is damaged. As long as the store it was asked from is there.
+    std::function<std::shared_ptr<const MediaFrame>()> frame;
 };
 
 /// What lies beyond the edges of a picture.

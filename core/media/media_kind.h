@@ -5,6 +5,7 @@
 
 #include "core/base/float_picture.h"
 #include "core/base/moment.h"
+#include "core/media/clip_facts.h"
 #include "core/media/media_frame.h"
 #include "core/scene/describe.h"
 
@@ -18,12 +19,16 @@ struct MediaSource {
     std::function<FloatPicture(const std::filesystem::path&, PictureAs)> read;
     /// Hash of what is in a file.
     std::function<std::uint64_t(const std::filesystem::path&)> contentOf;
+    /// What a clip has, and one of its pictures by its number; both are kept.
+    std::function<std::shared_ptr<const ClipFacts>(const std::filesystem::path&)> clip;
+    std::function<std::shared_ptr<const ClipPicture>(const std::filesystem::path&, std::int64_t)> clipPicture;
 };
 
 /// What is shown at the source's moment: under a key of all that it depends on, and not made before it is asked for.
 struct MediaShown {
     std::uint64_t key = 0;
     std::function<MediaFrame()> make;
+    bool kept = true;  ///< worth its memory, since making it again takes long
 };
 
 struct MediaKind : Kind {
@@ -51,11 +56,15 @@ MediaKind shows(Describe<T, MediaKind>& described, MediaShown (*shown)(const T&,
     return kind;
 }
 
+/// What is seen before the first picture and after the last.
+enum class MediaBeyond { hold, repeat, backAndForth };
+inline std::vector<Choice> mediaBeyonds() { return {{"hold", "Holds"}, {"repeat", "Repeats"}, {"backAndForth", "Goes back and forth"}}; }
+
 /// What the colours of a file are, as the person may say.
 inline std::vector<Choice> pictureColours() { return {{"light", "Light (sRGB)"}, {"numbers", "Plain numbers"}}; }
 /// The picture of a file, `moves` where it is one of several.
 MediaShown shownOfFile(const MediaSource& source, const std::filesystem::path& file, PictureAs colours, bool moves);
 
-extern const MediaKind pictureMedia, picturesMedia, simulatedCameraMedia;
+extern const MediaKind clipMedia, pictureMedia, picturesMedia, simulatedCameraMedia;
 
 }  // namespace gswarm

@@ -11,13 +11,11 @@
 namespace gswarm {
 namespace {
 
-enum class Beyond { hold, repeat, backAndForth };
-
 struct Pictures {
     std::string file;
     PictureAs colours;
     float rate, start;
-    Beyond beyond;
+    MediaBeyond beyond;
 };
 
 std::vector<NumberedFile> filesOf(const Pictures& pictures, const MediaSource& source) {
@@ -35,11 +33,11 @@ long long pictureAt(const Pictures& pictures, const Moment& moment, long long co
     const double at = std::floor((moment.frame - pictures.start) * (rateOf(pictures, moment) / moment.rate) + 1e-6);
     const auto k = static_cast<long long>(std::clamp(at, -1e15, 1e15));
     switch (pictures.beyond) {
-        case Beyond::hold:
+        case MediaBeyond::hold:
             return std::clamp(k, 0LL, count - 1);
-        case Beyond::repeat:
+        case MediaBeyond::repeat:
             return ((k % count) + count) % count;
-        case Beyond::backAndForth: {
+        case MediaBeyond::backAndForth: {
             const long long lap = std::max(1LL, 2 * (count - 1)), within = ((k % lap) + lap) % lap;
             return within < count ? within : lap - within;
         }
@@ -85,8 +83,7 @@ const MediaKind picturesMedia = shows(
         .number("start", &Pictures::start, 0, {-250, 250}, "The project's frame at which the first one is seen")
         .unit("f")
         .hard(-1e7, 1e7)
-        .choice("beyond", &Pictures::beyond, {{"hold", "Holds"}, {"repeat", "Repeats"}, {"backAndForth", "Goes back and forth"}},
-                "What is seen before the first picture and after the last")
+        .choice("beyond", &Pictures::beyond, mediaBeyonds(), "What is seen before the first picture and after the last")
         .label("At its ends"),
     shown, +[](const Pictures&) { return true; }, told);
 

@@ -22,10 +22,10 @@ std::uint64_t keyOf(const char* what, std::uint64_t picture, PictureChannel chan
 
 /// What is read of a picture: its colours as they are, or one number of each pixel, kept by what it was made from.
 template <class V>
-std::shared_ptr<const Pixels<V>> channelIn(const std::shared_ptr<const MediaFrame>& frame, PictureChannel channel,
-                                           const RailSource& source) {
+std::shared_ptr<const Pixels<V>> channelIn(const AskedMedia& asked, PictureChannel channel, const RailSource& source) {
     if constexpr (std::is_same_v<V, float>)
-        return source.keptAs<Pixels<float>>(keyOf("picture channel", frame->key, channel), frame->pixels.size() * 4, [&] {
+        return source.keptAs<Pixels<float>>(keyOf("picture channel", asked.key, channel), [&] {
+            const auto frame = asked.frame();
             Pixels<float> numbers{frame->width, frame->height, std::vector<float>(frame->pixels.size())};
             forRanges(numbers.pixels.size(), 65536, [&](std::size_t begin, std::size_t end) {
                 for (std::size_t i = begin; i < end; ++i) numbers.pixels[i] = channelOf(frame->pixels[i], channel);
@@ -33,22 +33,22 @@ std::shared_ptr<const Pixels<V>> channelIn(const std::shared_ptr<const MediaFram
             return numbers;
         });
     else
-        return frame;
+        return asked.frame();
 }
 
 }  // namespace
 
 template <class V>
 bool ReadPictures<V>::add(double frame, const RailSource& source) {
-    const auto shown = source.media(reading_.media, frame);
+    const AskedMedia asked = source.media(reading_.media, frame);
     One one{nullptr, nullptr};
-    one.picture = channelIn<V>(shown, reading_.channel, source);
+    one.picture = channelIn<V>(asked, reading_.channel, source);
     if (reading_.read == PictureRead::average)
-        one.sums = source.keptAs<PictureSums<V>>(keyOf("picture sums", shown->key, reading_.channel), 2 * one.picture->bytes(),
-                                                 [&] { return PictureSums<V>(*one.picture); });
-    proportion_ = static_cast<float>(shown->width) / static_cast<float>(shown->height);
+        one.sums =
+            source.keptAs<PictureSums<V>>(keyOf("picture sums", asked.key, reading_.channel), [&] { return PictureSums<V>(*one.picture); });
+    proportion_ = static_cast<float>(one.picture->width) / static_cast<float>(one.picture->height);
     pictures_.push_back(std::move(one));
-    return shown->moves;
+    return asked.moves;
 }
 
 template <class V>

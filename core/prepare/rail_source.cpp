@@ -111,7 +111,9 @@ RailSource railSourceOf(const Scene& scene, ObjectId swarm, double frame, const 
     };
     source.earliest = source.latest = frame;
     source.media = [&scene, &store, frame, folder = options.projectFolder, hash](ObjectId media, double at) {
-        return mediaAt(scene, present(scene, media, "picture").id, at, folder, store, hash.get());
+        AskedMedia asked = askMedia(scene, present(scene, media, "picture").id, at, folder, store);
+        hash->add(asked.key);
+        return asked;
     };
     source.view = [&scene, &store, frame, hash](ObjectId wanted) {
         const ObjectId camera = wanted ? present(scene, wanted, "camera").id : cameraOn(scene, frame);
@@ -144,8 +146,9 @@ RailSource railSourceOf(const Scene& scene, ObjectId swarm, double frame, const 
         if (const auto value = valueAtAddress(scene, text, frame)) return *value;
         throw Error("Its formula names a setting of something that was deleted; write another one.");
     };
-    source.kept = [&store](std::uint64_t key, const std::function<std::shared_ptr<const void>()>& make, std::size_t bytes) {
-        return store.keep(key, make, bytes);
+    source.kept = [&store](std::uint64_t key, const std::function<std::shared_ptr<const void>()>& make,
+                           const std::function<std::size_t(const void*)>& bytesOf) {
+        return store.keep(key, make, bytesOf);
     };
     return source;
 }

@@ -8,6 +8,7 @@
 
 #include "core/flow/flow_spaces.h"
 #include "core/provide/checkpoints.h"
+#include "core/provide/decoders.h"
 #include "core/provide/file_hash.h"
 
 namespace gswarm {
@@ -27,17 +28,19 @@ class Store {
         insert(key, made, bytesOf(*made));
         return made;
     }
-    /// The same where the size is known beforehand.
-    std::shared_ptr<const void> keep(std::uint64_t key, const std::function<std::shared_ptr<const void>()>& make, std::size_t bytes) {
+    /// The same of things whose kind only those who ask know.
+    std::shared_ptr<const void> keep(std::uint64_t key, const std::function<std::shared_ptr<const void>()>& make,
+                                     const std::function<std::size_t(const void*)>& bytesOf) {
         if (auto found = find(key)) return found;
         auto made = make();
-        insert(key, made, bytes);
+        insert(key, made, bytesOf(made.get()));
         return made;
     }
     std::size_t bytes() const;
     /// What rails with a memory remember.
     Checkpoints& checkpoints() { return checkpoints_; }
     FileHashes& fileHashes() { return fileHashes_; }
+    Decoders& decoders() { return decoders_; }
     /// What threads run blocks in.
     FlowSpaces& spaces() { return spaces_; }
 
@@ -56,6 +59,7 @@ class Store {
     mutable std::mutex mutex_;
     Checkpoints checkpoints_;
     FileHashes fileHashes_;
+    Decoders decoders_;
     FlowSpaces spaces_;
 };
 

@@ -15,7 +15,7 @@
 namespace gswarm {
 
 struct Homes;
-struct MediaFrame;
+struct AskedMedia;
 struct ShapeMeshes;
 struct StandingShape;
 
@@ -50,8 +50,8 @@ class RailSource {
     std::function<std::shared_ptr<const Homes>(ObjectId swarm)> instances;
     /// What another swarm shows.
     std::function<ShownShapes(ObjectId swarm)> shown;
-    /// What media show at a frame.
-    std::function<std::shared_ptr<const MediaFrame>(ObjectId media, double frame)> media;
+    /// What media show at a frame, not made before it is asked for.
+    std::function<AskedMedia(ObjectId media, double frame)> media;
     /// From the world to what a camera sees, −1 … 1 across and upward before the division by w; of the one that is on for none.
     std::function<glm::mat4(ObjectId camera)> view;
     /// The swarm's own homes where they are stored, null where its formation computes them.
@@ -71,7 +71,7 @@ class RailSource {
     std::function<double(const std::string& address)> number;
     /// What is slow to make, kept under a key of all that goes into it.
     std::function<std::shared_ptr<const void>(std::uint64_t key, const std::function<std::shared_ptr<const void>()>& make,
-                                              std::size_t bytes)>
+                                              const std::function<std::size_t(const void*)>& bytesOf)>
         kept;
     /// Whatever was given since it was last emptied.
     std::shared_ptr<ContentHash> hash;
@@ -79,7 +79,14 @@ class RailSource {
     template <class T, class Make>
     std::shared_ptr<const T> keptAs(std::uint64_t key, std::size_t bytes, Make make) const {
         return std::static_pointer_cast<const T>(kept(
-            key, [&]() -> std::shared_ptr<const void> { return std::make_shared<const T>(make()); }, bytes));
+            key, [&]() -> std::shared_ptr<const void> { return std::make_shared<const T>(make()); }, [bytes](const void*) { return bytes; }));
+    }
+    /// The same of what can tell its bytes.
+    template <class T, class Make>
+    std::shared_ptr<const T> keptAs(std::uint64_t key, Make make) const {
+        return std::static_pointer_cast<const T>(kept(
+            key, [&]() -> std::shared_ptr<const void> { return std::make_shared<const T>(make()); },
+            [](const void* made) { return static_cast<const T*>(made)->bytes(); }));
     }
 };
 

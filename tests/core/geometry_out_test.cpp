@@ -6,8 +6,10 @@
 #include <sstream>
 
 #include "core/base/atomic_file.h"
+#include "core/edit/rail_edits.h"
 #include "core/exchange/exporter_kind.h"
 #include "core/exchange/realised.h"
+#include "core/kinds/registry.h"
 #include "core/read/ledger.h"
 #include "tests/core/making.h"
 

@@ -30,7 +30,7 @@ MediaFrame noisy(int width, int height) {
 }
 
 std::shared_ptr<const MediaFrame> cameraAt(Build& b, ObjectId camera, double frame) {
-    return mediaAt(b.scene, camera, frame, {}, making::store(), nullptr);
+    return mediaAt(b.scene, camera, frame, {}, making::store());
 }
 
 }  // namespace
@@ -132,7 +132,7 @@ TEST(Pictures, LinksThatLeadOutOfTheFolderAreRefused) {
     b.scene = media.scene;
     b.set(media.made, "file", std::string("s1.png"));
     const auto at = [&](double frame) {
-        return mediaAt(b.scene, media.made, frame, temporaryFolder() / "linked/in", making::store(), nullptr);
+        return mediaAt(b.scene, media.made, frame, temporaryFolder() / "linked/in", making::store());
     };
     EXPECT_NO_THROW(at(0));
     EXPECT_THROW(at(1), Error);

@@ -1,0 +1,238 @@
+#include "core/provide/decoders.h"
+
+#include <fcntl.h>
+#include <poll.h>
+#include <spawn.h>
+#include <sys/socket.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <algorithm>
+#include <cmath>
+#include <csignal>
+#include <cstring>
+
+#include "core/base/error.h"
+#include "core/media/decoder_words.h"
+
+namespace gswarm {
+namespace {
+
+constexpr int mostProcesses = 4, mostFailures = 3;
+constexpr int patience = 20'000;  // milliseconds without a byte
+
+/// It died, or said what it must not: no sentence of its own.
+struct GaveUp {
+    std::string how;
+};
+
+/// A file of the system that closes itself.
+struct Descriptor {
+    int number = -1;
+    explicit Descriptor(int n) : number(n) {}
+    ~Descriptor() {
+        if (number >= 0) ::close(number);
+    }
+    Descriptor(const Descriptor&) = delete;
+    Descriptor& operator=(const Descriptor&) = delete;
+};
+
+ClipFacts checked(const decoder::ClipWords& words) {
+    ClipFacts facts;
+    facts.width = words.width, facts.height = words.height;
+    facts.deep = words.deep != 0, facts.sound = words.sound != 0;
+    facts.seconds = words.seconds;
+    for (const char c : words.codec) {
+        if (!c) break;
+        if (std::isalnum(static_cast<unsigned char>(c)) || c == '_' || c == '-') facts.codec += c;
+    }
+    const bool sized = words.width > 0 && words.height > 0 && words.width <= longestClipSide && words.height <= longestClipSide &&
+                       long{words.width} * words.height <= mostClipPixels;
+    if (!sized || words.pictures < 1 || words.pictures > static_cast<std::int64_t>(mostClipPictures) || !std::isfinite(words.seconds))
+        throw GaveUp{"said what can't be"};
+    return facts;
+}
+
+}  // namespace
+
+class Decoders::Process {
+  public:
+    Process(const std::filesystem::path& file, std::size_t mostBytes) {
+        const std::filesystem::path program = Decoders::program();
+        if (program.empty()) throw Error("can't be read: the program gswarm-decode is missing beside this one; install Gilded Swarm again");
+        const Descriptor content(::open(file.c_str(), O_RDONLY | O_CLOEXEC));
+        if (content.number < 0) throw Error("can't be read; check that it is there and may be read");
+        int ends[2];
+        if (::socketpair(AF_UNIX, SOCK_STREAM | SOCK_CLOEXEC, 0, ends) != 0) throw Error("can't be read: too many files are open");
+        const Descriptor theirs(ends[1]);
+        socket_ = ends[0];
+        const int roomy = 1 << 22;
+        ::setsockopt(theirs.number, SOL_SOCKET, SO_SNDBUF, &roomy, sizeof roomy);
+        // Both could be what the other has to become: first out of the way.
+        const Descriptor high(::fcntl(content.number, F_DUPFD_CLOEXEC, 64)), highSocket(::fcntl(theirs.number, F_DUPFD_CLOEXEC, 64));
+        posix_spawn_file_actions_t actions;
+        posix_spawn_file_actions_init(&actions);
+        posix_spawn_file_actions_addopen(&actions, 0, "/dev/null", O_RDWR, 0);
+        posix_spawn_file_actions_adddup2(&actions, 0, 1);
+        posix_spawn_file_actions_adddup2(&actions, 0, 2);
+        posix_spawn_file_actions_adddup2(&actions, high.number, decoder::decoderFile);
+        posix_spawn_file_actions_adddup2(&actions, highSocket.number, decoder::decoderSocket);
+        std::string name = program.filename().string(), bytes = std::to_string(mostBytes);
+        char* const words[] = {name.data(), bytes.data(), nullptr};
+        char locale[] = "LC_ALL=C";
+        char* const surroundings[] = {locale, nullptr};
+        const int failed = ::posix_spawn(&id_, program.c_str(), &actions, nullptr, words, surroundings);
+        posix_spawn_file_actions_destroy(&actions);
+        if (failed != 0) {
+            id_ = -1;
+            end();
+            throw Error("can't be read: the program gswarm-decode can't be started (" + std::string(std::strerror(failed)) + ")");
+        }
+        try {
+            hearFacts();
+        } catch (...) {
+            end();
+            throw;
+        }
+    }
+    ~Process() { end(); }
+    Process(const Process&) = delete;
+    Process& operator=(const Process&) = delete;
+
+    const ClipFacts& facts() const { return facts_; }
+
+    ClipPicture picture(std::int64_t number) {
+        const auto* bytes = reinterpret_cast<const char*>(&number);
+        if (::send(socket_, bytes, sizeof number, MSG_NOSIGNAL) != static_cast<ssize_t>(sizeof number)) throw GaveUp{"ended"};
+        hearAnswer();
+        ClipPicture picture{std::vector<std::uint8_t>(facts_.pictureBytes())};
+        hear(picture.bytes.data(), picture.bytes.size());
+        return picture;
+    }
+
+  private:
+    void hearFacts() {
+        hearAnswer();
+        decoder::ClipWords words{};
+        hear(&words, sizeof words);
+        facts_ = checked(words);
+        facts_.begins.resize(static_cast<std::size_t>(words.pictures));
+        hear(facts_.begins.data(), facts_.begins.size() * sizeof(double));
+        double last = 0;
+        for (double& begins : facts_.begins) begins = last = std::isfinite(begins) ? std::max(begins, last) : last;
+        facts_.begins.front() = 0;
+        facts_.seconds = std::max(facts_.seconds, last + 1e-6);
+    }
+
+    /// Waits for an answer that is no sentence.
+    void hearAnswer() {
+        char kind = 0;
+        do hear(&kind, 1);
+        while (kind == decoder::stillAtWork);
+        if (kind == decoder::answered) return;
+        std::uint32_t length = 0;
+        if (kind != decoder::refused) throw GaveUp{"said what can't be"};
+        hear(&length, sizeof length);
+        if (length > decoder::longestSentence) throw GaveUp{"said what can't be"};
+        std::string sentence(length, ' ');
+        hear(sentence.data(), length);
+        throw Error(sentence);
+    }
+
+    void hear(void* to, std::size_t size) {
+        auto* at = static_cast<char*>(to);
+        while (size > 0) {
+            pollfd waits{socket_, POLLIN, 0};
+            const int ready = ::poll(&waits, 1, patience);
+            if (ready < 0 && errno == EINTR) continue;
+            if (ready == 0) throw GaveUp{"said nothing for 20 seconds"};
+            const ssize_t got = ::recv(socket_, at, size, 0);
+            if (got < 0 && errno == EINTR) continue;
+            if (got <= 0) throw GaveUp{"ended"};
+            at += got, size -= static_cast<std::size_t>(got);
+        }
+    }
+
+    void end() {
+        if (socket_ >= 0) ::close(socket_);
+        socket_ = -1;
+        if (id_ <= 0) return;
+        ::kill(id_, SIGKILL);
+        while (::waitpid(id_, nullptr, 0) < 0 && errno == EINTR) {
+        }
+        id_ = -1;
+    }
+
+    pid_t id_ = -1;
+    int socket_ = -1;
+    ClipFacts facts_;
+};
+
+Decoders::~Decoders() = default;
+
+std::filesystem::path Decoders::program() {
+    std::error_code failed;
+    const std::filesystem::path folder = std::filesystem::read_symlink("/proc/self/exe", failed).parent_path();
+    // As installed, and in a build, where tests and benchmarks lie deeper.
+    for (const char* beside : {"../libexec/gilded-swarm", "../decode", "../../decode"}) {
+        auto program = folder / beside / "gswarm-decode";
+        if (std::filesystem::exists(program, failed)) return program;
+    }
+    return {};
+}
+
+std::shared_ptr<Decoders::Clip> Decoders::clipOf(std::uint64_t content) {
+    const std::lock_guard lock(mutex_);
+    const auto found = std::find_if(clips_.begin(), clips_.end(), [&](const auto& clip) { return clip->content == content; });
+    if (found != clips_.end()) {
+        clips_.splice(clips_.begin(), clips_, found);
+    } else {
+        clips_.push_front(std::make_shared<Clip>());
+        clips_.front()->content = content;
+    }
+    int running = 0;
+    for (const auto& clip : clips_) {
+        if (++running <= mostProcesses) continue;
+        // One that works goes on; it is let go when it is asked next.
+        if (const std::unique_lock free(clip->working, std::try_to_lock); free) clip->process.reset();
+    }
+    return clips_.front();
+}
+
+template <class Ask>
+auto Decoders::asking(const std::filesystem::path& file, std::uint64_t content, const Ask& ask) {
+    const std::string name = "“" + file.filename().string() + "” ";
+    const auto clip = clipOf(content);
+    const std::lock_guard lock(clip->working);
+    if (clip->failures >= mostFailures)
+        throw Error(name + "can't be decoded: the decoder gave up on it three times; export it anew, or choose another file.");
+    try {
+        if (clip->process) {
+            try {
+                return ask(*clip->process);
+            } catch (const GaveUp&) {
+                // It may have died of something else than this clip.
+                ++clip->failures;
+            }
+        }
+        clip->process = std::make_unique<Process>(file, mostBytes_);
+        return ask(*clip->process);
+    } catch (const GaveUp& given) {
+        clip->process.reset();
+        ++clip->failures;
+        throw Error(name + "could not be decoded: the decoder " + given.how +
+                    ". It may be damaged; export it anew, or choose another file.");
+    } catch (const Error& error) {
+        throw Error(name + error.what() + ".");
+    }
+}
+
+ClipFacts Decoders::facts(const std::filesystem::path& file, std::uint64_t content) {
+    return asking(file, content, [](Process& process) { return process.facts(); });
+}
+
+ClipPicture Decoders::picture(const std::filesystem::path& file, std::uint64_t content, std::int64_t number) {
+    return asking(file, content, [number](Process& process) { return process.picture(number); });
+}
+
+}  // namespace gswarm

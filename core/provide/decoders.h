@@ -1,0 +1,49 @@
+#pragma once
+#include <cstdint>
+#include <filesystem>
+#include <list>
+#include <memory>
+#include <mutex>
+#include <string>
+
+#include "core/media/clip_facts.h"
+
+namespace gswarm {
+
+/// Programs that decode clips, one for each clip that is read, apart from this one: what a damaged file does to a decoder stays there.
+/// One that dies, or says nothing for a while, is given up; a clip that did so thrice is refused until its file changes. Throws Error
+/// with a sentence that names the file. Safe from any thread: those who ask for the same clip wait for each other.
+class Decoders {
+  public:
+    /// `mostBytes` is what the pictures of one decoder may take.
+    explicit Decoders(std::size_t mostBytes = std::size_t{1} << 30) : mostBytes_(mostBytes) {}
+    ~Decoders();
+    Decoders(const Decoders&) = delete;
+    Decoders& operator=(const Decoders&) = delete;
+
+    /// `content` is the hash of what is in the file.
+    ClipFacts facts(const std::filesystem::path& file, std::uint64_t content);
+    /// A picture by its number.
+    ClipPicture picture(const std::filesystem::path& file, std::uint64_t content, std::int64_t number);
+
+    /// The program, where it lies beside this one: in a build or as installed. Empty where it is in neither place.
+    static std::filesystem::path program();
+
+  private:
+    class Process;
+    struct Clip {
+        std::uint64_t content = 0;
+        std::mutex working;
+        std::unique_ptr<Process> process;
+        int failures = 0;
+    };
+    std::shared_ptr<Clip> clipOf(std::uint64_t content);
+    template <class Ask>
+    auto asking(const std::filesystem::path& file, std::uint64_t content, const Ask& ask);
+
+    std::size_t mostBytes_;
+    std::mutex mutex_;
+    std::list<std::shared_ptr<Clip>> clips_;  ///< the one asked last first
+};
+
+}  // namespace gswarm
