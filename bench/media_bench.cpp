@@ -1,13 +1,15 @@
-// A million instances that read a large picture, and the simulated camera. Quote ratios within one run.
+// A million instances that read a large picture, a clip, and the simulated camera. Quote ratios within one run.
 #include <benchmark/benchmark.h>
 #include <unistd.h>
 
+#include <cmath>
 #include <filesystem>
 
 #include "core/base/chance.h"
 #include "core/edit/edit.h"
 #include "core/evaluate/evaluator.h"
 #include "core/exchange/png.h"
+#include "core/exchange/video_file.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/kinds/registry.h"
 #include "core/media/media_kind.h"
@@ -18,7 +20,7 @@ using namespace gswarm;
 
 namespace {
 
-constexpr int side = 1000, pixels = 4096;
+constexpr int side = 1000, pixels = 4096, clipPictures = 36;
 
 /// A folder with a picture of noise, gone at the end.
 const std::filesystem::path& folder() {
@@ -30,6 +32,23 @@ const std::filesystem::path& folder() {
             for (std::size_t i = 0; i < image.pixels.size(); ++i)
                 image.pixels[i] = i % 4 == 3 ? 255 : static_cast<std::uint8_t>(scrambled(static_cast<std::uint32_t>(i)));
             writePng(image, path / "noise.png");
+            writeClip();
+        }
+        /// A second and a half of 1080p, of which every pixel changes.
+        void writeClip() const {
+            VideoFormat format;
+            format.width = 1920, format.height = 1080;
+            VideoFile file(path / "waves.mp4", format);
+            for (int frame = 0; frame < clipPictures; ++frame) {
+                Image image{format.width, format.height, std::vector<std::uint8_t>(std::size_t{4} * 1920 * 1080)};
+                for (std::size_t i = 0; i < image.pixels.size(); ++i) {
+                    const auto x = static_cast<int>(i / 4 % 1920), y = static_cast<int>(i / 4 / 1920), c = static_cast<int>(i % 4);
+                    const double wave = std::sin(0.01 * (x + 9 * frame)) * std::cos(0.017 * (y - 5 * frame) + c);
+                    image.pixels[i] = c == 3 ? 255 : static_cast<std::uint8_t>(128 + 100 * wave);
+                }
+                file.add(image);
+            }
+            file.commit();
         }
         ~Folder() { std::filesystem::remove_all(path); }
     };
@@ -61,6 +80,10 @@ struct Mosaic {
         const Edit media = addMedia(scene, kind);
         scene = media.scene;
         if (&kind == &pictureMedia) set(media.made, "file", std::string("noise.png"));
+        if (&kind == &clipMedia) {
+            set(media.made, "file", std::string("waves.mp4"));
+            set(media.made, "beyond", std::string("repeat"));
+        }
         set(gesture, "pattern-media", media.made);
         set(gesture, "pattern-along", std::string("y"));
         set(gesture, "pattern-read", std::string(read));
@@ -91,6 +114,28 @@ void steady(benchmark::State& state) {
 }
 void brightness(benchmark::State& state, const char* read) { Mosaic(picturePattern).reading(read, "brightness", pictureMedia).play(state); }
 void colour(benchmark::State& state, const char* read) { Mosaic(picturePattern).reading(read, "colour", pictureMedia).play(state); }
+/// Once round beforehand, so that what is decoded is warm.
+void clip(benchmark::State& state, const char* channel) {
+    Mosaic mosaic(picturePattern);
+    mosaic.reading("smooth", channel, clipMedia);
+    Evaluator evaluator(2);
+    Progress progress;
+    const PlanOptions options{{}, folder()};
+    int frame = 0;
+    for (; frame < clipPictures; ++frame) evaluator.evaluate(mosaic.scene, mosaic.swarm, frame, options, progress);
+    for (auto _ : state) benchmark::DoNotOptimize(evaluator.evaluate(mosaic.scene, mosaic.swarm, ++frame, options, progress));
+}
+
+/// One picture of a clip, decoded anew each time.
+void clipPicture(benchmark::State& state, int step) {
+    const Edit media = addMedia(emptyScene(), clipMedia);
+    Scene scene = setValue(media.scene, addressOf(media.scene, media.made, "file"), std::string("waves.mp4")).scene;
+    scene = setValue(scene, addressOf(scene, media.made, "beyond"), std::string("repeat")).scene;
+    Store store(1);
+    int frame = 0;
+    for (auto _ : state) benchmark::DoNotOptimize(mediaAt(scene, media.made, frame += step, folder(), store));
+}
+
 void camera(benchmark::State& state) { Mosaic(picturePattern).reading("smooth", "colour", simulatedCameraMedia).play(state); }
 
 /// One picture of the simulated camera.
@@ -110,6 +155,10 @@ BENCHMARK_CAPTURE(brightness, average, "average")->Unit(benchmark::kMillisecond)
 BENCHMARK_CAPTURE(colour, nearest, "nearest")->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK_CAPTURE(colour, smooth, "smooth")->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK_CAPTURE(colour, average, "average")->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK_CAPTURE(clip, brightness, "brightness")->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK_CAPTURE(clip, colour, "colour")->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK_CAPTURE(clipPicture, forward, 1)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK_CAPTURE(clipPicture, backward, -1)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(camera)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(cameraAlone)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK_MAIN();
