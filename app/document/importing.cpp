@@ -67,7 +67,7 @@ QString importing::filter() {
             for (const Parameter& p : kind->parameters) endings.insert(p.endings.begin(), p.endings.end());
     QString all;
     for (const std::string& ending : endings) all += (all.isEmpty() ? "*" : " *") + QString::fromStdString(ending);
-    return "Shapes, points, drawings, fonts and pictures (" + all + ")";
+    return "Shapes, points, drawings, fonts, pictures and clips (" + all + ")";
 }
 
 bool importing::canImport(const QString& path) { return QFileInfo(path).isFile() && kindFor(path); }

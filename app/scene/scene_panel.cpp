@@ -98,7 +98,7 @@ void ScenePanel::openGallery() {
             {{"swarm", "Swarm", "Boxes on a grid, ready to change", "swarm", adding(addSwarm)},
              {"camera", "Camera", "Another camera, where the view is; off until you cut to it", "camera", [this] { emit cameraAsked(); }},
              {"light", "Light", "A sun, a sky, surroundings from a picture, or a lamp", "light", [this] { openLights(); }},
-             {"media", "Picture", "A picture, numbered pictures or a simulated camera, for gestures and zones", "media",
+             {"media", "Picture", "A picture, numbered pictures, a clip or a simulated camera, for gestures and zones", "media",
               [this] { openMedia(); }},
              {"mount", "Mount", "An empty object to hang others from", "mount", adding(addMount)},
              {"group", "Group", "Keeps things together in this list; what is selected goes into it", "group", [this] { groupSelected(); }}},

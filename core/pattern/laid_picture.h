@@ -35,7 +35,7 @@ void describeReading(Describe<T, K>& d, bool colour) {
     std::vector<Choice> channels{{"brightness", "Brightness"}, {"red", "Red"}, {"green", "Green"},          {"blue", "Blue"},
                                  {"alpha", "Alpha"},           {"hue", "Hue"}, {"saturation", "Saturation"}};
     if (colour) channels.push_back({"colour", "Colour"});
-    d.reference("media", &T::media, {ObjectType::media}, "The picture, the numbered pictures or the camera").label("Picture");
+    d.reference("media", &T::media, {ObjectType::media}, "The picture, the numbered pictures, the clip or the camera").label("Picture");
     d.choice("channel", static_cast<PictureChannel T::*>(&T::channel), std::move(channels),
              "What is read of it. Brightness is that of linear light; hue goes once around from red to red");
     d.choice("read", static_cast<PictureRead T::*>(&T::read), {{"smooth", "Smooth"}, {"nearest", "Nearest pixel"}, {"average", "Average"}},

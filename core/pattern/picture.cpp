@@ -1,4 +1,4 @@
-// What a picture, numbered pictures or a camera show where instances stand.
+// What pictures, a clip or a camera show where instances stand.
 #include <algorithm>
 #include <cmath>
 #include <glm/geometric.hpp>
@@ -133,7 +133,7 @@ void prepare(PicturePattern& p, const RailSource& source) {
 }
 
 PatternKind pictureKind() {
-    DescribePattern<PicturePattern> d("picture", "Picture", "What a picture, numbered pictures or a camera show where instances stand");
+    DescribePattern<PicturePattern> d("picture", "Picture", "What pictures, a clip or a camera show where instances stand");
     d.found("image photo map texture video clip mosaic displacement depth tint media");
     describeReading(d, true);
     d.choice("along", &PicturePattern::along,

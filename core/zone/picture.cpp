@@ -46,7 +46,7 @@ std::vector<ZoneHandle> handles(const std::vector<double>& n) {
 }
 
 ZoneKind pictureKind() {
-    DescribeZone<PictureZone> d("picture", "Picture", "Acts where a picture, numbered pictures or a camera are bright");
+    DescribeZone<PictureZone> d("picture", "Picture", "Acts where pictures, a clip or a camera are bright");
     d.found("image photo map mask texture video clip density media");
     d.length("width", &PictureZone::width, 6, {0.1, 40}, "From its left side to its right, along the zone's X").hard(0, 1e6);
     d.length("depth", &PictureZone::depth, 6, {0.1, 40}, "From its upper edge to its lower, along the zone's Z").hard(0, 1e6);
