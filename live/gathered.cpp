@@ -6,6 +6,7 @@
 
 #include "core/base/parallel.h"
 #include "core/shape/shape_kind.h"
+#include "live/look_uniforms.h"
 #include "live/nested.h"
 
 namespace gswarm::live {
@@ -22,9 +23,29 @@ void append(Batch& to, Batch&& from) {
     to.matrices.insert(to.matrices.end(), from.matrices.begin(), from.matrices.end());
     to.colours.insert(to.colours.end(), from.colours.begin(), from.colours.end());
     to.mixes.insert(to.mixes.end(), from.mixes.begin(), from.mixes.end());
+    to.places.insert(to.places.end(), from.places.begin(), from.places.end());
 }
 
 }  // namespace
+
+Differing::Differing(const Look& look, const Result& result, bool on)
+    : result_(result),
+      mix_(on && look.mix && !differsOverSurface(*look.mix) ? look.mix.get() : nullptr),
+      shown_(on ? shownOn(look) : nullptr) {}
+
+Differing::Of Differing::of(std::uint32_t row, std::uint32_t colour) const {
+    if (!mix_ && !shown_) return {colour, 0, {}};
+    const LookedAt at = lookedAt(result_, row);
+    Of made{colour, mix_ ? mixAt(*mix_, at) : 0, shown_ ? placeOnSheet(*shown_, at) : glm::vec4(0)};
+    if (shown_ && !shown_->tints.empty()) made.colour = encodedColour(linearColour(colour) * glm::vec4(tintOf(*shown_, at), 1));
+    return made;
+}
+
+void Differing::add(Batch& batch, const Of& instance) const {
+    batch.colours.push_back(instance.colour);
+    if (mix_) batch.mixes.push_back(instance.mix);
+    if (shown_) batch.places.push_back(instance.place);
+}
 
 int levelFor(float radius, bool fine) {
     const int level = radius > 40 ? 0 : radius > 9 ? 1 : 2;
@@ -37,7 +58,8 @@ std::array<Batch, detailLevels> gathered(const Gathering& g, const Surface& surf
     const float radius = glm::length(surface.meshes->bounds.size()) * 0.5f * scaleOf(surface.pose);
     const bool recoloured = isRecoloured(g.picture, surface);
     const ResultColumns& columns = *result.columns;
-    const bool clear = !recoloured && seesThrough(look), mixes = !recoloured && look.mix && !differsOverSurface(*look.mix);
+    const bool clear = !recoloured && seesThrough(look);
+    const Differing differing(look, result, !recoloured);
     const auto rows = surface.instances();
     std::vector<Part> parts((rows.size() + together - 1) / together);
     forEach(parts.size(), [&](std::size_t p) {
@@ -53,14 +75,14 @@ std::array<Batch, detailLevels> gathered(const Gathering& g, const Surface& surf
             const std::uint32_t colour = recoloured ? g.picture.colours[i] : columns.colour[i];
             const float away = g.parallel ? 1 : std::max(clip.w, 0.01f);
             const int level = levelFor(size * g.pixelsAtOneMetre / away, g.picture.steps.fineMeshes);
-            const float mix = mixes ? mixAt(*look.mix, lookedAt(result, static_cast<std::uint32_t>(i))) : 0;
+            const Differing::Of own = differing.of(static_cast<std::uint32_t>(i), colour);
             if ((colour >> 24 == 255 && !clear) || g.ghost) {
                 Batch& batch = part.batches[static_cast<std::size_t>(level)];
                 batch.matrices.insert(batch.matrices.end(), m, m + 12);
-                batch.colours.push_back(colour);
-                if (mixes) batch.mixes.push_back(mix);
+                differing.add(batch, own);
             } else if (colour >> 24 != 0 || clear) {
-                part.later.push_back({g.parallel ? clip.z : clip.w, &surface, level, static_cast<std::uint32_t>(i), colour, mix});
+                part.later.push_back(
+                    {g.parallel ? clip.z : clip.w, &surface, level, static_cast<std::uint32_t>(i), own.colour, own.mix, own.place});
             }
         }
     });

@@ -10,7 +10,8 @@ namespace gswarm::live {
 struct Batch {
     std::vector<float> matrices;
     std::vector<std::uint32_t> colours;
-    std::vector<float> mixes;  ///< share of the second material; empty where all have one
+    std::vector<float> mixes;       ///< share of the second material; empty where all have one
+    std::vector<glm::vec4> places;  ///< of their pictures on the sheet; empty where they show none of their own
 };
 
 /// An instance that is seen through; it is drawn after all that is not.
@@ -20,6 +21,27 @@ struct SeeThrough {
     int level;
     std::uint32_t row, colour;
     float mix;
+    glm::vec4 place;
+};
+
+/// What differs from one instance of a surface to the next beside where it is.
+class Differing {
+  public:
+    /// `on` is false where the look is not what is seen.
+    Differing(const Look& look, const Result& result, bool on);
+    struct Of {
+        std::uint32_t colour;
+        float mix;
+        glm::vec4 place;
+    };
+    /// Of the instance in a row, which has a colour of its own.
+    Of of(std::uint32_t row, std::uint32_t colour) const;
+    void add(Batch& batch, const Of& instance) const;
+
+  private:
+    const Result& result_;
+    const Mix* mix_;
+    const ShownPictures* shown_;
 };
 
 /// What a surface is drawn for: the picture, and what of it is where.

@@ -54,7 +54,14 @@ DrawnLook drawnOf(const Look& look) {
 
 bool hasPictures(const Look& look) {
     const DrawnLook drawn = drawnOf(look);
-    return drawn.first->pictures || drawn.second->pictures || (look.mix && look.mix->picture);
+    const auto all = [](const Look& one) { return one.pictures && one.pictures->all(); };
+    return all(*drawn.first) || all(*drawn.second) || (look.mix && look.mix->picture);
+}
+
+const ShownPictures* shownOn(const Look& look) {
+    const DrawnLook drawn = drawnOf(look);
+    const ShownPictures* first = shownBy(*drawn.first);
+    return first ? first : shownBy(*drawn.second);
 }
 
 void setLook(Program& program, const Look& look, Textures& textures, int unit) {
@@ -75,6 +82,11 @@ void setLook(Program& program, const Look& look, Textures& textures, int unit) {
     both("edge", [](const Material& m) { return glm::vec4(m.rim > 0 ? m.rimOpacity : -1, 0, 0, 0); });
     program.set("secondColour", materials[1].colour);
     setMix(program, look.mix.get());
+    if (const ShownPictures* shown = shownOn(look)) {
+        textures.bind(shown->sheet, unit);
+        program.set("sheet", unit++);
+        program.set("sheetOn", glm::vec2(shownBy(*drawn.first) == shown, shownBy(*drawn.second) == shown));
+    }
     if (hasPictures(look)) setPictures(program, drawn, look.mix.get(), textures, unit);
 }
 

@@ -10,9 +10,12 @@ struct DrawnLook {
     const Look *first, *second;  ///< the same of a plain one
 };
 DrawnLook drawnOf(const Look& look);
+/// Whether pictures are on all of a surface.
 bool hasPictures(const Look& look);
+/// What instances show each of their own: of the first of its materials that does; null for none.
+const ShownPictures* shownOn(const Look& look);
 
-/// Sets a look in a program of swarm.frag. Its pictures take nine texture units from `unit` on.
+/// Sets a look in a program of swarm.frag. Its pictures take ten texture units from `unit` on.
 void setLook(Program& program, const Look& look, Textures& textures, int unit);
 /// Where a mix goes along the mesh: set beside its look.
 void setBox(Program& program, const Look& look, const glm::vec3& low, const glm::vec3& size);

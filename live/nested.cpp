@@ -73,7 +73,8 @@ void gather(const Gathering& g, const Surface& surface, const Look& look, std::s
     glm::vec4 tint(1, 1, 1, surface.tint.w);
     for (int c = 0; c < 3; ++c) tint[c] = static_cast<float>(srgbFromLinear(double(surface.tint[c])));
     const bool recoloured = isRecoloured(g.picture, surface);
-    const bool clear = !recoloured && seesThrough(look), mixes = !recoloured && look.mix && !differsOverSurface(*look.mix);
+    const bool clear = !recoloured && seesThrough(look);
+    const Differing differing(look, *surface.swarm, !recoloured);
     float m[12];
     for (std::size_t k = 0; k < rows.size(); k += stride) {
         const std::size_t i = rows[k];
@@ -83,17 +84,17 @@ void gather(const Gathering& g, const Surface& surface, const Look& look, std::s
         const glm::vec4 clip = toClip * glm::vec4(own[3], own[7], own[11], 1);
         const float away = g.parallel ? 1 : std::max(clip.w, 0.01f);
         const int level = levelFor(radius * largest(own) * g.pixelsAtOneMetre / away, g.picture.steps.fineMeshes);
-        const float mix = mixes ? mixAt(*look.mix, lookedAt(*surface.swarm, static_cast<std::uint32_t>(i))) : 0;
+        const Differing::Of leaf = differing.of(static_cast<std::uint32_t>(i), colour);
         if ((colour >> 24 != 255 || clear) && !g.ghost) {
             if (colour >> 24 != 0 || clear)
-                later.push_back({g.parallel ? clip.z : clip.w, &surface, level, static_cast<std::uint32_t>(i), colour, mix});
+                later.push_back(
+                    {g.parallel ? clip.z : clip.w, &surface, level, static_cast<std::uint32_t>(i), leaf.colour, leaf.mix, leaf.place});
             continue;
         }
         leafMatrix(pose, own, larger, m);
         Batch& batch = batches[static_cast<std::size_t>(level)];
         batch.matrices.insert(batch.matrices.end(), m, m + 12);
-        batch.colours.push_back(colour);
-        if (mixes) batch.mixes.push_back(mix);
+        differing.add(batch, leaf);
     }
 }
 

@@ -34,12 +34,13 @@ enum Feature : unsigned {
     mixedOver = 256,
     pictured = 512,
     lampShadowed = 1024,
-    guided = 2048
+    guided = 2048,
+    showing = 4096
 };
 constexpr std::pair<Feature, const char*> featureNames[] = {
-    {shadowed, "SHADOWS"},          {surrounded, "AROUND"}, {lamplit, "LAMPS"}, {coated, "COATED"},        {mixedTwo, "MIXED"},
-    {layered, "LAYERED"},           {rimmed, "RIMMED"},     {ghostly, "GHOST"}, {mixedOver, "MIXED_OVER"}, {pictured, "PICTURED"},
-    {lampShadowed, "LAMP_SHADOWS"}, {guided, "GUIDED"}};
+    {shadowed, "SHADOWS"},          {surrounded, "AROUND"}, {lamplit, "LAMPS"},  {coated, "COATED"},        {mixedTwo, "MIXED"},
+    {layered, "LAYERED"},           {rimmed, "RIMMED"},     {ghostly, "GHOST"},  {mixedOver, "MIXED_OVER"}, {pictured, "PICTURED"},
+    {lampShadowed, "LAMP_SHADOWS"}, {guided, "GUIDED"},     {showing, "SHOWING"}};
 
 /// Whether what comes after looks at normals, distances or numbers.
 bool needsGuide(const LivePicture& picture) {
@@ -97,13 +98,14 @@ Renderer::Renderer() : depths_((checkVersion(), depthOnly), "", swarmVert(), sha
     glGenBuffers(1, &matrixBuffer_);
     glGenBuffers(1, &colourBuffer_);
     glGenBuffers(1, &mixBuffer_);
+    glGenBuffers(1, &placeBuffer_);
     glGenVertexArrays(1, &emptyArray_);
     glEnable(GL_DEPTH_TEST);
     glDepthFunc(GL_LEQUAL);
 }
 
 Renderer::~Renderer() {
-    for (const unsigned* buffer : {&matrixBuffer_, &colourBuffer_, &mixBuffer_}) glDeleteBuffers(1, buffer);
+    for (const unsigned* buffer : {&matrixBuffer_, &colourBuffer_, &mixBuffer_, &placeBuffer_}) glDeleteBuffers(1, buffer);
     glDeleteVertexArrays(1, &emptyArray_);
     glDeleteFramebuffers(1, &frame_);
     for (const unsigned* part : {&colour_, &depth_}) glDeleteRenderbuffers(1, part);
@@ -133,6 +135,16 @@ bool Renderer::drawBatch(const Frame& frame, const GpuMesh& mesh, const Batch& b
             glEnableVertexAttribArray(7);
             glVertexAttribDivisor(7, 1);
             glVertexAttribPointer(7, 1, GL_FLOAT, GL_FALSE, 4, nullptr);
+        }
+        if (!batch.places.empty()) {
+            glBindBuffer(GL_ARRAY_BUFFER, placeBuffer_);
+            glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(here) * 16, &batch.places[static_cast<std::size_t>(first)],
+                         GL_STREAM_DRAW);
+            glEnableVertexAttribArray(10);
+            glVertexAttribDivisor(10, 1);
+            glVertexAttribPointer(10, 4, GL_FLOAT, GL_FALSE, 16, nullptr);
+        } else {
+            glDisableVertexAttribArray(10);
         }
         // Also over batches: what comes after tells them apart.
         bound_->set("firstNumber", drawn_ + 1);
@@ -172,6 +184,7 @@ Program& Renderer::swarmProgram(const Frame& frame, const Look& look, bool ghost
     if (look.mix) features |= mixedTwo;
     if (look.mix && differsOverSurface(*look.mix)) features |= mixedOver;
     if (hasPictures(look)) features |= pictured;
+    if (shownOn(look)) features |= showing;
     return lit(frame, false, features);
 }
 
@@ -276,6 +289,7 @@ bool Renderer::drawList(const Frame& frame, const DrawList& list, float ghost) {
             batch.matrices.insert(batch.matrices.end(), m, m + 12);
             batch.colours.push_back(later[next].colour);
             if (lookOf(surface).mix) batch.mixes.push_back(later[next].mix);
+            if (shownOn(lookOf(surface))) batch.places.push_back(later[next].place);
         }
         setSurface(frame, surface, lookOf(surface), 0);
         if (!drawBatch(frame, meshes_.of(surface.meshes, later[first].level), batch)) return setBlending(false), false;
@@ -289,6 +303,7 @@ void Renderer::drawSingle(const Frame& frame, const Surface& surface, const Look
     const glm::vec4& colour = surface.colour;
     Batch one;
     one.matrices = {1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0};
+    if (const ShownPictures* shown = shownOn(look)) one.places = {placeOnSheet(*shown, {})};
     one.colours = {encodedColour(surface.dimmed ? glm::vec4(glm::vec3(colour), 70 / 255.0f) : colour)};
     const bool through = surface.dimmed || colour.w < 1 || seesThrough(look);
     setBlending(through);

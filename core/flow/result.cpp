@@ -15,6 +15,8 @@ float shareOf(const Result& result, std::uint32_t row) {
 LookedAt lookedAt(const Result& result, std::uint32_t row) {
     LookedAt at;
     at.share = shareOf(result, row);
+    at.number = result.home.orderOf(static_cast<int>(row));
+    at.row = row;
     const auto& mixed = result.columns->mixed;
     const auto count = static_cast<std::size_t>(result.count);
     for (std::size_t c = 0; c * count < mixed.size(); ++c) at.named[c] = mixed[c * count + row];

@@ -36,7 +36,7 @@ const std::vector<const Kind*>& kindsOf(Family family) {
          &pressGesture, &bendGesture, &twistGesture, &taperGesture, &roundGesture, &squashGesture, &curlGesture},
         {&responseKind},
         {&staggerKind},
-        {&plainMaterial, &mixedMaterial},
+        {&plainMaterial, &mixedMaterial, &shownMaterial},
         {&sunLight, &skyLight, &surroundingsLight, &pointLight, &spotLight, &areaLight},
         {&mirroredSymmetry, &turnedSymmetry},
         {&pictureMedia, &picturesMedia, &clipMedia, &simulatedCameraMedia},

@@ -33,8 +33,13 @@ bool operator==(const Look& a, const Look& b) {
 
 namespace {
 
-void addPictures(Material& plain, const SurfacePictures& pictures, const glm::vec2& at) {
-    const glm::vec2 uv = at * pictures.repeats;
+void addPictures(Material& plain, const SurfacePictures& pictures, const LookedAt& at) {
+    const glm::vec2 uv = at.uv * pictures.repeats;
+    if (pictures.shown) {
+        const ShownPictures& shown = *pictures.shown;
+        const glm::vec3 light = lightOnSheet(shown, placeOnSheet(shown, at), at.uv) * tintOf(shown, at);
+        plain.colour = glm::vec4(glm::vec3(plain.colour) * light, plain.colour.w);
+    }
     if (pictures.colour) plain.colour = glm::vec4(glm::vec3(plain.colour) * lightAt(*pictures.colour, uv), plain.colour.w);
     if (pictures.roughness) plain.roughness = std::clamp(plain.roughness * numberAt(*pictures.roughness, uv), 0.0f, 1.0f);
     if (pictures.glow && plain.emission > 0) {
@@ -49,7 +54,7 @@ Material found(const Look& look, const LookedAt& at, const glm::vec4* colour) {
     if (!look.mix) {
         Material plain = look.plain;
         if (colour) plain.colour = *colour;
-        if (look.pictures) addPictures(plain, *look.pictures, at.uv);
+        if (look.pictures) addPictures(plain, *look.pictures, at);
         return plain;
     }
     return mixed(found(look.mix->first, at, colour), found(look.mix->second, at, nullptr), mixAt(*look.mix, at));
@@ -76,6 +81,14 @@ float mixAt(const Mix& mix, const LookedAt& at) {
 
 bool differsOverSurface(const Mix& mix) {
     return mix.by == MixedBy::facing || mix.by == MixedBy::across || mix.by == MixedBy::picture || mix.by == MixedBy::vertex;
+}
+
+const ShownPictures* shownBy(const Look& look) {
+    if (look.mix) {
+        const ShownPictures* first = shownBy(look.mix->first);
+        return first ? first : shownBy(look.mix->second);
+    }
+    return look.pictures ? look.pictures->shown.get() : nullptr;
 }
 
 glm::vec2 bumpAt(const Look& look, const LookedAt& at) {

@@ -4,6 +4,7 @@
 #include <memory>
 #include <string>
 
+#include "core/material/shown_pictures.h"
 #include "core/material/surface_pictures.h"
 #include "core/response/response.h"
 
@@ -80,6 +81,8 @@ inline constexpr int mostMixColumns = 4;
 struct LookedAt {
     float facing = 1;  ///< cosine between the normal and the view, 0 … 1
     float share = 0;   ///< the instance's number divided by the count
+    int number = 0;    ///< and the number itself
+    std::uint32_t row = 0;
     float named[mostMixColumns] = {};
     glm::vec2 uv{0};
     glm::vec3 inBox{0.5f};  ///< 0 … 1 over the box around the mesh
@@ -94,6 +97,8 @@ Material materialAt(const Look& look, const LookedAt& at, const glm::vec4& colou
 float mixAt(const Mix& mix, const LookedAt& at);
 /// Whether that differs over the surface of one instance.
 bool differsOverSurface(const Mix& mix);
+/// What its instances show each of their own: of a mix, of the first that has it; null for none.
+const ShownPictures* shownBy(const Look& look);
 /// How the height of its surface grows along u and v, metres in the size of the shape.
 glm::vec2 bumpAt(const Look& look, const LookedAt& at);
 bool hasBumps(const Look& look);

@@ -7,6 +7,17 @@
 
 namespace gswarm {
 
+/// Which way pictures are laid over the homes of a swarm to be cut into parts.
+enum class ShownAlong { flat, x, y, z };
+
+/// Media that instances show.
+struct ShownAsk {
+    ObjectId media;
+    ShownPictures as;  ///< all but the sheet, its moments, the parts and their tints
+    ShownAlong along;  ///< `as.across` and `as.down` are 0 for as many parts as the homes stand side by side
+    bool tinted;
+};
+
 /// What a kind of material may ask for beside its own numbers.
 struct LookSource {
     /// Another material at the same moment; the standard one if there is none.
@@ -19,6 +30,8 @@ struct LookSource {
     std::function<int(ObjectId)> weight;
     /// A picture of the project's folder; null for no name, and where it can't be read, which the person is told.
     std::function<std::shared_ptr<const FloatPicture>(const std::string& file, PictureAs)> picture;
+    /// What each instance of the swarm shows of media; null where they can't be shown, which the person is told.
+    std::function<std::shared_ptr<const ShownPictures>(const ShownAsk&)> shown;
 };
 
 struct MaterialKind : Kind {
@@ -40,6 +53,6 @@ MaterialKind looks(Describe<T, MaterialKind>& described, Look (*look)(const T&, 
     return kind;
 }
 
-extern const MaterialKind plainMaterial, mixedMaterial;
+extern const MaterialKind plainMaterial, mixedMaterial, shownMaterial;
 
 }  // namespace gswarm

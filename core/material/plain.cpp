@@ -34,8 +34,9 @@ std::shared_ptr<const SurfacePictures> picturesOf(const Plain& p, const LookSour
                              p.glows ? source.picture(p.glowPicture, PictureAs::light) : nullptr,
                              source.picture(p.bumpPicture, PictureAs::numbers),
                              p.bumpHeight,
-                             p.repeats};
-    if (!pictures.colour && !pictures.roughness && !pictures.glow && !pictures.bump) return nullptr;
+                             p.repeats,
+                             nullptr};
+    if (!pictures.all()) return nullptr;
     return std::make_shared<const SurfacePictures>(std::move(pictures));
 }
 

@@ -6,6 +6,8 @@
 
 namespace gswarm {
 
+struct ShownPictures;
+
 /// Pictures that a material has all over its surface, by UV; null where there is none. They repeat in both directions, and v grows
 /// toward their upper edge.
 struct SurfacePictures {
@@ -15,8 +17,11 @@ struct SurfacePictures {
     std::shared_ptr<const FloatPicture> bump;       ///< of numbers, the height
     float bumpHeight = 0;                           ///< metres from black to white, in the size of the shape
     float repeats = 1;                              ///< times in each direction
+    std::shared_ptr<const ShownPictures> shown;     ///< of each instance its own, times the colour
 
     bool operator==(const SurfacePictures&) const = default;
+    /// Whether any is on all of its surfaces.
+    bool all() const { return colour || roughness || glow || bump; }
 };
 
 /// Linear light at a place, evenly between the middles of pixels.

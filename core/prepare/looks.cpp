@@ -4,8 +4,8 @@
 
 #include "core/base/error.h"
 #include "core/base/outside_file.h"
-#include "core/material/material_kind.h"
 #include "core/prepare/rail_plan.h"
+#include "core/prepare/shown_sheets.h"
 #include "core/provide/picture_files.h"
 #include "core/provide/store.h"
 #include "core/resolve/resolve.h"
@@ -74,6 +74,16 @@ std::shared_ptr<const FloatPicture> Looks::picture(ObjectId material, const std:
     }
 }
 
+std::shared_ptr<const ShownPictures> Looks::shown(ObjectId material, const ShownAsk& ask) {
+    if (!scene_.find(ask.media)) return nullptr;
+    try {
+        return shownOnInstances(ask, scene_, frame_, folder_, homes_, store_, hash_, note_);
+    } catch (const Error& error) {
+        note_ = "“" + scene_.at(material).name + "” does without its picture: " + error.what();
+        return nullptr;
+    }
+}
+
 Look Looks::of(ObjectId material, const Look& standard, int depth) {
     const Object* object = scene_.find(material);
     if (!object || material.type() != ObjectType::material || depth > deepestMix) return standard;
@@ -85,9 +95,11 @@ Look Looks::of(ObjectId material, const Look& standard, int depth) {
     Response response = shaped.as<Response>();
     response.table = tableOf(response.points);
     const LookSource source{[&](ObjectId other) { return of(other, plainClay(), depth + 1); },
-                            [&](ObjectId value) { return column(value); }, [&](ObjectId value) { return name(value); },
+                            [&](ObjectId value) { return column(value); },
+                            [&](ObjectId value) { return name(value); },
                             [&](ObjectId gesture) { return weight(gesture); },
-                            [&](const std::string& file, PictureAs as) { return picture(material, file, as); }};
+                            [&](const std::string& file, PictureAs as) { return picture(material, file, as); },
+                            [&](const ShownAsk& ask) { return shown(material, ask); }};
     const Look made = static_cast<const MaterialKind&>(*own.kind).look(own.data.get(), response, source);
     return made_[{material, depth}] = made;
 }

@@ -238,10 +238,10 @@ Plan prepareWith(const Scene& scene, ObjectId swarmId, double frame, const PlanO
     plan.count = plan.home.count;
     plan.total = plan.home.total;
     plan.homes = plan.home.bounds;
-    Looks looks(scene, swarmId, frame, options.projectFolder, store);
+    Looks looks(scene, swarmId, &plan.home, frame, options.projectFolder, store);
     plan.stock = prepareStock(scene, swarm, frame, shapes, plan.home, looks, options, store, progress);
     // What is no instance has no values of its own: a material that goes by one asks the vertices.
-    Looks around(scene, {}, frame, options.projectFolder, store);
+    Looks around(scene, {}, nullptr, frame, options.projectFolder, store);
     if (options.backdrops) plan.backdrops = backdropsOf(scene, swarmId, frame, shapes, around, store, plan.notes);
     if (!around.note().empty()) plan.notes.push_back(around.note());
     for (const ObjectId id : swarm.list("namedValues"))

@@ -16,6 +16,12 @@ in float stretch;
 uniform sampler2D colourPicture[2], roughPicture[2], glowPicture[2], bumpPicture[2], mixPicture;
 uniform vec4 pictured[2];  // repeats, and the height of bumps
 #endif
+#ifdef SHOWING
+in vec2 onPicture;
+flat in vec4 placed;  // on the sheet: the left and upper edge, and the sides
+uniform sampler2D sheet;
+uniform vec2 sheetOn;  // which of the two materials shows it
+#endif
 #ifdef GUIDED
 flat in int number;
 layout(location = 1) out vec4 guide;
@@ -99,6 +105,11 @@ void main() {
 #define OF(values) mix(values[0], values[1], k)
 #else
 #define OF(values) values[0]
+#endif
+#ifdef SHOWING
+    vec3 shown = texture(sheet, placed.xy + clamp(onPicture, 0, 1) * placed.zw).rgb;
+    colours[0].rgb *= mix(vec3(1), shown, sheetOn.x);
+    colours[1].rgb *= mix(vec3(1), shown, sheetOn.y);
 #endif
 #ifdef PICTURED
     addPictures(colourPicture[0], roughPicture[0], glowPicture[0], pictured[0].x, colours[0], surfaces[0], glows[0]);

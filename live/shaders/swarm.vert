@@ -8,6 +8,7 @@ layout(location = 6) in vec3 meshColour;
 layout(location = 7) in float mixShare;
 layout(location = 8) in vec2 meshUv;
 layout(location = 9) in float vertexNumber;
+layout(location = 10) in vec4 sheetPlace;
 uniform mat4 toClip, pose;
 #ifndef DEPTH_ONLY
 out vec3 place, facing;
@@ -25,6 +26,10 @@ out float across;
 #ifdef PICTURED
 out vec2 uv;
 out float stretch;
+#endif
+#ifdef SHOWING
+out vec2 onPicture;
+flat out vec4 placed;
 #endif
 #ifdef GUIDED
 uniform int firstNumber;
@@ -55,6 +60,10 @@ void main() {
     uv = vec2(meshUv.x, -meshUv.y);  // pictures are there with their upper edge first
     // Bumps grow with what they are on.
     stretch = pow(abs(dot(a, cross(b, c))), 1.0 / 3.0) * length(pose[0].xyz);
+#endif
+#ifdef SHOWING
+    onPicture = vec2(meshUv.x, 1 - meshUv.y);
+    placed = sheetPlace;
 #endif
 #ifdef GUIDED
     number = firstNumber + gl_InstanceID;
