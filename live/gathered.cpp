@@ -36,8 +36,11 @@ Differing::Differing(const Look& look, const Result& result, bool on)
 Differing::Of Differing::of(std::uint32_t row, std::uint32_t colour) const {
     if (!mix_ && !shown_) return {colour, 0, {}};
     const LookedAt at = lookedAt(result_, row);
-    Of made{colour, mix_ ? mixAt(*mix_, at) : 0, shown_ ? placeOnSheet(*shown_, at) : glm::vec4(0)};
-    if (shown_ && !shown_->tints.empty()) made.colour = encodedColour(linearColour(colour) * glm::vec4(tintOf(*shown_, at), 1));
+    Of made{colour, mix_ ? mixAt(*mix_, at) : 0, {}};
+    if (!shown_) return made;
+    const ShownWhich which = whichOf(*shown_, at);
+    made.place = placeOnSheet(*shown_, which);
+    if (!shown_->tints.empty()) made.colour = encodedColour(linearColour(colour) * glm::vec4(tintOf(*shown_, which), 1));
     return made;
 }
 

@@ -20,12 +20,6 @@ DrawList ExportFrames::at(double frame, Progress& progress) const {
     return drawListOf(results);
 }
 
-DrawList ExportFrames::placedAt(double frame, Progress& progress) const {
-    ExportFrames placed = *this;
-    placed.options.wanted.placements = true;
-    return placed.at(frame, progress);
-}
-
 Shot ExportFrames::shot(double frame, Progress& progress) const {
     const auto [opens, closes] = shutterOf(setting(frame).camera, frame);
     const ObjectId through = camera ? camera : cameraOn(scene, frame);

@@ -41,9 +41,8 @@ struct ExportFrames {
     std::string mark{};                       ///< of the piece and all settings, see markOf
     std::set<std::filesystem::path> whole{};  ///< files that are there, just as they would be written
 
-    /// What all swarms show at a frame; `placedAt` with placements.
+    /// What all swarms show at a frame.
     DrawList at(double frame, Progress& progress) const;
-    DrawList placedAt(double frame, Progress& progress) const;
     /// All that a traced picture of a frame is made of: with the moments of an open shutter.
     Shot shot(double frame, Progress& progress) const;
     /// Camera, light and background at a frame.

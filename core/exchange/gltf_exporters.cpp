@@ -1,6 +1,7 @@
 // glTF 2.0: a still with instancing, or plain nodes with baked animation.
 #include "core/exchange/exporter_kind.h"
 #include "core/exchange/gltf.h"
+#include "core/exchange/shown_apart.h"
 #include "core/resolve/resolve.h"
 
 namespace gswarm {
@@ -9,12 +10,15 @@ namespace {
 struct Gltf {};
 
 void writeInstanced(const Gltf&, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
-    writeGltfStill(frames.scene, frames.placedAt(frames.moment, progress), frames.setting(frames.moment), path, progress);
+    ShownApart apart;
+    writeGltfStill(frames.scene, apart.placedAt(frames, frames.moment, progress), frames.setting(frames.moment), path, progress);
 }
 
 void writeBaked(const Gltf&, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
+    ShownApart apart;
+    apart.meetAll(frames, 0, progress);
     writeGltfBaked(
-        frames.scene, [&](int frame) { return frames.placedAt(frame, progress); }, frames.setting(frames.range.first),
+        frames.scene, [&](int frame) { return apart.placedAt(frames, frame, progress); }, frames.setting(frames.range.first),
         {frames.range.first, frames.range.last, momentAt(frames.scene, 0).rate, frames.range.every}, path, progress);
 }
 

@@ -22,13 +22,23 @@ void refer(tinygltf::Model& model, Info& info, int texture, float repeats) {
     use(model, "KHR_texture_transform");
 }
 
+/// Its texture, of which a part is seen.
+template <class Info>
+void referToPart(tinygltf::Model& model, Info& info, int texture, const glm::vec4& place) {
+    info.index = texture;
+    const auto pair = [](double x, double y) { return tinygltf::Value(tinygltf::Value::Array{tinygltf::Value(x), tinygltf::Value(y)}); };
+    info.extensions["KHR_texture_transform"] =
+        tinygltf::Value(tinygltf::Value::Object{{"offset", pair(place.x, place.y)}, {"scale", pair(place.z, place.w)}});
+    use(model, "KHR_texture_transform");
+}
+
 }  // namespace
 
 Pictures::Pictures(tinygltf::Model& model, std::function<int(std::span<const char>)> addView)
     : model_(model), addView_(std::move(addView)) {}
 
 int Pictures::texture(const SurfacePictures& pictures, Use use) {
-    const FloatPicture* colour = pictures.colour.get();
+    const FloatPicture* colour = pictures.shown ? pictures.shown->sheet.get() : pictures.colour.get();
     const FloatPicture* own = use == Use::colour ? colour : use == Use::roughness ? pictures.roughness.get() : pictures.glow.get();
     // Its own light has the colour of both pictures.
     const bool both = use == Use::ownGlow && colour;
@@ -53,6 +63,13 @@ void Pictures::add(tinygltf::Material& material, const Look& look) {
     if (!look.pictures) return;
     const SurfacePictures& pictures = *look.pictures;
     auto& surface = material.pbrMetallicRoughness;
+    if (pictures.shown) {
+        const glm::vec4 place = placeOnSheet(*pictures.shown, pictures.which);
+        const int sheet = texture(pictures, Use::colour);
+        referToPart(model_, surface.baseColorTexture, sheet, place);
+        if (look.plain.emission > 0) referToPart(model_, material.emissiveTexture, sheet, place);
+        return;
+    }
     if (pictures.colour) refer(model_, surface.baseColorTexture, texture(pictures, Use::colour), pictures.repeats);
     if (pictures.roughness) refer(model_, surface.metallicRoughnessTexture, texture(pictures, Use::roughness), pictures.repeats);
     const bool own = look.plain.emissionColour == glm::vec3(0);

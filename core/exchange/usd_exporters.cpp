@@ -51,7 +51,8 @@ void writeFrames(const Usd&, const ExportFrames& frames, const std::filesystem::
 std::vector<std::filesystem::path> besides(const void*, const Scene& scene, const std::filesystem::path& path) {
     for (const ObjectId id : scene.all(ObjectType::material)) {
         const Part& material = scene.at(id).part("material");
-        if (material.kind == &plainMaterial && std::get<bool>(material["pictured"])) return {usd::Pictures::folderOf(path)};
+        const bool pictured = material.kind == &plainMaterial && std::get<bool>(material["pictured"]);
+        if (pictured || material.kind == &shownMaterial) return {usd::Pictures::folderOf(path)};
     }
     return {};
 }

@@ -1,5 +1,6 @@
 #include "core/exchange/usd_pictures.h"
 
+#include "core/base/atomic_file.h"
 #include "core/base/error.h"
 #include "core/exchange/png.h"
 #include "core/exchange/surface_images.h"
@@ -43,11 +44,72 @@ std::string Pictures::fileOf(const SurfacePictures& pictures, Use use) {
     const auto [entry, fresh] = names_.try_emplace({own.get(), both ? colour.get() : nullptr, use == Use::roughness ? this : nullptr});
     if (fresh) {
         entry->second = std::to_string(names_.size()) + "-" + what + ".png";
-        made_[entry->second] = [use, own, colour = both ? colour : nullptr] {
-            return use == Use::colour ? colourImage(*own) : use == Use::roughness ? roughnessImage(*own) : glowImage(*own, colour.get());
-        };
+        const Image image = use == Use::colour      ? colourImage(*own)
+                            : use == Use::roughness ? roughnessImage(*own)
+                                                    : glowImage(*own, both ? colour.get() : nullptr);
+        made_[entry->second] = pngOf(image, {false, {}});
     }
     return entry->second;
+}
+
+std::string Pictures::sheetOf(const ShownPictures& shown, int frame) {
+    const auto [entry, fresh] = sheets_.try_emplace(shown.key);
+    if (!fresh) return entry->second;
+    char number[32];
+    std::snprintf(number, sizeof number, "shown.%04d", frame);
+    std::string name = std::string(number) + ".png";
+    for (int other = 2; made_.contains(name); ++other) name = std::string(number) + "-" + std::to_string(other) + ".png";
+    made_[name] = pngOf(colourImage(*shown.sheet), {false, {}});
+    return entry->second = name;
+}
+
+void Pictures::addShown(Prim& material, Prim& surface, const std::string& path, const Look& now,
+                        const std::function<Look(int frame)>& look) {
+    const auto placeAt = [look](int frame) {
+        const Look at = look(frame);
+        if (!at.pictures || !at.pictures->shown) return glm::vec4(0, 0, 1, 1);
+        return placeOnSheet(*at.pictures->shown, at.pictures->which);
+    };
+    std::vector<Prim> readers = placeReaders(path, 1);
+    readers.back().attributes = {{"float2 inputs:scale",
+                                  [placeAt](int frame) {
+                                      const glm::vec4 place = placeAt(frame);
+                                      return tuple({place.z, place.w});
+                                  },
+                                  {}},
+                                 {"float2 inputs:translation",
+                                  [placeAt](int frame) {
+                                      // USD's pictures begin at the lower edge.
+                                      const glm::vec4 place = placeAt(frame);
+                                      return tuple({place.x, 1 - place.y - place.w});
+                                  },
+                                  {}}};
+    for (Prim& reader : readers) material.children.push_back(std::move(reader));
+    const auto texture = [&](const char* name, const std::function<glm::vec3(const Look&)>& times) {
+        Prim prim = shader(name, "UsdUVTexture", "float3 outputs:rgb");
+        prim.lines.push_back("token inputs:sourceColorSpace = \"sRGB\"");
+        prim.lines.push_back("float2 inputs:st.connect = <" + path + "/Repeated.outputs:result>");
+        prim.attributes.push_back({"asset inputs:file",
+                                   [this, look](int frame) {
+                                       const Look at = look(frame);
+                                       const bool there = at.pictures && at.pictures->shown;
+                                       return asset(there ? "./" + folder_.filename().string() + "/" + sheetOf(*at.pictures->shown, frame)
+                                                          : "");
+                                   },
+                                   {}});
+        prim.attributes.push_back({"float4 inputs:scale",
+                                   [look, times](int frame) {
+                                       const glm::vec3 c = times(look(frame));
+                                       return tuple({c.x, c.y, c.z, 1});
+                                   },
+                                   {}});
+        material.children.push_back(std::move(prim));
+    };
+    texture("ColourPicture", [](const Look& l) { return glm::vec3(l.plain.colour); });
+    connect(surface, "color3f inputs:diffuseColor", path + "/ColourPicture.outputs:rgb");
+    if (now.plain.emission <= 0) return;
+    texture("GlowPicture", [](const Look& l) { return glm::vec3(l.plain.colour) * l.plain.emission; });
+    connect(surface, "color3f inputs:emissiveColor", path + "/GlowPicture.outputs:rgb");
 }
 
 void Pictures::add(Prim& material, Prim& surface, const std::string& path, const Look& now, const std::function<Look(int frame)>& look) {
@@ -67,6 +129,7 @@ void Pictures::add(Prim& material, Prim& surface, const std::string& path, const
         material.children.push_back(std::move(prim));
     };
     if (!now.pictures) return;
+    if (now.pictures->shown) return addShown(material, surface, path, now, look);
     const SurfacePictures& pictures = *now.pictures;
     for (Prim& reader : placeReaders(path, pictures.repeats)) material.children.push_back(std::move(reader));
     const auto ownColour = [](const Look& l) { return glm::vec3(l.plain.colour); };
@@ -94,7 +157,7 @@ void Pictures::write() const {
     const bool fresh = std::filesystem::create_directory(folder_, failed);
     if (failed) throw Error("The folder “" + folder_.string() + "” for the pictures can't be made; nothing was written.");
     try {
-        for (const auto& [name, make] : made_) writePng(make(), folder_ / name, {false, {}});
+        for (const auto& [name, bytes] : made_) writeFileAtomically(folder_ / name, bytes);
     } catch (...) {
         if (fresh) std::filesystem::remove_all(folder_, failed);
         throw;

@@ -4,7 +4,6 @@
 
 #include "core/exchange/usd_text.h"
 #include "core/material/material.h"
-#include "core/picture/image.h"
 
 namespace gswarm::usd {
 
@@ -26,10 +25,14 @@ class Pictures {
   private:
     enum class Use { colour, roughness, glow, ownGlow };
     std::string fileOf(const SurfacePictures& pictures, Use use);
+    /// Of what instances show at a frame, each of their own: one of a sequence.
+    std::string sheetOf(const ShownPictures& shown, int frame);
+    void addShown(Prim& material, Prim& surface, const std::string& path, const Look& now, const std::function<Look(int frame)>& look);
 
     std::filesystem::path folder_;
     std::map<std::vector<const void*>, std::string> names_;
-    std::map<std::string, std::function<Image()>> made_;  ///< by their files' names
+    std::map<std::uint64_t, std::string> sheets_;  ///< by what is in them
+    std::map<std::string, std::string> made_;      ///< files by their names
 };
 
 }  // namespace gswarm::usd

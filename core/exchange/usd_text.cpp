@@ -100,7 +100,7 @@ class Writer {
 
     void value(const Value& value) {
         if (!value.word.empty()) {
-            text_ += quoted(value.word);
+            text_ += value.path ? "@" + value.word + "@" : quoted(value.word);
             return;
         }
         if (value.array) text_ += '[';
@@ -158,9 +158,10 @@ Value tuple(std::vector<float> together) {
     const int width = static_cast<int>(together.size());
     return {std::move(together), {}, {}, width, false};
 }
-Value token(std::string word) { return {{}, {}, std::move(word), 1, false}; }
-Value numbers(std::vector<float> values, int width) { return {std::move(values), {}, {}, width, true}; }
-Value wholes(std::vector<std::int64_t> values) { return {{}, std::move(values), {}, 1, true}; }
+Value token(std::string word) { return {{}, {}, std::move(word), 1, false, false}; }
+Value asset(std::string path) { return {{}, {}, std::move(path), 1, false, true}; }
+Value numbers(std::vector<float> values, int width) { return {std::move(values), {}, {}, width, true, false}; }
+Value wholes(std::vector<std::int64_t> values) { return {{}, std::move(values), {}, 1, true, false}; }
 
 void write(std::ostream& out, const std::vector<Prim>& prims, const FrameRange& range, Progress& progress) {
     std::vector<Times> times;

@@ -15,9 +15,10 @@ namespace gswarm::usd {
 struct Value {
     std::vector<float> numbers;
     std::vector<std::int64_t> wholes;
-    std::string word;  ///< a token
+    std::string word;  ///< a token, or the path of an asset
     int width = 1;
     bool array = false;
+    bool path = false;  ///< the word is one
 
     bool operator==(const Value&) const = default;
 };
@@ -26,6 +27,8 @@ Value three(float x, float y, float z);
 /// So many numbers together, as one place or one colour.
 Value tuple(std::vector<float> together);
 Value token(std::string word);
+/// The path of a file beside the stage.
+Value asset(std::string path);
 Value numbers(std::vector<float> values, int width);
 Value wholes(std::vector<std::int64_t> values);
 

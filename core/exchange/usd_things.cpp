@@ -20,7 +20,7 @@ std::shared_ptr<const Result> FrameNow::held(ObjectId swarm, int frame) {
         options.wanted.placements = true;
         Progress quiet;  // the writer tells how far it is
         progress_.check();
-        found = frames_.evaluator.evaluate(frames_.scene, swarm, moment(frame), options, quiet);
+        found = apart_.of(frames_.evaluator.evaluate(frames_.scene, swarm, moment(frame), options, quiet));
     }
     return found;
 }

@@ -2,6 +2,7 @@
 #include <memory>
 
 #include "core/exchange/exporter_kind.h"
+#include "core/exchange/shown_apart.h"
 #include "core/exchange/usd_pictures.h"
 #include "core/exchange/usd_text.h"
 
@@ -14,7 +15,9 @@ class FrameNow {
     /// `later` is added to every frame, so that a stage of one frame can be of a moment between two.
     /// `pictures` gathers those of materials.
     FrameNow(const ExportFrames& frames, double later, Pictures& pictures, Progress& progress)
-        : frames_(frames), later_(later), pictures_(pictures), progress_(progress) {}
+        : frames_(frames), later_(later), pictures_(pictures), progress_(progress) {
+        apart_.meetAll(frames, later, progress);
+    }
 
     /// With placements; held until another frame is asked for.
     const Result& result(ObjectId swarm, int frame) { return *held(swarm, frame); }
@@ -34,6 +37,7 @@ class FrameNow {
     double later_;
     Pictures& pictures_;
     Progress& progress_;
+    ShownApart apart_;
     std::optional<int> frame_;
     std::map<ObjectId, std::shared_ptr<const Result>> results_;
     std::optional<Setting> setting_;

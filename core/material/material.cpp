@@ -37,7 +37,8 @@ void addPictures(Material& plain, const SurfacePictures& pictures, const LookedA
     const glm::vec2 uv = at.uv * pictures.repeats;
     if (pictures.shown) {
         const ShownPictures& shown = *pictures.shown;
-        const glm::vec3 light = lightOnSheet(shown, placeOnSheet(shown, at), at.uv) * tintOf(shown, at);
+        const ShownWhich which = whichOf(shown, at);
+        const glm::vec3 light = lightOnSheet(shown, placeOnSheet(shown, which), at.uv) * tintOf(shown, which);
         plain.colour = glm::vec4(glm::vec3(plain.colour) * light, plain.colour.w);
     }
     if (pictures.colour) plain.colour = glm::vec4(glm::vec3(plain.colour) * lightAt(*pictures.colour, uv), plain.colour.w);

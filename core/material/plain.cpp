@@ -35,7 +35,8 @@ std::shared_ptr<const SurfacePictures> picturesOf(const Plain& p, const LookSour
                              source.picture(p.bumpPicture, PictureAs::numbers),
                              p.bumpHeight,
                              p.repeats,
-                             nullptr};
+                             nullptr,
+                             {}};
     if (!pictures.all()) return nullptr;
     return std::make_shared<const SurfacePictures>(std::move(pictures));
 }

@@ -6,30 +6,22 @@
 #include "core/material/material.h"
 
 namespace gswarm {
-namespace {
-
-std::uint32_t partOf(const ShownPictures& shown, const LookedAt& at) {
-    return shown.part && at.row < shown.part->size() ? (*shown.part)[at.row] : 0;
-}
-
-std::uint16_t momentOf(const ShownPictures& shown, const LookedAt& at) {
+ShownWhich whichOf(const ShownPictures& shown, const LookedAt& at) {
     float driver = 0;
     if (shown.later == LaterBy::number) driver = static_cast<float>(at.number);
     if (shown.later == LaterBy::share) driver = at.share;
     if (shown.later == LaterBy::namedValue || shown.later == LaterBy::weight)
         driver = shown.column < 0 ? 0 : std::clamp(at.named[shown.column], 0.0f, 1.0f);
-    const float step = std::round(std::abs(driver * shown.frames) / shown.step);
-    return shown.moments[std::min(static_cast<std::size_t>(step), shown.moments.size() - 1)];
+    const auto step = static_cast<std::size_t>(std::round(std::abs(driver * shown.frames) / shown.step));
+    return {shown.part && at.row < shown.part->size() ? (*shown.part)[at.row] : 0,
+            static_cast<std::uint16_t>(std::min(step, shown.moments.size() - 1))};
 }
 
-}  // namespace
-
-glm::vec4 placeOnSheet(const ShownPictures& shown, const LookedAt& at) {
-    const int moment = momentOf(shown, at);
+glm::vec4 placeOnSheet(const ShownPictures& shown, const ShownWhich& which) {
+    const int moment = shown.moments[std::min<std::size_t>(which.later, shown.moments.size() - 1)];
     glm::vec2 corner = shown.moment * glm::vec2(moment % shown.columns, moment / shown.columns), sides = shown.moment;
-    const std::uint32_t part = partOf(shown, at);
     const auto across = static_cast<std::uint32_t>(shown.across);
-    const glm::vec2 cell(part % across, part / across);
+    const glm::vec2 cell(which.part % across, which.part / across);
     if (shown.own) {
         sides /= glm::vec2(shown.across, shown.down);
         corner += sides * cell;
@@ -47,8 +39,8 @@ glm::vec4 placeOnSheet(const ShownPictures& shown, const LookedAt& at) {
     return {corner, sides};
 }
 
-glm::vec3 tintOf(const ShownPictures& shown, const LookedAt& at) {
-    return shown.tints.empty() ? glm::vec3(1) : shown.tints[std::min<std::size_t>(partOf(shown, at), shown.tints.size() - 1)];
+glm::vec3 tintOf(const ShownPictures& shown, const ShownWhich& which) {
+    return shown.tints.empty() ? glm::vec3(1) : shown.tints[std::min<std::size_t>(which.part, shown.tints.size() - 1)];
 }
 
 glm::vec3 lightOnSheet(const ShownPictures& shown, const glm::vec4& place, const glm::vec2& uv) {

@@ -20,6 +20,7 @@ enum class ShownMirrored { no, across, down, everySecond };
 /// a place on one sheet, where all moments lie side by side.
 struct ShownPictures {
     std::shared_ptr<const FloatPicture> sheet;
+    std::uint64_t key = 0;  ///< of all that is on it
     int columns = 1;      ///< of moments on the sheet
     glm::vec2 moment{1};  ///< share of the sheet's sides that one takes
     LaterBy later = LaterBy::none;
@@ -37,11 +38,19 @@ struct ShownPictures {
     bool operator==(const ShownPictures&) const = default;
 };
 
-/// Where an instance's picture lies on the sheet: its left and upper edge, then its sides, below 0 where it is mirrored; as shares of the
+/// What of it one instance shows.
+struct ShownWhich {
+    std::uint32_t part = 0;
+    std::uint16_t later = 0;  ///< entry of ShownPictures::moments
+
+    auto operator<=>(const ShownWhich&) const = default;
+};
+ShownWhich whichOf(const ShownPictures& shown, const LookedAt& at);
+/// Where that lies on the sheet: its left and upper edge, then its sides, below 0 where it is mirrored; as shares of the
 /// sheet's. What lies outside would be seen of others.
-glm::vec4 placeOnSheet(const ShownPictures& shown, const LookedAt& at);
-/// What its colour is times.
-glm::vec3 tintOf(const ShownPictures& shown, const LookedAt& at);
+glm::vec4 placeOnSheet(const ShownPictures& shown, const ShownWhich& which);
+/// What the colour of an instance is times.
+glm::vec3 tintOf(const ShownPictures& shown, const ShownWhich& which);
 /// Of a sheet, at a place of an instance's UV.
 glm::vec3 lightOnSheet(const ShownPictures& shown, const glm::vec4& place, const glm::vec2& uv);
 

@@ -3,10 +3,9 @@
 #include <memory>
 
 #include "core/base/float_picture.h"
+#include "core/material/shown_pictures.h"
 
 namespace gswarm {
-
-struct ShownPictures;
 
 /// Pictures that a material has all over its surface, by UV; null where there is none. They repeat in both directions, and v grows
 /// toward their upper edge.
@@ -18,6 +17,7 @@ struct SurfacePictures {
     float bumpHeight = 0;                           ///< metres from black to white, in the size of the shape
     float repeats = 1;                              ///< times in each direction
     std::shared_ptr<const ShownPictures> shown;     ///< of each instance its own, times the colour
+    ShownWhich which;                               ///< the one of those, where all show the same
 
     bool operator==(const SurfacePictures&) const = default;
     /// Whether any is on all of its surfaces.

@@ -183,6 +183,7 @@ std::shared_ptr<const FloatPicture> sheetOf(const std::vector<AskedMedia>& pictu
     const int side = longestSheetSide / shown.columns;
     ContentHash key;
     key.add("sheet");
+    key.add(static_cast<std::uint64_t>(side));
     std::vector<std::shared_ptr<const FloatPicture>> small;
     for (const AskedMedia& asked : pictures) {
         key.add(asked.key);
@@ -191,6 +192,7 @@ std::shared_ptr<const FloatPicture> sheetOf(const std::vector<AskedMedia>& pictu
             [&] { return std::make_shared<const FloatPicture>(fitted(*asked.frame(), side)); }, bytesOf));
     }
     const int width = small.front()->width, height = small.front()->height;
+    shown.key = key.value();
     if (pictures.size() == 1) return small.front();
     const int rows = (static_cast<int>(pictures.size()) + shown.columns - 1) / shown.columns;
     shown.moment = 1.0f / glm::vec2(shown.columns, rows);
