@@ -6,6 +6,7 @@
 #include "core/edit/edit_parts.h"
 #include "core/kinds/registry.h"
 #include "core/material/material_kind.h"
+#include "core/media/media_kind.h"
 #include "core/resolve/references.h"
 
 namespace gswarm {
@@ -29,7 +30,7 @@ void refuseOthers(const Scene& scene, ObjectId user) {
 }  // namespace
 
 Object MaterialStart::make() const {
-    Object made = standardObject(ObjectType::material, label, {&plainMaterial});
+    Object made = standardObject(ObjectType::material, label, {shows ? &shownMaterial : &plainMaterial});
     Part& part = made.part("material");
     for (const auto& [parameter, value] : values) part.values[static_cast<std::size_t>(part.kind->indexOf(parameter))] = value;
     return made;
@@ -135,6 +136,18 @@ const std::vector<MaterialStart>& materialStarts() {
           {"sheen", number(1)},
           {"sheenRoughness", number(0.35)},
           {"sheenColour", colour(0.95, 0.55, 0.7)}}},
+        {"pictureWall",
+         "Picture in parts",
+         "Each shows its own part of a picture, clip or camera: all together show it",
+         "mosaic tiles image video screen wall texture",
+         {{"part", choice("own")}},
+         true},
+        {"liveMosaic",
+         "Live mosaic",
+         "Each shows the whole, a frame later than the one before, in the colour of its own part",
+         "mosaic photo video clip camera delay tint",
+         {{"tinted", true}, {"later", choice("number")}},
+         true},
     };
     return starts;
 }
@@ -143,6 +156,12 @@ Edit addMaterial(const Scene& scene, const MaterialStart& start) {
     Object made = start.make();
     made.name = freeName(scene, start.label);
     Edit edit{scene, "Add " + made.name, {}, made.id};
+    if (start.shows) {
+        const auto media = scene.all(ObjectType::media);
+        const Edit camera = media.empty() ? addMedia(scene, simulatedCameraMedia) : Edit{scene, {}, {}, media.back()};
+        edit.scene = camera.scene;
+        setReference(made, "material", "media", camera.made);
+    }
     insert(edit.scene, made);
     edit.scene.order.push_back(made.id);
     return edit;

@@ -10,15 +10,17 @@ namespace gswarm {
 struct MaterialStart {
     std::string id, label, summary;
     std::string words;  ///< plain trade words that people bring
-    /// The numbers that differ from the standard of a plain material; switches and choices by their id.
+    /// The numbers that differ from the standard of its kind; switches and choices by their id.
     std::vector<std::pair<std::string, Value>> values;
+    bool shows = false;  ///< of the kind that shows pictures on each; else plain
 
     Object make() const;
 };
 /// In the order galleries show them.
 const std::vector<MaterialStart>& materialStarts();
 
-/// A new material, as the start makes it.
+/// A new material, as the start makes it. One that shows pictures takes the media that came last, or a simulated camera where there are
+/// none, which it adds.
 Edit addMaterial(const Scene& scene, const MaterialStart& start);
 /// The same in the place of the material a stock entry or a shape has, which itself stays.
 Edit addMaterialFor(const Scene& scene, ObjectId user, const MaterialStart& start);

@@ -266,6 +266,39 @@ TEST(Live, ValuesOfVerticesMixAsTheyAreTraced) {
     }
 }
 
+TEST(Live, WhatInstancesShowLiesAsItIsTraced) {
+    // Sixteen cards of a simulated camera above the paper: their own parts, then the whole, each later, in the tint of its part.
+    for (const char* start : {"pictureWall", "liveMosaic"}) {
+        Paper paper;
+        Build& b = paper.b;
+        const ObjectId sun = paper.add(sunLight);
+        b.set(sun, "height", {90}).set(sun, "strength", {1});
+        const Edit card = addShape(b.scene, *findKind(Family::shape, "card")), swarm = addSwarmOf(card.scene, card.made);
+        b.scene = swarm.scene;
+        b.set(card.made, "width", {2.2}).set(card.made, "depth", {2.2});
+        const Object& made = b.scene.at(swarm.made);
+        const ObjectId formation = made.list("formations").front(), stock = made.list("stock").front();
+        b.set(formation, "count", {4, 1, 4}).set(formation, "spacing", {2.4, 1, 2.4}).set(swarm.made, "position", {0, 0.5, 0});
+        for (const MaterialStart& one : materialStarts())
+            if (one.id == start) b.scene = addMaterialFor(b.scene, stock, one).scene;
+        const ObjectId material = materialOf(b.scene, stock), camera = b.scene.all(ObjectType::media).front();
+        b.set(material, "roughness", {1}).set(camera, "seed", {4});
+        if (std::string(start) == "liveMosaic") b.choose(material, "mirrored", "everySecond").set(material, "frames", {9});
+        Drawing drawing;
+        Progress progress;
+        live::LivePicture picture = paper.picture();
+        picture.steps.shadows = false;
+        const Image drawn = drawing.of(picture), traced = trace(picture.list, picture.setting, {size, size, 64, 1}, progress);
+        EXPECT_LT(difference(drawn, traced, 5), 0.03) << start;
+        // It is no plain colour.
+        double least = 1, most = 0;
+        for (float right = -4; right < 4; right += 0.4f)
+            for (float down = -4; down < 4; down += 0.4f)
+                least = std::min(least, double(at(traced, right, down).x)), most = std::max(most, double(at(traced, right, down).x));
+        EXPECT_GT(most, 4 * least + 0.05) << start;
+    }
+}
+
 TEST(Live, AStillIsThatOfTheView) {
     const Scene scene = loadProject(GSWARM_SOURCE "/demo/urchin.gswarm");
     Evaluator evaluator;
