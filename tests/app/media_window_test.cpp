@@ -1,13 +1,17 @@
 // Pictures in the real window: added, dropped, seen in their settings, and read by gestures.
 #include <gtest/gtest.h>
 
+#include <QFile>
 #include <QLabel>
 #include <QPixmap>
 #include <QTemporaryDir>
+#include <set>
 
 #include "app/scene/scene_list.h"
 #include "core/exchange/png.h"
+#include "core/exchange/video_file.h"
 #include "core/flow/result.h"
+#include "core/material/material.h"
 #include "core/media/media_kind.h"
 #include "core/resolve/resolve.h"
 #include "tests/app/hand.h"
@@ -84,4 +88,67 @@ TEST(MediaWindow, AGestureTakesItsColoursFromADroppedPicture) {
     }
     EXPECT_EQ(left & 0xFFFFFF, 0u);
     EXPECT_EQ(right & 0xFFFFFF, 0xFFFFFFu);
+}
+
+TEST(MediaWindow, ALiveMosaicTakesFewActions) {
+    // From an empty project: a hundred cells, each a frame later than the one before, in the tint of its own part of what a camera sees.
+    Hand hand;
+    hand.click("newSwarm");
+    hand.click("addThing");
+    Hand::answerMenu("Simulated camera");
+    hand.click("add-media");
+    hand.window().document().choose(hand.scene().at(hand.scene().all(ObjectType::swarm).back()).list("stock").front());
+    hand.settle();
+    hand.click("pickMaterial");
+    hand.click("material-liveMosaic");
+    const auto shown = [&]() -> const ShownPictures* {
+        const auto result = hand.result();
+        return result ? shownBy(result->variants.front().look) : nullptr;
+    };
+    ASSERT_TRUE(hand.eventually([&] { return shown() != nullptr; }));
+    const auto result = hand.result();
+    EXPECT_EQ(result->count, 100);
+    EXPECT_EQ(hand.scene().all(ObjectType::media).size(), 1u) << "the camera that is there";
+    const ShownPictures& all = *shown();
+    EXPECT_EQ(all.across * all.down, 100);
+    EXPECT_EQ(all.tints.size(), 100u);
+    EXPECT_EQ(all.moments.size(), 100u);
+    std::set<std::uint16_t> moments;
+    for (std::uint32_t row = 0; row < 100; ++row) moments.insert(whichOf(all, lookedAt(*result, row)).later);
+    EXPECT_EQ(moments.size(), 100u);
+    // Its settings stand where it was chosen.
+    hand.choose("part", "Its own part");
+    ASSERT_TRUE(hand.eventually([&] { return shown() && shown()->own; }));
+    hand.choose("mirrored", "Every second one");
+    ASSERT_TRUE(hand.eventually([&] { return shown()->mirrored == ShownMirrored::everySecond; }));
+}
+
+TEST(MediaWindow, ADroppedClipMovesAndSaysWhatItIs) {
+    static const QTemporaryDir folder;
+    const QString file = folder.filePath("tide.mp4");
+    VideoFormat format;
+    format.width = format.height = 64;
+    VideoFile clip(file.toStdString(), format);
+    for (int k = 0; k < 20; ++k) clip.add(Image{64, 64, std::vector<std::uint8_t>(4 * 64 * 64, static_cast<std::uint8_t>(20 + 10 * k))});
+    clip.commit();
+    Hand hand;
+    hand.click("newSwarm");
+    ASSERT_TRUE(hand.dropFiles({file}, hand.find<SceneList>("sceneList")->viewport(), {40, 300}));
+    const ObjectId media = mediaIn(hand);
+    ASSERT_TRUE(media);
+    EXPECT_EQ(hand.scene().at(media).part("media").kind, &clipMedia);
+    EXPECT_TRUE(hand.eventually([&] { return told(hand) == "64 × 64 pixels. 20 pictures, 25 a second, 0.8 s, h264."; }))
+        << told(hand).toStdString();
+    const auto grey = [&] { return hand.find<QLabel>("mediaPicture")->pixmap().toImage().pixelColor(5, 5).red(); };
+    const int first = grey();
+    hand.window().document().setFrame(15);
+    EXPECT_TRUE(hand.eventually([&] { return grey() > first + 60; })) << grey();
+    // A damaged one says so in the same place, and the rest goes on.
+    QFile damaged(QString::fromStdString((hand.window().document().folder() / "tide.mp4").string()));
+    ASSERT_TRUE(damaged.open(QIODevice::WriteOnly | QIODevice::Truncate));
+    damaged.write("no clip");
+    damaged.close();
+    hand.window().document().setFrame(16);
+    EXPECT_TRUE(hand.eventually([&] { return told(hand).contains("is damaged, or no clip that can be read"); }))
+        << told(hand).toStdString();
 }
