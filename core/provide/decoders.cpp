@@ -1,57 +1,36 @@
 #include "core/provide/decoders.h"
 
 #include <fcntl.h>
-#include <poll.h>
 #include <spawn.h>
 #include <sys/socket.h>
 #include <sys/wait.h>
 #include <unistd.h>
 
 #include <algorithm>
-#include <cmath>
 #include <csignal>
 #include <cstring>
 
 #include "core/base/error.h"
 #include "core/media/decoder_words.h"
+#include "core/provide/decoder_talk.h"
 
 namespace gswarm {
 namespace {
 
 constexpr int mostProcesses = 4, mostFailures = 3;
-constexpr int patience = 20'000;  // milliseconds without a byte
-
-/// It died, or said what it must not: no sentence of its own.
-struct GaveUp {
-    std::string how;
-};
 
 /// A file of the system that closes itself.
 struct Descriptor {
     int number = -1;
     explicit Descriptor(int n) : number(n) {}
-    ~Descriptor() {
+    ~Descriptor() { close(); }
+    void close() {
         if (number >= 0) ::close(number);
+        number = -1;
     }
     Descriptor(const Descriptor&) = delete;
     Descriptor& operator=(const Descriptor&) = delete;
 };
-
-ClipFacts checked(const decoder::ClipWords& words) {
-    ClipFacts facts;
-    facts.width = words.width, facts.height = words.height;
-    facts.deep = words.deep != 0, facts.sound = words.sound != 0;
-    facts.seconds = words.seconds;
-    for (const char c : words.codec) {
-        if (!c) break;
-        if (std::isalnum(static_cast<unsigned char>(c)) || c == '_' || c == '-') facts.codec += c;
-    }
-    const bool sized = words.width > 0 && words.height > 0 && words.width <= longestClipSide && words.height <= longestClipSide &&
-                       long{words.width} * words.height <= mostClipPixels;
-    if (!sized || words.pictures < 1 || words.pictures > static_cast<std::int64_t>(mostClipPictures) || !std::isfinite(words.seconds))
-        throw GaveUp{"said what can't be"};
-    return facts;
-}
 
 }  // namespace
 
@@ -64,12 +43,12 @@ class Decoders::Process {
         if (content.number < 0) throw Error("can't be read; check that it is there and may be read");
         int ends[2];
         if (::socketpair(AF_UNIX, SOCK_STREAM | SOCK_CLOEXEC, 0, ends) != 0) throw Error("can't be read: too many files are open");
-        const Descriptor theirs(ends[1]);
-        socket_ = ends[0];
+        Descriptor theirs(ends[1]);
+        talk_ = std::make_unique<DecoderTalk>(ends[0]);
         const int roomy = 1 << 22;
         ::setsockopt(theirs.number, SOL_SOCKET, SO_SNDBUF, &roomy, sizeof roomy);
         // Both could be what the other has to become: first out of the way.
-        const Descriptor high(::fcntl(content.number, F_DUPFD_CLOEXEC, 64)), highSocket(::fcntl(theirs.number, F_DUPFD_CLOEXEC, 64));
+        Descriptor high(::fcntl(content.number, F_DUPFD_CLOEXEC, 64)), highSocket(::fcntl(theirs.number, F_DUPFD_CLOEXEC, 64));
         posix_spawn_file_actions_t actions;
         posix_spawn_file_actions_init(&actions);
         posix_spawn_file_actions_addopen(&actions, 0, "/dev/null", O_RDWR, 0);
@@ -88,8 +67,10 @@ class Decoders::Process {
             end();
             throw Error("can't be read: the program gswarm-decode can't be started (" + std::string(std::strerror(failed)) + ")");
         }
+        // It alone holds its end, so that its death is heard.
+        theirs.close(), highSocket.close();
         try {
-            hearFacts();
+            talk_->hearFacts();
         } catch (...) {
             end();
             throw;
@@ -99,63 +80,13 @@ class Decoders::Process {
     Process(const Process&) = delete;
     Process& operator=(const Process&) = delete;
 
-    const ClipFacts& facts() const { return facts_; }
+    const ClipFacts& facts() const { return talk_->facts(); }
 
-    ClipPicture picture(std::int64_t number) {
-        const auto* bytes = reinterpret_cast<const char*>(&number);
-        if (::send(socket_, bytes, sizeof number, MSG_NOSIGNAL) != static_cast<ssize_t>(sizeof number)) throw GaveUp{"ended"};
-        hearAnswer();
-        ClipPicture picture{std::vector<std::uint8_t>(facts_.pictureBytes())};
-        hear(picture.bytes.data(), picture.bytes.size());
-        return picture;
-    }
+    ClipPicture picture(std::int64_t number) { return talk_->picture(number); }
 
   private:
-    void hearFacts() {
-        hearAnswer();
-        decoder::ClipWords words{};
-        hear(&words, sizeof words);
-        facts_ = checked(words);
-        facts_.begins.resize(static_cast<std::size_t>(words.pictures));
-        hear(facts_.begins.data(), facts_.begins.size() * sizeof(double));
-        double last = 0;
-        for (double& begins : facts_.begins) begins = last = std::isfinite(begins) ? std::max(begins, last) : last;
-        facts_.begins.front() = 0;
-        facts_.seconds = std::max(facts_.seconds, last + 1e-6);
-    }
-
-    /// Waits for an answer that is no sentence.
-    void hearAnswer() {
-        char kind = 0;
-        do hear(&kind, 1);
-        while (kind == decoder::stillAtWork);
-        if (kind == decoder::answered) return;
-        std::uint32_t length = 0;
-        if (kind != decoder::refused) throw GaveUp{"said what can't be"};
-        hear(&length, sizeof length);
-        if (length > decoder::longestSentence) throw GaveUp{"said what can't be"};
-        std::string sentence(length, ' ');
-        hear(sentence.data(), length);
-        throw Error(sentence);
-    }
-
-    void hear(void* to, std::size_t size) {
-        auto* at = static_cast<char*>(to);
-        while (size > 0) {
-            pollfd waits{socket_, POLLIN, 0};
-            const int ready = ::poll(&waits, 1, patience);
-            if (ready < 0 && errno == EINTR) continue;
-            if (ready == 0) throw GaveUp{"said nothing for 20 seconds"};
-            const ssize_t got = ::recv(socket_, at, size, 0);
-            if (got < 0 && errno == EINTR) continue;
-            if (got <= 0) throw GaveUp{"ended"};
-            at += got, size -= static_cast<std::size_t>(got);
-        }
-    }
-
     void end() {
-        if (socket_ >= 0) ::close(socket_);
-        socket_ = -1;
+        talk_.reset();
         if (id_ <= 0) return;
         ::kill(id_, SIGKILL);
         while (::waitpid(id_, nullptr, 0) < 0 && errno == EINTR) {
@@ -164,8 +95,7 @@ class Decoders::Process {
     }
 
     pid_t id_ = -1;
-    int socket_ = -1;
-    ClipFacts facts_;
+    std::unique_ptr<DecoderTalk> talk_;
 };
 
 Decoders::~Decoders() = default;
@@ -210,14 +140,14 @@ auto Decoders::asking(const std::filesystem::path& file, std::uint64_t content, 
         if (clip->process) {
             try {
                 return ask(*clip->process);
-            } catch (const GaveUp&) {
+            } catch (const DecoderGaveUp&) {
                 // It may have died of something else than this clip.
                 ++clip->failures;
             }
         }
         clip->process = std::make_unique<Process>(file, mostBytes_);
         return ask(*clip->process);
-    } catch (const GaveUp& given) {
+    } catch (const DecoderGaveUp& given) {
         clip->process.reset();
         ++clip->failures;
         throw Error(name + "could not be decoded: the decoder " + given.how +

@@ -1,5 +1,10 @@
 #include "tests/fuzz/targets.h"
 
+#include <sys/mman.h>
+#include <sys/socket.h>
+#include <unistd.h>
+
+#include <algorithm>
 #include <cmath>
 #include <cstdio>
 #include <cstdlib>
@@ -15,6 +20,7 @@
 #include "core/formula/parse.h"
 #include "core/kinds/registry.h"
 #include "core/light/panorama.h"
+#include "core/provide/decoder_talk.h"
 #include "core/provide/read_picture.h"
 #include "core/provide/store.h"
 #include "core/resolve/parse_value.h"
@@ -26,6 +32,7 @@
 #include "core/shape/outline.h"
 #include "core/shape/read_mesh.h"
 #include "core/shape/svg.h"
+#include "decode/clip_reader.h"
 
 namespace gswarm::fuzz {
 namespace {
@@ -124,6 +131,52 @@ void picture(std::string_view bytes) {
     });
 }
 
+/// A file of these bytes, in memory alone.
+struct InMemory {
+    int file = ::memfd_create("fuzzed", MFD_CLOEXEC);
+    explicit InMemory(std::string_view bytes) {
+        demand(file >= 0 && ::write(file, bytes.data(), bytes.size()) == static_cast<ssize_t>(bytes.size()), "a file in memory");
+    }
+    ~InMemory() { ::close(file); }
+};
+
+void clip(std::string_view bytes) {
+    refusing([&] {
+        const InMemory content(bytes);
+        ClipReader reader(content.file, std::size_t{1} << 22, [] {});
+        const ClipFacts& facts = reader.facts();
+        demand(!facts.begins.empty() && facts.begins.front() == 0 && facts.seconds > facts.begins.back(), "a time for every picture");
+        demand(std::is_sorted(facts.begins.begin(), facts.begins.end()), "times that rise");
+        std::vector<std::uint8_t> picture;
+        const auto last = static_cast<std::int64_t>(facts.begins.size()) - 1;
+        for (const std::int64_t number : {std::int64_t{0}, last, last / 2}) {
+            refusing([&] {
+                reader.read(number, picture);
+                demand(picture.size() == facts.pictureBytes(), "as many bytes as its sizes say");
+            });
+        }
+    });
+}
+
+/// What a decoder that was taken over may say.
+void decoder(std::string_view bytes) {
+    int ends[2];
+    demand(::socketpair(AF_UNIX, SOCK_STREAM | SOCK_CLOEXEC, 0, ends) == 0, "a socket");
+    DecoderTalk talk(ends[0]);
+    const ssize_t sent = ::send(ends[1], bytes.data(), bytes.size(), MSG_DONTWAIT | MSG_NOSIGNAL);
+    ::shutdown(ends[1], SHUT_WR);
+    try {
+        refusing([&] {
+            const ClipFacts& facts = talk.hearFacts();
+            demand(facts.width > 0 && facts.height > 0 && std::is_sorted(facts.begins.begin(), facts.begins.end()), "facts that can be");
+            for (int k = 0; k < 3; ++k) demand(talk.picture(k).bytes.size() == facts.pictureBytes(), "whole pictures");
+        });
+    } catch (const DecoderGaveUp& given) {
+        demand(!given.how.empty() && sent >= 0, "what it did");
+    }
+    ::close(ends[1]);
+}
+
 void formula(std::string_view bytes) {
     refusing([&] {
         const Scene scene = emptyScene();
@@ -163,9 +216,10 @@ void set(std::string_view bytes) {
 }  // namespace
 
 const std::vector<Target>& targets() {
-    static const std::vector<Target> all = {{"obj", obj},         {"ply", ply},         {"stl", stl},   {"gltf", gltf},
-                                            {"svg", svg},         {"csv", csv},         {"font", font}, {"picture", picture},
-                                            {"formula", formula}, {"project", project}, {"set", set}};
+    static const std::vector<Target> all = {{"obj", obj},   {"ply", ply},         {"stl", stl},         {"gltf", gltf},
+                                            {"svg", svg},   {"csv", csv},         {"font", font},       {"picture", picture},
+                                            {"clip", clip}, {"decoder", decoder}, {"formula", formula}, {"project", project},
+                                            {"set", set}};
     return all;
 }
 

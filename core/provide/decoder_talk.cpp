@@ -1,0 +1,91 @@
+#include "core/provide/decoder_talk.h"
+
+#include <poll.h>
+#include <sys/socket.h>
+#include <unistd.h>
+
+#include <algorithm>
+#include <cerrno>
+#include <cmath>
+
+#include "core/base/error.h"
+#include "core/media/decoder_words.h"
+
+namespace gswarm {
+namespace {
+
+constexpr int patience = 20'000;  // milliseconds without a byte
+
+ClipFacts checked(const decoder::ClipWords& words) {
+    ClipFacts facts;
+    facts.width = words.width, facts.height = words.height;
+    facts.deep = words.deep != 0, facts.sound = words.sound != 0;
+    facts.seconds = words.seconds;
+    for (const char c : words.codec) {
+        if (!c) break;
+        if (std::isalnum(static_cast<unsigned char>(c)) || c == '_' || c == '-') facts.codec += c;
+    }
+    const bool sized = words.width > 0 && words.height > 0 && words.width <= longestClipSide && words.height <= longestClipSide &&
+                       long{words.width} * words.height <= mostClipPixels;
+    if (!sized || words.pictures < 1 || words.pictures > static_cast<std::int64_t>(mostClipPictures) || !std::isfinite(words.seconds))
+        throw DecoderGaveUp{"said what can't be"};
+    return facts;
+}
+
+}  // namespace
+
+DecoderTalk::~DecoderTalk() { ::close(socket_); }
+
+ClipPicture DecoderTalk::picture(std::int64_t number) {
+    const auto* bytes = reinterpret_cast<const char*>(&number);
+    if (::send(socket_, bytes, sizeof number, MSG_NOSIGNAL) != static_cast<ssize_t>(sizeof number)) throw DecoderGaveUp{"ended"};
+    hearAnswer();
+    ClipPicture picture{std::vector<std::uint8_t>(facts_.pictureBytes())};
+    hear(picture.bytes.data(), picture.bytes.size());
+    return picture;
+}
+
+const ClipFacts& DecoderTalk::hearFacts() {
+    hearAnswer();
+    decoder::ClipWords words{};
+    hear(&words, sizeof words);
+    facts_ = checked(words);
+    facts_.begins.resize(static_cast<std::size_t>(words.pictures));
+    hear(facts_.begins.data(), facts_.begins.size() * sizeof(double));
+    double last = 0;
+    for (double& begins : facts_.begins) begins = last = std::isfinite(begins) ? std::max(begins, last) : last;
+    facts_.begins.front() = 0;
+    facts_.seconds = std::max(facts_.seconds, last + 1e-6);
+    return facts_;
+}
+
+/// Waits for an answer that is no sentence.
+void DecoderTalk::hearAnswer() {
+    char kind = 0;
+    do hear(&kind, 1);
+    while (kind == decoder::stillAtWork);
+    if (kind == decoder::answered) return;
+    std::uint32_t length = 0;
+    if (kind != decoder::refused) throw DecoderGaveUp{"said what can't be"};
+    hear(&length, sizeof length);
+    if (length > decoder::longestSentence) throw DecoderGaveUp{"said what can't be"};
+    std::string sentence(length, ' ');
+    hear(sentence.data(), length);
+    throw Error(sentence);
+}
+
+void DecoderTalk::hear(void* to, std::size_t size) {
+    auto* at = static_cast<char*>(to);
+    while (size > 0) {
+        pollfd waits{socket_, POLLIN, 0};
+        const int ready = ::poll(&waits, 1, patience);
+        if (ready < 0 && errno == EINTR) continue;
+        if (ready == 0) throw DecoderGaveUp{"said nothing for 20 seconds"};
+        const ssize_t got = ::recv(socket_, at, size, 0);
+        if (got < 0 && errno == EINTR) continue;
+        if (got <= 0) throw DecoderGaveUp{"ended"};
+        at += got, size -= static_cast<std::size_t>(got);
+    }
+}
+
+}  // namespace gswarm
