@@ -37,6 +37,7 @@ void addValidate(CLI::App& app);
 void addExport(CLI::App& app);
 void addRender(CLI::App& app);
 void addCopy(CLI::App& app);
+void addRecord(CLI::App& app);
 void addSubmit(CLI::App& app);
 void addBench(CLI::App& app);
 

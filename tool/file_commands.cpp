@@ -1,9 +1,12 @@
-// copy: a project with all its files elsewhere.
+// copy: a project with all its files elsewhere. record: a clip of media.
 #include <CLI/CLI.hpp>
 
 #include <iostream>
 
+#include "core/base/error.h"
 #include "core/exchange/project_copy.h"
+#include "core/exchange/record_media.h"
+#include "core/provide/store.h"
 #include "tool/commands.h"
 #include "tool/progress.h"
 #include "tool/usage.h"
@@ -26,6 +29,32 @@ void addCopy(CLI::App& app) {
         withProgress(
             [&](Progress& progress) { missing = copyProject(scene, options->source.options().projectFolder, options->out, progress); });
         for (const std::string& sentence : missing) std::cerr << "gswarm: " << sentence << '\n';
+        std::cerr << "gswarm: wrote " << options->out << '\n';
+    });
+}
+
+void addRecord(CLI::App& app) {
+    struct Options {
+        Source source;
+        std::string media, out, frames;
+    };
+    auto* command = app.add_subcommand("record", "A clip of what a simulated camera, or other media, shows at the frames of the project");
+    auto options = std::make_shared<Options>();
+    options->source.addTo(*command);
+    command->add_option("MEDIA", options->media, "Its name or id")->required();
+    command->add_option("OUT", options->out, "The clip: .mp4 for H.264, .mov for ProRes 4444")->required();
+    command->add_option("--frames", options->frames, "A-B: which whole frames; all of the project if not given");
+    command->callback([options] {
+        const Scene scene = options->source.load();
+        ObjectId media;
+        for (const ObjectId id : scene.all(ObjectType::media))
+            if (scene.at(id).name == options->media || toText(id) == options->media) media = id;
+        if (!media) throw Error("There are no media “" + options->media + "” in the project.");
+        const FrameRange range = options->frames.empty() ? framesOf(scene) : parseFrames(options->frames);
+        Store store;
+        withProgress([&](Progress& progress) {
+            recordMedia(scene, media, range, options->source.options().projectFolder, store, options->out, progress);
+        });
         std::cerr << "gswarm: wrote " << options->out << '\n';
     });
 }

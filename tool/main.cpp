@@ -41,7 +41,7 @@ int run(int argc, char** argv) {
         "Exit codes: 0 fine, 1 the work failed or what it gives could not be written, 2 wrong usage.");
     using namespace gswarm::tool;
     for (const auto add :
-         {addInfo, addEvaluate, addTally, addLoopCheck, addKinds, addValidate, addExport, addRender, addCopy, addSubmit, addBench})
+         {addInfo, addEvaluate, addTally, addLoopCheck, addKinds, addValidate, addExport, addRender, addCopy, addRecord, addSubmit, addBench})
         add(app);
     try {
         app.parse(argc, argv);

@@ -5,22 +5,11 @@
 
 #include "app/document/document.h"
 #include "core/base/error.h"
+#include "core/base/text.h"
 #include "core/file/start_file.h"
 
 using namespace gswarm;
 namespace fs = std::filesystem;
-
-namespace {
-
-/// A file name that any system takes: letters, digits and what is harmless between them.
-std::string fileName(const std::string& name) {
-    std::string out;
-    for (const char c : name)
-        out += static_cast<unsigned char>(c) < 32 || std::string_view("/\\:*?\"<>|").find(c) != std::string_view::npos ? '-' : c;
-    return out.empty() || out[0] == '.' ? "start" + out : out;
-}
-
-}  // namespace
 
 fs::path ownStartsFolder() { return fs::path(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation).toStdString()) / "starts"; }
 
@@ -67,8 +56,8 @@ bool keepOwnStart(Document& document, StartOf of, ObjectId thing) {
     std::error_code failed;
     fs::create_directories(ownStartsFolder(), failed);
     const std::string what = std::string(startOfNames[static_cast<int>(of)]);
-    fs::path path = ownStartsFolder() / (fileName(object->name) + startEnding);
-    for (int n = 2; fs::exists(path, failed); ++n) path.replace_filename(fileName(object->name) + " " + std::to_string(n) + startEnding);
+    fs::path path = ownStartsFolder() / (harmlessFileName(object->name, "start") + startEnding);
+    for (int n = 2; fs::exists(path, failed); ++n) path.replace_filename(harmlessFileName(object->name, "start") + " " + std::to_string(n) + startEnding);
     if (!keepStartAs(document, of, thing, path)) return false;
     emit document.told(QString("The %1 “%2” is kept: it is in its gallery and in the finder, in every project.")
                            .arg(QString::fromStdString(what), QString::fromStdString(object->name)));

@@ -1,6 +1,8 @@
 // A picture, numbered pictures or a camera: what they show at the frame, what they are, and where they come from.
 #include "app/settings/media_picture.h"
 #include "app/settings/questions.h"
+#include "app/settings/record_line.h"
+#include "core/edit/import_edits.h"
 
 using namespace gswarm;
 
@@ -15,6 +17,9 @@ class MediaItself : public Question {
         addKindChoice(subject(), "media", "Kind");
         body()->addWidget(new MediaPicture(document(), subject(), content()));
         addRows(subject(), "media");
+        // What reads no file can be made one.
+        if (uses([this] { return fileParameter(*object().part("media").kind) < 0; }))
+            body()->addWidget(new RecordLine(document(), subject(), content()));
     }
     QString summary() const override { return said(object().part("media").kind->summary); }
 };

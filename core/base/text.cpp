@@ -98,6 +98,13 @@ std::string quotedPiece(std::string_view text) {
     return "“" + out + (text.size() > most ? "…" : "") + "”";
 }
 
+std::string harmlessFileName(const std::string& name, const std::string& begins) {
+    std::string out;
+    for (const char c : name)
+        out += static_cast<unsigned char>(c) < 32 || std::string_view("/\\:*?\"<>|").find(c) != std::string_view::npos ? '-' : c;
+    return out.empty() || out[0] == '.' ? begins + out : out;
+}
+
 std::string counted(std::size_t count, const std::string& one, const std::string& several) {
     return std::to_string(count) + " " + (count == 1 ? one : several);
 }

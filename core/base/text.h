@@ -27,6 +27,9 @@ std::string lowered(std::string_view text);
 /// A piece of someone's file as it can stand in a sentence: at most 40 bytes, whole characters, no line breaks.
 std::string quotedPiece(std::string_view text);
 
+/// A file name that any system takes: what is not harmless in one becomes a dash, and `begins` stands before a point or nothing.
+std::string harmlessFileName(const std::string& name, const std::string& begins);
+
 /// "1 line", "3 lines".
 std::string counted(std::size_t count, const std::string& one, const std::string& several);
 /// "2 lines, 1 point and 3 curves".

@@ -4,6 +4,7 @@
 #include <QFile>
 #include <QLabel>
 #include <QPixmap>
+#include <QPushButton>
 #include <QTemporaryDir>
 #include <set>
 
@@ -14,6 +15,7 @@
 #include "core/material/material.h"
 #include "core/media/media_kind.h"
 #include "core/resolve/resolve.h"
+#include "core/scene/frame_range.h"
 #include "tests/app/hand.h"
 
 using namespace gswarm;
@@ -151,4 +153,32 @@ TEST(MediaWindow, ADroppedClipMovesAndSaysWhatItIs) {
     hand.window().document().setFrame(16);
     EXPECT_TRUE(hand.eventually([&] { return told(hand).contains("is damaged, or no clip that can be read"); }))
         << told(hand).toStdString();
+}
+
+TEST(MediaWindow, RecordingMakesAClipOfTheProject) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.click("addThing");
+    Hand::answerMenu("Simulated camera");
+    hand.click("add-media");
+    const ObjectId camera = mediaIn(hand);
+    hand.click("recordMedia");
+    ASSERT_TRUE(hand.eventually([&] { return mediaIn(hand) != camera; }));
+    const Object& clip = hand.scene().at(mediaIn(hand));
+    EXPECT_EQ(clip.part("media").kind, &clipMedia);
+    EXPECT_EQ(hand.window().document().chosen(), clip.id);
+    const int frames = framesOf(hand.scene()).count();
+    EXPECT_TRUE(hand.eventually([&] { return told(hand).startsWith(QString("160 × 90 pixels. %1 pictures, 25 a second").arg(frames)); }))
+        << told(hand).toStdString();
+    EXPECT_FALSE(hand.find<QPushButton>("recordMedia")) << "a clip is one already";
+    // Once more, and given up.
+    hand.window().document().choose(camera);
+    hand.settle();
+    const auto files = [&] { return std::distance(std::filesystem::directory_iterator(hand.window().document().folder()), {}); };
+    const auto before = files();
+    hand.click("recordMedia");
+    if (hand.find<QPushButton>("recordMedia")->text().contains("cancel")) hand.click("recordMedia");
+    ASSERT_TRUE(hand.eventually(
+        [&] { return hand.find<QPushButton>("recordMedia") && hand.find<QPushButton>("recordMedia")->text().startsWith("Record "); }));
+    EXPECT_LE(files(), before + 1);
 }

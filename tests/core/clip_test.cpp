@@ -8,6 +8,8 @@
 
 #include "core/base/chance.h"
 #include "core/base/error.h"
+#include "core/edit/import_edits.h"
+#include "core/exchange/record_media.h"
 #include "core/exchange/video_file.h"
 #include "core/provide/decoders.h"
 #include "core/provide/media.h"
@@ -260,6 +262,40 @@ TEST(Clip, ADecoderThatDiesIsStartedAgain) {
     }
     EXPECT_GE(ended, 1);
     EXPECT_EQ(decoders.picture(path, 1, 4).bytes, before.bytes);
+}
+
+TEST(Clip, ARecordingShowsWhatTheCameraShowed) {
+    Build b = Build::grid(1, 1, 1);
+    const Edit camera = addMedia(b.scene, simulatedCameraMedia);
+    b.scene = camera.scene;
+    b.set(camera.made, "width", {97}).set(camera.made, "height", {64});
+    std::filesystem::create_directories(temporaryFolder());
+    for (const char* name : {"lantern.mp4", "lantern.mov"}) {
+        Progress progress;
+        recordMedia(b.scene, camera.made, {5, 19, 1}, temporaryFolder(), making::store(), temporaryFolder() / name, progress);
+        EXPECT_EQ(progress.fraction(), 1);
+        const Edit clip = importMedia(b.scene, clipMedia, name);
+        Build recorded = b;
+        recorded.scene = clip.scene;
+        for (const int frame : {0, 7, 14}) {
+            const auto seen = mediaAt(recorded.scene, clip.made, frame, temporaryFolder(), making::store());
+            const auto was = mediaAt(b.scene, camera.made, 5 + frame, {}, making::store());
+            EXPECT_EQ(seen->width, 96) << "even sides";
+            double apart = 0;
+            for (int y = 0; y < 64; ++y)
+                for (int x = 0; x < 96; ++x)
+                    apart += std::abs(srgbFromLinear(std::min(1.0f, was->at(x, y).x)) - srgbFromLinear(seen->at(x, y).x));
+            EXPECT_LT(apart / (96 * 64), 0.02) << name << " " << frame;
+        }
+    }
+    // What is cancelled leaves nothing.
+    Progress cancelled;
+    cancelled.cancel();
+    const auto never = temporaryFolder() / "cancelled.mp4";
+    EXPECT_THROW(recordMedia(b.scene, camera.made, {0, 5, 1}, {}, making::store(), never, cancelled), Cancelled);
+    EXPECT_FALSE(std::filesystem::exists(never));
+    EXPECT_EQ(freeRecording(temporaryFolder(), "lantern").filename(), "lantern-2.mp4");
+    EXPECT_EQ(freeRecording(temporaryFolder(), "a/b").filename(), "a-b.mp4");
 }
 
 TEST(Clip, WhatIsMissingIsTold) {

@@ -1,0 +1,50 @@
+#include "app/document/recording.h"
+
+#include "app/document/document.h"
+#include "core/base/error.h"
+#include "core/edit/import_edits.h"
+#include "core/exchange/record_media.h"
+#include "core/media/media_kind.h"
+#include "core/provide/bring_in.h"
+
+using namespace gswarm;
+
+Recording* Recording::of(const Document& document) { return document.findChild<Recording*>(QString(), Qt::FindDirectChildrenOnly); }
+
+Recording::Recording(Document& document, ObjectId media) : QObject(&document), document_(document), media_(media) {
+    const std::filesystem::path folder = document.folder();
+    std::error_code failed;
+    std::filesystem::create_directories(folder, failed);
+    path_ = freeRecording(folder, document.scene().at(media).name);
+    thread_ = std::thread([this, scene = document.scene(), folder, &store = document.store()] {
+        QString trouble;
+        bool whole = false;
+        try {
+            recordMedia(scene, media_, framesOf(scene), folder, store, path_, progress_);
+            whole = true;
+        } catch (const Error& error) {
+            trouble = QString::fromUtf8(error.what());
+        } catch (const Cancelled&) {
+            whole = false;
+        }
+        QMetaObject::invokeMethod(
+            this, [this, trouble, whole] { finish(trouble, whole); }, Qt::QueuedConnection);
+    });
+}
+
+Recording::~Recording() {
+    progress_.cancel();
+    if (thread_.joinable()) thread_.join();
+}
+
+void Recording::finish(const QString& trouble, bool whole) {
+    setParent(nullptr);
+    if (!trouble.isEmpty()) emit document_.trouble(trouble);
+    if (const auto inside = whole ? pathWithin(path_, document_.folder()) : std::nullopt) {
+        document_.seal();
+        document_.choose(document_.edit([&](const Scene& scene) { return importMedia(scene, clipMedia, *inside); }));
+        document_.seal();
+    }
+    emit ended();
+    deleteLater();
+}

@@ -1,0 +1,39 @@
+#pragma once
+#include <filesystem>
+#include <QObject>
+#include <QString>
+#include <thread>
+
+#include "core/base/progress.h"
+#include "core/scene/object_id.h"
+
+class Document;
+
+/// A clip that is being made of media, beside the window: all frames of the project, into its folder. Once it is there it becomes a clip
+/// of the project, and is chosen. Belongs to the document, which has one at a time; cancelled with it.
+class Recording : public QObject {
+    Q_OBJECT
+
+  public:
+    /// The one that is under way; null for none.
+    static Recording* of(const Document& document);
+    Recording(Document& document, gswarm::ObjectId media);
+    ~Recording() override;
+
+    gswarm::ObjectId media() const { return media_; }
+    double fraction() const { return progress_.fraction(); }
+    void cancel() { progress_.cancel(); }
+
+  signals:
+    /// In the window's thread, just before it is gone.
+    void ended();
+
+  private:
+    void finish(const QString& trouble, bool whole);
+
+    Document& document_;
+    gswarm::ObjectId media_;
+    std::filesystem::path path_;
+    gswarm::Progress progress_;
+    std::thread thread_;
+};
