@@ -110,7 +110,7 @@ RailSource railSourceOf(const Scene& scene, ObjectId swarm, double frame, const 
         return shown;
     };
     source.earliest = source.latest = frame;
-    source.media = [&scene, &store, frame, folder = options.projectFolder, hash](ObjectId media, double at) {
+    source.media = [&scene, &store, folder = options.projectFolder, hash](ObjectId media, double at) {
         AskedMedia asked = askMedia(scene, present(scene, media, "picture").id, at, folder, store);
         hash->add(asked.key);
         return asked;

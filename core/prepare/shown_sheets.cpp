@@ -65,6 +65,17 @@ int different(std::vector<float> places) {
     return count;
 }
 
+/// Where places begin and how far they reach.
+struct Extent {
+    float begins = 0, length = 0;
+};
+
+Extent extentOf(const std::vector<float>& places) {
+    if (places.empty()) return {};
+    const auto [least, most] = std::minmax_element(places.begin(), places.end());
+    return {*least, *most - *least};
+}
+
 /// The axes to the right and upward, and whether they are turned about, as one looks at the homes.
 struct Ways {
     int right, up;
@@ -96,31 +107,26 @@ Parts partsOf(const HomePlan& homes, const ShownAsk& ask) {
             }
         }
     });
-    const auto span = [](const std::vector<float>& places) {
-        const auto [least, most] = std::minmax_element(places.begin(), places.end());
-        return places.empty() ? std::pair(0.0f, 0.0f) : std::pair(*least, *most - *least);
-    };
-    const auto [left, wide] = span(right);
-    const auto [top, high] = span(down);
+    const Extent wide = extentOf(right), high = extentOf(down);
     Parts parts{ask.as.across, ask.as.down, std::vector<std::uint32_t>(count)};
     if (parts.across == 0 || parts.down == 0) {
         double across = different(right), under = different(down);
         // Where they stand anywhere, as many parts as there are instances, of the same width and height.
         if (across * under > 2.0 * static_cast<double>(count)) {
-            across = std::max(1.0, std::round(std::sqrt(static_cast<double>(count) * double(wide) / std::max(double(high), 1e-20))));
+            across = std::max(
+                1.0, std::round(std::sqrt(static_cast<double>(count) * double(wide.length) / std::max(double(high.length), 1e-20))));
             under = std::max(1.0, std::ceil(static_cast<double>(count) / across));
         }
         if (parts.across == 0) parts.across = static_cast<int>(std::min<double>(across, mostParts));
         if (parts.down == 0) parts.down = static_cast<int>(std::min<double>(under, mostParts));
     }
-    const auto cell = [](float place, float begins, float whole, int many) {
-        const float share = whole > 0 ? (place - begins) / whole : 0;
+    const auto cell = [](float place, const Extent& whole, int many) {
+        const float share = whole.length > 0 ? (place - whole.begins) / whole.length : 0;
         return static_cast<std::uint32_t>(std::clamp(static_cast<int>(std::round(share * static_cast<float>(many - 1))), 0, many - 1));
     };
     forRanges(count, 65536, [&](std::size_t begin, std::size_t end) {
         for (std::size_t i = begin; i < end; ++i)
-            parts.of[i] =
-                cell(right[i], left, wide, parts.across) + cell(down[i], top, high, parts.down) * static_cast<std::uint32_t>(parts.across);
+            parts.of[i] = cell(right[i], wide, parts.across) + cell(down[i], high, parts.down) * static_cast<std::uint32_t>(parts.across);
     });
     return parts;
 }
