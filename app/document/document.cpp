@@ -124,14 +124,16 @@ void Document::tellScene() {
     const auto forget = [&](ObjectId& id) { return id && !now.find(id) && std::exchange(id, ObjectId{}); };
     const bool gone = std::erase_if(selection_, [&](ObjectId id) { return !now.find(id); }) > 0;
     const bool solo = forget(solo_), handled = forget(handled_), chosen = forget(chosen_) || gone;
-    if (handled) handled_ = warpIn(now, chosen_);
+    // A gesture may have come to handles of its own, or have lost them.
+    const ObjectId held = handled || !handled_ || handled_.type() == ObjectType::gesture ? handledGesture(now, chosen_) : handled_;
+    const bool otherHandles = std::exchange(handled_, held) != held;
     // A link that waits for its other end is given up with the number it began at.
     const bool linking = linked_ && !exists(now, *linked_);
     if (linking) linked_.reset();
     emit sceneChanged();
     if (chosen) emit chosenChanged();
     session_.announce(forgotten);
-    if (solo || handled || linking) emit sessionChanged();
+    if (solo || handled || otherHandles || linking) emit sessionChanged();
 }
 
 void Document::renew() {
@@ -156,7 +158,7 @@ void Document::choose(ObjectId id) {
     handled_ = placed ? id : ObjectId{};
     if (id.type() == ObjectType::gesture) {
         const auto zones = wovenZones(scene(), id);
-        handled_ = zones.empty() ? warpIn(scene(), id) : zones.front();
+        handled_ = zones.empty() ? handledGesture(scene(), id) : zones.front();
     }
     emit chosenChanged();
     emit sessionChanged();

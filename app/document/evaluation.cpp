@@ -35,6 +35,7 @@ Evaluation::Evaluation(Document& document, QObject* parent) : QObject(parent), d
     });
     connect(&document_.session(), &Session::pinsChanged, this, contoursChanged);
     limitMemory(memoryLimit());
+    limitPictures(pictureLimit());
     watch_.setInterval(100);
     connect(&watch_, &QTimer::timeout, this, &Evaluation::tellProgress);
     watch_.start();
@@ -292,6 +293,14 @@ void Evaluation::limitMemory(int megabytes) {
     const QString folder = QStandardPaths::writableLocation(QStandardPaths::CacheLocation) + "/follow-through-" +
                            QString::number(QCoreApplication::applicationPid());
     evaluator_.store().checkpoints().limit(static_cast<std::size_t>(std::max(megabytes, 1)) << 20, folder.toStdString());
+}
+
+int Evaluation::pictureLimit() const { return QSettings().value("pictureMegabytes", 2048).toInt(); }
+void Evaluation::limitPictures(int megabytes) {
+    QSettings().setValue("pictureMegabytes", megabytes);
+    const std::size_t bytes = static_cast<std::size_t>(std::max(megabytes, 1)) << 20;
+    evaluator_.store().limit(bytes);
+    document_.store().limitPictures(bytes);
 }
 
 void Evaluation::tellProgress() {

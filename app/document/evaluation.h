@@ -92,6 +92,9 @@ class Evaluation : public QObject {
     const std::vector<bool>& readyFrames() const { return readyFrames_; }
     /// How much memory follow-through may take before it goes to disk, megabytes; a preference of the person.
     int memoryLimit() const;
+    /// Megabytes for pictures, clips and shapes.
+    int pictureLimit() const;
+    void limitPictures(int megabytes);
     void limitMemory(int megabytes);
 
   signals:

@@ -4,7 +4,9 @@
 
 #include "app/document/document.h"
 #include "core/gesture/gesture_kind.h"
+#include "core/pattern/pattern_kind.h"
 #include "core/resolve/references.h"
+#include "core/resolve/resolve.h"
 
 using namespace gswarm;
 
@@ -21,6 +23,19 @@ std::vector<ObjectId> shownZones(const Document& document) {
     std::sort(zones.begin(), zones.end());
     zones.erase(std::unique(zones.begin(), zones.end()), zones.end());
     return zones;
+}
+
+ObjectId placedPatternIn(const Scene& scene, ObjectId thing) {
+    const Object* object = thing.type() == ObjectType::gesture ? scene.find(thing) : nullptr;
+    if (!object) return {};
+    const Part& pattern = object->part("pattern");
+    const auto& kind = static_cast<const PatternKind&>(*pattern.kind);
+    return kind.place && kind.place(resolve(scene, pattern, 0).data.get()) ? thing : ObjectId{};
+}
+
+ObjectId handledGesture(const Scene& scene, ObjectId thing) {
+    const ObjectId warp = warpIn(scene, thing);
+    return warp ? warp : placedPatternIn(scene, thing);
 }
 
 ObjectId warpIn(const Scene& scene, ObjectId thing) {

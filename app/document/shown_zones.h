@@ -9,5 +9,7 @@ class Document;
 /// and all while one is being picked. Ascending, each once.
 std::vector<gswarm::ObjectId> shownZones(const Document& document);
 
-/// A gesture that warps space, which so has handles of its own; the empty id for anything else.
+/// A gesture that has handles of its own: one that warps space, or whose pattern has a place. The empty id for anything else.
+gswarm::ObjectId handledGesture(const gswarm::Scene& scene, gswarm::ObjectId thing);
+gswarm::ObjectId placedPatternIn(const gswarm::Scene& scene, gswarm::ObjectId thing);
 gswarm::ObjectId warpIn(const gswarm::Scene& scene, gswarm::ObjectId thing);

@@ -8,6 +8,7 @@
 #include "core/base/turns.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/light/light_kind.h"
+#include "core/pattern/pattern_kind.h"
 #include "core/prepare/backdrops.h"
 #include "core/prepare/prepare.h"
 #include "core/provide/placing.h"
@@ -62,7 +63,41 @@ std::vector<Handle> lampHandles(const Scene& scene, ObjectId light, double frame
     return handles;
 }
 
-/// What has its place within a swarm: its gestures that warp space, and its symmetries.
+/// Where the pattern of a gesture is put into its swarm; nothing for all others.
+std::optional<PatternPlace> patternPlace(const Scene& scene, ObjectId id, double frame) {
+    if (!placedPatternIn(scene, id)) return std::nullopt;
+    const ResolvedPart part = resolve(scene, scene.at(id).part("pattern"), frame);
+    return static_cast<const PatternKind&>(*part.kind).place(part.data.get());
+}
+
+/// The place of a pattern's rectangle, whose own X and Y go along its sides.
+WorldPose poseOfPattern(const PatternPlace& place, const WorldPose& swarm) {
+    const glm::vec3 x = glm::normalize(place.right), z = glm::normalize(place.normal), y = glm::cross(z, x);
+    return {swarm.toWorld(place.centre), swarm.rotation * glm::quat_cast(glm::mat3(x, y, z)), swarm.scale};
+}
+
+std::vector<Handle> patternHandles(const PatternPlace& place, const WorldPose& swarm, Mode mode, float reach) {
+    const WorldPose pose = poseOfPattern(place, swarm);
+    const glm::vec3 right = pose.rotation * axis(0), up = pose.rotation * axis(1);
+    if (mode == Mode::turn) return {{"angle", pose.position + up * reach, glm::vec3(0), "pattern-angle", -1, 0}};
+    if (mode == Mode::move) {
+        std::vector<Handle> handles;
+        for (int a = 0; a < 3; ++a)
+            handles.push_back({axisNames[a], pose.position + swarm.rotation * axis(a) * reach, swarm.rotation * axis(a), "pattern-centre",
+                               a, 1 / swarm.scale});
+        handles.push_back({"free", pose.position, glm::vec3(0), "pattern-centre", -1, 1 / swarm.scale});
+        return handles;
+    }
+    // Both sides grow from the middle.
+    std::vector<Handle> handles{
+        {"width", pose.position + right * (0.5f * glm::length(place.right) * swarm.scale), right, "pattern-width", -1, 2 / swarm.scale}};
+    if (place.up != glm::vec3(0))
+        handles.push_back(
+            {"height", pose.position + up * (0.5f * glm::length(place.up) * swarm.scale), up, "pattern-height", -1, 2 / swarm.scale});
+    return handles;
+}
+
+/// What has its place within a swarm: its gestures that warp space or have a placed pattern, and its symmetries.
 bool isWithinSwarm(ObjectId id) { return id.type() == ObjectType::gesture || id.type() == ObjectType::symmetry; }
 const Part& placedPart(const Scene& scene, ObjectId id) {
     return scene.at(id).part(id.type() == ObjectType::gesture ? "change" : "symmetry");
@@ -83,6 +118,7 @@ WorldPose around(const Scene& scene, ObjectId id, double frame, Store& store) {
 
 /// The own space of a warp or a symmetry.
 WorldPose poseWithin(const Scene& scene, ObjectId id, double frame, Store& store) {
+    if (const auto pattern = patternPlace(scene, id, frame)) return poseOfPattern(*pattern, swarmOf(scene, id, frame, store));
     const Part& change = placedPart(scene, id);
     const auto three = [&](const char* id) {
         glm::vec3 value;
@@ -136,7 +172,7 @@ WorldPose poseOf(const Scene& scene, ObjectId id, double frame, Store& store) {
 bool hasHandles(const Scene& scene, ObjectId id) {
     return id && scene.find(id) &&
            (id.type() == ObjectType::zone || isLamp(scene, id) || id.type() == ObjectType::swarm || id.type() == ObjectType::mount ||
-            isPath(scene, id) || warpIn(scene, id) || id.type() == ObjectType::symmetry);
+            isPath(scene, id) || warpIn(scene, id) || placedPatternIn(scene, id) || id.type() == ObjectType::symmetry);
 }
 
 std::vector<Handle> handlesOf(const Scene& scene, ObjectId id, double frame, Mode mode, float reach, Store& store) {
@@ -149,6 +185,7 @@ std::vector<Handle> handlesOf(const Scene& scene, ObjectId id, double frame, Mod
                                glm::vec3(0), "points", static_cast<int>(p), 0});
         return handles;
     }
+    if (const auto pattern = patternPlace(scene, id, frame)) return patternHandles(*pattern, swarmOf(scene, id, frame, store), mode, reach);
     if (id.type() == ObjectType::gesture && mode == Mode::size) return warpHandles(scene, id, frame, store);
     if (id.type() == ObjectType::light && mode == Mode::size) return lampHandles(scene, id, frame, store);
     if (mode == Mode::turn && id.type() == ObjectType::light && scene.at(id).part("light").kind->indexOf("rotation") < 0) return {};
@@ -192,7 +229,7 @@ Edit edited(const Scene& scene, const Drag& drag, QPointF to, double frame, cons
     const bool points = handle.parameter == "points";
     if (mode == Mode::turn && !points) {
         const double degrees = (to.x() - drag.from.x()) * 0.5;
-        return set(scene, handle.component, rounded(drag.numbers[static_cast<std::size_t>(handle.component)] + degrees));
+        return set(scene, handle.component, rounded(drag.numbers[static_cast<std::size_t>(std::max(0, handle.component))] + degrees));
     }
     if (handle.along == glm::vec3(0)) {
         const float depth = glm::length(handle.place - view.camera().position);
@@ -225,6 +262,16 @@ std::vector<std::vector<glm::vec3>> lampLines(const Scene& scene, ObjectId light
     for (auto& line : lines)
         for (glm::vec3& p : line) p = lamp->position + turn * p;
     return lines;
+}
+
+std::vector<std::vector<glm::vec3>> patternLines(const Scene& scene, ObjectId gesture, double frame, Store& store) {
+    const auto place = patternPlace(scene, gesture, frame);
+    if (!place) return {};
+    const WorldPose swarm = swarmOf(scene, gesture, frame, store);
+    const auto at = [&](float right, float up) { return swarm.toWorld(place->centre + 0.5f * (place->right * right + place->up * up)); };
+    if (place->up == glm::vec3(0)) return {{at(-1, 0), at(1, 0)}};
+    // The upper edge is doubled.
+    return {{at(-1, -1), at(1, -1), at(1, 1), at(-1, 1), at(-1, -1)}, {at(-1, 0.94f), at(1, 0.94f)}};
 }
 
 std::vector<std::vector<glm::vec3>> warpLines(const Scene& scene, ObjectId gesture, double frame, Store& store) {

@@ -9,8 +9,8 @@
 
 class QPainter;
 
-/// The handles of one thing in the picture: a zone's, a warp's, a symmetry's and a swarm's place, turn and size, and the points of a path.
-/// They compute places and edits; the picture passes the mouse on.
+/// The handles of one thing in the picture: a zone's, a warp's, a placed pattern's, a symmetry's and a swarm's place, turn and size, and
+/// the points of a path. They compute places and edits; the picture passes the mouse on.
 namespace handles {
 
 enum class Mode { move, turn, size };
@@ -48,6 +48,8 @@ std::vector<std::vector<glm::vec3>> contours(const gswarm::Scene& scene, gswarm:
                                              gswarm::Store& store);
 /// The axis of a gesture that warps space, with its limits or its radius; empty for other things.
 std::vector<std::vector<glm::vec3>> warpLines(const gswarm::Scene& scene, gswarm::ObjectId gesture, double frame, gswarm::Store& store);
+/// The rectangle of a gesture's pattern that has a place of its own; empty for other things.
+std::vector<std::vector<glm::vec3>> patternLines(const gswarm::Scene& scene, gswarm::ObjectId gesture, double frame, gswarm::Store& store);
 /// The planes or the axis of a symmetry, `reach` metres wide; empty for other things.
 std::vector<std::vector<glm::vec3>> symmetryLines(const gswarm::Scene& scene, gswarm::ObjectId symmetry, double frame, float reach,
                                                   gswarm::Store& store);

@@ -72,6 +72,9 @@ void paintWarp(const Over& over) {
     for (const auto& line :
          handles::warpLines(over.document.scene(), over.document.handled(), over.document.frame(), over.document.store()))
         paintLine(over, line, QPen(theme::ivory, 1, Qt::DotLine));
+    for (const auto& line :
+         handles::patternLines(over.document.scene(), over.document.handled(), over.document.frame(), over.document.store()))
+        paintLine(over, line, QPen(theme::ivory, 1));
     constexpr float share = 0.15f;  // of the way from the eye to what is looked at
     for (const auto& line : handles::symmetryLines(over.document.scene(), over.document.handled(), over.document.frame(),
                                                    share * over.view.distance, over.document.store()))

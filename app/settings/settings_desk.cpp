@@ -9,7 +9,7 @@ using namespace gswarm;
 void SettingsDesk::unfold(ObjectId entry, ObjectId zone) {
     unfolded_ = entry;
     if (entry.type() != ObjectType::stock)
-        document.setHandled(document.scene().find(zone) ? zone : warpIn(document.scene(), document.chosen()));
+        document.setHandled(document.scene().find(zone) ? zone : handledGesture(document.scene(), document.chosen()));
     emit unfoldedChanged();
 }
 

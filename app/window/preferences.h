@@ -5,6 +5,10 @@
 class Evaluation;
 class NumberField;
 class QLabel;
+class QVBoxLayout;
+namespace gswarm {
+struct Parameter;
+}
 
 /// What holds for every project on this machine, in a small panel under the top bar. Changes hold at once.
 class Preferences : public QFrame {
@@ -25,9 +29,10 @@ class Preferences : public QFrame {
 
   private:
     void refresh();
+    NumberField* addNumber(QVBoxLayout* column, const gswarm::Parameter& parameter, const char* name);
 
     Evaluation& evaluation_;
-    NumberField* memory_;
+    NumberField *memory_, *pictures_;
     QLabel* used_;
     QTimer timer_;
 };

@@ -5,6 +5,7 @@
 #include <span>
 
 #include "core/base/block.h"
+#include "core/base/lattice.h"
 #include "core/base/progress.h"
 #include "core/scene/describe.h"
 #include "core/shape/homes.h"
@@ -80,6 +81,8 @@ struct FormationKind : Kind {
     std::vector<std::pair<std::string, Value>> beginning;
     /// The mesh that has a home on every corner, numbered as they are; none where homes are anywhere else.
     std::function<ObjectId(const void*)> corners;
+    /// Of a grid whose homes have their coordinates as ids; empty for all others.
+    std::function<Lattice(const void*)> lattice;
     bool countIsGuess = false;    ///< the count before making is only near
     bool drawsByDensity = false;  ///< `make` asks for the density itself, so that its count stays exact
 
@@ -136,12 +139,6 @@ inline FormationKind beginning(FormationKind kind, std::vector<std::pair<std::st
 inline FormationKind fittedBy(FormationKind kind, const char* length) {
     kind.fittedBy = length;
     return kind;
-}
-
-/// Id of a place on a lattice: three signed coordinates of 21 bits from the formation's anchor.
-inline std::uint64_t latticeId(int x, int y, int z) {
-    const auto bits = [](int v) { return static_cast<std::uint64_t>(static_cast<std::uint32_t>(v)) & 0x1FFFFF; };
-    return bits(x) | bits(y) << 21 | bits(z) << 42;
 }
 
 /// One home into a block's columns.

@@ -63,13 +63,13 @@ HWY_EXPORT(placeGrid);
 
 namespace {
 
-struct Lattice {
+struct Steps {
     glm::vec3 step, start{0};
     glm::ivec3 anchor{0};
 };
 
-Lattice latticeOf(const Grid& grid) {
-    Lattice lattice{grid.spacing};
+Steps stepsOf(const Grid& grid) {
+    Steps lattice{grid.spacing};
     for (int axis = 0; axis < 3; ++axis) {
         const int n = grid.count[axis];
         if (grid.measure == GridMeasure::overall) lattice.step[axis] = n > 1 ? grid.overall[axis] / static_cast<float>(n - 1) : 0;
@@ -83,7 +83,7 @@ Lattice latticeOf(const Grid& grid) {
 double wholeCount(const Grid& grid) { return double(grid.count.x) * grid.count.y * grid.count.z; }
 
 /// Every second row along Z is moved along X, and every second layer along Z too.
-glm::vec3 shifted(const Grid& grid, const Lattice& lattice, int x, int y, int z) {
+glm::vec3 shifted(const Grid& grid, const Steps& lattice, int x, int y, int z) {
     const float share = grid.shift / 100;
     const glm::vec3 move((z - lattice.anchor.z) & 1 ? share : 0, 0, (y - lattice.anchor.y) & 1 ? share : 0);
     return lattice.start + (glm::vec3(x, y, z) + move) * lattice.step;
@@ -99,7 +99,7 @@ bool kept(const Grid& grid, int x, int y, int z) {
 }
 
 Homes makeHomes(const Grid& grid, const FormationSource& source) {
-    const Lattice lattice = latticeOf(grid);
+    const Steps lattice = stepsOf(grid);
     Homes homes;
     for (int y = 0; y < grid.count.y; ++y) {
         source.check();
@@ -123,12 +123,12 @@ double countHomes(const Grid& grid, const FormationSource& source) {
 }
 
 void place(const Grid& grid, const HomeRange& range, HomeColumns& out) {
-    const Lattice lattice = latticeOf(grid);
+    const Steps lattice = stepsOf(grid);
     HWY_DYNAMIC_DISPATCH(placeGrid)(grid, lattice.step, lattice.start, lattice.anchor, range, out);
 }
 
 Spacing spacing(const Grid& grid) {
-    const glm::vec3 step = latticeOf(grid).step;
+    const glm::vec3 step = stepsOf(grid).step;
     const float rows = step.x * grid.shift / 100, layers = step.z * grid.shift / 100;
     Spacing out;
     if (grid.count.x > 1) out.neighbours.push_back({{step.x, 0, 0}});
@@ -145,6 +145,10 @@ FormationKind grid(FormationKind kind) {
     kind.stored = [](const void* data) {
         const auto& g = *static_cast<const Grid*>(data);
         return g.fill != GridFill::box || g.shift != 0;
+    };
+    kind.lattice = [](const void* data) {
+        const auto& g = *static_cast<const Grid*>(data);
+        return Lattice{g.count, stepsOf(g).anchor};
     };
     return kind;
 }

@@ -17,6 +17,13 @@ struct PatternInput {
     LaneNumber offset;  ///< frames: the instance's own time minus the moment's
 };
 
+/// A rectangle in the swarm into which a pattern is put by its numbers “centre”, “width”, “height” and “angle”, to be dragged.
+struct PatternPlace {
+    glm::vec3 centre;
+    glm::vec3 right, up;  ///< its sides, metres; `up` is 0 where its height follows from what is shown
+    glm::vec3 normal;     ///< toward whoever looks at it
+};
+
 /// One value per instance, or three.
 struct PatternKind : Kind {
     bool isSigned = false;                       ///< declared −1 … 1 rather than 0 … 1
@@ -29,6 +36,8 @@ struct PatternKind : Kind {
     std::function<bool(const void*)> moves;
     /// Whether values depend on the range of the places that are read: of places now that takes all instances at once.
     std::function<bool(const void*)> readsRange;
+    /// Nothing where its settings put it elsewhere; empty for patterns without a place.
+    std::function<std::optional<PatternPlace>(const void*)> place;
     bool mayFail = false;  ///< values may be infinite or no numbers
     /// What its reference to a shape has to have, by its settings; empty where its table says it.
     std::function<Needs(const Part&)> needs;

@@ -13,7 +13,7 @@ namespace gswarm {
 namespace {
 
 enum class PictureOver { swarm, cover, placed };
-enum class PictureLaid { x, y, z, ground, camera };
+enum class PictureLaid { x, y, z, ground, camera, grid };
 
 struct PicturePattern : PictureReading {
     PictureLaid along;
@@ -23,6 +23,7 @@ struct PicturePattern : PictureReading {
     float width, height, angle;
     glm::mat4 seen;                                  ///< from the swarm's space to what the camera sees
     std::shared_ptr<const std::vector<float>> u, v;  ///< of the ground, by row
+    Lattice lattice;                                 ///< of the grid
     std::shared_ptr<const ReadPictures<float>> numbers;
     std::shared_ptr<const ReadPictures<glm::vec4>> colours;  ///< in place of the numbers, of what is told of whole colours alone
 
@@ -41,6 +42,14 @@ std::pair<glm::vec3, glm::vec3> sidesOf(PictureLaid along) {
     return {{1, 0, 0}, {0, 1, 0}};
 }
 
+/// The same, turned as the pattern is.
+std::pair<glm::vec3, glm::vec3> turnedSides(const PicturePattern& p) {
+    const auto [right, up] = sidesOf(p.along);
+    const auto turn = precise::sineCosine(p.angle);
+    const auto c = static_cast<float>(turn.cosine), s = static_cast<float>(turn.sine);
+    return {right * c + up * s, up * c - right * s};
+}
+
 Laid laidOf(const PicturePattern& p, const Bounds& range) {
     const auto [right, up] = sidesOf(p.along);
     glm::vec3 centre = p.centre;
@@ -54,9 +63,8 @@ Laid laidOf(const PicturePattern& p, const Bounds& range) {
             height = width / p.proportion();
         }
     }
-    const auto turn = precise::sineCosine(p.angle);
-    const auto c = static_cast<float>(turn.cosine), s = static_cast<float>(turn.sine);
-    return {centre, (right * c + up * s) * width, (up * c - right * s) * height};
+    const auto [across, upward] = turnedSides(p);
+    return {centre, across * width, upward * height};
 }
 
 /// What a side is times, so that a dot product with it is a share of the side; a side without length has but a middle.
@@ -86,6 +94,21 @@ void throwThroughCamera(const PicturePattern& p, const PatternInput& in, int cou
     }
 }
 
+/// The middle of a share for each column and row of a grid: of one sheet as one looks at it, of a block from its front.
+void takeGrid(const Lattice& lattice, const Block& block, int count, float* u, float* v) {
+    const glm::ivec3& many = lattice.count;
+    const bool fromAbove = many.y == 1 && many.z > 1, fromTheSide = many.x == 1 && many.z > 1 && many.y > 1;
+    const int across = fromTheSide ? many.z : many.x, down = fromAbove ? many.z : many.y;
+    for (int i = 0; i < count; ++i) {
+        const auto at = static_cast<std::size_t>(std::min(i, block.count - 1));
+        const std::uint64_t id = static_cast<std::uint64_t>(block.home.idHigh[at]) << 32 | block.home.idLow[at];
+        const glm::ivec3 place = latticeCoordinates(id) + lattice.anchor;
+        const int column = fromTheSide ? many.z - 1 - place.z : place.x, row = fromAbove ? place.z : many.y - 1 - place.y;
+        u[i] = (static_cast<float>(column) + 0.5f) / static_cast<float>(across);
+        v[i] = 1 - (static_cast<float>(row) + 0.5f) / static_cast<float>(down);
+    }
+}
+
 void takeGround(const PicturePattern& p, const Block& block, int count, float* u, float* v) {
     for (int i = 0; i < count; ++i) {
         const auto row = static_cast<std::size_t>(block.first + std::min(i, block.count - 1));
@@ -100,6 +123,8 @@ void fill(const PicturePattern& p, const PatternInput& in, Columns3& out) {
         throwThroughCamera(p, in, count, u, v);
     else if (p.along == PictureLaid::ground)
         takeGround(p, in.block, count, u, v);
+    else if (p.along == PictureLaid::grid)
+        takeGrid(p.lattice, in.block, count, u, v);
     else
         layFlat(p, in, count, u, v);
     if (p.numbers) return p.numbers->read(u, v, count, in.moment.frame, in.offset, [&](int i, float value) { out.x[i] = value; });
@@ -126,6 +151,11 @@ void prepare(PicturePattern& p, const RailSource& source) {
         p.u = groundColumn(source, HomeExtra::What::groundU);
         p.v = groundColumn(source, HomeExtra::What::groundV);
     }
+    if (p.along == PictureLaid::grid) {
+        if (!source.lattice)
+            throw Error("The swarm stands on no grid, whose columns and rows would say where each is; lay the picture another way.");
+        p.lattice = *source.lattice;
+    }
     if (isOfWholeColours(p.channel))
         p.colours = std::make_shared<const ReadPictures<glm::vec4>>(p, source);
     else
@@ -141,8 +171,11 @@ PatternKind pictureKind() {
               {"y", "Along Y, from above"},
               {"z", "Along Z"},
               {"ground", "On the ground's UV"},
-              {"camera", "Through a camera"}},
-             "Which way it is laid onto the swarm: along an axis, as the UV of the mesh it stands on lie, or as if a camera threw it")
+              {"camera", "Through a camera"},
+              {"grid", "By row and column"}},
+             "Which way it is laid onto the swarm: along an axis, as the UV of the mesh it stands on lie, as if a camera threw it, or a "
+             "share for each row and column "
+             "of the grid, wherever these stand")
         .label("Laid")
         .standard("z");
     d.reference("camera", &PicturePattern::camera, {ObjectType::camera}, "The camera that throws it; none for the one that is on")
@@ -168,6 +201,12 @@ PatternKind pictureKind() {
         makes(
             d, PatternRange::zeroToOne, +[](const PicturePattern& p) { return p.channel == PictureChannel::colour ? 3 : 1; }, fill),
         prepare);
+    kind.place = [](const void* data) -> std::optional<PatternPlace> {
+        const auto& p = *static_cast<const PicturePattern*>(data);
+        if (p.over != PictureOver::placed || p.along > PictureLaid::z) return std::nullopt;
+        const auto [right, up] = turnedSides(p);
+        return PatternPlace{p.centre, right * p.width, up * p.height, glm::cross(right, up)};
+    };
     return readingRange(
         kind, +[](const PicturePattern& p) { return p.over != PictureOver::placed && p.along <= PictureLaid::z; });
 }

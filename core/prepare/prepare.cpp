@@ -152,6 +152,7 @@ void prepareRail(const Scene& scene, const Object& swarm, const PlanOptions& opt
     }
     RailSource source = railSourceOf(scene, plan.swarm, plan.moment.frame, options, store, progress);
     source.standing = plan.home.stored;
+    if (plan.home.kind->lattice) source.lattice = plan.home.kind->lattice(plan.home.data.get());
     ResolvedPart& stockPattern = plan.stock.pattern;
     try {
         if (plan.stock.patternKind().prepare) plan.stock.patternKind().prepare(stockPattern.data.get(), source);

@@ -1,4 +1,5 @@
 #pragma once
+#include <atomic>
 #include <cstdint>
 #include <filesystem>
 #include <list>
@@ -18,6 +19,8 @@ class Decoders {
     /// `mostBytes` is what the pictures of one decoder may take.
     explicit Decoders(std::size_t mostBytes = std::size_t{1} << 30) : mostBytes_(mostBytes) {}
     ~Decoders();
+    /// Of decoders that are started from now on.
+    void limit(std::size_t mostBytes) { mostBytes_ = mostBytes; }
     Decoders(const Decoders&) = delete;
     Decoders& operator=(const Decoders&) = delete;
 
@@ -41,7 +44,7 @@ class Decoders {
     template <class Ask>
     auto asking(const std::filesystem::path& file, std::uint64_t content, const Ask& ask);
 
-    std::size_t mostBytes_;
+    std::atomic<std::size_t> mostBytes_;
     std::mutex mutex_;
     std::list<std::shared_ptr<Clip>> clips_;  ///< the one asked last first
 };

@@ -22,7 +22,7 @@ MediaSource sourceAt(const Scene& scene, double frame, const std::filesystem::pa
     MediaSource source;
     source.moment = momentAt(scene, frame);
     source.projectFolder = projectFolder;
-    source.read = readPictureFile;
+    source.read = [&store](const std::filesystem::path& file, PictureAs as) { return readPictureFile(file, as, store.mostPictureBytes()); };
     source.contentOf = [&store](const std::filesystem::path& file) { return store.fileHashes().of(file).hash; };
     source.clip = [&store](const std::filesystem::path& file) {
         const std::uint64_t content = store.fileHashes().of(file).hash;

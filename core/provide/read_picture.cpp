@@ -38,12 +38,17 @@
 namespace gswarm {
 namespace {
 
-void checkSize(long width, long height) {
+void checkSize(long width, long height, std::size_t mostBytes) {
     if (width < 1 || height < 1) throw Error("The picture is empty.");
     if (width > longestPictureSide || height > longestPictureSide || width * height > mostPicturePixels)
         throw Error("The picture has " + std::to_string(width) + " × " + std::to_string(height) + " pixels; at most " +
                     std::to_string(longestPictureSide) + " a side and " + std::to_string(mostPicturePixels / 1'000'000) +
                     " million in all are read.");
+    const std::size_t taken = static_cast<std::size_t>(width * height) * sizeof(glm::vec4);
+    if (taken > mostBytes)
+        throw Error("The picture has " + std::to_string(width) + " × " + std::to_string(height) + " pixels, which take " +
+                    std::to_string(taken >> 20) + " MB: more than the limit of " + std::to_string(mostBytes >> 20) +
+                    " MB in Preferences; raise that, or make it smaller.");
 }
 
 /// Bytes in memory, as OpenEXR reads files.
@@ -68,14 +73,14 @@ class ByteStream : public Imf::IStream {
     std::size_t at_ = 0;
 };
 
-FloatPicture readExr(std::string_view bytes) {
+FloatPicture readExr(std::string_view bytes, std::size_t mostBytes) {
     Imf::Header::setMaxImageSize(longestPictureSide, longestPictureSide);
     Imf::Header::setMaxTileSize(longestPictureSide, longestPictureSide);
     ByteStream stream(bytes);
     Imf::InputFile file(stream, 1);
     const Imath::Box2i window = file.header().dataWindow();
     const long width = static_cast<long>(window.max.x) - window.min.x + 1, height = static_cast<long>(window.max.y) - window.min.y + 1;
-    checkSize(width, height);
+    checkSize(width, height, mostBytes);
     // No compression makes more pixels of a byte.
     if (static_cast<std::size_t>(width * height) / 4096 > bytes.size()) throw Error("The picture is damaged (it ends too soon).");
     const Imf::ChannelList& channels = file.header().channels();
@@ -129,7 +134,7 @@ struct Bytes {
 
 /// Radiance HDR (Ward 1991), rows from the top: each plain, or its four channels in runs. Read here since stb_image waits for ever on
 /// runs of nothing.
-FloatPicture readHdr(std::string_view bytes) {
+FloatPicture readHdr(std::string_view bytes, std::size_t mostBytes) {
     Bytes from{bytes};
     for (std::string_view line = from.line(); !line.empty(); line = from.line())
         if (line.starts_with("FORMAT=") && line != "FORMAT=32-bit_rle_rgbe") throw Error("The picture has colours other than RGBE.");
@@ -137,7 +142,7 @@ FloatPicture readHdr(std::string_view bytes) {
     const bool upright = words.size() == 4 && words[0] == "-Y" && words[2] == "+X";
     const auto high = upright ? wholeNumberIn(words[1]) : std::nullopt, wide = upright ? wholeNumberIn(words[3]) : std::nullopt;
     if (!high || !wide) throw Error("The picture's rows do not go from the top to the bottom and to the right.");
-    checkSize(static_cast<long>(std::clamp(*wide, 0LL, 1'000'000LL)), static_cast<long>(std::clamp(*high, 0LL, 1'000'000LL)));
+    checkSize(static_cast<long>(std::clamp(*wide, 0LL, 1'000'000LL)), static_cast<long>(std::clamp(*high, 0LL, 1'000'000LL)), mostBytes);
     const auto width = static_cast<std::size_t>(*wide), height = static_cast<std::size_t>(*high);
     // A run of 127 pixels takes eight bytes at least.
     if (width * height / 16 > bytes.size()) throw Error("The picture is damaged (it ends too soon).");
@@ -172,12 +177,12 @@ struct Free {
     void operator()(void* memory) const { stbi_image_free(memory); }
 };
 
-FloatPicture readOthers(std::string_view bytes, PictureAs as) {
+FloatPicture readOthers(std::string_view bytes, PictureAs as, std::size_t mostBytes) {
     const auto* data = reinterpret_cast<const stbi_uc*>(bytes.data());
     const int size = static_cast<int>(bytes.size());
     int width = 0, height = 0, channels = 0;
     if (!stbi_info_from_memory(data, size, &width, &height, &channels)) throw Error("It is no OpenEXR, Radiance HDR, PNG or JPEG picture.");
-    checkSize(width, height);
+    checkSize(width, height, mostBytes);
     FloatPicture picture{width, height, std::vector<glm::vec3>(static_cast<std::size_t>(width) * static_cast<std::size_t>(height))};
     const bool clear = channels == 2 || channels == 4;
     const int wanted = clear ? 4 : 3;
@@ -204,12 +209,14 @@ const std::vector<std::string>& pictureEndings() {
     return all;
 }
 
-FloatPicture readPicture(std::string_view bytes, PictureAs as) {
+FloatPicture readPicture(std::string_view bytes, PictureAs as, std::size_t mostBytes) {
     // What is read does not fit into what stb_image counts with, or memory.
     if (bytes.size() > largestPictureFile) throw Error("The picture's file is larger than 1 GiB.");
     FloatPicture picture;
     try {
-        picture = bytes.starts_with("\x76\x2f\x31\x01") ? readExr(bytes) : bytes.starts_with("#?") ? readHdr(bytes) : readOthers(bytes, as);
+        picture = bytes.starts_with("\x76\x2f\x31\x01") ? readExr(bytes, mostBytes)
+                  : bytes.starts_with("#?")             ? readHdr(bytes, mostBytes)
+                                                        : readOthers(bytes, as, mostBytes);
     } catch (const Iex::BaseExc& error) {
         throw Error(std::string("The picture is damaged (") + error.what() + ").");
     } catch (const std::bad_alloc&) {
@@ -221,9 +228,9 @@ FloatPicture readPicture(std::string_view bytes, PictureAs as) {
     return picture;
 }
 
-FloatPicture readPictureFile(const std::filesystem::path& file, PictureAs as) {
+FloatPicture readPictureFile(const std::filesystem::path& file, PictureAs as, std::size_t mostBytes) {
     try {
-        return readPicture(readFile(file, largestPictureFile), as);
+        return readPicture(readFile(file, largestPictureFile), as, mostBytes);
     } catch (const Error& error) {
         throw Error("“" + file.filename().string() + "”: " + error.what());
     }

@@ -1,4 +1,5 @@
 #pragma once
+#include <cstdint>
 #include <filesystem>
 #include <string>
 #include <string_view>
@@ -18,10 +19,10 @@ inline constexpr float mostPictureLight = 1e10f;  ///< brighter than any sun; wh
 const std::vector<std::string>& pictureEndings();
 
 /// Reads an OpenEXR, Radiance HDR, PNG or JPEG picture, whichever the bytes are; of several in a file the first, with its alpha. What
-/// is no number becomes 0, what is brighter than mostPictureLight that. Sizes are checked before memory is taken. Throws Error with a
-/// sentence for what is damaged, too large or no such picture.
-FloatPicture readPicture(std::string_view bytes, PictureAs as = PictureAs::light);
+/// is no number becomes 0, what is brighter than mostPictureLight that. Sizes are checked before memory is taken; `mostBytes` is what its
+/// light and alpha may take. Throws Error with a sentence for what is damaged, too large or no such picture.
+FloatPicture readPicture(std::string_view bytes, PictureAs as = PictureAs::light, std::size_t mostBytes = SIZE_MAX);
 /// The same of a file; the sentence has its name.
-FloatPicture readPictureFile(const std::filesystem::path& file, PictureAs as = PictureAs::light);
+FloatPicture readPictureFile(const std::filesystem::path& file, PictureAs as = PictureAs::light, std::size_t mostBytes = SIZE_MAX);
 
 }  // namespace gswarm

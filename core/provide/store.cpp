@@ -16,11 +16,27 @@ void Store::insert(std::uint64_t key, std::shared_ptr<const void> value, std::si
     entries_.push_front({key, std::move(value), bytes});
     byKey_[key] = entries_.begin();
     bytes_ += bytes;
+    dropOldest();
+}
+
+void Store::dropOldest() {
     while (bytes_ > mostBytes_ && entries_.size() > 1) {
         bytes_ -= entries_.back().bytes;
         byKey_.erase(entries_.back().key);
         entries_.pop_back();
     }
+}
+
+void Store::limit(std::size_t mostBytes) {
+    limitPictures(mostBytes);
+    const std::lock_guard lock(mutex_);
+    mostBytes_ = mostBytes;
+    dropOldest();
+}
+
+void Store::limitPictures(std::size_t mostBytes) {
+    mostPictureBytes_ = mostBytes;
+    decoders_.limit(mostBytes);
 }
 
 std::size_t Store::bytes() const {

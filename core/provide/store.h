@@ -1,4 +1,5 @@
 #pragma once
+#include <atomic>
 #include <cstdint>
 #include <functional>
 #include <list>
@@ -37,6 +38,10 @@ class Store {
         return made;
     }
     std::size_t bytes() const;
+    /// How much is kept from now on, and how much one picture, or the decoder of one clip, may take.
+    void limit(std::size_t mostBytes);
+    void limitPictures(std::size_t mostBytes);
+    std::size_t mostPictureBytes() const { return mostPictureBytes_; }
     /// What rails with a memory remember.
     Checkpoints& checkpoints() { return checkpoints_; }
     FileHashes& fileHashes() { return fileHashes_; }
@@ -53,7 +58,10 @@ class Store {
     std::shared_ptr<const void> find(std::uint64_t key);
     void insert(std::uint64_t key, std::shared_ptr<const void> value, std::size_t bytes);
 
+    void dropOldest();
+
     std::size_t mostBytes_, bytes_ = 0;
+    std::atomic<std::size_t> mostPictureBytes_{std::size_t{4} << 30};
     std::list<Entry> entries_;  // most recent first
     std::unordered_map<std::uint64_t, std::list<Entry>::iterator> byKey_;
     mutable std::mutex mutex_;

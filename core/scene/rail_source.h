@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/base/content_hash.h"
+#include "core/base/lattice.h"
 #include "core/base/moment.h"
 #include "core/base/progress.h"
 #include "core/base/world_pose.h"
@@ -56,6 +57,8 @@ class RailSource {
     std::function<glm::mat4(ObjectId camera)> view;
     /// The swarm's own homes where they are stored, null where its formation computes them.
     std::shared_ptr<const Homes> standing;
+    /// The grid that it stands on, whose coordinates are the ids of its homes; nothing where it stands on none.
+    std::optional<Lattice> lattice;
     /// Between these frames lie the instances' own times; both are the moment's where all have that.
     double earliest = 0, latest = 0;
     /// The homes of a formation in the space of its swarm, in number order.
@@ -79,7 +82,8 @@ class RailSource {
     template <class T, class Make>
     std::shared_ptr<const T> keptAs(std::uint64_t key, std::size_t bytes, Make make) const {
         return std::static_pointer_cast<const T>(kept(
-            key, [&]() -> std::shared_ptr<const void> { return std::make_shared<const T>(make()); }, [bytes](const void*) { return bytes; }));
+            key, [&]() -> std::shared_ptr<const void> { return std::make_shared<const T>(make()); },
+            [bytes](const void*) { return bytes; }));
     }
     /// The same of what can tell its bytes.
     template <class T, class Make>

@@ -8,6 +8,7 @@
 #include <QTemporaryDir>
 #include <set>
 
+#include "app/picture/picture.h"
 #include "app/scene/scene_list.h"
 #include "core/exchange/png.h"
 #include "core/exchange/video_file.h"
@@ -181,4 +182,39 @@ TEST(MediaWindow, RecordingMakesAClipOfTheProject) {
     ASSERT_TRUE(hand.eventually(
         [&] { return hand.find<QPushButton>("recordMedia") && hand.find<QPushButton>("recordMedia")->text().startsWith("Record "); }));
     EXPECT_LE(files(), before + 1);
+}
+
+TEST(MediaWindow, AnOwnPlaceIsDraggedInTheView) {
+    Hand hand;
+    hand.click("newSwarm");
+    ASSERT_TRUE(hand.dropFiles({halves()}, hand.find<SceneList>("sceneList")->viewport(), {40, 300}));
+    hand.addGesture("tint");
+    hand.choose("kind-pattern", "Picture");
+    auto& picture = hand.window().picture();
+    EXPECT_FALSE(picture.handlePlace("width")) << "it lies over all homes";
+    hand.choose("pattern-along", "Along Y, from above");
+    hand.choose("pattern-over", "Own place");
+    const ObjectId gesture = hand.window().document().chosen();
+    const auto number = [&](const char* id, std::size_t component = 0) {
+        return std::get<Numbers>(hand.scene().at(gesture).part("pattern")[id])[component].value;
+    };
+    hand.click("handles-move");
+    ASSERT_TRUE(hand.eventually([&] { return picture.handlePlace("x").has_value(); }));
+    hand.drag(&picture, *picture.handlePlace("x"), {60, 0});
+    EXPECT_GT(number("centre", 0), 0.1);
+    EXPECT_EQ(number("centre", 1), 0);
+    hand.click("handles-size");
+    ASSERT_TRUE(picture.handlePlace("width"));
+    EXPECT_FALSE(picture.handlePlace("height")) << "it keeps its proportions";
+    const double wide = number("width");
+    hand.drag(&picture, *picture.handlePlace("width"), {40, 0});
+    EXPECT_GT(number("width"), wide + 0.1);
+    hand.click("handles-turn");
+    ASSERT_TRUE(picture.handlePlace("angle"));
+    hand.drag(&picture, *picture.handlePlace("angle"), {60, 0});
+    EXPECT_NEAR(number("angle"), 30, 1);
+    hand.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(number("angle"), 0);
+    hand.choose("pattern-over", "Stretched");
+    EXPECT_TRUE(hand.eventually([&] { return !picture.handlePlace("angle"); }));
 }

@@ -6,8 +6,11 @@
 #include <fstream>
 #include <glm/common.hpp>
 
+#include "core/base/error.h"
 #include "core/kinds/registry.h"
 #include "core/provide/media.h"
+#include "core/provide/read_picture.h"
+#include "core/provide/store.h"
 #include "core/resolve/resolve.h"
 #include "tests/core/reading.h"
 
@@ -50,6 +53,57 @@ TEST(PicturePattern, CoversTheSwarmStretchedOrAsItIs) {
     const auto covered = r.read();
     EXPECT_NEAR(covered[0], light(20), 1e-5f);
     EXPECT_NEAR(covered[20], 0, 1e-5f);
+}
+
+TEST(PicturePattern, GoesByRowAndColumnWhereverTheyStand) {
+    write("eight.png", 4, 2, eight);
+    // Standing it is seen from its front.
+    Reading r(4, 2, 1, "eight.png");
+    r.b.choose(r.gesture, "pattern-along", "grid").choose(r.gesture, "pattern-channel", "red");
+    const std::vector<float> upper{1, 0, 0, 1}, lower{light(10), light(20), light(30), light(40)};
+    std::vector<float> standing = lower;
+    standing.insert(standing.end(), upper.begin(), upper.end());
+    expectValues(r.read(), standing);
+    // Moved rows, another anchor and another order change nothing.
+    r.b.set(r.b.formation, "shift", {50}).choose(r.b.formation, "anchor", "corner");
+    expectValues(r.read(), standing);
+    r.b.set(r.b.formation, "order-reversed", true);
+    expectValues(r.read(), {1, 0, 0, 1, light(40), light(30), light(20), light(10)});
+    // Lying it is seen from above.
+    Reading flat(4, 1, 2, "eight.png");
+    flat.b.choose(flat.gesture, "pattern-along", "grid").choose(flat.gesture, "pattern-channel", "red");
+    std::vector<float> lying = upper;
+    lying.insert(lying.end(), lower.begin(), lower.end());
+    expectValues(flat.read(), lying);
+    // Only what fills a tube is there.
+    flat.b.choose(flat.b.formation, "fill", "tube")
+        .set(flat.b.formation, "count", {4, 1, 4})
+        .choose(flat.gesture, "pattern-read", "nearest");
+    EXPECT_LT(flat.result()->count, 16);
+    EXPECT_EQ(flat.waits(), "");
+    flat.b.formationKind("ring");
+    EXPECT_NE(flat.waits().find("The swarm stands on no grid"), std::string::npos) << flat.waits();
+}
+
+TEST(PicturePattern, PicturesBeyondTheLimitAreRefused) {
+    write("eight.png", 4, 2, eight);
+    const auto file = temporaryFolder() / "eight.png";
+    EXPECT_NO_THROW(readPictureFile(file, PictureAs::light, 4 * 2 * 16));
+    EXPECT_THROW(readPictureFile(file, PictureAs::light, 4 * 2 * 16 - 1), Error);
+    Store store;
+    Build b = Build::grid(1, 1, 1);
+    const Edit media = addMedia(b.scene, pictureMedia);
+    b.scene = media.scene;
+    std::vector<std::array<int, 4>> many(512 * 256, {1, 2, 3, 255});
+    write("many.png", 512, 256, many);
+    b.set(media.made, "file", std::string("many.png"));
+    store.limit(std::size_t{1} << 20);
+    EXPECT_EQ(
+        mediaTold(b.scene, media.made, 0, temporaryFolder(), store),
+        "“Picture”: “many.png”: The picture has 512 × 256 pixels, which take 2 MB: more than the limit of 1 MB in Preferences; raise that, "
+        "or make it smaller.");
+    store.limit(std::size_t{4} << 20);
+    EXPECT_EQ(mediaTold(b.scene, media.made, 0, temporaryFolder(), store), "512 × 256 pixels. One picture.");
 }
 
 TEST(PicturePattern, AveragesOverEachShare) {
