@@ -4,8 +4,10 @@
 #include <QLabel>
 
 #include "app/document/tally_text.h"
+#include "app/settings/media_picture.h"
 #include "app/settings/questions.h"
 #include "core/flow/result.h"
+#include "core/resolve/references.h"
 
 using namespace gswarm;
 
@@ -19,12 +21,29 @@ class DrivenBy : public Question {
     void fill() override {
         addKindChoice(subject(), "pattern", "Pattern");
         addRows(subject(), "pattern");
+        const ObjectId media = uses([this] {
+            const Part& pattern = object().part("pattern");
+            const ObjectId read = pattern.kind->indexOf("media") >= 0 ? referenceOf(pattern, "media") : ObjectId{};
+            return scene().find(read) ? read : ObjectId{};
+        });
+        if (media) {
+            auto* picture = new MediaPicture(document(), media, content());
+            body()->addWidget(picture);
+            tells([this, picture] { picture->showPlaces(placesOnPicture()); });
+        }
         auto* line = new QLabel(content());
         line->setObjectName("drivenTold");
         line->setWordWrap(true);
         line->setStyleSheet("color: #f08a72;");
         body()->addWidget(line);
         tells([this, line] { tell(line); });
+    }
+
+    std::vector<QPointF> placesOnPicture() const {
+        std::vector<QPointF> places;
+        if (const auto census = desk_.censusOf(subject()))
+            for (std::size_t i = 0; i < census->samples.u.size(); ++i) places.emplace_back(census->samples.u[i], census->samples.v[i]);
+        return places;
     }
 
     QString summary() const override { return said(object().part("pattern").kind->label); }

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <QImage>
 #include <QLabel>
+#include <QPainter>
 #include <QVBoxLayout>
 #include <utility>
 
@@ -85,10 +86,32 @@ void MediaPicture::ask() {
     });
 }
 
+void MediaPicture::showPlaces(std::vector<QPointF> places) {
+    if (places == places_) return;
+    places_ = std::move(places);
+    paintPicture();
+}
+
+void MediaPicture::paintPicture() {
+    if (shown_.isNull()) return;
+    QPixmap pixmap = QPixmap::fromImage(shown_);
+    QPainter painter(&pixmap);
+    painter.setRenderHint(QPainter::Antialiasing);
+    // Seen on what is bright and on what is dark.
+    painter.setPen(QPen(QColor(0, 0, 0, 170), 1));
+    painter.setBrush(theme::ivory);
+    const double radius = places_.size() > 400 ? 1.2 : 2.2;
+    for (const QPointF& place : places_)
+        if (place.x() >= 0 && place.x() <= 1 && place.y() >= 0 && place.y() <= 1)
+            painter.drawEllipse(QPointF(place.x() * (pixmap.width() - 1), (1 - place.y()) * (pixmap.height() - 1)), radius, radius);
+    picture_->setPixmap(pixmap);
+}
+
 void MediaPicture::take(const QImage& picture) {
     const bool there = picture.width() > 1;
     picture_->setVisible(there);
-    if (there) picture_->setPixmap(QPixmap::fromImage(picture));
+    shown_ = there ? picture : QImage();
+    paintPicture();
     told_->setText(picture.text(sentence));
     told_->setStyleSheet("color: " + (there ? theme::quiet : theme::coral).name() + ";");
 }

@@ -1,5 +1,8 @@
 #pragma once
+#include <QImage>
+#include <QPointF>
 #include <QWidget>
+#include <vector>
 
 #include "app/document/document.h"
 
@@ -12,15 +15,20 @@ class MediaPicture : public QWidget {
 
   public:
     MediaPicture(Document& document, gswarm::ObjectId media, QWidget* parent);
+    /// Dots on it, where instances read it: (0, 0) is its lower left corner.
+    void showPlaces(std::vector<QPointF> places);
 
   private:
     void ask();
     void take(const QImage& picture);
+    void paintPicture();
 
     Document& document_;
     gswarm::ObjectId media_;
     QLabel *picture_, *told_;
     SmallPictures* maker_;
+    QImage shown_;
+    std::vector<QPointF> places_;
     int asked_ = 0;
     bool busy_ = false, again_ = false;
 };

@@ -112,6 +112,12 @@ void sample(const Block& block, int count, const float* column, std::vector<floa
         to[static_cast<std::size_t>(n / stride)] = column[n - block.first];
 }
 
+/// Whether any of them is among the samples.
+bool sampled(const Block& block, int count) {
+    const int stride = stripStride(count);
+    return (block.first + stride - 1) / stride * stride < block.first + block.count;
+}
+
 /// Where a number of the card is none, the card does not act. Returns how many those are.
 int dropUnnumbered(float* numbers, float instead, int count, float* where) {
     int dropped = 0;
@@ -168,6 +174,12 @@ struct CardRun {
 
     int runPattern() {
         const PatternKind& pattern = card.patternKind();
+        if (samples && !samples->u.empty() && sampled(block(), plan.count)) {
+            alignas(64) Column u, v;
+            pattern.onPicture(card.pattern.data.get(), {block(), place(), card.range, plan.moment, offset}, u, v);
+            sample(block(), plan.count, u, samples->u);
+            sample(block(), plan.count, v, samples->v);
+        }
         pattern.fill(card.pattern.data.get(), {block(), place(), card.range, plan.moment, offset}, block().pattern);
         return pattern.components(card.pattern.data.get());
     }

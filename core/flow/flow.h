@@ -25,6 +25,7 @@ struct CardCount {
 struct CardSamples {
     std::vector<float> strip;                                    ///< weight
     std::vector<float> where, driven;                            ///< raw, before their responses
+    std::vector<float> u, v;                                     ///< where they read a picture; empty where they read none
     std::vector<std::pair<ObjectId, std::vector<float>>> weave;  ///< the weave after each of its entries, those in groups too
 };
 

@@ -36,6 +36,9 @@ struct PatternKind : Kind {
     std::function<bool(const void*)> moves;
     /// Whether values depend on the range of the places that are read: of places now that takes all instances at once.
     std::function<bool(const void*)> readsRange;
+    /// Where on its picture instances read it, up to the next multiple of 16 above the block's count: (0, 0) is its lower left corner;
+    /// beyond 1e30 they read none of it. Empty for patterns without one.
+    std::function<void(const void*, const PatternInput&, float* u, float* v)> onPicture;
     /// Nothing where its settings put it elsewhere; empty for patterns without a place.
     std::function<std::optional<PatternPlace>(const void*)> place;
     bool mayFail = false;  ///< values may be infinite or no numbers

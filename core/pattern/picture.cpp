@@ -116,9 +116,8 @@ void takeGround(const PicturePattern& p, const Block& block, int count, float* u
     }
 }
 
-void fill(const PicturePattern& p, const PatternInput& in, Columns3& out) {
+void lay(const PicturePattern& p, const PatternInput& in, float* u, float* v) {
     const int count = paddedCount(in.block);
-    alignas(64) Column u, v;
     if (p.along == PictureLaid::camera)
         throwThroughCamera(p, in, count, u, v);
     else if (p.along == PictureLaid::ground)
@@ -127,6 +126,12 @@ void fill(const PicturePattern& p, const PatternInput& in, Columns3& out) {
         takeGrid(p.lattice, in.block, count, u, v);
     else
         layFlat(p, in, count, u, v);
+}
+
+void fill(const PicturePattern& p, const PatternInput& in, Columns3& out) {
+    const int count = paddedCount(in.block);
+    alignas(64) Column u, v;
+    lay(p, in, u, v);
     if (p.numbers) return p.numbers->read(u, v, count, in.moment.frame, in.offset, [&](int i, float value) { out.x[i] = value; });
     const bool colour = p.channel == PictureChannel::colour;
     p.colours->read(u, v, count, in.moment.frame, in.offset, [&](int i, const glm::vec4& read) {
@@ -201,6 +206,9 @@ PatternKind pictureKind() {
         makes(
             d, PatternRange::zeroToOne, +[](const PicturePattern& p) { return p.channel == PictureChannel::colour ? 3 : 1; }, fill),
         prepare);
+    kind.onPicture = [](const void* data, const PatternInput& in, float* u, float* v) {
+        lay(*static_cast<const PicturePattern*>(data), in, u, v);
+    };
     kind.place = [](const void* data) -> std::optional<PatternPlace> {
         const auto& p = *static_cast<const PicturePattern*>(data);
         if (p.over != PictureOver::placed || p.along > PictureLaid::z) return std::nullopt;

@@ -25,7 +25,8 @@ void addSteps(const std::vector<WeaveStep>& steps, std::size_t count, CardSample
 
 CardSamples emptySamples(const Card& card, int instances) {
     const auto count = static_cast<std::size_t>((instances + stripStride(instances) - 1) / stripStride(instances));
-    CardSamples samples{std::vector<float>(count), std::vector<float>(count), std::vector<float>(count), {}};
+    const std::vector<float> each(count), onPicture(card.acts && card.patternKind().onPicture ? count : 0);
+    CardSamples samples{each, each, each, onPicture, onPicture, {}};
     addSteps(card.weave, count, samples);
     return samples;
 }

@@ -78,6 +78,16 @@ TEST(MediaWindow, AGestureTakesItsColoursFromADroppedPicture) {
     hand.choose("pattern-channel", "Colour");
     hand.choose("pattern-along", "Along Y, from above");
     hand.choose("source", "What drives it");
+    // The picture with the places of all instances on it stands where it is chosen: ivory dots on what is black.
+    const auto dots = [&] {
+        auto* label = hand.find<QLabel>("mediaPicture");
+        const QImage shown = label ? label->pixmap().toImage() : QImage();
+        int count = 0;
+        for (int y = 0; y < shown.height(); ++y)
+            for (int x = 0; x < shown.width() / 2 - 10; ++x) count += shown.pixelColor(x, y).lightness() > 150;
+        return count;
+    };
+    EXPECT_TRUE(hand.eventually([&] { return dots() > 50; })) << dots();
     const ObjectId gesture = hand.window().document().chosen();
     EXPECT_EQ(referenceOf(hand.scene().at(gesture).part("pattern"), "media"), media) << "the picture that is there";
     const auto result = hand.result();

@@ -85,6 +85,20 @@ TEST(PicturePattern, GoesByRowAndColumnWhereverTheyStand) {
     EXPECT_NE(flat.waits().find("The swarm stands on no grid"), std::string::npos) << flat.waits();
 }
 
+TEST(PicturePattern, WhereInstancesReadItIsTold) {
+    write("eight.png", 4, 2, eight);
+    Reading r(3, 3, 1, "eight.png");
+    const auto samples = r.result()->cards.front().samples;
+    ASSERT_EQ(samples.u.size(), 9u);
+    for (std::size_t i = 0; i < 9; ++i) {
+        EXPECT_NEAR(samples.u[i], 0.5f * static_cast<float>(i % 3), 1e-5f);
+        EXPECT_NEAR(samples.v[i], 0.5f * static_cast<float>(i / 3), 1e-5f);
+    }
+    Build other = Build::grid(3, 1, 1);
+    other.set(other.gesture("random"), "position", true);
+    EXPECT_TRUE(other.result()->cards.front().samples.u.empty());
+}
+
 TEST(PicturePattern, PicturesBeyondTheLimitAreRefused) {
     write("eight.png", 4, 2, eight);
     const auto file = temporaryFolder() / "eight.png";
