@@ -358,4 +358,4 @@ TEST_P(LiveDemo, LooksAsItIsTraced) {
 
 INSTANTIATE_TEST_SUITE_P(Demos, LiveDemo,
                          testing::Values("anemone", "basin", "reef", "coral-bell", "grotto", "gullet", "kelp", "lantern-fry", "nautilus",
-                                         "reef-sign", "shoal", "sonar", "tidal-floor", "urchin"));
+                                         "porthole", "reef-sign", "shoal", "sonar", "tidal-floor", "urchin"));
