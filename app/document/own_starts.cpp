@@ -57,7 +57,8 @@ bool keepOwnStart(Document& document, StartOf of, ObjectId thing) {
     fs::create_directories(ownStartsFolder(), failed);
     const std::string what = std::string(startOfNames[static_cast<int>(of)]);
     fs::path path = ownStartsFolder() / (harmlessFileName(object->name, "start") + startEnding);
-    for (int n = 2; fs::exists(path, failed); ++n) path.replace_filename(harmlessFileName(object->name, "start") + " " + std::to_string(n) + startEnding);
+    for (int n = 2; fs::exists(path, failed); ++n)
+        path.replace_filename(harmlessFileName(object->name, "start") + " " + std::to_string(n) + startEnding);
     if (!keepStartAs(document, of, thing, path)) return false;
     emit document.told(QString("The %1 “%2” is kept: it is in its gallery and in the finder, in every project.")
                            .arg(QString::fromStdString(what), QString::fromStdString(object->name)));

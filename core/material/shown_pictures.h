@@ -21,8 +21,8 @@ enum class ShownMirrored { no, across, down, everySecond };
 struct ShownPictures {
     std::shared_ptr<const FloatPicture> sheet;
     std::uint64_t key = 0;  ///< of all that is on it
-    int columns = 1;      ///< of moments on the sheet
-    glm::vec2 moment{1};  ///< share of the sheet's sides that one takes
+    int columns = 1;        ///< of moments on the sheet
+    glm::vec2 moment{1};    ///< share of the sheet's sides that one takes
     LaterBy later = LaterBy::none;
     float frames = 0;                       ///< later for each number, or where the driver is 1
     int column = 0;                         ///< of the instance's numbers, where a named value or a gesture's weight is the driver

@@ -147,9 +147,7 @@ RailSource railSourceOf(const Scene& scene, ObjectId swarm, double frame, const 
         throw Error("Its formula names a setting of something that was deleted; write another one.");
     };
     source.kept = [&store](std::uint64_t key, const std::function<std::shared_ptr<const void>()>& make,
-                           const std::function<std::size_t(const void*)>& bytesOf) {
-        return store.keep(key, make, bytesOf);
-    };
+                           const std::function<std::size_t(const void*)>& bytesOf) { return store.keep(key, make, bytesOf); };
     return source;
 }
 

@@ -131,9 +131,7 @@ TEST(Pictures, LinksThatLeadOutOfTheFolderAreRefused) {
     const Edit media = addMedia(b.scene, picturesMedia);
     b.scene = media.scene;
     b.set(media.made, "file", std::string("s1.png"));
-    const auto at = [&](double frame) {
-        return mediaAt(b.scene, media.made, frame, temporaryFolder() / "linked/in", making::store());
-    };
+    const auto at = [&](double frame) { return mediaAt(b.scene, media.made, frame, temporaryFolder() / "linked/in", making::store()); };
     EXPECT_NO_THROW(at(0));
     EXPECT_THROW(at(1), Error);
 }
