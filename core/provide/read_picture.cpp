@@ -9,6 +9,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cstring>
+#include <glm/vec4.hpp>
 #include <memory>
 #include <new>
 
