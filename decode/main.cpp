@@ -56,7 +56,11 @@ void confine(std::size_t mostBytes) {
     ::prctl(PR_SET_PDEATHSIG, SIGKILL);
     ::prctl(PR_SET_NO_NEW_PRIVS, 1, 0, 0, 0);
     const rlimit memory{mostBytes, mostBytes}, nothing{0, 0};
+#if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
+    static_cast<void>(memory);  // sanitizers take all addresses that there are
+#else
     ::setrlimit(RLIMIT_AS, &memory);
+#endif
     ::setrlimit(RLIMIT_FSIZE, &nothing);
     ::setrlimit(RLIMIT_CORE, &nothing);
     ::close_range(decoderSocket + 1, ~0U, 0);

@@ -31,7 +31,7 @@ Parameter memoryParameter() {
 }
 
 Parameter pictureParameter() {
-    return megabytes("pictureMemory", "Memory for pictures and shapes",
+    return megabytes("pictureMemory", "Memory for pictures",
                      "How much of what was read or made of files and shapes is kept; no single picture or clip takes more");
 }
 

@@ -50,6 +50,12 @@ TEST(PreferencesWindow, TheMemoryOfFollowThroughIsBoundedAndRemembered) {
     typeInto(hand, limit, "plenty");
     EXPECT_EQ(hand.window().evaluation().memoryLimit(), 16);
     EXPECT_NE(panel->findChild<QLabel*>("memoryUsed")->text().indexOf("plenty"), -1);
+    auto* pictures = panel->findChild<NumberField*>("pictureLimit");
+    typeInto(hand, pictures, "256");
+    EXPECT_EQ(hand.window().evaluation().pictureLimit(), 256);
+    EXPECT_EQ(hand.window().document().store().mostPictureBytes(), std::size_t{256} << 20);
+    EXPECT_EQ(hand.window().evaluation().evaluator().store().mostPictureBytes(), std::size_t{256} << 20);
+    typeInto(hand, pictures, "2048");
     typeInto(hand, limit, "512");
     QTest::keyClick(panel, Qt::Key_Escape);
     EXPECT_FALSE(panel->isVisible());
