@@ -9,6 +9,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/text.h"
 #include "core/media/decoder_words.h"
 
 namespace gswarm {
@@ -68,9 +69,11 @@ void DecoderTalk::hearAnswer() {
     std::uint32_t length = 0;
     if (kind != decoder::refused) throw DecoderGaveUp{"said what can't be"};
     hear(&length, sizeof length);
-    if (length > decoder::longestSentence) throw DecoderGaveUp{"said what can't be"};
+    if (length == 0 || length > decoder::longestSentence) throw DecoderGaveUp{"said what can't be"};
     std::string sentence(length, ' ');
     hear(sentence.data(), length);
+    const bool told = std::none_of(sentence.begin(), sentence.end(), [](char c) { return static_cast<unsigned char>(c) < 32; });
+    if (!told || !isUtf8(sentence)) throw DecoderGaveUp{"said what can't be"};
     throw Error(sentence);
 }
 
