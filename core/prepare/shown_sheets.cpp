@@ -202,25 +202,21 @@ std::shared_ptr<const FloatPicture> sheetOf(const std::vector<AskedMedia>& pictu
     if (pictures.size() == 1) return small.front();
     const int rows = (static_cast<int>(pictures.size()) + shown.columns - 1) / shown.columns;
     shown.moment = 1.0f / glm::vec2(shown.columns, rows);
-    return store.get<FloatPicture>(
-        key.value(),
-        [&] {
-            FloatPicture sheet{width * shown.columns, height * rows, {}};
-            sheet.light.resize(static_cast<std::size_t>(sheet.width) * static_cast<std::size_t>(sheet.height));
-            forEach(small.size(), [&](std::size_t k) {
-                const FloatPicture& one = *small[k];
-                const int left = static_cast<int>(k) % shown.columns * width, top = static_cast<int>(k) / shown.columns * height;
-                // One of another size fills its place all the same.
-                for (int y = 0; y < height; ++y)
-                    for (int x = 0; x < width; ++x)
-                        sheet.light[static_cast<std::size_t>(top + y) * static_cast<std::size_t>(sheet.width) +
-                                    static_cast<std::size_t>(left + x)] =
-                            one.light[static_cast<std::size_t>(y * one.height / height) * static_cast<std::size_t>(one.width) +
-                                      static_cast<std::size_t>(x * one.width / width)];
-            });
-            return std::make_shared<const FloatPicture>(std::move(sheet));
-        },
-        bytesOf);
+    // Nearly every frame has another: it is quicker put together again than worth its memory.
+    FloatPicture sheet{width * shown.columns, height * rows, {}};
+    sheet.light.resize(static_cast<std::size_t>(sheet.width) * static_cast<std::size_t>(sheet.height));
+    forEach(small.size(), [&](std::size_t k) {
+        const FloatPicture& one = *small[k];
+        const int left = static_cast<int>(k) % shown.columns * width, top = static_cast<int>(k) / shown.columns * height;
+        // One of another size fills its place all the same.
+        for (int y = 0; y < height; ++y)
+            for (int x = 0; x < width; ++x)
+                sheet
+                    .light[static_cast<std::size_t>(top + y) * static_cast<std::size_t>(sheet.width) + static_cast<std::size_t>(left + x)] =
+                    one.light[static_cast<std::size_t>(y * one.height / height) * static_cast<std::size_t>(one.width) +
+                              static_cast<std::size_t>(x * one.width / width)];
+    });
+    return std::make_shared<const FloatPicture>(std::move(sheet));
 }
 
 }  // namespace
