@@ -6,6 +6,7 @@
 #include "core/exchange/record_media.h"
 #include "core/media/media_kind.h"
 #include "core/provide/bring_in.h"
+#include "core/provide/store.h"
 
 using namespace gswarm;
 
@@ -16,7 +17,10 @@ Recording::Recording(Document& document, ObjectId media) : QObject(&document), d
     std::error_code failed;
     std::filesystem::create_directories(folder, failed);
     path_ = freeRecording(folder, document.scene().at(media).name);
-    thread_ = std::thread([this, scene = document.scene(), folder, &store = document.store()] {
+    thread_ = std::thread([this, scene = document.scene(), folder, most = document.store().mostPictureBytes()] {
+        // Its own: that of the document may be gone before this is told to end.
+        Store store;
+        store.limitPictures(most);
         QString trouble;
         bool whole = false;
         try {
@@ -45,6 +49,5 @@ void Recording::finish(const QString& trouble, bool whole) {
         document_.choose(document_.edit([&](const Scene& scene) { return importMedia(scene, clipMedia, *inside); }));
         document_.seal();
     }
-    emit ended();
     deleteLater();
 }

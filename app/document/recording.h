@@ -10,7 +10,8 @@
 class Document;
 
 /// A clip that is being made of media, beside the window: all frames of the project, into its folder. Once it is there it becomes a clip
-/// of the project, and is chosen. Belongs to the document, which has one at a time; cancelled with it.
+/// of the project, and is chosen; in the window's thread, just before this is gone. Belongs to the document, which has one at a time;
+/// cancelled with it.
 class Recording : public QObject {
     Q_OBJECT
 
@@ -20,13 +21,8 @@ class Recording : public QObject {
     Recording(Document& document, gswarm::ObjectId media);
     ~Recording() override;
 
-    gswarm::ObjectId media() const { return media_; }
     double fraction() const { return progress_.fraction(); }
     void cancel() { progress_.cancel(); }
-
-  signals:
-    /// In the window's thread, just before it is gone.
-    void ended();
 
   private:
     void finish(const QString& trouble, bool whole);

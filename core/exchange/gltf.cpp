@@ -28,7 +28,8 @@ class InstancedNodes {
         node.name = name;
         const auto [mesh, isNew] = shared.meshes.try_emplace(shared.seeThrough, -1);
         if (isNew)
-            mesh->second = addMesh(builder_, geometryOf(surface), addMaterial(builder_, look, surface.colour, shared.seeThrough), name);
+            mesh->second = addMesh(builder_, geometries_.of(surface.meshes->mesh()),
+                                   addMaterial(builder_, look, surface.colour, shared.seeThrough), name);
         node.mesh = mesh->second;
         node.extensions["EXT_mesh_gpu_instancing"] = tinygltf::Value(extension);
         return node;
@@ -41,12 +42,6 @@ class InstancedNodes {
         std::map<bool, int> meshes;                   ///< see-through or not
         bool seeThrough = false;
     };
-
-    const gltf::Geometry& geometryOf(const Surface& surface) {
-        const auto [at, isNew] = geometries_.try_emplace(surface.meshes.get());
-        if (isNew) at->second = addGeometry(builder_, surface.meshes->mesh());
-        return at->second;
-    }
 
     Shared& placesOf(const Surface& surface) {
         const auto [at, isNew] = shared_.try_emplace(surface.rows.get());
@@ -81,7 +76,7 @@ class InstancedNodes {
 
     Builder& builder_;
     std::map<const void*, Shared> shared_;  ///< by their rows
-    std::map<const void*, gltf::Geometry> geometries_;
+    gltf::Geometries geometries_{builder_};
     std::vector<std::shared_ptr<const std::vector<std::uint32_t>>> held_;
 };
 

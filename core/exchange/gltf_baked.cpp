@@ -150,13 +150,9 @@ int addCopy(Builder& builder, Animating& animating, const BakedNode& baked) {
 std::vector<BakedNode> nodesOf(Builder& builder, Animating& animating, const Scene& scene, const BakedSwarm& swarm) {
     const Result& first = *swarm.first;
     std::vector<Palette> palettes;
-    std::map<const Mesh*, gltf::Geometry> geometries;
-    const auto geometryOf = [&](const Mesh& mesh) {
-        const auto [entry, fresh] = geometries.try_emplace(&mesh);
-        if (fresh) entry->second = addGeometry(builder, mesh);
-        return entry->second;
-    };
-    for (const Variant& v : first.variants) palettes.push_back({v.lamp || v.inner ? gltf::Geometry{} : geometryOf(v.meshes->mesh()), {}});
+    gltf::Geometries geometries(builder);
+    for (const Variant& v : first.variants)
+        palettes.push_back({v.lamp || v.inner ? gltf::Geometry{} : geometries.of(v.meshes->mesh()), {}});
     std::vector<BakedNode> nodes;
     for (std::size_t i = 0; i < swarm.keys.size(); ++i) {
         const Keys& k = swarm.keys[i];

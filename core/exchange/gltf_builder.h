@@ -31,6 +31,20 @@ struct Geometry {
     std::vector<std::pair<std::string, int>> numbers;  ///< attributes of the vertices' named values, by names that begin with "_"
 };
 Geometry addGeometry(Builder& builder, const Mesh& mesh);
+/// Those of meshes that several looks show, each once. The meshes must be there as long as this is.
+class Geometries {
+  public:
+    explicit Geometries(Builder& builder) : builder_(builder) {}
+    const Geometry& of(const Mesh& mesh) {
+        const auto [at, fresh] = made_.try_emplace(&mesh);
+        if (fresh) at->second = addGeometry(builder_, mesh);
+        return at->second;
+    }
+
+  private:
+    Builder& builder_;
+    std::map<const Mesh*, Geometry> made_;
+};
 int addMesh(Builder& builder, const Geometry& geometry, int material, const std::string& name);
 /// Of a mixed look its first is meant.
 int addMaterial(Builder& builder, const Look& look, const glm::vec4& linear, bool seeThrough);
