@@ -1,4 +1,4 @@
-// The program that decodes clips, apart from the window and the tool, so that a damaged file can take neither of them with it. It is
+// The program that decodes clips and sounds, apart from the window and the tool, so that a damaged file can take neither of them with it. It is
 // started by them with an open file and a socket, as core/media/decoder_words.h says, and given the most bytes that it may take.
 #include <fcntl.h>
 #include <sys/prctl.h>
@@ -11,10 +11,12 @@
 #include <csignal>
 #include <cstring>
 #include <new>
+#include <string_view>
 
 #include "core/base/error.h"
 #include "core/media/decoder_words.h"
 #include "decode/clip_reader.h"
+#include "decode/sound_reader.h"
 
 using namespace gswarm;
 using namespace gswarm::decoder;
@@ -68,7 +70,22 @@ void confine(std::size_t mostBytes) {
     ::setrlimit(RLIMIT_NOFILE, &files);
 }
 
-void serve(ClipReader& reader) {
+/// Answers questions for numbers as long as there are any.
+template <class Answer>
+void answer(const Answer& to) {
+    while (true) {
+        std::int64_t number = 0;
+        hear(&number, sizeof number);
+        try {
+            to(number);
+        } catch (const Error& error) {
+            refuse(error.what());
+        }
+    }
+}
+
+void serveClip(std::size_t mostBytes) {
+    ClipReader reader(decoderFile, mostBytes, tellAtWork);
     const ClipFacts& facts = reader.facts();
     ClipWords words{facts.width, facts.height, facts.deep, facts.sound, static_cast<std::int64_t>(facts.begins.size()), facts.seconds, {}};
     std::strncpy(words.codec, facts.codec.c_str(), sizeof words.codec - 1);
@@ -76,30 +93,40 @@ void serve(ClipReader& reader) {
     say(&words, sizeof words);
     say(facts.begins.data(), facts.begins.size() * sizeof(double));
     std::vector<std::uint8_t> picture;
-    while (true) {
-        std::int64_t number = 0;
-        hear(&number, sizeof number);
-        try {
-            reader.read(number, picture);
-            say(&answered, 1);
-            say(picture.data(), picture.size());
-        } catch (const Error& error) {
-            refuse(error.what());
-        }
-    }
+    answer([&](std::int64_t number) {
+        reader.read(number, picture);
+        say(&answered, 1);
+        say(picture.data(), picture.size());
+    });
+}
+
+void serveSound() {
+    SoundReader reader(decoderFile, tellAtWork);
+    const SoundFacts& facts = reader.facts();
+    SoundWords words{facts.length, facts.channels, facts.fileRate, facts.fileChannels, {}};
+    std::strncpy(words.format, facts.format.c_str(), sizeof words.format - 1);
+    say(&answered, 1);
+    say(&words, sizeof words);
+    std::vector<float> piece;
+    answer([&](std::int64_t number) {
+        reader.read(number, piece);
+        say(&answered, 1);
+        say(piece.data(), piece.size() * sizeof(float));
+    });
 }
 
 }  // namespace
 
 int main(int count, char** words) {
     std::size_t mostBytes = 0;
-    if (count != 2 || std::from_chars(words[1], words[1] + std::strlen(words[1]), mostBytes).ec != std::errc()) return 2;
+    if (count != 3 || std::from_chars(words[2], words[2] + std::strlen(words[2]), mostBytes).ec != std::errc()) return 2;
+    const std::string_view what = words[1];
+    if (what != clipWord && what != soundWord) return 2;
     // What the libraries, the pictures around the one at hand and threads take besides.
     constexpr std::size_t besides = std::size_t{1} << 30;
     confine(mostBytes + besides);
     try {
-        ClipReader reader(decoderFile, mostBytes, tellAtWork);
-        serve(reader);
+        what == clipWord ? serveClip(mostBytes) : serveSound();
     } catch (const Error& error) {
         refuse(error.what());
     } catch (const std::bad_alloc&) {

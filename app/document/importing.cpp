@@ -62,12 +62,12 @@ bool belongs(const QString& path, const std::string& other) {
 
 QString importing::filter() {
     std::set<std::string> endings;
-    for (const Family family : {Family::shape, Family::formation, Family::media})
+    for (const Family family : {Family::shape, Family::formation, Family::media, Family::sound})
         for (const Kind* kind : kindsOf(family))
             for (const Parameter& p : kind->parameters) endings.insert(p.endings.begin(), p.endings.end());
     QString all;
     for (const std::string& ending : endings) all += (all.isEmpty() ? "*" : " *") + QString::fromStdString(ending);
-    return "Shapes, points, drawings, fonts, pictures and clips (" + all + ")";
+    return "Shapes, points, drawings, fonts, pictures, clips and sounds (" + all + ")";
 }
 
 bool importing::canImport(const QString& path) { return QFileInfo(path).isFile() && kindFor(path); }
@@ -107,9 +107,10 @@ std::vector<ObjectId> importing::make(Document& document, const QStringList& pat
             for (const auto& [kind, file] : files) {
                 edit = kind->family == Family::formation ? importPoints(edit.scene, *kind, file)
                        : kind->family == Family::media   ? importMedia(edit.scene, *kind, file)
+                       : kind->family == Family::sound   ? importSound(edit.scene, *kind, file)
                        : place                           ? importSwarm(edit.scene, *kind, file)
                                                          : importShape(edit.scene, *kind, file);
-                if (place && kind->family != Family::media)
+                if (place && kind->family != Family::media && kind->family != Family::sound)
                     edit.scene =
                         setValue(edit.scene, addressOf(edit.scene, edit.made, "position"), fixedNumbers({place->x, place->y, place->z}))
                             .scene;

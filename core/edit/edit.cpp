@@ -282,6 +282,10 @@ Edit addMedia(const Scene& scene, const Kind& kind) {
     return added(scene, standardObject(ObjectType::media, freeName(scene, kind.label), {&kind}));
 }
 
+Edit addSound(const Scene& scene, const Kind& kind) {
+    return added(scene, standardObject(ObjectType::sound, freeName(scene, kind.label), {&kind}));
+}
+
 Edit addMount(const Scene& scene) {
     const Object mount = standardObject(ObjectType::mount, freeName(scene, "Mount"));
     return added(scene, mount);

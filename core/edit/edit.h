@@ -36,6 +36,7 @@ Edit addMount(const Scene& scene);
 /// Of light that comes softly from everywhere the new one takes the place of the others: their strength becomes 0, which is told.
 Edit addLight(const Scene& scene, const Kind& kind);
 Edit addMedia(const Scene& scene, const Kind& kind);
+Edit addSound(const Scene& scene, const Kind& kind);
 /// A swarm of boxes on a grid, with its own shape.
 Edit addSwarm(const Scene& scene);
 /// A swarm that repeats a shape, a light or another swarm which is there. Another swarm is fitted to the spacing, and is no longer seen

@@ -12,6 +12,7 @@
 #include "core/resolve/references.h"
 #include "core/scene/object_kinds.h"
 #include "core/shape/shape_kind.h"
+#include "core/sound/sound_kind.h"
 #include "core/zone/zone_kind.h"
 
 namespace gswarm::edits {
@@ -61,10 +62,10 @@ ObjectId formationFor(Scene& scene, ObjectId swarm) {
     return version.id;
 }
 
-/// The first picture that there is; where there is none a simulated camera, so that something is seen.
-ObjectId mediaFor(Scene& scene) {
-    if (const auto there = scene.all(ObjectType::media); !there.empty()) return there.front();
-    const Object made = standardObject(ObjectType::media, freeName(scene, simulatedCameraMedia.label), {&simulatedCameraMedia});
+/// The first of its type that there is; where there is none one is made, simulated, so that something is seen or heard.
+ObjectId simulatedFor(Scene& scene, ObjectType type, const Kind& simulated) {
+    if (const auto there = scene.all(type); !there.empty()) return there.front();
+    const Object made = standardObject(type, freeName(scene, simulated.label), {&simulated});
     insert(scene, made);
     scene.order.push_back(made.id);
     return made.id;
@@ -95,7 +96,8 @@ ObjectId referenceFor(Scene& scene, const Part& part, const Parameter& parameter
         }
     if (allows(ObjectType::swarm) && allows(ObjectType::shape) && needsOf(part, parameter) != Needs::curve)
         if (const ObjectId beads = addBeads(scene, swarm)) return beads;
-    if (allows(ObjectType::media)) return mediaFor(scene);
+    if (allows(ObjectType::media)) return simulatedFor(scene, ObjectType::media, simulatedCameraMedia);
+    if (allows(ObjectType::sound)) return simulatedFor(scene, ObjectType::sound, simulatedMicrophoneSound);
     if (allows(ObjectType::shape)) return shapeFor(scene, needsOf(part, parameter), swarm, user);
     if (allows(ObjectType::formation)) return formationFor(scene, swarm);
     if (allows(ObjectType::camera) && !scene.all(ObjectType::camera).empty()) return scene.all(ObjectType::camera).front();

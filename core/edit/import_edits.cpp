@@ -38,7 +38,7 @@ int fileParameter(const Kind& kind) {
 
 std::vector<const Kind*> kindsReading(const std::string& ending) {
     std::vector<const Kind*> kinds;
-    for (const Family family : {Family::shape, Family::formation, Family::media})
+    for (const Family family : {Family::shape, Family::formation, Family::media, Family::sound})
         for (const Kind* kind : kindsOf(family))
             if (const int file = fileParameter(*kind); file >= 0) {
                 const auto& endings = kind->parameters[static_cast<std::size_t>(file)].endings;
@@ -61,6 +61,10 @@ Edit importSwarm(const Scene& scene, const Kind& kind, const std::string& file) 
 
 Edit importMedia(const Scene& scene, const Kind& kind, const std::string& file) {
     return imported(scene, addMedia(scene, kind), "media", file);
+}
+
+Edit importSound(const Scene& scene, const Kind& kind, const std::string& file) {
+    return imported(scene, addSound(scene, kind), "sound", file);
 }
 
 Edit importPoints(const Scene& scene, const Kind& formation, const std::string& file) {

@@ -1,8 +1,11 @@
 // Videos, a kind for each codec: of pictures that are made for it, or of some that were exported before.
+#include <cmath>
+
 #include "core/base/error.h"
 #include "core/exchange/picture_maker.h"
 #include "core/exchange/png.h"
 #include "core/exchange/video_file.h"
+#include "core/provide/sound_mix.h"
 
 namespace gswarm {
 namespace {
@@ -10,6 +13,7 @@ namespace {
 struct Video : ShownSettings {
     float quality, megabits;
     int repeats;
+    bool sound;
     std::string pictures;
 };
 
@@ -89,6 +93,33 @@ class Read : public Source {
     std::pair<int, int> size_;
 };
 
+/// The sound track beside the pictures, frame by frame, and once more for every repeat.
+class SoundTrack {
+  public:
+    SoundTrack(const ExportFrames& frames, const VideoFormat& format) : frames_(frames), mix_(frames.scene, frames.options.projectFolder, frames.evaluator.store()) {
+        samplesPerPicture_ = double(soundRate) * format.rateDenominator / format.rateNumerator;
+    }
+    bool empty() const { return mix_.empty(); }
+    /// What is heard while a picture is seen.
+    void add(VideoFile& video, int frame) {
+        const auto end = static_cast<std::int64_t>(std::llround(double(++pictures_) * samplesPerPicture_));
+        std::vector<float> stereo(static_cast<std::size_t>(2 * (end - written_)));
+        mix_.mix(frame, end - written_, stereo.data());
+        written_ = end;
+        video.addSound(stereo);
+    }
+    void tell() const {
+        if (frames_.told)
+            for (const std::string& trouble : mix_.troubles()) frames_.told(trouble + " The video is without it.");
+    }
+
+  private:
+    const ExportFrames& frames_;
+    SoundMix mix_;
+    double samplesPerPicture_;
+    std::int64_t pictures_ = 0, written_ = 0;
+};
+
 void write(VideoCodec codec, const Video& video, const ExportFrames& frames, const std::filesystem::path& path, Progress& progress) {
     std::unique_ptr<Source> source;
     if (video.pictures.empty())
@@ -105,9 +136,20 @@ void write(VideoCodec codec, const Video& video, const ExportFrames& frames, con
     format.megabits = video.megabits;
     format.alpha = video.transparent && hasAlpha(codec);
     format.repeats = std::max(1, video.repeats);
+    SoundTrack sound(frames, format);
+    format.sound = video.sound && !sound.empty();
     VideoFile file(path, format);
-    eachFrame(frames.range, progress, [&](int frame) { source->add(file, frame, progress); });
+    std::vector<int> seen;
+    eachFrame(frames.range, progress, [&](int frame) {
+        source->add(file, frame, progress);
+        if (format.sound) sound.add(file, frame);
+        seen.push_back(frame);
+    });
     progress.say("finishing the video");
+    if (format.sound)
+        for (int again = 1; again < format.repeats; ++again)
+            for (const int frame : seen) sound.add(file, frame);
+    sound.tell();
     file.commit();
 }
 
@@ -134,6 +176,7 @@ ExporterKind video(const Codec& codec) {
     if (codec.codec != VideoCodec::gif)
         kind.whole("repeats", &Video::repeats, 1, {1, 1000},
                    "How often the frames are played through in the file, without making them again");
+    if (hasSound(codec.codec)) kind.toggle("sound", &Video::sound, true, "The project's sounds are heard in it");
     kind.text("pictures", &Video::pictures, "",
               "NAME.png of a numbered sequence that was exported before: the video is made of these, and nothing is traced again")
         .label("From pictures");

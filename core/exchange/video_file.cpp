@@ -18,6 +18,7 @@ extern "C" {
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
 #include "core/scene/object_kinds.h"
+#include "core/sound/sound.h"
 
 namespace gswarm {
 namespace {
@@ -68,6 +69,14 @@ struct ReleasesScaler {
     void operator()(SwsContext* one) const { sws_freeContext(one); }
 };
 
+/// The first of these encoders of sound that is there; null for none.
+const AVCodec* soundCodecOf(VideoCodec codec) {
+    const bool web = codec == VideoCodec::vp9 || codec == VideoCodec::av1, cut = codec == VideoCodec::proRes422 || codec == VideoCodec::proRes4444;
+    for (const char* known : web ? std::vector{"libopus", "libvorbis"} : std::vector{cut ? "pcm_s16le" : "aac"})
+        if (const AVCodec* found = avcodec_find_encoder_by_name(known)) return found;
+    return nullptr;
+}
+
 /// FFmpeg and the encoders under it talk to the terminal.
 void hush() {
     static const bool once = [] {
@@ -95,6 +104,10 @@ struct VideoFile::State {
     bool ended = false;           ///< the encoder knows that no more come
     bool whole = false;           ///< and so is its end
     std::vector<Packet> packets;  ///< while they are to be repeated
+    AVStream* soundStream = nullptr;
+    Context soundEncoder;
+    std::vector<float> samples;     ///< that are not encoded yet, of both sides
+    std::int64_t soundNext = 0;     ///< the time of the next sample
 
     State(const std::filesystem::path& path, const VideoFormat& wanted) : format(wanted), file(path), name(path.filename().string()) {}
 
@@ -180,6 +193,76 @@ struct VideoFile::State {
         check(avcodec_open2(&e, found, nullptr));
     }
 
+    void openSound() {
+        const AVCodec* found = soundCodecOf(format.codec);
+        if (!found) fail("can't have sound here: no encoder of sound is installed");
+        soundEncoder.reset(avcodec_alloc_context3(found));
+        AVCodecContext& e = *soundEncoder;
+        e.sample_rate = soundRate;
+        e.time_base = {1, soundRate};
+        e.sample_fmt = found->sample_fmts[0];
+        av_channel_layout_default(&e.ch_layout, 2);
+        e.bit_rate = 192'000;
+        e.flags |= AV_CODEC_FLAG_BITEXACT;
+        e.strict_std_compliance = FF_COMPLIANCE_EXPERIMENTAL;
+        if (container->oformat->flags & AVFMT_GLOBALHEADER) e.flags |= AV_CODEC_FLAG_GLOBAL_HEADER;
+        check(avcodec_open2(&e, found, nullptr));
+        soundStream = avformat_new_stream(container.get(), nullptr);
+        if (!soundStream) fail("needs more memory than there is");
+        soundStream->time_base = e.time_base;
+        check(avcodec_parameters_from_context(soundStream->codecpar, soundEncoder.get()));
+    }
+
+    /// Encodes what has come, as much as the encoder takes at once; at the end all of it.
+    void encodeSound(bool all) {
+        const std::size_t each = soundEncoder->frame_size > 0 ? static_cast<std::size_t>(soundEncoder->frame_size) : 4096;
+        std::size_t taken = 0;
+        const std::size_t count = samples.size() / 2;
+        while (taken < count && (all || count - taken >= each)) {
+            const std::size_t many = std::min(each, count - taken);
+            const Frame frame(av_frame_alloc());
+            frame->nb_samples = static_cast<int>(many);
+            frame->format = soundEncoder->sample_fmt;
+            frame->sample_rate = soundRate;
+            check(av_channel_layout_copy(&frame->ch_layout, &soundEncoder->ch_layout));
+            check(av_frame_get_buffer(frame.get(), 0));
+            fillSound(*frame, &samples[2 * taken]);
+            frame->pts = soundNext;
+            soundNext += static_cast<std::int64_t>(many);
+            taken += many;
+            sendSound(frame.get());
+        }
+        samples.erase(samples.begin(), samples.begin() + static_cast<std::ptrdiff_t>(2 * taken));
+        if (all) sendSound(nullptr);
+    }
+
+    void fillSound(AVFrame& frame, const float* from) const {
+        const auto format16 = frame.format == AV_SAMPLE_FMT_S16;
+        const bool planes = av_sample_fmt_is_planar(static_cast<AVSampleFormat>(frame.format));
+        for (int i = 0; i < frame.nb_samples; ++i)
+            for (int side = 0; side < 2; ++side) {
+                const float value = std::clamp(from[2 * i + side], -1.0f, 1.0f);
+                if (format16)
+                    reinterpret_cast<std::int16_t*>(frame.data[0])[2 * i + side] = static_cast<std::int16_t>(std::lround(32767 * value));
+                else
+                    reinterpret_cast<float*>(frame.data[planes ? side : 0])[planes ? i : 2 * i + side] = value;
+            }
+    }
+
+    /// A null frame ends it.
+    void sendSound(const AVFrame* frame) {
+        check(avcodec_send_frame(soundEncoder.get(), frame));
+        for (;;) {
+            const Packet packet(av_packet_alloc());
+            const int result = avcodec_receive_packet(soundEncoder.get(), packet.get());
+            if (result == AVERROR(EAGAIN) || result == AVERROR_EOF) return;
+            check(result);
+            av_packet_rescale_ts(packet.get(), soundEncoder->time_base, soundStream->time_base);
+            packet->stream_index = soundStream->index;
+            check(av_interleaved_write_frame(container.get(), packet.get()));
+        }
+    }
+
     void openContainer(const std::filesystem::path& path) {
         AVFormatContext* made = nullptr;
         check(avformat_alloc_output_context2(&made, nullptr, nullptr, path.filename().c_str()));
@@ -196,6 +279,7 @@ struct VideoFile::State {
         stream->time_base = encoder->time_base;
         stream->avg_frame_rate = encoder->framerate;
         check(avcodec_parameters_from_context(stream->codecpar, encoder.get()));
+        if (format.sound && hasSound(format.codec)) openSound();
         const std::string url = "file:" + file.unfinished().string();
         av_freep(&container->url);
         container->url = av_strdup(url.c_str());  // read again where the index is put before the pictures
@@ -304,6 +388,7 @@ struct VideoFile::State {
                 const Packet copy(av_packet_clone(packet.get()));
                 write(*copy, again * next);
             }
+        if (soundEncoder) encodeSound(true);
         whole = true;
         check(av_write_trailer(container.get()));
         check(avio_closep(&container->pb));
@@ -311,6 +396,7 @@ struct VideoFile::State {
     }
 };
 
+bool hasSound(VideoCodec codec) { return codec != VideoCodec::gif; }
 bool hasAlpha(VideoCodec codec) { return encodingOf(codec).alpha != AV_PIX_FMT_NONE; }
 
 std::pair<int, int> fittedTo(VideoCodec codec, int width, int height) {
@@ -338,6 +424,11 @@ VideoFile::~VideoFile() = default;
 
 void VideoFile::add(const Image& image) { state_->add(image.pixels.data(), AV_PIX_FMT_RGBA, 4); }
 void VideoFile::add(const Image16& image) { state_->add(image.pixels.data(), AV_PIX_FMT_RGBA64LE, 8); }
+void VideoFile::addSound(const std::vector<float>& stereo) {
+    if (!state_->soundEncoder) return;
+    state_->samples.insert(state_->samples.end(), stereo.begin(), stereo.end());
+    state_->encodeSound(false);
+}
 void VideoFile::commit() { state_->commit(); }
 
 }  // namespace gswarm

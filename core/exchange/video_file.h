@@ -1,6 +1,7 @@
 #pragma once
 #include <filesystem>
 #include <memory>
+#include <vector>
 
 #include "core/picture/image.h"
 
@@ -16,9 +17,11 @@ struct VideoFormat {
     double megabits = 0;  ///< a second; 0 for as many as the quality takes
     bool alpha = false;   ///< where the codec has it
     int repeats = 1;      ///< how often it is played through in the file; a GIF goes round for ever
+    bool sound = false;   ///< with a sound track, where the codec's container has one
 };
 
 bool hasAlpha(VideoCodec codec);
+bool hasSound(VideoCodec codec);
 /// The next smaller size that the codec can hold: most take even numbers alone.
 std::pair<int, int> fittedTo(VideoCodec codec, int width, int height);
 /// A rate as its exact fraction, from text as the project has it: "25", "23.976" or "30000/1001".
@@ -35,6 +38,9 @@ class VideoFile {
     /// The next picture, of the format's size. Throws Error.
     void add(const Image& image);
     void add(const Image16& image);
+    /// The next samples of the sound track: 48 000 a second, two beside each other. As long as the video in the end, its repeats too;
+    /// what is beyond full scale is held there. Throws Error.
+    void addSound(const std::vector<float>& stereo);
     /// Puts it in its place. Throws Error.
     void commit();
 

@@ -12,15 +12,16 @@
 #include "core/response/response.h"
 #include "core/scene/object_kinds.h"
 #include "core/shape/shape_kind.h"
+#include "core/sound/sound_kind.h"
 #include "core/symmetry/symmetry_kind.h"
 #include "core/zone/zone_kind.h"
 
 namespace gswarm {
 
 const std::vector<const Kind*>& kindsOf(Family family) {
-    static const std::array<std::vector<const Kind*>, 12> kinds = {{
+    static const std::array<std::vector<const Kind*>, 13> kinds = {{
         {&projectKind, &afterKind, &poseKind, &mountKind, &hangKind, &swarmKind, &stockRuleKind, &displayKind, &standingKind, &orderKind,
-         &stockKind, &railKind, &weaveKind, &namedValueKind, &cameraKind, &followThroughKind},
+         &stockKind, &railKind, &weaveKind, &namedValueKind, &cameraKind, &followThroughKind, &soundLaidKind},
         {&boxShape,        &ballShape,      &geodesicBallShape, &regularSolidShape, &tubeShape,     &coneShape,  &ringShape,
          &discShape,       &cardShape,      &lineShape,         &pathShape,         &circleShape,   &helixShape, &letteringShape,
          &artworkShape,    &meshFileShape,  &clippedShape,      &dualShape,         &revolvedShape, &sweptShape, &loftedShape,
@@ -29,9 +30,9 @@ const std::vector<const Kind*>& kindsOf(Family family) {
          &alongCurveFormation, &elementsFormation, &randomOnMeshFormation, &evenlySpacedFormation, &cellsFormation, &scatterInMeshFormation,
          &looseFormation, &pointsFileFormation, &onSwarmFormation, &piecesFormation},
         {&steadyPattern, &numberPattern, &alongAxisPattern, &randomPattern, &noisePattern, &wavePattern, &distancePattern, &formulaPattern,
-         &namedValuePattern, &picturePattern},
+         &namedValuePattern, &picturePattern, &soundPattern},
         {&ballZone, &boxZone, &slabZone, &tubeZone, &coneZone, &ringZone, &nearCurveZone, &nearMeshZone, &insideMeshZone, &nearSwarmZone,
-         &nearestZone, &chosenZone, &noiseZone, &pictureZone, &formulaZone, &everywhereZone},
+         &nearestZone, &chosenZone, &noiseZone, &pictureZone, &soundZone, &formulaZone, &everywhereZone},
         {&changeGesture, &aimGesture, &makeRoomGesture, &snapGesture, &streamGesture, &travelGesture, &smoothGesture, &swingGesture,
          &pressGesture, &bendGesture, &twistGesture, &taperGesture, &roundGesture, &squashGesture, &curlGesture},
         {&responseKind},
@@ -40,6 +41,7 @@ const std::vector<const Kind*>& kindsOf(Family family) {
         {&sunLight, &skyLight, &surroundingsLight, &pointLight, &spotLight, &areaLight},
         {&mirroredSymmetry, &turnedSymmetry},
         {&pictureMedia, &picturesMedia, &clipMedia, &simulatedCameraMedia},
+        {&fileSound, &simulatedMicrophoneSound},
     }};
     return kinds[static_cast<std::size_t>(family)];
 }
@@ -51,8 +53,8 @@ const Kind* findKind(Family family, std::string_view id) {
 }
 
 std::string toText(Family family) {
-    static const std::array<const char*, 12> names = {"object",   "shape",   "formation", "pattern", "zone",     "gesture",
-                                                      "response", "stagger", "material",  "light",   "symmetry", "media"};
+    static const std::array<const char*, 13> names = {"object",   "shape",   "formation", "pattern", "zone",     "gesture",
+                                                      "response", "stagger", "material",  "light",   "symmetry", "media", "sound"};
     return names[static_cast<std::size_t>(family)];
 }
 

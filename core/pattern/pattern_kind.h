@@ -106,6 +106,6 @@ inline const float* columnOf(const Columns3& columns, Axis axis) {
 }
 
 extern const PatternKind steadyPattern, numberPattern, alongAxisPattern, randomPattern, noisePattern, wavePattern, distancePattern,
-    formulaPattern, namedValuePattern, picturePattern;
+    formulaPattern, namedValuePattern, picturePattern, soundPattern;
 
 }  // namespace gswarm

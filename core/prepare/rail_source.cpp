@@ -10,6 +10,7 @@
 #include "core/provide/camera_view.h"
 #include "core/provide/media.h"
 #include "core/provide/placing.h"
+#include "core/provide/sounds.h"
 #include "core/provide/store.h"
 #include "core/resolve/resolve.h"
 #include "core/scene/address.h"
@@ -113,6 +114,12 @@ RailSource railSourceOf(const Scene& scene, ObjectId swarm, double frame, const 
     source.media = [&scene, &store, folder = options.projectFolder, hash](ObjectId media, double at) {
         AskedMedia asked = askMedia(scene, present(scene, media, "picture").id, at, folder, store);
         hash->add(asked.key);
+        return asked;
+    };
+    source.sound = [&scene, &store, frame, folder = options.projectFolder, hash](ObjectId sound) {
+        AskedSound asked = askSound(scene, present(scene, sound, "sound").id, frame, folder, store);
+        hash->add(asked.key);
+        hash->add(double(asked.laid.start));
         return asked;
     };
     source.view = [&scene, &store, frame, hash](ObjectId wanted) {

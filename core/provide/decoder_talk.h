@@ -3,6 +3,7 @@
 #include <string>
 
 #include "core/media/clip_facts.h"
+#include "core/sound/sound.h"
 
 namespace gswarm {
 
@@ -20,17 +21,23 @@ class DecoderTalk {
     DecoderTalk(const DecoderTalk&) = delete;
     DecoderTalk& operator=(const DecoderTalk&) = delete;
 
-    /// What it says first.
-    const ClipFacts& hearFacts();
-    const ClipFacts& facts() const { return facts_; }
+    /// What it says first of a clip, and one of its pictures.
+    const ClipFacts& hearClip();
+    const ClipFacts& clip() const { return clip_; }
     ClipPicture picture(std::int64_t number);
+    /// The same of a sound.
+    const SoundFacts& hearSound();
+    const SoundFacts& sound() const { return sound_; }
+    SoundPiece piece(std::int64_t number);
 
   private:
+    void ask(std::int64_t number);
     void hearAnswer();
     void hear(void* to, std::size_t size);
 
     int socket_;
-    ClipFacts facts_;
+    ClipFacts clip_;
+    SoundFacts sound_;
 };
 
 }  // namespace gswarm

@@ -36,7 +36,7 @@ struct Descriptor {
 
 class Decoders::Process {
   public:
-    Process(const std::filesystem::path& file, std::size_t mostBytes) {
+    Process(const std::filesystem::path& file, DecodedAs what, std::size_t mostBytes) {
         const std::filesystem::path program = Decoders::program();
         if (program.empty()) throw Error("can't be read: the program gswarm-decode is missing beside this one; install Gilded Swarm again");
         const Descriptor content(::open(file.c_str(), O_RDONLY | O_CLOEXEC));
@@ -57,7 +57,8 @@ class Decoders::Process {
         posix_spawn_file_actions_adddup2(&actions, high.number, decoder::decoderFile);
         posix_spawn_file_actions_adddup2(&actions, highSocket.number, decoder::decoderSocket);
         std::string name = program.filename().string(), bytes = std::to_string(mostBytes);
-        char* const words[] = {name.data(), bytes.data(), nullptr};
+        std::string kind = what == DecodedAs::clip ? decoder::clipWord : decoder::soundWord;
+        char* const words[] = {name.data(), kind.data(), bytes.data(), nullptr};
         char locale[] = "LC_ALL=C";
         char* const surroundings[] = {locale, nullptr};
         const int failed = ::posix_spawn(&id_, program.c_str(), &actions, nullptr, words, surroundings);
@@ -70,7 +71,10 @@ class Decoders::Process {
         // It alone holds its end, so that its death is heard.
         theirs.close(), highSocket.close();
         try {
-            talk_->hearFacts();
+            if (what == DecodedAs::clip)
+                talk_->hearClip();
+            else
+                talk_->hearSound();
         } catch (...) {
             end();
             throw;
@@ -80,9 +84,7 @@ class Decoders::Process {
     Process(const Process&) = delete;
     Process& operator=(const Process&) = delete;
 
-    const ClipFacts& facts() const { return talk_->facts(); }
-
-    ClipPicture picture(std::int64_t number) { return talk_->picture(number); }
+    DecoderTalk& talk() { return *talk_; }
 
   private:
     void end() {
@@ -111,45 +113,46 @@ std::filesystem::path Decoders::program() {
     return {};
 }
 
-std::shared_ptr<Decoders::Clip> Decoders::clipOf(std::uint64_t content) {
+std::shared_ptr<Decoders::Decoded> Decoders::decodedOf(DecodedAs what, std::uint64_t content) {
     const std::lock_guard lock(mutex_);
-    const auto found = std::find_if(clips_.begin(), clips_.end(), [&](const auto& clip) { return clip->content == content; });
-    if (found != clips_.end()) {
-        clips_.splice(clips_.begin(), clips_, found);
+    const auto found = std::find_if(decoded_.begin(), decoded_.end(), [&](const auto& one) { return one->content == content && one->what == what; });
+    if (found != decoded_.end()) {
+        decoded_.splice(decoded_.begin(), decoded_, found);
     } else {
-        clips_.push_front(std::make_shared<Clip>());
-        clips_.front()->content = content;
+        decoded_.push_front(std::make_shared<Decoded>());
+        decoded_.front()->content = content;
+        decoded_.front()->what = what;
     }
     int running = 0;
-    for (const auto& clip : clips_) {
+    for (const auto& one : decoded_) {
         if (++running <= mostProcesses) continue;
         // One that works goes on; it is let go when it is asked next.
-        if (const std::unique_lock free(clip->working, std::try_to_lock); free) clip->process.reset();
+        if (const std::unique_lock free(one->working, std::try_to_lock); free) one->process.reset();
     }
-    return clips_.front();
+    return decoded_.front();
 }
 
 template <class Ask>
-auto Decoders::asking(const std::filesystem::path& file, std::uint64_t content, const Ask& ask) {
+auto Decoders::asking(const std::filesystem::path& file, DecodedAs what, std::uint64_t content, const Ask& ask) {
     const std::string name = "“" + file.filename().string() + "” ";
-    const auto clip = clipOf(content);
-    const std::lock_guard lock(clip->working);
-    if (clip->failures >= mostFailures)
+    const auto decoded = decodedOf(what, content);
+    const std::lock_guard lock(decoded->working);
+    if (decoded->failures >= mostFailures)
         throw Error(name + "can't be decoded: the decoder gave up on it three times; export it anew, or choose another file.");
     try {
-        if (clip->process) {
+        if (decoded->process) {
             try {
-                return ask(*clip->process);
+                return ask(decoded->process->talk());
             } catch (const DecoderGaveUp&) {
-                // It may have died of something else than this clip.
-                ++clip->failures;
+                // It may have died of something else than this file.
+                ++decoded->failures;
             }
         }
-        clip->process = std::make_unique<Process>(file, mostBytes_);
-        return ask(*clip->process);
+        decoded->process = std::make_unique<Process>(file, what, mostBytes_);
+        return ask(decoded->process->talk());
     } catch (const DecoderGaveUp& given) {
-        clip->process.reset();
-        ++clip->failures;
+        decoded->process.reset();
+        ++decoded->failures;
         throw Error(name + "could not be decoded: the decoder " + given.how +
                     ". It may be damaged; export it anew, or choose another file.");
     } catch (const Error& error) {
@@ -157,12 +160,20 @@ auto Decoders::asking(const std::filesystem::path& file, std::uint64_t content, 
     }
 }
 
-ClipFacts Decoders::facts(const std::filesystem::path& file, std::uint64_t content) {
-    return asking(file, content, [](Process& process) { return process.facts(); });
+ClipFacts Decoders::clipFacts(const std::filesystem::path& file, std::uint64_t content) {
+    return asking(file, DecodedAs::clip, content, [](DecoderTalk& talk) { return talk.clip(); });
 }
 
 ClipPicture Decoders::picture(const std::filesystem::path& file, std::uint64_t content, std::int64_t number) {
-    return asking(file, content, [number](Process& process) { return process.picture(number); });
+    return asking(file, DecodedAs::clip, content, [number](DecoderTalk& talk) { return talk.picture(number); });
+}
+
+SoundFacts Decoders::soundFacts(const std::filesystem::path& file, std::uint64_t content) {
+    return asking(file, DecodedAs::sound, content, [](DecoderTalk& talk) { return talk.sound(); });
+}
+
+SoundPiece Decoders::soundPiece(const std::filesystem::path& file, std::uint64_t content, std::int64_t number) {
+    return asking(file, DecodedAs::sound, content, [number](DecoderTalk& talk) { return talk.piece(number); });
 }
 
 }  // namespace gswarm

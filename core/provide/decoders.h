@@ -8,12 +8,16 @@
 #include <string>
 
 #include "core/media/clip_facts.h"
+#include "core/sound/sound.h"
 
 namespace gswarm {
 
-/// Programs that decode clips, one for each clip that is read, apart from this one: what a damaged file does to a decoder stays there.
-/// One that dies, or says nothing for a while, is given up; a clip that did so thrice is refused until its file changes. Throws Error
-/// with a sentence that names the file. Safe from any thread: those who ask for the same clip wait for each other.
+/// What a file is decoded as.
+enum class DecodedAs { clip, sound };
+
+/// Programs that decode clips and sounds, one for each file that is read, apart from this one: what a damaged file does to a decoder
+/// stays there. One that dies, or says nothing for a while, is given up; a file that did so thrice is refused until it changes. Throws
+/// Error with a sentence that names the file. Safe from any thread: those who ask for the same file wait for each other.
 class Decoders {
   public:
     /// `mostBytes` is what the pictures of one decoder may take.
@@ -25,28 +29,32 @@ class Decoders {
     Decoders& operator=(const Decoders&) = delete;
 
     /// `content` is the hash of what is in the file.
-    ClipFacts facts(const std::filesystem::path& file, std::uint64_t content);
+    ClipFacts clipFacts(const std::filesystem::path& file, std::uint64_t content);
     /// A picture by its number.
     ClipPicture picture(const std::filesystem::path& file, std::uint64_t content, std::int64_t number);
+    SoundFacts soundFacts(const std::filesystem::path& file, std::uint64_t content);
+    /// A piece by its number.
+    SoundPiece soundPiece(const std::filesystem::path& file, std::uint64_t content, std::int64_t number);
 
     /// The program, where it lies beside this one: in a build or as installed. Empty where it is in neither place.
     static std::filesystem::path program();
 
   private:
     class Process;
-    struct Clip {
+    struct Decoded {
+        DecodedAs what = DecodedAs::clip;
         std::uint64_t content = 0;
         std::mutex working;
         std::unique_ptr<Process> process;
         int failures = 0;
     };
-    std::shared_ptr<Clip> clipOf(std::uint64_t content);
+    std::shared_ptr<Decoded> decodedOf(DecodedAs what, std::uint64_t content);
     template <class Ask>
-    auto asking(const std::filesystem::path& file, std::uint64_t content, const Ask& ask);
+    auto asking(const std::filesystem::path& file, DecodedAs what, std::uint64_t content, const Ask& ask);
 
     std::atomic<std::size_t> mostBytes_;
     std::mutex mutex_;
-    std::list<std::shared_ptr<Clip>> clips_;  ///< the one asked last first
+    std::list<std::shared_ptr<Decoded>> decoded_;  ///< the one asked last first
 };
 
 }  // namespace gswarm

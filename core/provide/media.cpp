@@ -1,22 +1,14 @@
 #include "core/provide/media.h"
 
-#include "core/base/content_hash.h"
 #include "core/base/error.h"
 #include "core/media/media_kind.h"
+#include "core/provide/naming.h"
 #include "core/provide/read_picture.h"
 #include "core/provide/store.h"
 #include "core/resolve/resolve.h"
 
 namespace gswarm {
 namespace {
-
-std::uint64_t keyOf(const char* what, std::uint64_t content, std::int64_t number) {
-    ContentHash key;
-    key.add(what);
-    key.add(content);
-    key.add(static_cast<std::uint64_t>(number));
-    return key.value();
-}
 
 MediaSource sourceAt(const Scene& scene, double frame, const std::filesystem::path& projectFolder, Store& store) {
     MediaSource source;
@@ -27,27 +19,17 @@ MediaSource sourceAt(const Scene& scene, double frame, const std::filesystem::pa
     source.clip = [&store](const std::filesystem::path& file) {
         const std::uint64_t content = store.fileHashes().of(file).hash;
         return store.get<ClipFacts>(
-            keyOf("clip facts", content, 0), [&] { return std::make_shared<const ClipFacts>(store.decoders().facts(file, content)); },
+            keyOf("clip facts", content), [&] { return std::make_shared<const ClipFacts>(store.decoders().clipFacts(file, content)); },
             [](const ClipFacts& facts) { return sizeof facts + facts.begins.size() * sizeof(double); });
     };
     source.clipPicture = [&store](const std::filesystem::path& file, std::int64_t number) {
         const std::uint64_t content = store.fileHashes().of(file).hash;
         return store.get<ClipPicture>(
-            keyOf("clip picture", content, number),
+            keyOf("clip picture", content, static_cast<std::uint64_t>(number)),
             [&] { return std::make_shared<const ClipPicture>(store.decoders().picture(file, content, number)); },
             [](const ClipPicture& picture) { return sizeof picture + picture.bytes.size(); });
     };
     return source;
-}
-
-/// An error tells which media it comes from.
-template <class Work>
-auto named(const std::string& name, const Work& work) {
-    try {
-        return work();
-    } catch (const Error& error) {
-        throw Error("“" + name + "”: " + error.what());
-    }
 }
 
 }  // namespace

@@ -4,6 +4,7 @@
 
 #include "core/base/error.h"
 #include "core/base/outside_file.h"
+#include "core/provide/naming.h"
 #include "core/provide/read_picture.h"
 #include "core/provide/store.h"
 
@@ -20,13 +21,6 @@ std::string_view shippedBytes(SurroundingsPicture which) {
     if (which == SurroundingsPicture::harbour) return between(gswarmHarbour, gswarmHarbourEnd);
     if (which == SurroundingsPicture::morning) return between(gswarmMorning, gswarmMorningEnd);
     return between(gswarmSoftBoxes, gswarmSoftBoxesEnd);
-}
-
-std::uint64_t keyOf(const char* what, std::uint64_t content) {
-    ContentHash key;
-    key.add(what);
-    key.add(content);
-    return key.value();
 }
 
 }  // namespace

@@ -73,7 +73,7 @@ struct Making {
         std::vector<OutlineRow> rows;
         for (const ObjectType type :
              {ObjectType::group, ObjectType::swarm, ObjectType::gesture, ObjectType::zone, ObjectType::shape, ObjectType::material,
-              ObjectType::media, ObjectType::light, ObjectType::camera, ObjectType::mount, ObjectType::project})
+              ObjectType::media, ObjectType::sound, ObjectType::light, ObjectType::camera, ObjectType::mount, ObjectType::project})
             for (const ObjectId id : scene.all(type)) {
                 const ObjectId in = scene.at(id).group;
                 if (in != group || (!in && shown.contains(id))) continue;

@@ -93,7 +93,7 @@ struct Parameter {
     bool numeric() const { return components > 0 && std::holds_alternative<Numbers>(standard); }
 };
 
-enum class Family { object, shape, formation, pattern, zone, gesture, response, stagger, material, light, symmetry, media };
+enum class Family { object, shape, formation, pattern, zone, gesture, response, stagger, material, light, symmetry, media, sound };
 
 /// What a version of a kind changed about its part of a project file. Names first, then `change` on the part as it is then.
 struct Migration {

@@ -25,6 +25,7 @@ enum class ObjectType : char {
     camera = 'c',
     material = 't',
     media = 'i',
+    sound = 'a',
     mount = 'm',
     group = 'o',
 };

@@ -322,6 +322,29 @@ const Kind followThroughKind =
         .label("Loop this memory")
         .kind();
 
+const Kind soundLaidKind =
+    DescribeObject<SoundLaid>(Family::object, "soundLaid", "Laid", "Where a sound lies in time, and how loud it is played")
+        .number("start", &SoundLaid::start, 0, {-250, 250}, "The project's frame at which it begins")
+        .unit("f")
+        .hard(-1e7, 1e7)
+        .still()
+        .number("from", &SoundLaid::from, 0, {0, 60}, "The second of the sound at which the part that is heard begins")
+        .unit("s")
+        .hard(0, 1e5)
+        .still()
+        .number("to", &SoundLaid::to, 0, {0, 60}, "The second at which it ends; 0 for the sound's own end")
+        .unit("s")
+        .hard(0, 1e5)
+        .still()
+        .choice("beyond", &SoundLaid::beyond, {{"silence", "Silence"}, {"repeat", "Repeats"}}, "What is heard before its beginning and after its end")
+        .label("At its ends")
+        .number("volume", &SoundLaid::volume, 0, {-40, 6}, "How loud it is played and written; what follows it listens to it as it is in its file")
+        .unit("dB")
+        .hard(-120, 24)
+        .still()
+        .toggle("heard", &SoundLaid::heard, true, "Off, it is neither played nor written into videos; what follows it goes on")
+        .kind();
+
 double parseRate(const std::string& text) {
     const auto readNumber = [](std::string_view part) {
         double value = 0;

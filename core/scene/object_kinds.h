@@ -170,8 +170,20 @@ struct FollowThrough {
     int drivenColumns() const { return driven == DrivenMemory::none ? 0 : driven == DrivenMemory::lag ? 2 : 3; }
 };
 
+/// What is heard before the part that is played begins, and after it ends: nothing, or the part over and over.
+enum class SoundBeyond { silence, repeat };
+
+/// Where a sound lies in the project.
+struct SoundLaid {
+    float start;     ///< the project's frame at which the part begins
+    float from, to;  ///< seconds of the sound between which that part lies; `to` is 0 for the sound's end
+    SoundBeyond beyond;
+    float volume;  ///< decibels
+    bool heard;
+};
+
 extern const Kind projectKind, afterKind, poseKind, mountKind, hangKind, swarmKind, stockRuleKind, displayKind, standingKind, orderKind,
-    stockKind, railKind, weaveKind, namedValueKind, cameraKind, followThroughKind;
+    stockKind, railKind, weaveKind, namedValueKind, cameraKind, followThroughKind, soundLaidKind;
 
 /// Frames a second from "25", "23.976" or "30000/1001"; 0 when the text is no such thing or not in 0 … 1000.
 double parseRate(const std::string& text);

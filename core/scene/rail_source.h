@@ -17,6 +17,7 @@ namespace gswarm {
 
 struct Homes;
 struct AskedMedia;
+struct AskedSound;
 struct ShapeMeshes;
 struct StandingShape;
 
@@ -53,6 +54,8 @@ class RailSource {
     std::function<ShownShapes(ObjectId swarm)> shown;
     /// What media show at a frame, not made before it is asked for.
     std::function<AskedMedia(ObjectId media, double frame)> media;
+    /// A sound, which is not looked through before it is asked for.
+    std::function<AskedSound(ObjectId sound)> sound;
     /// From the world to what a camera sees, −1 … 1 across and upward before the division by w; of the one that is on for none.
     std::function<glm::mat4(ObjectId camera)> view;
     /// The swarm's own homes where they are stored, null where its formation computes them.

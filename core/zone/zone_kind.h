@@ -104,6 +104,6 @@ inline bool takesInstances(const Kind& kind) {
 }
 
 extern const ZoneKind ballZone, boxZone, slabZone, tubeZone, coneZone, ringZone, nearCurveZone, nearMeshZone, insideMeshZone, nearSwarmZone,
-    nearestZone, chosenZone, noiseZone, pictureZone, formulaZone, everywhereZone;
+    nearestZone, chosenZone, noiseZone, pictureZone, soundZone, formulaZone, everywhereZone;
 
 }  // namespace gswarm

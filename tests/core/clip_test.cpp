@@ -63,15 +63,13 @@ void writeBytes(const std::filesystem::path& path, const std::string& bytes) { s
 std::string refusal(const std::filesystem::path& path, std::uint64_t content) {
     Decoders decoders;
     try {
-        const ClipFacts facts = decoders.facts(path, content);
+        const ClipFacts facts = decoders.clipFacts(path, content);
         for (std::size_t k = 0; k < facts.begins.size(); ++k) decoders.picture(path, content, static_cast<std::int64_t>(k));
     } catch (const Error& error) {
         return error.what();
     }
     return {};
 }
-
-bool hasProgram() { return std::system("ffmpeg -version > /dev/null 2>&1") == 0; }
 
 /// A clip as FFmpeg's program makes it of its own test picture.
 std::filesystem::path madeBy(const std::string& words, const std::string& name) {
@@ -134,7 +132,7 @@ TEST(Clip, PicturesOfEveryCodecAreTheSameWhicheverWayOneComes) {
         const std::string name = "way" + std::to_string(int(coded.codec)) + "." + coded.ending;
         const auto path = greys(name, coded.codec, 20);
         Decoders forward, any;
-        const ClipFacts facts = forward.facts(path, 1);
+        const ClipFacts facts = forward.clipFacts(path, 1);
         ASSERT_EQ(facts.begins.size(), 20u) << name;
         EXPECT_EQ(facts.width, side);
         EXPECT_EQ(facts.deep, coded.deep) << name;
@@ -180,13 +178,13 @@ TEST(Clip, EachInstanceSeesItsOwnMoment) {
 }
 
 TEST(Clip, OthersFilesAreUprightWithSquarePixelsAtTheirOwnTimes) {
-    if (!hasProgram()) GTEST_SKIP() << "ffmpeg is not installed";
+    if (!making::hasFfmpeg()) GTEST_SKIP() << "ffmpeg is not installed";
     // A red stripe at the left edge is below after a quarter against the clock, as this one is to be turned.
     const std::string striped = "-f lavfi -i color=black:s=64x32:r=10:d=1 -vf drawbox=0:0:16:32:red:fill";
     const auto lying = madeBy(striped + " -c:v libx264 -pix_fmt yuv444p", "lying.mp4");
     const auto turned = madeBy("-i \"" + lying.string() + "\" -c copy -metadata:s:v rotate=90", "turned.mp4");
     Decoders decoders;
-    ClipFacts facts = decoders.facts(turned, 2);
+    ClipFacts facts = decoders.clipFacts(turned, 2);
     EXPECT_EQ(facts.width, 32);
     EXPECT_EQ(facts.height, 64);
     const auto red = [&](const ClipPicture& picture, int x, int y) {
@@ -195,7 +193,7 @@ TEST(Clip, OthersFilesAreUprightWithSquarePixelsAtTheirOwnTimes) {
     const ClipPicture upright = decoders.picture(turned, 2, 3);
     EXPECT_GT(red(upright, 16, 60), 200);
     EXPECT_LT(red(upright, 16, 24), 30);
-    facts = decoders.facts(madeBy(striped + ",setsar=2 -c:v libx264 -pix_fmt yuv444p", "wide.mp4"), 3);
+    facts = decoders.clipFacts(madeBy(striped + ",setsar=2 -c:v libx264 -pix_fmt yuv444p", "wide.mp4"), 3);
     EXPECT_EQ(facts.width, 128);
     EXPECT_EQ(facts.height, 32);
     // Pictures that begin at 0, 1, 4, 9 … hundredths.
@@ -203,7 +201,7 @@ TEST(Clip, OthersFilesAreUprightWithSquarePixelsAtTheirOwnTimes) {
         "-f lavfi -i testsrc=s=64x64:r=100:d=0.1 -vf setpts=N*N -vsync passthrough -video_track_timescale 1000 -c:v libx264 "
         "-bf 0",
         "uneven.mp4");
-    facts = decoders.facts(uneven, 4);
+    facts = decoders.clipFacts(uneven, 4);
     ASSERT_EQ(facts.begins.size(), 10u);
     for (std::size_t k = 0; k < 10; ++k) EXPECT_NEAR(facts.begins[k], double(k * k) / 100, 0.002) << k;
 }
@@ -241,7 +239,7 @@ TEST(Clip, TooLargeForTheMemoryIsTold) {
     const auto path = greys("large.mp4", VideoCodec::h264, 2);
     Decoders decoders(side * side);
     try {
-        decoders.facts(path, 1);
+        decoders.clipFacts(path, 1);
         FAIL() << "it is too large";
     } catch (const Error& error) {
         EXPECT_STREQ(error.what(), "“large.mp4” has pictures that take more memory than the limit in Preferences.");

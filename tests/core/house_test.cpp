@@ -19,7 +19,7 @@ using Order = std::vector<std::string>;
 const Order core = {
     "base",    "scene",                                                                                              // values
     "time",    "response", "formula", "resolve",                                                                     // what a number is
-    "shape",   "material", "media",   "light",   "formation", "pattern", "zone",    "gesture", "symmetry", "kinds",  // kinds
+    "shape",   "material", "media",   "sound", "light",   "formation", "pattern", "zone",    "gesture", "symmetry", "kinds",  // kinds
     "edit",    "file",                                                                                               // scenes
     "flow",    "provide",  "memory",  "prepare", "evaluate",  "read",    "explain", "arrange",                       // evaluation
     "picture", "exchange", "measure",                                                                                // what comes out

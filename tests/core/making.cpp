@@ -103,6 +103,8 @@ std::map<std::uint64_t, glm::vec3> byId(const std::vector<InstanceRow>& rows) {
 
 glm::vec3 up(const InstanceRow& row) { return row.rotation * glm::vec3(0, 1, 0); }
 
+bool hasFfmpeg() { return std::system("ffmpeg -version > /dev/null 2>&1") == 0; }
+
 const std::filesystem::path& temporaryFolder() {
     struct Folder {
         std::filesystem::path path = std::filesystem::temp_directory_path() / ("gswarm-core-" + std::to_string(::getpid()));

@@ -52,6 +52,9 @@ struct Build {
 /// For what needs one and does not share it with an evaluator.
 Store& store();
 
+/// Whether FFmpeg's own program is there, which makes what is read.
+bool hasFfmpeg();
+
 /// A folder of this process alone, gone when it ends.
 const std::filesystem::path& temporaryFolder();
 

@@ -26,21 +26,14 @@ inline float light(int byte) { return static_cast<float>(linearFromSrgb(byte / 2
 inline const std::vector<std::array<int, 4>> eight = {{255, 0, 0, 255}, {0, 255, 0, 255}, {0, 0, 255, 255}, {255, 255, 255, 255},
                                                       {10, 0, 0, 255},  {20, 0, 0, 255},  {30, 0, 0, 255},  {40, 0, 0, 0}};
 
-/// A grid with a gesture that raises each by what it reads of media.
-struct Reading {
+/// A grid with a gesture that raises each by what its pattern reads.
+struct Raised {
     making::Build b;
-    ObjectId media, gesture;
+    ObjectId gesture;
 
-    Reading(int nx, int ny, int nz, const MediaKind& kind) : b(making::Build::grid(nx, ny, nz)) {
-        const Edit made = addMedia(b.scene, kind);
-        b.scene = made.scene;
-        media = made.made;
-        gesture = b.gesture("picture");
-        b.set(gesture, "pattern-media", Value(media)).set(gesture, "scale", true).set(gesture, "scaleAmount", {2, 2, 2});
-        b.choose(gesture, "pattern-read", "nearest").choose(gesture, "pattern-channel", "brightness");
+    Raised(int nx, int ny, int nz, const char* pattern) : b(making::Build::grid(nx, ny, nz)), gesture(b.gesture(pattern)) {
+        b.set(gesture, "scale", true).set(gesture, "scaleAmount", {2, 2, 2});
     }
-    /// With a picture of the tests' folder.
-    Reading(int nx, int ny, int nz, const char* file) : Reading(nx, ny, nz, pictureMedia) { b.set(media, "file", std::string(file)); }
     std::shared_ptr<const Result> result(double frame = 0) const {
         Evaluator evaluator;
         Progress progress;
@@ -61,6 +54,21 @@ struct Reading {
         return values;
     }
     std::string waits() const { return result()->cards.front().waits; }
+};
+
+/// It reads media.
+struct Reading : Raised {
+    ObjectId media;
+
+    Reading(int nx, int ny, int nz, const MediaKind& kind) : Raised(nx, ny, nz, "picture") {
+        const Edit made = addMedia(b.scene, kind);
+        b.scene = made.scene;
+        media = made.made;
+        b.set(gesture, "pattern-media", Value(media));
+        b.choose(gesture, "pattern-read", "nearest").choose(gesture, "pattern-channel", "brightness");
+    }
+    /// With a picture of the tests' folder.
+    Reading(int nx, int ny, int nz, const char* file) : Reading(nx, ny, nz, pictureMedia) { b.set(media, "file", std::string(file)); }
 };
 
 inline void expectValues(const std::vector<float>& values, const std::vector<float>& expected, float tolerance = 2e-5f) {

@@ -33,6 +33,7 @@
 #include "core/shape/read_mesh.h"
 #include "core/shape/svg.h"
 #include "decode/clip_reader.h"
+#include "decode/sound_reader.h"
 
 namespace gswarm::fuzz {
 namespace {
@@ -158,23 +159,48 @@ void clip(std::string_view bytes) {
     });
 }
 
+void sound(std::string_view bytes) {
+    refusing([&] {
+        const InMemory content(bytes);
+        SoundReader reader(content.file, [] {});
+        const SoundFacts& facts = reader.facts();
+        demand(facts.length > 0 && facts.channels >= 1 && facts.channels <= 2, "facts that can be");
+        std::vector<float> piece;
+        for (const std::int64_t number : {std::int64_t{0}, facts.pieces() - 1, facts.pieces() / 2})
+            refusing([&] {
+                reader.read(number, piece);
+                demand(static_cast<std::int64_t>(piece.size()) == facts.lengthOf(number) * facts.channels, "as many samples as it says");
+                for (const float sample : piece) demand(std::abs(sample) <= 16, "samples that are numbers");
+            });
+    });
+}
+
 /// What a decoder that was taken over may say.
-void decoder(std::string_view bytes) {
+template <class Work>
+void hearing(std::string_view bytes, const Work& work) {
     int ends[2];
     demand(::socketpair(AF_UNIX, SOCK_STREAM | SOCK_CLOEXEC, 0, ends) == 0, "a socket");
     DecoderTalk talk(ends[0]);
     const ssize_t sent = ::send(ends[1], bytes.data(), bytes.size(), MSG_DONTWAIT | MSG_NOSIGNAL);
     ::shutdown(ends[1], SHUT_WR);
     try {
-        refusing([&] {
-            const ClipFacts& facts = talk.hearFacts();
-            demand(facts.width > 0 && facts.height > 0 && std::is_sorted(facts.begins.begin(), facts.begins.end()), "facts that can be");
-            for (int k = 0; k < 3; ++k) demand(talk.picture(k).bytes.size() == facts.pictureBytes(), "whole pictures");
-        });
+        refusing([&] { work(talk); });
     } catch (const DecoderGaveUp& given) {
         demand(!given.how.empty() && sent >= 0, "what it did");
     }
     ::close(ends[1]);
+}
+void decoder(std::string_view bytes) {
+    hearing(bytes, [](DecoderTalk& talk) {
+        const ClipFacts& facts = talk.hearClip();
+        demand(facts.width > 0 && facts.height > 0 && std::is_sorted(facts.begins.begin(), facts.begins.end()), "facts that can be");
+        for (int k = 0; k < 3; ++k) demand(talk.picture(k).bytes.size() == facts.pictureBytes(), "whole pictures");
+    });
+    hearing(bytes, [](DecoderTalk& talk) {
+        const SoundFacts facts = talk.hearSound();
+        demand(facts.length > 0 && facts.channels >= 1 && facts.channels <= 2, "facts that can be");
+        for (const float sample : talk.piece(0).samples) demand(std::abs(sample) <= 16, "samples that are numbers");
+    });
 }
 
 void formula(std::string_view bytes) {
@@ -218,7 +244,7 @@ void set(std::string_view bytes) {
 const std::vector<Target>& targets() {
     static const std::vector<Target> all = {{"obj", obj},   {"ply", ply},         {"stl", stl},         {"gltf", gltf},
                                             {"svg", svg},   {"csv", csv},         {"font", font},       {"picture", picture},
-                                            {"clip", clip}, {"decoder", decoder}, {"formula", formula}, {"project", project},
+                                            {"clip", clip}, {"sound", sound}, {"decoder", decoder}, {"formula", formula}, {"project", project},
                                             {"set", set}};
     return all;
 }
