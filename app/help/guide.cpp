@@ -91,6 +91,8 @@ guide::Place guide::placeOf(const Scene& scene, ObjectId thing) {
             return {"look", "Materials"};
         case ObjectType::media:
             return {"pictures", {}};
+        case ObjectType::sound:
+            return {"pictures", "Sound"};
         case ObjectType::light:
             return {"look", "Lights"};
         case ObjectType::camera:

@@ -119,6 +119,7 @@ QString kindsAsText() {
     add("Shapes", kindsOf(Family::shape));
     add("Symmetries", kindsOf(Family::symmetry));
     add("Pictures", kindsOf(Family::media));
+    add("Sounds", kindsOf(Family::sound));
     add("Exports", exporters());
     return out;
 }

@@ -31,7 +31,7 @@ ScenePanel::ScenePanel(Document& document, QWidget* parent) : QWidget(parent), d
     add_ = new QToolButton(this);
     add_->setObjectName("addThing");
     add_->setIcon(theme::icon("plus"));
-    add_->setToolTip("Add a swarm, a shape, a light, a camera, a picture, a mount or a group (Shift+A)");
+    add_->setToolTip("Add a swarm, a shape, a light, a camera, a picture, a sound, a mount or a group (Shift+A)");
     add_->setAccessibleName("Add to the scene");
     add_->setFixedSize(26, 26);
     head->addWidget(filter_, 1);
@@ -58,10 +58,15 @@ void ScenePanel::addMedia(const Kind& kind) {
     document_.seal();
 }
 
+void ScenePanel::addSound(const Kind& kind) {
+    document_.choose(document_.edit([&](const Scene& s) { return gswarm::addSound(s, kind); }));
+    document_.seal();
+}
+
 const Kind* ScenePanel::askKind(Family family) {
     QMenu menu(window());
     for (const Kind* kind : kindsOf(family)) {
-        const QString icon = family == Family::light ? QString::fromStdString("light-" + kind->id) : QString("media");
+        const QString icon = family == Family::light ? QString::fromStdString("light-" + kind->id) : QString::fromStdString(toText(family));
         QAction* action = menu.addAction(theme::icon(icon), QString::fromStdString(kind->label));
         action->setToolTip(QString::fromStdString(kind->summary));
         action->setData(QVariant::fromValue(static_cast<const void*>(kind)));
@@ -76,6 +81,10 @@ void ScenePanel::openLights() {
 
 void ScenePanel::openMedia() {
     if (const Kind* kind = askKind(Family::media)) addMedia(*kind);
+}
+
+void ScenePanel::openSounds() {
+    if (const Kind* kind = askKind(Family::sound)) addSound(*kind);
 }
 
 void ScenePanel::groupSelected() {
@@ -100,6 +109,8 @@ void ScenePanel::openGallery() {
              {"light", "Light", "A sun, a sky, surroundings from a picture, or a lamp", "light", [this] { openLights(); }},
              {"media", "Picture", "A picture, numbered pictures, a clip or a simulated camera, for gestures and zones", "media",
               [this] { openMedia(); }},
+             {"sound", "Sound", "Music or noises out of a file, or a simulated microphone, to be heard and followed", "sound",
+              [this] { openSounds(); }},
              {"mount", "Mount", "An empty object to hang others from", "mount", adding(addMount)},
              {"group", "Group", "Keeps things together in this list; what is selected goes into it", "group", [this] { groupSelected(); }}},
             this);

@@ -20,6 +20,7 @@ class ScenePanel : public QWidget {
     void addShape(const gswarm::Kind& kind);
     void addLight(const gswarm::Kind& kind);
     void addMedia(const gswarm::Kind& kind);
+    void addSound(const gswarm::Kind& kind);
     void groupSelected();
 
   signals:
@@ -31,6 +32,7 @@ class ScenePanel : public QWidget {
     const gswarm::Kind* askKind(gswarm::Family family);
     void openLights();
     void openMedia();
+    void openSounds();
 
     Document& document_;
     SceneList* list_;

@@ -2,12 +2,16 @@
 #include <algorithm>
 #include <cmath>
 #include <QLabel>
+#include <tuple>
 
+#include "app/document/evaluation.h"
 #include "app/document/tally_text.h"
 #include "app/settings/media_picture.h"
 #include "app/settings/questions.h"
+#include "app/settings/sound_picture.h"
 #include "core/flow/result.h"
 #include "core/resolve/references.h"
+#include "core/resolve/resolve.h"
 
 using namespace gswarm;
 
@@ -31,12 +35,28 @@ class DrivenBy : public Question {
             body()->addWidget(picture);
             tells([this, picture] { picture->showPlaces(placesOnPicture()); });
         }
+        addSound();
         auto* line = new QLabel(content());
         line->setObjectName("drivenTold");
         line->setWordWrap(true);
         line->setStyleSheet("color: #f08a72;");
         body()->addWidget(line);
         tells([this, line] { tell(line); });
+    }
+
+    /// The bands of the sound that is listened to.
+    void addSound() {
+        const auto listened = uses([this] {
+            const Part& pattern = object().part("pattern");
+            const ObjectId sound = pattern.kind->indexOf("sound") >= 0 ? referenceOf(pattern, "sound") : ObjectId{};
+            if (!scene().find(sound)) return std::tuple{ObjectId{}, 0.0, 0.0};
+            const bool band = choiceOf(pattern, "read") == "band";
+            const auto number = [&](const char* id) { return numberAt(scene(), pattern, id, 0); };
+            return std::tuple{sound, band ? number("low") : 0, band ? number("high") : 1e6};
+        });
+        if (const ObjectId sound = std::get<0>(listened))
+            body()->addWidget(new SoundPicture(document(), desk_.evaluation.evaluator().store(), sound, std::get<1>(listened),
+                                               std::get<2>(listened), content()));
     }
 
     std::vector<QPointF> placesOnPicture() const {

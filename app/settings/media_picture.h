@@ -1,16 +1,11 @@
 #pragma once
-#include <QImage>
 #include <QPointF>
-#include <QWidget>
 #include <vector>
 
-#include "app/document/document.h"
+#include "app/settings/moment_picture.h"
 
-class QLabel;
-class SmallPictures;
-
-/// What media show at the frame, small, and a sentence on what they are or why they can't be shown. Worked out beside the window.
-class MediaPicture : public QWidget {
+/// What media show at the frame.
+class MediaPicture : public MomentPicture {
     Q_OBJECT
 
   public:
@@ -19,16 +14,7 @@ class MediaPicture : public QWidget {
     void showPlaces(std::vector<QPointF> places);
 
   private:
-    void ask();
-    void take(const QImage& picture);
-    void paintPicture();
+    QPixmap painted(const QImage& picture) const override;
 
-    Document& document_;
-    gswarm::ObjectId media_;
-    QLabel *picture_, *told_;
-    SmallPictures* maker_;
-    QImage shown_;
     std::vector<QPointF> places_;
-    int asked_ = 0;
-    bool busy_ = false, again_ = false;
 };

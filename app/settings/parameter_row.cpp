@@ -35,11 +35,11 @@ using namespace gswarm;
 
 namespace {
 
-/// What stands in the scene list can be clicked; stock entries, formations, named values, materials and media are chosen from a list.
+/// What stands in the scene list can be clicked; stock entries, formations, named values, materials, media and sounds are chosen from a list.
 bool isClicked(const Parameter& p) {
     return std::none_of(p.references.begin(), p.references.end(), [](ObjectType type) {
         return type == ObjectType::stock || type == ObjectType::formation || type == ObjectType::namedValue ||
-               type == ObjectType::material || type == ObjectType::media;
+               type == ObjectType::material || type == ObjectType::media || type == ObjectType::sound;
     });
 }
 
@@ -203,7 +203,7 @@ void ParameterRow::addReferenceChoice() {
         if (type == ObjectType::formation || (type == ObjectType::namedValue && address_.object.type() == ObjectType::material))
             for (const ObjectId swarm : scene.all(ObjectType::swarm))
                 if (swarm != document_.swarm()) offer(swarm);
-        if (type == ObjectType::material || type == ObjectType::media)
+        if (type == ObjectType::material || type == ObjectType::media || type == ObjectType::sound)
             for (const ObjectId id : scene.all(type))
                 if (id != address_.object) box->addItem(QString::fromStdString(scene.at(id).name), QString::fromStdString(toText(id)));
         if (type == ObjectType::namedValue) box->addItem("A new named value", "new");

@@ -31,5 +31,8 @@ Question* materialItself(SettingsDesk& desk, const Subject& material);
 /// Of media: what they show, and where it comes from.
 Question* mediaItself(SettingsDesk& desk, const Subject& media);
 
+/// Of a sound: what it is, and where it lies.
+Question* soundItself(SettingsDesk& desk, const Subject& sound);
+
 /// Of anything else, of each of its parts.
 Question* partOf(SettingsDesk& desk, const Subject& part);

@@ -94,6 +94,8 @@ std::vector<Settings::Asked> Settings::asked() const {
             return {{materialItself, {id, {}}}};
         case ObjectType::media:
             return {{mediaItself, {id, {}}}};
+        case ObjectType::sound:
+            return {{soundItself, {id, {}}}};
         default: {
             std::vector<Asked> parts;
             for (const auto& info : classOf(id.type()).slotInfos) parts.push_back({partOf, {id, info.id}});

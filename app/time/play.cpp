@@ -5,21 +5,40 @@
 
 #include "app/document/document.h"
 #include "app/document/evaluation.h"
+#include "app/sound/sound_player.h"
 #include "core/scene/frame_range.h"
 
 using namespace gswarm;
 
-Play::Play(Document& document, Evaluation& evaluation, QObject* parent) : QObject(parent), document_(document), evaluation_(evaluation) {
+Play::Play(Document& document, Evaluation& evaluation, SoundPlayer& sound, QObject* parent)
+    : QObject(parent), document_(document), evaluation_(evaluation), sound_(sound) {
     timer_.setInterval(8);
     timer_.setTimerType(Qt::PreciseTimer);
-    connect(&timer_, &QTimer::timeout, this, &Play::tick);
+    connect(&timer_, &QTimer::timeout, this, &Play::goOn);
     connect(&evaluation_, &Evaluation::ready, this, &Play::shown);
+    connect(&sound_, &SoundPlayer::changed, this, [this] {
+        if (playing() && sound_.on() != heard_) begin();
+    });
 }
+
+PlayWay Play::way() const {
+    return {framesOf(document_.scene()), mode_, startFrame_, momentAt(document_.scene(), 0).rate};
+}
+
+/// From the frame that is shown.
+void Play::begin() {
+    startFrame_ = document_.frame();
+    clock_.restart();
+    heard_ = sound_.on();
+    begun_ = way();
+    if (playing()) sound_.start(begun_);
+}
+
+double Play::seconds() const { return sound_.heardSeconds().value_or(clock_.elapsed() / 1000.0); }
 
 void Play::setMode(Mode mode) {
     mode_ = mode;
-    startFrame_ = document_.frame();
-    clock_.restart();
+    begin();
     emit changed();
 }
 
@@ -27,33 +46,24 @@ void Play::toggle() {
     if (playing()) return stop();
     const FrameRange range = framesOf(document_.scene());
     if (mode_ == Mode::once && document_.frame() >= range.last) document_.setFrame(range.first);
-    startFrame_ = document_.frame();
     shown_.clear();
-    clock_.start();
     timer_.start();
+    begin();
     emit changed();
 }
 
 void Play::stop() {
     timer_.stop();
+    sound_.stop();
     emit changed();
 }
 
-void Play::tick() {
-    const FrameRange range = framesOf(document_.scene());
-    const double length = range.last - range.first + 1;
-    const double gone = startFrame_ - range.first + clock_.elapsed() / 1000.0 * momentAt(document_.scene(), 0).rate;
-    double into = std::fmod(gone, length);
-    if (into < 0) into += length;
-    if (mode_ == Mode::backAndForth && length > 1) {
-        const double there = std::fmod(std::floor(gone), 2 * (length - 1));
-        into = there < length ? there : 2 * (length - 1) - there;
-    }
-    if (mode_ == Mode::once && gone >= length) {
-        document_.setFrame(range.last);
-        return stop();
-    }
-    document_.setFrame(range.first + std::floor(into));
+void Play::goOn() {
+    const PlayWay now = way();
+    // What is heard keeps to the range and rate that were there when it began.
+    if (now.range != begun_.range || now.rate != begun_.rate) begin();
+    document_.setFrame(now.frameAt(seconds()));
+    if (now.over(seconds())) stop();
 }
 
 void Play::shown() {

@@ -8,6 +8,8 @@
 
 #include "app/document/evaluation.h"
 #include "app/ledger/ledger_panel.h"
+#include "app/sound/sound_player.h"
+#include "app/sound/sound_waves.h"
 #include "app/theme/theme.h"
 #include "app/time/curve_view.h"
 #include "app/time/loop_panel.h"
@@ -18,8 +20,13 @@
 
 using namespace gswarm;
 
-TimePanel::TimePanel(Document& document, Evaluation& evaluation, Play& play, QWidget* parent)
-    : QWidget(parent), document_(document), evaluation_(evaluation), play_(play) {
+TimePanel::TimePanel(Document& document, Evaluation& evaluation, Play& play, SoundPlayer& sound, QWidget* parent)
+    : QWidget(parent),
+      document_(document),
+      evaluation_(evaluation),
+      play_(play),
+      sound_(sound),
+      waves_(new SoundWaves(document, evaluation.evaluator().store(), this)) {
     setObjectName("timePanel");
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
@@ -40,7 +47,10 @@ TimePanel::TimePanel(Document& document, Evaluation& evaluation, Play& play, QWi
     record_ = button("record", "Record: a setting that is changed gets a key at the playhead, also while playing (R)");
     record_->setObjectName("record");
     record_->setCheckable(true);
-    for (auto* b : {mode_, record_}) transport->addWidget(b);
+    speaker_ = button("speaker", "");
+    speaker_->setObjectName("speaker");
+    speaker_->setCheckable(true);
+    for (auto* b : {mode_, record_, speaker_}) transport->addWidget(b);
     range_ = new QLabel(this);
     range_->setFont(theme::numbers(11));
     range_->setStyleSheet("color: #a3967f; padding-left: 10px;");
@@ -70,7 +80,7 @@ TimePanel::TimePanel(Document& document, Evaluation& evaluation, Play& play, QWi
     scroll_->setFocusPolicy(Qt::NoFocus);
     scroll_->setWidgetResizable(true);
     scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    rows_ = new TimeRows(document, this);
+    rows_ = new TimeRows(document, *waves_, this);
     scroll_->setWidget(rows_);
     column->addWidget(scroll_, 1);
     ledger_ = new LedgerPanel(document, evaluation, this);
@@ -93,6 +103,10 @@ TimePanel::TimePanel(Document& document, Evaluation& evaluation, Play& play, QWi
         const QSignalBlocker quiet(record_);
         record_->setChecked(document_.recording());
     });
+    connect(speaker_, &QToolButton::toggled, &sound_, &SoundPlayer::setOn);
+    connect(&sound_, &SoundPlayer::changed, this, &TimePanel::refresh);
+    connect(rows_, &TimeRows::scrubbed, &sound_, &SoundPlayer::grain);
+    connect(rows_, &TimeRows::headChanged, this, &TimePanel::refreshHead);
     connect(ring_, &QToolButton::clicked, this, [this] {
         evaluation_.watchLoop();
         loop_->open(ring_->mapToGlobal(QPoint(ring_->width(), -4)));
@@ -145,10 +159,16 @@ void TimePanel::showInstead(QWidget* panel) {
     const bool on = panel != nullptr;
     scroll_->verticalScrollBar()->setValue(0);
     scroll_->setVerticalScrollBarPolicy(on ? Qt::ScrollBarAlwaysOff : Qt::ScrollBarAsNeeded);
-    scroll_->setMaximumHeight(on ? TimeRows::rulerHeight : QWIDGETSIZE_MAX);
-    scroll_->setMinimumHeight(on ? TimeRows::rulerHeight : 0);
+    refreshHead();
     ledger_->setVisible(panel == ledger_);
     curves_->setVisible(panel == curves_);
+}
+
+/// In place of the rows only what stands above them is seen of them.
+void TimePanel::refreshHead() {
+    const bool instead = list_->isChecked() || curvesButton_->isChecked();
+    scroll_->setMaximumHeight(instead ? rows_->headHeight() : QWIDGETSIZE_MAX);
+    scroll_->setMinimumHeight(instead ? rows_->headHeight() : 0);
 }
 
 void TimePanel::refreshLoop() {
@@ -187,6 +207,14 @@ void TimePanel::refresh() {
     play_button_->setIcon(theme::icon(play_.playing() ? "pause" : "play"));
     range_->setText(
         QString("%1 – %2   %3 frames a second   loop %4").arg(range.first).arg(range.last).arg(moment.rate).arg(moment.loopFrames));
+    const bool sounds = sound_.somethingToHear();
+    const QString trouble = sound_.trouble();
+    const QSignalBlocker quiet(speaker_);
+    speaker_->setVisible(sounds && !aside_);
+    speaker_->setChecked(sound_.on());
+    speaker_->setIcon(theme::icon(!sound_.on() ? "speaker-off" : trouble.isEmpty() ? "speaker" : "speaker-none"));
+    speaker_->setToolTip(!trouble.isEmpty() ? trouble : sound_.on() ? "Sounds are heard while it plays; a click silences them" : "Silent; a click lets sounds be heard");
+    speaker_->setAccessibleName(speaker_->toolTip());
     const char* const modes[] = {"play-loop", "play-once", "play-back"};
     const char* const told[] = {"Plays over and over", "Plays to the end of the range", "Plays there and back"};
     mode_->setIcon(theme::icon(modes[static_cast<int>(play_.mode())]));

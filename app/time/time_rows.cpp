@@ -8,6 +8,7 @@
 #include <set>
 
 #include "app/fields/key_menu.h"
+#include "app/sound/sound_waves.h"
 #include "app/theme/spoken.h"
 #include "app/theme/theme.h"
 #include "core/resolve/references.h"
@@ -35,16 +36,24 @@ QString shortName(const Scene& scene, const Address& number) {
 
 }  // namespace
 
-TimeRows::TimeRows(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+TimeRows::TimeRows(Document& document, const SoundWaves& waves, QWidget* parent) : QWidget(parent), document_(document), waves_(waves) {
     setObjectName("timeRows");
     setAccessibleName("Time");
     spoken::tell(this, spoken::Role::table);
     setFocusPolicy(Qt::StrongFocus);
     setToolTip(
-        "Drag in the ruler to scrub. Keys: click or draw a band to choose, drag to move, Alt-drag to stretch, right-click for more.");
+        "Drag in the ruler to scrub. Keys: click or draw a band to choose, drag to move (they catch on the onsets of sounds; Ctrl goes past "
+        "them), Alt-drag to stretch, right-click for more.");
     for (const auto signal : {&Document::sceneChanged, &Document::frameChanged, &Document::chosenChanged})
         connect(&document_, signal, this, &TimeRows::refresh);
+    connect(&waves_, &SoundWaves::changed, this, &TimeRows::refresh);
     refresh();
+}
+
+int TimeRows::headHeight() const { return rulerHeight + (waves_.any() ? waveHeight : 0); }
+
+void TimeRows::refreshHead() {
+    if (std::exchange(head_, headHeight()) != head_) emit headChanged();
 }
 
 void TimeRows::refresh() {
@@ -55,7 +64,8 @@ void TimeRows::refresh() {
         const auto& keys = *trackAt(document_.scene(), key.number).keys;
         return std::none_of(keys.begin(), keys.end(), [&](const Key& k) { return k.frame == key.frame; });
     });
-    setMinimumHeight(rulerHeight + rowHeight * static_cast<int>(rows().size()) + 4);
+    refreshHead();
+    setMinimumHeight(headHeight() + rowHeight * static_cast<int>(rows().size()) + 4);
     update();
 }
 
@@ -116,10 +126,16 @@ double TimeRows::frameAt(double x) const {
     return std::round(range.first + share * std::max(1, range.last - range.first));
 }
 
-QRectF TimeRows::rowRect(int row) const { return QRectF(0, rulerHeight + row * rowHeight, width(), rowHeight); }
+double TimeRows::snappedFrameAt(double x) const {
+    const double frame = frameAt(x), reach = markReach / std::max(1e-6, xOf(frame + 1) - xOf(frame));
+    const auto onset = waves_.onsetNear(frame, std::max(0.5, reach));
+    return onset ? std::round(*onset) : frame;
+}
+
+QRectF TimeRows::rowRect(int row) const { return QRectF(0, headHeight() + row * rowHeight, width(), rowHeight); }
 
 const TimeRows::Row* TimeRows::rowAt(double y, const std::vector<Row>& rows) const {
-    const int row = static_cast<int>(std::floor((y - rulerHeight) / rowHeight));
+    const int row = static_cast<int>(std::floor((y - headHeight()) / rowHeight));
     return row >= 0 && row < static_cast<int>(rows.size()) ? &rows[static_cast<std::size_t>(row)] : nullptr;
 }
 
@@ -220,6 +236,11 @@ void TimeRows::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     paintRuler(painter);
+    if (waves_.any()) {
+        const FrameRange range = gswarm::framesOf(document_.scene());
+        waves_.paint(painter, QRectF(namesWidth, rulerHeight, width() - namesWidth - rightMargin, waveHeight), range.first, std::max(range.first + 1, range.last),
+                     namesWidth);
+    }
     const auto all = rows();
     for (std::size_t i = 0; i < all.size(); ++i) paintRow(painter, all[i], rowRect(static_cast<int>(i)));
     paintHead(painter);
@@ -233,13 +254,15 @@ void TimeRows::paintEvent(QPaintEvent*) {
 
 void TimeRows::scrub(double x) {
     const FrameRange range = gswarm::framesOf(document_.scene());
-    document_.setFrame(std::clamp(frameAt(x), double(range.first), double(range.last)));
+    const double frame = std::clamp(frameAt(x), double(range.first), double(range.last));
+    if (frame != document_.frame()) emit scrubbed(frame);
+    document_.setFrame(frame);
 }
 
 void TimeRows::mousePressEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton) return;
     pressed_ = now_ = event->position();
-    if (pressed_.y() < rulerHeight) {
+    if (pressed_.y() < headHeight()) {
         does_ = Does::scrubs;
         return scrub(pressed_.x());
     }
@@ -281,7 +304,7 @@ void TimeRows::mouseMoveEvent(QMouseEvent* event) {
     if (does_ == Does::scrubs) return scrub(now_.x());
     if (does_ == Does::bands) return update();
     if (does_ == Does::nothing || chosen_.empty()) return;
-    const double to = frameAt(now_.x());
+    const double to = event->modifiers() & Qt::ControlModifier ? frameAt(now_.x()) : snappedFrameAt(now_.x());
     if (to == grabbed_) return;
     if (does_ == Does::moves) {
         moveChosen(to - std::exchange(grabbed_, to));

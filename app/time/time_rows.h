@@ -6,6 +6,8 @@
 #include "app/document/document.h"
 #include "core/edit/key_edits.h"
 
+class SoundWaves;
+
 /// Ruler and rows of the time panel: the playhead, one bar per gesture from its first start to its last end with its keys,
 /// and under each gesture or object one row for every keyed number. Keys are chosen by clicks and by a band, dragged,
 /// stretched with Alt, copied and pasted.
@@ -13,7 +15,8 @@ class TimeRows : public QWidget {
     Q_OBJECT
 
   public:
-    TimeRows(Document& document, QWidget* parent);
+    /// With the waves of sounds under the ruler.
+    TimeRows(Document& document, const SoundWaves& waves, QWidget* parent);
     double xOf(double frame) const;
 
     struct Row {
@@ -29,9 +32,16 @@ class TimeRows : public QWidget {
     /// Frames whose follow-through is made already, for the thin line in the ruler; empty where nothing remembers.
     void showReady(int first, std::vector<bool> ready);
 
-    static constexpr int rulerHeight = 24;  ///< pixels, at the top
+    /// Pixels of what stands above the rows: the ruler, and under it the waves of sounds where there are any.
+    int headHeight() const;
+    /// The frame behind a place that something is dragged to: a whole one, or that of an onset close by.
+    double snappedFrameAt(double x) const;
+
+    static constexpr int rulerHeight = 24, waveHeight = 30;
 
   signals:
+    void headChanged();
+    void scrubbed(double frame);
     void curvesAsked(gswarm::ObjectId object);
 
   protected:
@@ -52,6 +62,7 @@ class TimeRows : public QWidget {
     std::vector<gswarm::KeyPlace> keysIn(const QRectF& band) const;
     bool chosen(const gswarm::KeyPlace& key) const;
     void refresh();
+    void refreshHead();
     void scrub(double x);
     void moveChosen(double by);
     void paintRuler(QPainter& painter) const;
@@ -59,6 +70,8 @@ class TimeRows : public QWidget {
     void paintHead(QPainter& painter) const;
 
     Document& document_;
+    const SoundWaves& waves_;
+    int head_ = 0;
     std::vector<gswarm::KeyPlace> chosen_;
     gswarm::CopiedKeys copied_;
     enum class Does { nothing, scrubs, moves, stretches, bands } does_ = Does::nothing;

@@ -32,6 +32,7 @@
 #include "app/scene/scene_list.h"
 #include "app/scene/scene_panel.h"
 #include "app/settings/settings.h"
+#include "app/sound/sound_player.h"
 #include "app/theme/file_dialog.h"
 #include "app/theme/theme.h"
 #include "app/time/time_panel.h"
@@ -63,7 +64,8 @@ MainWindow::MainWindow() {
     setMinimumSize(960, 600);
     setWindowTitle("Gilded Swarm");
     evaluation_ = std::make_unique<Evaluation>(document_, nullptr);
-    play_ = std::make_unique<Play>(document_, *evaluation_, nullptr);
+    sound_ = std::make_unique<SoundPlayer>(document_, evaluation_->evaluator().store(), nullptr);
+    play_ = std::make_unique<Play>(document_, *evaluation_, *sound_, nullptr);
     autosave_ = std::make_unique<Autosave>(document_, nullptr);
     compose();
     buildCommands();
@@ -107,6 +109,7 @@ MainWindow::~MainWindow() {
     delete exportQueue_;
     autosave_.reset();
     play_.reset();
+    sound_.reset();
     evaluation_.reset();
 }
 
@@ -153,7 +156,7 @@ void MainWindow::compose() {
     middle_->setCollapsible(2, false);
     connect(help_, &HelpPanel::closed, help_, &QWidget::hide);
     middle_->setStretchFactor(1, 1);
-    time_ = new TimePanel(document_, *evaluation_, *play_, upDown_);
+    time_ = new TimePanel(document_, *evaluation_, *play_, *sound_, upDown_);
     filled(time_, theme::panel);
     lookLine_ = new LookLine(document_, picture_->traced(), time_);
     lookLine_->hide();

@@ -29,6 +29,7 @@ class QToolButton;
 class Rail;
 class ScenePanel;
 class Settings;
+class SoundPlayer;
 class ShortcutList;
 class Shortcuts;
 class TimePanel;
@@ -47,6 +48,7 @@ class MainWindow : public QMainWindow {
     Evaluation& evaluation() { return *evaluation_; }
     Picture& picture() { return *picture_; }
     Play& play() { return *play_; }
+    SoundPlayer& sound() { return *sound_; }
     Rail& rail() { return *rail_; }
     Settings& settings() { return *settings_; }
     TimePanel& time() { return *time_; }
@@ -118,6 +120,7 @@ class MainWindow : public QMainWindow {
 
     Document document_;
     std::unique_ptr<Evaluation> evaluation_;
+    std::unique_ptr<SoundPlayer> sound_;
     std::unique_ptr<Play> play_;
     std::unique_ptr<Autosave> autosave_;
     std::vector<Command> commands_;

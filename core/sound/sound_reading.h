@@ -62,8 +62,8 @@ void describeReading(Describe<T, K>& d, bool allBands) {
         .still()
         .only("read", {"band", "bands"});
     d.number("attack", static_cast<float T::*>(&T::attack), 0, {0, 0.5}, "Seconds in which 63 % of a rise has arrived").unit("s").hard(0, 1000).still().only("read", {"level", "band", "bands"});
-    d.number("release", static_cast<float T::*>(&T::release), 0.15f, {0, 2}, "Seconds in which 63 % of a fall has arrived").unit("s").hard(0, 1000).still().only("read", {"level", "band", "bands"});
-    d.number("decay", static_cast<float T::*>(&T::decay), 0.2f, {0.02, 2}, "Seconds in which a pulse has lost 63 %").unit("s").hard(0, 1000).still().only("read", {"onsets"});
+    d.number("release", static_cast<float T::*>(&T::release), 0.15, {0, 2}, "Seconds in which 63 % of a fall has arrived").unit("s").hard(0, 1000).still().only("read", {"level", "band", "bands"});
+    d.number("decay", static_cast<float T::*>(&T::decay), 0.2, {0.02, 2}, "Seconds in which a pulse has lost 63 %").unit("s").hard(0, 1000).still().only("read", {"onsets"});
     d.number("sensitivity", static_cast<float T::*>(&T::sensitivity), 70, {0, 100}, "At 100 % the weakest onset counts, at 0 % only the strongest").unit("%").hard(0, 100).still().only("read", {"onsets"});
 }
 

@@ -25,7 +25,7 @@ const Order core = {
     "picture", "exchange", "measure",                                                                                // what comes out
 };
 const Order app = {"theme", "document", "fields", "finder", "help",     "export", "scene", "ledger",
-                   "time",  "picture",  "look",   "rail",   "settings", "window", "tour"};
+                   "sound",    "time",  "picture",  "look",   "rail",   "settings", "window", "tour"};
 
 /// "file -> folder it must not know" for every include that goes the wrong way.
 std::vector<std::string> wrongWays(const fs::path& root, const std::string& part, const Order& order) {
