@@ -3,6 +3,7 @@
 #include "core/base/error.h"
 #include "core/edit/edit.h"
 #include "core/file/project_file.h"
+#include "core/provide/listener.h"
 #include "core/resolve/parse_value.h"
 #include "core/resolve/soundness.h"
 #include "tool/commands.h"
@@ -32,6 +33,7 @@ Scene Source::load() const {
         refuseUnsound(changed, scene);
         scene = std::move(changed);
     }
+    scene.listening = std::make_shared<const Listener>(options().projectFolder);
     return scene;
 }
 

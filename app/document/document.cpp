@@ -21,6 +21,8 @@ using namespace gswarm;
 
 Document::Document(QObject* parent) : QObject(parent), history_(emptyScene()), savedScene_(history_.scene()) {
     connect(this, &Document::sceneChanged, this, [this] { read_.reset(); });
+    connect(this, &Document::fileChanged, this, [this] { listener_->setFolder(folder()); });
+    replace(Scene(scene()), {});
 }
 
 ObjectId Document::edit(const MakeEdit& make) {
@@ -268,6 +270,8 @@ void Document::click(ObjectId id) {
 }
 
 void Document::replace(Scene scene, const std::filesystem::path& path) {
+    listener_->setFolder(path.empty() ? scratch_ : path.parent_path());
+    scene.listening = listener_;
     history_ = History(std::move(scene));
     path_ = path;
     chosen_ = handled_ = solo_ = swarm_ = {};

@@ -8,6 +8,7 @@
 
 #include "app/document/session.h"
 #include "core/edit/history.h"
+#include "core/provide/listener.h"
 #include "core/provide/store.h"
 
 /// The open project and how it is looked at. Panels read it and ask it for edits; none keeps a copy of the scene.
@@ -92,7 +93,10 @@ class Document : public QObject {
     const std::filesystem::path& path() const { return path_; }
     /// Where its files lie: beside it; of a project that was never saved, a folder that saving empties into its own.
     std::filesystem::path folder() const { return path_.empty() ? scratch_ : path_.parent_path(); }
-    void setScratchFolder(const std::filesystem::path& folder) { scratch_ = folder; }
+    void setScratchFolder(const std::filesystem::path& folder) {
+        scratch_ = folder;
+        listener_->setFolder(this->folder());
+    }
     /// The path of a file in the project's folder, copied there if it lies elsewhere, which is told. Empty, with `trouble`, if
     /// that can't be done.
     std::string broughtIn(const std::filesystem::path& file, bool numbered = false);
@@ -131,6 +135,8 @@ class Document : public QObject {
     void tellScene();
     bool uses(gswarm::ObjectId object, gswarm::ObjectId chosen) const;
 
+    /// For the numbers that follow sounds; the window's own thread never waits for it.
+    std::shared_ptr<gswarm::Listener> listener_ = std::make_shared<gswarm::Listener>(std::filesystem::path(), std::this_thread::get_id());
     gswarm::History history_;
     mutable gswarm::Store store_{std::size_t{64} << 20};
     Session session_;

@@ -56,10 +56,12 @@ void ParameterRow::addNumbers() {
         }
         fields_->layout()->addWidget(field);
         const Address one = numberOf(c);
-        refreshers_.push_back([this, field, c] {
+        refreshers_.push_back([this, field, c, one] {
             const Track& track = std::get<Numbers>(valueOf(document_.scene(), address_))[static_cast<std::size_t>(c)];
             const double frame = document_.frame();
-            field->show(valueAt(document_.scene(), track, frame), markOf(document_.scene(), parameter(), track, frame));
+            field->show(parameter().heard ? valueAtAddress(document_.scene(), toText(document_.scene(), one), frame).value_or(0)
+                                          : valueAt(document_.scene(), track, frame),
+                        markOf(document_.scene(), parameter(), track, frame));
             field->showInstead(document_.differs(numberOf(c)) ? "several" : readsInstance(track) ? "varies" : "");
             field->showFollowed(document_.followed(numberOf(c)));
             field->offerPick(document_.linking());

@@ -120,16 +120,18 @@ double TimeRows::xOf(double frame) const {
     return namesWidth + (frame - range.first) / length * (width() - namesWidth - rightMargin);
 }
 
-double TimeRows::frameAt(double x) const {
+double TimeRows::frameAt(double x) const { return std::round(placeAt(x)); }
+
+double TimeRows::placeAt(double x) const {
     const FrameRange range = gswarm::framesOf(document_.scene());
     const double share = (x - namesWidth) / std::max(1, width() - namesWidth - rightMargin);
-    return std::round(range.first + share * std::max(1, range.last - range.first));
+    return range.first + share * std::max(1, range.last - range.first);
 }
 
 double TimeRows::snappedFrameAt(double x) const {
-    const double frame = frameAt(x), reach = markReach / std::max(1e-6, xOf(frame + 1) - xOf(frame));
-    const auto onset = waves_.onsetNear(frame, std::max(0.5, reach));
-    return onset ? std::round(*onset) : frame;
+    const double place = placeAt(x), reach = markReach / std::max(1e-6, xOf(1) - xOf(0));
+    const auto onset = waves_.onsetNear(place, reach);
+    return onset ? std::round(*onset) : std::round(place);
 }
 
 QRectF TimeRows::rowRect(int row) const { return QRectF(0, headHeight() + row * rowHeight, width(), rowHeight); }

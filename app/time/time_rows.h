@@ -56,6 +56,7 @@ class TimeRows : public QWidget {
 
   private:
     double frameAt(double x) const;
+    double placeAt(double x) const;  ///< not rounded
     const Row* rowAt(double y, const std::vector<Row>& rows) const;
     std::vector<gswarm::KeyPlace> keysAt(const QPointF& at, const std::vector<Row>& rows) const;
     std::vector<gswarm::KeyPlace> keysOf(const Row& row, double frame) const;

@@ -144,6 +144,8 @@ bool sameChoices(const Parameter& a, const Parameter& b) {
 
 Edit setValue(const Scene& scene, const Address& a, const Value& value) {
     const Parameter& p = parameterAt(scene, a);
+    if (p.heard)
+        throw Error("“" + p.label + "” is what is heard, and can't be set: link other numbers to it, or name it in their formulas.");
     checkValue(p, value, "“" + p.label + "” of “" + scene.at(a.object).name + "”");
     if (const auto* rate = std::get_if<std::string>(&value); rate && p.id == "rate" && parseRate(*rate) == 0)
         throw Error("The frame rate must be a number above 0 and at most 1000, not “" + *rate + "”; it was kept.");

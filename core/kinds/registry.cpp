@@ -21,7 +21,7 @@ namespace gswarm {
 const std::vector<const Kind*>& kindsOf(Family family) {
     static const std::array<std::vector<const Kind*>, 13> kinds = {{
         {&projectKind, &afterKind, &poseKind, &mountKind, &hangKind, &swarmKind, &stockRuleKind, &displayKind, &standingKind, &orderKind,
-         &stockKind, &railKind, &weaveKind, &namedValueKind, &cameraKind, &followThroughKind, &soundLaidKind},
+         &stockKind, &railKind, &weaveKind, &namedValueKind, &cameraKind, &followThroughKind, &soundLaidKind, &soundHeardKind},
         {&boxShape,        &ballShape,      &geodesicBallShape, &regularSolidShape, &tubeShape,     &coneShape,  &ringShape,
          &discShape,       &cardShape,      &lineShape,         &pathShape,         &circleShape,   &helixShape, &letteringShape,
          &artworkShape,    &meshFileShape,  &clippedShape,      &dualShape,         &revolvedShape, &sweptShape, &loftedShape,
@@ -53,8 +53,8 @@ const Kind* findKind(Family family, std::string_view id) {
 }
 
 std::string toText(Family family) {
-    static const std::array<const char*, 13> names = {"object",   "shape",   "formation", "pattern", "zone",     "gesture",
-                                                      "response", "stagger", "material",  "light",   "symmetry", "media", "sound"};
+    static const std::array<const char*, 13> names = {"object",  "shape",    "formation", "pattern",  "zone",  "gesture", "response",
+                                                      "stagger", "material", "light",     "symmetry", "media", "sound"};
     return names[static_cast<std::size_t>(family)];
 }
 

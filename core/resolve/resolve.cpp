@@ -56,10 +56,25 @@ const Track* trackBehind(const Scene& scene, const std::string& text) {
     }
 }
 
+/// What is heard behind an address, where it is of that.
+std::optional<double> heardAt(const Scene& scene, const std::string& text, double frame) {
+    if (text.empty() || text[0] != static_cast<char>(ObjectType::sound)) return std::nullopt;
+    try {
+        const Address address = parseAddress(scene, text);
+        const Parameter& p = parameterAt(scene, address);
+        if (!p.heard) return std::nullopt;
+        return scene.listening ? scene.listening->heard(scene, address.object, p.id, frame) : 0;
+    } catch (const Error&) {
+        return std::nullopt;
+    }
+}
+
 std::optional<double> addressed(const Scene& scene, const std::string& text, double frame, int depth, Known& known) {
     if (const auto found = known.find({text, frame}); found != known.end()) return found->second;
     std::optional<double> value;
-    if (const Track* track = trackBehind(scene, text)) {
+    if (const auto heard = heardAt(scene, text, frame)) {
+        value = heard;
+    } else if (const Track* track = trackBehind(scene, text)) {
         value = followed(scene, *track, frame, depth, known);
     } else {
         try {

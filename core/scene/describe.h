@@ -178,6 +178,8 @@ class Describe {
     Describe& perInstance() { return last().perInstance = true, *this; }
     /// One value for the whole project: can't be keyed.
     Describe& still() { return last().still = true, *this; }
+    /// What is heard at the frame, 0 … 1: can't be set, only followed.
+    Describe& heard() { return last().heard = last().still = true, *this; }
     Describe& opaque() { return last().opaque = true, *this; }
     /// The version of the kind that has the parameter first.
     Describe& since(int version) { return last().since = version, *this; }

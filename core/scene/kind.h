@@ -85,6 +85,7 @@ struct Parameter {
     bool numbered = false;               ///< of a file: those that are numbered like it belong to it
     bool perInstance = false;            ///< may be read at each instance's own time
     bool opaque = false;                 ///< a colour of which nothing is seen through: its opacity means nothing
+    bool heard = false;                  ///< what is heard at the frame: can't be set, only followed
     bool still = false;                  ///< has one value for the whole project: can't be keyed
     int since = 1;                       ///< version of the kind that has it first; files of earlier ones mean the default
     std::function<void(void*, const Resolved&)> assign;

@@ -182,8 +182,18 @@ struct SoundLaid {
     bool heard;
 };
 
+/// How numbers listen to a sound, and what they hear.
+struct SoundHeard {
+    float low, high;                    ///< hertz, of the own band
+    float floor, ceiling, tilt;         ///< decibels, as of patterns that listen
+    float attack, release, decay;       ///< seconds
+    float sensitivity;                  ///< percent
+    float level, bass, middle, treble;  ///< 0 … 1; told by who listens, never set
+    float band, onsets;
+};
+
 extern const Kind projectKind, afterKind, poseKind, mountKind, hangKind, swarmKind, stockRuleKind, displayKind, standingKind, orderKind,
-    stockKind, railKind, weaveKind, namedValueKind, cameraKind, followThroughKind, soundLaidKind;
+    stockKind, railKind, weaveKind, namedValueKind, cameraKind, followThroughKind, soundLaidKind, soundHeardKind;
 
 /// Frames a second from "25", "23.976" or "30000/1001"; 0 when the text is no such thing or not in 0 … 1000.
 double parseRate(const std::string& text);

@@ -28,11 +28,23 @@ struct Object {
     bool operator==(const Object&) const = default;
 };
 
+struct Scene;
+
+/// Tells numbers what is heard. Safe from any thread.
+class Listening {
+  public:
+    virtual ~Listening() = default;
+    /// One of the heard numbers of a sound (“level”, “bass” …) at a frame, 0 … 1; 0 where nothing can be heard.
+    virtual double heard(const Scene& scene, ObjectId sound, std::string_view number, double frame) const = 0;
+};
+
 /// Everything in a project, as a value: edits make a new Scene that shares what they leave alone.
 struct Scene {
     std::map<ObjectId, std::shared_ptr<const Object>> objects;
     std::vector<ObjectId> order;  ///< objects that no other owns, as the scene list shows them
     std::string unknown;          ///< of the file's outermost object
+    /// Who listens to its sounds; null where nobody does, and all is silent. No part of what it is.
+    std::shared_ptr<const Listening> listening;
 
     /// Null if there is none.
     const Object* find(ObjectId id) const;

@@ -3,10 +3,16 @@
 
 #include <algorithm>
 #include <cmath>
+#include <thread>
 
 #include "core/base/error.h"
+#include "core/edit/key_edits.h"
+#include "core/formula/bind.h"
+#include "core/provide/listener.h"
 #include "core/provide/sounds.h"
 #include "core/provide/store.h"
+#include "core/resolve/resolve.h"
+#include "core/scene/address.h"
 #include "core/sound/sound_kind.h"
 #include "core/sound/sound_reading.h"
 #include "tests/core/reading.h"
@@ -34,11 +40,13 @@ std::vector<double> decibelsOf(const Wave& wave, BandsPerOctave bands, double ti
     // Hiss is told from many windows.
     const int from = heard.moments / 4, to = heard.moments * 3 / 4;
     for (int m = from; m < to; ++m)
-        for (int b = 0; b < sixths; ++b) powers[static_cast<std::size_t>(b)] += double(heard.bands[static_cast<std::size_t>(m * sixths + b)]) / (to - from);
+        for (int b = 0; b < sixths; ++b)
+            powers[static_cast<std::size_t>(b)] += double(heard.bands[static_cast<std::size_t>(m * sixths + b)]) / (to - from);
     const std::vector<float> mean(powers.begin(), powers.end());
     const std::vector<double> edges = bandEdges(bands);
     std::vector<double> out;
-    for (std::size_t b = 0; b + 1 < edges.size(); ++b) out.push_back(bandDecibels(mean.data(), edges[b], edges[b + 1], bands == BandsPerOctave::one ? 1.0 : 1.0 / 3, tilt));
+    for (std::size_t b = 0; b + 1 < edges.size(); ++b)
+        out.push_back(bandDecibels(mean.data(), edges[b], edges[b + 1], bands == BandsPerOctave::one ? 1.0 : 1.0 / 3, tilt));
     return out;
 }
 
@@ -61,10 +69,10 @@ SoundAnalysis loudBetween(int moments, int from, int to, bool repeats = false) {
 }
 
 /// A grid that listens to a WAV file of the tests' folder.
-struct Listening : reading::Raised {
+struct SoundSwarm : reading::Raised {
     ObjectId sound;
 
-    Listening(int nx, int ny, int nz, const std::string& name, const Wave& wave, double seconds) : Raised(nx, ny, nz, "sound") {
+    SoundSwarm(int nx, int ny, int nz, const std::string& name, const Wave& wave, double seconds) : Raised(nx, ny, nz, "sound") {
         writeSound(temporaryFolder() / name, wavBytes(wave, seconds));
         const Edit made = addSound(b.scene, fileSound);
         b.scene = made.scene;
@@ -89,7 +97,8 @@ TEST(Sound, ASineLandsInItsBand) {
         }
     }
     const auto heard = decibelsOf(sine(1000, 0.5), BandsPerOctave::one, 3.0103);
-    EXPECT_NEAR(*std::max_element(heard.begin(), heard.end()), 20 * std::log10(0.5), 0.2) << "half of full scale, with its band's own power";
+    EXPECT_NEAR(*std::max_element(heard.begin(), heard.end()), 20 * std::log10(0.5), 0.2)
+        << "half of full scale, with its band's own power";
     const auto untilted = decibelsOf(sine(905), BandsPerOctave::one, 0);
     EXPECT_NEAR(*std::max_element(untilted.begin(), untilted.end()), 10 * std::log10(1000 / 905.0), 0.3);
 }
@@ -189,7 +198,9 @@ TEST(Sound, APartOfItIsHeard) {
     const Sound sound = soundOf([](double t) { return t; }, 25);
     std::vector<float> read(4);
     SoundRun(sound, {9 * soundRate, 2 * soundRate, false}).mono(soundRate - 2, 4, read.data());
-    for (int i = 0; i < 4; ++i) EXPECT_FLOAT_EQ(read[static_cast<std::size_t>(i)], static_cast<float>(10 + (i - 2) / double(soundRate))) << "over the seam of pieces";
+    for (int i = 0; i < 4; ++i)
+        EXPECT_FLOAT_EQ(read[static_cast<std::size_t>(i)], static_cast<float>(10 + (i - 2) / double(soundRate)))
+            << "over the seam of pieces";
     SoundRun(sound, {9 * soundRate, 2 * soundRate, false}).mono(-2, 4, read.data());
     EXPECT_EQ(read[1], 0) << "silence before its part";
     EXPECT_FLOAT_EQ(read[2], 9);
@@ -203,7 +214,8 @@ TEST(Sound, APartOfItIsHeard) {
 
 TEST(Sound, ThePatternFollowsTheLevel) {
     // Silence, then a sine of a tenth: −20 dB between −60 and 0.
-    Listening swarm(3, 1, 1, "level.wav", [](double t) { return t < 1 ? 0 : sine(500, 0.1)(t); }, 3);
+    SoundSwarm swarm(
+        3, 1, 1, "level.wav", [](double t) { return t < 1 ? 0 : sine(500, 0.1)(t); }, 3);
     EXPECT_NEAR(swarm.one(10), 0, 1e-4);
     EXPECT_NEAR(swarm.one(50), 40 / 60.0, 2e-3);
     EXPECT_NEAR(swarm.one(120), 0, 1e-4) << "after its end";
@@ -212,14 +224,18 @@ TEST(Sound, ThePatternFollowsTheLevel) {
     EXPECT_NEAR(swarm.one(90), 40 / 60.0, 2e-3) << "it begins later";
     swarm.b.set(swarm.sound, "laid-start", {0}).set(swarm.sound, "laid-volume", {-30});
     EXPECT_NEAR(swarm.one(50), 40 / 60.0, 2e-3) << "how loud it is played does not matter";
-    swarm.b.choose(swarm.gesture, "pattern-read", "band").set(swarm.gesture, "pattern-low", {400}).set(swarm.gesture, "pattern-high", {600}).set(swarm.gesture, "pattern-tilt", {3.0103});
+    swarm.b.choose(swarm.gesture, "pattern-read", "band")
+        .set(swarm.gesture, "pattern-low", {400})
+        .set(swarm.gesture, "pattern-high", {600})
+        .set(swarm.gesture, "pattern-tilt", {3.0103});
     EXPECT_NEAR(swarm.one(50), 40 / 60.0, 5e-3);
     swarm.b.set(swarm.gesture, "pattern-low", {2000}).set(swarm.gesture, "pattern-high", {4000});
     EXPECT_LT(swarm.one(50), 0.02);
 }
 
 TEST(Sound, ThePastRunsAlongTheNumbers) {
-    Listening swarm(5, 1, 1, "past.wav", [](double t) { return t < 1 ? 0 : sine(500)(t); }, 3);
+    SoundSwarm swarm(
+        5, 1, 1, "past.wav", [](double t) { return t < 1 ? 0 : sine(500)(t); }, 3);
     swarm.b.choose(swarm.gesture, "pattern-past", "number").set(swarm.gesture, "pattern-each", {3});
     const auto values = swarm.read(33);
     ASSERT_EQ(values.size(), 5u);
@@ -232,8 +248,10 @@ TEST(Sound, ThePastRunsAlongTheNumbers) {
 }
 
 TEST(Sound, AllBandsLieOverTheSwarm) {
-    Listening swarm(9, 1, 1, "bands.wav", sine(905, 0.9), 2);
-    swarm.b.choose(swarm.gesture, "pattern-read", "bands").choose(swarm.gesture, "pattern-bands", "one").set(swarm.gesture, "pattern-tilt", {3});
+    SoundSwarm swarm(9, 1, 1, "bands.wav", sine(905, 0.9), 2);
+    swarm.b.choose(swarm.gesture, "pattern-read", "bands")
+        .choose(swarm.gesture, "pattern-bands", "one")
+        .set(swarm.gesture, "pattern-tilt", {3});
     const auto over = [&](const char* what) {
         swarm.b.choose(swarm.gesture, "pattern-over", what);
         const auto values = swarm.read(25);
@@ -247,13 +265,50 @@ TEST(Sound, AllBandsLieOverTheSwarm) {
     EXPECT_GT(std::max(values[1], values[2]), 0.9);
 }
 
+TEST(Sound, NumbersFollowWhatIsHeard) {
+    SoundSwarm swarm(
+        2, 1, 1, "followed.wav", [](double t) { return t < 1 ? 0 : sine(80, 0.1)(t); }, 3);
+    swarm.b.set(swarm.gesture, "scale", false).set(swarm.sound, "heard-release", {0});
+    const ObjectId other = swarm.b.gesture("steady");
+    swarm.b.set(other, "position", true);
+    const Address followed = addressOf(swarm.b.scene, swarm.sound, "heard-bass"),
+                  follower = addressOf(swarm.b.scene, other, "positionAmount", 1);
+    swarm.b.scene = setLink(swarm.b.scene, follower, suggestedLink(swarm.b.scene, follower, followed)).scene;
+    const auto height = [&](double frame) { return swarm.result(frame)->columns->matrix[7]; };
+    const float still = height(50);
+    EXPECT_EQ(still, height(10)) << "nobody listens";
+    swarm.b.scene.listening = std::make_shared<const Listener>(temporaryFolder());
+    const double bass = valueAtAddress(swarm.b.scene, toText(swarm.b.scene, followed), 50).value();
+    EXPECT_GT(bass, 0.5);
+    EXPECT_EQ(valueAtAddress(swarm.b.scene, toText(swarm.b.scene, followed), 10), 0);
+    EXPECT_GT(height(50), height(10));
+    // In a formula by its name.
+    swarm.b.scene =
+        setFormula(swarm.b.scene, follower, std::string("3 + 2 * " + inFormula(swarm.b.scene.at(swarm.sound).name) + ".'heard-bass'"))
+            .scene;
+    EXPECT_NEAR(height(50) - height(10), 2 * bass, 1e-5);
+    EXPECT_EQ(valueAtAddress(swarm.b.scene, toText(swarm.b.scene, addressOf(swarm.b.scene, swarm.sound, "heard-treble")), 50), 0)
+        << "a low tone";
+    EXPECT_THROW(setNumber(swarm.b.scene, followed, 1, 0), Error) << "what is heard can't be set";
+    // A thread that never waits hears it once another did.
+    swarm.b.scene.listening = std::make_shared<const Listener>(temporaryFolder(), std::this_thread::get_id());
+    EXPECT_EQ(valueAtAddress(swarm.b.scene, toText(swarm.b.scene, followed), 50), 0);
+    std::thread([&] { valueAtAddress(swarm.b.scene, toText(swarm.b.scene, followed), 50); }).join();
+    EXPECT_EQ(valueAtAddress(swarm.b.scene, toText(swarm.b.scene, followed), 50), bass);
+}
+
 TEST(Sound, AnyWayToAFrameGivesTheSame) {
-    Listening swarm(4, 4, 1, "route.wav", [](double t) { return sine(200 + 300 * std::floor(4 * t), 0.2 + 0.1 * std::fmod(t, 0.7))(t); }, 4);
-    swarm.b.choose(swarm.gesture, "pattern-read", "bands").set(swarm.gesture, "pattern-attack", {0.1}).set(swarm.gesture, "pattern-release", {0.4});
+    SoundSwarm swarm(
+        4, 4, 1, "route.wav", [](double t) { return sine(200 + 300 * std::floor(4 * t), 0.2 + 0.1 * std::fmod(t, 0.7))(t); }, 4);
+    swarm.b.choose(swarm.gesture, "pattern-read", "bands")
+        .set(swarm.gesture, "pattern-attack", {0.1})
+        .set(swarm.gesture, "pattern-release", {0.4});
     Evaluator one, two;
     Progress progress;
     const PlanOptions options{{}, temporaryFolder()};
-    const auto at = [&](Evaluator& by, double frame) { return by.evaluate(swarm.b.scene, swarm.b.swarm, frame, options, progress)->columns->matrix; };
+    const auto at = [&](Evaluator& by, double frame) {
+        return by.evaluate(swarm.b.scene, swarm.b.swarm, frame, options, progress)->columns->matrix;
+    };
     for (const double frame : {70.0, 12.5, 3.0, 99.0}) at(one, frame);
     for (double frame = 0; frame <= 40; ++frame) at(two, frame);
     EXPECT_EQ(at(one, 40), at(two, 40));
@@ -261,7 +316,8 @@ TEST(Sound, AnyWayToAFrameGivesTheSame) {
 }
 
 TEST(Sound, AZoneActsWhileItIsLoud) {
-    Listening swarm(2, 1, 1, "zone.wav", [](double t) { return t < 1 ? 0 : sine(500)(t); }, 2);
+    SoundSwarm swarm(
+        2, 1, 1, "zone.wav", [](double t) { return t < 1 ? 0 : sine(500)(t); }, 2);
     const ObjectId other = swarm.b.gesture("steady");
     const ObjectId zone = swarm.b.zone(other, "sound");
     swarm.b.set(zone, "sound", Value(swarm.sound)).set(zone, "release", {0});
@@ -293,11 +349,13 @@ TEST(Sound, TheMicrophoneIsSimulated) {
 }
 
 TEST(Sound, WhatIsMissingWaits) {
-    Listening swarm(1, 1, 1, "missing.wav", sine(500), 1);
+    SoundSwarm swarm(1, 1, 1, "missing.wav", sine(500), 1);
     swarm.b.set(swarm.sound, "file", std::string("gone.wav"));
     EXPECT_NE(swarm.waits().find("gone.wav"), std::string::npos) << swarm.waits();
     swarm.b.set(swarm.gesture, "pattern-sound", Value(ObjectId{}));
     EXPECT_EQ(swarm.waits(), "Choose the sound.");
-    swarm.b.set(swarm.gesture, "pattern-sound", Value(swarm.sound)).set(swarm.sound, "file", std::string("missing.wav")).set(swarm.sound, "laid-from", {9});
+    swarm.b.set(swarm.gesture, "pattern-sound", Value(swarm.sound))
+        .set(swarm.sound, "file", std::string("missing.wav"))
+        .set(swarm.sound, "laid-from", {9});
     EXPECT_NE(swarm.waits().find("Nothing of it is left between From and To: it is 1 s long"), std::string::npos) << swarm.waits();
 }

@@ -357,5 +357,5 @@ TEST_P(LiveDemo, LooksAsItIsTraced) {
 }
 
 INSTANTIATE_TEST_SUITE_P(Demos, LiveDemo,
-                         testing::Values("anemone", "basin", "reef", "coral-bell", "grotto", "gullet", "kelp", "lantern-fry", "nautilus",
-                                         "porthole", "reef-sign", "shoal", "sonar", "tidal-floor", "urchin"));
+                         testing::Values("anemone", "basin", "reef", "chorus", "soundings", "coral-bell", "grotto", "gullet", "kelp",
+                                         "lantern-fry", "nautilus", "porthole", "reef-sign", "shoal", "sonar", "tidal-floor", "urchin"));
