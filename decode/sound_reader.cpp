@@ -4,6 +4,7 @@
 
 extern "C" {
 #include <libavutil/channel_layout.h>
+#include <libavutil/cpu.h>
 #include <libswresample/swresample.h>
 }
 
@@ -79,6 +80,8 @@ struct SoundReader::State {
     /// Null where the file is as it is heard.
     Resampler resampler() const {
         if (info.samplerate == soundRate && info.channels <= 2) return {};
+        // What every processor of this kind has, so that all of them give the same bits.
+        av_force_cpu_flags(AV_CPU_FLAG_MMX | AV_CPU_FLAG_MMXEXT | AV_CPU_FLAG_SSE | AV_CPU_FLAG_SSE2);
         AVChannelLayout in{}, out{};
         av_channel_layout_default(&in, info.channels);
         // Layouts beyond the usual ones have no order: their first two channels are heard.
