@@ -1,6 +1,7 @@
 #include "decode/sound_reader.h"
 
 #include <sndfile.h>
+#include <unistd.h>
 
 extern "C" {
 #include <libavutil/channel_layout.h>
@@ -57,6 +58,7 @@ struct SoundReader::State {
     std::vector<float> raw;
 
     State(int from, std::function<void()> tell) : alive(std::move(tell)) {
+        if (::lseek(from, 0, SEEK_SET) != 0) throw Error("can't be read");
         file.reset(sf_open_fd(from, SFM_READ, &info, SF_FALSE));
         if (!file) throw Error("is damaged, or no sound that can be read; choose another file, or export it anew");
         facts.format = formatOf(info.format);

@@ -110,6 +110,8 @@ class Document : public QObject {
     bool saveCopy(const std::filesystem::path& path);
     /// Tells everything again, so that panels show what is there whatever they missed.
     void renew();
+    /// Sounds were looked through: numbers that follow them may be others than the window knew.
+    void tellHeard() { emit heard(); }
     /// Starts from a scene that stands in no file yet, such as a recovered one.
     void adopt(gswarm::Scene scene, const std::filesystem::path& path);
 
@@ -119,6 +121,7 @@ class Document : public QObject {
     void frameChanged();
     void sessionChanged();  ///< solo, handles, picking
     void fileChanged();
+    void heard();
     /// Another project has come, of which nothing was seen yet.
     void projectChanged();
     /// One sentence about something that went wrong; empty when it is over.

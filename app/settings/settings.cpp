@@ -60,6 +60,7 @@ Settings::Settings(Document& document, Evaluation& evaluation, QWidget* parent)
         connect(&document_, signal, this, &Settings::refresh);
     // Another frame has other values but the same rows: what they are is not asked again while it plays.
     connect(&document_, &Document::frameChanged, this, &Settings::refreshValues);
+    connect(&document_, &Document::heard, this, &Settings::refreshValues);
     for (const auto signal : {&Session::pinsChanged, &Session::instancesChanged})
         connect(&document_.session(), signal, this, &Settings::refresh);
     connect(&desk_, &SettingsDesk::unfoldedChanged, this, &Settings::refresh);
@@ -95,7 +96,7 @@ std::vector<Settings::Asked> Settings::asked() const {
         case ObjectType::media:
             return {{mediaItself, {id, {}}}};
         case ObjectType::sound:
-            return {{soundItself, {id, {}}}};
+            return {{soundItself, {id, {}}}, {partOf, {id, "heard"}}};
         default: {
             std::vector<Asked> parts;
             for (const auto& info : classOf(id.type()).slotInfos) parts.push_back({partOf, {id, info.id}});

@@ -17,7 +17,6 @@ class SoundItself : public Question {
         body()->addWidget(new SoundPicture(document(), desk_.evaluation.evaluator().store(), subject(), 0, 1e6, content()));
         addRows(subject(), "sound");
         addRows(subject(), "laid");
-        addRows(subject(), "heard");
     }
     QString summary() const override { return said(object().part("sound").kind->summary); }
 };

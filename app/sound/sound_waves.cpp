@@ -153,7 +153,16 @@ void SoundWaves::listen(const Task& task) {
             wave.trouble = QString::fromStdString(error.what());
         }
         publish(waves);
+        listenForNumbers(task.scene, wave.id);
     }
+}
+
+/// So that the window knows what its numbers hear; it never waits for that itself.
+void SoundWaves::listenForNumbers(const Scene& scene, ObjectId sound) {
+    if (!scene.listening) return;
+    for (const Parameter& p : scene.at(sound).part("heard").kind->parameters)
+        if (p.heard) scene.listening->heard(scene, sound, p.id, 0);
+    QMetaObject::invokeMethod(this, [this] { document_.tellHeard(); }, Qt::QueuedConnection);
 }
 
 void SoundWaves::publish(std::vector<Wave> waves) {

@@ -59,6 +59,7 @@ class SoundWaves : public QObject {
     void ask();
     void work();
     void listen(const Task& task);
+    void listenForNumbers(const gswarm::Scene& scene, gswarm::ObjectId sound);
     void publish(std::vector<Wave> waves);
 
     Document& document_;

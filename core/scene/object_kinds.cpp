@@ -348,7 +348,7 @@ const Kind soundLaidKind =
         .kind();
 
 const Kind soundHeardKind =
-    DescribeObject<SoundHeard>(Family::object, "soundHeard", "Heard",
+    DescribeObject<SoundHeard>(Family::object, "soundHeard", "Heard by numbers",
                                "What numbers can follow: link one to these, or name them in its formula")
         .number("level", &SoundHeard::level, 0, {0, 1}, "How loud all of it is at this frame, between floor and ceiling")
         .heard()

@@ -94,27 +94,38 @@ class Spectrum {
     std::array<float, bins> powers_{};
 };
 
-/// Stretches of moments, each with its own run of samples around them: take(moment, the samples of its window).
+/// Moments that lie evenly in a part: where each is, rounded to a sample.
+struct Moments {
+    std::int64_t count;
+    double apart;  ///< samples
+
+    std::int64_t sampleOf(std::int64_t moment) const { return static_cast<std::int64_t>(std::floor(double(moment) * apart + 0.5)); }
+    /// The first that is at or behind a sample.
+    std::int64_t firstFrom(std::int64_t sample) const {
+        auto moment = static_cast<std::int64_t>(double(sample) / apart);
+        while (moment > 0 && sampleOf(moment - 1) >= sample) --moment;
+        while (moment < count && sampleOf(moment) < sample) ++moment;
+        return std::min(moment, count);
+    }
+};
+
+/// Reads the part once, ten seconds after ten seconds: take(spectrum, from, to, window) for each stretch of samples, where window(sample)
+/// are those around one.
 template <class Take>
-void throughWindows(const Sound& sound, const SoundPart& part, std::int64_t moments, double samplesPerMoment, Progress* progress,
-                    double reportFrom, const Take& take) {
-    const auto each = std::max<std::int64_t>(1, static_cast<std::int64_t>(soundPieceLength / samplesPerMoment));
-    const std::int64_t stretches = (moments + each - 1) / each;
-    const auto sampleOf = [&](std::int64_t moment) { return static_cast<std::int64_t>(std::floor(double(moment) * samplesPerMoment + 0.5)); };
+void throughStretches(const Sound& sound, const SoundPart& part, Progress* progress, const Take& take) {
+    // The last moment may lie just behind the last sample.
+    const std::int64_t stretches = (part.length + 1 + soundPieceLength - 1) / soundPieceLength;
     // Few at once, so that a cancel is heard; the thread that asked listens.
     constexpr std::int64_t together = 8;
     for (std::int64_t begin = 0; begin < stretches; begin += together) {
-        if (progress) progress->check(), progress->report(reportFrom + 0.5 * double(begin) / double(stretches));
+        if (progress) progress->check(), progress->report(double(begin) / double(stretches));
         forEach(static_cast<std::size_t>(std::min(together, stretches - begin)), [&](std::size_t one) {
-            const std::int64_t first = (begin + static_cast<std::int64_t>(one)) * each, last = std::min(moments, first + each);
-            const std::int64_t from = sampleOf(first) - window / 2, to = sampleOf(last - 1) + window / 2;
-            std::vector<float> samples(static_cast<std::size_t>(to - from));
-            SoundRun(sound, part).mono(from, to - from, samples.data());
+            const std::int64_t from = (begin + static_cast<std::int64_t>(one)) * soundPieceLength;
+            const std::int64_t to = std::min(part.length + 1, from + soundPieceLength), around = to - from + window;
+            std::vector<float> samples(static_cast<std::size_t>(around));
+            SoundRun(sound, part).mono(from - window / 2, around, samples.data());
             const auto spectrum = std::make_unique<Spectrum>();
-            for (std::int64_t m = first; m < last; ++m) {
-                spectrum->take(&samples[static_cast<std::size_t>(sampleOf(m) - window / 2 - from)]);
-                take(m, *spectrum);
-            }
+            take(*spectrum, from, to, [&](std::int64_t sample) { return &samples[static_cast<std::size_t>(sample - from)]; });
         });
     }
 }
@@ -138,14 +149,9 @@ std::int64_t riseNear(SoundRun& run, std::int64_t sample) {
     return from + static_cast<std::int64_t>(best) * block;
 }
 
-std::vector<Onset> onsetsOf(const Sound& sound, const SoundPart& part, Progress* progress) {
-    const std::int64_t moments = part.length / fluxStep + 1;
-    std::vector<float> magnitudes(static_cast<std::size_t>(moments) * sixths);
-    throughWindows(sound, part, moments, fluxStep, progress, 0.5, [&](std::int64_t m, const Spectrum& spectrum) {
-        // Loudness grows with the logarithm; what is below a thousandth of full scale counts little.
-        for (int b = 0; b < sixths; ++b)
-            magnitudes[static_cast<std::size_t>(m * sixths + b)] = std::log1p(1000 * std::sqrt(spectrum.band(b)));
-    });
+/// From the loudness of every band at every hundredth of a second.
+std::vector<Onset> onsetsOf(const Sound& sound, const SoundPart& part, const std::vector<float>& magnitudes) {
+    const auto moments = static_cast<std::int64_t>(magnitudes.size()) / sixths;
     std::vector<float> flux(static_cast<std::size_t>(moments));
     for (std::int64_t m = 0; m < moments; ++m)
         for (int b = 0; b < sixths; ++b) {
@@ -198,11 +204,22 @@ SoundAnalysis analyse(const Sound& sound, const SoundPart& part, double framesPe
     analysis.step = part.repeats ? seconds / analysis.moments : 1 / framesPerSecond;
     analysis.level.resize(static_cast<std::size_t>(analysis.moments));
     analysis.bands.resize(static_cast<std::size_t>(analysis.moments) * sixths);
-    throughWindows(sound, part, analysis.moments, analysis.step * soundRate, progress, 0, [&](std::int64_t m, const Spectrum& spectrum) {
-        analysis.level[static_cast<std::size_t>(m)] = spectrum.level();
-        for (int b = 0; b < sixths; ++b) analysis.bands[static_cast<std::size_t>(m * sixths + b)] = spectrum.band(b);
+    const Moments frameMoments{analysis.moments, analysis.step * soundRate}, fluxMoments{part.length / fluxStep + 1, fluxStep};
+    std::vector<float> magnitudes(static_cast<std::size_t>(fluxMoments.count) * sixths);
+    throughStretches(sound, part, progress, [&](Spectrum& spectrum, std::int64_t from, std::int64_t to, const auto& window) {
+        for (std::int64_t m = frameMoments.firstFrom(from); m < frameMoments.firstFrom(to); ++m) {
+            spectrum.take(window(frameMoments.sampleOf(m)));
+            analysis.level[static_cast<std::size_t>(m)] = spectrum.level();
+            for (int b = 0; b < sixths; ++b) analysis.bands[static_cast<std::size_t>(m * sixths + b)] = spectrum.band(b);
+        }
+        for (std::int64_t m = fluxMoments.firstFrom(from); m < fluxMoments.firstFrom(to); ++m) {
+            spectrum.take(window(fluxMoments.sampleOf(m)));
+            // Loudness grows with the logarithm; what is below a thousandth of full scale counts little.
+            for (int b = 0; b < sixths; ++b)
+                magnitudes[static_cast<std::size_t>(m * sixths + b)] = std::log1p(1000 * std::sqrt(spectrum.band(b)));
+        }
     });
-    analysis.onsets = onsetsOf(sound, part, progress);
+    analysis.onsets = onsetsOf(sound, part, magnitudes);
     return analysis;
 }
 

@@ -241,6 +241,7 @@ TEST(SoundWindow, ANumberFollowsABand) {
     hand.window().document().choose(hand.sound);
     hand.window().document().setFrame(55);
     hand.settle();
+    EXPECT_TRUE(hand.eventually([&] { return hand.field("heard-onsets")->value() == 1; }));
     hand.typeNumber("heard-onsets", "0.3");
     EXPECT_TRUE(hand.line().contains("is what is heard, and can't be set")) << hand.line().toStdString();
 }
