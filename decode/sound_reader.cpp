@@ -102,7 +102,7 @@ struct SoundReader::State {
         alive();
         const std::int64_t got = std::max<std::int64_t>(0, sf_readf_float(file.get(), raw.data(), std::min(most, atOnce)));
         const std::size_t channels = static_cast<std::size_t>(info.channels), count = static_cast<std::size_t>(got) * channels;
-        for (std::size_t i = 0; i < count; ++i) raw[i] = std::isfinite(raw[i]) ? std::clamp(raw[i], -16.0f, 16.0f) : 0;
+        for (std::size_t i = 0; i < count; ++i) raw[i] = std::isfinite(raw[i]) ? std::clamp(raw[i], -mostSample, mostSample) : 0;
         if (info.channels > 8)
             for (std::size_t i = 0; i < static_cast<std::size_t>(got); ++i) raw[2 * i] = raw[i * channels], raw[2 * i + 1] = raw[i * channels + 1];
         return got;
@@ -122,7 +122,9 @@ struct SoundReader::State {
             const std::size_t left = std::min(skip, count);
             skip -= left;
             const std::size_t many = std::min(count - left, to.size() - filled);
-            std::copy_n(samples + left, many, to.begin() + static_cast<std::ptrdiff_t>(filled));
+            // A resampler swings beyond what it is given.
+            std::transform(samples + left, samples + left + many, to.begin() + static_cast<std::ptrdiff_t>(filled),
+                           [](float sample) { return std::clamp(sample, -mostSample, mostSample); });
             filled += many;
         };
         const Resampler change = resampler();

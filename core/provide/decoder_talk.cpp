@@ -96,7 +96,7 @@ SoundPiece DecoderTalk::piece(std::int64_t number) {
     ask(number);
     SoundPiece piece{sound_.channels, std::vector<float>(static_cast<std::size_t>(sound_.lengthOf(number) * sound_.channels))};
     hear(piece.samples.data(), piece.samples.size() * sizeof(float));
-    for (float& sample : piece.samples) sample = std::isfinite(sample) ? std::clamp(sample, -16.0f, 16.0f) : 0;
+    for (float& sample : piece.samples) sample = std::isfinite(sample) ? std::clamp(sample, -mostSample, mostSample) : 0;
     return piece;
 }
 

@@ -34,6 +34,8 @@ struct SoundFacts {
 /// Of sounds that are read.
 inline constexpr double longestSoundHours = 6;
 inline constexpr int mostSoundChannels = 64;
+/// Louder than that no sample is: what is beyond is held there.
+inline constexpr float mostSample = 16;
 
 /// One piece: samples of its channels beside each other.
 struct SoundPiece {
