@@ -144,10 +144,12 @@ void SoundWaves::listen(const Task& task) {
                 if (now - told < std::chrono::milliseconds(150) && peaks.next() < peaks.pieces()) continue;
                 told = now;
                 wave.peaks = std::make_shared<const SoundPeaks>(peaks);
+                wave.doing = peaks.next() < peaks.pieces() ? QString("reading %1 %").arg(100 * peaks.next() / peaks.pieces()) : "listening";
                 read_[sounds[k].sound.key] = wave.peaks;
                 publish(waves);
             }
             const auto heard = sounds[k].analysis(progress.get());
+            wave.doing.clear();
             for (const Onset& onset : heard->onsets) wave.onsets.push_back(wave.start + onset.seconds * wave.rate);
         } catch (const Error& error) {
             wave.trouble = QString::fromStdString(error.what());
@@ -184,7 +186,8 @@ void SoundWaves::paint(QPainter& painter, const QRectF& box, double firstFrame, 
         painter.setFont(theme::text(lane < 12 ? 9 : 11));
         painter.setPen(wave.trouble.isEmpty() ? theme::quiet : theme::coral);
         const QRectF name(10, own.top(), namesWidth - 16, own.height());
-        painter.drawText(name, Qt::AlignVCenter, painter.fontMetrics().elidedText(wave.name, Qt::ElideRight, static_cast<int>(name.width())));
+        const QString text = wave.doing.isEmpty() ? wave.name : wave.name + " · " + wave.doing;
+        painter.drawText(name, Qt::AlignVCenter, painter.fontMetrics().elidedText(text, Qt::ElideMiddle, static_cast<int>(name.width())));
         // As tall as its loudest moment is loud.
         const auto whole = wave.peaks ? wave.peaks->between(wave.part.first, wave.part.first + wave.part.length) : SoundPeaks::Swing{};
         const double loudest = std::max({0.01, double(whole.most), -double(whole.least)});

@@ -88,6 +88,15 @@ Object tint() {
     set(g, "change", "colour", true);
     return g;
 }
+Object sound() {
+    Object g = gestureWith("Sound", soundPattern);
+    set(g, "change", "scale", true);
+    set(g, "change", "scaleAmount", fixedNumbers({1, 4, 1}));
+    set(g, "pattern", "read", std::string("bands"));
+    // Most of what is listened to is music.
+    set(g, "pattern", "tilt", fixedNumbers({3}));
+    return g;
+}
 Object picture() {
     Object g = gestureWith("Picture", picturePattern);
     set(g, "change", "colour", true);
@@ -160,6 +169,8 @@ const std::vector<GestureStart>& gestureStarts() {
         {"gild", "Gild", "Colours by height or along another axis", "colour color gradient ramp height", gild},
         {"picture", "Picture", "Colours by a picture, or by a simulated camera", "image photo mosaic video clip media colour color",
          picture},
+        {"sound", "Sound", "Grows with the bands of a sound, or of a simulated microphone", "audio music beat spectrum equalizer react dance visualizer",
+         sound},
         {"tint", "Tint", "Colours all, or where a zone is", "colour color material paint", tint},
         {"ripple", "Ripple", "Moves by the distance to a drawn curve or a surface", "distance falloff move curve", ripple},
         {"formula", "Formula", "Moves by what you write", "expression script code math", formula},
