@@ -94,7 +94,7 @@ bool shootLook(MainWindow& window, const QString& demos, const QString& folder) 
     return fine;
 }
 
-/// Formations, stock and shapes, each from the demo project that shows it best.
+/// A sound, formations, stock and shapes, each from the demo project that shows it best.
 bool shootFormations(MainWindow& window, const QString& demos, const QString& folder) {
     Document& document = window.document();
     const auto shoot = [&](const char* name) { return tour::shoot(window, folder + "/" + name + ".png"); };
@@ -103,9 +103,13 @@ bool shootFormations(MainWindow& window, const QString& demos, const QString& fo
         window.picture().lookThroughCamera();
         return opened && tour::settle(window);
     };
-    bool fine = open("urchin");
+    bool fine = open("chorus");
+    document.choose(document.scene().named(ObjectType::sound, "Song of the pipes"));
+    document.setFrame(126);
+    fine = shoot("sound") && fine;
+    fine = open("urchin") && fine;
     document.choose(document.scene().at(document.swarm()).list("formations").front());
-    fine = shoot("urchin") && fine;
+    fine = tour::settle(window) && fine;
     window.settings().pickFormation();
     fine = tour::settle(window) && fine;
     auto* picker = window.findChild<QWidget*>("formationPicker");
