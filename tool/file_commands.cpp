@@ -6,6 +6,7 @@
 #include "core/base/error.h"
 #include "core/exchange/project_copy.h"
 #include "core/exchange/record_media.h"
+#include "core/exchange/record_sound.h"
 #include "core/provide/store.h"
 #include "tool/commands.h"
 #include "tool/progress.h"
@@ -38,22 +39,25 @@ void addRecord(CLI::App& app) {
         Source source;
         std::string media, out, frames;
     };
-    auto* command = app.add_subcommand("record", "A clip of what a simulated camera, or other media, shows at the frames of the project");
+    auto* command = app.add_subcommand(
+        "record", "A file of what a simulated camera or microphone, or other media or sound, gives at the frames of the project");
     auto options = std::make_shared<Options>();
     options->source.addTo(*command);
     command->add_option("MEDIA", options->media, "Its name or id")->required();
-    command->add_option("OUT", options->out, "The clip: .mp4 for H.264, .mov for ProRes 4444")->required();
+    command->add_option("OUT", options->out, "The file: .mp4 for H.264, .mov for ProRes 4444; of a sound .flac or .wav")->required();
     command->add_option("--frames", options->frames, "A-B: which whole frames; all of the project if not given");
     command->callback([options] {
         const Scene scene = options->source.load();
         ObjectId media;
-        for (const ObjectId id : scene.all(ObjectType::media))
-            if (scene.at(id).name == options->media || toText(id) == options->media) media = id;
+        for (const ObjectType type : {ObjectType::sound, ObjectType::media})
+            for (const ObjectId id : scene.all(type))
+                if (scene.at(id).name == options->media || toText(id) == options->media) media = id;
         if (!media) throw Error("There are no media “" + options->media + "” in the project.");
         const FrameRange range = options->frames.empty() ? framesOf(scene) : parseFrames(options->frames);
         Store store;
         withProgress([&](Progress& progress) {
-            recordMedia(scene, media, range, options->source.options().projectFolder, store, options->out, progress);
+            const auto record = media.type() == ObjectType::sound ? recordSound : recordMedia;
+            record(scene, media, range, options->source.options().projectFolder, store, options->out, progress);
         });
         std::cerr << "gswarm: wrote " << options->out << '\n';
     });

@@ -4,19 +4,28 @@
 #include "core/base/error.h"
 #include "core/edit/import_edits.h"
 #include "core/exchange/record_media.h"
+#include "core/exchange/record_sound.h"
 #include "core/media/media_kind.h"
 #include "core/provide/bring_in.h"
 #include "core/provide/store.h"
+#include "core/scene/address.h"
+#include "core/sound/sound_kind.h"
 
 using namespace gswarm;
 
+namespace {
+
+bool isSound(ObjectId recorded) { return recorded.type() == ObjectType::sound; }
+
+}  // namespace
+
 Recording* Recording::of(const Document& document) { return document.findChild<Recording*>(QString(), Qt::FindDirectChildrenOnly); }
 
-Recording::Recording(Document& document, ObjectId media) : QObject(&document), document_(document), media_(media) {
+Recording::Recording(Document& document, ObjectId recorded) : QObject(&document), document_(document), recorded_(recorded) {
     const std::filesystem::path folder = document.folder();
     std::error_code failed;
     std::filesystem::create_directories(folder, failed);
-    path_ = freeRecording(folder, document.scene().at(media).name);
+    path_ = freeRecording(folder, document.scene().at(recorded).name, isSound(recorded) ? ".flac" : ".mp4");
     thread_ = std::thread([this, scene = document.scene(), folder, most = document.store().mostPictureBytes()] {
         // Its own: that of the document may be gone before this is told to end.
         Store store;
@@ -24,7 +33,7 @@ Recording::Recording(Document& document, ObjectId media) : QObject(&document), d
         QString trouble;
         bool whole = false;
         try {
-            recordMedia(scene, media_, framesOf(scene), folder, store, path_, progress_);
+            (isSound(recorded_) ? recordSound : recordMedia)(scene, recorded_, framesOf(scene), folder, store, path_, progress_);
             whole = true;
         } catch (const Error& error) {
             trouble = QString::fromUtf8(error.what());
@@ -46,7 +55,13 @@ void Recording::finish(const QString& trouble, bool whole) {
     if (!trouble.isEmpty()) emit document_.trouble(trouble);
     if (const auto inside = whole ? pathWithin(path_, document_.folder()) : std::nullopt) {
         document_.seal();
-        document_.choose(document_.edit([&](const Scene& scene) { return importMedia(scene, clipMedia, *inside); }));
+        document_.choose(document_.edit([&](const Scene& scene) {
+            if (!isSound(recorded_)) return importMedia(scene, clipMedia, *inside);
+            Edit edit = importSound(scene, fileSound, *inside);
+            edit.scene =
+                setValue(edit.scene, addressOf(edit.scene, edit.made, "laid-start"), fixedNumbers({double(framesOf(scene).first)})).scene;
+            return edit;
+        }));
         document_.seal();
     }
     deleteLater();

@@ -10,8 +10,8 @@
 
 using namespace gswarm;
 
-RecordLine::RecordLine(Document& document, ObjectId media, QWidget* parent)
-    : QWidget(parent), document_(document), media_(media), button_(new QPushButton(this)), timer_(new QTimer(this)) {
+RecordLine::RecordLine(Document& document, ObjectId recorded, QWidget* parent)
+    : QWidget(parent), document_(document), recorded_(recorded), button_(new QPushButton(this)), timer_(new QTimer(this)) {
     auto* line = new QHBoxLayout(this);
     line->setContentsMargins(0, 0, 0, 0);
     button_->setObjectName("recordMedia");
@@ -27,7 +27,7 @@ void RecordLine::click() {
     if (Recording* recording = Recording::of(document_))
         recording->cancel();
     else
-        new Recording(document_, media_);
+        new Recording(document_, recorded_);
     tell();
 }
 
@@ -41,5 +41,5 @@ void RecordLine::tell() {
     button_->setText(recording ? QString("Recording, %1 % — cancel").arg(std::lround(100 * recording->fraction()))
                                : QString("Record %1 frames").arg(count));
     button_->setToolTip(recording ? "Nothing is kept of what is cancelled"
-                                  : "Makes a clip of all frames of the project, in its folder, and takes it into the project");
+                                  : "Makes a file of all frames of the project, in its folder, and takes it into the project");
 }

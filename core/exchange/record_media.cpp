@@ -55,10 +55,10 @@ void recordMedia(const Scene& scene, ObjectId media, const FrameRange& range, co
     file.commit();
 }
 
-std::filesystem::path freeRecording(const std::filesystem::path& folder, const std::string& name) {
+std::filesystem::path freeRecording(const std::filesystem::path& folder, const std::string& name, const std::string& ending) {
     const std::string safe = harmlessFileName(name, "recording");
     for (int number = 1;; ++number) {
-        auto path = folder / (safe + (number > 1 ? "-" + std::to_string(number) : "") + ".mp4");
+        auto path = folder / (safe + (number > 1 ? "-" + std::to_string(number) : "") + ending);
         std::error_code failed;
         if (!std::filesystem::exists(path, failed)) return path;
     }

@@ -14,7 +14,7 @@ class Store;
 void recordMedia(const Scene& scene, ObjectId media, const FrameRange& range, const std::filesystem::path& projectFolder, Store& store,
                  const std::filesystem::path& path, Progress& progress);
 
-/// A path in a folder that is free, for a recording of media of some name.
-std::filesystem::path freeRecording(const std::filesystem::path& folder, const std::string& name);
+/// A path in a folder that is free, for a recording of something of some name.
+std::filesystem::path freeRecording(const std::filesystem::path& folder, const std::string& name, const std::string& ending = ".mp4");
 
 }  // namespace gswarm

@@ -223,6 +223,21 @@ TEST(SoundWindow, InstancesFollowASoundFromAnEmptyProject) {
     EXPECT_NE(heights(), before);
 }
 
+TEST(SoundWindow, ASimulatedMicrophoneIsRecorded) {
+    Hand hand;
+    hand.click("addThing");
+    Hand::answerMenu("Simulated microphone");
+    hand.click("add-sound");
+    ASSERT_EQ(hand.scene().all(ObjectType::sound).size(), 1u);
+    hand.click("recordMedia");
+    ASSERT_TRUE(hand.eventually([&] { return hand.scene().all(ObjectType::sound).size() == 2; }));
+    const ObjectId made = hand.window().document().chosen();
+    EXPECT_EQ(hand.scene().at(made).part("sound").kind, &fileSound);
+    EXPECT_TRUE(hand.eventually([&] {
+        return hand.find<QLabel>("soundTold") && hand.find<QLabel>("soundTold")->text() == "5 s. FLAC, 48 000 samples a second, stereo.";
+    }));
+}
+
 TEST(SoundWindow, ANumberFollowsABand) {
     SoundHand hand;
     hand.addGesture("rise");

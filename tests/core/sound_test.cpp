@@ -6,7 +6,9 @@
 #include <thread>
 
 #include "core/base/error.h"
+#include "core/edit/import_edits.h"
 #include "core/edit/key_edits.h"
+#include "core/exchange/record_sound.h"
 #include "core/formula/bind.h"
 #include "core/provide/listener.h"
 #include "core/provide/sounds.h"
@@ -346,6 +348,33 @@ TEST(Sound, TheMicrophoneIsSimulated) {
     EXPECT_NE(first, pieceOf(0));
     Store store;
     EXPECT_GT(askSound(b.scene, made.made, 0, {}, store).analysis(nullptr)->onsets.size(), 20u) << "its bell and its drops are heard";
+}
+
+TEST(Sound, ARecordingIsWhatWasHeard) {
+    Build b = Build::grid(1, 1, 1);
+    const Edit made = addSound(b.scene, simulatedMicrophoneSound);
+    b.scene = made.scene;
+    b.set(made.made, "laid-start", {10});
+    Store store;
+    Progress progress;
+    for (const char* ending : {".flac", ".wav"}) {
+        const std::string name = std::string("recorded") + ending;
+        recordSound(b.scene, made.made, {20, 294}, {}, store, temporaryFolder() / name, progress);
+        const Edit file = importSound(b.scene, fileSound, name);
+        const AskedSound heard = askSound(file.scene, file.made, 0, temporaryFolder(), store),
+                         was = askSound(b.scene, made.made, 0, {}, store);
+        EXPECT_EQ(heard.sound.facts.length, 275 * soundRate / 25);
+        std::vector<float> recorded(1000), given(1000);
+        for (const std::int64_t at : {std::int64_t{0}, 4 * std::int64_t{soundRate}, soundPieceLength - 500}) {
+            SoundRun(heard.sound, wholeOf(heard.sound)).mono(at, 1000, recorded.data());
+            SoundRun(was.sound, wholeOf(was.sound)).mono(at + 10 * soundRate / 25, 1000, given.data());
+            for (std::size_t i = 0; i < 1000; ++i) ASSERT_NEAR(recorded[i], given[i], 2e-7) << ending << " " << at;
+        }
+    }
+    EXPECT_THROW(recordSound(b.scene, made.made, {0, 10}, {}, store, temporaryFolder() / "recorded.mp4", progress), Error);
+    progress.cancel();
+    EXPECT_THROW(recordSound(b.scene, made.made, {0, 10}, {}, store, temporaryFolder() / "cancelled.wav", progress), Cancelled);
+    EXPECT_FALSE(std::filesystem::exists(temporaryFolder() / "cancelled.wav"));
 }
 
 TEST(Sound, WhatIsMissingWaits) {
