@@ -164,7 +164,8 @@ void SoundWaves::listenForNumbers(const Scene& scene, ObjectId sound) {
     if (!scene.listening) return;
     for (const Parameter& p : scene.at(sound).part("heard").kind->parameters)
         if (p.heard) scene.listening->heard(scene, sound, p.id, 0);
-    QMetaObject::invokeMethod(this, [this] { document_.tellHeard(); }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        this, [this] { document_.tellHeard(); }, Qt::QueuedConnection);
 }
 
 void SoundWaves::publish(std::vector<Wave> waves) {
@@ -201,7 +202,10 @@ void SoundWaves::paint(QPainter& painter, const QRectF& box, double firstFrame, 
                              QPointF(x, middle - half * double(swing.least) / loudest));
         }
         painter.setPen(theme::ivory);
-        for (const double onset : wave.onsetsBetween(firstFrame, lastFrame)) {
+        const std::vector<double> onsets = wave.onsetsBetween(firstFrame, lastFrame);
+        // So close that they would be a bar, they tell nothing.
+        const bool dense = double(onsets.size()) > own.width() / 4;
+        for (const double onset : dense ? std::vector<double>() : onsets) {
             const double x = own.left() + (onset - firstFrame) * perFrame;
             painter.drawLine(QPointF(x, own.bottom() - 4), QPointF(x, own.bottom() - 1));
         }
