@@ -120,7 +120,7 @@ void SoundWaves::listen(const Task& task) {
         AskedSound asked;
         try {
             asked = askSound(task.scene, id, 0, task.folder, store_);
-            wave.part = partOf(asked.laid, asked.sound.facts);
+            wave.part = partOf(asked.laid, asked.sound);
             wave.start = double(asked.laid.start);
             if (const auto found = read_.find(asked.sound.key); found != read_.end()) stay.insert(*found), wave.peaks = found->second;
         } catch (const Error& error) {

@@ -41,7 +41,7 @@ void recordSound(const Scene& scene, ObjectId sound, const FrameRange& range, co
     if (!out) failed();
     // Whole numbers end at full scale; what is louder is held there.
     sf_command(out.get(), SFC_SET_CLIPPING, nullptr, SF_TRUE);
-    SoundRun run(asked.sound, partOf(asked.laid, asked.sound.facts));
+    SoundRun run(asked.sound, partOf(asked.laid, asked.sound));
     std::vector<float> stereo;
     for (std::int64_t at = first; at < last; at += soundRate) {
         progress.check();

@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/edit/import_edits.h"
 #include "core/edit/key_edits.h"
 #include "core/explain/loop_check.h"
 #include "core/gesture/gesture_kind.h"
@@ -81,6 +82,21 @@ void addKeys(const Scene& scene, const Object& object, std::vector<LoopMend>& me
     }
 }
 
+/// A sound that is followed repeats a part as long as the loop; one whose part goes into it a whole number of times is left alone.
+void addSound(const Scene& scene, const Object& sound, std::vector<LoopMend>& mends) {
+    if (fileParameter(*sound.part("sound").kind) < 0 || scene.referringTo(sound.id).empty()) return;
+    const Part& laid = sound.part("laid");
+    const Moment moment = momentAt(scene, 0);
+    const double seconds = moment.loopFrames / moment.rate, from = numberNow(scene, laid, "from"), to = numberNow(scene, laid, "to");
+    const bool repeats = choiceOf(laid, "beyond") == "repeat";
+    const double laps = to > from ? seconds / (to - from) : 1;
+    if (repeats && std::abs(laps - std::round(laps)) < 1e-4) return;
+    Changing change{{scene, sound.name + ": a part as long as the loop repeats", {}, {}}, sound.id, "laid-"};
+    change.set("beyond", std::string("repeat"));
+    change.set("to", fixedNumbers({from + seconds}));
+    mends.push_back({sound.id, change.edit.label, change.edit});
+}
+
 /// What is repeated at other moments goes round the loop.
 void addMoments(const Scene& scene, const Object& entry, std::vector<LoopMend>& mends) {
     const Part& part = entry.part("entry");
@@ -103,6 +119,7 @@ std::vector<LoopMend> loopMends(const Scene& scene, ObjectId wanted) {
         if (id.type() == ObjectType::gesture) addMemory(scene, *object, mends);
         addKeys(scene, *object, mends);
         if (id.type() == ObjectType::stock) addMoments(scene, *object, mends);
+        if (id.type() == ObjectType::sound) addSound(scene, *object, mends);
     }
     return mends;
 }

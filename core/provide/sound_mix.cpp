@@ -14,7 +14,7 @@ SoundMix::SoundMix(const Scene& scene, const std::filesystem::path& projectFolde
         if (!resolve(scene, scene.at(id).part("laid"), 0).as<SoundLaid>().heard) continue;
         try {
             AskedSound asked = askSound(scene, id, 0, projectFolder, store);
-            const SoundPart part = partOf(asked.laid, asked.sound.facts);
+            const SoundPart part = partOf(asked.laid, asked.sound);
             heard_.push_back({std::move(asked), part, scene.at(id).name});
         } catch (const Error& error) {
             troubles_.push_back(error.what());

@@ -51,7 +51,7 @@ AskedSound askSound(const Scene& scene, ObjectId id, double frame, const std::fi
         AskedSound asked;
         asked.sound = soundOf(scene, id, frame, projectFolder, store);
         asked.laid = resolve(scene, scene.at(id).part("laid"), frame).as<SoundLaid>();
-        const SoundPart part = partOf(asked.laid, asked.sound.facts);
+        const SoundPart part = partOf(asked.laid, asked.sound);
         const double rate = momentAt(scene, frame).rate;
         ContentHash key;
         key.add("sound analysis");

@@ -75,7 +75,8 @@ SoundPiece pieceOf(const SimulatedMicrophone& of, const SoundFacts& facts, std::
             // A turning arrow that shrinks: e^(−t/fades) and the sine in one multiplication.
             const auto into = double(from - begins) / soundRate;
             const double turns = one.hertz * into;
-            const auto now = precise::sineCosineOfTurns(turns - std::floor(turns)), step = precise::sineCosineOfTurns(one.hertz / soundRate);
+            const auto now = precise::sineCosineOfTurns(turns - std::floor(turns)),
+                       step = precise::sineCosineOfTurns(one.hertz / soundRate);
             const double size = one.loud * std::exp(-into / one.fades), shrinks = std::exp(-1 / (one.fades * soundRate));
             double sine = size * now.sine, cosine = size * now.cosine;
             for (std::int64_t i = from; i < to; ++i) {
@@ -97,32 +98,45 @@ Sound sound(const SimulatedMicrophone& of, const SoundSource&) {
     key.add("simulated microphone");
     key.add(static_cast<std::uint64_t>(of.seed));
     for (const float number : {of.bell, of.drops, of.lap}) key.add(double(number));
-    return {key.value(), facts,
+    return {key.value(), facts, true,
             [of, facts](std::int64_t number) { return std::make_shared<const SoundPiece>(pieceOf(of, facts, number)); }};
+}
+
+/// Its lap goes into the loop a whole number of times.
+std::optional<LapSettings> inLaps(const Part&, const NumberNow& now, double seconds) {
+    const double lap = now("lap", 0), count = std::max(1.0, std::round(seconds / lap));
+    if (std::abs(seconds / count - lap) < 1e-4 || seconds / count < 1 || seconds / count > 600) return std::nullopt;
+    return LapSettings{{{"lap", fixedNumbers({seconds / count})}}, lapsInWords(count)};
 }
 
 std::string told(const SimulatedMicrophone&, const SoundSource&) {
     return "Simulated: a made-up harbour at night. No microphone is opened.";
 }
 
+SoundKind microphoneKind() {
+    SoundKind kind =
+        sounds(DescribeSound<SimulatedMicrophone>("simulatedMicrophone", "Simulated microphone",
+                                                  "A made-up harbour at night: swell, a bell on a buoy, drops. No device is opened")
+                   .found("mic live audio input recording bell")
+                   .whole("seed", &SimulatedMicrophone::seed, 1, {0, 1000}, "Another seed, another night")
+                   .hard(0, 1e9)
+                   .number("bell", &SimulatedMicrophone::bell, 24, {0, 120}, "Strokes of the bell a minute")
+                   .hard(0, 600)
+                   .still()
+                   .number("drops", &SimulatedMicrophone::drops, 60, {0, 300}, "Drops a minute")
+                   .hard(0, 1200)
+                   .still()
+                   .number("lap", &SimulatedMicrophone::lap, 60, {5, 120}, "Seconds after which it begins again")
+                   .unit("s")
+                   .hard(1, 600)
+                   .still(),
+               sound, told);
+    kind.inLaps = inLaps;
+    return kind;
+}
+
 }  // namespace
 
-const SoundKind simulatedMicrophoneSound =
-    sounds(DescribeSound<SimulatedMicrophone>("simulatedMicrophone", "Simulated microphone",
-                                              "A made-up harbour at night: swell, a bell on a buoy, drops. No device is opened")
-               .found("mic live audio input recording bell")
-               .whole("seed", &SimulatedMicrophone::seed, 1, {0, 1000}, "Another seed, another night")
-               .hard(0, 1e9)
-               .number("bell", &SimulatedMicrophone::bell, 24, {0, 120}, "Strokes of the bell a minute")
-               .hard(0, 600)
-               .still()
-               .number("drops", &SimulatedMicrophone::drops, 60, {0, 300}, "Drops a minute")
-               .hard(0, 1200)
-               .still()
-               .number("lap", &SimulatedMicrophone::lap, 60, {5, 120}, "Seconds after which it begins again")
-               .unit("s")
-               .hard(1, 600)
-               .still(),
-           sound, told);
+const SoundKind simulatedMicrophoneSound = microphoneKind();
 
 }  // namespace gswarm

@@ -8,13 +8,14 @@
 
 namespace gswarm {
 
-SoundPart partOf(const SoundLaid& laid, const SoundFacts& facts) {
+SoundPart partOf(const SoundLaid& laid, const Sound& sound) {
+    const SoundFacts& facts = sound.facts;
     const auto sampleAt = [](float seconds) { return static_cast<std::int64_t>(std::llround(double(seconds) * soundRate)); };
     const std::int64_t end = laid.to > 0 ? std::min(sampleAt(laid.to), facts.length) : facts.length, first = sampleAt(laid.from);
     if (first >= end)
         throw Error("Nothing of it is left between From and To: it is " + shortNumber(std::round(facts.seconds() * 100) / 100) +
                     " s long; change one of them.");
-    return {first, end - first, laid.beyond == SoundBeyond::repeat};
+    return {first, end - first, sound.endless || laid.beyond == SoundBeyond::repeat};
 }
 
 template <class Take>

@@ -55,6 +55,7 @@ struct SoundPiece {
 struct Sound {
     std::uint64_t key = 0;  ///< of all that it is made from
     SoundFacts facts;
+    bool endless = false;  ///< goes on beyond its length, over and over
     /// Throws Error with a sentence where a file is damaged. Safe from any thread, as long as the store it came from is there.
     std::function<std::shared_ptr<const SoundPiece>(std::int64_t number)> piece;
 };
@@ -65,7 +66,7 @@ struct SoundPart {
     bool repeats = false;
 };
 /// Throws Error where nothing is left of it.
-SoundPart partOf(const SoundLaid& laid, const SoundFacts& facts);
+SoundPart partOf(const SoundLaid& laid, const Sound& sound);
 
 /// Reads runs of samples out of pieces, silence where the part has none. Keeps the piece read last.
 class SoundRun {

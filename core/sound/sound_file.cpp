@@ -22,7 +22,7 @@ Sound sound(const SoundFile& of, const SoundSource& source) {
     ContentHash key;
     key.add("sound file");
     key.add(source.contentOf(file));
-    return {key.value(), *source.facts(file), [file, piece = source.piece](std::int64_t number) { return piece(file, number); }};
+    return {key.value(), *source.facts(file), false, [file, piece = source.piece](std::int64_t number) { return piece(file, number); }};
 }
 
 std::string told(const SoundFile& of, const SoundSource& source) {

@@ -9,6 +9,7 @@
 #include "core/edit/import_edits.h"
 #include "core/edit/key_edits.h"
 #include "core/exchange/record_sound.h"
+#include "core/explain/loop_check.h"
 #include "core/formula/bind.h"
 #include "core/provide/listener.h"
 #include "core/provide/sounds.h"
@@ -189,14 +190,14 @@ TEST(Sound, WhatRepeatsClosesItsSeam) {
 }
 
 TEST(Sound, APartOfItIsHeard) {
-    SoundFacts facts;
-    facts.length = 5 * soundRate;
+    Sound made;
+    made.facts.length = 5 * soundRate;
     SoundLaid laid{};
     laid.from = 1, laid.to = 3.5f;
-    EXPECT_EQ(partOf(laid, facts).first, soundRate);
-    EXPECT_EQ(partOf(laid, facts).length, 5 * soundRate / 2);
+    EXPECT_EQ(partOf(laid, made).first, soundRate);
+    EXPECT_EQ(partOf(laid, made).length, 5 * soundRate / 2);
     laid.from = 6, laid.to = 0;
-    EXPECT_THROW(partOf(laid, facts), Error);
+    EXPECT_THROW(partOf(laid, made), Error);
     const Sound sound = soundOf([](double t) { return t; }, 25);
     std::vector<float> read(4);
     SoundRun(sound, {9 * soundRate, 2 * soundRate, false}).mono(soundRate - 2, 4, read.data());
@@ -299,6 +300,31 @@ TEST(Sound, NumbersFollowWhatIsHeard) {
     EXPECT_EQ(valueAtAddress(swarm.b.scene, toText(swarm.b.scene, followed), 50), bass);
 }
 
+TEST(Sound, ALoopIsClosedByAMend) {
+    SoundSwarm swarm(
+        3, 1, 1, "lap.wav", [](double t) { return sine(300, 0.1 + 0.08 * std::sin(t))(t); }, 30);
+    swarm.b.set(swarm.gesture, "pattern-release", {0.5});
+    Evaluator evaluator;
+    Progress progress;
+    const PlanOptions options{{}, temporaryFolder()};
+    swarm.b.set(swarm.sound, "laid-start", {-40});
+    EXPECT_FALSE(checkLoop(swarm.b.scene, options, evaluator, progress).closed);
+    const auto mends = loopMends(swarm.b.scene, swarm.sound);
+    ASSERT_EQ(mends.size(), 1u);
+    EXPECT_EQ(mends.front().label, swarm.b.scene.at(swarm.sound).name + ": a part as long as the loop repeats");
+    EXPECT_TRUE(checkLoop(mends.front().edit.scene, options, evaluator, progress).closed);
+    EXPECT_TRUE(loopMends(mends.front().edit.scene, swarm.sound).empty());
+    // The microphone's lap goes into the loop.
+    Build b = Build::grid(3, 1, 1);
+    const ObjectId gesture = b.gesture("sound");
+    b.set(gesture, "scale", true);
+    const Edit microphone = addSound(b.scene, simulatedMicrophoneSound);
+    b.scene = microphone.scene;
+    b.set(gesture, "pattern-sound", Value(microphone.made));
+    EXPECT_FALSE(checkLoop(b.scene, {}, evaluator, progress).closed);
+    EXPECT_TRUE(checkLoop(makeLoop(b.scene, {}).scene, {}, evaluator, progress).closed);
+}
+
 TEST(Sound, AnyWayToAFrameGivesTheSame) {
     SoundSwarm swarm(
         4, 4, 1, "route.wav", [](double t) { return sine(200 + 300 * std::floor(4 * t), 0.2 + 0.1 * std::fmod(t, 0.7))(t); }, 4);
@@ -344,6 +370,7 @@ TEST(Sound, TheMicrophoneIsSimulated) {
     EXPECT_LT(most, 1);
     EXPECT_NEAR(pieceOf(5).back(), first.front(), 0.05) << "its end leads to its beginning";
     EXPECT_EQ(soundTold(b.scene, made.made, {}, making::store()), "60 s. Simulated: a made-up harbour at night. No microphone is opened.");
+    EXPECT_TRUE(partOf(SoundLaid{}, askSound(b.scene, made.made, 0, {}, making::store()).sound).repeats) << "it goes on after its lap";
     b.set(made.made, "seed", {2});
     EXPECT_NE(first, pieceOf(0));
     Store store;
