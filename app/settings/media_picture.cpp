@@ -14,9 +14,8 @@ namespace {
 
 /// Every so many pixels, which is enough to know it by.
 QImage smallOf(const MediaFrame& frame) {
-    const QSize size = QSize(frame.width, frame.height)
-                           .scaled(MomentPicture::mostAcross, MomentPicture::mostHigh, Qt::KeepAspectRatio)
-                           .expandedTo({2, 1});
+    const QSize size =
+        QSize(frame.width, frame.height).scaled(MomentPicture::mostAcross, MomentPicture::mostHigh, Qt::KeepAspectRatio).expandedTo({2, 1});
     QImage image(size, QImage::Format_RGB888);
     for (int y = 0; y < size.height(); ++y)
         for (int x = 0; x < size.width(); ++x) {
