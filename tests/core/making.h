@@ -34,6 +34,12 @@ struct Build {
     Build& set(ObjectId object, const std::string& parameter, const Value& value);
     Build& set(ObjectId object, const std::string& parameter, std::initializer_list<double> numbers);
     Build& key(ObjectId object, const std::string& parameter, std::vector<Key> keys, int component = 0);
+    /// The same with something added, such as media.
+    Build with(Edit (*add)(const Scene&, const Kind&), const Kind& kind) const {
+        Build made = *this;
+        made.scene = add(scene, kind).scene;
+        return made;
+    }
     Build& formationKind(const std::string& kind);
     /// The formation stands on a new shape of the kind, which is returned.
     ObjectId standOn(const std::string& formationKind, const std::string& shapeKind);

@@ -31,7 +31,7 @@ struct Raised {
     making::Build b;
     ObjectId gesture;
 
-    Raised(int nx, int ny, int nz, const char* pattern) : b(making::Build::grid(nx, ny, nz)), gesture(b.gesture(pattern)) {
+    Raised(making::Build grid, const char* pattern) : b(std::move(grid)), gesture(b.gesture(pattern)) {
         b.set(gesture, "scale", true).set(gesture, "scaleAmount", {2, 2, 2});
     }
     std::shared_ptr<const Result> result(double frame = 0) const {
@@ -60,11 +60,8 @@ struct Raised {
 struct Reading : Raised {
     ObjectId media;
 
-    Reading(int nx, int ny, int nz, const MediaKind& kind) : Raised(nx, ny, nz, "picture") {
-        const Edit made = addMedia(b.scene, kind);
-        b.scene = made.scene;
-        media = made.made;
-        b.set(gesture, "pattern-media", Value(media));
+    Reading(int nx, int ny, int nz, const MediaKind& kind)
+        : Raised(making::Build::grid(nx, ny, nz).with(addMedia, kind), "picture"), media(b.scene.all(ObjectType::media).front()) {
         b.choose(gesture, "pattern-read", "nearest").choose(gesture, "pattern-channel", "brightness");
     }
     /// With a picture of the tests' folder.

@@ -75,13 +75,10 @@ SoundAnalysis loudBetween(int moments, int from, int to, bool repeats = false) {
 struct SoundSwarm : reading::Raised {
     ObjectId sound;
 
-    SoundSwarm(int nx, int ny, int nz, const std::string& name, const Wave& wave, double seconds) : Raised(nx, ny, nz, "sound") {
+    SoundSwarm(int nx, int ny, int nz, const std::string& name, const Wave& wave, double seconds)
+        : Raised(Build::grid(nx, ny, nz).with(addSound, fileSound), "sound"), sound(b.scene.all(ObjectType::sound).front()) {
         writeSound(temporaryFolder() / name, wavBytes(wave, seconds));
-        const Edit made = addSound(b.scene, fileSound);
-        b.scene = made.scene;
-        sound = made.made;
-        b.set(sound, "file", name);
-        b.set(gesture, "pattern-sound", Value(sound)).set(gesture, "pattern-release", {0});
+        b.set(sound, "file", name).set(gesture, "pattern-release", {0});
     }
     float one(double frame) const { return read(frame).front(); }
 };
