@@ -35,7 +35,8 @@ using namespace gswarm;
 
 namespace {
 
-/// What stands in the scene list can be clicked; stock entries, formations, named values, materials, media and sounds are chosen from a list.
+/// What stands in the scene list can be clicked; stock entries, formations, named values, materials, media and sounds are chosen from a
+/// list.
 bool isClicked(const Parameter& p) {
     return std::none_of(p.references.begin(), p.references.end(), [](ObjectType type) {
         return type == ObjectType::stock || type == ObjectType::formation || type == ObjectType::namedValue ||
