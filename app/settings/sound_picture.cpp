@@ -26,7 +26,8 @@ QImage bandsOf(const AskedSound& asked, const SoundAnalysis& heard, double frame
     const double wide = double(image.width()) / (double(edges.size()) - 1);
     for (std::size_t b = 0; b + 1 < edges.size(); ++b) {
         const double level =
-            sounds ? bandDecibels(&heard.bands[static_cast<std::size_t>(moment) * sixths], edges[b], edges[b + 1], 1.0 / 3, tilt) : quietest;
+            sounds ? bandDecibels(&heard.bands[static_cast<std::size_t>(moment) * sixths], edges[b], edges[b + 1], 1.0 / 3, tilt)
+                   : quietest;
         const double share = std::clamp((level - quietest) / -quietest, 0.0, 1.0);
         const bool listened = edges[b] < to && edges[b + 1] > from;
         const double tall = std::max(1.0, share * (high - 12));
