@@ -55,7 +55,8 @@ std::string piece(int minutes) {
         for (int i = 0; i < fileRate; ++i) {
             const double t = double(i) / fileRate, stroke = std::exp(-30 * std::fmod(t, 0.5));
             const double value = 0.3 * std::sin(6.283185307 * (200 + s % 12 * 40) * t) + 0.5 * stroke * std::sin(6.283185307 * 3000 * t);
-            second[2 * static_cast<std::size_t>(i)] = second[2 * static_cast<std::size_t>(i) + 1] = static_cast<std::int16_t>(32767 * value);
+            second[2 * static_cast<std::size_t>(i)] = second[2 * static_cast<std::size_t>(i) + 1] =
+                static_cast<std::int16_t>(32767 * value);
         }
         out.write(reinterpret_cast<const char*>(second.data()), static_cast<std::streamsize>(second.size() * 2));
     }

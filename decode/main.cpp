@@ -1,5 +1,5 @@
-// The program that decodes clips and sounds, apart from the window and the tool, so that a damaged file can take neither of them with it. It is
-// started by them with an open file and a socket, as core/media/decoder_words.h says, and given the most bytes that it may take.
+// The program that decodes clips and sounds, apart from the window and the tool, so that a damaged file can take neither of them with it.
+// It is started by them with an open file and a socket, as core/media/decoder_words.h says, and given the most bytes that it may take.
 #include <fcntl.h>
 #include <sys/prctl.h>
 #include <sys/resource.h>

@@ -91,7 +91,8 @@ struct SoundReader::State {
         if (!mixed) av_channel_layout_default(&in, 2);
         av_channel_layout_default(&out, facts.channels);
         SwrContext* made = nullptr;
-        const int failed = swr_alloc_set_opts2(&made, &out, AV_SAMPLE_FMT_FLT, soundRate, &in, AV_SAMPLE_FMT_FLT, info.samplerate, 0, nullptr);
+        const int failed =
+            swr_alloc_set_opts2(&made, &out, AV_SAMPLE_FMT_FLT, soundRate, &in, AV_SAMPLE_FMT_FLT, info.samplerate, 0, nullptr);
         Resampler resampler(made);
         if (failed < 0 || swr_init(resampler.get()) < 0) throw Error("can't be brought to the rate that is heard");
         return resampler;
@@ -104,7 +105,8 @@ struct SoundReader::State {
         const std::size_t channels = static_cast<std::size_t>(info.channels), count = static_cast<std::size_t>(got) * channels;
         for (std::size_t i = 0; i < count; ++i) raw[i] = std::isfinite(raw[i]) ? std::clamp(raw[i], -mostSample, mostSample) : 0;
         if (info.channels > 8)
-            for (std::size_t i = 0; i < static_cast<std::size_t>(got); ++i) raw[2 * i] = raw[i * channels], raw[2 * i + 1] = raw[i * channels + 1];
+            for (std::size_t i = 0; i < static_cast<std::size_t>(got); ++i)
+                raw[2 * i] = raw[i * channels], raw[2 * i + 1] = raw[i * channels + 1];
         return got;
     }
 

@@ -29,9 +29,9 @@ struct PlayWay {
 
     /// What is heard from that moment on, until it goes on elsewhere.
     struct Stretch {
-        double frame;     ///< where it begins
-        double seconds;   ///< how long it lasts
-        bool backward;    ///< it is heard from its beginning to earlier frames
+        double frame;    ///< where it begins
+        double seconds;  ///< how long it lasts
+        bool backward;   ///< it is heard from its beginning to earlier frames
         bool silent;
     };
     Stretch stretchAt(double seconds) const {

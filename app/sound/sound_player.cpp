@@ -181,7 +181,8 @@ void SoundPlayer::work() {
             if (mix.troubles().size() > told) {
                 told = mix.troubles().size();
                 QMetaObject::invokeMethod(
-                    this, [this, sentence = QString::fromStdString(mix.troubles().back())] { refreshTrouble(sentence); }, Qt::QueuedConnection);
+                    this, [this, sentence = QString::fromStdString(mix.troubles().back())] { refreshTrouble(sentence); },
+                    Qt::QueuedConnection);
             }
             lock.lock();
             // Not where it was stopped, or begun anew, meanwhile.

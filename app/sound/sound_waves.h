@@ -29,8 +29,8 @@ class SoundWaves : public QObject {
         gswarm::SoundPart part;
         std::shared_ptr<const gswarm::SoundPeaks> peaks;
         std::vector<double> onsets;  ///< frames of the project, rising; of one that repeats those of a lap
-        QString doing;    ///< “reading 40 %” or “listening” while it is looked through
-        QString trouble;  ///< why it can't be read
+        QString doing;               ///< “reading 40 %” or “listening” while it is looked through
+        QString trouble;             ///< why it can't be read
 
         /// How far it swings between two frames.
         gswarm::SoundPeaks::Swing between(double from, double to) const;

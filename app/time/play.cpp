@@ -21,9 +21,7 @@ Play::Play(Document& document, Evaluation& evaluation, SoundPlayer& sound, QObje
     });
 }
 
-PlayWay Play::way() const {
-    return {framesOf(document_.scene()), mode_, startFrame_, momentAt(document_.scene(), 0).rate};
-}
+PlayWay Play::way() const { return {framesOf(document_.scene()), mode_, startFrame_, momentAt(document_.scene(), 0).rate}; }
 
 /// From the frame that is shown.
 void Play::begin() {

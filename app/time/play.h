@@ -48,8 +48,8 @@ class Play : public QObject {
     QElapsedTimer clock_;
     double startFrame_ = 0;
     Mode mode_ = Mode::loop;
-    PlayWay begun_;       ///< as it was when playing began
-    bool heard_ = true;  ///< whether sound was wanted then
+    PlayWay begun_;             ///< as it was when playing began
+    bool heard_ = true;         ///< whether sound was wanted then
     std::deque<qint64> shown_;  ///< milliseconds at which pictures came
     double lastShown_ = -1e9;   ///< the frame that was shown last
 };

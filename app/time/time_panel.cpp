@@ -213,7 +213,9 @@ void TimePanel::refresh() {
     speaker_->setVisible(sounds && !aside_);
     speaker_->setChecked(sound_.on());
     speaker_->setIcon(theme::icon(!sound_.on() ? "speaker-off" : trouble.isEmpty() ? "speaker" : "speaker-none"));
-    speaker_->setToolTip(!trouble.isEmpty() ? trouble : sound_.on() ? "Sounds are heard while it plays; a click silences them" : "Silent; a click lets sounds be heard");
+    speaker_->setToolTip(!trouble.isEmpty() ? trouble
+                         : sound_.on()      ? "Sounds are heard while it plays; a click silences them"
+                                            : "Silent; a click lets sounds be heard");
     speaker_->setAccessibleName(speaker_->toolTip());
     const char* const modes[] = {"play-loop", "play-once", "play-back"};
     const char* const told[] = {"Plays over and over", "Plays to the end of the range", "Plays there and back"};

@@ -42,7 +42,8 @@ TimeRows::TimeRows(Document& document, const SoundWaves& waves, QWidget* parent)
     spoken::tell(this, spoken::Role::table);
     setFocusPolicy(Qt::StrongFocus);
     setToolTip(
-        "Drag in the ruler to scrub. Keys: click or draw a band to choose, drag to move (they catch on the onsets of sounds; Ctrl goes past "
+        "Drag in the ruler to scrub. Keys: click or draw a band to choose, drag to move (they catch on the onsets of sounds; Ctrl goes "
+        "past "
         "them), Alt-drag to stretch, right-click for more.");
     for (const auto signal : {&Document::sceneChanged, &Document::frameChanged, &Document::chosenChanged})
         connect(&document_, signal, this, &TimeRows::refresh);
@@ -240,8 +241,8 @@ void TimeRows::paintEvent(QPaintEvent*) {
     paintRuler(painter);
     if (waves_.any()) {
         const FrameRange range = gswarm::framesOf(document_.scene());
-        waves_.paint(painter, QRectF(namesWidth, rulerHeight, width() - namesWidth - rightMargin, waveHeight), range.first, std::max(range.first + 1, range.last),
-                     namesWidth);
+        waves_.paint(painter, QRectF(namesWidth, rulerHeight, width() - namesWidth - rightMargin, waveHeight), range.first,
+                     std::max(range.first + 1, range.last), namesWidth);
     }
     const auto all = rows();
     for (std::size_t i = 0; i < all.size(); ++i) paintRow(painter, all[i], rowRect(static_cast<int>(i)));

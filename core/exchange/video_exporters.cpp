@@ -96,7 +96,8 @@ class Read : public Source {
 /// The sound track beside the pictures, frame by frame, and once more for every repeat.
 class SoundTrack {
   public:
-    SoundTrack(const ExportFrames& frames, const VideoFormat& format) : frames_(frames), mix_(frames.scene, frames.options.projectFolder, frames.evaluator.store()) {
+    SoundTrack(const ExportFrames& frames, const VideoFormat& format)
+        : frames_(frames), mix_(frames.scene, frames.options.projectFolder, frames.evaluator.store()) {
         samplesPerPicture_ = double(soundRate) * format.rateDenominator / format.rateNumerator;
     }
     bool empty() const { return mix_.empty(); }

@@ -71,7 +71,8 @@ struct ReleasesScaler {
 
 /// The first of these encoders of sound that is there; null for none.
 const AVCodec* soundCodecOf(VideoCodec codec) {
-    const bool web = codec == VideoCodec::vp9 || codec == VideoCodec::av1, cut = codec == VideoCodec::proRes422 || codec == VideoCodec::proRes4444;
+    const bool web = codec == VideoCodec::vp9 || codec == VideoCodec::av1,
+               cut = codec == VideoCodec::proRes422 || codec == VideoCodec::proRes4444;
     for (const char* known : web ? std::vector{"libopus", "libvorbis"} : std::vector{cut ? "pcm_s16le" : "aac"})
         if (const AVCodec* found = avcodec_find_encoder_by_name(known)) return found;
     return nullptr;
@@ -106,8 +107,8 @@ struct VideoFile::State {
     std::vector<Packet> packets;  ///< while they are to be repeated
     AVStream* soundStream = nullptr;
     Context soundEncoder;
-    std::vector<float> samples;     ///< that are not encoded yet, of both sides
-    std::int64_t soundNext = 0;     ///< the time of the next sample
+    std::vector<float> samples;  ///< that are not encoded yet, of both sides
+    std::int64_t soundNext = 0;  ///< the time of the next sample
 
     State(const std::filesystem::path& path, const VideoFormat& wanted) : format(wanted), file(path), name(path.filename().string()) {}
 

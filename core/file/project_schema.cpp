@@ -135,8 +135,9 @@ std::string projectSchema() {
                      {"formula", only({{"formula", reference("formulaText")}, {"names", reference("formulaNames")}})},
                      {"ramp", list(only({{"at", between(0, 1)}, {"colour", colour}}), 1, mostRampStops)}};
     NumberSchemas numbers{definitions};
-    for (const Family family : {Family::object, Family::shape, Family::formation, Family::pattern, Family::zone, Family::gesture,
-                                Family::response, Family::stagger, Family::material, Family::light, Family::symmetry, Family::media, Family::sound})
+    for (const Family family :
+         {Family::object, Family::shape, Family::formation, Family::pattern, Family::zone, Family::gesture, Family::response,
+          Family::stagger, Family::material, Family::light, Family::symmetry, Family::media, Family::sound})
         for (const Kind* kind : kindsOf(family)) {
             const Json made = kindSchema(*kind, numbers);
             definitions[toText(family) + "-" + kind->id] = made;

@@ -43,7 +43,8 @@ void fill(const SoundPattern& p, const PatternInput& in, Columns3& out) {
     for (int i = 0; i < paddedCount(in.block); ++i) {
         double frame = in.moment.frame + double(in.offset.column ? in.offset.column[i] : in.offset.value);
         if (late)
-            frame -= p.past == SoundPast::number ? double(p.each) * double(in.block.order[i]) : double(p.span) * double(shareOf(in, i, pastOver));
+            frame -= p.past == SoundPast::number ? double(p.each) * double(in.block.order[i])
+                                                 : double(p.span) * double(shareOf(in, i, pastOver));
         const int column = apart ? std::clamp(static_cast<int>(shareOf(in, i, p.over) * static_cast<float>(columns)), 0, columns - 1) : 0;
         out.x[i] = p.heard.at(frame, column);
     }
@@ -55,15 +56,17 @@ PatternKind soundKind() {
     DescribePattern<SoundPattern> d("sound", "Sound", "Rises and falls with a sound: its level, its bands, its strokes");
     d.found("audio music beat spectrum equalizer frequency volume bass drum level band onset microphone waveform react");
     describeReading(d, true);
-    d.choice("over", &SoundPattern::over,
-             {{"number", "Number"}, {"x", "X"}, {"y", "Y"}, {"z", "Z"}, {"radius", "Radius"}},
-             "Over what the bands lie, from the lowest to the highest: the instances' numbers, an axis of the swarm, or from its middle outward")
+    d.choice("over", &SoundPattern::over, {{"number", "Number"}, {"x", "X"}, {"y", "Y"}, {"z", "Z"}, {"radius", "Radius"}},
+             "Over what the bands lie, from the lowest to the highest: the instances' numbers, an axis of the swarm, or from its middle "
+             "outward")
         .only("read", {"bands"});
-    d.choice("past", &SoundPattern::past,
-             {{"now", "Now"}, {"number", "Number"}, {"x", "X"}, {"y", "Y"}, {"z", "Z"}, {"radius", "Radius"}},
+    d.choice("past", &SoundPattern::past, {{"now", "Now"}, {"number", "Number"}, {"x", "X"}, {"y", "Y"}, {"z", "Z"}, {"radius", "Radius"}},
              "Which moment each hears: all this one, or the past runs along the numbers, an axis, or from the middle outward")
         .label("Past along");
-    d.number("each", &SoundPattern::each, 1, {0, 10}, "Frames that each instance hears later than the one before").unit("f").hard(-1000, 1000).only("past", {"number"});
+    d.number("each", &SoundPattern::each, 1, {0, 10}, "Frames that each instance hears later than the one before")
+        .unit("f")
+        .hard(-1000, 1000)
+        .only("past", {"number"});
     d.number("span", &SoundPattern::span, 25, {0, 100}, "Frames that one side hears later than the other")
         .unit("f")
         .hard(-1e5, 1e5)

@@ -115,7 +115,8 @@ std::filesystem::path Decoders::program() {
 
 std::shared_ptr<Decoders::Decoded> Decoders::decodedOf(DecodedAs what, std::uint64_t content) {
     const std::lock_guard lock(mutex_);
-    const auto found = std::find_if(decoded_.begin(), decoded_.end(), [&](const auto& one) { return one->content == content && one->what == what; });
+    const auto found =
+        std::find_if(decoded_.begin(), decoded_.end(), [&](const auto& one) { return one->content == content && one->what == what; });
     if (found != decoded_.end()) {
         decoded_.splice(decoded_.begin(), decoded_, found);
     } else {

@@ -7,7 +7,9 @@ namespace {
 
 constexpr std::int64_t blocksOfPiece = soundPieceLength / SoundPeaks::block;
 
-SoundPeaks::Swing both(const SoundPeaks::Swing& a, const SoundPeaks::Swing& b) { return {std::min(a.least, b.least), std::max(a.most, b.most)}; }
+SoundPeaks::Swing both(const SoundPeaks::Swing& a, const SoundPeaks::Swing& b) {
+    return {std::min(a.least, b.least), std::max(a.most, b.most)};
+}
 
 }  // namespace
 
@@ -33,7 +35,8 @@ void SoundPeaks::add(const SoundPiece& piece) {
     for (std::size_t level = 1; level < levels_.size(); ++level, begin /= 2) {
         const auto& below = levels_[level - 1];
         last = (last + 1) / 2;
-        for (std::size_t i = begin; i < last; ++i) levels_[level][i] = 2 * i + 1 < below.size() ? both(below[2 * i], below[2 * i + 1]) : below[2 * i];
+        for (std::size_t i = begin; i < last; ++i)
+            levels_[level][i] = 2 * i + 1 < below.size() ? both(below[2 * i], below[2 * i + 1]) : below[2 * i];
     }
     ++next_;
 }

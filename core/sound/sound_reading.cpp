@@ -57,8 +57,8 @@ std::vector<double> bandEdges(BandsPerOctave bands) {
 
 HeardValues::HeardValues(const SoundReading& reading, const SoundAnalysis& analysis)
     : moments_(analysis.moments), perSecond_(1 / analysis.step), repeats_(analysis.repeats) {
-    const std::vector<double> edges = reading.read == SoundRead::bands ? bandEdges(reading.bands)
-                                                                       : std::vector<double>{double(reading.low), double(reading.high)};
+    const std::vector<double> edges =
+        reading.read == SoundRead::bands ? bandEdges(reading.bands) : std::vector<double>{double(reading.low), double(reading.high)};
     columns_ = static_cast<int>(edges.size()) - 1;
     const double fades = double(reading.read == SoundRead::onsets ? reading.decay : reading.release);
     // Eight times as long as it falls to 1/e it is less than a thousandth.
@@ -93,7 +93,8 @@ HeardValues::HeardValues(const SoundReading& reading, const SoundAnalysis& analy
     };
     const auto columns = static_cast<std::size_t>(columns_);
     for (std::int64_t m = 0; m < moments_; ++m)
-        for (int c = 0; c < columns_; ++c) values_[static_cast<std::size_t>(m) * columns + static_cast<std::size_t>(c)] = share(levelAt(m, c));
+        for (int c = 0; c < columns_; ++c)
+            values_[static_cast<std::size_t>(m) * columns + static_cast<std::size_t>(c)] = share(levelAt(m, c));
     const Follower follow(reading.attack, reading.release, analysis.step);
     for (std::size_t c = 0; c < columns; ++c) {
         float now = 0;

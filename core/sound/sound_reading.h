@@ -43,28 +43,65 @@ void describeReading(Describe<T, K>& d, bool allBands) {
     d.reference("sound", &T::sound, {ObjectType::sound}, "The sound or the microphone that is listened to").label("Sound");
     std::vector<Choice> reads{{"level", "Level"}, {"band", "One band"}, {"onsets", "Onsets"}, {"bands", "All bands"}};
     if (!allBands) reads.pop_back();
-    d.choice("read", static_cast<SoundRead T::*>(&T::read), std::move(reads),
-             allBands ? "How loud all of it is, how loud it is between two pitches, a pulse at each stroke or note that begins, or every band at once"
-                      : "How loud all of it is, how loud it is between two pitches, or a pulse at each stroke or note that begins");
+    d.choice(
+        "read", static_cast<SoundRead T::*>(&T::read), std::move(reads),
+        allBands
+            ? "How loud all of it is, how loud it is between two pitches, a pulse at each stroke or note that begins, or every band at once"
+            : "How loud all of it is, how loud it is between two pitches, or a pulse at each stroke or note that begins");
     if (allBands)
-        d.choice("bands", static_cast<BandsPerOctave T::*>(&T::bands), {{"one", "1 an octave"}, {"three", "3 an octave"}, {"six", "6 an octave"}},
-                 "9, 26 or 52 bands from 40 Hz to 16 kHz")
+        d.choice("bands", static_cast<BandsPerOctave T::*>(&T::bands),
+                 {{"one", "1 an octave"}, {"three", "3 an octave"}, {"six", "6 an octave"}}, "9, 26 or 52 bands from 40 Hz to 16 kHz")
             .standard("three")
             .only("read", {"bands"});
-    d.number("low", static_cast<float T::*>(&T::low), 60, {40, 2000}, "Where the band begins").unit("Hz").hard(20, 20000).still().only("read", {"band"}).label("From");
-    d.number("high", static_cast<float T::*>(&T::high), 120, {40, 16000}, "Where it ends").unit("Hz").hard(20, 24000).still().only("read", {"band"}).label("To");
-    d.number("floor", static_cast<float T::*>(&T::floor), -60, {-100, 0}, "How loud 0 is; a sine of full scale has 0 dB").unit("dB").hard(-200, 100).still().only("read", {"level", "band", "bands"});
-    d.number("ceiling", static_cast<float T::*>(&T::ceiling), 0, {-60, 12}, "How loud 1 is").unit("dB").hard(-200, 100).still().only("read", {"level", "band", "bands"});
+    d.number("low", static_cast<float T::*>(&T::low), 60, {40, 2000}, "Where the band begins")
+        .unit("Hz")
+        .hard(20, 20000)
+        .still()
+        .only("read", {"band"})
+        .label("From");
+    d.number("high", static_cast<float T::*>(&T::high), 120, {40, 16000}, "Where it ends")
+        .unit("Hz")
+        .hard(20, 24000)
+        .still()
+        .only("read", {"band"})
+        .label("To");
+    d.number("floor", static_cast<float T::*>(&T::floor), -60, {-100, 0}, "How loud 0 is; a sine of full scale has 0 dB")
+        .unit("dB")
+        .hard(-200, 100)
+        .still()
+        .only("read", {"level", "band", "bands"});
+    d.number("ceiling", static_cast<float T::*>(&T::ceiling), 0, {-60, 12}, "How loud 1 is")
+        .unit("dB")
+        .hard(-200, 100)
+        .still()
+        .only("read", {"level", "band", "bands"});
     d.number("tilt", static_cast<float T::*>(&T::tilt), 0, {0, 6},
              "Lifts high pitches for each octave above 1 kHz and lowers those below: at 0 hiss is even over all bands, at 3 most music is")
         .unit("dB")
         .hard(-24, 24)
         .still()
         .only("read", {"band", "bands"});
-    d.number("attack", static_cast<float T::*>(&T::attack), 0, {0, 0.5}, "Seconds in which 63 % of a rise has arrived").unit("s").hard(0, 1000).still().only("read", {"level", "band", "bands"});
-    d.number("release", static_cast<float T::*>(&T::release), 0.15, {0, 2}, "Seconds in which 63 % of a fall has arrived").unit("s").hard(0, 1000).still().only("read", {"level", "band", "bands"});
-    d.number("decay", static_cast<float T::*>(&T::decay), 0.2, {0.02, 2}, "Seconds in which a pulse has lost 63 %").unit("s").hard(0, 1000).still().only("read", {"onsets"});
-    d.number("sensitivity", static_cast<float T::*>(&T::sensitivity), 70, {0, 100}, "At 100 % the weakest onset counts, at 0 % only the strongest").unit("%").hard(0, 100).still().only("read", {"onsets"});
+    d.number("attack", static_cast<float T::*>(&T::attack), 0, {0, 0.5}, "Seconds in which 63 % of a rise has arrived")
+        .unit("s")
+        .hard(0, 1000)
+        .still()
+        .only("read", {"level", "band", "bands"});
+    d.number("release", static_cast<float T::*>(&T::release), 0.15, {0, 2}, "Seconds in which 63 % of a fall has arrived")
+        .unit("s")
+        .hard(0, 1000)
+        .still()
+        .only("read", {"level", "band", "bands"});
+    d.number("decay", static_cast<float T::*>(&T::decay), 0.2, {0.02, 2}, "Seconds in which a pulse has lost 63 %")
+        .unit("s")
+        .hard(0, 1000)
+        .still()
+        .only("read", {"onsets"});
+    d.number("sensitivity", static_cast<float T::*>(&T::sensitivity), 70, {0, 100},
+             "At 100 % the weakest onset counts, at 0 % only the strongest")
+        .unit("%")
+        .hard(0, 100)
+        .still()
+        .only("read", {"onsets"});
 }
 
 /// What is read of a sound, at any frame of the project; between whole moments straight from one to the next.

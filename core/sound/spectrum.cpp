@@ -46,8 +46,7 @@ struct Tables {
             share.count = static_cast<int>(std::min(high, double(bins))) - share.first + 1;
             for (int k = 0; k < share.count; ++k) {
                 const double bin = share.first + k;
-                share.weight[static_cast<std::size_t>(k)] =
-                    static_cast<float>(std::max(0.0, std::min(high, bin + 1) - std::max(low, bin)));
+                share.weight[static_cast<std::size_t>(k)] = static_cast<float>(std::max(0.0, std::min(high, bin + 1) - std::max(low, bin)));
             }
         }
     }

@@ -26,16 +26,14 @@ struct Onset {
 /// discrete Fourier transform", 1978). Onsets are peaks of the spectral flux of log magnitudes (Dixon, "Onset detection revisited",
 /// 2006), each moved to where the energy begins to rise, to a millisecond.
 struct SoundAnalysis {
-    double step = 0;          ///< seconds between moments; a repeating part has whole ones
-    int moments = 0;          ///< the first at the part's beginning
-    bool repeats = false;     ///< after the last moment comes the first
+    double step = 0;           ///< seconds between moments; a repeating part has whole ones
+    int moments = 0;           ///< the first at the part's beginning
+    bool repeats = false;      ///< after the last moment comes the first
     std::vector<float> level;  ///< of the whole spectrum at each moment
     std::vector<float> bands;  ///< `sixths` of each moment
     std::vector<Onset> onsets;
 
-    std::size_t bytes() const {
-        return sizeof *this + (level.size() + bands.size()) * sizeof(float) + onsets.size() * sizeof(Onset);
-    }
+    std::size_t bytes() const { return sizeof *this + (level.size() + bands.size()) * sizeof(float) + onsets.size() * sizeof(Onset); }
 };
 
 /// More moments than this are not analysed.

@@ -76,7 +76,8 @@ TEST(SoundFile, OtherRatesAreBroughtToTheOneThatIsHeard) {
 
 TEST(SoundFile, PiecesAreTheSameInAnyOrder) {
     if (!making::hasFfmpeg()) GTEST_SKIP() << "no program that encodes";
-    const auto plain = soundWith("order.wav", wavBytes([](double t) { return 0.4 * sine(300 + 20 * std::floor(t))(t) + 0.1 * hiss()(t); }, 33, 44100, 2));
+    const auto plain =
+        soundWith("order.wav", wavBytes([](double t) { return 0.4 * sine(300 + 20 * std::floor(t))(t) + 0.1 * hiss()(t); }, 33, 44100, 2));
     for (const char* ending : {"wav", "flac", "ogg", "mp3", "opus"}) {
         const auto path = temporaryFolder() / (std::string("ordered.") + ending);
         ASSERT_EQ(std::system(("ffmpeg -v error -y -i \"" + plain.string() + "\" \"" + path.string() + "\"").c_str()), 0) << ending;
@@ -109,7 +110,8 @@ TEST(SoundFile, DamagedOnesAreToldInASentence) {
     EXPECT_NE(told("none.wav", "").find("“none.wav” is damaged, or no sound that can be read"), std::string::npos);
     EXPECT_NE(told("words.wav", "these are words").find("is damaged"), std::string::npos);
     EXPECT_NE(told("empty.wav", wavBytes(sine(440), 0)).find("has no sound in it"), std::string::npos);
-    EXPECT_NE(told("two-hundred.wav", wavBytes(sine(440), 0.01, soundRate, 200)).find("has 200 channels; at most 64 are read"), std::string::npos);
+    EXPECT_NE(told("two-hundred.wav", wavBytes(sine(440), 0.01, soundRate, 200)).find("has 200 channels; at most 64 are read"),
+              std::string::npos);
     std::string still = good;
     std::fill_n(still.begin() + 24, 4, '\0');
     EXPECT_NE(told("no-rate.wav", still), "") << "no samples a second";
@@ -123,7 +125,11 @@ TEST(SoundFile, DamagedOnesAreToldInASentence) {
 }
 
 TEST(SoundFile, WhatIsNoNumberIsSilence) {
-    const auto path = soundWith("wild.wav", wavBytes([](double t) { return t < 0.1 ? std::nan("") : t < 0.2 ? 1e30 : t < 0.3 ? -HUGE_VAL : 2.0; }, 0.5));
+    const auto path =
+        soundWith("wild.wav", wavBytes([](double t) { return t < 0.1   ? std::nan("")
+                                                             : t < 0.2 ? 1e30
+                                                             : t < 0.3 ? -HUGE_VAL
+                                                                       : 2.0; }, 0.5));
     Decoders decoders;
     decoders.soundFacts(path, 1);
     const auto samples = decoders.soundPiece(path, 1, 0).samples;

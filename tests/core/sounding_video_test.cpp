@@ -39,7 +39,8 @@ struct Clicking {
         std::filesystem::remove(path);
         Part settings = standardPart(kind);
         settings.values[static_cast<std::size_t>(kind.indexOf("pictures"))] = (temporaryFolder() / "grey.png").string();
-        if (kind.indexOf("repeats") >= 0) settings.values[static_cast<std::size_t>(kind.indexOf("repeats"))] = fixedNumbers({double(repeats)});
+        if (kind.indexOf("repeats") >= 0)
+            settings.values[static_cast<std::size_t>(kind.indexOf("repeats"))] = fixedNumbers({double(repeats)});
         Evaluator evaluator;
         Progress progress;
         writeExport(settings, {evaluator, b.scene, {{}, temporaryFolder()}, 0, range}, path, progress);
@@ -51,7 +52,9 @@ struct Clicking {
 std::vector<int> heardIn(const std::filesystem::path& video, double& seconds) {
     const auto wav = temporaryFolder() / "heard.wav";
     std::filesystem::remove(wav);
-    if (std::system(("ffmpeg -v error -y -i \"" + video.string() + "\" -vn -ar 48000 -c:a pcm_f32le \"" + wav.string() + "\" 2>/dev/null").c_str()) != 0) return {};
+    if (std::system(("ffmpeg -v error -y -i \"" + video.string() + "\" -vn -ar 48000 -c:a pcm_f32le \"" + wav.string() + "\" 2>/dev/null")
+                        .c_str()) != 0)
+        return {};
     Build b = Build::grid(1, 1, 1);
     const Edit made = addSound(b.scene, fileSound);
     b.scene = made.scene;
@@ -75,7 +78,8 @@ TEST(VideoSound, IsHeardAtItsPictures) {
         EXPECT_EQ(heardIn(scene.video(*kind, 1), seconds), (std::vector<int>{7, 20, 41})) << kind->id;
         EXPECT_NEAR(seconds, 2, 0.06) << kind->id;
     }
-    EXPECT_EQ(heardIn(scene.video(h264Exporter, 3), seconds), (std::vector<int>{7, 20, 41, 57, 70, 91, 107, 120, 141})) << "with every repeat";
+    EXPECT_EQ(heardIn(scene.video(h264Exporter, 3), seconds), (std::vector<int>{7, 20, 41, 57, 70, 91, 107, 120, 141}))
+        << "with every repeat";
     EXPECT_EQ(heardIn(scene.video(vp9Exporter, 1, {10, 48, 2}), seconds), (std::vector<int>{10, 31})) << "of every second frame, as fast";
     EXPECT_TRUE(heardIn(scene.video(gifExporter, 1), seconds).empty());
 }
@@ -102,8 +106,10 @@ TEST(SoundMix, SumsWhatIsHeardAsItLies) {
         b.set(made.made, "file", name).set(made.made, "laid-start", {start}).set(made.made, "laid-volume", {volume});
         return made.made;
     };
-    add("one.wav", [](double) { return 0.5; }, 0, 0);
-    const ObjectId second = add("two.wav", [](double) { return 0.5; }, 12.5, -20);
+    add(
+        "one.wav", [](double) { return 0.5; }, 0, 0);
+    const ObjectId second = add(
+        "two.wav", [](double) { return 0.5; }, 12.5, -20);
     std::vector<float> stereo(2 * soundRate);
     SoundMix(b.scene, temporaryFolder(), store).mix(0, soundRate, stereo.data());
     EXPECT_FLOAT_EQ(stereo[2 * 1000], 0.5f);

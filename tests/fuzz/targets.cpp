@@ -242,10 +242,10 @@ void set(std::string_view bytes) {
 }  // namespace
 
 const std::vector<Target>& targets() {
-    static const std::vector<Target> all = {{"obj", obj},   {"ply", ply},         {"stl", stl},         {"gltf", gltf},
-                                            {"svg", svg},   {"csv", csv},         {"font", font},       {"picture", picture},
-                                            {"clip", clip}, {"sound", sound}, {"decoder", decoder}, {"formula", formula}, {"project", project},
-                                            {"set", set}};
+    static const std::vector<Target> all = {{"obj", obj},         {"ply", ply},     {"stl", stl},         {"gltf", gltf},
+                                            {"svg", svg},         {"csv", csv},     {"font", font},       {"picture", picture},
+                                            {"clip", clip},       {"sound", sound}, {"decoder", decoder}, {"formula", formula},
+                                            {"project", project}, {"set", set}};
     return all;
 }
 
