@@ -1,5 +1,6 @@
 // Videos, a kind for each codec: of pictures that are made for it, or of some that were exported before.
 #include <cmath>
+#include <optional>
 
 #include "core/base/error.h"
 #include "core/exchange/picture_maker.h"
@@ -137,20 +138,22 @@ void write(VideoCodec codec, const Video& video, const ExportFrames& frames, con
     format.megabits = video.megabits;
     format.alpha = video.transparent && hasAlpha(codec);
     format.repeats = std::max(1, video.repeats);
-    SoundTrack sound(frames, format);
-    format.sound = video.sound && !sound.empty();
+    // Only what is to be heard is read, and told where it can't be.
+    std::optional<SoundTrack> sound;
+    if (video.sound) sound.emplace(frames, format);
+    format.sound = sound && !sound->empty();
     VideoFile file(path, format);
     std::vector<int> seen;
     eachFrame(frames.range, progress, [&](int frame) {
         source->add(file, frame, progress);
-        if (format.sound) sound.add(file, frame);
+        if (format.sound) sound->add(file, frame);
         seen.push_back(frame);
     });
     progress.say("finishing the video");
     if (format.sound)
         for (int again = 1; again < format.repeats; ++again)
-            for (const int frame : seen) sound.add(file, frame);
-    sound.tell();
+            for (const int frame : seen) sound->add(file, frame);
+    if (sound) sound->tell();
     file.commit();
 }
 

@@ -34,6 +34,8 @@ struct Clicking {
         for (int frame = 0; frame < 50; ++frame)
             writePng(Image{16, 16, std::vector<std::uint8_t>(4 * 16 * 16, 128)}, numbered(temporaryFolder() / "grey.png", frame));
     }
+    mutable std::vector<std::string> told;
+
     std::filesystem::path video(const ExporterKind& kind, int repeats, const FrameRange& range = {0, 49}) const {
         const auto path = temporaryFolder() / ("clicking" + kind.ending);
         std::filesystem::remove(path);
@@ -43,7 +45,10 @@ struct Clicking {
             settings.values[static_cast<std::size_t>(kind.indexOf("repeats"))] = fixedNumbers({double(repeats)});
         Evaluator evaluator;
         Progress progress;
-        writeExport(settings, {evaluator, b.scene, {{}, temporaryFolder()}, 0, range}, path, progress);
+        ExportFrames frames{evaluator, b.scene, {{}, temporaryFolder()}, 0, range};
+        told.clear();
+        frames.told = [this](const std::string& sentence) { told.push_back(sentence); };
+        writeExport(settings, frames, path, progress);
         return path;
     }
 };
@@ -94,6 +99,10 @@ TEST(VideoSound, WhatIsNotToBeHeardIsNot) {
     EXPECT_EQ(heardIn(scene.video(h264Exporter, 1), seconds), (std::vector<int>{17, 30})) << "laid later";
     scene.b.set(scene.sound, "file", std::string("gone.wav"));
     EXPECT_TRUE(heardIn(scene.video(h264Exporter, 1), seconds).empty()) << "the video is there without it";
+    ASSERT_EQ(scene.told.size(), 1u);
+    EXPECT_NE(scene.told.front().find("gone.wav"), std::string::npos) << scene.told.front();
+    scene.video(gifExporter, 1);
+    EXPECT_TRUE(scene.told.empty()) << "what is never heard is not missed";
 }
 
 TEST(SoundMix, SumsWhatIsHeardAsItLies) {
