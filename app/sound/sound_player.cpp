@@ -23,7 +23,7 @@ SoundPlayer::SoundPlayer(Document& document, Store& store, QObject* parent) : QO
     idle_.setSingleShot(true);
     idle_.setInterval(600);
     connect(&idle_, &QTimer::timeout, this, [this] {
-        if (!playing_ && device_) device_->stop();
+        if (!playing_) stop();
     });
     // What is changed is heard changed.
     connect(&document_, &Document::sceneChanged, this, [this] {
@@ -72,7 +72,10 @@ bool SoundPlayer::begin(const std::optional<PlayWay>& way, double frame) {
         mixed_.clear();
         wake_.notify_all();
     }
-    if (device_->start([this](float* stereo, std::int64_t count) { pull(stereo, count); })) return true;
+    // One grain after the other, while the playhead is dragged, needs no other beginning.
+    if (pulls_) return true;
+    pulls_ = device_->start([this](float* stereo, std::int64_t count) { pull(stereo, count); });
+    if (pulls_) return true;
     const std::lock_guard lock(mutex_);
     next_.reset();
     stopped_ = true;
@@ -93,7 +96,7 @@ void SoundPlayer::stop() {
         mixed_.clear();
     }
     if (device_) device_->stop();
-    playing_ = false;
+    playing_ = pulls_ = false;
 }
 
 std::optional<double> SoundPlayer::heardSeconds() const {

@@ -67,6 +67,7 @@ class SoundPlayer : public QObject {
     std::unique_ptr<SoundDevice> device_;
     QTimer idle_;  ///< after a grain
     bool on_ = true, playing_ = false;
+    bool pulls_ = false;  ///< the device is started
     int begun_ = 0, changes_ = 0;
     QString trouble_;
 
