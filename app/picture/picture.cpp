@@ -177,8 +177,8 @@ void Picture::frameChoice() {
 }
 
 void Picture::frameArrivals() {
-    if (evaluation_.busy()) return;
-    const Scene& scene = document_.scene();
+    if (document_.session().comparing()) return;  // what is kept neither comes nor goes
+    const Scene& scene = evaluation_.latest()->scene;
     Standing now;
     for (const ObjectId swarm : scene.all(ObjectType::swarm))
         if (const Object* formation = scene.find(referenceOf(scene.at(swarm).part("place"), "formation")))
