@@ -41,7 +41,9 @@ struct Releases {
     void operator()(T* one) const { release(&one); }
 };
 using Decoder = std::unique_ptr<AVCodecContext, Releases<AVCodecContext, avcodec_free_context>>;
-using Frame = std::unique_ptr<AVFrame, Releases<AVFrame, av_frame_free>>;
+/// Held by those that keep it and those that read it.
+using Frame = std::shared_ptr<AVFrame>;
+Frame newFrame() { return {av_frame_alloc(), Releases<AVFrame, av_frame_free>()}; }
 using Packet = std::unique_ptr<AVPacket, Releases<AVPacket, av_packet_free>>;
 
 int readSome(void* opaque, std::uint8_t* to, int size) {
@@ -244,24 +246,24 @@ struct ClipReader::State {
         next = whole;
     }
 
-    const AVFrame* find(std::int64_t picture) const {
+    Frame find(std::int64_t picture) const {
         for (const auto& [number, frame] : kept)
-            if (number == picture) return frame.get();
+            if (number == picture) return frame;
         return nullptr;
     }
 
-    void keep(std::int64_t number, Frame frame) {
-        kept.emplace_back(number, std::move(frame));
+    void keep(std::int64_t number, const Frame& frame) {
+        kept.emplace_back(number, frame);
         const std::size_t most = std::clamp<std::size_t>(keptBytes / std::max<std::size_t>(1, facts.pictureBytes()), 2, mostKept);
         while (kept.size() > most) kept.pop_front();
     }
 
     /// Decodes until the picture is there, or the one before it where that can't be decoded.
-    const AVFrame* reach(std::int64_t picture) {
+    Frame reach(std::int64_t picture) {
         bool first = true, again = false;
-        std::int64_t latest = -1;
+        Frame before;
         while (true) {
-            Frame frame(av_frame_alloc());
+            const Frame frame = newFrame();
             const auto number = decodeNext(frame.get());
             if (number && first && *number > picture && !again) {
                 // It landed behind: only the beginning is sure.
@@ -272,23 +274,22 @@ struct ClipReader::State {
             first = false;
             if (!number) {
                 next = -1;
-                return latest >= 0 ? find(latest) : nullptr;
+                return before;
             }
             next = *number + 1;
             if (*number > picture) {
-                const AVFrame* before = latest >= 0 ? find(latest) : nullptr;
-                keep(*number, std::move(frame));
-                return before ? before : kept.back().second.get();
+                keep(*number, frame);
+                return before ? before : frame;
             }
-            latest = *number;
-            keep(latest, std::move(frame));
-            if (latest == picture) return kept.back().second.get();
+            keep(*number, frame);
+            if (*number == picture) return frame;
+            before = frame;
         }
     }
 
     void read(std::int64_t picture, std::vector<std::uint8_t>& to) {
         if (picture < 0 || picture >= static_cast<std::int64_t>(listed.size())) throw Error("has no such picture");
-        const AVFrame* frame = find(picture);
+        Frame frame = find(picture);
         if (!frame) {
             goTo(picture);
             frame = reach(picture);

@@ -5,7 +5,7 @@
 #include <optional>
 
 #include "core/picture/after.h"
-#include "core/picture/image.h"
+#include "core/base/image.h"
 #include "live/around.h"
 #include "live/gathered.h"
 #include "live/gpu_meshes.h"

@@ -1,5 +1,5 @@
 #pragma once
-#include "core/picture/image.h"
+#include "core/base/image.h"
 
 namespace gswarm::live {
 

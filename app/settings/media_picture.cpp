@@ -14,14 +14,17 @@ namespace {
 
 /// Every so many pixels, which is enough to know it by.
 QImage smallOf(const MediaFrame& frame) {
-    const QSize size =
-        QSize(frame.width, frame.height).scaled(MomentPicture::mostAcross, MomentPicture::mostHigh, Qt::KeepAspectRatio).expandedTo({2, 1});
+    const QSize size = QSize(frame.width(), frame.height())
+                           .scaled(MomentPicture::mostAcross, MomentPicture::mostHigh, Qt::KeepAspectRatio)
+                           .expandedTo({2, 1});
     QImage image(size, QImage::Format_RGB888);
     for (int y = 0; y < size.height(); ++y)
         for (int x = 0; x < size.width(); ++x) {
             const float u = (static_cast<float>(x) + 0.5f) / static_cast<float>(size.width());
             const float v = 1 - (static_cast<float>(y) + 0.5f) / static_cast<float>(size.height());
-            const glm::vec3 shown = display(glm::vec3(smoothPixel(frame, u, v, PictureEdges::hold)), 1, DisplayTransform::soft);
+            const glm::vec3 shown =
+                display(glm::vec3(frame.with([&](const auto& pixels) { return smoothPixel(pixels, u, v, PictureEdges::hold); })), 1,
+                        DisplayTransform::soft);
             image.setPixelColor(x, y, QColor::fromRgbF(shown.x, shown.y, shown.z));
         }
     return image;

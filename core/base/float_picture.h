@@ -2,7 +2,10 @@
 #include <cmath>
 #include <glm/common.hpp>
 #include <glm/vec3.hpp>
+#include <variant>
 #include <vector>
+
+#include "core/base/image.h"
 
 namespace gswarm {
 
@@ -16,6 +19,9 @@ struct FloatPicture {
     std::vector<glm::vec3> light;
     std::vector<float> alpha{};  ///< as many as `light`; none where all of it is opaque
 };
+
+/// A picture as its file has it: of 8 bits a channel, which stand for light or for plain numbers, or of more.
+using StoredPicture = std::variant<Image, FloatPicture>;
 
 /// The means of blocks of so many pixels in each direction; what is too little for one at the right and lower edge is left out.
 FloatPicture reduced(const FloatPicture& picture, int step);

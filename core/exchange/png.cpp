@@ -13,6 +13,7 @@
 
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
+#include "core/provide/read_png.h"
 
 namespace gswarm {
 namespace {
@@ -82,39 +83,26 @@ void writePng(const Image16& image, const std::filesystem::path& path, const Png
 }
 
 Image16 readPng(const std::filesystem::path& path) {
-    struct Closes {
-        void operator()(std::FILE* file) const { std::fclose(file); }
-    };
-    const std::unique_ptr<std::FILE, Closes> file(std::fopen(path.c_str(), "rb"));
-    const auto refuse = [&](const char* why) { throw Error("“" + path.filename().string() + "” " + why + "."); };
-    if (!file) refuse("is not there or can't be read");
-    Image16 image;
-    png_structp png = png_create_read_struct(PNG_LIBPNG_VER_STRING, nullptr, giveUp, passOver);
-    png_infop info = png ? png_create_info_struct(png) : nullptr;
-    if (!info || setjmp(png_jmpbuf(png))) {
-        png_destroy_read_struct(&png, &info, nullptr);
-        refuse("is no whole PNG picture");
+    constexpr long longestSide = 16384;
+    const auto refusal = [&](const char* why) { return Error("“" + path.filename().string() + "” " + why + "."); };
+    std::string bytes;
+    try {
+        bytes = readFile(path, std::size_t{1} << 31);
+    } catch (const Error&) {
+        throw refusal("is not there or can't be read");
     }
-    png_init_io(png, file.get());
-    png_set_user_limits(png, 16384, 16384);
-    png_read_info(png, info);
-    png_set_expand_16(png);
-    png_set_gray_to_rgb(png);
-    png_set_add_alpha(png, 0xffff, PNG_FILLER_AFTER);
-    png_set_swap(png);
-    const int passes = png_set_interlace_handling(png);
-    png_read_update_info(png, info);
-    image.width = static_cast<int>(png_get_image_width(png, info));
-    image.height = static_cast<int>(png_get_image_height(png, info));
-    const std::size_t row = 4 * static_cast<std::size_t>(image.width);
-    if (png_get_rowbytes(png, info) != 2 * row) png_error(png, "unexpected");
-    image.pixels.resize(row * static_cast<std::size_t>(image.height));
-    for (int pass = 0; pass < passes; ++pass)
-        for (std::size_t y = 0; y < static_cast<std::size_t>(image.height); ++y)
-            png_read_row(png, reinterpret_cast<png_bytep>(image.pixels.data() + y * row), nullptr);
-    png_read_end(png, nullptr);
-    png_destroy_read_struct(&png, &info, nullptr);
-    return image;
+    try {
+        auto picture = readPng(bytes, [](long width, long height, std::size_t) {
+            if (width > longestSide || height > longestSide) throw Error("It is too large.");
+        });
+        if (auto* deep = std::get_if<Image16>(&picture)) return std::move(*deep);
+        const Image& image = std::get<Image>(picture);
+        Image16 widened{image.width, image.height, std::vector<std::uint16_t>(image.pixels.size())};
+        for (std::size_t i = 0; i < image.pixels.size(); ++i) widened.pixels[i] = static_cast<std::uint16_t>(257 * image.pixels[i]);
+        return widened;
+    } catch (const Error&) {
+        throw refusal("is no whole PNG picture");
+    }
 }
 
 std::string pngMark(const std::filesystem::path& path) {

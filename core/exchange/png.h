@@ -2,7 +2,7 @@
 #include <filesystem>
 #include <string>
 
-#include "core/picture/image.h"
+#include "core/base/image.h"
 
 namespace gswarm {
 

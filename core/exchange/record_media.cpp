@@ -22,7 +22,7 @@ Image encoded(const MediaFrame& frame, int width, int height) {
         for (std::size_t y = first; y < last; ++y)
             for (int x = 0; x < width; ++x) {
                 const std::uint32_t colour =
-                    encodedColour(frame.at(std::min(x, frame.width - 1), std::min(static_cast<int>(y), frame.height - 1)));
+                    encodedColour(frame.at(std::min(x, frame.width() - 1), std::min(static_cast<int>(y), frame.height() - 1)));
                 for (unsigned c = 0; c < 4; ++c)
                     image.pixels[4 * (y * static_cast<std::size_t>(width) + static_cast<std::size_t>(x)) + c] =
                         static_cast<std::uint8_t>(colour >> (8 * c));
@@ -42,7 +42,7 @@ void recordMedia(const Scene& scene, ObjectId media, const FrameRange& range, co
         throw Error("“" + path.filename().string() + "” can't be recorded: its ending must be .mp4 (H.264) or .mov (ProRes 4444).");
     format.codec = ending == ".mov" ? VideoCodec::proRes4444 : VideoCodec::h264;
     format.alpha = hasAlpha(format.codec);
-    std::tie(format.width, format.height) = fittedTo(format.codec, first->width, first->height);
+    std::tie(format.width, format.height) = fittedTo(format.codec, first->width(), first->height());
     if (format.width < 2 || format.height < 2) throw Error("“" + scene.at(media).name + "” has too few pixels for a clip; make it larger.");
     std::tie(format.rateNumerator, format.rateDenominator) = rateFraction(std::get<std::string>(scene.project().part("settings")["rate"]));
     format.quality = 100;

@@ -3,7 +3,7 @@
 #include <memory>
 #include <vector>
 
-#include "core/picture/image.h"
+#include "core/base/image.h"
 
 namespace gswarm {
 

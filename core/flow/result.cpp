@@ -1,8 +1,8 @@
 #include "core/flow/result.h"
 
 #include <algorithm>
-#include <array>
 
+#include "core/media/meanings.h"
 #include "core/scene/kind.h"
 
 namespace gswarm {
@@ -31,11 +31,7 @@ std::vector<std::vector<std::uint32_t>> instancesByVariant(const Result& result)
 }
 
 glm::vec4 linearColour(std::uint32_t c) {
-    static const auto table = [] {
-        std::array<float, 256> made{};
-        for (std::size_t k = 0; k < 256; ++k) made[k] = static_cast<float>(linearFromSrgb(static_cast<double>(k) / 255.0));
-        return made;
-    }();
+    static const float* const table = meanings<std::uint8_t>(PictureAs::light).data();
     return {table[c & 255], table[c >> 8 & 255], table[c >> 16 & 255], static_cast<float>(c >> 24) / 255.0f};
 }
 

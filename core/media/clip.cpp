@@ -9,6 +9,7 @@
 #include "core/base/outside_file.h"
 #include "core/base/parallel.h"
 #include "core/base/text.h"
+#include "core/media/meanings.h"
 #include "core/media/media_kind.h"
 
 namespace gswarm {
@@ -66,36 +67,20 @@ std::int64_t pictureAt(const ClipFacts& facts, const Part& part, double second) 
     return std::clamp<std::int64_t>(before(second + nearly), 0, std::max<std::int64_t>(0, before(part.to - nearly)));
 }
 
-/// What each number of so many bits stands for.
-template <class Number>
-const std::vector<float>& meanings(PictureAs colours) {
-    static const std::array<std::vector<float>, 2> all = [] {
-        std::array<std::vector<float>, 2> tables;
-        constexpr int most = std::numeric_limits<Number>::max();
-        for (int k = 0; k <= most; ++k) {
-            const double share = double(k) / most;
-            tables[static_cast<int>(PictureAs::light)].push_back(static_cast<float>(linearFromSrgb(share)));
-            tables[static_cast<int>(PictureAs::numbers)].push_back(static_cast<float>(share));
-        }
-        return tables;
-    }();
-    return all[static_cast<std::size_t>(colours)];
-}
-
-template <class Number>
-MediaFrame frameOf(const ClipPicture& picture, const ClipFacts& facts, PictureAs colours) {
-    const std::vector<float>& colour = meanings<Number>(colours);
-    const std::vector<float>& share = meanings<Number>(PictureAs::numbers);
-    MediaFrame frame{{facts.width, facts.height, {}}};
-    frame.pixels.resize(static_cast<std::size_t>(facts.width) * static_cast<std::size_t>(facts.height));
-    forRanges(frame.pixels.size(), 65536, [&](std::size_t begin, std::size_t end) {
+MediaFrame frameOf(std::shared_ptr<const ClipPicture> picture, const ClipFacts& facts, PictureAs colours) {
+    if (!facts.deep) return {bytePixels(facts.width, facts.height, {picture, &picture->bytes}, colours)};
+    const std::vector<float>& colour = meanings<std::uint16_t>(colours);
+    const std::vector<float>& share = meanings<std::uint16_t>(PictureAs::numbers);
+    Pixels<glm::vec4> light{facts.width, facts.height, {}};
+    light.pixels.resize(static_cast<std::size_t>(facts.width) * static_cast<std::size_t>(facts.height));
+    forRanges(light.pixels.size(), 65536, [&](std::size_t begin, std::size_t end) {
         for (std::size_t i = begin; i < end; ++i) {
-            Number numbers[4];
-            std::memcpy(numbers, picture.bytes.data() + i * sizeof numbers, sizeof numbers);
-            frame.pixels[i] = {colour[numbers[0]], colour[numbers[1]], colour[numbers[2]], share[numbers[3]]};
+            std::uint16_t numbers[4];
+            std::memcpy(numbers, picture->bytes.data() + i * sizeof numbers, sizeof numbers);
+            light.pixels[i] = {colour[numbers[0]], colour[numbers[1]], colour[numbers[2]], share[numbers[3]]};
         }
     });
-    return frame;
+    return {std::move(light)};
 }
 
 MediaShown shown(const Clip& clip, const MediaSource& source) {
@@ -110,8 +95,7 @@ MediaShown shown(const Clip& clip, const MediaSource& source) {
     key.add(static_cast<std::uint64_t>(clip.colours));
     return {key.value(),
             [facts, file, number, colours = clip.colours, picture = source.clipPicture] {
-                const auto decoded = picture(file, number);
-                return facts->deep ? frameOf<std::uint16_t>(*decoded, *facts, colours) : frameOf<std::uint8_t>(*decoded, *facts, colours);
+                return frameOf(picture(file, number), *facts, colours);
             },
             false};
 }

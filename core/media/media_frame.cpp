@@ -3,6 +3,7 @@
 #include <glm/common.hpp>
 
 #include "core/base/parallel.h"
+#include "core/media/meanings.h"
 
 namespace gswarm {
 
@@ -23,19 +24,27 @@ int pixelWithin(int pixel, int count, PictureEdges edges) {
     return -1;
 }
 
+BytePixels bytePixels(int width, int height, std::shared_ptr<const std::vector<std::uint8_t>> pixels, PictureAs colours) {
+    return {width, height, std::move(pixels), meanings<std::uint8_t>(colours).data(), meanings<std::uint8_t>(PictureAs::numbers).data()};
+}
+
+std::size_t MediaFrame::bytes() const {
+    if (const auto* encoded = std::get_if<BytePixels>(&pixels)) return sizeof *this + encoded->pixels->size();
+    return sizeof *this + std::get<Pixels<glm::vec4>>(pixels).bytes();
+}
+
 template <class V>
-PictureSums<V>::PictureSums(const Pixels<V>& picture)
-    : width_(picture.width),
-      height_(picture.height),
-      sums_(static_cast<std::size_t>(picture.width + 1) * static_cast<std::size_t>(picture.height + 1), Sum(0)) {
+PictureSums<V>::PictureSums(int width, int height, const std::function<void(int, V*)>& row)
+    : width_(width), height_(height), sums_(static_cast<std::size_t>(width + 1) * static_cast<std::size_t>(height + 1), Sum(0)) {
     const auto across = static_cast<std::size_t>(width_) + 1;
     // Along the rows, then down the columns.
     forRanges(static_cast<std::size_t>(height_), 16, [&](std::size_t begin, std::size_t end) {
+        std::vector<V> from(static_cast<std::size_t>(width_));
         for (std::size_t y = begin; y < end; ++y) {
+            row(static_cast<int>(y), from.data());
             Sum sum(0);
-            const V* from = &picture.pixels[y * static_cast<std::size_t>(width_)];
             Sum* to = &sums_[(y + 1) * across + 1];
-            for (int x = 0; x < width_; ++x) to[x] = sum += Sum(from[x]);
+            for (std::size_t x = 0; x < from.size(); ++x) to[x] = sum += Sum(from[x]);
         }
     });
     forRanges(across, 64, [&](std::size_t begin, std::size_t end) {

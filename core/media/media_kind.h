@@ -15,8 +15,8 @@ namespace gswarm {
 struct MediaSource {
     Moment moment;
     std::filesystem::path projectFolder;
-    /// A picture of a file, whose whole numbers are light or plain numbers.
-    std::function<FloatPicture(const std::filesystem::path&, PictureAs)> read;
+    /// A picture of a file; what whole numbers of more than 8 bits are is said.
+    std::function<StoredPicture(const std::filesystem::path&, PictureAs)> read;
     /// Hash of what is in a file.
     std::function<std::uint64_t(const std::filesystem::path&)> contentOf;
     /// What a clip has, and one of its pictures by its number; both are kept.

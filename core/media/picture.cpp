@@ -34,11 +34,15 @@ MediaShown shownOfFile(const MediaSource& source, const std::filesystem::path& f
     key.add(source.contentOf(file));
     key.add(static_cast<std::uint64_t>(colours));
     return {key.value(), [read = source.read, file, colours] {
-                const FloatPicture picture = read(file, colours);
-                MediaFrame frame{{picture.width, picture.height, std::vector<glm::vec4>(picture.light.size())}};
-                for (std::size_t i = 0; i < frame.pixels.size(); ++i)
-                    frame.pixels[i] = glm::vec4(picture.light[i], picture.alpha.empty() ? 1.0f : picture.alpha[i]);
-                return frame;
+                StoredPicture stored = read(file, colours);
+                if (auto* image = std::get_if<Image>(&stored))
+                    return MediaFrame{bytePixels(image->width, image->height,
+                                                 std::make_shared<const std::vector<std::uint8_t>>(std::move(image->pixels)), colours)};
+                const FloatPicture& picture = std::get<FloatPicture>(stored);
+                Pixels<glm::vec4> light{picture.width, picture.height, std::vector<glm::vec4>(picture.light.size())};
+                for (std::size_t i = 0; i < light.pixels.size(); ++i)
+                    light.pixels[i] = glm::vec4(picture.light[i], picture.alpha.empty() ? 1.0f : picture.alpha[i]);
+                return MediaFrame{std::move(light)};
             }};
 }
 

@@ -74,7 +74,7 @@ MediaFrame frameAt(const SimulatedCamera& camera, double seconds, double loop) {
         passing[k] = {{facing * way, 0.8 * setting.chance(which + 3) - 0.4 + 0.03 * sine(3 * lap)}, length, facing};
     }
     const auto count = static_cast<std::size_t>(camera.width) * static_cast<std::size_t>(camera.height);
-    MediaFrame frame{{camera.width, camera.height, std::vector<glm::vec4>(count)}};
+    Pixels<glm::vec4> picture{camera.width, camera.height, std::vector<glm::vec4>(count)};
     forRanges(static_cast<std::size_t>(camera.height), 8, [&](std::size_t begin, std::size_t end) {
         for (std::size_t row = begin; row < end; ++row)
             for (int column = 0; column < camera.width; ++column) {
@@ -95,11 +95,11 @@ MediaFrame frameAt(const SimulatedCamera& camera, double seconds, double loop) {
                     const double inside = std::min(body - 1, tail * 12);
                     light *= glm::clamp(0.12 + 0.88 * glm::clamp(inside * 4 + 0.5, 0.0, 1.0), 0.0, 1.0);
                 }
-                frame.pixels[row * static_cast<std::size_t>(camera.width) + static_cast<std::size_t>(column)] =
+                picture.pixels[row * static_cast<std::size_t>(camera.width) + static_cast<std::size_t>(column)] =
                     glm::vec4(glm::vec3(light), 1);
             }
     });
-    return frame;
+    return {std::move(picture)};
 }
 
 MediaShown shown(const SimulatedCamera& camera, const MediaSource& source) {

@@ -22,15 +22,19 @@ std::uint64_t keyOf(const char* what, std::uint64_t picture, PictureChannel chan
 
 /// What is read of a picture: its colours as they are, or one number of each pixel, kept by what it was made from.
 template <class V>
-std::shared_ptr<const Pixels<V>> channelIn(const AskedMedia& asked, PictureChannel channel, const RailSource& source) {
+auto channelIn(const AskedMedia& asked, PictureChannel channel, const RailSource& source) {
     if constexpr (std::is_same_v<V, float>)
         return source.keptAs<Pixels<float>>(keyOf("picture channel", asked.key, channel), [&] {
-            const auto frame = asked.frame();
-            Pixels<float> numbers{frame->width, frame->height, std::vector<float>(frame->pixels.size())};
-            forRanges(numbers.pixels.size(), 65536, [&](std::size_t begin, std::size_t end) {
-                for (std::size_t i = begin; i < end; ++i) numbers.pixels[i] = channelOf(frame->pixels[i], channel);
+            return asked.frame()->with([&](const auto& pixels) {
+                const auto across = static_cast<std::size_t>(pixels.width), down = static_cast<std::size_t>(pixels.height);
+                Pixels<float> numbers{pixels.width, pixels.height, std::vector<float>(across * down)};
+                forRanges(down, 16, [&](std::size_t begin, std::size_t end) {
+                    for (std::size_t y = begin; y < end; ++y)
+                        for (std::size_t x = 0; x < across; ++x)
+                            numbers.pixels[y * across + x] = channelOf(pixels.at(static_cast<int>(x), static_cast<int>(y)), channel);
+                });
+                return numbers;
             });
-            return numbers;
         });
     else
         return asked.frame();
@@ -43,10 +47,12 @@ bool ReadPictures<V>::add(double frame, const RailSource& source) {
     const AskedMedia asked = source.media(reading_.media, frame);
     One one{nullptr, nullptr};
     one.picture = channelIn<V>(asked, reading_.channel, source);
-    if (reading_.read == PictureRead::average)
-        one.sums =
-            source.keptAs<PictureSums<V>>(keyOf("picture sums", asked.key, reading_.channel), [&] { return PictureSums<V>(*one.picture); });
-    proportion_ = static_cast<float>(one.picture->width) / static_cast<float>(one.picture->height);
+    one.picture->with([&](const auto& pixels) {
+        if (reading_.read == PictureRead::average)
+            one.sums =
+                source.keptAs<PictureSums<V>>(keyOf("picture sums", asked.key, reading_.channel), [&] { return PictureSums<V>(pixels); });
+        proportion_ = static_cast<float>(pixels.width) / static_cast<float>(pixels.height);
+    });
     pictures_.push_back(std::move(one));
     return asked.moves;
 }
@@ -57,7 +63,8 @@ ReadPictures<V>::ReadPictures(const PictureReading& reading, const RailSource& s
     first_ = source.earliest == source.latest ? source.moment.frame : std::floor(source.earliest);
     if (!add(first_, source) || source.earliest == source.latest) return;
     const double span = std::ceil(source.latest) - first_;
-    const double each = static_cast<double>(pictures_.front().picture->bytes()) * (reading.read == PictureRead::average ? 3 : 1);
+    const One& one = pictures_.front();
+    const auto each = static_cast<double>(one.picture->bytes() + (one.sums ? one.sums->bytes() : 0));
     const double fit = std::clamp(static_cast<double>(mostBytes) / each, 1.0, double(mostPictures));
     step_ = std::max(1.0, std::ceil((span + 1) / fit));
     for (double frame = first_ + step_; frame < first_ + span + step_; frame += step_) add(frame, source);

@@ -66,8 +66,9 @@ class ReadPictures {
     float proportion() const { return proportion_; }
 
   private:
+    using Picture = std::conditional_t<std::is_same_v<V, float>, Pixels<float>, MediaFrame>;
     struct One {
-        std::shared_ptr<const Pixels<V>> picture;
+        std::shared_ptr<const Picture> picture;
         std::shared_ptr<const PictureSums<V>> sums;  ///< where averages are read
     };
     /// Whether other frames show something else.
@@ -87,23 +88,27 @@ float channelOf(const glm::vec4& colour, PictureChannel channel);
 template <class V>
 template <class Take>
 void ReadPictures<V>::read(const float* u, const float* v, int count, double frame, const LaneNumber& offset, const Take& take) const {
-    const One* one = &oneAt(frame + double(offset.value));
-    const bool own = offset.column && pictures_.size() > 1;
-    const auto each = [&](const auto& readOne) {
-        for (int i = 0; i < count; ++i) {
-            if (own) one = &oneAt(frame + double(offset.column[i]));
-            const bool there = std::abs(u[i]) < 1e30f && std::abs(v[i]) < 1e30f;
-            take(i, there ? readOne(*one, u[i], v[i]) : V(0));
-        }
+    // Of rows that read the same one.
+    const auto readRows = [&](const One& one, int begin, int end) {
+        one.picture->with([&](const auto& pixels) {
+            const auto each = [&](const auto& readOne) {
+                for (int i = begin; i < end; ++i) {
+                    const bool there = std::abs(u[i]) < 1e30f && std::abs(v[i]) < 1e30f;
+                    take(i, there ? V(readOne(u[i], v[i])) : V(0));
+                }
+            };
+            switch (reading_.read) {
+                case PictureRead::smooth:
+                    return each([&](float x, float y) { return smoothPixel(pixels, x, y, reading_.edges); });
+                case PictureRead::nearest:
+                    return each([&](float x, float y) { return nearestPixel(pixels, x, y, reading_.edges); });
+                case PictureRead::average:
+                    return each([&](float x, float y) { return averageAt(one, x, y); });
+            }
+        });
     };
-    switch (reading_.read) {
-        case PictureRead::smooth:
-            return each([&](const One& from, float x, float y) { return smoothPixel(*from.picture, x, y, reading_.edges); });
-        case PictureRead::nearest:
-            return each([&](const One& from, float x, float y) { return nearestPixel(*from.picture, x, y, reading_.edges); });
-        case PictureRead::average:
-            return each([&](const One& from, float x, float y) { return averageAt(from, x, y); });
-    }
+    if (!offset.column || pictures_.size() == 1) return readRows(oneAt(frame + double(offset.value)), 0, count);
+    for (int i = 0; i < count; ++i) readRows(oneAt(frame + double(offset.column[i])), i, i + 1);
 }
 
 extern template class ReadPictures<float>;

@@ -4,7 +4,7 @@
 #include <vector>
 
 #include "core/picture/film.h"
-#include "core/picture/image.h"
+#include "core/base/image.h"
 #include "core/picture/view.h"
 
 /// What comes after light was gathered: the same for live, traced and exported pictures.

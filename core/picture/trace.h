@@ -7,7 +7,7 @@
 #include "core/picture/after.h"
 #include "core/picture/draw_list.h"
 #include "core/picture/film.h"
-#include "core/picture/image.h"
+#include "core/base/image.h"
 #include "core/picture/view.h"
 
 namespace gswarm {

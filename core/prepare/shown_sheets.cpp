@@ -28,15 +28,15 @@ std::size_t bytesOf(const FloatPicture& picture) { return sizeof picture + pictu
 
 /// Means of so many pixels that no side is longer than `side`; as it is where none is. Alpha 0 is black.
 FloatPicture fitted(const MediaFrame& from, int side) {
-    const double times = std::min(1.0, double(side) / std::max(from.width, from.height));
-    FloatPicture to{std::max(1, static_cast<int>(from.width * times)), std::max(1, static_cast<int>(from.height * times)), {}};
+    const double times = std::min(1.0, double(side) / std::max(from.width(), from.height()));
+    FloatPicture to{std::max(1, static_cast<int>(from.width() * times)), std::max(1, static_cast<int>(from.height() * times)), {}};
     to.light.resize(static_cast<std::size_t>(to.width) * static_cast<std::size_t>(to.height));
     const auto begins = [](int k, int few, int many) { return static_cast<int>(static_cast<long>(k) * many / few); };
     forRanges(static_cast<std::size_t>(to.height), 16, [&](std::size_t first, std::size_t last) {
         for (auto y = static_cast<int>(first); y < static_cast<int>(last); ++y)
             for (int x = 0; x < to.width; ++x) {
-                const int left = begins(x, to.width, from.width), right = std::max(left + 1, begins(x + 1, to.width, from.width));
-                const int top = begins(y, to.height, from.height), under = std::max(top + 1, begins(y + 1, to.height, from.height));
+                const int left = begins(x, to.width, from.width()), right = std::max(left + 1, begins(x + 1, to.width, from.width()));
+                const int top = begins(y, to.height, from.height()), under = std::max(top + 1, begins(y + 1, to.height, from.height()));
                 glm::vec3 sum(0);
                 for (int b = top; b < under; ++b)
                     for (int a = left; a < right; ++a) sum += glm::vec3(from.at(a, b)) * from.at(a, b).w;
@@ -142,7 +142,7 @@ std::shared_ptr<const Parts> keptParts(const HomePlan& homes, const ShownAsk& as
 
 /// Means of the parts of a picture, as shares of the brightest of their colours.
 std::vector<glm::vec3> tintsOf(const MediaFrame& frame, int across, int down) {
-    const PictureSums<glm::vec4> sums(frame);
+    const auto sums = frame.with([](const auto& pixels) { return PictureSums<glm::vec4>(pixels); });
     std::vector<glm::vec3> tints;
     float most = 0;
     const glm::vec2 sides = 1.0f / glm::vec2(across, down);

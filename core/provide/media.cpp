@@ -14,7 +14,9 @@ MediaSource sourceAt(const Scene& scene, double frame, const std::filesystem::pa
     MediaSource source;
     source.moment = momentAt(scene, frame);
     source.projectFolder = projectFolder;
-    source.read = [&store](const std::filesystem::path& file, PictureAs as) { return readPictureFile(file, as, store.mostPictureBytes()); };
+    source.read = [&store](const std::filesystem::path& file, PictureAs as) {
+        return readStoredPictureFile(file, as, store.mostPictureBytes());
+    };
     source.contentOf = [&store](const std::filesystem::path& file) { return store.fileHashes().of(file).hash; };
     source.clip = [&store](const std::filesystem::path& file) {
         const std::uint64_t content = store.fileHashes().of(file).hash;
@@ -62,7 +64,7 @@ std::string mediaTold(const Scene& scene, ObjectId media, double frame, const st
         const auto& kind = static_cast<const MediaKind&>(*part.kind);
         std::string told = kind.told(part.data.get(), sourceAt(scene, frame, projectFolder, store));
         const auto shown = mediaAt(scene, media, frame, projectFolder, store);
-        return std::to_string(shown->width) + " × " + std::to_string(shown->height) + " pixels. " + told;
+        return std::to_string(shown->width()) + " × " + std::to_string(shown->height()) + " pixels. " + told;
     } catch (const Error& error) {
         return error.what();
     }

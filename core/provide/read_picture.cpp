@@ -16,36 +16,20 @@
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
 #include "core/base/text.h"
-#include "core/scene/kind.h"
-
-#pragma GCC diagnostic push
-#pragma GCC diagnostic ignored "-Wunused-function"
-#pragma GCC diagnostic ignored "-Wsign-compare"
-#pragma GCC diagnostic ignored "-Wmissing-field-initializers"
-#pragma GCC diagnostic ignored "-Wconversion"
-#pragma GCC diagnostic ignored "-Wsign-conversion"
-#pragma GCC diagnostic ignored "-Wold-style-cast"
-#pragma GCC diagnostic ignored "-Wcast-qual"
-#pragma GCC diagnostic ignored "-Wdouble-promotion"
-#define STB_IMAGE_IMPLEMENTATION
-#define STB_IMAGE_STATIC
-#define STBI_ONLY_PNG
-#define STBI_ONLY_JPEG
-#define STBI_NO_STDIO
-#define STBI_MAX_DIMENSIONS 32768
-#include <stb/stb_image.h>
-#pragma GCC diagnostic pop
+#include "core/media/meanings.h"
+#include "core/provide/read_jpeg.h"
+#include "core/provide/read_png.h"
 
 namespace gswarm {
 namespace {
 
-void checkSize(long width, long height, std::size_t mostBytes) {
+void checkSize(long width, long height, std::size_t mostBytes, std::size_t bytesEach = sizeof(glm::vec4)) {
     if (width < 1 || height < 1) throw Error("The picture is empty.");
     if (width > longestPictureSide || height > longestPictureSide || width * height > mostPicturePixels)
         throw Error("The picture has " + std::to_string(width) + " × " + std::to_string(height) + " pixels; at most " +
                     std::to_string(longestPictureSide) + " a side and " + std::to_string(mostPicturePixels / 1'000'000) +
                     " million in all are read.");
-    const std::size_t taken = static_cast<std::size_t>(width * height) * sizeof(glm::vec4);
+    const std::size_t taken = static_cast<std::size_t>(width * height) * bytesEach;
     if (taken > mostBytes)
         throw Error("The picture has " + std::to_string(width) + " × " + std::to_string(height) + " pixels, which take " +
                     std::to_string(taken >> 20) + " MB: more than the limit of " + std::to_string(mostBytes >> 20) +
@@ -133,8 +117,7 @@ struct Bytes {
     }
 };
 
-/// Radiance HDR (Ward 1991), rows from the top: each plain, or its four channels in runs. Read here since stb_image waits for ever on
-/// runs of nothing.
+/// Radiance HDR (Ward 1991), rows from the top: each plain, or its four channels in runs.
 FloatPicture readHdr(std::string_view bytes, std::size_t mostBytes) {
     Bytes from{bytes};
     for (std::string_view line = from.line(); !line.empty(); line = from.line())
@@ -174,33 +157,38 @@ FloatPicture readHdr(std::string_view bytes, std::size_t mostBytes) {
     return picture;
 }
 
-struct Free {
-    void operator()(void* memory) const { stbi_image_free(memory); }
-};
-
-FloatPicture readOthers(std::string_view bytes, PictureAs as, std::size_t mostBytes) {
-    const auto* data = reinterpret_cast<const stbi_uc*>(bytes.data());
-    const int size = static_cast<int>(bytes.size());
-    int width = 0, height = 0, channels = 0;
-    if (!stbi_info_from_memory(data, size, &width, &height, &channels)) throw Error("It is no OpenEXR, Radiance HDR, PNG or JPEG picture.");
-    checkSize(width, height, mostBytes);
-    FloatPicture picture{width, height, std::vector<glm::vec3>(static_cast<std::size_t>(width) * static_cast<std::size_t>(height))};
-    const bool clear = channels == 2 || channels == 4;
-    const int wanted = clear ? 4 : 3;
-    const std::unique_ptr<stbi_us, Free> pixels(stbi_load_16_from_memory(data, size, &width, &height, &channels, wanted));
-    if (!pixels) throw Error(std::string("The picture is damaged (") + stbi_failure_reason() + ").");
-    std::vector<float> table(65536);
-    for (std::size_t k = 0; k < table.size(); ++k) {
-        const double number = static_cast<double>(k) / 65535;
-        table[k] = static_cast<float>(as == PictureAs::numbers ? number : linearFromSrgb(number));
-    }
-    if (clear) picture.alpha.resize(picture.light.size());
+/// What its numbers stand for; alpha only where some is below 1.
+template <class Stored>
+FloatPicture decoded(const Stored& image, PictureAs as) {
+    using Number = typename decltype(image.pixels)::value_type;
+    const std::vector<float>& colour = meanings<Number>(as);
+    const std::vector<float>& share = meanings<Number>(PictureAs::numbers);
+    FloatPicture picture{image.width, image.height, std::vector<glm::vec3>(image.pixels.size() / 4)};
+    bool clear = false;
     for (std::size_t i = 0; i < picture.light.size(); ++i) {
-        const stbi_us* p = pixels.get() + static_cast<std::size_t>(wanted) * i;
-        picture.light[i] = {table[p[0]], table[p[1]], table[p[2]]};
-        if (clear) picture.alpha[i] = static_cast<float>(p[3]) / 65535;
+        const Number* p = &image.pixels[4 * i];
+        picture.light[i] = {colour[p[0]], colour[p[1]], colour[p[2]]};
+        clear = clear || share[p[3]] < 1;
     }
+    if (!clear) return picture;
+    picture.alpha.resize(picture.light.size());
+    for (std::size_t i = 0; i < picture.alpha.size(); ++i) picture.alpha[i] = share[image.pixels[4 * i + 3]];
     return picture;
+}
+
+void hold(FloatPicture& picture) {
+    for (glm::vec3& light : picture.light)
+        for (int c = 0; c < 3; ++c) light[c] = std::isfinite(light[c]) ? std::clamp(light[c], -mostPictureLight, mostPictureLight) : 0;
+    for (float& alpha : picture.alpha) alpha = std::isfinite(alpha) ? std::clamp(alpha, 0.0f, 1.0f) : 0;
+}
+
+/// Of a file, with its name before what is wrong with it.
+auto inFile(const std::filesystem::path& file, const auto& read) {
+    try {
+        return read(readFile(file, largestPictureFile));
+    } catch (const Error& error) {
+        throw Error("“" + file.filename().string() + "”: " + error.what());
+    }
 }
 
 }  // namespace
@@ -210,31 +198,40 @@ const std::vector<std::string>& pictureEndings() {
     return all;
 }
 
-FloatPicture readPicture(std::string_view bytes, PictureAs as, std::size_t mostBytes) {
-    // What is read does not fit into what stb_image counts with, or memory.
+StoredPicture readStoredPicture(std::string_view bytes, PictureAs as, std::size_t mostBytes) {
     if (bytes.size() > largestPictureFile) throw Error("The picture's file is larger than 1 GiB.");
-    FloatPicture picture;
+    const auto check = [&](long width, long height, std::size_t bytesEach) { checkSize(width, height, mostBytes, bytesEach); };
     try {
-        picture = bytes.starts_with("\x76\x2f\x31\x01") ? readExr(bytes, mostBytes)
-                  : bytes.starts_with("#?")             ? readHdr(bytes, mostBytes)
-                                                        : readOthers(bytes, as, mostBytes);
+        if (bytes.starts_with("\xff\xd8\xff")) return readJpeg(bytes, check);
+        if (bytes.starts_with("\x89PNG\r\n\x1a\n")) {
+            auto png = readPng(bytes, check);
+            if (auto* image = std::get_if<Image>(&png)) return std::move(*image);
+            return decoded(std::get<Image16>(png), as);
+        }
+        const bool exr = bytes.starts_with("\x76\x2f\x31\x01");
+        if (!exr && !bytes.starts_with("#?")) throw Error("It is no OpenEXR, Radiance HDR, PNG or JPEG picture.");
+        FloatPicture picture = exr ? readExr(bytes, mostBytes) : readHdr(bytes, mostBytes);
+        hold(picture);
+        return picture;
     } catch (const Iex::BaseExc& error) {
         throw Error(std::string("The picture is damaged (") + error.what() + ").");
     } catch (const std::bad_alloc&) {
         throw Error("There is not enough memory for the picture.");
     }
-    for (glm::vec3& light : picture.light)
-        for (int c = 0; c < 3; ++c) light[c] = std::isfinite(light[c]) ? std::clamp(light[c], -mostPictureLight, mostPictureLight) : 0;
-    for (float& alpha : picture.alpha) alpha = std::isfinite(alpha) ? std::clamp(alpha, 0.0f, 1.0f) : 0;
-    return picture;
 }
 
-FloatPicture readPictureFile(const std::filesystem::path& file, PictureAs as, std::size_t mostBytes) {
-    try {
-        return readPicture(readFile(file, largestPictureFile), as, mostBytes);
-    } catch (const Error& error) {
-        throw Error("“" + file.filename().string() + "”: " + error.what());
-    }
+FloatPicture readPicture(std::string_view bytes, PictureAs as) {
+    StoredPicture stored = readStoredPicture(bytes, as);
+    if (const auto* image = std::get_if<Image>(&stored)) return decoded(*image, as);
+    return std::move(std::get<FloatPicture>(stored));
+}
+
+StoredPicture readStoredPictureFile(const std::filesystem::path& file, PictureAs as, std::size_t mostBytes) {
+    return inFile(file, [&](std::string_view bytes) { return readStoredPicture(bytes, as, mostBytes); });
+}
+
+FloatPicture readPictureFile(const std::filesystem::path& file, PictureAs as) {
+    return inFile(file, [&](std::string_view bytes) { return readPicture(bytes, as); });
 }
 
 }  // namespace gswarm

@@ -20,9 +20,12 @@ const std::vector<std::string>& pictureEndings();
 
 /// Reads an OpenEXR, Radiance HDR, PNG or JPEG picture, whichever the bytes are; of several in a file the first, with its alpha. What
 /// is no number becomes 0, what is brighter than mostPictureLight that. Sizes are checked before memory is taken; `mostBytes` is what its
-/// light and alpha may take. Throws Error with a sentence for what is damaged, too large or no such picture.
-FloatPicture readPicture(std::string_view bytes, PictureAs as = PictureAs::light, std::size_t mostBytes = SIZE_MAX);
+/// pixels may take. Throws Error with a sentence for what is damaged, too large or no such picture.
+StoredPicture readStoredPicture(std::string_view bytes, PictureAs as = PictureAs::light, std::size_t mostBytes = SIZE_MAX);
+/// The same, of 8 bits a channel too as floats.
+FloatPicture readPicture(std::string_view bytes, PictureAs as = PictureAs::light);
 /// The same of a file; the sentence has its name.
-FloatPicture readPictureFile(const std::filesystem::path& file, PictureAs as = PictureAs::light, std::size_t mostBytes = SIZE_MAX);
+StoredPicture readStoredPictureFile(const std::filesystem::path& file, PictureAs as = PictureAs::light, std::size_t mostBytes = SIZE_MAX);
+FloatPicture readPictureFile(const std::filesystem::path& file, PictureAs as = PictureAs::light);
 
 }  // namespace gswarm

@@ -98,6 +98,16 @@ TEST(Clip, ShowsThePictureThatIsOn) {
     EXPECT_EQ(seen.all({100.5, 101.5, 105.5, 109.5, 130}), (std::vector<int>{9, 8, 4, 0, 0}));
 }
 
+TEST(Clip, ManyPicturesOfOneMomentAreRead) {
+    // Found by chance: more of them than are kept.
+    const std::filesystem::path path = GSWARM_SOURCE "/tests/files/corpus/clip/same-time.avi";
+    Decoders decoders;
+    const ClipFacts facts = decoders.clipFacts(path, 1);
+    const auto last = static_cast<std::int64_t>(facts.begins.size()) - 1;
+    for (const std::int64_t number : {std::int64_t{0}, last, last / 2})
+        EXPECT_EQ(decoders.picture(path, 1, number).bytes.size(), facts.pictureBytes());
+}
+
 TEST(Clip, APartOfItIsSeen) {
     greys("part.mp4", VideoCodec::h264, 10);
     Seen seen("part.mp4");
@@ -278,7 +288,7 @@ TEST(Clip, ARecordingShowsWhatTheCameraShowed) {
         for (const int frame : {0, 7, 14}) {
             const auto seen = mediaAt(recorded.scene, clip.made, frame, temporaryFolder(), making::store());
             const auto was = mediaAt(b.scene, camera.made, 5 + frame, {}, making::store());
-            EXPECT_EQ(seen->width, std::string(name) == "lantern.mp4" ? 96 : 97) << "H.264 takes even sides";
+            EXPECT_EQ(seen->width(), std::string(name) == "lantern.mp4" ? 96 : 97) << "H.264 takes even sides";
             double apart = 0;
             for (int y = 0; y < 64; ++y)
                 for (int x = 0; x < 96; ++x)

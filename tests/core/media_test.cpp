@@ -7,6 +7,7 @@
 #include "core/base/chance.h"
 #include "core/base/error.h"
 #include "core/base/numbered_files.h"
+#include "core/exchange/png.h"
 #include "core/exchange/project_copy.h"
 #include "core/file/project_file.h"
 #include "core/provide/bring_in.h"
@@ -22,15 +23,16 @@ using making::Build, making::temporaryFolder;
 namespace {
 
 /// Pixels by chance.
-MediaFrame noisy(int width, int height) {
-    MediaFrame frame{{width, height, std::vector<vec4>(static_cast<std::size_t>(width * height))}};
+Pixels<vec4> noisy(int width, int height) {
+    Pixels<vec4> frame{width, height, std::vector<vec4>(static_cast<std::size_t>(width * height))};
     for (std::size_t i = 0; i < frame.pixels.size(); ++i)
         for (int c = 0; c < 4; ++c) frame.pixels[i][c] = chance(7, i, static_cast<std::uint32_t>(c));
     return frame;
 }
 
-std::shared_ptr<const MediaFrame> cameraAt(Build& b, ObjectId camera, double frame) {
-    return mediaAt(b.scene, camera, frame, {}, making::store());
+/// Light that the simulated camera sees.
+std::vector<vec4> seenBy(Build& b, ObjectId camera, double frame) {
+    return std::get<Pixels<vec4>>(mediaAt(b.scene, camera, frame, {}, making::store())->pixels).pixels;
 }
 
 }  // namespace
@@ -48,7 +50,7 @@ TEST(MediaFrame, EdgesGoOnAsTheySay) {
 }
 
 TEST(MediaFrame, SmoothIsEvenBetweenMiddles) {
-    MediaFrame ramp{{5, 3, {}}};
+    Pixels<vec4> ramp{5, 3, {}};
     for (int y = 0; y < 3; ++y)
         for (int x = 0; x < 5; ++x) ramp.pixels.push_back(vec4(float(x), float(2 - y), 1, 1));
     for (float u = 0.1f; u <= 0.9f; u += 0.05f)
@@ -63,7 +65,7 @@ TEST(MediaFrame, SmoothIsEvenBetweenMiddles) {
 }
 
 TEST(MediaFrame, MeansOfRectanglesAreExactAlsoWhereTheyCutPixels) {
-    const MediaFrame frame = noisy(23, 17);
+    const Pixels<vec4> frame = noisy(23, 17);
     const PictureSums<vec4> sums(frame);
     for (int k = 0; k < 300; ++k) {
         const auto random = [k](std::uint32_t which) { return chance(3, static_cast<std::uint64_t>(k), which); };
@@ -86,6 +88,45 @@ TEST(MediaFrame, MeansOfRectanglesAreExactAlsoWhereTheyCutPixels) {
     // Of all, and of nothing at a corner.
     EXPECT_NEAR(sums.mean(0.5f, 0.5f, 1, 1).x, sums.mean(0.5f, 0.5f, 9, 9).x, 1e-6f);
     EXPECT_NEAR(sums.mean(2, -1, 0.1f, 0.1f).y, frame.at(22, 16).y, 1e-4f);
+}
+
+TEST(MediaFrame, BytesAreReadAsWhatTheyStandFor) {
+    auto bytes = std::make_shared<std::vector<std::uint8_t>>(4 * 19 * 11);
+    for (std::size_t i = 0; i < bytes->size(); ++i) (*bytes)[i] = static_cast<std::uint8_t>(256 * chance(11, i, 0));
+    for (const PictureAs as : {PictureAs::light, PictureAs::numbers}) {
+        const BytePixels encoded = bytePixels(19, 11, bytes, as);
+        Pixels<vec4> light{19, 11, {}};
+        for (std::size_t i = 0; i < bytes->size(); i += 4) {
+            vec4 pixel;
+            for (int c = 0; c < 4; ++c) {
+                const double share = (*bytes)[i + static_cast<std::size_t>(c)] / 255.0;
+                pixel[c] = static_cast<float>(as == PictureAs::light && c < 3 ? linearFromSrgb(share) : share);
+            }
+            light.pixels.push_back(pixel);
+        }
+        for (std::uint64_t k = 0; k < 500; ++k)
+            for (const PictureEdges edges : {PictureEdges::hold, PictureEdges::repeat, PictureEdges::mirror, PictureEdges::nothing}) {
+                const float u = 3 * chance(5, k, 0) - 1, v = 3 * chance(5, k, 1) - 1;
+                EXPECT_EQ(nearestPixel(encoded, u, v, edges), nearestPixel(light, u, v, edges));
+                EXPECT_EQ(smoothPixel(encoded, u, v, edges), smoothPixel(light, u, v, edges));
+            }
+        EXPECT_EQ(PictureSums<vec4>(encoded).mean(0.3f, 0.6f, 0.4f, 0.2f), PictureSums<vec4>(light).mean(0.3f, 0.6f, 0.4f, 0.2f));
+    }
+}
+
+TEST(MediaFrame, PicturesOf8BitsTakeFourBytesAPixel) {
+    write("small.png", 40, 30, std::vector<std::array<int, 4>>(1200, {10, 200, 30, 128}));
+    writePng(Image16{40, 30, std::vector<std::uint16_t>(4 * 1200, 30000)}, temporaryFolder() / "deep.png");
+    const auto shown = [](const char* file) {
+        Reading r(1, 1, 1, file);
+        r.b.choose(r.media, "colours", "light");
+        return mediaAt(r.b.scene, r.media, 0, temporaryFolder(), making::store());
+    };
+    EXPECT_LT(shown("small.png")->bytes(), 4 * 1200 + 200u);
+    EXPECT_EQ(shown("small.png")->at(3, 4).y, static_cast<float>(linearFromSrgb(200 / 255.0)));
+    EXPECT_EQ(shown("small.png")->at(3, 4).w, static_cast<float>(128 / 255.0));
+    EXPECT_GE(shown("deep.png")->bytes(), 16 * 1200u);
+    EXPECT_EQ(shown("deep.png")->at(39, 29).x, static_cast<float>(linearFromSrgb(30000 / 65535.0)));
 }
 
 TEST(Pictures, AreShownByTheirNumbers) {
@@ -168,14 +209,14 @@ TEST(SimulatedCamera, IsAFunctionOfSeedAndTime) {
     Build b = Build::grid(1, 1, 1);
     const Edit made = addMedia(b.scene, simulatedCameraMedia), other = addMedia(made.scene, simulatedCameraMedia);
     b.scene = other.scene;
-    const auto first = cameraAt(b, made.made, 10);
-    EXPECT_EQ(first->width, 160);
-    EXPECT_EQ(first->pixels, cameraAt(b, other.made, 10)->pixels);
-    EXPECT_NE(first->pixels, cameraAt(b, made.made, 11)->pixels);
+    const auto first = seenBy(b, made.made, 10);
+    EXPECT_EQ(mediaAt(b.scene, made.made, 10, {}, making::store())->width(), 160);
+    EXPECT_EQ(first, seenBy(b, other.made, 10));
+    EXPECT_NE(first, seenBy(b, made.made, 11));
     b.set(other.made, "seed", {2});
-    EXPECT_NE(first->pixels, cameraAt(b, other.made, 10)->pixels);
+    EXPECT_NE(first, seenBy(b, other.made, 10));
     float brightest = 0;
-    for (const vec4& pixel : first->pixels) {
+    for (const vec4& pixel : first) {
         for (int c = 0; c < 3; ++c) ASSERT_TRUE(pixel[c] >= 0 && pixel[c] < 10);
         EXPECT_EQ(pixel.w, 1);
         brightest = std::max(brightest, pixel.x);
@@ -183,8 +224,8 @@ TEST(SimulatedCamera, IsAFunctionOfSeedAndTime) {
     EXPECT_GT(brightest, 0.5f) << "the lantern is seen";
     // At its own rate it stands still between two pictures.
     b.set(made.made, "rate", {5});
-    EXPECT_EQ(cameraAt(b, made.made, 10)->pixels, cameraAt(b, made.made, 14)->pixels);
-    EXPECT_NE(cameraAt(b, made.made, 10)->pixels, cameraAt(b, made.made, 15)->pixels);
+    EXPECT_EQ(seenBy(b, made.made, 10), seenBy(b, made.made, 14));
+    EXPECT_NE(seenBy(b, made.made, 10), seenBy(b, made.made, 15));
     EXPECT_NE(mediaTold(b.scene, made.made, 0, {}, making::store()).find("No camera is opened"), std::string::npos);
 }
 
@@ -194,10 +235,10 @@ TEST(SimulatedCamera, ComesBackAfterALoopWhereItIsToldTo) {
     b.scene = made.scene;
     const double loop = momentAt(b.scene, 0).loopFrames;
     const auto apart = [&](double from) {
-        const auto one = cameraAt(b, made.made, from), two = cameraAt(b, made.made, from + loop);
+        const auto one = seenBy(b, made.made, from), two = seenBy(b, made.made, from + loop);
         float most = 0;
-        for (std::size_t i = 0; i < one->pixels.size(); ++i)
-            for (int c = 0; c < 3; ++c) most = std::max(most, std::abs(one->pixels[i][c] - two->pixels[i][c]));
+        for (std::size_t i = 0; i < one.size(); ++i)
+            for (int c = 0; c < 3; ++c) most = std::max(most, std::abs(one[i][c] - two[i][c]));
         return most;
     };
     EXPECT_GT(apart(3), 0.1f);

@@ -102,22 +102,22 @@ TEST(PicturePattern, WhereInstancesReadItIsTold) {
 TEST(PicturePattern, PicturesBeyondTheLimitAreRefused) {
     write("eight.png", 4, 2, eight);
     const auto file = temporaryFolder() / "eight.png";
-    EXPECT_NO_THROW(readPictureFile(file, PictureAs::light, 4 * 2 * 16));
-    EXPECT_THROW(readPictureFile(file, PictureAs::light, 4 * 2 * 16 - 1), Error);
+    EXPECT_NO_THROW(readStoredPictureFile(file, PictureAs::light, 4 * 2 * 4));
+    EXPECT_THROW(readStoredPictureFile(file, PictureAs::light, 4 * 2 * 4 - 1), Error);
     Store store;
     Build b = Build::grid(1, 1, 1);
     const Edit media = addMedia(b.scene, pictureMedia);
     b.scene = media.scene;
-    std::vector<std::array<int, 4>> many(512 * 256, {1, 2, 3, 255});
-    write("many.png", 512, 256, many);
+    std::vector<std::array<int, 4>> many(1024 * 512, {1, 2, 3, 255});
+    write("many.png", 1024, 512, many);
     b.set(media.made, "file", std::string("many.png"));
     store.limit(std::size_t{1} << 20);
     EXPECT_EQ(
         mediaTold(b.scene, media.made, 0, temporaryFolder(), store),
-        "“Picture”: “many.png”: The picture has 512 × 256 pixels, which take 2 MB: more than the limit of 1 MB in Preferences; raise that, "
+        "“Picture”: “many.png”: The picture has 1024 × 512 pixels, which take 2 MB: more than the limit of 1 MB in Preferences; raise that, "
         "or make it smaller.");
     store.limit(std::size_t{4} << 20);
-    EXPECT_EQ(mediaTold(b.scene, media.made, 0, temporaryFolder(), store), "512 × 256 pixels. One picture.");
+    EXPECT_EQ(mediaTold(b.scene, media.made, 0, temporaryFolder(), store), "1024 × 512 pixels. One picture.");
 }
 
 TEST(PicturePattern, AveragesOverEachShare) {

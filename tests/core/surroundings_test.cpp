@@ -269,6 +269,33 @@ TEST(ReadingPictures, KeepWhatFilesHave) {
     EXPECT_EQ(exr.height, 256);
 }
 
+TEST(ReadingPictures, AreTheSameByEveryWayOfWriting) {
+    // One test picture of 16 × 12 pixels, by palette, in 16 bits and as JPEG.
+    const auto stored = [](const char* name) {
+        return readStoredPictureFile(std::string(GSWARM_SOURCE "/tests/files/corpus/picture/") + name);
+    };
+    const auto palette = std::get<Image>(stored("palette.png")), jpeg = std::get<Image>(stored("pattern.jpg"));
+    const auto deep = std::get<FloatPicture>(stored("deep.png"));
+    ASSERT_EQ(palette.pixels.size(), 4u * 16 * 12);
+    ASSERT_EQ(jpeg.pixels.size(), palette.pixels.size());
+    ASSERT_EQ(deep.light.size(), 16u * 12);
+    double apart = 0;
+    for (std::size_t i = 0; i < palette.pixels.size(); ++i) {
+        if (i % 4 == 3) {
+            EXPECT_EQ(palette.pixels[i], 255);
+            EXPECT_EQ(jpeg.pixels[i], 255);
+            continue;
+        }
+        const double share = srgbFromLinear(deep.light[i / 4][static_cast<int>(i % 4)]);
+        EXPECT_NEAR(palette.pixels[i] / 255.0, share, 0.27) << "as near as the palette, of two or three bits, has it";
+        apart += std::abs(jpeg.pixels[i] / 255.0 - share) / (3 * 16 * 12);
+    }
+    EXPECT_LT(apart, 0.02) << "as near as the blocks of the JPEG are";
+    const std::string whole = readFile(GSWARM_SOURCE "/tests/files/corpus/picture/pattern.jpg", 1 << 20);
+    EXPECT_THROW(readPicture(whole.substr(0, whole.size() - 40)), Error) << "the end is not made up";
+    EXPECT_THROW(readPictureFile(GSWARM_SOURCE "/tests/files/corpus/picture/long-list.jpg"), Error) << "more codes than there can be";
+}
+
 TEST(ReadingPictures, HoldWhatIsTooBrightForSums) {
     std::string bytes = "#?RADIANCE\nFORMAT=32-bit_rle_rgbe\n\n-Y 1 +X 2\n";
     bytes += std::string("\xff\xff\xff\xff\x80\x80\x80\x81", 8);
@@ -299,7 +326,7 @@ TEST(ReadingPictures, RefuseWhatIsNone) {
 TEST(ReadingPictures, DamagedOnesAreRefusedOrReadWhole) {
     std::uint32_t chance = 7;
     const auto next = [&](std::size_t below) { return (chance = chance * 1664525 + 1013904223, (chance >> 8) % below); };
-    for (const char* name : {"small.exr", "flat.hdr", "runs.hdr", "cut.hdr"}) {
+    for (const char* name : {"small.exr", "flat.hdr", "runs.hdr", "cut.hdr", "pattern.jpg", "long-list.jpg", "palette.png", "deep.png"}) {
         const std::string whole = readFile(std::string(GSWARM_SOURCE "/tests/files/corpus/picture/") + name, 1 << 20);
         for (int k = 0; k < 400; ++k) {
             std::string bytes = whole;
