@@ -33,13 +33,22 @@ void turned(const Pixel* from, int width, int height, int quarters, Pixel* to) {
         }
 }
 
+/// A file may have numbers that are none of an enumeration's.
+template <class Enumeration>
+int asFileHasIt(const Enumeration& value) {
+    int number = 0;
+    static_assert(sizeof number == sizeof value);
+    std::memcpy(&number, &value, sizeof number);
+    return number;
+}
+
 }  // namespace
 
 UprightPictures::UprightPictures(const AVCodecParameters& what, AVRational pixelShape, const std::uint8_t* turn)
     : wide_(what.width, what.height), quarters_(quartersOf(turn)) {
-    // Beyond these a shape of pixels is a mistake in the file.
+    // Beyond these a shape of pixels is a mistake in the file; pictures that are too wide are refused anyway.
     const double shape = pixelShape.num > 0 && pixelShape.den > 0 ? av_q2d(pixelShape) : 1;
-    if (shape > 0.1 && shape < 10) wide_.first = std::max(1, static_cast<int>(std::lround(what.width * shape)));
+    if (shape > 0.1 && shape < 10 && what.width < 1'000'000) wide_.first = std::max(1, static_cast<int>(std::lround(what.width * shape)));
     const AVPixFmtDescriptor* format = av_pix_fmt_desc_get(static_cast<AVPixelFormat>(what.format));
     deep_ = format && format->comp[0].depth > 8;
 }
@@ -52,9 +61,10 @@ void UprightPictures::take(const AVFrame& frame, std::uint8_t* to) {
     scaler_.reset(scaler);
     if (!scaler) throw Error("has pictures of a kind that can't be shown; convert it to another kind");
     // High pictures are of BT.709 where nothing is said.
-    const int space = frame.colorspace != AVCOL_SPC_UNSPECIFIED ? frame.colorspace : frame.height >= 720 ? SWS_CS_ITU709 : SWS_CS_ITU601;
-    sws_setColorspaceDetails(scaler, sws_getCoefficients(space), frame.color_range == AVCOL_RANGE_JPEG, sws_getCoefficients(SWS_CS_ITU709),
-                             1, 0, 1 << 16, 1 << 16);
+    const int told = asFileHasIt(frame.colorspace);
+    const int space = told != AVCOL_SPC_UNSPECIFIED ? told : frame.height >= 720 ? SWS_CS_ITU709 : SWS_CS_ITU601;
+    sws_setColorspaceDetails(scaler, sws_getCoefficients(space), asFileHasIt(frame.color_range) == AVCOL_RANGE_JPEG,
+                             sws_getCoefficients(SWS_CS_ITU709), 1, 0, 1 << 16, 1 << 16);
     const std::size_t pixel = deep_ ? 8 : 4;
     if (quarters_) lying_.resize(pixel * static_cast<std::size_t>(width) * static_cast<std::size_t>(height));
     std::uint8_t* planes[4] = {quarters_ ? lying_.data() : to};

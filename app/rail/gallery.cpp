@@ -26,7 +26,7 @@ constexpr int columns = 5, frames = 50, firstShown = 18;
 
 /// What must come before, for the gesture to have something to do.
 const char* before(const std::string& start) {
-    if (start == "makeRoom" || start == "snap" || start == "aim") return "scatter";
+    if (start == "makeRoom" || start == "snap" || start == "aim" || start == "fall") return "scatter";
     if (start == "swing") return "grow";
     return start == "smooth" ? "randomSize" : nullptr;
 }
@@ -68,6 +68,7 @@ Scene sampleScene(const GestureStart& start) {
         set(grid, "count", fixedNumbers({9, 1, 3}));
         thereAndBack(35);
     }
+    if (kind.carryOn) set(swarm, "position", fixedNumbers({0, 2, 0}));  // above the ground
     if (!kind.handles) return edit.scene;
     // What warps space shows it on three rows, along them, there and back.
     set(grid, "count", fixedNumbers({9, 1, 3}));

@@ -120,6 +120,18 @@ Object formula() {
 Object aim() { return gestureWith("Aim", steadyPattern, aimGesture); }
 Object swing() { return gestureWith("Swing", steadyPattern, swingGesture); }
 Object makeRoom() { return gestureWith("Make room", steadyPattern, makeRoomGesture); }
+Object fall() { return gestureWith("Fall", steadyPattern, bodiesGesture); }
+/// Without weight, each on a spring to its place, until a zone lets a current of noise at them.
+Object stir() {
+    Object g = gestureWith("Stir", noisePattern, bodiesGesture);
+    set(g, "change", "gravity", fixedNumbers({0}));
+    set(g, "change", "ground", false);
+    set(g, "change", "push", fixedNumbers({12, 12, 12}));
+    set(g, "change", "strive", fixedNumbers({0.6}));
+    set(g, "change", "turnStrive", fixedNumbers({0.6}));
+    set(g, "change", "wakes", std::string("where"));
+    return g;
+}
 Object snap() { return gestureWith("Snap", steadyPattern, snapGesture); }
 Object stream() { return gestureWith("Stream", steadyPattern, streamGesture); }
 Object travel() {
@@ -180,6 +192,10 @@ const std::vector<GestureStart>& gestureStarts() {
         {"makeRoom", "Make room", "Moves apart what is nearer than its size", "push separate collide overlap spread relax", makeRoom},
         {"snap", "Snap", "Snaps positions, rotations or scales to steps", "quantize grid round steps", snap},
         {"swing", "Swing", "Lets what is finished swing or lag behind", "spring delay lag inertia overshoot follow bounce", swing},
+        {"fall", "Fall", "Lets them fall, meet each other and come to rest",
+         "physics gravity rigid body dynamics drop collide simulation pile", fall},
+        {"stir", "Stir", "Lets what is woken drift, and strive home when left alone",
+         "physics turbulence current disturb wake rigid body spring simulation", stir},
         {"press", "Press", "Takes each to what it meets along its normal", "shrink wrap project drape ray collide push skin", press},
         {"pressOut", "Press out", "Lets beads push it out, one after the other, ringing", "bulge swell pimple skin jelly blob spring",
          pressOut, false, "which"},

@@ -130,6 +130,14 @@ int dropUnnumbered(float* numbers, float instead, int count, float* where) {
     return dropped;
 }
 
+/// A card's columns of a state; null where it is none of this rail's.
+const std::vector<MemoryState::Column>* columnsIn(const MemoryState* state, const Plan& plan, int card) {
+    const auto at = static_cast<std::size_t>(card);
+    const bool fits =
+        state && at < state->cards.size() && state->count == plan.count && state->cards[at].size() == plan.cards[at].remembered.size();
+    return fits ? &state->cards[at] : nullptr;
+}
+
 /// One card at work on one block.
 struct CardRun {
     const Plan& plan;
@@ -233,14 +241,8 @@ struct CardRun {
 
     void openMemory() {
         if (card.remembered.empty()) return;
-        const auto columns = [&](const MemoryState* state) -> const std::vector<MemoryState::Column>* {
-            const auto at = static_cast<std::size_t>(number);
-            const bool fits =
-                state && at < state->cards.size() && state->count == plan.count && state->cards[at].size() == card.remembered.size();
-            return fits ? &state->cards[at] : nullptr;
-        };
-        const auto* before = card.settles ? nullptr : columns(plan.memory.from.get());
-        const auto* after = columns(space.remember);
+        const auto* before = rememberedBy(plan, number);
+        const auto* after = columnsIn(space.remember, plan, number);
         knows = before;
         keeps = after;
         for (std::size_t c = 0; c < card.remembered.size(); ++c) {
@@ -283,9 +285,9 @@ struct CardRun {
         return b.zone;
     }
 
-    void run() {
+    /// The weave and what drives, both responded; returns the components of the latter.
+    int drive(CardCount& count) {
         Block& b = block();
-        CardCount& count = space.counts[static_cast<std::size_t>(number)];
         measure();
         shiftTimes();
         runWeave();
@@ -293,10 +295,17 @@ struct CardRun {
         count.clippedWhere = respond(card.where, false, b.count, b.where);
         const int components = runPattern();
         if (samples) sample(b, plan.count, b.pattern.x, samples->driven);
-        const bool isSigned = card.patternKind().isSigned;
         float* const columns[] = {b.pattern.x, b.pattern.y, b.pattern.z};
-        for (int c = 0; c < components; ++c) count.clippedShaped += respond(card.shaped, isSigned, b.count, columns[c]);
+        for (int c = 0; c < components; ++c) count.clippedShaped += respond(card.shaped, card.patternKind().isSigned, b.count, columns[c]);
         if (card.mayFail) count.notFinite = dropNotFinite(components, b);
+        return components;
+    }
+
+    void run() {
+        Block& b = block();
+        CardCount& count = space.counts[static_cast<std::size_t>(number)];
+        const int components = drive(count);
+        const bool isSigned = card.patternKind().isSigned;
         const LaneNumber* lanes = numbers(count.notFinite);
         const bool elsewhere = card.kind().actsElsewhere && card.kind().actsElsewhere(card.change.data.get());
         const bool constant = card.weave.empty() && !card.mayFail && !lanes[0].column && count.notFinite == 0;
@@ -354,6 +363,15 @@ void runBlockUntil(const Plan& plan, int blockNumber, FlowSpace& space, int card
     if (stage == FlowStage::woven) return;
     respond(run.card.where, false, space.block.count, space.block.where);
     run.runPattern();
+}
+
+int driveCard(const Plan& plan, FlowSpace& space, int card) {
+    CardCount nobodyCounts;
+    return CardRun{plan, plan.cards[static_cast<std::size_t>(card)], card, space, nullptr}.drive(nobodyCounts);
+}
+
+const std::vector<MemoryState::Column>* rememberedBy(const Plan& plan, int card) {
+    return plan.cards[static_cast<std::size_t>(card)].settles ? nullptr : columnsIn(plan.memory.from.get(), plan, card);
 }
 
 }  // namespace gswarm

@@ -56,6 +56,12 @@ void runBlock(const Plan& plan, int blockNumber, FlowSpace& space, const AfterCa
 enum class FlowStage { before, woven, driven };
 /// Runs a block through the rail up to a stage of one card, whose values are then in block.where or block.pattern.
 void runBlockUntil(const Plan& plan, int blockNumber, FlowSpace& space, int card, FlowStage stage);
+/// What drives a card at the places that the block has now: its weave in block.where and its pattern in block.pattern, both responded.
+/// Returns how many components the pattern has.
+int driveCard(const Plan& plan, FlowSpace& space, int card);
+
+/// What a card remembers of every instance, its columns; null where nothing is known yet.
+const std::vector<MemoryState::Column>* rememberedBy(const Plan& plan, int card);
 
 /// Weight of numbers 0, stride, 2 stride … for a card's strip.
 inline int stripStride(int count) { return count > 512 ? (count + 511) / 512 : 1; }

@@ -16,6 +16,7 @@ struct MemoryState {
     int count = 0;                           ///< instances
     std::uint64_t homes = 0;                 ///< hash of the homes
     std::vector<std::vector<Column>> cards;  ///< one for each card of the rail, empty for those that remember nothing
+    std::vector<std::vector<float>> loose;   ///< of each card, what it remembers of no single instance; empty for most
 
     std::size_t bytes() const;
     /// Nothing is known yet of some instances.

@@ -5,6 +5,7 @@
 #include "core/base/lane_number.h"
 #include "core/scene/describe.h"
 #include "core/scene/rail_source.h"
+#include "core/shape/shape_kind.h"
 
 namespace gswarm {
 
@@ -42,6 +43,26 @@ struct WholeSwarm {
     std::vector<float> radius;  ///< half the largest side of what each repeats, with its scale; 0 for hidden ones
     std::size_t count() const { return x.size(); }
 };
+
+/// What a gesture that carries on from the frame before needs to know beside that.
+struct WholeMoment {
+    /// What each instance repeats: the mesh, in its own metres, with the size and the foot it stands on; −1 for hidden ones.
+    struct Shape {
+        std::shared_ptr<const ShapeMeshes> meshes;
+        float size;
+        glm::vec3 foot;
+    };
+    std::vector<Shape> shapes{};
+    std::vector<int> shape{};
+    std::vector<float> where{};                 ///< the weave at the place of each, responded, before the strength
+    std::vector<glm::vec3> driven{};            ///< what drives it there; the same number three times where it is but one
+    const std::vector<float>* loose = nullptr;  ///< what was remembered of no single instance; null where nothing is known yet
+    std::vector<const float*> from{};           ///< the kind's own columns of what is remembered; empty where nothing is known yet
+    double frames = 0;                          ///< since then, 0 … 1
+    Moment moment{};
+    WorldPose swarm{};
+};
+
 /// What such a gesture makes of them: columns in number order, read again in the block.
 using WholeColumns = std::vector<std::vector<float>>;
 
@@ -88,6 +109,11 @@ struct GestureKind : Kind {
     std::function<void(void*, const RailSource&)> prepare;
     /// For gestures that need all instances at once. Cancels between its steps.
     std::function<WholeColumns(const void*, const WholeSwarm&, Progress&)> gather;
+    /// For those that carry on from the frame before, too: they have columns that they remember, which come first among those made.
+    /// Behind all that are made comes what is remembered of no single instance, of any length.
+    std::function<WholeColumns(const void*, const WholeSwarm&, const WholeMoment&, Progress&)> carryOn;
+    /// Which of those columns are the place of each instance, in the world: there the card looks around. −1 for none.
+    int placeColumn = -1;
     /// Whether it acts differently by time alone.
     std::function<bool(const void*)> moves;
     /// Whether it needs to know where instances come from and go to.
@@ -161,6 +187,6 @@ struct DescribeGesture : Describe<T, GestureKind> {
 };
 
 extern const GestureKind changeGesture, aimGesture, makeRoomGesture, snapGesture, streamGesture, travelGesture, smoothGesture, swingGesture,
-    pressGesture, bendGesture, twistGesture, taperGesture, roundGesture, squashGesture, curlGesture;
+    pressGesture, bodiesGesture, bendGesture, twistGesture, taperGesture, roundGesture, squashGesture, curlGesture;
 
 }  // namespace gswarm

@@ -34,7 +34,7 @@ const std::vector<const Kind*>& kindsOf(Family family) {
         {&ballZone, &boxZone, &slabZone, &tubeZone, &coneZone, &ringZone, &nearCurveZone, &nearMeshZone, &insideMeshZone, &nearSwarmZone,
          &nearestZone, &chosenZone, &noiseZone, &pictureZone, &soundZone, &formulaZone, &everywhereZone},
         {&changeGesture, &aimGesture, &makeRoomGesture, &snapGesture, &streamGesture, &travelGesture, &smoothGesture, &swingGesture,
-         &pressGesture, &bendGesture, &twistGesture, &taperGesture, &roundGesture, &squashGesture, &curlGesture},
+         &bodiesGesture, &pressGesture, &bendGesture, &twistGesture, &taperGesture, &roundGesture, &squashGesture, &curlGesture},
         {&responseKind},
         {&staggerKind},
         {&plainMaterial, &mixedMaterial, &shownMaterial},

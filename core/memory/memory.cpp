@@ -98,6 +98,7 @@ std::shared_ptr<const MemoryState> movedTo(const std::shared_ptr<const MemorySta
     auto out = std::make_shared<MemoryState>(*state);
     out->count = to.count;
     out->homes = to.hash;
+    for (auto& loose : out->loose) loose.clear();  // it goes by rows
     for (std::size_t c = 0; c < out->cards.size(); ++c)
         for (std::size_t k = 0; k < out->cards[c].size(); ++k)
             if (!state->cards[c][k].empty()) out->cards[c][k].assign(padded, std::numeric_limits<float>::quiet_NaN());
@@ -238,6 +239,8 @@ std::shared_ptr<MemoryState> emptyState(const Plan& plan) {
         auto& columns = state->cards.emplace_back(card.remembered.size());
         for (std::size_t c = 0; c < columns.size(); ++c)
             if (card.remembered[c]) columns[c].resize(padded);
+        auto& loose = state->loose.emplace_back();
+        if (card.kind().carryOn && card.whole) loose = card.whole->back();
     }
     return state;
 }
@@ -272,6 +275,7 @@ MemoryPlan memoryFor(const Scene& scene, ObjectId swarm, double frame, const Pla
         step.any = true;
         step.before = at - 1;
         step.frames = 1;
+        step.hash = at > keys.start() ? keys.at(at - 1) : 0;
         const double seen = at < first ? at + momentAt(scene, 0).loopFrames : at;
         step.from = fitted(state, scene, seen, until, earlier);
         const Plan plan = earlier.plan(seen, until, step);

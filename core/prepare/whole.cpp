@@ -19,7 +19,7 @@ void runAll(const Plan& plan, int card, FlowStage stage, Store& store, Progress&
         if (progress.cancelled()) return;
         FlowSpace& space = store.spaces().local();
         runBlockUntil(plan, b, space, card, stage);
-        take(b, space.block);
+        take(b, space);
     });
     progress.check();
 }
@@ -47,7 +47,8 @@ void prepareNearest(Plan& plan, int number, Store& store, Progress& progress) {
     std::vector<glm::vec3> world(static_cast<std::size_t>(plan.count));
     std::vector<std::uint32_t> numbers(world.size());
     const bool current = card.basics().place == GesturePlace::current;
-    runAll(plan, number, FlowStage::before, store, progress, [&](int, const Block& block) {
+    runAll(plan, number, FlowStage::before, store, progress, [&](int, const FlowSpace& space) {
+        const Block& block = space.block;
         const Columns3& place = current ? block.position : block.home.position;
         for (int i = 0; i < block.count; ++i) {
             const auto row = static_cast<std::size_t>(block.first + i);
@@ -66,7 +67,8 @@ bool readsRangeNow(const Card& card) {
 /// The range of all places as the card before left them.
 Bounds rangeBefore(const Plan& plan, int number, Store& store, Progress& progress) {
     std::vector<Bounds> ranges(static_cast<std::size_t>(plan.blocks()));
-    runAll(plan, number, FlowStage::before, store, progress, [&](int b, const Block& block) {
+    runAll(plan, number, FlowStage::before, store, progress, [&](int b, const FlowSpace& space) {
+        const Block& block = space.block;
         for (int i = 0; i < block.count; ++i) {
             const glm::vec3 place{block.position.x[i], block.position.y[i], block.position.z[i]};
             if (std::isfinite(place.x + place.y + place.z)) ranges[static_cast<std::size_t>(b)].add(place);
@@ -86,7 +88,8 @@ void prepareRange(Plan& plan, int number, FlowStage stage, Response& response, S
     std::vector<Range> ranges(static_cast<std::size_t>(plan.blocks()));
     const Card& card = plan.cards[static_cast<std::size_t>(number)];
     const int components = stage == FlowStage::woven ? 1 : card.patternKind().components(card.pattern.data.get());
-    runAll(plan, number, stage, store, progress, [&](int b, const Block& block) {
+    runAll(plan, number, stage, store, progress, [&](int b, const FlowSpace& space) {
+        const Block& block = space.block;
         Range& range = ranges[static_cast<std::size_t>(b)];
         const float* const columns[] = {stage == FlowStage::woven ? block.where : block.pattern.x, block.pattern.y, block.pattern.z};
         for (int c = 0; c < components; ++c)
@@ -102,7 +105,55 @@ void prepareRange(Plan& plan, int number, FlowStage stage, Response& response, S
     response.most = all.least <= all.most ? all.most : 0;
 }
 
-WholeSwarm wholeBefore(const Plan& plan, int number, Store& store, Progress& progress) {
+/// What the kind of a card remembers of every instance; empty where nothing is known yet. Its own columns come last.
+std::vector<const float*> ownColumns(const Plan& plan, int number) {
+    const Card& card = plan.cards[static_cast<std::size_t>(number)];
+    std::vector<const float*> own;
+    if (const auto* all = rememberedBy(plan, number))
+        for (std::size_t c = all->size() - card.kind().remembers(card.change.data.get()).size(); c < all->size(); ++c)
+            own.push_back((*all)[c].data());
+    return own;
+}
+
+WholeMoment momentOf(const Plan& plan, int number) {
+    WholeMoment moment;
+    const auto n = static_cast<std::size_t>(plan.count);
+    for (const Variant& variant : plan.stock.variants) moment.shapes.push_back({variant.meshes, variant.size, variant.foot});
+    moment.shape.resize(n);
+    moment.where.resize(n);
+    moment.driven.resize(n);
+    moment.from = ownColumns(plan, number);
+    if (!moment.from.empty()) moment.loose = &plan.memory.from->loose[static_cast<std::size_t>(number)];
+    moment.frames = plan.memory.frames;
+    moment.moment = plan.moment;
+    moment.swarm = plan.pose;
+    return moment;
+}
+
+/// Looks around from where the instances of a block were a moment ago.
+void lookAround(const Plan& plan, int number, FlowSpace& space, WholeMoment& moment) {
+    Block& block = space.block;
+    const auto first = static_cast<std::size_t>(block.first);
+    const int column = plan.cards[static_cast<std::size_t>(number)].kind().placeColumn;
+    for (int i = 0; i < block.count; ++i) {
+        const auto row = first + static_cast<std::size_t>(i);
+        moment.shape[row] = block.shown[i] == 0 || block.variant[i] == notShown ? -1 : block.variant[i];
+        if (column < 0 || moment.from.empty()) continue;
+        const auto at = [&](int axis) { return moment.from[static_cast<std::size_t>(column + axis)][row]; };
+        const glm::vec3 place = plan.pose.fromWorld({at(0), at(1), at(2)});
+        if (!(std::abs(place.x) < 1e30f)) continue;  // not known
+        block.position.x[i] = place.x, block.position.y[i] = place.y, block.position.z[i] = place.z;
+    }
+    const int components = driveCard(plan, space, number);
+    const Columns3& driven = block.pattern;
+    for (int i = 0; i < block.count; ++i) {
+        const auto row = first + static_cast<std::size_t>(i);
+        moment.where[row] = block.where[i];
+        moment.driven[row] = components == 3 ? glm::vec3(driven.x[i], driven.y[i], driven.z[i]) : glm::vec3(driven.x[i]);
+    }
+}
+
+WholeSwarm wholeBefore(const Plan& plan, int number, Store& store, Progress& progress, WholeMoment* moment) {
     WholeSwarm whole;
     const auto n = static_cast<std::size_t>(plan.count);
     for (auto* column : {&whole.x, &whole.y, &whole.z, &whole.qx, &whole.qy, &whole.qz, &whole.qw, &whole.scaleX, &whole.scaleY,
@@ -113,7 +164,8 @@ WholeSwarm wholeBefore(const Plan& plan, int number, Store& store, Progress& pro
         const glm::vec3 size = variant.meshes->bounds.size();
         half.push_back(std::max({size.x, size.y, size.z}) / 2 * variant.size);
     }
-    runAll(plan, number, FlowStage::before, store, progress, [&](int, const Block& block) {
+    runAll(plan, number, FlowStage::before, store, progress, [&](int, FlowSpace& space) {
+        const Block& block = space.block;
         const auto at = static_cast<std::size_t>(block.first);
         const auto copy = [&](const float* from, std::vector<float>& to) {
             std::copy_n(from, block.count, to.begin() + static_cast<std::ptrdiff_t>(at));
@@ -127,6 +179,7 @@ WholeSwarm wholeBefore(const Plan& plan, int number, Store& store, Progress& pro
             const float largest = std::max({block.scale.x[i], block.scale.y[i], block.scale.z[i]});
             whole.radius[at + static_cast<std::size_t>(i)] = block.shown[i] == 0 ? 0 : half[block.variant[i]] * largest;
         }
+        if (moment) lookAround(plan, number, space, *moment);
     });
     return whole;
 }
@@ -134,8 +187,8 @@ WholeSwarm wholeBefore(const Plan& plan, int number, Store& store, Progress& pro
 }  // namespace
 
 bool needsWhole(const Card& card) {
-    return card.acts &&
-           (card.kind().gather || card.where.normalise || card.shaped.normalise || readsRangeNow(card) || gathersNearest(card.weave));
+    return card.acts && (card.kind().gather || card.kind().carryOn || card.where.normalise || card.shaped.normalise ||
+                         readsRangeNow(card) || gathersNearest(card.weave));
 }
 
 void prepareWhole(Plan& plan, int number, std::uint64_t hash, Store& store, Progress& progress) {
@@ -145,10 +198,15 @@ void prepareWhole(Plan& plan, int number, std::uint64_t hash, Store& store, Prog
     prepareNearest(plan, number, store, progress);
     if (card.where.normalise) prepareRange(plan, number, FlowStage::woven, card.where, store, progress);
     if (card.shaped.normalise) prepareRange(plan, number, FlowStage::driven, card.shaped, store, progress);
-    if (!card.kind().gather) return;
+    const GestureKind& kind = card.kind();
+    if (!kind.gather && !kind.carryOn) return;
     const std::function<std::shared_ptr<const WholeColumns>()> make = [&] {
-        return std::make_shared<const WholeColumns>(
-            card.kind().gather(card.change.data.get(), wholeBefore(plan, number, store, progress), progress));
+        const void* data = card.change.data.get();
+        if (!kind.carryOn)
+            return std::make_shared<const WholeColumns>(kind.gather(data, wholeBefore(plan, number, store, progress, nullptr), progress));
+        WholeMoment moment = momentOf(plan, number);
+        const WholeSwarm whole = wholeBefore(plan, number, store, progress, &moment);
+        return std::make_shared<const WholeColumns>(kind.carryOn(data, whole, moment, progress));
     };
     ContentHash key;
     key.add("whole");

@@ -50,6 +50,8 @@ bool write(const MemoryState& state, const fs::path& path) {
         put(file, static_cast<std::uint64_t>(card.size()));
         for (const auto& column : card) putAll(file, column);
     }
+    put(file, static_cast<std::uint64_t>(state.loose.size()));
+    for (const auto& loose : state.loose) putAll(file, loose);
     file.close();
     return static_cast<bool>(file);
 }
@@ -73,6 +75,11 @@ std::shared_ptr<const MemoryState> read(const fs::path& path) {
         for (auto& column : card)
             if (!takeAll(file, bytes, column)) return nullptr;
     }
+    const auto loose = taken<std::uint64_t>(file);
+    if (!file || loose > cards) return nullptr;
+    state->loose.resize(loose);
+    for (auto& one : state->loose)
+        if (!takeAll(file, bytes, one)) return nullptr;
     return state;
 }
 
@@ -82,6 +89,7 @@ std::size_t MemoryState::bytes() const {
     std::size_t sum = sizeof *this;
     for (const auto& card : cards)
         for (const Column& column : card) sum += column.size() * sizeof(float);
+    for (const auto& one : loose) sum += one.size() * sizeof(float);
     return sum;
 }
 

@@ -1,0 +1,337 @@
+// Lets instances move as rigid bodies: they fall, meet each other, are pushed by what drives the card, and strive back to where the
+// cards before have them. What they remember is all that goes on from frame to frame.
+#include <cmath>
+#include <glm/common.hpp>
+#include <glm/geometric.hpp>
+#include <map>
+
+#include "core/base/error.h"
+#include "core/gesture/gesture_kind.h"
+#include "core/physics/rigid_bodies.h"
+
+namespace gswarm {
+namespace {
+
+enum class BodyWakes { always, where };
+
+struct Bodies : GestureBasics {
+    ColliderForm collider;
+    bool meet, massBySize, ground, sleeps, loops;
+    float groundHeight, friction, bounce, damping, spinDamping, gravity;
+    glm::vec3 push;
+    float strive, striveDamping, turnStrive, turnDamping;
+    BodyWakes wakes;
+    float from;
+    int steps;
+    ObjectId speed, away, touching, resting;
+
+    // Prepared.
+    int speedColumn = -1, awayColumn = -1, touchingColumn = -1, restingColumn = -1;
+};
+
+constexpr std::size_t mostBodies = 100'000;
+
+/// What each body remembers; behind that what is shown of it.
+enum BodyColumn : std::size_t {
+    placeAt = 0,
+    turnAt = 3,
+    speedAt = 7,
+    spinAt = 10,
+    stillAt = 13,
+    asleepAt,
+    freeAt,
+    ageAt,
+    aimAt,
+    aimTurnAt = aimAt + 3,
+    rememberedColumns = aimTurnAt + 4,
+    shownPlaceAt = rememberedColumns,
+    shownTurnAt = shownPlaceAt + 3,
+    contactsAt = shownTurnAt + 4,
+    bodyColumns
+};
+
+void put(WholeColumns& columns, std::size_t at, std::size_t row, const glm::vec3& v) {
+    for (int c = 0; c < 3; ++c) columns[at + static_cast<std::size_t>(c)][row] = v[c];
+}
+void put(WholeColumns& columns, std::size_t at, std::size_t row, const glm::quat& q) {
+    columns[at][row] = q.x, columns[at + 1][row] = q.y, columns[at + 2][row] = q.z, columns[at + 3][row] = q.w;
+}
+
+/// Reads rows of columns.
+struct Row {
+    const std::vector<const float*>& columns;
+    std::size_t row;
+    float operator[](std::size_t column) const { return columns[column][row]; }
+    glm::vec3 three(std::size_t column) const { return {(*this)[column], (*this)[column + 1], (*this)[column + 2]}; }
+    glm::quat turn(std::size_t column) const { return {(*this)[column + 3], (*this)[column], (*this)[column + 1], (*this)[column + 2]}; }
+};
+
+/// The stock as bodies: the collider of each variant, which several may share.
+struct Stock {
+    std::vector<Collider> colliders;
+    std::vector<int> of;
+};
+
+Stock stockOf(const WholeMoment& moment, ColliderForm form) {
+    Stock stock;
+    std::map<std::uint64_t, int> known;
+    for (const WholeMoment::Shape& shape : moment.shapes) {
+        const auto [found, fresh] = known.try_emplace(shape.meshes->hash, static_cast<int>(stock.colliders.size()));
+        if (fresh) stock.colliders.push_back(colliderOf(shape.meshes->mesh(), shape.meshes->bounds, form));
+        stock.of.push_back(found->second);
+    }
+    return stock;
+}
+
+/// An instance as the cards before have it, and its body.
+struct Placed {
+    glm::vec3 scale{1};   ///< in the swarm
+    glm::vec3 offset{0};  ///< from the instance's place to the middle of its collider, turned with it
+};
+
+BodyRules rulesOf(const Bodies& bodies, const WholeMoment& moment) {
+    BodyRules rules;
+    rules.rate = moment.moment.rate;
+    rules.steps = bodies.steps;
+    rules.gravity = {0, -bodies.gravity, 0};
+    rules.ground = bodies.ground;
+    rules.groundHeight = bodies.groundHeight;
+    rules.friction = bodies.friction / 100, rules.bounce = bodies.bounce / 100;
+    rules.damping = bodies.damping / 100, rules.spinDamping = bodies.spinDamping / 100;
+    rules.strive = bodies.strive, rules.striveDamping = bodies.striveDamping;
+    rules.turnStrive = bodies.turnStrive, rules.turnDamping = bodies.turnDamping;
+    rules.meet = bodies.meet;
+    rules.sleep = bodies.sleeps;
+    rules.massBySize = bodies.massBySize;
+    return rules;
+}
+
+/// Whether a body that waits to be woken is free: from the weight that wakes it until it has come home.
+bool isFree(const Bodies& bodies, const WholeMoment& moment, std::size_t i, bool wasFree, const BodyState& state, float size) {
+    if (bodies.wakes == BodyWakes::always) return true;
+    if (moment.where[i] * 100 >= bodies.from && moment.where[i] > 0) return true;
+    const bool home = glm::distance(state.place, state.aim) < 0.002f * size && glm::length(state.speed) < 0.02f * size &&
+                      std::abs(glm::dot(state.turn, state.aimTurn)) > 0.9999f;
+    return wasFree && !home;
+}
+
+/// Where bodies touched, six numbers each.
+std::vector<BodyContact> contactsIn(const WholeMoment& moment) {
+    std::vector<BodyContact> contacts;
+    if (moment.loose)
+        for (const float* c = moment.loose->data(); c + 6 <= moment.loose->data() + moment.loose->size(); c += 6)
+            contacts.push_back({static_cast<int>(c[0]), static_cast<int>(c[1]), {c[2], c[3], c[4]}, c[5]});
+    return contacts;
+}
+
+WholeColumns carryOn(const Bodies& bodies, const WholeSwarm& all, const WholeMoment& moment, Progress& progress) {
+    const std::size_t n = all.count();
+    if (n > mostBodies)
+        throw Error("A card with bodies takes at most 100 000 instances; this swarm has more. Split it, or let fewer stand.");
+    const Stock stock = stockOf(moment, bodies.collider);
+    BodyRules rules = rulesOf(bodies, moment);
+    BodyFrame before{std::vector<BodyState>(n), contactsIn(moment)};
+    std::vector<BodyTask> tasks(n);
+    std::vector<Placed> placed(n);
+    std::vector<float> ages(n, 0);
+    std::vector<bool> free(n, true);
+    const double frames = moment.from.empty() ? 0 : moment.frames;
+    for (std::size_t i = 0; i < n; ++i) {
+        BodyTask& task = tasks[i];
+        BodyState& state = before.states[i];
+        const glm::quat turn(all.qw[i], all.qx[i], all.qy[i], all.qz[i]);
+        glm::vec3 middle(all.x[i], all.y[i], all.z[i]);
+        if (const int shape = moment.shape[i]; shape >= 0) {
+            const WholeMoment::Shape& repeats = moment.shapes[static_cast<std::size_t>(shape)];
+            task.collider = stock.of[static_cast<std::size_t>(shape)];
+            placed[i].scale = glm::vec3(all.scaleX[i], all.scaleY[i], all.scaleZ[i]) * repeats.size;
+            placed[i].offset = placed[i].scale * (stock.colliders[static_cast<std::size_t>(task.collider)].centre - repeats.foot);
+            middle += turn * placed[i].offset;
+            task.scale = placed[i].scale * moment.swarm.scale;
+        }
+        const auto finite = [](const glm::vec3& v) { return std::abs(v.x) < 1e30f && std::abs(v.y) < 1e30f && std::abs(v.z) < 1e30f; };
+        // What has no place, or no size, is no body.
+        const glm::vec3 half =
+            task.collider < 0 ? glm::vec3(0) : stock.colliders[static_cast<std::size_t>(task.collider)].half * glm::abs(task.scale);
+        const float size = 2 * std::max({half.x, half.y, half.z});
+        if (!finite(middle) || !(size > 1e-6f) || !(size < 1e6f)) task.collider = -1;
+        task.aim = finite(middle) ? moment.swarm.toWorld(middle) : glm::vec3(0);
+        task.aimTurn = moment.swarm.rotation * turn;
+        const float where = std::abs(moment.where[i]) < 1e30f ? moment.where[i] : 0;
+        task.push = finite(moment.driven[i]) ? bodies.push * moment.driven[i] * where : glm::vec3(0);
+        task.fresh = moment.from.empty();
+        bool wasFree = bodies.wakes == BodyWakes::always;
+        if (!task.fresh) {
+            const Row row{moment.from, i};
+            task.fresh = !(std::abs(row[placeAt]) < 1e30f);
+            if (!task.fresh) {
+                state.place = row.three(placeAt), state.turn = row.turn(turnAt);
+                state.speed = row.three(speedAt), state.spin = row.three(spinAt);
+                state.still = row[stillAt], state.asleep = row[asleepAt] != 0;
+                state.aim = row.three(aimAt), state.aimTurn = row.turn(aimTurnAt);
+                ages[i] = row[ageAt];
+                wasFree = row[freeAt] != 0;
+            }
+        }
+        free[i] = isFree(bodies, moment, i, wasFree, state, size);
+        task.held = !free[i];
+        rules.parting = rules.parting || ages[i] < 0.5f;
+    }
+    const BodyFrame now = advanced(before, tasks, stock.colliders, rules, frames, progress);
+
+    WholeColumns columns(bodyColumns, std::vector<float>(n));
+    for (std::size_t i = 0; i < n; ++i) {
+        const BodyState& state = now.states[i];
+        put(columns, placeAt, i, state.place), put(columns, turnAt, i, state.turn);
+        put(columns, speedAt, i, state.speed), put(columns, spinAt, i, state.spin);
+        columns[stillAt][i] = state.still;
+        columns[asleepAt][i] = state.asleep;
+        columns[freeAt][i] = free[i];
+        columns[ageAt][i] = ages[i] + static_cast<float>(frames / rules.rate);
+        put(columns, aimAt, i, state.aim), put(columns, aimTurnAt, i, state.aimTurn);
+        const glm::quat turn = glm::conjugate(moment.swarm.rotation) * state.turn;
+        put(columns, shownPlaceAt, i, moment.swarm.fromWorld(state.place) - turn * placed[i].offset);
+        put(columns, shownTurnAt, i, turn);
+        columns[contactsAt][i] = static_cast<float>(state.contacts);
+    }
+    columns.emplace_back();
+    for (const BodyContact& c : now.contacts)
+        columns.back().insert(columns.back().end(),
+                              {static_cast<float>(c.one), static_cast<float>(c.other), c.at.x, c.at.y, c.at.z, c.impulse});
+    return columns;
+}
+
+void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
+    const auto& bodies = in.as<Bodies>();
+    const WholeColumns& whole = *in.whole;
+    const auto mark = [&](EffectChannel channel, int i) { effect.use(channel, in.effectWords)[in.card / 32][i] |= 1u << (in.card % 32); };
+    const auto name = [&](int column, int i, float value) {
+        if (column < 0) return;
+        block.named[column][i] = value;
+        mark(otherEffect, i);
+    };
+    for (int i = 0; i < block.count; ++i) {
+        const auto row = static_cast<std::size_t>(in.row + i);
+        if (in.to)
+            for (std::size_t c = 0; c < rememberedColumns; ++c) in.to[c][i] = whole[c][row];
+        const float x = in.numbers[0].column ? in.numbers[0].column[i] : in.numbers[0].value;
+        const auto three = [&](std::size_t c) { return glm::vec3(whole[c][row], whole[c + 1][row], whole[c + 2][row]); };
+        name(bodies.speedColumn, i, glm::length(three(speedAt)));
+        name(bodies.awayColumn, i, glm::distance(three(placeAt), three(aimAt)));
+        name(bodies.touchingColumn, i, whole[contactsAt][row]);
+        name(bodies.restingColumn, i, whole[asleepAt][row]);
+        if (x == 0) continue;
+        const glm::vec3 was(block.position.x[i], block.position.y[i], block.position.z[i]), to = three(shownPlaceAt);
+        const glm::vec3 now = x == 1 ? to : was + (to - was) * x;
+        if (now != was) {
+            block.position.x[i] = now.x, block.position.y[i] = now.y, block.position.z[i] = now.z;
+            mark(positionEffect, i);
+        }
+        const glm::quat turn(block.rotation.w[i], block.rotation.x[i], block.rotation.y[i], block.rotation.z[i]);
+        const glm::quat goal(whole[shownTurnAt + 3][row], whole[shownTurnAt][row], whole[shownTurnAt + 1][row],
+                             whole[shownTurnAt + 2][row]);
+        if (std::abs(glm::dot(turn, goal)) > 1 - 1e-7f) continue;
+        const glm::quat turned = x == 1 ? goal : glm::slerp(turn, goal, x);
+        block.rotation.x[i] = turned.x, block.rotation.y[i] = turned.y, block.rotation.z[i] = turned.z, block.rotation.w[i] = turned.w;
+        mark(rotationEffect, i);
+    }
+}
+
+void prepare(Bodies& bodies, const RailSource& source) {
+    for (const auto& [number, column] : {std::pair{bodies.speed, &bodies.speedColumn},
+                                         {bodies.away, &bodies.awayColumn},
+                                         {bodies.touching, &bodies.touchingColumn},
+                                         {bodies.resting, &bodies.restingColumn}})
+        if (number) *column = source.column(number);
+}
+
+GestureKind bodiesKind() {
+    DescribeGesture<Bodies> d("bodies", "Bodies", "Lets instances fall, meet and push each other, and strive back to where they were");
+    d.standard("current");
+    d.found("physics rigid body dynamics simulation collide collision gravity fall drop bounce bullet pile stack")
+        .choice("collider", &Bodies::collider,
+                {{"fitting", "What fits its shape"}, {"ball", "A ball"}, {"box", "A box"}, {"tube", "A tube"}, {"hull", "Its hull"}},
+                "The simple solid as which each one meets others")
+        .label("Meets as")
+        .toggle("meet", &Bodies::meet, true, "They meet each other; else only the ground")
+        .label("Meet each other")
+        .number("gravity", &Bodies::gravity, 9.81, {0, 20}, "Downward in the world; below 0 they rise")
+        .unit("m/s²")
+        .hard(-1e4, 1e4)
+        .toggle("ground", &Bodies::ground, true, "An endless floor")
+        .length("groundHeight", &Bodies::groundHeight, 0, {-5, 5}, "Where the floor lies in the world")
+        .hard(-1e5, 1e5)
+        .only("ground", {"on"})
+        .number("push", &Bodies::push, {0, 0, 0}, {-20, 20}, "Along X, Y and Z of the world, times what drives the card and its weight")
+        .unit("m/s²")
+        .hard(-1e4, 1e4)
+        .number("strive", &Bodies::strive, 0, {0, 4},
+                "How strongly they strive to where the cards before have them: as a spring that swings so often; 0 not at all")
+        .unit("Hz")
+        .hard(0, 100)
+        .number("striveDamping", &Bodies::striveDamping, 1, {0, 1}, "1 comes home without swinging")
+        .hard(0, 10)
+        .label("Its damping")
+        .number("turnStrive", &Bodies::turnStrive, 0, {0, 4}, "The same for how they are turned")
+        .unit("Hz")
+        .hard(0, 100)
+        .label("Turn back")
+        .number("turnDamping", &Bodies::turnDamping, 1, {0, 1}, "1 comes to rest without swinging")
+        .hard(0, 10)
+        .label("Turn damping")
+        .choice("wakes", &Bodies::wakes, {{"always", "From the beginning"}, {"where", "Where the weight wakes them"}},
+                "Until they are woken they stay where the cards before have them, whatever they meet; come home, they wait again")
+        .number("from", &Bodies::from, 5, {1, 100}, "The weight that wakes one")
+        .unit("%")
+        .hard(0, 1000)
+        .label("From weight")
+        .only("wakes", {"where"})
+        .number("friction", &Bodies::friction, 50, {0, 100}, "How much they hold on to each other where they slide")
+        .unit("%")
+        .hard(0, 1000)
+        .number("bounce", &Bodies::bounce, 10, {0, 100}, "How much of the speed they come back with")
+        .unit("%")
+        .hard(0, 100)
+        .number("damping", &Bodies::damping, 5, {0, 100}, "Lost of their speed in a second")
+        .unit("%")
+        .hard(0, 100)
+        .number("spinDamping", &Bodies::spinDamping, 10, {0, 100}, "Lost of their spin in a second")
+        .unit("%")
+        .hard(0, 100)
+        .toggle("massBySize", &Bodies::massBySize, true, "The larger, the heavier; else all weigh the same")
+        .label("Heavier if larger")
+        .toggle("sleeps", &Bodies::sleeps, true, "What lies still for half a second rests until it is touched")
+        .label("Rest when still")
+        .whole("steps", &Bodies::steps, 4, {1, 16}, "Steps a frame: more for what is small and fast")
+        .hard(1, 64)
+        .toggle("loops", &Bodies::loops, false, "Starts one loop early, so that the last frame comes near the first")
+        .label("Loop this memory")
+        .reference("speed", &Bodies::speed, {ObjectType::namedValue}, "A named value that gets how fast each goes, metres a second")
+        .label("Speed into")
+        .optional()
+        .reference("away", &Bodies::away, {ObjectType::namedValue},
+                   "A named value that gets how far each is from where it was to be, metres")
+        .label("Way into")
+        .optional()
+        .reference("touching", &Bodies::touching, {ObjectType::namedValue}, "A named value that gets how many others each touches")
+        .label("Contacts into")
+        .optional()
+        .reference("resting", &Bodies::resting, {ObjectType::namedValue}, "A named value that gets 1 for those that rest, 0 for others")
+        .label("Resting into")
+        .optional();
+    GestureKind kind = preparing(makes(d, apply), prepare);
+    kind.carryOn = [](const void* data, const WholeSwarm& all, const WholeMoment& moment, Progress& progress) {
+        return carryOn(*static_cast<const Bodies*>(data), all, moment, progress);
+    };
+    kind.placeColumn = placeAt;
+    kind.remembers = [](const void*) { return std::vector<bool>(rememberedColumns, true); };
+    kind.startsEarly = [](const Part& part) { return switchOf(part, "loops"); };
+    kind.stillReason = "all rest where the cards before have them";
+    return kind;
+}
+
+}  // namespace
+
+const GestureKind bodiesGesture = bodiesKind();
+
+}  // namespace gswarm

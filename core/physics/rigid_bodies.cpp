@@ -1,0 +1,371 @@
+#include "core/physics/rigid_bodies.h"
+
+#include <btBulletDynamicsCommon.h>
+
+#include <algorithm>
+#include <cmath>
+#include <glm/common.hpp>
+#include <glm/geometric.hpp>
+#include <map>
+#include <memory>
+#include <numbers>
+#include <set>
+#include <tuple>
+
+#include "core/time/follow_through.h"
+
+namespace gswarm {
+namespace {
+
+constexpr float sleepSeconds = 0.5f, slowest = 0.05f;  // sizes and radians a second below which a body lies still
+constexpr float samePoint = 0.1f;                      // sizes within which a contact goes on
+constexpr double partedAfter = 0.5;                    // seconds until little of an overlap is left
+
+btVector3 bullet(const glm::vec3& v) { return {v.x, v.y, v.z}; }
+btQuaternion bullet(const glm::quat& q) { return {q.x, q.y, q.z, q.w}; }
+glm::vec3 ours(const btVector3& v) { return {v.x(), v.y(), v.z()}; }
+glm::quat ours(const btQuaternion& q) { return {q.w(), q.x(), q.y(), q.z()}; }
+bool finite(const glm::vec3& v) { return std::abs(v.x) < 1e30f && std::abs(v.y) < 1e30f && std::abs(v.z) < 1e30f; }
+
+/// Axis times angle of a turn, the shorter way.
+glm::vec3 turnVector(glm::quat q) {
+    if (q.w < 0) q = -q;
+    const glm::vec3 axis(q.x, q.y, q.z);
+    const float sine = glm::length(axis);
+    return sine < 1e-7f ? axis * 2.0f : axis * (2 * std::atan2(sine, q.w) / sine);
+}
+glm::quat turnOf(const glm::vec3& v) {
+    const float angle = glm::length(v);
+    if (angle < 1e-7f) return glm::normalize(glm::quat(1, v.x / 2, v.y / 2, v.z / 2));
+    return glm::angleAxis(angle, v / angle);
+}
+
+/// Where something is and how fast after a step, if nothing is met: exact for any step.
+struct Course {
+    glm::vec3 away, speed;  ///< from its aim; a second
+};
+
+/// A step of time toward an aim that runs evenly by `gone`, under an even acceleration, with what is lost a second.
+struct Motion {
+    double seconds;
+    float strive, damping, lost;
+    OscillatorStep spring;
+
+    Motion(double s, float frequency, float damp, float lose)
+        : seconds(s), strive(frequency), damping(damp), lost(static_cast<float>(std::pow(1 - std::clamp(double(lose), 0.0, 1.0), s))) {
+        if (strive > 0) spring = springStep(strive, damping, s, 1);
+    }
+    Course after(const glm::vec3& away, const glm::vec3& speed, const glm::vec3& gone, const glm::vec3& pull) const {
+        const auto t = static_cast<float>(seconds);
+        if (!(strive > 0)) return {away - gone + (speed + pull * (t / 2)) * t, (speed + pull * t) * lost};
+        // An even acceleration only shifts where it comes to rest.
+        const float w = 2 * 3.14159265358979f * strive;
+        const glm::vec3 rest = pull / (w * w), e = away - rest;
+        return {rest + e * spring.ee + speed * spring.ev + gone * spring.eg, (e * spring.ve + speed * spring.vv + gone * spring.vg) * lost};
+    }
+};
+
+/// A tube has faces, since only these meet others all over at once.
+std::vector<glm::vec3> tubeCorners(const glm::vec3& half) {
+    constexpr int sides = 12;
+    std::vector<glm::vec3> corners;
+    for (int k = 0; k < sides; ++k) {
+        const float turn = static_cast<float>(k) * (2 * std::numbers::pi_v<float> / sides);
+        for (const float y : {-half.y, half.y}) corners.emplace_back(half.x * std::cos(turn), y, half.z * std::sin(turn));
+    }
+    return corners;
+}
+
+std::unique_ptr<btCollisionShape> hullOf(const std::vector<glm::vec3>& corners) {
+    auto hull = std::make_unique<btConvexHullShape>();
+    for (const glm::vec3& corner : corners) hull->addPoint(bullet(corner), false);
+    hull->recalcLocalAabb();
+    hull->setMargin(0.01f);
+    hull->initializePolyhedralFeatures();
+    return hull;
+}
+
+using ShapeKey = std::tuple<int, float, float, float>;
+
+/// One frame of a world: all in sizes of a body, for which Bullet is made.
+class World {
+  public:
+    World(std::span<const BodyTask> tasks, std::span<const Collider> colliders, const BodyRules& rules)
+        : tasks_(tasks),
+          colliders_(colliders),
+          rules_(rules),
+          size_(sizeOf()),
+          stepSeconds_(static_cast<float>(1 / rules.rate / rules.steps)) {
+        world_.setGravity({0, 0, 0});  // which is a part of the exact course
+        btContactSolverInfo& solver = world_.getSolverInfo();
+        solver.m_numIterations = 20;
+        // Whole faces at once, since no frame finds the contacts of the one before.
+        configuration_.setPlaneConvexMultipointIterations(4, 4);
+        configuration_.setConvexConvexMultipointIterations(0, 0);
+        solver.m_splitImpulse = true;
+        solver.m_splitImpulsePenetrationThreshold = 0;
+        solver.m_restitutionVelocityThreshold = 0.05f;
+        if (rules.ground) addGround();
+    }
+    World(const World&) = delete;
+    ~World() {
+        for (const auto& body : bodies_)
+            if (body) world_.removeRigidBody(body.get());
+        if (ground_) world_.removeRigidBody(ground_.get());
+    }
+
+    void add(const BodyFrame& from) {
+        const std::vector<BodyState>& states = from.states;
+        for (std::size_t i = 0; i < tasks_.size(); ++i)
+            bodies_.push_back(tasks_[i].collider < 0 ? nullptr : bodyOf(states[i], tasks_[i], static_cast<int>(i)));
+        for (std::size_t i = 0; i < bodies_.size(); ++i)
+            if (bodies_[i]) world_.addRigidBody(bodies_[i].get(), tasks_[i].held ? 2 : 1, rules_.meet ? 1 | 2 | 4 : 4);
+    }
+
+    /// One step of so many seconds; the aims run from `begin` to `end`, shares of the whole.
+    void step(std::vector<BodyState>& states, const std::vector<BodyState>& first, double seconds, float begin, float end) {
+        world_.getSolverInfo().m_erp2 = rules_.parting ? 1 - static_cast<float>(std::pow(0.02, seconds / partedAfter)) : 0.2f;
+        const Motion move(seconds, rules_.strive, rules_.striveDamping, rules_.damping);
+        const Motion turn(seconds, rules_.turnStrive, rules_.turnDamping, rules_.spinDamping);
+        std::vector<Course> moved(states.size()), turned(states.size());
+        std::vector<glm::vec3> sought(states.size());  // where the course leads if nothing is met
+        const auto t = static_cast<float>(seconds);
+        for (std::size_t i = 0; i < states.size(); ++i) {
+            const BodyTask& task = tasks_[i];
+            BodyState& state = states[i];
+            const glm::vec3 aim = glm::mix(first[i].aim, task.aim, end), gone = aim - glm::mix(first[i].aim, task.aim, begin);
+            const glm::quat aimTurn = glm::slerp(first[i].aimTurn, task.aimTurn, end);
+            btRigidBody* body = bodies_[i].get();
+            if (!body || task.held) {
+                state.place = aim, state.turn = aimTurn;
+                state.speed = gone / t, state.spin = {};
+                if (body) body->setWorldTransform(transformOf(state));
+                continue;
+            }
+            if (!body->isActive()) continue;
+            const glm::vec3 pull = task.push + rules_.gravity;
+            moved[i] = move.after(state.place - (aim - gone), state.speed, gone, pull);
+            sought[i] = aim + moved[i].away;
+            const glm::vec3 linear = (sought[i] - state.place) / t;
+            const glm::quat aimBefore = glm::slerp(first[i].aimTurn, task.aimTurn, begin);
+            const glm::vec3 turnGone = turnVector(aimTurn * glm::conjugate(aimBefore));
+            turned[i] = turn.after(turnVector(state.turn * glm::conjugate(aimBefore)), state.spin, turnGone, {});
+            const glm::vec3 angular =
+                rules_.turnStrive > 0 ? turnVector(turnOf(turned[i].away) * aimTurn * glm::conjugate(state.turn)) / t : state.spin;
+            body->setLinearVelocity(bullet(linear / size_));
+            body->setAngularVelocity(bullet(angular));
+            // What it gains or loses by what it meets comes on top of the exact course.
+            moved[i].speed -= linear, turned[i].speed -= angular;
+        }
+        world_.stepSimulation(static_cast<btScalar>(seconds), 0);
+        for (std::size_t i = 0; i < states.size(); ++i) {
+            btRigidBody* body = bodies_[i].get();
+            if (!body || tasks_[i].held) continue;
+            BodyState& state = states[i];
+            state.asleep = !body->isActive();
+            state.still = body->getDeactivationTime();
+            if (state.asleep) {
+                state.speed = state.spin = {};
+                continue;
+            }
+            const glm::vec3 place = ours(body->getWorldTransform().getOrigin()) * size_;
+            state.speed = ours(body->getLinearVelocity()) * size_ + moved[i].speed;
+            // Of what meets something the course is none any more: height that it gained in this step it pays with its speed.
+            const float risen = -2 * glm::dot(rules_.gravity, place - state.place), swift = glm::dot(state.speed, state.speed);
+            if (risen > 0 && swift > 0 && glm::distance(place, sought[i]) > 1e-5f * size_)
+                state.speed *= std::sqrt(std::max(0.0f, 1 - risen / swift));
+            state.place = place;
+            state.turn = glm::normalize(ours(body->getWorldTransform().getRotation()));
+            state.spin = ours(body->getAngularVelocity()) + turned[i].speed;
+            if (!finite(state.place) || !finite(state.speed) || glm::length(state.place) > bodyWorldSizes * size_)
+                stop(state, first[i], *body);
+        }
+    }
+
+    /// Where bodies touch now; each is told with how many. Those that sleep on each other are not looked at again: `before` tells of them.
+    std::vector<BodyContact> contacts(std::vector<BodyState>& states, const std::vector<BodyContact>& before) {
+        std::vector<BodyContact> all;
+        forManifolds([&](btPersistentManifold& manifold, int one, int other) {
+            for (int k = 0; k < manifold.getNumContacts(); ++k) {
+                const btManifoldPoint& point = manifold.getContactPoint(k);
+                all.push_back({one, other, ours(point.m_localPointA), point.m_appliedImpulse});
+            }
+        });
+        const auto sleeps = [&](int body) { return body < 0 || states[static_cast<std::size_t>(body)].asleep; };
+        const auto pairs = [](const std::vector<BodyContact>& contacts) {
+            std::set<std::pair<int, int>> touching;
+            for (const BodyContact& contact : contacts) touching.insert({contact.one, contact.other});
+            return touching;
+        };
+        const auto looked = pairs(all);
+        for (const BodyContact& contact : before)
+            if (sleeps(contact.one) && sleeps(contact.other) && !looked.contains({contact.one, contact.other})) all.push_back(contact);
+        for (BodyState& state : states) state.contacts = 0;
+        for (const auto& [one, other] : pairs(all))
+            for (const int body : {one, other})
+                if (body >= 0) ++states[static_cast<std::size_t>(body)].contacts;
+        return all;
+    }
+
+  private:
+    void forManifolds(const auto& take) {
+        const auto numberOf = [](const btCollisionObject* one) { return one->getUserIndex(); };
+        for (int k = 0; k < dispatcher_.getNumManifolds(); ++k) {
+            btPersistentManifold& manifold = *dispatcher_.getManifoldByIndexInternal(k);
+            take(manifold, numberOf(manifold.getBody0()), numberOf(manifold.getBody1()));
+        }
+    }
+
+    /// Finds where bodies touch and lets them press there as they did.
+    void goOnPressing(const std::vector<BodyContact>& contacts) {
+        std::map<std::pair<int, int>, std::vector<const BodyContact*>> known;
+        for (const BodyContact& contact : contacts) known[{contact.one, contact.other}].push_back(&contact);
+        world_.performDiscreteCollisionDetection();
+        forManifolds([&](btPersistentManifold& manifold, int one, int other) {
+            const auto found = known.find({one, other});
+            if (found == known.end()) return;
+            for (int k = 0; k < manifold.getNumContacts(); ++k) {
+                btManifoldPoint& point = manifold.getContactPoint(k);
+                float nearest = samePoint;
+                for (const BodyContact* contact : found->second)
+                    if (const float away = glm::distance(contact->at, ours(point.m_localPointA)); away < nearest) {
+                        nearest = away;
+                        point.m_appliedImpulse = contact->impulse;
+                    }
+            }
+        });
+    }
+
+    /// The median size of the bodies.
+    float sizeOf() const {
+        std::vector<float> sizes;
+        for (const BodyTask& task : tasks_)
+            if (task.collider >= 0) {
+                const glm::vec3 side = colliders_[static_cast<std::size_t>(task.collider)].half * glm::abs(task.scale) * 2.0f;
+                sizes.push_back(std::max({side.x, side.y, side.z}));
+            }
+        if (sizes.empty()) return 1;
+        const auto middle = sizes.begin() + static_cast<std::ptrdiff_t>(sizes.size() / 2);
+        std::nth_element(sizes.begin(), middle, sizes.end());
+        return std::clamp(*middle, 1e-6f, 1e6f);
+    }
+
+    void addGround() {
+        const btVector3 up = {0, 1, 0};
+        plane_ = std::make_unique<btStaticPlaneShape>(up, rules_.groundHeight / size_);
+        ground_ = std::make_unique<btRigidBody>(btRigidBody::btRigidBodyConstructionInfo(0, nullptr, plane_.get()));
+        ground_->setUserIndex(-1);
+        ground_->setFriction(rules_.friction);
+        ground_->setRestitution(rules_.bounce);
+        world_.addRigidBody(ground_.get(), 4, 1);
+    }
+
+    btTransform transformOf(const BodyState& state) const { return btTransform(bullet(state.turn), bullet(state.place / size_)); }
+
+    btCollisionShape* shapeOf(const BodyTask& task) {
+        const glm::vec3 scale = glm::abs(task.scale);
+        std::unique_ptr<btCollisionShape>& shape = shapes_[{task.collider, scale.x, scale.y, scale.z}];
+        if (shape) return shape.get();
+        const Collider& collider = colliders_[static_cast<std::size_t>(task.collider)];
+        const glm::vec3 half = glm::max(collider.half * scale / size_, 1e-4f);
+        switch (collider.form) {
+            case ColliderForm::ball:
+                shape = std::make_unique<btSphereShape>((half.x + half.y + half.z) / 3);
+                break;
+            case ColliderForm::tube:
+                shape = hullOf(tubeCorners(half));
+                break;
+            case ColliderForm::hull: {
+                std::vector<glm::vec3> corners;
+                for (const glm::vec3& corner : collider.corners) corners.push_back(corner * scale / size_);
+                shape = hullOf(corners);
+                break;
+            }
+            default:
+                shape = std::make_unique<btBoxShape>(bullet(half));
+        }
+        return shape.get();
+    }
+
+    std::unique_ptr<btRigidBody> bodyOf(const BodyState& state, const BodyTask& task, int number) {
+        btCollisionShape* shape = shapeOf(task);
+        const glm::vec3 scale = glm::abs(task.scale) / size_;
+        const float volume = colliders_[static_cast<std::size_t>(task.collider)].volume() * scale.x * scale.y * scale.z;
+        const btScalar mass = task.held ? 0 : rules_.massBySize ? std::clamp(volume, 1e-6f, 1e6f) : 1;
+        btVector3 inertia(0, 0, 0);
+        if (mass > 0) shape->calculateLocalInertia(mass, inertia);
+        btRigidBody::btRigidBodyConstructionInfo info(mass, nullptr, shape, inertia);
+        info.m_startWorldTransform = transformOf(state);
+        info.m_friction = rules_.friction;
+        info.m_restitution = rules_.bounce;
+        // What lies under a weight trembles by what a step of gravity gives.
+        const float still = slowest + glm::length(rules_.gravity) / size_ * stepSeconds_;
+        info.m_linearSleepingThreshold = info.m_angularSleepingThreshold = still;
+        auto body = std::make_unique<btRigidBody>(info);
+        body->setUserIndex(number);
+        if (task.held) {
+            body->setCollisionFlags(body->getCollisionFlags() | btCollisionObject::CF_KINEMATIC_OBJECT);
+            body->setActivationState(DISABLE_DEACTIVATION);
+            return body;
+        }
+        body->setLinearVelocity(bullet(state.speed / size_));
+        body->setAngularVelocity(bullet(state.spin));
+        body->setDeactivationTime(state.still);
+        if (!rules_.sleep) body->setActivationState(DISABLE_DEACTIVATION);
+        // What is pushed, or striving to an aim that moves, does not sleep on.
+        const bool called = task.push != glm::vec3(0) ||
+                            ((rules_.strive > 0 || rules_.turnStrive > 0) && (task.aim != state.aim || task.aimTurn != state.aimTurn));
+        if (state.asleep && rules_.sleep && !called) body->setActivationState(ISLAND_SLEEPING);
+        return body;
+    }
+
+    /// What ran away, or is nowhere, sleeps where it was.
+    static void stop(BodyState& state, const BodyState& was, btRigidBody& body) {
+        state.place = was.place, state.turn = was.turn;
+        state.speed = state.spin = {};
+        state.asleep = true;
+        body.forceActivationState(DISABLE_SIMULATION);
+    }
+
+    std::span<const BodyTask> tasks_;
+    std::span<const Collider> colliders_;
+    const BodyRules& rules_;
+    float size_, stepSeconds_;
+    btDefaultCollisionConfiguration configuration_;
+    btCollisionDispatcher dispatcher_{&configuration_};
+    btDbvtBroadphase broadphase_;
+    btSequentialImpulseConstraintSolver solver_;
+    btDiscreteDynamicsWorld world_{&dispatcher_, &broadphase_, &solver_, &configuration_};
+    std::map<ShapeKey, std::unique_ptr<btCollisionShape>> shapes_;
+    std::unique_ptr<btStaticPlaneShape> plane_;
+    std::unique_ptr<btRigidBody> ground_;
+    std::vector<std::unique_ptr<btRigidBody>> bodies_;
+};
+
+}  // namespace
+
+BodyFrame advanced(const BodyFrame& from, std::span<const BodyTask> tasks, std::span<const Collider> colliders, const BodyRules& rules,
+                   double frames, Progress& progress) {
+    BodyFrame now = from;
+    for (std::size_t i = 0; i < now.states.size(); ++i)
+        if (tasks[i].fresh) {
+            BodyState& state = now.states[i] = {};
+            state.place = state.aim = tasks[i].aim;
+            state.turn = state.aimTurn = tasks[i].aimTurn;
+        }
+    const std::vector<BodyState> first = now.states;
+    gDeactivationTime = sleepSeconds;
+    World world(tasks, colliders, rules);
+    world.add(now);
+    const double seconds = frames / rules.rate / rules.steps;
+    for (int k = 0; seconds > 0 && k < rules.steps; ++k) {
+        progress.check();
+        world.step(now.states, first, seconds, static_cast<float>(k) / static_cast<float>(rules.steps),
+                   static_cast<float>(k + 1) / static_cast<float>(rules.steps));
+    }
+    now.contacts = world.contacts(now.states, from.contacts);
+    for (std::size_t i = 0; i < now.states.size(); ++i) now.states[i].aim = tasks[i].aim, now.states[i].aimTurn = tasks[i].aimTurn;
+    return now;
+}
+
+}  // namespace gswarm

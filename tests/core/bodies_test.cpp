@@ -1,0 +1,184 @@
+// The card "Bodies": in the rail, in time, by any route, and what it tells.
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <glm/geometric.hpp>
+
+#include "core/base/error.h"
+#include "core/edit/rail_edits.h"
+#include "core/gesture/gesture_kind.h"
+#include "core/kinds/registry.h"
+#include "core/pattern/pattern_kind.h"
+#include "tests/core/making.h"
+
+using namespace gswarm;
+using glm::vec3;
+using making::Build;
+
+namespace {
+
+/// A block of balls, half a metre wide, as bodies.
+struct Pearls : Build {
+    ObjectId bodies;
+
+    explicit Pearls(int side = 4, int high = 2) : Build(Build::grid(side, high, side)) {
+        scene = setKind(scene, shape, "maker", *findKind(Family::shape, "ball")).scene;
+        set(shape, "radius", {0.25}).set(formation, "spacing", {0.6, 0.6, 0.6});
+        set(swarm, "position", {0, 2, 0});
+        const Edit edit = addGesture(scene, swarm, standardObject(ObjectType::gesture, "Bodies", {&bodiesGesture}));
+        scene = edit.scene;
+        bodies = edit.made;
+    }
+    /// Without weight, each at home on a spring.
+    Pearls& striving() {
+        set(bodies, "gravity", {0}).set(bodies, "ground", false).set(bodies, "strive", {1.5});
+        return *this;
+    }
+};
+
+std::vector<float> matricesAt(Evaluator& evaluator, const Build& build, double frame) {
+    Progress progress;
+    const auto result = evaluator.evaluate(build.scene, build.swarm, frame, {}, progress);
+    return {result->columns->matrix.begin(), result->columns->matrix.end()};
+}
+
+}  // namespace
+
+TEST(Bodies, FallAndRestOnTheGround) {
+    const Pearls pearls;
+    const auto first = pearls.rows(0), later = pearls.rows(60);
+    for (std::size_t i = 0; i < first.size(); ++i) {
+        EXPECT_GT(first[i].position.y, 1.5f) << "at the first frame all is where the cards before have it";
+        EXPECT_GT(later[i].position.y, 0.24f) << i;
+        EXPECT_LT(later[i].position.y, 0.9f) << i;
+    }
+}
+
+TEST(Bodies, TheSameBitsByAnyRouteAndOnAnyThreads) {
+    Pearls pearls(5, 3);
+    const ObjectId g = pearls.bodies;
+    pearls.key(g, "push", {{0, 0, Ease::linear}, {20, 8, Ease::linear}, {30, -8, Ease::hold}});
+    Evaluator straight(2), played(1), scrubbed(2);
+    const auto wanted = matricesAt(straight, pearls, 37);
+    for (int frame = 0; frame < 37; ++frame) matricesAt(played, pearls, frame);
+    EXPECT_EQ(matricesAt(played, pearls, 37), wanted);
+    for (const double frame : {50.0, 12.0, 36.5, 3.0}) matricesAt(scrubbed, pearls, frame);
+    EXPECT_EQ(matricesAt(scrubbed, pearls, 37), wanted);
+    // Long states go to disk and come back with what touched.
+    Evaluator spilled(2);
+    spilled.store().checkpoints().limit(1, making::temporaryFolder() / "bodies");
+    for (const double frame : {33.0, 8.0, 37.0}) {
+        const auto there = matricesAt(spilled, pearls, frame);
+        if (frame == 37) {
+            EXPECT_EQ(there, wanted);
+        }
+    }
+}
+
+TEST(Bodies, BetweenFramesTheyAreOnTheirWay) {
+    const Pearls pearls(1, 1);
+    const float from = pearls.rows(8)[0].position.y, between = pearls.rows(8.5)[0].position.y, to = pearls.rows(9)[0].position.y;
+    EXPECT_LT(to, between);
+    EXPECT_LT(between, from);
+    // A frame's half of an even fall.
+    EXPECT_NEAR(between, from - 9.81 / 25 * (8 * 0.5 + 0.125) / 25, 1e-3);
+}
+
+TEST(Bodies, AnEditKeepsTheFramesBeforeItsFirstEffect) {
+    Pearls pearls;
+    pearls.key(pearls.bodies, "push", {{0, 0, Ease::hold}, {30, 0, Ease::hold}});
+    Evaluator evaluator(2);
+    matricesAt(evaluator, pearls, 40);
+    const auto before = matricesAt(evaluator, pearls, 20), at40 = matricesAt(evaluator, pearls, 40);
+    pearls.key(pearls.bodies, "push", {{0, 0, Ease::hold}, {30, 9, Ease::hold}});
+    EXPECT_EQ(matricesAt(evaluator, pearls, 20), before);
+    EXPECT_NE(matricesAt(evaluator, pearls, 40), at40) << "what comes after is made anew";
+    Evaluator fresh(2);
+    EXPECT_EQ(matricesAt(fresh, pearls, 40), matricesAt(evaluator, pearls, 40));
+}
+
+TEST(Bodies, AZoneWakesThemAndTheyComeHome) {
+    Pearls pearls = Pearls(6, 1).striving();
+    const ObjectId g = pearls.bodies;
+    pearls.choose(g, "wakes", "where").set(g, "push", {0, 6, 0});
+    const ObjectId zone = pearls.zone(g, "ball");
+    pearls.set(zone, "radius", {0.8}).set(zone, "softEdge", {0});
+    // It lies about the first corner until frame 20 and is far away then.
+    const vec3 corner = pearls.rows(0)[0].position;
+    pearls.key(zone, "position", {{0, corner.x, Ease::hold}, {20, 100, Ease::hold}}, 0);
+    pearls.set(zone, "position", Value(std::get<Numbers>(valueOf(pearls.scene, addressOf(pearls.scene, zone, "position")))));
+    Numbers place = std::get<Numbers>(valueOf(pearls.scene, addressOf(pearls.scene, zone, "position")));
+    place[1] = Track{corner.y}, place[2] = Track{corner.z};
+    pearls.set(zone, "position", Value(place));
+    const auto home = pearls.rows(0), stirred = pearls.rows(15), back = pearls.rows(150);
+    EXPECT_GT(stirred[0].position.y, home[0].position.y + 0.03f);
+    for (std::size_t i = 0; i < home.size(); ++i) {
+        if (glm::distance(home[i].position, corner) > 2) making::expectNear(stirred[i].position, home[i].position, 0);
+        making::expectNear(back[i].position, home[i].position, 0.003f);
+    }
+}
+
+TEST(Bodies, StrengthBlendsWithTheRail) {
+    Pearls pearls(2, 1);
+    const auto whole = pearls.rows(10);
+    pearls.set(pearls.bodies, "strength", {50});
+    const auto half = pearls.rows(10);
+    pearls.set(pearls.bodies, "strength", {0});
+    const auto none = pearls.rows(10);
+    for (std::size_t i = 0; i < whole.size(); ++i) {
+        EXPECT_NEAR(half[i].position.y, (whole[i].position.y + none[i].position.y) / 2, 1e-5f);
+        EXPECT_LT(whole[i].position.y, none[i].position.y);
+    }
+}
+
+TEST(Bodies, SizesByEarlierCardsCount) {
+    Pearls pearls(1, 1);
+    const ObjectId grow = pearls.gesture("steady");
+    pearls.set(grow, "scale", true).choose(grow, "scaleMode", "to").set(grow, "scaleAmount", {2, 2, 2});
+    // The gesture was added last; bodies follow it.
+    const auto rail = pearls.scene.at(pearls.swarm).list("rail");
+    pearls.scene = moveInList(pearls.scene, rail[1], 0).scene;
+    EXPECT_NEAR(pearls.rows(100)[0].position.y, 0.5f, 0.02f);
+}
+
+TEST(Bodies, TellHowFastFarAndStillTheyAre) {
+    Pearls pearls(1, 1);
+    const auto named = [&](const char* name, const char* parameter) {
+        const Edit edit = addNamedValue(pearls.scene, pearls.swarm, name);
+        pearls.scene = edit.scene;
+        pearls.set(pearls.bodies, parameter, Value(edit.made));
+    };
+    named("Speed", "speed"), named("Way", "away"), named("Contacts", "touching"), named("Rests", "resting");
+    const auto at = [&](double frame) {
+        const Plan plan = pearls.plan(frame);
+        std::vector<float> values;
+        auto space = std::make_unique<FlowSpace>();
+        runBlock(plan, 0, *space);
+        for (int k = 0; k < 4; ++k) values.push_back(space->block.named[k][0]);
+        return values;
+    };
+    const auto falling = at(10), lying = at(120);
+    EXPECT_NEAR(falling[0], 9.81 * 10 / 25, 0.1);
+    EXPECT_NEAR(falling[1], 9.81 / 2 * 0.16, 0.02);
+    EXPECT_EQ(falling[2], 0);
+    EXPECT_EQ(falling[3], 0);
+    EXPECT_EQ(lying[0], 0);
+    EXPECT_NEAR(lying[1], 1.75f, 0.02f);
+    EXPECT_EQ(lying[2], 1);
+    EXPECT_EQ(lying[3], 1);
+}
+
+TEST(Bodies, WhatHasNoSizeOrNoPlaceIsNoBody) {
+    Pearls pearls(3, 1);
+    const ObjectId odd = pearls.gesture("steady");
+    pearls.set(odd, "scale", true).choose(odd, "scaleMode", "to").set(odd, "scaleAmount", {0, 0, 0});
+    const ObjectId zone = pearls.zone(odd, "ball");
+    pearls.set(zone, "position", {0, 2, 0}).set(zone, "radius", {0.3}).set(zone, "softEdge", {0});
+    pearls.scene = moveInList(pearls.scene, pearls.scene.at(pearls.swarm).list("rail")[1], 0).scene;
+    const auto rows = pearls.rows(30);
+    EXPECT_EQ(rows[4].scale.x, 0);
+    EXPECT_NEAR(rows[4].position.y, 2, 1e-5f) << "it stays where it is";
+    EXPECT_LT(rows[0].position.y, 0.5f);
+    Pearls many(330, 1);
+    EXPECT_THROW(many.rows(0), Error) << "more bodies than may be";
+}

@@ -1,0 +1,250 @@
+// Rigid bodies by themselves: closed forms, energy, rest, and what nobody should ask for.
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <glm/geometric.hpp>
+#include <limits>
+#include <numbers>
+
+#include "core/kinds/registry.h"
+#include "core/physics/rigid_bodies.h"
+#include "core/prepare/carried.h"
+#include "core/provide/shapes.h"
+#include "tests/core/making.h"
+
+using namespace gswarm;
+using glm::vec3;
+
+namespace {
+
+/// Bodies of one collider, a metre wide.
+struct Bodies {
+    BodyFrame now;
+    std::vector<BodyTask> tasks;
+    std::vector<Collider> colliders;
+    BodyRules rules;
+
+    explicit Bodies(ColliderForm form) {
+        colliders.emplace_back();
+        colliders.back().form = form;
+    }
+    void add(const vec3& aim) {
+        BodyTask task;
+        task.collider = 0;
+        task.aim = aim;
+        task.fresh = true;
+        tasks.push_back(task);
+        now.states.emplace_back();
+    }
+    void run(int frames, double share = 1) {
+        Progress progress;
+        for (int f = 0; f < frames; ++f) {
+            now = advanced(now, tasks, colliders, rules, share, progress);
+            for (BodyTask& task : tasks) task.fresh = false;
+        }
+    }
+    void begin() { run(1, 0); }
+    vec3 place(std::size_t i = 0) const { return now.states[i].place; }
+};
+
+Bodies weightless(ColliderForm form = ColliderForm::ball) {
+    Bodies bodies(form);
+    bodies.rules.gravity = vec3(0);
+    bodies.rules.ground = false;
+    return bodies;
+}
+
+}  // namespace
+
+TEST(RigidBodies, FallAsFarAsTheyShould) {
+    Bodies bodies(ColliderForm::ball);
+    bodies.rules.ground = false;
+    bodies.add({1, 100, 2});
+    bodies.begin();
+    for (int frame = 1; frame <= 50; ++frame) {
+        bodies.run(1);
+        const double t = frame / bodies.rules.rate;
+        ASSERT_NEAR(bodies.place().y, 100 - 9.81 / 2 * t * t, 2e-3) << frame;
+        ASSERT_NEAR(bodies.now.states[0].speed.y, -9.81 * t, 1e-3) << frame;
+    }
+    making::expectNear({bodies.place().x, 0, bodies.place().z}, {1, 0, 2});
+}
+
+TEST(RigidBodies, StriveHomeWithoutSwinging) {
+    for (const int steps : {1, 4}) {
+        Bodies bodies = weightless();
+        bodies.rules.strive = 1;
+        bodies.rules.sleep = false;
+        bodies.rules.steps = steps;
+        bodies.add({0, 0, 0});
+        bodies.begin();
+        bodies.now.states[0].aim = bodies.tasks[0].aim = {1, 0, -2};
+        for (int frame = 1; frame <= 50; ++frame) {
+            bodies.run(1);
+            // x″ = −w² x − 2 w x′ from 1 at rest.
+            const double w = 2 * std::numbers::pi, t = frame / bodies.rules.rate, left = (1 + w * t) * std::exp(-w * t);
+            ASSERT_NEAR(bodies.place().x, 1 - left, 3e-4) << frame;
+            ASSERT_NEAR(bodies.place().z, -2 * (1 - left), 6e-4) << frame;
+        }
+    }
+}
+
+TEST(RigidBodies, TurnBackWithoutSwinging) {
+    Bodies bodies = weightless(ColliderForm::box);
+    bodies.rules.turnStrive = 1;
+    bodies.rules.sleep = false;
+    bodies.add({0, 0, 0});
+    bodies.begin();
+    bodies.now.states[0].turn = glm::angleAxis(1.5f, vec3(0, 0, 1));
+    for (int frame = 1; frame <= 50; ++frame) {
+        bodies.run(1);
+        const double w = 2 * std::numbers::pi, t = frame / bodies.rules.rate;
+        ASSERT_NEAR(glm::angle(bodies.now.states[0].turn), 1.5 * (1 + w * t) * std::exp(-w * t), 2e-3) << frame;
+    }
+}
+
+TEST(RigidBodies, EnergyDoesNotGrowWithAWholeBounce) {
+    for (const ColliderForm form : {ColliderForm::ball, ColliderForm::box}) {
+        Bodies bodies(form);
+        bodies.rules.bounce = 1;
+        bodies.rules.friction = 0;
+        bodies.add({0, 3, 0});
+        bodies.add({0.2f, 5, 0.1f});
+        bodies.begin();
+        const auto energy = [&] {
+            double sum = 0;
+            for (const BodyState& s : bodies.now.states) sum += 9.81 * s.place.y + 0.5 * glm::dot(s.speed, s.speed);
+            return sum;
+        };
+        const double first = energy();
+        for (int frame = 0; frame < 500; ++frame) {
+            bodies.run(1);
+            ASSERT_LT(energy(), 1.02 * first) << frame;
+        }
+        for (const BodyState& s : bodies.now.states) EXPECT_GT(s.place.y, 0.4f);
+    }
+    // Alone it keeps nearly all of it.
+    Bodies ball(ColliderForm::ball);
+    ball.rules.bounce = 1;
+    ball.add({0, 3, 0});
+    ball.begin();
+    float highest = 0;
+    for (int frame = 0; frame < 100; ++frame) {
+        ball.run(1);
+        if (frame > 25) highest = std::max(highest, ball.place().y);
+    }
+    EXPECT_GT(highest, 2.6f);
+}
+
+TEST(RigidBodies, StacksStand) {
+    for (const auto& [form, count] : {std::pair{ColliderForm::box, 10}, {ColliderForm::hull, 10}, {ColliderForm::tube, 5}}) {
+        Bodies bodies(form);
+        for (int k = 0; k < 8; ++k)  // a hull's
+            bodies.colliders[0].corners.emplace_back(k & 1 ? 0.5f : -0.5f, k & 2 ? 0.5f : -0.5f, k & 4 ? 0.5f : -0.5f);
+        for (int i = 0; i < count; ++i) bodies.add({0, 0.5f + static_cast<float>(i), 0});
+        bodies.begin();
+        bodies.run(500);
+        for (std::size_t i = 0; i < bodies.tasks.size(); ++i) {
+            making::expectNear(bodies.place(i), {0, 0.5f + static_cast<float>(i), 0}, 0.02f);
+            EXPECT_TRUE(bodies.now.states[i].asleep) << i;
+            EXPECT_EQ(bodies.now.states[i].contacts, i + 1 < bodies.tasks.size() ? 2 : 1) << i;
+        }
+    }
+}
+
+TEST(RigidBodies, WhatOverlapsPartsGently) {
+    Bodies bodies = weightless();
+    bodies.rules.parting = true;
+    bodies.add({0, 0, 0});
+    bodies.add({0.5f, 0, 0});
+    bodies.begin();
+    float fastest = 0;
+    for (int frame = 0; frame < 25; ++frame) {
+        const float before = bodies.place(1).x;
+        bodies.run(1);
+        fastest = std::max({fastest, bodies.place(1).x - before, glm::length(bodies.now.states[1].speed) / 25});
+        bodies.rules.parting = frame < 12;
+    }
+    EXPECT_NEAR(bodies.place(1).x - bodies.place(0).x, 1, 0.03f);
+    EXPECT_LT(fastest, 0.1f) << "nothing explodes";
+}
+
+TEST(RigidBodies, HeldOnesGoWithTheirAimAndPush) {
+    Bodies bodies = weightless(ColliderForm::box);
+    bodies.add({0, 0, 0});
+    bodies.add({1.5f, 0, 0});
+    bodies.tasks[0].held = true;
+    bodies.begin();
+    for (int frame = 1; frame <= 25; ++frame) {
+        bodies.tasks[0].aim.x = 0.04f * static_cast<float>(frame);
+        bodies.run(1);
+        making::expectNear(bodies.place(0), bodies.tasks[0].aim, 1e-6f);
+    }
+    EXPECT_GT(bodies.place(1).x, 1.9f);
+}
+
+TEST(RigidBodies, SleepUntilTheyAreTouchedOrPushed) {
+    Bodies bodies(ColliderForm::box);
+    bodies.add({0, 0.5f, 0});
+    bodies.add({0, 4, 0});
+    bodies.tasks[1].held = true;
+    bodies.begin();
+    bodies.run(40);
+    EXPECT_TRUE(bodies.now.states[0].asleep);
+    bodies.tasks[1].held = false;
+    bodies.run(40);
+    EXPECT_GT(bodies.place(1).y, 1.3f) << "it lies on the first";
+    bodies.run(60);
+    ASSERT_TRUE(bodies.now.states[0].asleep);
+    bodies.tasks[0].push = {30, 0, 0};
+    bodies.run(5);
+    EXPECT_GT(bodies.place(0).x, 0.1f);
+}
+
+TEST(RigidBodies, TheSameBitsAgain) {
+    const auto played = [] {
+        Bodies bodies(ColliderForm::box);
+        for (int i = 0; i < 60; ++i)
+            bodies.add({0.3f * static_cast<float>(i % 5), 0.7f + 0.8f * static_cast<float>(i / 5), 0.11f * static_cast<float>(i % 7)});
+        bodies.begin();
+        bodies.run(40);
+        return bodies.now.states;
+    };
+    const auto one = played(), two = played();
+    for (std::size_t i = 0; i < one.size(); ++i) {
+        EXPECT_EQ(one[i].place, two[i].place);
+        EXPECT_EQ(one[i].turn, two[i].turn);
+        EXPECT_EQ(one[i].spin, two[i].spin);
+    }
+}
+
+TEST(RigidBodies, WhatRunsAwaySleepsAtTheWorldsLimit) {
+    Bodies bodies(ColliderForm::ball);
+    bodies.add({0, 2, 0});
+    bodies.add({5, 0.5f, 0});
+    bodies.tasks[0].push = vec3(1e30f);
+    bodies.begin();
+    bodies.run(10);
+    EXPECT_TRUE(bodies.now.states[0].asleep);
+    EXPECT_TRUE(std::isfinite(glm::length(bodies.place(0))));
+    making::expectNear(bodies.place(1), {5, 0.5f, 0}, 0.02f);
+}
+
+TEST(Collider, IsTheSimplestThatFits) {
+    const auto formOf = [](const char* kind, std::initializer_list<std::pair<const char*, double>> numbers) {
+        making::Build b;
+        const ObjectId shape = b.standOn("elements", kind);
+        for (const auto& [parameter, value] : numbers) b.set(shape, parameter, {value});
+        Progress progress;
+        const auto meshes = shapesAt(b.scene, 0, {}, making::store(), progress).get(shape);
+        return colliderOf(meshes->mesh(), meshes->bounds, ColliderForm::fitting);
+    };
+    EXPECT_EQ(formOf("ball", {}).form, ColliderForm::ball);
+    EXPECT_EQ(formOf("box", {}).form, ColliderForm::box);
+    EXPECT_EQ(formOf("tube", {}).form, ColliderForm::tube);
+    const Collider cone = formOf("cone", {});
+    EXPECT_EQ(cone.form, ColliderForm::hull);
+    EXPECT_GE(cone.corners.size(), 4u);
+    EXPECT_LE(cone.corners.size(), 64u);
+    EXPECT_EQ(formOf("ring", {}).form, ColliderForm::hull);
+}
