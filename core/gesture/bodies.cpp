@@ -6,6 +6,7 @@
 #include <map>
 
 #include "core/base/error.h"
+#include "core/gesture/against.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/physics/rigid_bodies.h"
 
@@ -23,13 +24,16 @@ struct Bodies : GestureBasics {
     BodyWakes wakes;
     float from;
     int steps;
+    ObjectId against;
     ObjectId speed, away, touching, resting;
 
     // Prepared.
+    StandingShapes standing{};
+    std::vector<std::shared_ptr<const ObstacleMesh>> walls{};  ///< of each that stands there
     int speedColumn = -1, awayColumn = -1, touchingColumn = -1, restingColumn = -1;
 };
 
-constexpr std::size_t mostBodies = 100'000;
+constexpr std::size_t mostBodies = 100'000, mostObstacles = 10'000;
 
 /// What each body remembers; behind that what is shown of it.
 enum BodyColumn : std::size_t {
@@ -115,13 +119,41 @@ bool isFree(const Bodies& bodies, const WholeMoment& moment, std::size_t i, bool
     return wasFree && !home;
 }
 
-/// Where bodies touched, six numbers each.
-std::vector<BodyContact> contactsIn(const WholeMoment& moment) {
+/// What is remembered of no single body: of how many obstacles, seven numbers each of how they stood, and where bodies touched, six
+/// each.
+struct Around {
+    std::vector<Obstacle> obstacles;  ///< as they stand now, on their way from how they stood
     std::vector<BodyContact> contacts;
-    if (moment.loose)
-        for (const float* c = moment.loose->data(); c + 6 <= moment.loose->data() + moment.loose->size(); c += 6)
-            contacts.push_back({static_cast<int>(c[0]), static_cast<int>(c[1]), {c[2], c[3], c[4]}, c[5]});
-    return contacts;
+};
+
+Around aroundOf(const Bodies& bodies, const WholeMoment& moment) {
+    Around around;
+    for (std::size_t k = 0; k < bodies.standing.size(); ++k)
+        if (bodies.walls[k]) around.obstacles.emplace_back(bodies.walls[k], bodies.standing[k].stand);
+    if (!moment.loose || moment.loose->empty()) return around;
+    const std::vector<float>& loose = *moment.loose;
+    const auto known = static_cast<std::size_t>(loose[0]);
+    std::size_t at = 1;
+    // Others than before begin at rest.
+    const bool same = known == around.obstacles.size();
+    for (std::size_t k = 0; k < known; ++k, at += 7)
+        if (same) {
+            around.obstacles[k].before = {loose[at], loose[at + 1], loose[at + 2]};
+            around.obstacles[k].turnBefore = {loose[at + 6], loose[at + 3], loose[at + 4], loose[at + 5]};
+        }
+    for (; at + 6 <= loose.size(); at += 6)
+        around.contacts.push_back(
+            {static_cast<int>(loose[at]), static_cast<int>(loose[at + 1]), {loose[at + 2], loose[at + 3], loose[at + 4]}, loose[at + 5]});
+    return around;
+}
+
+std::vector<float> looseOf(const std::vector<Obstacle>& obstacles, const std::vector<BodyContact>& contacts) {
+    std::vector<float> loose{static_cast<float>(obstacles.size())};
+    for (const Obstacle& o : obstacles)
+        loose.insert(loose.end(), {o.place.x, o.place.y, o.place.z, o.turn.x, o.turn.y, o.turn.z, o.turn.w});
+    for (const BodyContact& c : contacts)
+        loose.insert(loose.end(), {static_cast<float>(c.one), static_cast<float>(c.other), c.at.x, c.at.y, c.at.z, c.impulse});
+    return loose;
 }
 
 WholeColumns carryOn(const Bodies& bodies, const WholeSwarm& all, const WholeMoment& moment, Progress& progress) {
@@ -130,7 +162,8 @@ WholeColumns carryOn(const Bodies& bodies, const WholeSwarm& all, const WholeMom
         throw Error("A card with bodies takes at most 100 000 instances; this swarm has more. Split it, or let fewer stand.");
     const Stock stock = stockOf(moment, bodies.collider);
     BodyRules rules = rulesOf(bodies, moment);
-    BodyFrame before{std::vector<BodyState>(n), contactsIn(moment)};
+    Around around = aroundOf(bodies, moment);
+    BodyFrame before{std::vector<BodyState>(n), std::move(around.contacts)};
     std::vector<BodyTask> tasks(n);
     std::vector<Placed> placed(n);
     std::vector<float> ages(n, 0);
@@ -177,7 +210,7 @@ WholeColumns carryOn(const Bodies& bodies, const WholeSwarm& all, const WholeMom
         task.held = !free[i];
         rules.parting = rules.parting || ages[i] < 0.5f;
     }
-    const BodyFrame now = advanced(before, tasks, stock.colliders, rules, frames, progress);
+    const BodyFrame now = advanced(before, tasks, stock.colliders, around.obstacles, rules, frames, progress);
 
     WholeColumns columns(bodyColumns, std::vector<float>(n));
     for (std::size_t i = 0; i < n; ++i) {
@@ -194,10 +227,7 @@ WholeColumns carryOn(const Bodies& bodies, const WholeSwarm& all, const WholeMom
         put(columns, shownTurnAt, i, turn);
         columns[contactsAt][i] = static_cast<float>(state.contacts);
     }
-    columns.emplace_back();
-    for (const BodyContact& c : now.contacts)
-        columns.back().insert(columns.back().end(),
-                              {static_cast<float>(c.one), static_cast<float>(c.other), c.at.x, c.at.y, c.at.z, c.impulse});
+    columns.push_back(looseOf(around.obstacles, now.contacts));
     return columns;
 }
 
@@ -237,7 +267,23 @@ void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
     }
 }
 
+void prepareObstacles(Bodies& bodies, const RailSource& source) {
+    std::uint64_t hash = 0;
+    bodies.standing = standingAgainst(bodies.against, source, hash);
+    if (bodies.standing.size() > mostObstacles)
+        throw Error("What they meet has more than 10 000 parts; choose a swarm of fewer instances.");
+    for (const StandingShape& one : bodies.standing) {
+        ContentHash key;
+        key.add("obstacle");
+        key.add(one.meshes->hash);
+        const bool solid = !one.meshes->mesh().triangles.empty();
+        bodies.walls.push_back(solid ? source.keptAs<ObstacleMesh>(key.value(), [&] { return ObstacleMesh(one.meshes->mesh()); })
+                                     : nullptr);
+    }
+}
+
 void prepare(Bodies& bodies, const RailSource& source) {
+    if (bodies.against) prepareObstacles(bodies, source);
     for (const auto& [number, column] : {std::pair{bodies.speed, &bodies.speedColumn},
                                          {bodies.away, &bodies.awayColumn},
                                          {bodies.touching, &bodies.touchingColumn},
@@ -262,6 +308,11 @@ GestureKind bodiesKind() {
         .length("groundHeight", &Bodies::groundHeight, 0, {-5, 5}, "Where the floor lies in the world")
         .hard(-1e5, 1e5)
         .only("ground", {"on"})
+        .reference("against", &Bodies::against, {ObjectType::swarm, ObjectType::shape},
+                   "The shapes of another swarm at each frame, or a shape that stands where this swarm does; it may move, and have holes")
+        .label("Meets also")
+        .needs(Needs::surface)
+        .optional()
         .number("push", &Bodies::push, {0, 0, 0}, {-20, 20}, "Along X, Y and Z of the world, times what drives the card and its weight")
         .unit("m/s²")
         .hard(-1e4, 1e4)

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/gesture/against.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/shape/ray_targets.h"
 
@@ -27,34 +28,13 @@ struct Press : GestureBasics {
     int farColumn = -1, metColumn = -1, whichColumn = -1;
 };
 
-/// The other swarm's shapes stand in the world; a shape stands where the swarm does.
-StandingShapes standing(const Press& press, const RailSource& source, std::uint64_t& hash) {
-    if (press.against.type() == ObjectType::swarm) {
-        const ShownShapes shown = source.shown(press.against);
-        hash = shown.hash;
-        return *shown.shapes;
-    }
-    const auto shape = source.shape(press.against);
-    if (shape->mesh().triangles.empty()) throw Error("The shape it presses against has no surface; choose another one.");
-    ContentHash key;
-    key.add(shape->hash);
-    const WorldPose& p = source.swarm;
-    for (const float v : {p.position.x, p.position.y, p.position.z, p.rotation.x, p.rotation.y, p.rotation.z, p.rotation.w, p.scale})
-        key.add(double(v));
-    hash = key.value();
-    glm::mat4 stand = glm::mat4_cast(p.rotation);
-    for (int axis = 0; axis < 3; ++axis) stand[axis] *= p.scale;
-    stand[3] = glm::vec4(p.position, 1);
-    return {{shape, stand}};
-}
-
 void prepare(Press& press, const RailSource& source) {
     if (!press.against) throw Error("It has nothing to press against yet; choose a shape or another swarm.");
     for (const auto& [number, column] :
          {std::pair{press.far, &press.farColumn}, {press.met, &press.metColumn}, {press.which, &press.whichColumn}})
         if (number) *column = source.column(number);
     std::uint64_t hash = 0;
-    StandingShapes shapes = standing(press, source, hash);
+    StandingShapes shapes = standingAgainst(press.against, source, hash);
     const std::size_t bytes = shapes.size() * 1000;
     const auto treeOf = [&](const ShapeMeshes& meshes) {
         ContentHash key;

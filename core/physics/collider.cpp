@@ -14,14 +14,34 @@ namespace {
 constexpr float near = 1.0f / 16;
 constexpr std::size_t mostCorners = 64;
 
-/// Corners and the middles of triangles, as shares of the half sides from the centre.
-std::vector<glm::vec3> samplesOf(const Mesh& mesh, const glm::vec3& centre, const glm::vec3& half) {
-    std::vector<glm::vec3> samples;
-    const auto add = [&](const glm::vec3& p) { samples.push_back((p - centre) / glm::max(half, 1e-9f)); };
-    for (const glm::vec3& p : mesh.positions) add(p);
-    for (std::size_t t = 0; t + 2 < mesh.triangles.size(); t += 3)
-        add((mesh.positions[mesh.triangles[t]] + mesh.positions[mesh.triangles[t + 1]] + mesh.positions[mesh.triangles[t + 2]]) / 3.0f);
-    return samples;
+/// The hull of a mesh: its corners about the centre, and samples all over it as shares of the half sides.
+struct Hull {
+    std::vector<glm::vec3> corners, samples;
+};
+
+Hull hullOf(const Mesh& mesh, const glm::vec3& centre, const glm::vec3& half) {
+    btConvexHullComputer computer;
+    computer.compute(&mesh.positions[0].x, sizeof(glm::vec3), static_cast<int>(mesh.positions.size()), 0, 0);
+    Hull hull;
+    for (int k = 0; k < computer.vertices.size(); ++k) {
+        const btVector3& v = computer.vertices[k];
+        hull.corners.push_back(glm::vec3(v.x(), v.y(), v.z()) - centre);
+    }
+    const auto sample = [&](const glm::vec3& p) { hull.samples.push_back(p / glm::max(half, 1e-9f)); };
+    for (const glm::vec3& corner : hull.corners) sample(corner);
+    for (int f = 0; f < computer.faces.size(); ++f) {
+        const auto* first = &computer.edges[computer.faces[f]];
+        glm::vec3 middle(0);
+        int count = 0;
+        const auto* edge = first;
+        do {
+            middle += hull.corners[static_cast<std::size_t>(edge->getSourceVertex())];
+            ++count;
+            edge = edge->getNextEdgeOfFace();
+        } while (edge != first);
+        sample(middle / static_cast<float>(count));
+    }
+    return hull;
 }
 
 /// How far from a surface a sample lies, as a share of the half size.
@@ -30,8 +50,7 @@ float fromBall(const glm::vec3& p) { return std::abs(1 - glm::length(p)); }
 float fromBox(const glm::vec3& p) { return 1 - std::max({std::abs(p.x), std::abs(p.y), std::abs(p.z)}); }
 float fromTube(const glm::vec3& p) { return 1 - std::max(std::hypot(p.x, p.z), std::abs(p.y)); }
 
-ColliderForm fittingForm(const Mesh& mesh, const glm::vec3& centre, const glm::vec3& half) {
-    const std::vector<glm::vec3> samples = samplesOf(mesh, centre, half);
+ColliderForm fittingForm(const std::vector<glm::vec3>& samples, const glm::vec3& half) {
     const auto fits = [&](Away away) {
         return std::all_of(samples.begin(), samples.end(), [&](const glm::vec3& p) { return std::abs(away(p)) <= near; });
     };
@@ -55,17 +74,6 @@ std::vector<glm::vec3> farthest(const std::vector<glm::vec3>& corners) {
     return kept;
 }
 
-std::vector<glm::vec3> hullOf(const Mesh& mesh, const glm::vec3& centre) {
-    btConvexHullComputer computer;
-    computer.compute(&mesh.positions[0].x, sizeof(glm::vec3), static_cast<int>(mesh.positions.size()), 0, 0);
-    std::vector<glm::vec3> corners;
-    for (int k = 0; k < computer.vertices.size(); ++k) {
-        const btVector3& v = computer.vertices[k];
-        corners.push_back(glm::vec3(v.x(), v.y(), v.z()) - centre);
-    }
-    return corners.size() > mostCorners ? farthest(corners) : corners;
-}
-
 }  // namespace
 
 float Collider::volume() const {
@@ -87,8 +95,10 @@ Collider colliderOf(const Mesh& mesh, const Bounds& bounds, ColliderForm form) {
     collider.centre = bounds.centre();
     collider.half = bounds.size() / 2.0f;
     if (mesh.triangles.empty()) return collider;
-    collider.form = form == ColliderForm::fitting ? fittingForm(mesh, collider.centre, collider.half) : form;
-    if (collider.form == ColliderForm::hull) collider.corners = hullOf(mesh, collider.centre);
+    Hull hull = hullOf(mesh, collider.centre, collider.half);
+    collider.form = form == ColliderForm::fitting ? fittingForm(hull.samples, collider.half) : form;
+    if (collider.form == ColliderForm::hull)
+        collider.corners = hull.corners.size() > mostCorners ? farthest(hull.corners) : std::move(hull.corners);
     // What lies in a plane has no hull.
     if (collider.form == ColliderForm::hull && collider.corners.size() < 4) collider.form = ColliderForm::box;
     return collider;

@@ -18,9 +18,9 @@ struct Collider {
     float volume() const;
 };
 
-/// The solid of a form around a mesh. For `fitting` the simplest one that lies within a sixteenth of its surface: ball, box, tube along Y,
-/// or else the hull. A mesh without triangles counts as the box of its bounds. A hull has at most 64 corners; of more those that reach
-/// farthest in even directions stay.
+/// The solid of a form around a mesh. For `fitting` the simplest one that lies within a sixteenth of the hull's surface: ball, box, tube
+/// along Y, or else the hull. A mesh without triangles counts as the box of its bounds. A hull has at most 64 corners; of more those that
+/// reach farthest in even directions stay.
 Collider colliderOf(const Mesh& mesh, const Bounds& bounds, ColliderForm form);
 
 }  // namespace gswarm

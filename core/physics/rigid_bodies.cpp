@@ -1,6 +1,7 @@
 #include "core/physics/rigid_bodies.h"
 
 #include <btBulletDynamicsCommon.h>
+#include <BulletCollision/CollisionShapes/btScaledBvhTriangleMeshShape.h>
 
 #include <algorithm>
 #include <cmath>
@@ -90,9 +91,10 @@ using ShapeKey = std::tuple<int, float, float, float>;
 /// One frame of a world: all in sizes of a body, for which Bullet is made.
 class World {
   public:
-    World(std::span<const BodyTask> tasks, std::span<const Collider> colliders, const BodyRules& rules)
+    World(std::span<const BodyTask> tasks, std::span<const Collider> colliders, std::span<const Obstacle> obstacles, const BodyRules& rules)
         : tasks_(tasks),
           colliders_(colliders),
+          obstacles_(obstacles),
           rules_(rules),
           size_(sizeOf()),
           stepSeconds_(static_cast<float>(1 / rules.rate / rules.steps)) {
@@ -106,11 +108,13 @@ class World {
         solver.m_splitImpulsePenetrationThreshold = 0;
         solver.m_restitutionVelocityThreshold = 0.05f;
         if (rules.ground) addGround();
+        for (const Obstacle& obstacle : obstacles) addObstacle(obstacle);
     }
     World(const World&) = delete;
     ~World() {
         for (const auto& body : bodies_)
             if (body) world_.removeRigidBody(body.get());
+        for (const auto& wall : walls_) world_.removeRigidBody(wall.get());
         if (ground_) world_.removeRigidBody(ground_.get());
     }
 
@@ -157,6 +161,7 @@ class World {
             // What it gains or loses by what it meets comes on top of the exact course.
             moved[i].speed -= linear, turned[i].speed -= angular;
         }
+        moveObstacles(end);
         world_.stepSimulation(static_cast<btScalar>(seconds), 0);
         for (std::size_t i = 0; i < states.size(); ++i) {
             btRigidBody* body = bodies_[i].get();
@@ -260,7 +265,34 @@ class World {
         world_.addRigidBody(ground_.get(), 4, 1);
     }
 
-    btTransform transformOf(const BodyState& state) const { return btTransform(bullet(state.turn), bullet(state.place / size_)); }
+    /// One that moves counts as held: it pushes and is not pushed.
+    void addObstacle(const Obstacle& obstacle) {
+        auto* shape = const_cast<btBvhTriangleMeshShape*>(&obstacle.mesh->shape());  // it is only read
+        scaled_.push_back(std::make_unique<btScaledBvhTriangleMeshShape>(shape, bullet(obstacle.scale / size_)));
+        btRigidBody::btRigidBodyConstructionInfo info(0, nullptr, scaled_.back().get());
+        info.m_startWorldTransform = transformOf(obstacle.before, obstacle.turnBefore);
+        info.m_friction = rules_.friction;
+        info.m_restitution = rules_.bounce;
+        auto wall = std::make_unique<btRigidBody>(info);
+        if (obstacle.place != obstacle.before || obstacle.turn != obstacle.turnBefore) {
+            wall->setCollisionFlags(wall->getCollisionFlags() | btCollisionObject::CF_KINEMATIC_OBJECT);
+            wall->setActivationState(DISABLE_DEACTIVATION);
+        }
+        wall->setUserIndex(-2 - static_cast<int>(walls_.size()));
+        world_.addRigidBody(wall.get(), 4, 1);
+        walls_.push_back(std::move(wall));
+    }
+    void moveObstacles(float share) {
+        for (std::size_t k = 0; k < walls_.size(); ++k)
+            if (walls_[k]->isKinematicObject())
+                walls_[k]->setWorldTransform(transformOf(glm::mix(obstacles_[k].before, obstacles_[k].place, share),
+                                                         glm::slerp(obstacles_[k].turnBefore, obstacles_[k].turn, share)));
+    }
+
+    btTransform transformOf(const glm::vec3& place, const glm::quat& turn) const {
+        return btTransform(bullet(turn), bullet(place / size_));
+    }
+    btTransform transformOf(const BodyState& state) const { return transformOf(state.place, state.turn); }
 
     btCollisionShape* shapeOf(const BodyTask& task) {
         const glm::vec3 scale = glm::abs(task.scale);
@@ -310,11 +342,11 @@ class World {
         }
         body->setLinearVelocity(bullet(state.speed / size_));
         body->setAngularVelocity(bullet(state.spin));
-        body->setDeactivationTime(state.still);
         if (!rules_.sleep) body->setActivationState(DISABLE_DEACTIVATION);
         // What is pushed, or striving to an aim that moves, does not sleep on.
         const bool called = task.push != glm::vec3(0) ||
                             ((rules_.strive > 0 || rules_.turnStrive > 0) && (task.aim != state.aim || task.aimTurn != state.aimTurn));
+        if (!called) body->setDeactivationTime(state.still);
         if (state.asleep && rules_.sleep && !called) body->setActivationState(ISLAND_SLEEPING);
         return body;
     }
@@ -329,6 +361,7 @@ class World {
 
     std::span<const BodyTask> tasks_;
     std::span<const Collider> colliders_;
+    std::span<const Obstacle> obstacles_;
     const BodyRules& rules_;
     float size_, stepSeconds_;
     btDefaultCollisionConfiguration configuration_;
@@ -339,13 +372,15 @@ class World {
     std::map<ShapeKey, std::unique_ptr<btCollisionShape>> shapes_;
     std::unique_ptr<btStaticPlaneShape> plane_;
     std::unique_ptr<btRigidBody> ground_;
+    std::vector<std::unique_ptr<btCollisionShape>> scaled_;
+    std::vector<std::unique_ptr<btRigidBody>> walls_;
     std::vector<std::unique_ptr<btRigidBody>> bodies_;
 };
 
 }  // namespace
 
-BodyFrame advanced(const BodyFrame& from, std::span<const BodyTask> tasks, std::span<const Collider> colliders, const BodyRules& rules,
-                   double frames, Progress& progress) {
+BodyFrame advanced(const BodyFrame& from, std::span<const BodyTask> tasks, std::span<const Collider> colliders,
+                   std::span<const Obstacle> obstacles, const BodyRules& rules, double frames, Progress& progress) {
     BodyFrame now = from;
     for (std::size_t i = 0; i < now.states.size(); ++i)
         if (tasks[i].fresh) {
@@ -355,7 +390,7 @@ BodyFrame advanced(const BodyFrame& from, std::span<const BodyTask> tasks, std::
         }
     const std::vector<BodyState> first = now.states;
     gDeactivationTime = sleepSeconds;
-    World world(tasks, colliders, rules);
+    World world(tasks, colliders, obstacles, rules);
     world.add(now);
     const double seconds = frames / rules.rate / rules.steps;
     for (int k = 0; seconds > 0 && k < rules.steps; ++k) {

@@ -6,6 +6,7 @@
 
 #include "core/base/progress.h"
 #include "core/physics/collider.h"
+#include "core/physics/obstacle.h"
 
 /// Rigid bodies from one frame to the next, on Bullet. All that goes on from a frame is in the states: the same states and the same
 /// task give the same bits, whichever way one came to the frame.
@@ -36,7 +37,7 @@ struct BodyTask {
 
 /// Where two bodies touch, and how strongly they pressed: the next frame's solver begins with it.
 struct BodyContact {
-    int one = 0, other = 0;  ///< numbers of bodies; −1 for the ground
+    int one = 0, other = 0;  ///< numbers of bodies; −1 for the ground, −2 − k for obstacle k
     glm::vec3 at{0};         ///< on `one`, in its own turned space, sizes of a body
     float impulse = 0;
 };
@@ -67,7 +68,7 @@ struct BodyRules {
 inline constexpr float bodyWorldSizes = 1e5f;
 
 /// Bodies after `frames` (0 … 1) of a step. Throws Cancelled between steps.
-BodyFrame advanced(const BodyFrame& from, std::span<const BodyTask> tasks, std::span<const Collider> colliders, const BodyRules& rules,
-                   double frames, Progress& progress);
+BodyFrame advanced(const BodyFrame& from, std::span<const BodyTask> tasks, std::span<const Collider> colliders,
+                   std::span<const Obstacle> obstacles, const BodyRules& rules, double frames, Progress& progress);
 
 }  // namespace gswarm

@@ -23,6 +23,7 @@ struct Bodies {
     std::vector<BodyTask> tasks;
     std::vector<Collider> colliders;
     BodyRules rules;
+    std::vector<Obstacle> obstacles{};
 
     explicit Bodies(ColliderForm form) {
         colliders.emplace_back();
@@ -39,7 +40,7 @@ struct Bodies {
     void run(int frames, double share = 1) {
         Progress progress;
         for (int f = 0; f < frames; ++f) {
-            now = advanced(now, tasks, colliders, rules, share, progress);
+            now = advanced(now, tasks, colliders, obstacles, rules, share, progress);
             for (BodyTask& task : tasks) task.fresh = false;
         }
     }
