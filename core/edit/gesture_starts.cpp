@@ -126,9 +126,9 @@ Object stir() {
     Object g = gestureWith("Stir", noisePattern, bodiesGesture);
     set(g, "change", "gravity", fixedNumbers({0}));
     set(g, "change", "ground", false);
-    set(g, "change", "push", fixedNumbers({12, 12, 12}));
-    set(g, "change", "strive", fixedNumbers({0.6}));
-    set(g, "change", "turnStrive", fixedNumbers({0.6}));
+    set(g, "change", "push", fixedNumbers({20, 20, 20}));
+    set(g, "change", "strive", fixedNumbers({1}));
+    set(g, "change", "turnStrive", fixedNumbers({1}));
     set(g, "change", "wakes", std::string("where"));
     return g;
 }

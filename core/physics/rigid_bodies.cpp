@@ -5,13 +5,15 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdint>
+#include <functional>
 #include <glm/common.hpp>
 #include <glm/geometric.hpp>
 #include <map>
 #include <memory>
 #include <numbers>
-#include <set>
 #include <tuple>
+#include <utility>
 
 #include "core/time/follow_through.h"
 
@@ -86,6 +88,17 @@ std::unique_ptr<btCollisionShape> hullOf(const std::vector<glm::vec3>& corners) 
     return hull;
 }
 
+/// A world that lets something be done between its first finding of contacts and their solving.
+struct FirstLooking : btDiscreteDynamicsWorld {
+    using btDiscreteDynamicsWorld::btDiscreteDynamicsWorld;
+    std::function<void()> beforeSolving;
+
+    void solveConstraints(btContactSolverInfo& info) override {
+        if (beforeSolving) std::exchange(beforeSolving, nullptr)();
+        btDiscreteDynamicsWorld::solveConstraints(info);
+    }
+};
+
 using ShapeKey = std::tuple<int, float, float, float>;
 
 /// One frame of a world: all in sizes of a body, for which Bullet is made.
@@ -112,6 +125,11 @@ class World {
     }
     World(const World&) = delete;
     ~World() {
+        // All pairs at once: taking out one body looks through them all.
+        btOverlappingPairCache& pairs = *broadphase_.getOverlappingPairCache();
+        for (int k = 0; k < pairs.getNumOverlappingPairs(); ++k)
+            pairs.cleanOverlappingPair(pairs.getOverlappingPairArray()[k], &dispatcher_);
+        pairs.getOverlappingPairArray().clear();
         for (const auto& body : bodies_)
             if (body) world_.removeRigidBody(body.get());
         for (const auto& wall : walls_) world_.removeRigidBody(wall.get());
@@ -189,26 +207,32 @@ class World {
 
     /// Where bodies touch now; each is told with how many. Those that sleep on each other are not looked at again: `before` tells of them.
     std::vector<BodyContact> contacts(std::vector<BodyState>& states, const std::vector<BodyContact>& before) {
+        for (BodyState& state : states) state.contacts = 0;
+        const auto touch = [&](int one, int other) {
+            for (const int body : {one, other})
+                if (body >= 0) ++states[static_cast<std::size_t>(body)].contacts;
+        };
         std::vector<BodyContact> all;
+        std::vector<std::uint64_t> looked;
         forManifolds([&](btPersistentManifold& manifold, int one, int other) {
+            if (manifold.getNumContacts() == 0) return;
+            touch(one, other);
+            looked.push_back(pairOf(one, other));
             for (int k = 0; k < manifold.getNumContacts(); ++k) {
                 const btManifoldPoint& point = manifold.getContactPoint(k);
                 all.push_back({one, other, ours(point.m_localPointA), point.m_appliedImpulse});
             }
         });
+        std::sort(looked.begin(), looked.end());
         const auto sleeps = [&](int body) { return body < 0 || states[static_cast<std::size_t>(body)].asleep; };
-        const auto pairs = [](const std::vector<BodyContact>& contacts) {
-            std::set<std::pair<int, int>> touching;
-            for (const BodyContact& contact : contacts) touching.insert({contact.one, contact.other});
-            return touching;
-        };
-        const auto looked = pairs(all);
-        for (const BodyContact& contact : before)
-            if (sleeps(contact.one) && sleeps(contact.other) && !looked.contains({contact.one, contact.other})) all.push_back(contact);
-        for (BodyState& state : states) state.contacts = 0;
-        for (const auto& [one, other] : pairs(all))
-            for (const int body : {one, other})
-                if (body >= 0) ++states[static_cast<std::size_t>(body)].contacts;
+        std::uint64_t last = ~std::uint64_t{0};  // those of a pair follow each other
+        for (const BodyContact& contact : before) {
+            const std::uint64_t pair = pairOf(contact.one, contact.other);
+            if (!sleeps(contact.one) || !sleeps(contact.other) || std::binary_search(looked.begin(), looked.end(), pair)) continue;
+            all.push_back(contact);
+            if (pair != last) touch(contact.one, contact.other);
+            last = pair;
+        }
         return all;
     }
 
@@ -221,21 +245,32 @@ class World {
         }
     }
 
-    /// Finds where bodies touch and lets them press there as they did.
+    /// Room for as many contacts as there may be, made anew each frame.
+    static btDefaultCollisionConstructionInfo poolsFor(std::size_t bodies) {
+        btDefaultCollisionConstructionInfo info;
+        info.m_defaultMaxPersistentManifoldPoolSize = info.m_defaultMaxCollisionAlgorithmPoolSize =
+            static_cast<int>(std::clamp<std::size_t>(8 * bodies, 32, 1 << 16));
+        return info;
+    }
+    static std::uint64_t pairOf(int one, int other) {
+        return std::uint64_t{static_cast<std::uint32_t>(one)} << 32 | static_cast<std::uint32_t>(other);
+    }
+
+    /// Lets bodies press where they did, once it is known where they touch.
     void goOnPressing(const std::vector<BodyContact>& contacts) {
-        std::map<std::pair<int, int>, std::vector<const BodyContact*>> known;
-        for (const BodyContact& contact : contacts) known[{contact.one, contact.other}].push_back(&contact);
-        world_.performDiscreteCollisionDetection();
+        std::vector<std::pair<std::uint64_t, const BodyContact*>> known;
+        for (const BodyContact& contact : contacts) known.emplace_back(pairOf(contact.one, contact.other), &contact);
+        std::sort(known.begin(), known.end());
         forManifolds([&](btPersistentManifold& manifold, int one, int other) {
-            const auto found = known.find({one, other});
-            if (found == known.end()) return;
+            const std::uint64_t pair = pairOf(one, other);
+            const auto first = std::lower_bound(known.begin(), known.end(), std::pair<std::uint64_t, const BodyContact*>{pair, nullptr});
             for (int k = 0; k < manifold.getNumContacts(); ++k) {
                 btManifoldPoint& point = manifold.getContactPoint(k);
                 float nearest = samePoint;
-                for (const BodyContact* contact : found->second)
-                    if (const float away = glm::distance(contact->at, ours(point.m_localPointA)); away < nearest) {
+                for (auto at = first; at != known.end() && at->first == pair; ++at)
+                    if (const float away = glm::distance(at->second->at, ours(point.m_localPointA)); away < nearest) {
                         nearest = away;
-                        point.m_appliedImpulse = contact->impulse;
+                        point.m_appliedImpulse = at->second->impulse;
                     }
             }
         });
@@ -364,11 +399,11 @@ class World {
     std::span<const Obstacle> obstacles_;
     const BodyRules& rules_;
     float size_, stepSeconds_;
-    btDefaultCollisionConfiguration configuration_;
+    btDefaultCollisionConfiguration configuration_{poolsFor(tasks_.size())};
     btCollisionDispatcher dispatcher_{&configuration_};
     btDbvtBroadphase broadphase_;
     btSequentialImpulseConstraintSolver solver_;
-    btDiscreteDynamicsWorld world_{&dispatcher_, &broadphase_, &solver_, &configuration_};
+    FirstLooking world_{&dispatcher_, &broadphase_, &solver_, &configuration_};
     std::map<ShapeKey, std::unique_ptr<btCollisionShape>> shapes_;
     std::unique_ptr<btStaticPlaneShape> plane_;
     std::unique_ptr<btRigidBody> ground_;

@@ -133,6 +133,52 @@ TEST(Ease, ABallThatLiftsTilesAndLingersInEleven) {
     EXPECT_GT(now, hand.result()->cards[0].touched) << "what the ball has left still lingers";
 }
 
+TEST(Ease, WhatAZoneStirsGlowsAndComesHomeInThirteen) {
+    Counted hand;
+    hand.press("newSwarm");
+    hand.gesture("stir");
+    hand.press("addZone-ball");
+    const ObjectId zone = hand.last(ObjectType::zone);
+    hand.window().document().choose(zone);
+    ++hand.actions;
+    hand.settle();
+    hand.type("position", "-12");
+    hand.keyed("position");
+    hand.toFrame(50);
+    hand.type("position", "12");
+    hand.gesture("tint");
+    QWidget* tint = hand.card("Tint");
+    EXPECT_TRUE(hand.drop({zone}, tint, {tint->width() / 2.0, 8}));
+    ++hand.actions;
+    hand.take("follow-weight", "Lingers");
+    EXPECT_LE(hand.actions, 13);
+    hand.window().document().setFrame(0);
+    hand.settle();
+    const std::vector<float> first(hand.result()->columns->matrix.begin(), hand.result()->columns->matrix.end());
+    const auto awayAt = [&](double frame) {
+        hand.window().document().setFrame(frame);
+        hand.settle();
+        const auto result = hand.result();
+        float most = 0;
+        for (int i = 0; i < result->count; ++i)
+            for (const std::size_t at : {std::size_t{3}, std::size_t{7}, std::size_t{11}})
+                most = std::max(most, std::abs(result->columns->matrix[12 * static_cast<std::size_t>(i) + at] -
+                                               first[12 * static_cast<std::size_t>(i) + at]));
+        return most;
+    };
+    EXPECT_GT(awayAt(40), 0.05f) << "they stir";
+    EXPECT_GT(hand.result()->cards[1].touched, 20) << "and glow where it went";
+    const std::vector<float> played(hand.result()->columns->matrix.begin(), hand.result()->columns->matrix.end());
+    EXPECT_LT(awayAt(124), 0.01f) << "and come home";
+    // Scrubbed back, and by an evaluator of its own: the same bits.
+    awayAt(40);
+    EXPECT_TRUE(std::equal(played.begin(), played.end(), hand.result()->columns->matrix.begin()));
+    Evaluator other(1);
+    Progress progress;
+    const auto again = other.evaluate(hand.scene(), hand.window().document().swarm(), 40, {}, progress);
+    EXPECT_TRUE(std::equal(played.begin(), played.end(), again->columns->matrix.begin()));
+}
+
 TEST(Ease, OneZoneCutsAnotherAndIsKeyedInEight) {
     Counted hand;
     hand.click("newSwarm");
