@@ -4,8 +4,8 @@
 #include <memory>
 #include <optional>
 
-#include "core/picture/after.h"
 #include "core/base/image.h"
+#include "core/picture/after.h"
 #include "live/around.h"
 #include "live/gathered.h"
 #include "live/gpu_meshes.h"

@@ -1,6 +1,6 @@
 #pragma once
-#include "core/material/surface_pictures.h"
 #include "core/base/image.h"
+#include "core/material/surface_pictures.h"
 
 /// The pictures of a material as images of 8 bits, for formats of meshes.
 namespace gswarm {

@@ -45,6 +45,7 @@ enum BodyColumn : std::size_t {
     asleepAt,
     freeAt,
     ageAt,
+    idleAt,
     aimAt,
     aimTurnAt = aimAt + 3,
     rememberedColumns = aimTurnAt + 4,
@@ -110,13 +111,14 @@ BodyRules rulesOf(const Bodies& bodies, const WholeMoment& moment) {
     return rules;
 }
 
-/// Whether a body that waits to be woken is free: from the weight that wakes it until it has come home.
-bool isFree(const Bodies& bodies, const WholeMoment& moment, std::size_t i, bool wasFree, const BodyState& state, float size) {
-    if (bodies.wakes == BodyWakes::always) return true;
-    if (moment.where[i] * 100 >= bodies.from && moment.where[i] > 0) return true;
-    const bool home = glm::distance(state.place, state.aim) < 0.002f * size && glm::length(state.speed) < 0.02f * size &&
-                      std::abs(glm::dot(state.turn, state.aimTurn)) > 0.9999f;
-    return wasFree && !home;
+/// Whether a body that waits to be woken is free: from the weight that wakes it until it has come home, or, held up on the way by others
+/// that are home again, has striven as long as two swings take. Without a spring it is let go for good.
+bool isFree(const Bodies& bodies, bool woken, bool wasFree, float idle, const BodyState& state, float size) {
+    if (woken || bodies.wakes == BodyWakes::always) return true;
+    if (!wasFree || !(bodies.strive > 0)) return wasFree;
+    const bool home = glm::distance(state.place, state.aim) < 0.02f * size && glm::length(state.speed) < 0.1f * size &&
+                      std::abs(glm::dot(state.turn, state.aimTurn)) > 0.999f;
+    return !home && idle < 2 / bodies.strive;
 }
 
 /// What is remembered of no single body: of how many obstacles, seven numbers each of how they stood, and where bodies touched, six
@@ -166,7 +168,7 @@ WholeColumns carryOn(const Bodies& bodies, const WholeSwarm& all, const WholeMom
     BodyFrame before{std::vector<BodyState>(n), std::move(around.contacts)};
     std::vector<BodyTask> tasks(n);
     std::vector<Placed> placed(n);
-    std::vector<float> ages(n, 0);
+    std::vector<float> ages(n, 0), idle(n, 0);
     std::vector<bool> free(n, true);
     const double frames = moment.from.empty() ? 0 : moment.frames;
     for (std::size_t i = 0; i < n; ++i) {
@@ -202,11 +204,13 @@ WholeColumns carryOn(const Bodies& bodies, const WholeSwarm& all, const WholeMom
                 state.speed = row.three(speedAt), state.spin = row.three(spinAt);
                 state.still = row[stillAt], state.asleep = row[asleepAt] != 0;
                 state.aim = row.three(aimAt), state.aimTurn = row.turn(aimTurnAt);
-                ages[i] = row[ageAt];
+                ages[i] = row[ageAt], idle[i] = row[idleAt];
                 wasFree = row[freeAt] != 0;
             }
         }
-        free[i] = isFree(bodies, moment, i, wasFree, state, size);
+        const bool woken = where > 0 && where * 100 >= bodies.from;
+        free[i] = isFree(bodies, woken, wasFree, idle[i], state, size);
+        idle[i] = woken ? 0 : idle[i] + static_cast<float>(frames / rules.rate);
         task.held = !free[i];
         rules.parting = rules.parting || ages[i] < 0.5f;
     }
@@ -220,6 +224,7 @@ WholeColumns carryOn(const Bodies& bodies, const WholeSwarm& all, const WholeMom
         columns[stillAt][i] = state.still;
         columns[asleepAt][i] = state.asleep;
         columns[freeAt][i] = free[i];
+        columns[idleAt][i] = idle[i];
         columns[ageAt][i] = ages[i] + static_cast<float>(frames / rules.rate);
         put(columns, aimAt, i, state.aim), put(columns, aimTurnAt, i, state.aimTurn);
         const glm::quat turn = glm::conjugate(moment.swarm.rotation) * state.turn;

@@ -21,6 +21,7 @@ namespace gswarm {
 namespace {
 
 constexpr float sleepSeconds = 0.5f, slowest = 0.05f;  // sizes and radians a second below which a body lies still
+constexpr float homeSeconds = 0.12f;                   // in which what is held loses most of its way home
 constexpr float samePoint = 0.1f;                      // sizes within which a contact goes on
 constexpr double partedAfter = 0.5;                    // seconds until little of an overlap is left
 
@@ -158,9 +159,9 @@ class World {
             const glm::vec3 aim = glm::mix(first[i].aim, task.aim, end), gone = aim - glm::mix(first[i].aim, task.aim, begin);
             const glm::quat aimTurn = glm::slerp(first[i].aimTurn, task.aimTurn, end);
             btRigidBody* body = bodies_[i].get();
+            const glm::quat aimBefore = glm::slerp(first[i].aimTurn, task.aimTurn, begin);
             if (!body || task.held) {
-                state.place = aim, state.turn = aimTurn;
-                state.speed = gone / t, state.spin = {};
+                glide(state, aim, gone, aimBefore, aimTurn, t);
                 if (body) body->setWorldTransform(transformOf(state));
                 continue;
             }
@@ -169,7 +170,6 @@ class World {
             moved[i] = move.after(state.place - (aim - gone), state.speed, gone, pull);
             sought[i] = aim + moved[i].away;
             const glm::vec3 linear = (sought[i] - state.place) / t;
-            const glm::quat aimBefore = glm::slerp(first[i].aimTurn, task.aimTurn, begin);
             const glm::vec3 turnGone = turnVector(aimTurn * glm::conjugate(aimBefore));
             turned[i] = turn.after(turnVector(state.turn * glm::conjugate(aimBefore)), state.spin, turnGone, {});
             const glm::vec3 angular =
@@ -384,6 +384,20 @@ class World {
         if (!called) body->setDeactivationTime(state.still);
         if (state.asleep && rules_.sleep && !called) body->setActivationState(ISLAND_SLEEPING);
         return body;
+    }
+
+    /// With its aim; what is away from it comes home on the way, whatever it meets.
+    void glide(BodyState& state, const glm::vec3& aim, const glm::vec3& gone, const glm::quat& aimBefore, const glm::quat& aimTurn,
+               float seconds) const {
+        const glm::vec3 away = (state.place - (aim - gone)) * std::exp(-seconds / homeSeconds);
+        const glm::vec3 turned = turnVector(state.turn * glm::conjugate(aimBefore)) * std::exp(-seconds / homeSeconds);
+        const glm::vec3 place = glm::length(away) > 1e-4f * size_ ? aim + away : aim;
+        state.turn = glm::length(turned) > 1e-4f ? turnOf(turned) * aimTurn : aimTurn;
+        state.speed = (place - state.place) / seconds;
+        state.spin = {};
+        state.place = place;
+        state.asleep = false;
+        state.still = 0;
     }
 
     /// What ran away, or is nowhere, sleeps where it was.

@@ -3,8 +3,8 @@
 #include <glm/vec3.hpp>
 #include <vector>
 
-#include "core/picture/film.h"
 #include "core/base/image.h"
+#include "core/picture/film.h"
 #include "core/picture/view.h"
 
 /// What comes after light was gathered: the same for live, traced and exported pictures.

@@ -3,11 +3,11 @@
 #include <map>
 #include <memory>
 
+#include "core/base/image.h"
 #include "core/base/progress.h"
 #include "core/picture/after.h"
 #include "core/picture/draw_list.h"
 #include "core/picture/film.h"
-#include "core/base/image.h"
 #include "core/picture/view.h"
 
 namespace gswarm {

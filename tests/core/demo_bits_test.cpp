@@ -1,5 +1,6 @@
 // The demos give the same bits as ever, on every machine: tests/files/demo_bits.txt keeps a hash of each swarm at some frames.
-// A change that is meant to alter numbers renews its lines and says so.
+// A change that is meant to alter numbers renews its lines and says so. Bodies are worked out by a library that may go by the processor: of
+// Pearls only the first frame is kept.
 #include <gtest/gtest.h>
 
 #include <fstream>

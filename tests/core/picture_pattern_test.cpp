@@ -112,10 +112,10 @@ TEST(PicturePattern, PicturesBeyondTheLimitAreRefused) {
     write("many.png", 1024, 512, many);
     b.set(media.made, "file", std::string("many.png"));
     store.limit(std::size_t{1} << 20);
-    EXPECT_EQ(
-        mediaTold(b.scene, media.made, 0, temporaryFolder(), store),
-        "“Picture”: “many.png”: The picture has 1024 × 512 pixels, which take 2 MB: more than the limit of 1 MB in Preferences; raise that, "
-        "or make it smaller.");
+    EXPECT_EQ(mediaTold(b.scene, media.made, 0, temporaryFolder(), store),
+              "“Picture”: “many.png”: The picture has 1024 × 512 pixels, which take 2 MB: more than the limit of 1 MB in Preferences; "
+              "raise that, "
+              "or make it smaller.");
     store.limit(std::size_t{4} << 20);
     EXPECT_EQ(mediaTold(b.scene, media.made, 0, temporaryFolder(), store), "1024 × 512 pixels. One picture.");
 }

@@ -358,4 +358,5 @@ TEST_P(LiveDemo, LooksAsItIsTraced) {
 
 INSTANTIATE_TEST_SUITE_P(Demos, LiveDemo,
                          testing::Values("anemone", "basin", "reef", "chorus", "soundings", "coral-bell", "grotto", "gullet", "kelp",
-                                         "lantern-fry", "nautilus", "pearls", "porthole", "reef-sign", "shoal", "sonar", "tidal-floor", "urchin"));
+                                         "lantern-fry", "nautilus", "pearls", "porthole", "reef-sign", "shoal", "sonar", "tidal-floor",
+                                         "urchin"));
