@@ -1,6 +1,7 @@
 // Lets instances move as rigid bodies: they fall, meet each other, are pushed by what drives the card, and strive back to where the
 // cards before have them. What they remember is all that goes on from frame to frame.
 #include <cmath>
+#include <functional>
 #include <glm/common.hpp>
 #include <glm/geometric.hpp>
 #include <map>
@@ -28,11 +29,13 @@ struct Bodies : GestureBasics {
     ObjectId speed, away, touching, resting;
 
     // Prepared.
+    std::function<std::shared_ptr<const Collider>(const ShapeMeshes&)> colliderFor{};
     StandingShapes standing{};
     std::vector<std::shared_ptr<const ObstacleMesh>> walls{};  ///< of each that stands there
     int speedColumn = -1, awayColumn = -1, touchingColumn = -1, restingColumn = -1;
 };
 
+constexpr float partedAfter = 0.5f;  // seconds in which what overlaps at the beginning is parted
 constexpr std::size_t mostBodies = 100'000, mostObstacles = 10'000;
 
 /// What each body remembers; behind that what is shown of it.
@@ -75,23 +78,18 @@ struct Row {
 struct Stock {
     std::vector<Collider> colliders;
     std::vector<int> of;
-};
 
-Stock stockOf(const WholeMoment& moment, ColliderForm form) {
-    Stock stock;
-    std::map<std::uint64_t, int> known;
-    for (const WholeMoment::Shape& shape : moment.shapes) {
-        const auto [found, fresh] = known.try_emplace(shape.meshes->hash, static_cast<int>(stock.colliders.size()));
-        if (fresh) stock.colliders.push_back(colliderOf(shape.meshes->mesh(), shape.meshes->bounds, form));
-        stock.of.push_back(found->second);
+    Stock(const Bodies& bodies, const WholeMoment& moment) {
+        std::map<std::uint64_t, int> known;
+        for (const WholeMoment::Shape& shape : moment.shapes) {
+            const auto [found, fresh] = known.try_emplace(shape.meshes->hash, static_cast<int>(colliders.size()));
+            if (fresh) colliders.push_back(*bodies.colliderFor(*shape.meshes));
+            of.push_back(found->second);
+        }
     }
-    return stock;
-}
-
-/// An instance as the cards before have it, and its body.
-struct Placed {
-    glm::vec3 scale{1};   ///< in the swarm
-    glm::vec3 offset{0};  ///< from the instance's place to the middle of its collider, turned with it
+    const Collider* at(int variant) const {
+        return variant < 0 ? nullptr : &colliders[static_cast<std::size_t>(of[static_cast<std::size_t>(variant)])];
+    }
 };
 
 BodyRules rulesOf(const Bodies& bodies, const WholeMoment& moment) {
@@ -111,14 +109,80 @@ BodyRules rulesOf(const Bodies& bodies, const WholeMoment& moment) {
     return rules;
 }
 
+/// An instance on its way: beside its state and task, what goes on from frame to frame.
+struct Member {
+    glm::vec3 offset{0};  ///< from the instance's place to the middle of its collider, turned with it
+    float size = 0;       ///< the longest side, metres
+    float age = 0;        ///< seconds since it began
+    float idle = 0;       ///< seconds since its weight would have woken it
+    bool free = true;
+};
+
+bool isFinite(const glm::vec3& v) { return std::abs(v.x) < 1e30f && std::abs(v.y) < 1e30f && std::abs(v.z) < 1e30f; }
+
+/// Where the cards before have an instance, as the aim of its body.
+BodyTask aimOf(const WholeSwarm& all, const WholeMoment& moment, const Stock& stock, std::size_t i, Member& member) {
+    BodyTask task;
+    const glm::quat turn(all.qw[i], all.qx[i], all.qy[i], all.qz[i]);
+    glm::vec3 middle(all.x[i], all.y[i], all.z[i]);
+    if (const Collider* collider = stock.at(moment.shape[i])) {
+        const WholeMoment::Shape& repeats = moment.shapes[static_cast<std::size_t>(moment.shape[i])];
+        const glm::vec3 scale = glm::vec3(all.scaleX[i], all.scaleY[i], all.scaleZ[i]) * repeats.size;
+        member.offset = scale * (collider->centre - repeats.foot);
+        middle += turn * member.offset;
+        task.scale = scale * moment.swarm.scale;
+        const glm::vec3 side = 2.0f * collider->half * glm::abs(task.scale);
+        member.size = std::max({side.x, side.y, side.z});
+        // What has no place, or no size, is no body.
+        if (isFinite(middle) && member.size > 1e-6f && member.size < 1e6f)
+            task.collider = static_cast<int>(collider - stock.colliders.data());
+    }
+    task.aim = isFinite(middle) ? moment.swarm.toWorld(middle) : glm::vec3(0);
+    task.aimTurn = moment.swarm.rotation * turn;
+    return task;
+}
+
+/// Takes up what was remembered of an instance; false where nothing is known of it yet.
+bool recall(const WholeMoment& moment, std::size_t i, BodyState& state, Member& member) {
+    if (moment.from.empty()) return false;
+    const Row row{moment.from, i};
+    if (!(std::abs(row[placeAt]) < 1e30f)) return false;
+    state.place = row.three(placeAt), state.turn = row.turn(turnAt);
+    state.speed = row.three(speedAt), state.spin = row.three(spinAt);
+    state.still = row[stillAt], state.asleep = row[asleepAt] != 0;
+    state.aim = row.three(aimAt), state.aimTurn = row.turn(aimTurnAt);
+    member.age = row[ageAt], member.idle = row[idleAt], member.free = row[freeAt] != 0;
+    return true;
+}
+
 /// Whether a body that waits to be woken is free: from the weight that wakes it until it has come home, or, held up on the way by others
 /// that are home again, has striven as long as two swings take. Without a spring it is let go for good.
-bool isFree(const Bodies& bodies, bool woken, bool wasFree, float idle, const BodyState& state, float size) {
+bool isFree(const Bodies& bodies, bool woken, const Member& member, const BodyState& state) {
     if (woken || bodies.wakes == BodyWakes::always) return true;
-    if (!wasFree || !(bodies.strive > 0)) return wasFree;
-    const bool home = glm::distance(state.place, state.aim) < 0.02f * size && glm::length(state.speed) < 0.1f * size &&
+    if (!member.free || !(bodies.strive > 0)) return member.free;
+    const bool home = glm::distance(state.place, state.aim) < 0.02f * member.size && glm::length(state.speed) < 0.1f * member.size &&
                       std::abs(glm::dot(state.turn, state.aimTurn)) > 0.999f;
-    return !home && idle < 2 / bodies.strive;
+    return !home && member.idle < 2 / bodies.strive;
+}
+
+WholeColumns columnsOf(const std::vector<BodyState>& states, const std::vector<Member>& members, const WorldPose& swarm) {
+    WholeColumns columns(bodyColumns, std::vector<float>(states.size()));
+    for (std::size_t i = 0; i < states.size(); ++i) {
+        const BodyState& state = states[i];
+        put(columns, placeAt, i, state.place), put(columns, turnAt, i, state.turn);
+        put(columns, speedAt, i, state.speed), put(columns, spinAt, i, state.spin);
+        columns[stillAt][i] = state.still;
+        columns[asleepAt][i] = state.asleep;
+        columns[freeAt][i] = members[i].free;
+        columns[idleAt][i] = members[i].idle;
+        columns[ageAt][i] = members[i].age;
+        put(columns, aimAt, i, state.aim), put(columns, aimTurnAt, i, state.aimTurn);
+        const glm::quat turn = glm::conjugate(swarm.rotation) * state.turn;
+        put(columns, shownPlaceAt, i, swarm.fromWorld(state.place) - turn * members[i].offset);
+        put(columns, shownTurnAt, i, turn);
+        columns[contactsAt][i] = static_cast<float>(state.contacts);
+    }
+    return columns;
 }
 
 /// What is remembered of no single body: of how many obstacles, seven numbers each of how they stood, and where bodies touched, six
@@ -162,76 +226,30 @@ WholeColumns carryOn(const Bodies& bodies, const WholeSwarm& all, const WholeMom
     const std::size_t n = all.count();
     if (n > mostBodies)
         throw Error("A card with bodies takes at most 100 000 instances; this swarm has more. Split it, or let fewer stand.");
-    const Stock stock = stockOf(moment, bodies.collider);
+    const Stock stock(bodies, moment);
     BodyRules rules = rulesOf(bodies, moment);
     Around around = aroundOf(bodies, moment);
     BodyFrame before{std::vector<BodyState>(n), std::move(around.contacts)};
     std::vector<BodyTask> tasks(n);
-    std::vector<Placed> placed(n);
-    std::vector<float> ages(n, 0), idle(n, 0);
-    std::vector<bool> free(n, true);
+    std::vector<Member> members(n);
     const double frames = moment.from.empty() ? 0 : moment.frames;
     for (std::size_t i = 0; i < n; ++i) {
-        BodyTask& task = tasks[i];
-        BodyState& state = before.states[i];
-        const glm::quat turn(all.qw[i], all.qx[i], all.qy[i], all.qz[i]);
-        glm::vec3 middle(all.x[i], all.y[i], all.z[i]);
-        if (const int shape = moment.shape[i]; shape >= 0) {
-            const WholeMoment::Shape& repeats = moment.shapes[static_cast<std::size_t>(shape)];
-            task.collider = stock.of[static_cast<std::size_t>(shape)];
-            placed[i].scale = glm::vec3(all.scaleX[i], all.scaleY[i], all.scaleZ[i]) * repeats.size;
-            placed[i].offset = placed[i].scale * (stock.colliders[static_cast<std::size_t>(task.collider)].centre - repeats.foot);
-            middle += turn * placed[i].offset;
-            task.scale = placed[i].scale * moment.swarm.scale;
-        }
-        const auto finite = [](const glm::vec3& v) { return std::abs(v.x) < 1e30f && std::abs(v.y) < 1e30f && std::abs(v.z) < 1e30f; };
-        // What has no place, or no size, is no body.
-        const glm::vec3 half =
-            task.collider < 0 ? glm::vec3(0) : stock.colliders[static_cast<std::size_t>(task.collider)].half * glm::abs(task.scale);
-        const float size = 2 * std::max({half.x, half.y, half.z});
-        if (!finite(middle) || !(size > 1e-6f) || !(size < 1e6f)) task.collider = -1;
-        task.aim = finite(middle) ? moment.swarm.toWorld(middle) : glm::vec3(0);
-        task.aimTurn = moment.swarm.rotation * turn;
+        Member& member = members[i];
+        BodyTask& task = tasks[i] = aimOf(all, moment, stock, i, member);
+        member.free = bodies.wakes == BodyWakes::always;
+        task.fresh = !recall(moment, i, before.states[i], member);
         const float where = std::abs(moment.where[i]) < 1e30f ? moment.where[i] : 0;
-        task.push = finite(moment.driven[i]) ? bodies.push * moment.driven[i] * where : glm::vec3(0);
-        task.fresh = moment.from.empty();
-        bool wasFree = bodies.wakes == BodyWakes::always;
-        if (!task.fresh) {
-            const Row row{moment.from, i};
-            task.fresh = !(std::abs(row[placeAt]) < 1e30f);
-            if (!task.fresh) {
-                state.place = row.three(placeAt), state.turn = row.turn(turnAt);
-                state.speed = row.three(speedAt), state.spin = row.three(spinAt);
-                state.still = row[stillAt], state.asleep = row[asleepAt] != 0;
-                state.aim = row.three(aimAt), state.aimTurn = row.turn(aimTurnAt);
-                ages[i] = row[ageAt], idle[i] = row[idleAt];
-                wasFree = row[freeAt] != 0;
-            }
-        }
+        if (isFinite(moment.driven[i])) task.push = bodies.push * moment.driven[i] * where;
         const bool woken = where > 0 && where * 100 >= bodies.from;
-        free[i] = isFree(bodies, woken, wasFree, idle[i], state, size);
-        idle[i] = woken ? 0 : idle[i] + static_cast<float>(frames / rules.rate);
-        task.held = !free[i];
-        rules.parting = rules.parting || ages[i] < 0.5f;
+        member.free = isFree(bodies, woken, member, before.states[i]);
+        task.held = !member.free;
+        rules.parting = rules.parting || member.age < partedAfter;
+        const auto seconds = static_cast<float>(frames / rules.rate);
+        member.age += seconds;
+        member.idle = woken ? 0 : member.idle + seconds;
     }
     const BodyFrame now = advanced(before, tasks, stock.colliders, around.obstacles, rules, frames, progress);
-
-    WholeColumns columns(bodyColumns, std::vector<float>(n));
-    for (std::size_t i = 0; i < n; ++i) {
-        const BodyState& state = now.states[i];
-        put(columns, placeAt, i, state.place), put(columns, turnAt, i, state.turn);
-        put(columns, speedAt, i, state.speed), put(columns, spinAt, i, state.spin);
-        columns[stillAt][i] = state.still;
-        columns[asleepAt][i] = state.asleep;
-        columns[freeAt][i] = free[i];
-        columns[idleAt][i] = idle[i];
-        columns[ageAt][i] = ages[i] + static_cast<float>(frames / rules.rate);
-        put(columns, aimAt, i, state.aim), put(columns, aimTurnAt, i, state.aimTurn);
-        const glm::quat turn = glm::conjugate(moment.swarm.rotation) * state.turn;
-        put(columns, shownPlaceAt, i, moment.swarm.fromWorld(state.place) - turn * placed[i].offset);
-        put(columns, shownTurnAt, i, turn);
-        columns[contactsAt][i] = static_cast<float>(state.contacts);
-    }
+    WholeColumns columns = columnsOf(now.states, members, moment.swarm);
     columns.push_back(looseOf(around.obstacles, now.contacts));
     return columns;
 }
@@ -288,6 +306,15 @@ void prepareObstacles(Bodies& bodies, const RailSource& source) {
 }
 
 void prepare(Bodies& bodies, const RailSource& source) {
+    bodies.colliderFor = [kept = source.kept, form = bodies.collider](const ShapeMeshes& meshes) {
+        ContentHash key;
+        key.add("collider");
+        key.add(meshes.hash);
+        key.add(static_cast<std::uint64_t>(form));
+        return std::static_pointer_cast<const Collider>(kept(
+            key.value(), [&] { return std::make_shared<const Collider>(colliderOf(meshes.mesh(), meshes.bounds, form)); },
+            [](const void*) { return sizeof(Collider) + 64 * sizeof(glm::vec3); }));
+    };
     if (bodies.against) prepareObstacles(bodies, source);
     for (const auto& [number, column] : {std::pair{bodies.speed, &bodies.speedColumn},
                                          {bodies.away, &bodies.awayColumn},
