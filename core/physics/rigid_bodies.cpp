@@ -400,7 +400,7 @@ BodyFrame advanced(const BodyFrame& from, std::span<const BodyTask> tasks, std::
             state.turn = state.aimTurn = tasks[i].aimTurn;
         }
     const std::vector<BodyState> first = now.states;
-    gDeactivationTime = sleepSeconds;
+    [[maybe_unused]] static const btScalar once = gDeactivationTime = sleepSeconds;  // of all worlds
     World world(tasks, colliders, obstacles, rules);
     world.add(now);
     const double seconds = frames / rules.rate / rules.steps;
