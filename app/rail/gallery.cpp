@@ -68,7 +68,7 @@ Scene sampleScene(const GestureStart& start) {
         set(grid, "count", fixedNumbers({9, 1, 3}));
         thereAndBack(35);
     }
-    if (kind.carryOn) set(swarm, "position", fixedNumbers({0, 2, 0}));  // above the ground
+    if (kind.carryOn) set(swarm, "position", fixedNumbers({0, 1.3, 0}));  // above the ground
     if (!kind.handles) return edit.scene;
     // What warps space shows it on three rows, along them, there and back.
     set(grid, "count", fixedNumbers({9, 1, 3}));
@@ -109,6 +109,9 @@ class Sample : public QPushButton {
         setToolTip(told_.summary);
     }
     const Scene& scene() const { return scene_; }
+    bool pictured() const {
+        return std::any_of(results_.begin(), results_.end(), [](const auto& result) { return result != nullptr; });
+    }
     void advance() {
         frame_ = (frame_ + 1) % frames;
         update();
@@ -256,6 +259,9 @@ Gallery::Gallery(QWidget* parent) : QFrame(parent, Qt::Popup) {
     });
     maker_ = std::make_unique<Maker>();
     maker_->samples = samples;
+    // A sound has to be listened through before anything is seen: the others do not wait for it.
+    std::stable_partition(maker_->samples.begin(), maker_->samples.end(),
+                          [](const Sample* sample) { return sample->scene().all(ObjectType::sound).empty(); });
     timer_.setInterval(60);
     connect(&timer_, &QTimer::timeout, this, [samples] {
         for (Sample* sample : samples) sample->advance();
@@ -263,6 +269,10 @@ Gallery::Gallery(QWidget* parent) : QFrame(parent, Qt::Popup) {
 }
 
 Gallery::~Gallery() = default;
+
+bool Gallery::pictured() const {
+    return std::all_of(maker_->samples.begin(), maker_->samples.end(), [](const Sample* sample) { return sample->pictured(); });
+}
 
 void Gallery::showEvent(QShowEvent*) {
     own_->refresh();

@@ -19,6 +19,8 @@ class Gallery : public QFrame {
   public:
     explicit Gallery(QWidget* parent);
     ~Gallery() override;
+    /// Whether each has a picture of at least one frame.
+    bool pictured() const;
 
   signals:
     void taken(const gswarm::GestureStart& start);

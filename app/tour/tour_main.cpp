@@ -2,6 +2,7 @@
 // or remakes the pictures of the documentation.
 //   gilded-swarm-tour play PROJECT WINDOW.png
 //   gilded-swarm-tour screenshots DEMO-FOLDER FOLDER
+#include <functional>
 #include <QApplication>
 #include <QComboBox>
 #include <QElapsedTimer>
@@ -16,6 +17,7 @@
 #include "app/document/evaluation.h"
 #include "app/picture/picture.h"
 #include "app/picture/traced_view.h"
+#include "app/rail/gallery.h"
 #include "app/rail/rail.h"
 #include "app/scene/picture_of.h"
 #include "app/settings/settings.h"
@@ -54,6 +56,14 @@ int playOneLoop(MainWindow& window, const QString& shot) {
     return tour::shoot(window, shot) ? 0 : fail("the window's picture could not be written");
 }
 
+/// Goes on with the window until something is so; a minute at most.
+void waitUntil(const std::function<bool()>& so) {
+    for (int k = 0; k < 1200 && !so(); ++k) {
+        QThread::msleep(50);
+        QApplication::processEvents();
+    }
+}
+
 /// The gallery of materials, once all its pictures are made.
 bool shootMaterials(MainWindow& window, const QString& folder) {
     bool fine = tour::settle(window);
@@ -66,10 +76,7 @@ bool shootMaterials(MainWindow& window, const QString& folder) {
             if (tile->icon().pixmap(tilePicture).toImage().pixelColor(1, 1).alpha() == 0) return false;
         return true;
     };
-    for (int k = 0; k < 1200 && !made(); ++k) {  // one after the other
-        QThread::msleep(50);
-        QApplication::processEvents();
-    }
+    waitUntil(made);  // one after the other
     fine = gallery->grab().save(folder + "/materials.png") && fine;
     gallery->hide();
     return fine;
@@ -228,8 +235,10 @@ int screenshots(MainWindow& window, const QString& demos, const QString& folder)
     window.picture().setHandleMode(handles::Mode::move);
     window.rail().openGallery();
     fine = tour::settle(window) && fine;
-    fine = window.findChild<QWidget*>("gallery")->grab().save(folder + "/gallery.png") && fine;
-    window.findChild<QWidget*>("gallery")->hide();
+    auto* gallery = window.findChild<Gallery*>("gallery");
+    waitUntil([gallery] { return gallery->pictured(); });
+    fine = gallery->grab().save(folder + "/gallery.png") && fine;
+    gallery->hide();
     window.showWorkView("Export");
     fine = shoot("export") && fine;
     window.showWorkView("Compose");
