@@ -4,7 +4,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <functional>
 #include <glm/geometric.hpp>
 #include <numbers>
 

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <functional>
 
+#include "core/base/error.h"
 #include "core/base/parallel.h"
 #include "core/flow/flow.h"
 #include "core/provide/store.h"
@@ -211,13 +212,17 @@ void prepareWhole(Plan& plan, int number, std::uint64_t hash, Store& store, Prog
     ContentHash key;
     key.add("whole");
     key.add(hash);
-    card.whole = hash ? store.get<WholeColumns>(key.value(), make,
-                                                [](const WholeColumns& columns) {
-                                                    std::size_t bytes = 0;
-                                                    for (const auto& column : columns) bytes += column.size() * sizeof(float);
-                                                    return bytes;
-                                                })
-                      : make();
+    const auto bytesOf = [](const WholeColumns& columns) {
+        std::size_t bytes = 0;
+        for (const auto& column : columns) bytes += column.size() * sizeof(float);
+        return bytes;
+    };
+    try {
+        card.whole = hash ? store.get<WholeColumns>(key.value(), make, bytesOf) : make();
+    } catch (const Error& error) {
+        card.waits = error.what();
+        card.acts = false;
+    }
 }
 
 }  // namespace gswarm
