@@ -10,6 +10,7 @@
 #include "core/gesture/against.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/physics/rigid_bodies.h"
+#include "core/shape/shape_kind.h"
 
 namespace gswarm {
 namespace {

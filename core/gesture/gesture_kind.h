@@ -5,7 +5,6 @@
 #include "core/base/lane_number.h"
 #include "core/scene/describe.h"
 #include "core/scene/rail_source.h"
-#include "core/shape/shape_kind.h"
 
 namespace gswarm {
 

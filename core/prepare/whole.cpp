@@ -7,6 +7,7 @@
 #include "core/base/error.h"
 #include "core/base/parallel.h"
 #include "core/flow/flow.h"
+#include "core/flow/result.h"
 #include "core/provide/store.h"
 
 namespace gswarm {
