@@ -153,7 +153,7 @@ Json kindsJson() {
                          {"summary", kind.summary},
                          {"parameters", parameters}});
     };
-    for (int f = 0; f <= static_cast<int>(Family::sound); ++f)
+    for (int f = 0; f <= static_cast<int>(Family::force); ++f)
         for (const Kind* kind : kindsOf(static_cast<Family>(f))) add(toText(kind->family), *kind);
     for (const ExporterKind* kind : exporters()) add("exporter", *kind);
     return kinds;

@@ -80,6 +80,7 @@ std::vector<ObjectId> Evaluation::contouredNow() const {
         const Object* object = document_.scene().find(zone);
         return !object || !hasContours(*object);
     });
+    for (const ObjectId force : shownForces(document_)) zones.push_back(force);
     return zones;
 }
 
@@ -160,10 +161,15 @@ void Evaluation::addExtras(const Request& request, Progress& progress, Evaluated
             out.tallySwarm = request.swarm;
         }
     }
-    for (const auto& result : out.swarms)
-        if (result->swarm == request.swarm)
-            for (const ObjectId zone : request.contoured)
-                out.contours.push_back(contoursOf(request.scene, zone, *result, request.options, evaluator_.store(), progress));
+    for (const auto& result : out.swarms) {
+        if (result->swarm != request.swarm) continue;
+        for (const ObjectId shown : request.contoured) {
+            if (shown.type() == ObjectType::force)
+                out.forces.push_back(forceLinesOf(request.scene, shown, *result, request.options, evaluator_.store(), progress));
+            else
+                out.contours.push_back(contoursOf(request.scene, shown, *result, request.options, evaluator_.store(), progress));
+        }
+    }
     out.ghosts = ghostFrames(request.ghosts, request.frame);
     for (Ghost& ghost : out.ghosts) ghost.swarm = evaluate(request.scene, ghost.frame);
     if (!request.variations) return;

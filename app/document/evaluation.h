@@ -15,6 +15,7 @@
 #include "core/evaluate/evaluator.h"
 #include "core/explain/acting_frame.h"
 #include "core/explain/loop_check.h"
+#include "core/read/force_lines.h"
 #include "core/read/ledger.h"
 #include "core/read/table.h"
 #include "core/read/zone_contours.h"
@@ -44,6 +45,7 @@ struct Evaluated {
     gswarm::ObjectId tallySwarm;                 ///< whose instance the tally is of
     std::vector<gswarm::TallyRow> tally;         ///< of one instance after each card; empty where none is asked for
     std::vector<gswarm::ZoneContours> contours;  ///< of the shown zones that have no form of their own
+    std::vector<gswarm::ForceLines> forces;      ///< of the shown forces
     gswarm::ObjectId weightsOf;                  ///< the rail entry whose weights are below, or none
     gswarm::ObjectId weighed;                    ///< the swarm whose they are
     std::vector<float> weights;                  ///< one an instance of its swarm
@@ -122,7 +124,7 @@ class Evaluation : public QObject {
         std::optional<std::uint64_t> tallied;
         Session::Ghosts ghosts;
         std::optional<Session::Variations> variations;
-        std::vector<gswarm::ObjectId> contoured;  ///< zones whose lines are shown and have to be found
+        std::vector<gswarm::ObjectId> contoured;  ///< zones and forces whose lines are shown and have to be found
     };
     std::vector<gswarm::ObjectId> contouredNow() const;
     void run();

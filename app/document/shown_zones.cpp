@@ -14,7 +14,8 @@ std::vector<ObjectId> shownZones(const Document& document) {
     std::vector<ObjectId> zones;
     const Scene& scene = document.scene();
     const ObjectId chosen = document.chosen();
-    if (scene.find(chosen) && chosen.type() == ObjectType::gesture) zones = wovenZones(scene, chosen);
+    if (scene.find(chosen) && (chosen.type() == ObjectType::gesture || chosen.type() == ObjectType::force))
+        zones = wovenZones(scene, chosen);
     for (const ObjectId zone : document.session().pinned()) zones.push_back(zone);
     if (document.handled().type() == ObjectType::zone) zones.push_back(document.handled());
     if (document.picking())
@@ -23,6 +24,15 @@ std::vector<ObjectId> shownZones(const Document& document) {
     std::sort(zones.begin(), zones.end());
     zones.erase(std::unique(zones.begin(), zones.end()), zones.end());
     return zones;
+}
+
+std::vector<ObjectId> shownForces(const Document& document) {
+    const Scene& scene = document.scene();
+    const Object* chosen = scene.find(document.chosen());
+    if (!chosen) return {};
+    if (chosen->id.type() == ObjectType::force) return {chosen->id};
+    const bool feels = std::any_of(chosen->parts.begin(), chosen->parts.end(), [](const Part& part) { return part.kind->feelsForces; });
+    return feels ? scene.all(ObjectType::force) : std::vector<ObjectId>{};
 }
 
 ObjectId placedPatternIn(const Scene& scene, ObjectId thing) {

@@ -93,6 +93,8 @@ guide::Place guide::placeOf(const Scene& scene, ObjectId thing) {
             return {"pictures", {}};
         case ObjectType::sound:
             return {"pictures", "Sound"};
+        case ObjectType::force:
+            return {"bodies", "Forces"};
         case ObjectType::light:
             return {"look", "Lights"};
         case ObjectType::camera:

@@ -120,6 +120,7 @@ QString kindsAsText() {
     add("Symmetries", kindsOf(Family::symmetry));
     add("Pictures", kindsOf(Family::media));
     add("Sounds", kindsOf(Family::sound));
+    add("Forces", kindsOf(Family::force));
     add("Exports", exporters());
     return out;
 }

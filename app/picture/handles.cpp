@@ -172,7 +172,8 @@ WorldPose poseOf(const Scene& scene, ObjectId id, double frame, Store& store) {
 bool hasHandles(const Scene& scene, ObjectId id) {
     return id && scene.find(id) &&
            (id.type() == ObjectType::zone || isLamp(scene, id) || id.type() == ObjectType::swarm || id.type() == ObjectType::mount ||
-            isPath(scene, id) || warpIn(scene, id) || placedPatternIn(scene, id) || id.type() == ObjectType::symmetry);
+            id.type() == ObjectType::force || isPath(scene, id) || warpIn(scene, id) || placedPatternIn(scene, id) ||
+            id.type() == ObjectType::symmetry);
 }
 
 std::vector<Handle> handlesOf(const Scene& scene, ObjectId id, double frame, Mode mode, float reach, Store& store) {
@@ -189,7 +190,7 @@ std::vector<Handle> handlesOf(const Scene& scene, ObjectId id, double frame, Mod
     if (id.type() == ObjectType::gesture && mode == Mode::size) return warpHandles(scene, id, frame, store);
     if (id.type() == ObjectType::light && mode == Mode::size) return lampHandles(scene, id, frame, store);
     if (mode == Mode::turn && id.type() == ObjectType::light && scene.at(id).part("light").kind->indexOf("rotation") < 0) return {};
-    if (mode == Mode::size && id.type() == ObjectType::symmetry) return {};
+    if (mode == Mode::size && (id.type() == ObjectType::symmetry || id.type() == ObjectType::force)) return {};
     if (mode == Mode::size && id.type() != ObjectType::mount) {
         if (id.type() == ObjectType::zone) return sizeHandles(kindOf(scene, id), zoneStateAt(scene, scene.at(id), frame, store));
         return {{"scale", pose.position + axis(0) * reach, axis(0), "scale", -1, pose.scale / reach}};

@@ -47,6 +47,13 @@ void paintZone(const Over& over, ObjectId zone, const ZoneLines& surface, const 
         if (const auto at = over.view.project(place, over.viewport)) over.painter.drawEllipse(*at, 1.2, 1.2);
 }
 
+void paintForces(const Over& over, const Evaluated& evaluated) {
+    for (const ForceLines& force : evaluated.forces) {
+        const QColor colour = force.force == over.document.chosen() ? theme::ivory : theme::verdigris;
+        for (const auto& line : force.lines) paintLine(over, line, QPen(colour, 1));
+    }
+}
+
 void paintLamps(const Over& over, const std::shared_ptr<const Result>& swarm) {
     constexpr std::size_t mostDrawn = 64;
     const Scene& scene = over.document.scene();

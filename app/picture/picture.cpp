@@ -350,6 +350,7 @@ void Picture::paintOverlays(QPainter& painter) {
     if (showsHandles()) {
         for (const ObjectId zone : shownZones(document_))
             overlay::paintZone(over, zone, contours(zone, false), contours(zone, true), zone == document_.handled());
+        if (evaluated) overlay::paintForces(over, *evaluated);
         overlay::paintWarp(over);
         overlay::paintCameras(over);
         overlay::paintLamps(over, evaluation_.resultOf(document_.swarm()));

@@ -75,7 +75,7 @@ std::vector<Meaning> onRow(const Document& document, const std::vector<ObjectId>
     std::vector<Meaning> all;
     if (onto.type() == ObjectType::group)
         return {{"Into " + name, [things, onto](const Scene& s) { return moveToGroup(s, things, onto); }}};
-    if (onto.type() == ObjectType::gesture && allAre(things, ObjectType::zone))
+    if ((onto.type() == ObjectType::gesture || onto.type() == ObjectType::force) && allAre(things, ObjectType::zone))
         all.push_back({name + " acts there too", [things, onto](const Scene& s) {
                            return forEach(s, things, [&](const Scene& now, ObjectId zone) { return weaveZone(now, onto, zone); });
                        }});

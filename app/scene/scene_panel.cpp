@@ -31,7 +31,7 @@ ScenePanel::ScenePanel(Document& document, QWidget* parent) : QWidget(parent), d
     add_ = new QToolButton(this);
     add_->setObjectName("addThing");
     add_->setIcon(theme::icon("plus"));
-    add_->setToolTip("Add a swarm, a shape, a light, a camera, a picture, a sound, a mount or a group (Shift+A)");
+    add_->setToolTip("Add a swarm, a shape, a light, a camera, a picture, a sound, a force, a mount or a group (Shift+A)");
     add_->setAccessibleName("Add to the scene");
     add_->setFixedSize(26, 26);
     head->addWidget(filter_, 1);
@@ -63,6 +63,11 @@ void ScenePanel::addSound(const Kind& kind) {
     document_.seal();
 }
 
+void ScenePanel::addForce(const Kind& kind) {
+    document_.choose(document_.edit([&](const Scene& s) { return gswarm::addForce(s, kind); }));
+    document_.seal();
+}
+
 const Kind* ScenePanel::askKind(Family family) {
     QMenu menu(window());
     for (const Kind* kind : kindsOf(family)) {
@@ -85,6 +90,10 @@ void ScenePanel::openMedia() {
 
 void ScenePanel::openSounds() {
     if (const Kind* kind = askKind(Family::sound)) addSound(*kind);
+}
+
+void ScenePanel::openForces() {
+    if (const Kind* kind = askKind(Family::force)) addForce(*kind);
 }
 
 void ScenePanel::groupSelected() {
@@ -111,6 +120,8 @@ void ScenePanel::openGallery() {
               [this] { openMedia(); }},
              {"sound", "Sound", "Music or noises out of a file, or a simulated microphone, to be heard and followed", "sound",
               [this] { openSounds(); }},
+             {"force", "Force", "Wind, turbulence, attraction, a vortex or drag, for all that moves as bodies", "force",
+              [this] { openForces(); }},
              {"mount", "Mount", "An empty object to hang others from", "mount", adding(addMount)},
              {"group", "Group", "Keeps things together in this list; what is selected goes into it", "group", [this] { groupSelected(); }}},
             this);

@@ -21,6 +21,7 @@ class ScenePanel : public QWidget {
     void addLight(const gswarm::Kind& kind);
     void addMedia(const gswarm::Kind& kind);
     void addSound(const gswarm::Kind& kind);
+    void addForce(const gswarm::Kind& kind);
     void groupSelected();
 
   signals:
@@ -33,6 +34,7 @@ class ScenePanel : public QWidget {
     void openLights();
     void openMedia();
     void openSounds();
+    void openForces();
 
     Document& document_;
     SceneList* list_;

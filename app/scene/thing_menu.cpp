@@ -71,10 +71,11 @@ struct Making {
             add("Break it up into pieces", [id](const Scene& s) { return breakUp(s, id); });
         }
         if (id.type() == ObjectType::zone) {
-            QMenu* acts = menu.addMenu("Let a gesture act here");
-            for (const ObjectId gesture : scene().all(ObjectType::gesture))
-                add(
-                    name(gesture), [id, gesture](const Scene& s) { return weaveZone(s, gesture, id); }, acts);
+            QMenu* acts = menu.addMenu("Let a gesture or force act here");
+            for (const ObjectType type : {ObjectType::gesture, ObjectType::force})
+                for (const ObjectId what : scene().all(type))
+                    add(
+                        name(what), [id, what](const Scene& s) { return weaveZone(s, what, id); }, acts);
             acts->setEnabled(!acts->isEmpty());
             const bool pinned = document.session().pinned(id);
             menu.addAction(pinned ? "Draw it only while it is selected" : "Always draw it",

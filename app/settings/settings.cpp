@@ -83,6 +83,9 @@ std::vector<Settings::Asked> Settings::asked() const {
     switch (id.type()) {
         case ObjectType::gesture:
             return {{whatChanges, {id, {}}}, {drivenBy, {id, {}}}, {whereItActs, {id, {}}}, {shapedHow, {id, {}}}, {whenItActs, {id, {}}}};
+        case ObjectType::force:
+            return {
+                {partOf, {id, "force"}}, {whereItActs, {id, {}}}, {partOf, {id, "place"}}, {partOf, {id, "where"}}, {partOf, {id, "hang"}}};
         case ObjectType::swarm:
             return askedOfSwarm(*object);
         case ObjectType::formation:

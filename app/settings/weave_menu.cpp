@@ -19,7 +19,7 @@ void showWeaveMenu(Document& document, ObjectId entry, const QPoint& at, QWidget
     const ObjectId zone = referenceOf(scene.at(entry).part("entry"), "zone");
     const bool group = !scene.at(entry).list("group").empty();
     const ObjectId owner = scene.ownerOf(entry);
-    const auto& list = scene.at(owner).list(owner.type() == ObjectType::gesture ? "weave" : "group");
+    const auto& list = scene.at(owner).list(owner.type() == ObjectType::weave ? "group" : "weave");
     const auto place = static_cast<int>(std::find(list.begin(), list.end(), entry) - list.begin());
     const bool groupAbove = place > 0 && !scene.at(list[static_cast<std::size_t>(place) - 1]).list("group").empty();
     QMenu menu(parent);

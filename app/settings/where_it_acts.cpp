@@ -60,7 +60,7 @@ class WhereItActs : public Question {
             addRows(entry.zone, "place", {"on"});
         }
         addZoneButtons(entries.empty());
-        addRows(subject(), "change", {}, {"place"});
+        if (uses([this] { return object().holds("change"); })) addRows(subject(), "change", {}, {"place"});
     }
 
     QString summary() const override {
@@ -149,7 +149,7 @@ class WhereItActs : public Question {
         name->setChecked(entry.unfolded);
         name->setToolTip(entry.group   ? "Its entries are woven first"
                          : entry.known ? entry.name + "\nClick unfolds the zone and shows its handles"
-                                       : "Its zone was deleted: the gesture waits");
+                                       : "Its zone was deleted: what acts here waits");
         connect(name, &QToolButton::clicked, this,
                 [this, id = entry.id, zone = entry.zone](bool open) { desk_.unfold(open ? id : ObjectId{}, zone); });
         return name;

@@ -97,6 +97,7 @@ std::vector<Finder::Item> MainWindow::findable() {
     for (const Kind* kind : kindsOf(Family::shape)) items.push_back(kindItem("shape", *kind, [this, kind] { left_->addShape(*kind); }));
     for (const Kind* kind : kindsOf(Family::media)) items.push_back(kindItem("media", *kind, [this, kind] { left_->addMedia(*kind); }));
     for (const Kind* kind : kindsOf(Family::sound)) items.push_back(kindItem("sound", *kind, [this, kind] { left_->addSound(*kind); }));
+    for (const Kind* kind : kindsOf(Family::force)) items.push_back(kindItem("force", *kind, [this, kind] { left_->addForce(*kind); }));
     for (const Kind* kind : kindsOf(Family::light)) items.push_back(kindItem("light", *kind, [this, kind] { left_->addLight(*kind); }));
     if (const ObjectId stock = swarm && !scene.at(swarm).list("stock").empty() ? scene.at(swarm).list("stock").front() : ObjectId{})
         for (const MaterialStart& start : materialStarts())

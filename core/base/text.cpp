@@ -83,6 +83,11 @@ std::vector<std::string_view> wordsOf(std::string_view text) {
     return words;
 }
 
+std::string goingOn(std::string sentence) {
+    if (!sentence.empty()) sentence[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(sentence[0])));
+    return sentence;
+}
+
 std::string lowered(std::string_view text) {
     std::string out(text);
     for (char& c : out) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));

@@ -53,6 +53,8 @@ class Lines {
 std::string_view withoutMark(std::string_view text);
 /// "1 000 000".
 std::string grouped(double n);
+/// A sentence that goes on in another one: its first letter is small.
+std::string goingOn(std::string sentence);
 /// With no more than so many digits that tell something: "0.3333", "1.5e+09".
 std::string shortNumber(double n, int digits = 4);
 

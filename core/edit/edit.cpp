@@ -125,11 +125,16 @@ ObjectId swarmOf(const Scene& scene, ObjectId gesture) {
 ObjectId swarmAround(const Scene& scene, ObjectId id) {
     if (id.type() == ObjectType::swarm) return id;
     if (id.type() == ObjectType::gesture) return swarmOf(scene, id);
+    if (id.type() == ObjectType::force) {
+        // It acts on all.
+        const auto swarms = scene.all(ObjectType::swarm);
+        return swarms.empty() ? ObjectId{} : swarms.front();
+    }
     if (id.type() != ObjectType::zone) return {};
     for (const ObjectId entry : scene.referringTo(id)) {
         ObjectId owner = entry;
         while (owner.type() == ObjectType::weave) owner = scene.ownerOf(owner);
-        if (owner.type() == ObjectType::gesture) return swarmOf(scene, owner);
+        if (owner.type() == ObjectType::gesture || owner.type() == ObjectType::force) return swarmAround(scene, owner);
     }
     return {};
 }
@@ -288,6 +293,10 @@ Edit addSound(const Scene& scene, const Kind& kind) {
     return added(scene, standardObject(ObjectType::sound, freeName(scene, kind.label), {&kind}));
 }
 
+Edit addForce(const Scene& scene, const Kind& kind) {
+    return added(scene, standardObject(ObjectType::force, freeName(scene, kind.label), {&kind}));
+}
+
 Edit addMount(const Scene& scene) {
     const Object mount = standardObject(ObjectType::mount, freeName(scene, "Mount"));
     return added(scene, mount);
@@ -324,6 +333,7 @@ Edit addGesture(const Scene& scene, ObjectId swarm, const Object& gesture) {
     edit.scene.order.push_back(made.id);
     appendCard(edit.scene, swarm, made.id);
     for (const char* slot : {"change", "pattern"}) giveReferences(edit.scene, made.id, slot, swarm);
+    refuseCircle(edit.scene, swarm);
     return edit;
 }
 
@@ -333,7 +343,7 @@ Edit addZone(const Scene& scene, ObjectId gesture, const Kind& kind) {
     insert(edit.scene, zone);
     edit.scene.order.push_back(zone.id);
     appendWeave(edit.scene, gesture, zone.id);
-    giveReferences(edit.scene, zone.id, "form", swarmOf(edit.scene, gesture));
+    giveReferences(edit.scene, zone.id, "form", swarmAround(edit.scene, gesture));
     return edit;
 }
 

@@ -37,6 +37,7 @@ Edit addMount(const Scene& scene);
 Edit addLight(const Scene& scene, const Kind& kind);
 Edit addMedia(const Scene& scene, const Kind& kind);
 Edit addSound(const Scene& scene, const Kind& kind);
+Edit addForce(const Scene& scene, const Kind& kind);
 /// A swarm of boxes on a grid, with its own shape.
 Edit addSwarm(const Scene& scene);
 /// A swarm that repeats a shape, a light or another swarm which is there. Another swarm is fitted to the spacing, and is no longer seen

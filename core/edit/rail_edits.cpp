@@ -53,7 +53,7 @@ ObjectId copyInto(Scene& scene, ObjectId railEntry, ObjectId swarm) {
 
 std::vector<ObjectId>& listHolding(Scene& scene, ObjectId entry) {
     const ObjectId owner = scene.ownerOf(entry);
-    return changed(scene, owner).list(owner.type() == ObjectType::gesture ? "weave" : "group");
+    return changed(scene, owner).list(owner.type() == ObjectType::weave ? "group" : "weave");
 }
 
 }  // namespace

@@ -137,7 +137,7 @@ std::string projectSchema() {
     NumberSchemas numbers{definitions};
     for (const Family family :
          {Family::object, Family::shape, Family::formation, Family::pattern, Family::zone, Family::gesture, Family::response,
-          Family::stagger, Family::material, Family::light, Family::symmetry, Family::media, Family::sound})
+          Family::stagger, Family::material, Family::light, Family::symmetry, Family::media, Family::sound, Family::force})
         for (const Kind* kind : kindsOf(family)) {
             const Json made = kindSchema(*kind, numbers);
             definitions[toText(family) + "-" + kind->id] = made;

@@ -9,6 +9,7 @@
 #include "core/flow/memory_plan.h"
 #include "core/flow/number_lane.h"
 #include "core/flow/stock_plan.h"
+#include "core/force/force_kind.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/gesture/stagger.h"
 #include "core/pattern/pattern_kind.h"
@@ -51,6 +52,17 @@ struct WeaveStep {
     std::vector<WeaveStep> group;
 };
 
+/// A force of the scene, ready to act.
+struct ForceStep {
+    ObjectId force;
+    const ForceKind* kind = nullptr;
+    std::shared_ptr<void> data;
+    WorldPose pose;
+    float strength = 1;
+    std::vector<WeaveStep> weave;
+    Response where{};
+};
+
 /// One gesture of the rail, ready to run.
 struct Card {
     ObjectId entry, gesture;
@@ -62,6 +74,7 @@ struct Card {
     bool ownTime = false;  ///< instances see it at times of their own
     bool mayFail = false;  ///< a formula may give what is no number
     std::vector<WeaveStep> weave;
+    std::vector<ForceStep> forces;                         ///< all that act, where the gesture feels them
     std::array<LaneNumber, mostGestureNumbers> numbers{};  ///< what may differ from instance to instance, where it is the same for all
     std::vector<std::pair<int, NumberLane>> lanes;         ///< of those that do differ, by their places among the numbers
     FollowThrough follow{};

@@ -2,6 +2,8 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
+#include <glm/gtc/quaternion.hpp>
 
 #include "core/flow/block_lanes.h"
 #include "core/flow/zone_lanes.h"
@@ -56,6 +58,27 @@ struct Weaving {
 };
 
 }  // namespace
+
+void feelForces(const std::vector<ForceStep>& forces, const Moment& moment, Block& block, ForceColumns& out) {
+    const int padded = paddedCount(block);
+    for (float* column : {out.push.x, out.push.y, out.push.z, out.grip}) fillColumn(0, padded, column);
+    thread_local ForceColumns one;
+    for (const ForceStep& force : forces) {
+        weighWeave(force.weave, moment, {}, block, block.where);
+        respond(force.where, false, padded, block.where);
+        Columns3& local = block.weighed;
+        toZone({force.pose.position, force.pose.rotation, {}}, block.place, padded, local);
+        force.kind->act({force.data.get(), local, padded, moment}, one);
+        for (int i = 0; i < padded; ++i) {
+            const float weight = block.where[i] * force.strength;
+            const glm::vec3 push = force.pose.rotation * glm::vec3(one.push.x[i], one.push.y[i], one.push.z[i]) * weight;
+            const float grip = std::max(0.0f, one.grip[i] * weight);
+            if (!(std::abs(push.x + push.y + push.z) < 1e30f) || !(grip < 1e30f)) continue;
+            out.push.x[i] += push.x, out.push.y[i] += push.y, out.push.z[i] += push.z;
+            out.grip[i] += grip;
+        }
+    }
+}
 
 void weighWeave(const std::vector<WeaveStep>& steps, const Moment& moment, const LaneNumber& offset, Block& block, float* out,
                 const AfterEntry* afterEntry) {

@@ -18,4 +18,8 @@ using AfterEntry = std::function<void(std::size_t entry, const float* woven)>;
 void weighWeave(const std::vector<WeaveStep>& steps, const Moment& moment, const LaneNumber& offset, Block& block, float* out,
                 const AfterEntry* afterEntry = nullptr);
 
+/// What all forces together do to a thing at each of the block's places in the world (`block.place`), in the world's axes, as far as
+/// paddedCount; what is no number does nothing. Uses what weighWeave() uses, and block.where.
+void feelForces(const std::vector<ForceStep>& forces, const Moment& moment, Block& block, ForceColumns& out);
+
 }  // namespace gswarm

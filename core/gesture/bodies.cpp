@@ -22,6 +22,7 @@ struct Bodies : GestureBasics {
     bool meet, massBySize, ground, sleeps, loops;
     float groundHeight, friction, bounce, damping, spinDamping, gravity;
     glm::vec3 push;
+    float forces;
     float strive, striveDamping, turnStrive, turnDamping;
     BodyWakes wakes;
     float from;
@@ -36,7 +37,8 @@ struct Bodies : GestureBasics {
     int speedColumn = -1, awayColumn = -1, touchingColumn = -1, restingColumn = -1;
 };
 
-constexpr float partedAfter = 0.5f;  // seconds in which what overlaps at the beginning is parted
+constexpr float partedAfter = 0.5f;    // seconds in which what overlaps at the beginning is parted
+constexpr float strongestGrip = 1e3f;  // a second
 constexpr std::size_t mostBodies = 100'000, mostObstacles = 10'000;
 
 /// What each body remembers; behind that what is shown of it.
@@ -241,6 +243,10 @@ WholeColumns carryOn(const Bodies& bodies, const WholeSwarm& all, const WholeMom
         task.fresh = !recall(moment, i, before.states[i], member);
         const float where = std::abs(moment.where[i]) < 1e30f ? moment.where[i] : 0;
         if (isFinite(moment.driven[i])) task.push = bodies.push * moment.driven[i] * where;
+        if (!moment.push.empty()) {
+            task.push += moment.push[i] * (bodies.forces / 100);
+            task.grip = std::clamp(moment.grip[i] * (bodies.forces / 100), 0.0f, strongestGrip);
+        }
         const bool woken = where > 0 && where * 100 >= bodies.from;
         member.free = isFree(bodies, woken, member, before.states[i]);
         task.held = !member.free;
@@ -349,6 +355,10 @@ GestureKind bodiesKind() {
         .number("push", &Bodies::push, {0, 0, 0}, {-20, 20}, "Along X, Y and Z of the world, times what drives the card and its weight")
         .unit("m/s²")
         .hard(-1e4, 1e4)
+        .number("forces", &Bodies::forces, 100, {0, 100}, "How much they feel the forces of the scene")
+        .unit("%")
+        .hard(-1e4, 1e4)
+        .label("Forces felt")
         .number("strive", &Bodies::strive, 0, {0, 4},
                 "How strongly they strive to where the cards before have them: as a spring that swings so often; 0 not at all")
         .unit("Hz")
@@ -408,6 +418,7 @@ GestureKind bodiesKind() {
         return carryOn(*static_cast<const Bodies*>(data), all, moment, progress);
     };
     kind.placeColumn = placeAt;
+    kind.feelsForces = true;
     kind.remembers = [](const void*) { return std::vector<bool>(rememberedColumns, true); };
     kind.startsEarly = [](const Part& part) { return switchOf(part, "loops"); };
     kind.stillReason = "all rest where the cards before have them";

@@ -53,8 +53,10 @@ struct WholeMoment {
     };
     std::vector<Shape> shapes{};
     std::vector<int> shape{};
-    std::vector<float> where{};                 ///< the weave at the place of each, responded, before the strength
-    std::vector<glm::vec3> driven{};            ///< what drives it there; the same number three times where it is but one
+    std::vector<float> where{};       ///< the weave at the place of each, responded, before the strength
+    std::vector<glm::vec3> driven{};  ///< what drives it there; the same number three times where it is but one
+    std::vector<glm::vec3> push{};    ///< of all forces there, in the world: metres a second, each second; empty where none is felt
+    std::vector<float> grip{};        ///< and by which share a second they slow what moves
     const std::vector<float>* loose = nullptr;  ///< what was remembered of no single instance; null where nothing is known yet
     std::vector<const float*> from{};           ///< the kind's own columns of what is remembered; empty where nothing is known yet
     double frames = 0;                          ///< since then, 0 … 1

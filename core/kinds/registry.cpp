@@ -2,6 +2,7 @@
 
 #include <array>
 
+#include "core/force/force_kind.h"
 #include "core/formation/formation_kind.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/gesture/stagger.h"
@@ -19,7 +20,7 @@
 namespace gswarm {
 
 const std::vector<const Kind*>& kindsOf(Family family) {
-    static const std::array<std::vector<const Kind*>, 13> kinds = {{
+    static const std::array<std::vector<const Kind*>, 14> kinds = {{
         {&projectKind, &afterKind, &poseKind, &mountKind, &hangKind, &swarmKind, &stockRuleKind, &displayKind, &standingKind, &orderKind,
          &stockKind, &railKind, &weaveKind, &namedValueKind, &cameraKind, &followThroughKind, &soundLaidKind, &soundHeardKind},
         {&boxShape,        &ballShape,      &geodesicBallShape, &regularSolidShape, &tubeShape,     &coneShape,  &ringShape,
@@ -42,6 +43,7 @@ const std::vector<const Kind*>& kindsOf(Family family) {
         {&mirroredSymmetry, &turnedSymmetry},
         {&pictureMedia, &picturesMedia, &clipMedia, &simulatedCameraMedia},
         {&fileSound, &simulatedMicrophoneSound},
+        {&windForce, &turbulenceForce, &attractionForce, &vortexForce, &dragForce},
     }};
     return kinds[static_cast<std::size_t>(family)];
 }
@@ -53,8 +55,8 @@ const Kind* findKind(Family family, std::string_view id) {
 }
 
 std::string toText(Family family) {
-    static const std::array<const char*, 13> names = {"object",  "shape",    "formation", "pattern",  "zone",  "gesture", "response",
-                                                      "stagger", "material", "light",     "symmetry", "media", "sound"};
+    static const std::array<const char*, 14> names = {"object",  "shape",    "formation", "pattern",  "zone",  "gesture", "response",
+                                                      "stagger", "material", "light",     "symmetry", "media", "sound",   "force"};
     return names[static_cast<std::size_t>(family)];
 }
 

@@ -209,7 +209,7 @@ void fillOutputs(const Noise& noise, const NoiseInput& in, Columns3& out) {
     using hn::Add, hn::Mul;
     float* const columns[] = {out.x, out.y, out.z};
     const Field field(noise, in);
-    const F one = number(1), strength = number(1 / (2 - 1 / static_cast<float>(1 << (noise.octaves - 1))));
+    const F most = number(noise.beyond ? 1e6f : 1.0f), strength = number(1 / (2 - 1 / static_cast<float>(1 << (noise.octaves - 1))));
     for (int i = 0; i < in.count; i += together * lanes()) {
         const int here = std::min(together, (in.count - i) / lanes());
         Spot spots[together];
@@ -225,7 +225,7 @@ void fillOutputs(const Noise& noise, const NoiseInput& in, Columns3& out) {
         }
         for (int k = 0; k < here; ++k)
             for (int n = 0; n < outputs; ++n)
-                store(hn::Min(hn::Max(Mul(sums[k].value[n], strength), number(-1)), one), columns[n] + i + k * lanes());
+                store(hn::Min(hn::Max(Mul(sums[k].value[n], strength), hn::Neg(most)), most), columns[n] + i + k * lanes());
     }
 }
 

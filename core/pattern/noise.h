@@ -23,6 +23,7 @@ struct Noise {
     int laps, changes;  ///< laps a loop; new fields a lap
     float speed;        ///< new fields a second
     bool sameOnAllAxes;
+    bool beyond = false;  ///< what rarely goes beyond ± 1 stays, for whoever needs its slopes
 };
 
 /// The places whose noise is wanted, metres; `offset` is each one's own time minus the moment's, frames.

@@ -129,13 +129,15 @@ class World {
             }
             if (!body->isActive()) continue;
             const glm::vec3 pull = task.push + rules_.gravity;
-            moved[i] = move.after(state.place - (aim - gone), state.speed, gone, pull);
+            const Motion own = task.grip > 0 ? Motion(seconds, rules_.strive, rules_.striveDamping, rules_.damping, task.grip) : move;
+            moved[i] = own.after(state.place - (aim - gone), state.speed, gone, pull);
             sought[i] = aim + moved[i].away;
             const glm::vec3 linear = (sought[i] - state.place) / t;
             const glm::vec3 turnGone = turnVector(aimTurn * glm::conjugate(aimBefore));
             turned[i] = turn.after(turnVector(state.turn * glm::conjugate(aimBefore)), state.spin, turnGone, {});
             const glm::vec3 angular =
                 rules_.turnStrive > 0 ? turnVector(turnOf(turned[i].away) * aimTurn * glm::conjugate(state.turn)) / t : state.spin;
+            if (task.grip > 0) turned[i].speed *= std::exp(-task.grip * t);
             body->setLinearVelocity(bullet(linear / size_));
             body->setAngularVelocity(bullet(angular));
             // What it gains or loses by what it meets comes on top of the exact course.

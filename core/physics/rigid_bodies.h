@@ -31,6 +31,7 @@ struct BodyTask {
     glm::vec3 aim{0};  ///< where it is to be at the end of the step
     glm::quat aimTurn{1, 0, 0, 0};
     glm::vec3 push{0};   ///< acceleration
+    float grip = 0;      ///< by which share a second it is slowed as well
     bool held = false;   ///< goes with its aim, whatever it meets; from elsewhere it comes there within half a second
     bool fresh = false;  ///< has no state yet: begins at its aim, at rest
 };

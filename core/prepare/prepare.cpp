@@ -96,7 +96,7 @@ void addStart(ContentHash& hash, const Scene& scene, const Object& swarm, const 
 }
 
 /// By how much a card may shift the time of later ones, frames.
-double mostShift(const Card& card) {
+double mostShiftOf(const Card& card) {
     return card.acts && card.kind().shiftsTime ? mostWeightOfShift * std::abs(card.kind().shiftsTime(card.change.data.get())) : 0;
 }
 
@@ -183,7 +183,7 @@ void prepareRail(const Scene& scene, const Object& swarm, const PlanOptions& opt
         }
         if (needsWhole(card) && options.rehearsal > 1) plan.wantWhole.push_back(id);
         prepareWhole(plan, number, plan.home.hash ? hash.value() : 0, store, progress);
-        shift += mostShift(card);
+        shift += mostShiftOf(card);
     }
 }
 

@@ -10,9 +10,6 @@ RailSource railSourceOf(const Scene& scene, ObjectId swarm, double frame, const 
 /// Which of the swarm's named values it is; under what several swarms share, the one that is called the same. −1 if none is.
 int namedColumn(const Scene& scene, ObjectId swarm, ObjectId namedValue);
 
-/// Takes a zone's place, turn and numbers into a hash.
-void addState(ContentHash& hash, const ZoneState& state);
-
 /// One card of the rail; `hash` takes in all it depends on. A card that lacks something waits. `ownTime`: earlier cards
 /// shift the instances' time by up to `shiftFrames`.
 Card prepareCard(const Scene& scene, const Object& railEntry, const PlanOptions& options, RailSource& source, Store& store,

@@ -8,6 +8,8 @@
 #include "core/base/parallel.h"
 #include "core/flow/flow.h"
 #include "core/flow/result.h"
+#include "core/flow/weigh.h"
+#include "core/flow/zone_lanes.h"
 #include "core/provide/store.h"
 
 namespace gswarm {
@@ -31,6 +33,11 @@ bool gathersNearest(const std::vector<WeaveStep>& steps) {
                        [](const WeaveStep& s) { return (s.kind && s.kind->gather && !s.off) || gathersNearest(s.group); });
 }
 
+bool gathersNearest(const Card& card) {
+    return gathersNearest(card.weave) ||
+           std::any_of(card.forces.begin(), card.forces.end(), [](const ForceStep& force) { return gathersNearest(force.weave); });
+}
+
 void gatherZones(const Plan& plan, std::vector<WeaveStep>& steps, std::span<const glm::vec3> world,
                  std::span<const std::uint32_t> numbers) {
     for (WeaveStep& step : steps) {
@@ -45,7 +52,7 @@ void gatherZones(const Plan& plan, std::vector<WeaveStep>& steps, std::span<cons
 
 void prepareNearest(Plan& plan, int number, Store& store, Progress& progress) {
     Card& card = plan.cards[static_cast<std::size_t>(number)];
-    if (!gathersNearest(card.weave)) return;
+    if (!gathersNearest(card)) return;
     std::vector<glm::vec3> world(static_cast<std::size_t>(plan.count));
     std::vector<std::uint32_t> numbers(world.size());
     const bool current = card.basics().place == GesturePlace::current;
@@ -59,6 +66,7 @@ void prepareNearest(Plan& plan, int number, Store& store, Progress& progress) {
         }
     });
     gatherZones(plan, card.weave, world, numbers);
+    for (ForceStep& force : card.forces) gatherZones(plan, force.weave, world, numbers);
 }
 
 bool readsRangeNow(const Card& card) {
@@ -124,6 +132,7 @@ WholeMoment momentOf(const Plan& plan, int number) {
     moment.shape.resize(n);
     moment.where.resize(n);
     moment.driven.resize(n);
+    if (!plan.cards[static_cast<std::size_t>(number)].forces.empty()) moment.push.resize(n), moment.grip.resize(n);
     moment.from = ownColumns(plan, number);
     if (!moment.from.empty()) moment.loose = &plan.memory.from->loose[static_cast<std::size_t>(number)];
     moment.frames = plan.memory.frames;
@@ -145,6 +154,16 @@ void lookAround(const Plan& plan, int number, FlowSpace& space, WholeMoment& mom
         const glm::vec3 place = plan.pose.fromWorld({at(0), at(1), at(2)});
         if (!(std::abs(place.x) < 1e30f)) continue;  // not known
         block.position.x[i] = place.x, block.position.y[i] = place.y, block.position.z[i] = place.z;
+    }
+    if (!moment.push.empty()) {
+        thread_local ForceColumns felt;
+        toWorld(plan.pose, block.position, paddedCount(block), block.place);
+        feelForces(plan.cards[static_cast<std::size_t>(number)].forces, plan.moment, block, felt);
+        for (int i = 0; i < block.count; ++i) {
+            const auto row = first + static_cast<std::size_t>(i);
+            moment.push[row] = {felt.push.x[i], felt.push.y[i], felt.push.z[i]};
+            moment.grip[row] = felt.grip[i];
+        }
     }
     const int components = driveCard(plan, space, number);
     const Columns3& driven = block.pattern;
@@ -190,7 +209,7 @@ WholeSwarm wholeBefore(const Plan& plan, int number, Store& store, Progress& pro
 
 bool needsWhole(const Card& card) {
     return card.acts && (card.kind().gather || card.kind().carryOn || card.where.normalise || card.shaped.normalise ||
-                         readsRangeNow(card) || gathersNearest(card.weave));
+                         readsRangeNow(card) || gathersNearest(card));
 }
 
 void prepareWhole(Plan& plan, int number, std::uint64_t hash, Store& store, Progress& progress) {

@@ -6,7 +6,7 @@
 #include "core/flow/weigh.h"
 #include "core/prepare/instances.h"
 #include "core/prepare/prepare.h"
-#include "core/prepare/rail_plan.h"
+#include "core/prepare/weave_plan.h"
 #include "core/provide/store.h"
 #include "core/resolve/resolve.h"
 

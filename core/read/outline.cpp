@@ -30,7 +30,8 @@ struct Making {
             }
     }
 
-    OutlineRow gesture(ObjectId id) {
+    /// What acts where zones are woven: a gesture, or a force.
+    OutlineRow woven(ObjectId id) {
         OutlineRow made = row(id);
         std::set<ObjectId> seen;
         for (const ObjectId zone : wovenZones(scene, id)) {
@@ -54,15 +55,14 @@ struct Making {
             addShapes(formation, made.under.back());
         }
         for (const ObjectId entry : object.list("rail"))
-            if (const ObjectId id = referenceOf(scene.at(entry).part("entry"), "gesture"); scene.find(id))
-                made.under.push_back(gesture(id));
+            if (const ObjectId id = referenceOf(scene.at(entry).part("entry"), "gesture"); scene.find(id)) made.under.push_back(woven(id));
         for (const ObjectId symmetry : object.list("symmetries")) made.under.push_back(row(symmetry));
         return made;
     }
 
     OutlineRow other(ObjectId id) {
         if (id.type() == ObjectType::swarm) return swarm(id);
-        if (id.type() == ObjectType::gesture) return gesture(id);
+        if (id.type() == ObjectType::gesture || id.type() == ObjectType::force) return woven(id);
         OutlineRow made = row(id);
         if (id.type() == ObjectType::zone || id.type() == ObjectType::shape) addShapes(id, made);
         return made;
@@ -71,9 +71,9 @@ struct Making {
     /// What stands in a group (or in none), without what is shown under a swarm already.
     std::vector<OutlineRow> members(ObjectId group, const std::set<ObjectId>& shown) {
         std::vector<OutlineRow> rows;
-        for (const ObjectType type :
-             {ObjectType::group, ObjectType::swarm, ObjectType::gesture, ObjectType::zone, ObjectType::shape, ObjectType::material,
-              ObjectType::media, ObjectType::sound, ObjectType::light, ObjectType::camera, ObjectType::mount, ObjectType::project})
+        for (const ObjectType type : {ObjectType::group, ObjectType::swarm, ObjectType::gesture, ObjectType::force, ObjectType::zone,
+                                      ObjectType::shape, ObjectType::material, ObjectType::media, ObjectType::sound, ObjectType::light,
+                                      ObjectType::camera, ObjectType::mount, ObjectType::project})
             for (const ObjectId id : scene.all(type)) {
                 const ObjectId in = scene.at(id).group;
                 if (in != group || (!in && shown.contains(id))) continue;
@@ -104,7 +104,7 @@ std::vector<OutlineRow> outlineOf(const Scene& scene) {
     // What is shown under a swarm, or under what stands free, needs no row of its own.
     Making first{scene, {}};
     std::set<ObjectId> shown;
-    for (const ObjectType type : {ObjectType::swarm, ObjectType::gesture, ObjectType::zone, ObjectType::shape})
+    for (const ObjectType type : {ObjectType::swarm, ObjectType::gesture, ObjectType::force, ObjectType::zone, ObjectType::shape})
         for (const ObjectId id : scene.all(type)) {
             if (shown.contains(id)) continue;
             collect(first.other(id).under, shown);

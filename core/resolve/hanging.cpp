@@ -40,10 +40,11 @@ bool usesShape(const Scene& scene, ObjectId swarm, ObjectId shape) {
 ObjectId carrierOf(const Scene& scene, ObjectId shape) {
     for (const ObjectId swarm : scene.all(ObjectType::swarm))
         if (usesShape(scene, swarm, shape)) return swarm;
-    for (const ObjectId zone : scene.all(ObjectType::zone)) {
-        const auto used = usedBy(scene, zone);
-        if (std::find(used.begin(), used.end(), shape) != used.end()) return zone;
-    }
+    for (const ObjectType type : {ObjectType::zone, ObjectType::force})
+        for (const ObjectId id : scene.all(type)) {
+            const auto used = usedBy(scene, id);
+            if (std::find(used.begin(), used.end(), shape) != used.end()) return id;
+        }
     return {};
 }
 

@@ -58,6 +58,8 @@ std::vector<ObjectId> usedBy(const Scene& scene, ObjectId id) {
         if (part.kind == &hangKind) continue;
         for (const Value& value : part.values)
             if (const auto* other = std::get_if<ObjectId>(&value); other && scene.find(*other)) out.push_back(*other);
+        if (part.kind->feelsForces)
+            for (const ObjectId force : scene.all(ObjectType::force)) out.push_back(force);
     }
     for (const auto& list : object.lists)
         for (const ObjectId child : list)

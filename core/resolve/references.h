@@ -5,8 +5,8 @@
 
 namespace gswarm {
 
-/// Everything an object refers to or owns, in the order of its tables; what is not there is left out. What it hangs from
-/// is not meant: a zone may hang from the swarm that it acts on.
+/// Everything an object refers to or owns, in the order of its tables, and the forces where it feels them; what is not there is left out.
+/// What it hangs from is not meant: a zone may hang from the swarm that it acts on.
 std::vector<ObjectId> usedBy(const Scene& scene, ObjectId id);
 
 /// The zones of a gesture's weave in reading order, those in groups too; what was deleted is left out.

@@ -94,7 +94,7 @@ struct Parameter {
     bool numeric() const { return components > 0 && std::holds_alternative<Numbers>(standard); }
 };
 
-enum class Family { object, shape, formation, pattern, zone, gesture, response, stagger, material, light, symmetry, media, sound };
+enum class Family { object, shape, formation, pattern, zone, gesture, response, stagger, material, light, symmetry, media, sound, force };
 
 /// What a version of a kind changed about its part of a project file. Names first, then `change` on the part as it is then.
 struct Migration {
@@ -126,6 +126,7 @@ struct Kind {
     /// How its speed is mended for a loop of so many seconds; nothing where it moves by no speed. Empty for most.
     std::function<std::optional<LapSettings>(const Part&, const NumberNow&, double loopSeconds)> inLaps;
     std::function<std::shared_ptr<void>()> create;  ///< the resolved struct with its C++ defaults
+    bool feelsForces = false;                       ///< what it makes goes by the forces of the scene
 
     virtual ~Kind() = default;
     /// −1 if there is none of that name.

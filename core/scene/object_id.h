@@ -26,6 +26,7 @@ enum class ObjectType : char {
     material = 't',
     media = 'i',
     sound = 'a',
+    force = 'e',
     mount = 'm',
     group = 'o',
 };

@@ -17,12 +17,12 @@ using Order = std::vector<std::string>;
 
 /// From what knows nothing to what knows most. A new folder gets its place here.
 const Order core = {
-    "base",    "scene",                            // values
-    "time",    "response", "formula",  "resolve",  // what a number is
-    "shape",   "material", "media",    "sound",   "light",    "physics", "formation", "pattern",
-    "zone",    "gesture",  "symmetry", "kinds",                                                   // kinds
+    "base",    "scene",                           // values
+    "time",    "response", "formula", "resolve",  // what a number is
+    "shape",   "material", "media",   "sound",    "light",    "physics", "formation", "pattern",
+    "zone",    "force",    "gesture", "symmetry", "kinds",                                        // kinds
     "edit",    "file",                                                                            // scenes
-    "flow",    "provide",  "memory",   "prepare", "evaluate", "read",    "explain",   "arrange",  // evaluation
+    "flow",    "provide",  "memory",  "prepare",  "evaluate", "read",    "explain",   "arrange",  // evaluation
     "picture", "exchange", "measure",                                                             // what comes out
 };
 const Order app = {"theme", "document", "fields",  "finder", "help", "export",   "scene",  "ledger",
