@@ -8,14 +8,15 @@
 
 #include "core/base/error.h"
 #include "core/gesture/against.h"
-#include "core/gesture/gesture_kind.h"
-#include "core/physics/rigid_bodies.h"
+#include "core/gesture/body_memory.h"
 #include "core/shape/shape_kind.h"
 
 namespace gswarm {
 namespace {
 
 enum class BodyWakes { always, where };
+enum class BodyThen { home, freeze };
+enum class BodyGlue { none, blow, weight };
 
 struct Bodies : GestureBasics {
     ColliderForm collider;
@@ -25,7 +26,10 @@ struct Bodies : GestureBasics {
     float forces;
     float strive, striveDamping, turnStrive, turnDamping;
     BodyWakes wakes;
+    BodyThen then;
     float from;
+    BodyGlue glue;
+    float glueHolds, partsFrom;
     int steps;
     ObjectId against;
     ObjectId speed, away, touching, resting;
@@ -40,42 +44,6 @@ struct Bodies : GestureBasics {
 constexpr float partedAfter = 0.5f;    // seconds in which what overlaps at the beginning is parted
 constexpr float strongestGrip = 1e3f;  // a second
 constexpr std::size_t mostBodies = 100'000, mostObstacles = 10'000;
-
-/// What each body remembers; behind that what is shown of it.
-enum BodyColumn : std::size_t {
-    placeAt = 0,
-    turnAt = 3,
-    speedAt = 7,
-    spinAt = 10,
-    stillAt = 13,
-    asleepAt,
-    freeAt,
-    ageAt,
-    idleAt,
-    aimAt,
-    aimTurnAt = aimAt + 3,
-    rememberedColumns = aimTurnAt + 4,
-    shownPlaceAt = rememberedColumns,
-    shownTurnAt = shownPlaceAt + 3,
-    contactsAt = shownTurnAt + 4,
-    bodyColumns
-};
-
-void put(WholeColumns& columns, std::size_t at, std::size_t row, const glm::vec3& v) {
-    for (int c = 0; c < 3; ++c) columns[at + static_cast<std::size_t>(c)][row] = v[c];
-}
-void put(WholeColumns& columns, std::size_t at, std::size_t row, const glm::quat& q) {
-    columns[at][row] = q.x, columns[at + 1][row] = q.y, columns[at + 2][row] = q.z, columns[at + 3][row] = q.w;
-}
-
-/// Reads rows of columns.
-struct Row {
-    const std::vector<const float*>& columns;
-    std::size_t row;
-    float operator[](std::size_t column) const { return columns[column][row]; }
-    glm::vec3 three(std::size_t column) const { return {(*this)[column], (*this)[column + 1], (*this)[column + 2]}; }
-    glm::quat turn(std::size_t column) const { return {(*this)[column + 3], (*this)[column], (*this)[column + 1], (*this)[column + 2]}; }
-};
 
 /// The stock as bodies: the collider of each variant, which several may share.
 struct Stock {
@@ -109,22 +77,14 @@ BodyRules rulesOf(const Bodies& bodies, const WholeMoment& moment) {
     rules.meet = bodies.meet;
     rules.sleep = bodies.sleeps;
     rules.massBySize = bodies.massBySize;
+    rules.bondHolds = bodies.glueHolds;
     return rules;
 }
-
-/// An instance on its way: beside its state and task, what goes on from frame to frame.
-struct Member {
-    glm::vec3 offset{0};  ///< from the instance's place to the middle of its collider, turned with it
-    float size = 0;       ///< the longest side, metres
-    float age = 0;        ///< seconds since it began
-    float idle = 0;       ///< seconds since its weight would have woken it
-    bool free = true;
-};
 
 bool isFinite(const glm::vec3& v) { return std::abs(v.x) < 1e30f && std::abs(v.y) < 1e30f && std::abs(v.z) < 1e30f; }
 
 /// Where the cards before have an instance, as the aim of its body.
-BodyTask aimOf(const WholeSwarm& all, const WholeMoment& moment, const Stock& stock, std::size_t i, Member& member) {
+BodyTask aimOf(const WholeSwarm& all, const WholeMoment& moment, const Stock& stock, std::size_t i, BodyMember& member) {
     BodyTask task;
     const glm::quat turn(all.qw[i], all.qx[i], all.qy[i], all.qz[i]);
     glm::vec3 middle(all.x[i], all.y[i], all.z[i]);
@@ -145,84 +105,34 @@ BodyTask aimOf(const WholeSwarm& all, const WholeMoment& moment, const Stock& st
     return task;
 }
 
-/// Takes up what was remembered of an instance; false where nothing is known of it yet.
-bool recall(const WholeMoment& moment, std::size_t i, BodyState& state, Member& member) {
-    if (moment.from.empty()) return false;
-    const Row row{moment.from, i};
-    if (!(std::abs(row[placeAt]) < 1e30f)) return false;
-    state.place = row.three(placeAt), state.turn = row.turn(turnAt);
-    state.speed = row.three(speedAt), state.spin = row.three(spinAt);
-    state.still = row[stillAt], state.asleep = row[asleepAt] != 0;
-    state.aim = row.three(aimAt), state.aimTurn = row.turn(aimTurnAt);
-    member.age = row[ageAt], member.idle = row[idleAt], member.free = row[freeAt] != 0;
-    return true;
-}
-
-/// Whether a body that waits to be woken is free: from the weight that wakes it until it has come home, or, held up on the way by others
-/// that are home again, has striven as long as two swings take. Without a spring it is let go for good.
-bool isFree(const Bodies& bodies, bool woken, const Member& member, const BodyState& state) {
-    if (woken || bodies.wakes == BodyWakes::always) return true;
-    if (!member.free || !(bodies.strive > 0)) return member.free;
+/// A body that waits is free from the weight that wakes it until it has come home, or, held up on the way by others that are home
+/// again, has striven as long as two swings take; without a spring for good. Or it freezes where the weight leaves it.
+BodyMode modeOf(const Bodies& bodies, bool woken, const BodyMember& member, const BodyState& state) {
+    if (woken || bodies.wakes == BodyWakes::always) return BodyMode::free;
+    if (bodies.then == BodyThen::freeze) return member.mode == BodyMode::waits ? BodyMode::waits : BodyMode::frozen;
+    if (member.mode == BodyMode::waits || !(bodies.strive > 0)) return member.mode;
     const bool home = glm::distance(state.place, state.aim) < 0.02f * member.size && glm::length(state.speed) < 0.1f * member.size &&
                       std::abs(glm::dot(state.turn, state.aimTurn)) > 0.999f;
-    return !home && member.idle < 2 / bodies.strive;
+    return home || member.idle >= 2 / bodies.strive ? BodyMode::waits : BodyMode::free;
 }
 
-WholeColumns columnsOf(const std::vector<BodyState>& states, const std::vector<Member>& members, const WorldPose& swarm) {
-    WholeColumns columns(bodyColumns, std::vector<float>(states.size()));
-    for (std::size_t i = 0; i < states.size(); ++i) {
-        const BodyState& state = states[i];
-        put(columns, placeAt, i, state.place), put(columns, turnAt, i, state.turn);
-        put(columns, speedAt, i, state.speed), put(columns, spinAt, i, state.spin);
-        columns[stillAt][i] = state.still;
-        columns[asleepAt][i] = state.asleep;
-        columns[freeAt][i] = members[i].free;
-        columns[idleAt][i] = members[i].idle;
-        columns[ageAt][i] = members[i].age;
-        put(columns, aimAt, i, state.aim), put(columns, aimTurnAt, i, state.aimTurn);
-        const glm::quat turn = glm::conjugate(swarm.rotation) * state.turn;
-        put(columns, shownPlaceAt, i, swarm.fromWorld(state.place) - turn * members[i].offset);
-        put(columns, shownTurnAt, i, turn);
-        columns[contactsAt][i] = static_cast<float>(state.contacts);
-    }
-    return columns;
-}
-
-/// What is remembered of no single body: of how many obstacles, seven numbers each of how they stood, and where bodies touched, six
-/// each.
-struct Around {
-    std::vector<Obstacle> obstacles;  ///< as they stand now, on their way from how they stood
-    std::vector<BodyContact> contacts;
-};
-
-Around aroundOf(const Bodies& bodies, const WholeMoment& moment) {
-    Around around;
+/// Shapes that stand in the way, as they stand now.
+std::vector<Obstacle> obstaclesOf(const Bodies& bodies) {
+    std::vector<Obstacle> obstacles;
     for (std::size_t k = 0; k < bodies.standing.size(); ++k)
-        if (bodies.walls[k]) around.obstacles.emplace_back(bodies.walls[k], bodies.standing[k].stand);
-    if (!moment.loose || moment.loose->empty()) return around;
-    const std::vector<float>& loose = *moment.loose;
-    const auto known = static_cast<std::size_t>(loose[0]);
-    std::size_t at = 1;
-    // Others than before begin at rest.
-    const bool same = known == around.obstacles.size();
-    for (std::size_t k = 0; k < known; ++k, at += 7)
-        if (same) {
-            around.obstacles[k].before = {loose[at], loose[at + 1], loose[at + 2]};
-            around.obstacles[k].turnBefore = {loose[at + 6], loose[at + 3], loose[at + 4], loose[at + 5]};
-        }
-    for (; at + 6 <= loose.size(); at += 6)
-        around.contacts.push_back(
-            {static_cast<int>(loose[at]), static_cast<int>(loose[at + 1]), {loose[at + 2], loose[at + 3], loose[at + 4]}, loose[at + 5]});
-    return around;
+        if (bodies.walls[k]) obstacles.emplace_back(bodies.walls[k], bodies.standing[k].stand);
+    return obstacles;
 }
 
-std::vector<float> looseOf(const std::vector<Obstacle>& obstacles, const std::vector<BodyContact>& contacts) {
-    std::vector<float> loose{static_cast<float>(obstacles.size())};
-    for (const Obstacle& o : obstacles)
-        loose.insert(loose.end(), {o.place.x, o.place.y, o.place.z, o.turn.x, o.turn.y, o.turn.z, o.turn.w});
-    for (const BodyContact& c : contacts)
-        loose.insert(loose.end(), {static_cast<float>(c.one), static_cast<float>(c.other), c.at.x, c.at.y, c.at.z, c.impulse});
-    return loose;
+/// How strongly the card acts where a body is, before its strength.
+float weightAt(const WholeMoment& moment, std::size_t i) { return std::abs(moment.where[i]) < 1e30f ? moment.where[i] : 0; }
+
+/// What accelerates a body: what drives the card, and the forces of the scene.
+void addPush(const Bodies& bodies, const WholeMoment& moment, std::size_t i, BodyTask& task) {
+    if (isFinite(moment.driven[i])) task.push = bodies.push * moment.driven[i] * weightAt(moment, i);
+    if (moment.push.empty()) return;
+    task.push += moment.push[i] * (bodies.forces / 100);
+    task.grip = std::clamp(moment.grip[i] * (bodies.forces / 100), 0.0f, strongestGrip);
 }
 
 WholeColumns carryOn(const Bodies& bodies, const WholeSwarm& all, const WholeMoment& moment, Progress& progress) {
@@ -231,34 +141,46 @@ WholeColumns carryOn(const Bodies& bodies, const WholeSwarm& all, const WholeMom
         throw Error("A card with bodies takes at most 100 000 instances; this swarm has more. Split it, or let fewer stand.");
     const Stock stock(bodies, moment);
     BodyRules rules = rulesOf(bodies, moment);
-    Around around = aroundOf(bodies, moment);
-    BodyFrame before{std::vector<BodyState>(n), std::move(around.contacts)};
+    BodiesAround around = recallAround(moment, obstaclesOf(bodies));
+    BodyFrame before{std::vector<BodyState>(n), std::move(around.contacts), std::move(around.bonds)};
     std::vector<BodyTask> tasks(n);
-    std::vector<Member> members(n);
-    const double frames = moment.from.empty() ? 0 : moment.frames;
+    std::vector<BodyMember> members(n);
+    const bool begins = moment.from.empty();
+    const double frames = begins ? 0 : moment.frames;
     for (std::size_t i = 0; i < n; ++i) {
-        Member& member = members[i];
+        BodyMember& member = members[i];
         BodyTask& task = tasks[i] = aimOf(all, moment, stock, i, member);
-        member.free = bodies.wakes == BodyWakes::always;
+        member.mode = bodies.wakes == BodyWakes::always ? BodyMode::free : BodyMode::waits;
         task.fresh = !recall(moment, i, before.states[i], member);
-        const float where = std::abs(moment.where[i]) < 1e30f ? moment.where[i] : 0;
-        if (isFinite(moment.driven[i])) task.push = bodies.push * moment.driven[i] * where;
-        if (!moment.push.empty()) {
-            task.push += moment.push[i] * (bodies.forces / 100);
-            task.grip = std::clamp(moment.grip[i] * (bodies.forces / 100), 0.0f, strongestGrip);
-        }
+        addPush(bodies, moment, i, task);
+        const float where = weightAt(moment, i);
         const bool woken = where > 0 && where * 100 >= bodies.from;
-        member.free = isFree(bodies, woken, member, before.states[i]);
-        task.held = !member.free;
+        member.mode = modeOf(bodies, woken, member, before.states[i]);
+        task.held = member.mode == BodyMode::waits;
+        task.still = member.mode == BodyMode::frozen;
         rules.parting = rules.parting || member.age < partedAfter;
         const auto seconds = static_cast<float>(frames / rules.rate);
         member.age += seconds;
         member.idle = woken ? 0 : member.idle + seconds;
     }
-    const BodyFrame now = advanced(before, tasks, stock.colliders, around.obstacles, rules, frames, progress);
-    WholeColumns columns = columnsOf(now.states, members, moment.swarm);
-    columns.push_back(looseOf(around.obstacles, now.contacts));
-    return columns;
+    if (bodies.glue == BodyGlue::weight)
+        std::erase_if(before.bonds, [&](const BodyBond& bond) {
+            const float most =
+                std::max(weightAt(moment, static_cast<std::size_t>(bond.one)), weightAt(moment, static_cast<std::size_t>(bond.other)));
+            return most * 100 >= bodies.partsFrom;
+        });
+    BodyFrame now = advanced(before, tasks, stock.colliders, around.obstacles, rules, frames, progress);
+    around.contacts = std::move(now.contacts);
+    around.bonds = std::move(now.bonds);
+    if (begins && (bodies.meet || bodies.glue != BodyGlue::none)) {
+        BodyStart start = startOf(now, tasks, stock.colliders, rules);
+        // What is glued does not part.
+        if (bodies.glue == BodyGlue::none)
+            around.overlapping = start.overlapping;
+        else
+            around.bonds = std::move(start.bonds);
+    }
+    return columnsOf(now.states, members, around, moment.swarm);
 }
 
 void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
@@ -279,7 +201,7 @@ void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
         name(bodies.speedColumn, i, glm::length(three(speedAt)));
         name(bodies.awayColumn, i, glm::distance(three(placeAt), three(aimAt)));
         name(bodies.touchingColumn, i, whole[contactsAt][row]);
-        name(bodies.restingColumn, i, whole[asleepAt][row]);
+        name(bodies.restingColumn, i, std::min(whole[restsAt][row], 1.0f));
         if (x == 0) continue;
         const glm::vec3 was(block.position.x[i], block.position.y[i], block.position.z[i]), to = three(shownPlaceAt);
         const glm::vec3 now = x == 1 ? to : was + (to - was) * x;
@@ -335,7 +257,12 @@ GestureKind bodiesKind() {
     d.standard("current");
     d.found("physics rigid body dynamics simulation collide collision gravity fall drop bounce bullet pile stack")
         .choice("collider", &Bodies::collider,
-                {{"fitting", "What fits its shape"}, {"ball", "A ball"}, {"box", "A box"}, {"tube", "A tube"}, {"hull", "Its hull"}},
+                {{"fitting", "What fits its shape"},
+                 {"ball", "A ball"},
+                 {"box", "A box"},
+                 {"tube", "A tube"},
+                 {"hull", "Its hull"},
+                 {"hulls", "Hulls that follow its form"}},
                 "The simple solid as which each one meets others")
         .label("Meets as")
         .toggle("meet", &Bodies::meet, true, "They meet each other; else only the ground")
@@ -359,6 +286,7 @@ GestureKind bodiesKind() {
         .unit("%")
         .hard(-1e4, 1e4)
         .label("Forces felt")
+        .since(2)
         .number("strive", &Bodies::strive, 0, {0, 4},
                 "How strongly they strive to where the cards before have them: as a spring that swings so often; 0 not at all")
         .unit("Hz")
@@ -380,6 +308,29 @@ GestureKind bodiesKind() {
         .hard(0, 1000)
         .label("From weight")
         .only("wakes", {"where"})
+        .choice("then", &Bodies::then, {{"home", "They come home"}, {"freeze", "They freeze where they are"}},
+                "Once the weight has gone: without a spring they stay free instead of coming home")
+        .label("After that")
+        .only("wakes", {"where"})
+        .since(2)
+        .choice("glue", &Bodies::glue,
+                {{"none", "Nothing"}, {"blow", "Until a blow parts them"}, {"weight", "Until a blow or the weight parts them"}},
+                "Those that touch, or nearly, where they begin hold together")
+        .label("Holds together")
+        .since(2)
+        .number("glueHolds", &Bodies::glueHolds, 300, {0, 2000},
+                "They part where a blow would change their speed more strongly; 0 for never")
+        .unit("m/s²")
+        .hard(0, 1e9)
+        .label("Parted by")
+        .only("glue", {"blow", "weight"})
+        .since(2)
+        .number("partsFrom", &Bodies::partsFrom, 50, {1, 100}, "The weight that parts them")
+        .unit("%")
+        .hard(0, 1000)
+        .label("Parted from weight")
+        .only("glue", {"weight"})
+        .since(2)
         .number("friction", &Bodies::friction, 50, {0, 100}, "How much they hold on to each other where they slide")
         .unit("%")
         .hard(0, 1000)
@@ -412,11 +363,13 @@ GestureKind bodiesKind() {
         .optional()
         .reference("resting", &Bodies::resting, {ObjectType::namedValue}, "A named value that gets 1 for those that rest, 0 for others")
         .label("Resting into")
-        .optional();
+        .optional()
+        .migrated({2, {}, nullptr});
     GestureKind kind = preparing(makes(d, apply), prepare);
     kind.carryOn = [](const void* data, const WholeSwarm& all, const WholeMoment& moment, Progress& progress) {
         return carryOn(*static_cast<const Bodies*>(data), all, moment, progress);
     };
+    kind.told = toldOfBodies;
     kind.placeColumn = placeAt;
     kind.feelsForces = true;
     kind.remembers = [](const void*) { return std::vector<bool>(rememberedColumns, true); };

@@ -113,6 +113,8 @@ struct GestureKind : Kind {
     /// For those that carry on from the frame before, too: they have columns that they remember, which come first among those made.
     /// Behind all that are made comes what is remembered of no single instance, of any length.
     std::function<WholeColumns(const void*, const WholeSwarm&, const WholeMoment&, Progress&)> carryOn;
+    /// What the person should know of what was made, one sentence or more; empty for most.
+    std::function<std::string(const WholeColumns&)> told;
     /// Which of those columns are the place of each instance, in the world: there the card looks around. −1 for none.
     int placeColumn = -1;
     /// Whether it acts differently by time alone.

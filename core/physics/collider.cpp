@@ -1,11 +1,14 @@
 #include "core/physics/collider.h"
 
+#include <HACD/hacdHACD.h>
 #include <LinearMath/btConvexHullComputer.h>
 
 #include <algorithm>
 #include <cmath>
 #include <glm/geometric.hpp>
+#include <map>
 #include <numbers>
+#include <tuple>
 
 namespace gswarm {
 namespace {
@@ -16,7 +19,19 @@ constexpr std::size_t mostCorners = 64;
 /// The hull of a mesh: its corners about the centre, and samples all over it as shares of the half sides.
 struct Hull {
     std::vector<glm::vec3> corners, samples;
+    float volume = 0;
 };
+
+/// Of the tetrahedron from the middle to a triangle.
+float volumeTo(const glm::vec3& a, const glm::vec3& b, const glm::vec3& c) { return glm::dot(a, glm::cross(b, c)) / 6; }
+
+/// Of a closed mesh; of one that is not, some number.
+float volumeOf(const Mesh& mesh, const glm::vec3& centre) {
+    float volume = 0;
+    const auto at = [&](std::size_t k) { return mesh.positions[mesh.triangles[k]] - centre; };
+    for (std::size_t t = 0; t + 2 < mesh.triangles.size(); t += 3) volume += volumeTo(at(t), at(t + 1), at(t + 2));
+    return std::abs(volume);
+}
 
 Hull hullOf(const Mesh& mesh, const glm::vec3& centre, const glm::vec3& half) {
     btConvexHullComputer computer;
@@ -33,13 +48,17 @@ Hull hullOf(const Mesh& mesh, const glm::vec3& centre, const glm::vec3& half) {
         glm::vec3 middle(0);
         int count = 0;
         const auto* edge = first;
+        const auto corner = [&](int k) { return hull.corners[static_cast<std::size_t>(k)]; };
+        const glm::vec3 fan = corner(first->getSourceVertex());
         do {
-            middle += hull.corners[static_cast<std::size_t>(edge->getSourceVertex())];
+            middle += corner(edge->getSourceVertex());
+            hull.volume += volumeTo(fan, corner(edge->getSourceVertex()), corner(edge->getTargetVertex()));
             ++count;
             edge = edge->getNextEdgeOfFace();
         } while (edge != first);
         sample(middle / static_cast<float>(count));
     }
+    hull.volume = std::abs(hull.volume);
     return hull;
 }
 
@@ -73,6 +92,50 @@ std::vector<glm::vec3> farthest(const std::vector<glm::vec3>& corners) {
     return kept;
 }
 
+/// Convex pieces that together follow the mesh (hierarchical approximate convex decomposition, Mamou and Ghorbel 2009). Empty where
+/// the method finds none.
+std::vector<std::vector<glm::vec3>> hullsOf(const Mesh& mesh, const glm::vec3& centre) {
+    // Corners at one place are one.
+    std::map<std::tuple<float, float, float>, long> known;
+    std::vector<HACD::Vec3<HACD::Real>> points;
+    std::vector<HACD::Vec3<long>> triangles;
+    std::vector<long> at;
+    for (const glm::vec3& p : mesh.positions) {
+        const auto [found, fresh] = known.try_emplace({p.x, p.y, p.z}, static_cast<long>(points.size()));
+        if (fresh) points.emplace_back(p.x - centre.x, p.y - centre.y, p.z - centre.z);
+        at.push_back(found->second);
+    }
+    for (std::size_t t = 0; t + 2 < mesh.triangles.size(); t += 3) {
+        const long a = at[mesh.triangles[t]], b = at[mesh.triangles[t + 1]], c = at[mesh.triangles[t + 2]];
+        if (a != b && b != c && c != a) triangles.emplace_back(a, b, c);
+    }
+    if (triangles.empty()) return {};
+    HACD::HACD method;
+    method.SetPoints(points.data());
+    method.SetNPoints(points.size());
+    method.SetTriangles(triangles.data());
+    method.SetNTriangles(triangles.size());
+    method.SetCompacityWeight(0.1);
+    method.SetVolumeWeight(0);
+    method.SetNClusters(1);
+    method.SetNVerticesPerCH(32);
+    method.SetConcavity(20);  // thousandths of the size
+    method.SetAddExtraDistPoints(false);
+    method.SetAddNeighboursDistPoints(false);
+    method.SetAddFacesPoints(false);
+    if (!method.Compute()) return {};
+    std::vector<std::vector<glm::vec3>> hulls;
+    for (std::size_t k = 0; k < method.GetNClusters(); ++k) {
+        std::vector<HACD::Vec3<HACD::Real>> corners(method.GetNPointsCH(k));
+        std::vector<HACD::Vec3<long>> faces(method.GetNTrianglesCH(k));
+        method.GetCH(k, corners.data(), faces.data());
+        std::vector<glm::vec3> hull;
+        for (const auto& p : corners) hull.emplace_back(float(p.X()), float(p.Y()), float(p.Z()));
+        if (hull.size() >= 4) hulls.push_back(std::move(hull));
+    }
+    return hulls;
+}
+
 }  // namespace
 
 float Collider::volume() const {
@@ -84,7 +147,7 @@ float Collider::volume() const {
         case ColliderForm::tube:
             return box * pi / 4;
         default:
-            return box;
+            return box * filled;
     }
 }
 
@@ -96,10 +159,20 @@ Collider colliderOf(const Mesh& mesh, const Bounds& bounds, ColliderForm form) {
     if (mesh.triangles.empty()) return collider;
     Hull hull = hullOf(mesh, collider.centre, collider.half);
     collider.form = form == ColliderForm::fitting ? fittingForm(hull.samples, collider.half) : form;
-    if (collider.form == ColliderForm::hull)
-        collider.corners = hull.corners.size() > mostCorners ? farthest(hull.corners) : std::move(hull.corners);
+    // What is round or flat all over needs but one.
+    const float filled = std::min(volumeOf(mesh, collider.centre), hull.volume);
+    const bool convex = filled > 0.97f * hull.volume;
+    if (collider.form == ColliderForm::hulls && !convex && mesh.triangleCount() <= mostTrianglesOfHulls)
+        collider.hulls = hullsOf(mesh, collider.centre);
+    if (collider.form == ColliderForm::hulls && collider.hulls.size() < 2) collider.form = ColliderForm::hull;
     // What lies in a plane has no hull.
-    if (collider.form == ColliderForm::hull && collider.corners.size() < 4) collider.form = ColliderForm::box;
+    if (collider.form == ColliderForm::hull && hull.corners.size() < 4) collider.form = ColliderForm::box;
+    if (collider.form == ColliderForm::hull)
+        collider.hulls = {hull.corners.size() > mostCorners ? farthest(hull.corners) : std::move(hull.corners)};
+    const float box = 8 * collider.half.x * collider.half.y * collider.half.z;
+    // A mesh with holes in it has at least a twentieth of its hull.
+    if (box > 0 && collider.form == ColliderForm::hull) collider.filled = hull.volume / box;
+    if (box > 0 && collider.form == ColliderForm::hulls) collider.filled = std::max(filled, 0.05f * hull.volume) / box;
     return collider;
 }
 

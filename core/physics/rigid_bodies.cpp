@@ -9,12 +9,10 @@
 #include <functional>
 #include <glm/common.hpp>
 #include <glm/geometric.hpp>
-#include <map>
 #include <memory>
-#include <numbers>
-#include <tuple>
 #include <utility>
 
+#include "core/physics/body_shapes.h"
 #include "core/physics/course.h"
 
 namespace gswarm {
@@ -31,26 +29,6 @@ glm::vec3 ours(const btVector3& v) { return {v.x(), v.y(), v.z()}; }
 glm::quat ours(const btQuaternion& q) { return {q.w(), q.x(), q.y(), q.z()}; }
 bool finite(const glm::vec3& v) { return std::abs(v.x) < 1e30f && std::abs(v.y) < 1e30f && std::abs(v.z) < 1e30f; }
 
-/// A tube has faces, since only these meet others all over at once.
-std::vector<glm::vec3> tubeCorners(const glm::vec3& half) {
-    constexpr int sides = 12;
-    std::vector<glm::vec3> corners;
-    for (int k = 0; k < sides; ++k) {
-        const float turn = static_cast<float>(k) * (2 * std::numbers::pi_v<float> / sides);
-        for (const float y : {-half.y, half.y}) corners.emplace_back(half.x * std::cos(turn), y, half.z * std::sin(turn));
-    }
-    return corners;
-}
-
-std::unique_ptr<btCollisionShape> hullOf(const std::vector<glm::vec3>& corners) {
-    auto hull = std::make_unique<btConvexHullShape>();
-    for (const glm::vec3& corner : corners) hull->addPoint(bullet(corner), false);
-    hull->recalcLocalAabb();
-    hull->setMargin(0.01f);
-    hull->initializePolyhedralFeatures();
-    return hull;
-}
-
 /// A world that lets something be done between its first finding of contacts and their solving.
 struct FirstLooking : btDiscreteDynamicsWorld {
     using btDiscreteDynamicsWorld::btDiscreteDynamicsWorld;
@@ -61,8 +39,6 @@ struct FirstLooking : btDiscreteDynamicsWorld {
         btDiscreteDynamicsWorld::solveConstraints(info);
     }
 };
-
-using ShapeKey = std::tuple<int, float, float, float>;
 
 /// One frame of a world: all in sizes of a body, for which Bullet is made.
 class World {
@@ -93,6 +69,7 @@ class World {
         for (int k = 0; k < pairs.getNumOverlappingPairs(); ++k)
             pairs.cleanOverlappingPair(pairs.getOverlappingPairArray()[k], &dispatcher_);
         pairs.getOverlappingPairArray().clear();
+        for (const auto& bond : bonds_) world_.removeConstraint(bond.get());
         for (const auto& body : bodies_)
             if (body) world_.removeRigidBody(body.get());
         for (const auto& wall : walls_) world_.removeRigidBody(wall.get());
@@ -100,11 +77,42 @@ class World {
     }
 
     void add(const BodyFrame& from) {
+        addBodies(from);
+        for (const BodyBond& bond : from.bonds) addBond(bond);
+    }
+
+    /// Pairs of bodies by how deep they lie in each other, where they touch or nearly; in their order.
+    std::vector<std::pair<std::pair<int, int>, float>> touching() {
+        world_.performDiscreteCollisionDetection();
+        std::vector<std::pair<std::pair<int, int>, float>> pairs;
+        forManifolds([&](btPersistentManifold& manifold, int one, int other) {
+            if (one < 0 || other < 0 || manifold.getNumContacts() == 0) return;
+            float deepest = manifold.getContactPoint(0).getDistance();
+            for (int k = 1; k < manifold.getNumContacts(); ++k) deepest = std::min(deepest, manifold.getContactPoint(k).getDistance());
+            pairs.push_back({std::minmax(one, other), -deepest});
+        });
+        // What is made of several hulls may meet another more than once.
+        std::sort(pairs.begin(), pairs.end());
+        std::size_t kept = 0;
+        for (std::size_t k = 0; k < pairs.size(); ++k)
+            if (k + 1 == pairs.size() || pairs[k + 1].first != pairs[k].first) pairs[kept++] = pairs[k];
+        pairs.resize(kept);
+        return pairs;
+    }
+
+    std::vector<BodyBond> bondsLeft(const std::vector<BodyBond>& before) const {
+        std::vector<BodyBond> left;
+        for (std::size_t k = 0; k < before.size(); ++k)
+            if (bondOf_[k] < 0 || bonds_[static_cast<std::size_t>(bondOf_[k])]->isEnabled()) left.push_back(before[k]);
+        return left;
+    }
+
+    void addBodies(const BodyFrame& from) {
         const std::vector<BodyState>& states = from.states;
         for (std::size_t i = 0; i < tasks_.size(); ++i)
             bodies_.push_back(tasks_[i].collider < 0 ? nullptr : bodyOf(states[i], tasks_[i], static_cast<int>(i)));
         for (std::size_t i = 0; i < bodies_.size(); ++i)
-            if (bodies_[i]) world_.addRigidBody(bodies_[i].get(), tasks_[i].held ? 2 : 1, rules_.meet ? 1 | 2 | 4 : 4);
+            if (bodies_[i]) world_.addRigidBody(bodies_[i].get(), fixed(tasks_[i]) ? 2 : 1, rules_.meet ? 1 | 2 | 4 : 4);
     }
 
     /// One step of so many seconds; the aims run from `begin` to `end`, shares of the whole.
@@ -122,6 +130,7 @@ class World {
             const glm::quat aimTurn = glm::slerp(first[i].aimTurn, task.aimTurn, end);
             btRigidBody* body = bodies_[i].get();
             const glm::quat aimBefore = glm::slerp(first[i].aimTurn, task.aimTurn, begin);
+            if (task.still) continue;
             if (!body || task.held) {
                 glide(state, aim, gone, aimBefore, aimTurn, t);
                 if (body) body->setWorldTransform(transformOf(state));
@@ -147,7 +156,7 @@ class World {
         world_.stepSimulation(static_cast<btScalar>(seconds), 0);
         for (std::size_t i = 0; i < states.size(); ++i) {
             btRigidBody* body = bodies_[i].get();
-            if (!body || tasks_[i].held) continue;
+            if (!body || tasks_[i].held || tasks_[i].still) continue;
             BodyState& state = states[i];
             state.asleep = !body->isActive();
             state.still = body->getDeactivationTime();
@@ -155,6 +164,7 @@ class World {
                 state.speed = state.spin = {};
                 continue;
             }
+            state.lost = false;
             const glm::vec3 place = ours(body->getWorldTransform().getOrigin()) * size_;
             state.speed = ours(body->getLinearVelocity()) * size_ + moved[i].speed;
             // Of what meets something the course is none any more: height that it gained in this step it pays with its speed.
@@ -180,7 +190,6 @@ class World {
         std::vector<std::uint64_t> looked;
         forManifolds([&](btPersistentManifold& manifold, int one, int other) {
             if (manifold.getNumContacts() == 0) return;
-            touch(one, other);
             looked.push_back(pairOf(one, other));
             for (int k = 0; k < manifold.getNumContacts(); ++k) {
                 const btManifoldPoint& point = manifold.getContactPoint(k);
@@ -188,8 +197,10 @@ class World {
             }
         });
         std::sort(looked.begin(), looked.end());
+        looked.erase(std::unique(looked.begin(), looked.end()), looked.end());
+        for (const std::uint64_t pair : looked) touch(static_cast<int>(pair >> 32), static_cast<int>(pair & 0xFFFFFFFFu));
         const auto sleeps = [&](int body) { return body < 0 || states[static_cast<std::size_t>(body)].asleep; };
-        std::uint64_t last = ~std::uint64_t{0};  // those of a pair follow each other
+        std::uint64_t last = ~std::uint64_t{0};  // those of a pair of bodies that sleep follow each other
         for (const BodyContact& contact : before) {
             const std::uint64_t pair = pairOf(contact.one, contact.other);
             if (!sleeps(contact.one) || !sleeps(contact.other) || std::binary_search(looked.begin(), looked.end(), pair)) continue;
@@ -293,36 +304,30 @@ class World {
     }
     btTransform transformOf(const BodyState& state) const { return transformOf(state.place, state.turn); }
 
-    btCollisionShape* shapeOf(const BodyTask& task) {
-        const glm::vec3 scale = glm::abs(task.scale);
-        std::unique_ptr<btCollisionShape>& shape = shapes_[{task.collider, scale.x, scale.y, scale.z}];
-        if (shape) return shape.get();
-        const Collider& collider = colliders_[static_cast<std::size_t>(task.collider)];
-        const glm::vec3 half = glm::max(collider.half * scale / size_, 1e-4f);
-        switch (collider.form) {
-            case ColliderForm::ball:
-                shape = std::make_unique<btSphereShape>((half.x + half.y + half.z) / 3);
-                break;
-            case ColliderForm::tube:
-                shape = hullOf(tubeCorners(half));
-                break;
-            case ColliderForm::hull: {
-                std::vector<glm::vec3> corners;
-                for (const glm::vec3& corner : collider.corners) corners.push_back(corner * scale / size_);
-                shape = hullOf(corners);
-                break;
-            }
-            default:
-                shape = std::make_unique<btBoxShape>(bullet(half));
+    static bool fixed(const BodyTask& task) { return task.held || task.still; }
+
+    /// None between two that nothing moves.
+    void addBond(const BodyBond& bond) {
+        const auto one = static_cast<std::size_t>(bond.one), other = static_cast<std::size_t>(bond.other);
+        const bool there = bodies_[one] && bodies_[other] && !(fixed(tasks_[one]) && fixed(tasks_[other]));
+        bondOf_.push_back(there ? static_cast<int>(bonds_.size()) : -1);
+        if (!there) return;
+        auto made = std::make_unique<btFixedConstraint>(*bodies_[one], *bodies_[other], transformOf(bond.place, bond.turn),
+                                                        btTransform::getIdentity());
+        if (rules_.bondHolds > 0) {
+            const auto lighter = [](const btRigidBody& body) { return body.getInvMass() > 0 ? 1 / body.getInvMass() : 1e30f; };
+            made->setBreakingImpulseThreshold(rules_.bondHolds / size_ * stepSeconds_ *
+                                              std::min(lighter(*bodies_[one]), lighter(*bodies_[other])));
         }
-        return shape.get();
+        world_.addConstraint(made.get(), true);
+        bonds_.push_back(std::move(made));
     }
 
     std::unique_ptr<btRigidBody> bodyOf(const BodyState& state, const BodyTask& task, int number) {
-        btCollisionShape* shape = shapeOf(task);
+        btCollisionShape* shape = &shapes_.of(colliders_[static_cast<std::size_t>(task.collider)], task.collider, task.scale);
         const glm::vec3 scale = glm::abs(task.scale) / size_;
         const float volume = colliders_[static_cast<std::size_t>(task.collider)].volume() * scale.x * scale.y * scale.z;
-        const btScalar mass = task.held ? 0 : rules_.massBySize ? std::clamp(volume, 1e-6f, 1e6f) : 1;
+        const btScalar mass = fixed(task) ? 0 : rules_.massBySize ? std::clamp(volume, 1e-6f, 1e6f) : 1;
         btVector3 inertia(0, 0, 0);
         if (mass > 0) shape->calculateLocalInertia(mass, inertia);
         btRigidBody::btRigidBodyConstructionInfo info(mass, nullptr, shape, inertia);
@@ -334,6 +339,7 @@ class World {
         info.m_linearSleepingThreshold = info.m_angularSleepingThreshold = still;
         auto body = std::make_unique<btRigidBody>(info);
         body->setUserIndex(number);
+        if (task.still) return body;
         if (task.held) {
             body->setCollisionFlags(body->getCollisionFlags() | btCollisionObject::CF_KINEMATIC_OBJECT);
             body->setActivationState(DISABLE_DEACTIVATION);
@@ -368,7 +374,7 @@ class World {
     static void stop(BodyState& state, const BodyState& was, btRigidBody& body) {
         state.place = was.place, state.turn = was.turn;
         state.speed = state.spin = {};
-        state.asleep = true;
+        state.asleep = state.lost = true;
         body.forceActivationState(DISABLE_SIMULATION);
     }
 
@@ -382,15 +388,37 @@ class World {
     btDbvtBroadphase broadphase_;
     btSequentialImpulseConstraintSolver solver_;
     FirstLooking world_{&dispatcher_, &broadphase_, &solver_, &configuration_};
-    std::map<ShapeKey, std::unique_ptr<btCollisionShape>> shapes_;
+    BodyShapes shapes_{size_};
     std::unique_ptr<btStaticPlaneShape> plane_;
     std::unique_ptr<btRigidBody> ground_;
     std::vector<std::unique_ptr<btCollisionShape>> scaled_;
     std::vector<std::unique_ptr<btRigidBody>> walls_;
     std::vector<std::unique_ptr<btRigidBody>> bodies_;
+    std::vector<std::unique_ptr<btFixedConstraint>> bonds_;
+    std::vector<int> bondOf_;  ///< of each that was asked for; −1 for none
 };
 
 }  // namespace
+
+BodyStart startOf(const BodyFrame& frame, std::span<const BodyTask> tasks, std::span<const Collider> colliders, const BodyRules& rules) {
+    constexpr float deep = 0.01f;
+    BodyStart start;
+    // What is held meets nothing that is held too.
+    std::vector<BodyTask> free(tasks.begin(), tasks.end());
+    for (BodyTask& task : free) task.held = task.still = false;
+    BodyRules meeting = rules;
+    meeting.meet = true;
+    World world(free, colliders, {}, meeting);
+    world.add({frame.states, {}, {}});
+    for (const auto& [pair, depth] : world.touching()) {
+        start.overlapping += depth > deep;
+        const BodyState &one = frame.states[static_cast<std::size_t>(pair.first)],
+                        &other = frame.states[static_cast<std::size_t>(pair.second)];
+        const glm::quat back = glm::conjugate(one.turn);
+        start.bonds.push_back({pair.first, pair.second, back * (other.place - one.place), back * other.turn});
+    }
+    return start;
+}
 
 BodyFrame advanced(const BodyFrame& from, std::span<const BodyTask> tasks, std::span<const Collider> colliders,
                    std::span<const Obstacle> obstacles, const BodyRules& rules, double frames, Progress& progress) {
@@ -412,6 +440,7 @@ BodyFrame advanced(const BodyFrame& from, std::span<const BodyTask> tasks, std::
                    static_cast<float>(k + 1) / static_cast<float>(rules.steps));
     }
     now.contacts = world.contacts(now.states, from.contacts);
+    now.bonds = world.bondsLeft(from.bonds);
     for (std::size_t i = 0; i < now.states.size(); ++i) now.states[i].aim = tasks[i].aim, now.states[i].aimTurn = tasks[i].aimTurn;
     return now;
 }

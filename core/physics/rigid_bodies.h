@@ -19,7 +19,8 @@ struct BodyState {
     glm::vec3 speed{0}, spin{0};
     float still = 0;  ///< seconds that it has lain still
     bool asleep = false;
-    glm::vec3 aim{0};  ///< where it was to be
+    bool lost = false;  ///< ran out of the world, or nowhere, and sleeps where it was
+    glm::vec3 aim{0};   ///< where it was to be
     glm::quat aimTurn{1, 0, 0, 0};
     int contacts = 0;  ///< with how many others it touches
 };
@@ -33,6 +34,7 @@ struct BodyTask {
     glm::vec3 push{0};   ///< acceleration
     float grip = 0;      ///< by which share a second it is slowed as well
     bool held = false;   ///< goes with its aim, whatever it meets; from elsewhere it comes there within half a second
+    bool still = false;  ///< stays where it is, whatever it meets
     bool fresh = false;  ///< has no state yet: begins at its aim, at rest
 };
 
@@ -43,10 +45,18 @@ struct BodyContact {
     float impulse = 0;
 };
 
+/// Two bodies that are glued: the other one's place and turn as the one sees it, in metres.
+struct BodyBond {
+    int one = 0, other = 0;
+    glm::vec3 place{0};
+    glm::quat turn{1, 0, 0, 0};
+};
+
 /// Bodies after a frame, in their order.
 struct BodyFrame {
     std::vector<BodyState> states;
     std::vector<BodyContact> contacts;
+    std::vector<BodyBond> bonds;  ///< those that hold
 };
 
 struct BodyRules {
@@ -63,10 +73,18 @@ struct BodyRules {
     bool sleep = true;
     bool massBySize = true;  ///< else all weigh the same
     bool parting = false;    ///< what overlaps parts in half a second instead of at once
+    float bondHolds = 0;     ///< a bond breaks where a step would change a speed by more than this acceleration; 0 for never
 };
 
 /// How far from the middle of the world bodies go at most, in sizes of a body; beyond that they are put to sleep.
 inline constexpr float bodyWorldSizes = 1e5f;
+
+/// How bodies stand where they begin: as many pairs overlap by more than a hundredth of their size; and what touches, or nearly, glued.
+struct BodyStart {
+    int overlapping = 0;
+    std::vector<BodyBond> bonds;
+};
+BodyStart startOf(const BodyFrame& frame, std::span<const BodyTask> tasks, std::span<const Collider> colliders, const BodyRules& rules);
 
 /// Bodies after `frames` (0 … 1) of a step. Throws Cancelled between steps.
 BodyFrame advanced(const BodyFrame& from, std::span<const BodyTask> tasks, std::span<const Collider> colliders,

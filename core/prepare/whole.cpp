@@ -239,6 +239,7 @@ void prepareWhole(Plan& plan, int number, std::uint64_t hash, Store& store, Prog
     };
     try {
         card.whole = hash ? store.get<WholeColumns>(key.value(), make, bytesOf) : make();
+        if (const std::string told = kind.told ? kind.told(*card.whole) : ""; !told.empty()) plan.notes.push_back(told);
     } catch (const Error& error) {
         card.waits = error.what();
         card.acts = false;

@@ -6,7 +6,7 @@ namespace gswarm {
 namespace {
 
 constexpr std::string_view digits = "0123456789abcdefghjkmnpqrstvwxyz";  // Crockford's base 32: no i, l, o, u
-constexpr std::string_view letters = "phsfkrgzwlcnmotyia";
+constexpr std::string_view letters = "phsfkrgzwlcnmotyiae";
 constexpr int digitCount = 11;
 
 }  // namespace

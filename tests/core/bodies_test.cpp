@@ -117,6 +117,50 @@ TEST(Bodies, AZoneWakesThemAndTheyComeHome) {
     }
 }
 
+TEST(Bodies, FreezeWhereTheWeightLeavesThem) {
+    Pearls pearls(2, 1);
+    const ObjectId g = pearls.bodies;
+    pearls.set(g, "gravity", {0}).set(g, "push", {0, 8, 0}).choose(g, "wakes", "where").choose(g, "then", "freeze");
+    const ObjectId zone = pearls.zone(g, "ball");
+    pearls.set(zone, "radius", {20}).set(zone, "softEdge", {0});
+    pearls.key(zone, "position", {{0, 0, Ease::hold}, {15, 1000, Ease::hold}, {40, 0, Ease::hold}}, 0);
+    const float home = pearls.rows(0)[0].position.y, frozen = pearls.rows(18)[0].position.y;
+    EXPECT_GT(frozen, home + 0.5f);
+    EXPECT_EQ(pearls.rows(39)[0].position.y, frozen);
+    EXPECT_GT(pearls.rows(50)[0].position.y, frozen + 0.2f) << "woken again it goes on";
+}
+
+TEST(Bodies, GluedOnesFallAsOneUntilTheWeightPartsThem) {
+    Pearls pearls(3, 1);
+    const ObjectId g = pearls.bodies;
+    pearls.set(pearls.formation, "spacing", {0.5, 0.5, 0.5}).choose(g, "glue", "weight").set(g, "glueHolds", {0}).set(g, "partsFrom", {50});
+    pearls.choose(g, "collider", "box").set(pearls.swarm, "rotation", {20, 0, 30});
+    const ObjectId zone = pearls.zone(g, "ball");
+    pearls.set(zone, "radius", {40}).set(zone, "softEdge", {0}).set(zone, "on", false);
+    const auto away = [&](double frame) {
+        const auto rows = pearls.rows(frame);
+        float sum = 0;
+        for (const InstanceRow& row : rows) sum += glm::distance(row.position, rows[4].position);
+        return sum;
+    };
+    EXPECT_NEAR(away(60), away(0), 0.2f) << "they are one piece";
+    pearls.set(zone, "on", true);
+    EXPECT_GT(std::abs(away(60) - away(0)), 0.4f);
+}
+
+TEST(Bodies, TellOfWhatOverlapsAndWhatIsLost) {
+    Pearls pearls(2, 1);
+    EXPECT_TRUE(pearls.result(1)->notes.empty());
+    pearls.set(pearls.formation, "spacing", {0.4, 0.4, 0.4});
+    for (const double frame : {0.0, 5.0})
+        EXPECT_EQ(pearls.result(frame)->notes,
+                  std::vector<std::string>{"4 pairs of bodies overlap where they begin; they part over the first half second."});
+    pearls.set(pearls.formation, "spacing", {0.6, 0.6, 0.6});
+    pearls.set(pearls.bodies, "gravity", {1e4}).set(pearls.bodies, "ground", false).set(pearls.bodies, "damping", {0});
+    EXPECT_TRUE(pearls.result(20)->notes.empty());
+    EXPECT_EQ(pearls.result(100)->notes, std::vector<std::string>{"4 bodies have run out of the world and sleep where that was."});
+}
+
 TEST(Bodies, StrengthBlendsWithTheRail) {
     Pearls pearls(2, 1);
     const auto whole = pearls.rows(10);

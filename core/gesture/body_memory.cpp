@@ -1,0 +1,142 @@
+#include "core/gesture/body_memory.h"
+
+#include <algorithm>
+#include <cmath>
+#include <glm/geometric.hpp>
+
+#include "core/base/text.h"
+
+namespace gswarm {
+namespace {
+
+void put(WholeColumns& columns, std::size_t at, std::size_t row, const glm::vec3& v) {
+    for (int c = 0; c < 3; ++c) columns[at + static_cast<std::size_t>(c)][row] = v[c];
+}
+void put(WholeColumns& columns, std::size_t at, std::size_t row, const glm::quat& q) {
+    columns[at][row] = q.x, columns[at + 1][row] = q.y, columns[at + 2][row] = q.z, columns[at + 3][row] = q.w;
+}
+
+/// Reads rows of columns.
+struct Row {
+    const std::vector<const float*>& columns;
+    std::size_t row;
+    float operator[](std::size_t column) const { return columns[column][row]; }
+    glm::vec3 three(std::size_t column) const { return {(*this)[column], (*this)[column + 1], (*this)[column + 2]}; }
+    glm::quat turn(std::size_t column) const { return {(*this)[column + 3], (*this)[column], (*this)[column + 1], (*this)[column + 2]}; }
+};
+
+/// Numbers one after the other.
+struct Reading {
+    const std::vector<float>& from;
+    std::size_t at = 0;
+    float number() { return at < from.size() ? from[at++] : 0; }
+    int whole() { return static_cast<int>(number()); }
+    glm::vec3 three() {
+        const float x = number(), y = number(), z = number();
+        return {x, y, z};
+    }
+    glm::quat turn() {
+        const glm::vec3 v = three();
+        return {number(), v.x, v.y, v.z};
+    }
+};
+void add(std::vector<float>& to, const glm::vec3& v) { to.insert(to.end(), {v.x, v.y, v.z}); }
+void add(std::vector<float>& to, const glm::quat& q) { to.insert(to.end(), {q.x, q.y, q.z, q.w}); }
+
+std::vector<float> looseOf(const BodiesAround& around) {
+    std::vector<float> loose;
+    for (const std::size_t count : {around.obstacles.size(), around.bonds.size(), around.contacts.size()})
+        loose.push_back(static_cast<float>(count));
+    loose.push_back(static_cast<float>(around.overlapping));
+    for (const Obstacle& o : around.obstacles) add(loose, o.place), add(loose, o.turn);
+    for (const BodyBond& b : around.bonds) {
+        loose.insert(loose.end(), {static_cast<float>(b.one), static_cast<float>(b.other)});
+        add(loose, b.place), add(loose, b.turn);
+    }
+    for (const BodyContact& c : around.contacts) {
+        loose.insert(loose.end(), {static_cast<float>(c.one), static_cast<float>(c.other)});
+        add(loose, c.at);
+        loose.push_back(c.impulse);
+    }
+    return loose;
+}
+
+}  // namespace
+
+/// Takes up what was remembered of an instance; false where nothing is known of it yet.
+bool recall(const WholeMoment& moment, std::size_t i, BodyState& state, BodyMember& member) {
+    if (moment.from.empty()) return false;
+    const Row row{moment.from, i};
+    if (!(std::abs(row[placeAt]) < 1e30f)) return false;
+    state.place = row.three(placeAt), state.turn = row.turn(turnAt);
+    state.speed = row.three(speedAt), state.spin = row.three(spinAt);
+    state.still = row[stillAt], state.asleep = row[restsAt] != 0, state.lost = row[restsAt] == 2;
+    state.aim = row.three(aimAt), state.aimTurn = row.turn(aimTurnAt);
+    member.age = row[ageAt], member.idle = row[idleAt],
+    member.mode = static_cast<BodyMode>(std::clamp(static_cast<int>(row[modeAt]), 0, 2));
+    return true;
+}
+
+BodiesAround recallAround(const WholeMoment& moment, std::vector<Obstacle> obstacles) {
+    BodiesAround around;
+    around.obstacles = std::move(obstacles);
+    if (!moment.loose || moment.loose->empty()) return around;
+    Reading in{*moment.loose};
+    const int stood = in.whole(), bonds = in.whole(), contacts = in.whole();
+    around.overlapping = in.whole();
+    // Others than before begin at rest.
+    const bool same = stood == static_cast<int>(around.obstacles.size());
+    for (int k = 0; k < stood; ++k) {
+        const glm::vec3 place = in.three();
+        const glm::quat turn = in.turn();
+        if (same)
+            around.obstacles[static_cast<std::size_t>(k)].before = place, around.obstacles[static_cast<std::size_t>(k)].turnBefore = turn;
+    }
+    for (int k = 0; k < bonds; ++k) {
+        BodyBond& bond = around.bonds.emplace_back();
+        bond.one = in.whole(), bond.other = in.whole();
+        bond.place = in.three(), bond.turn = in.turn();
+    }
+    for (int k = 0; k < contacts; ++k) {
+        BodyContact& contact = around.contacts.emplace_back();
+        contact.one = in.whole(), contact.other = in.whole();
+        contact.at = in.three(), contact.impulse = in.number();
+    }
+    return around;
+}
+
+WholeColumns columnsOf(const std::vector<BodyState>& states, const std::vector<BodyMember>& members, const BodiesAround& around,
+                       const WorldPose& swarm) {
+    WholeColumns columns(bodyColumns, std::vector<float>(states.size()));
+    for (std::size_t i = 0; i < states.size(); ++i) {
+        const BodyState& state = states[i];
+        put(columns, placeAt, i, state.place), put(columns, turnAt, i, state.turn);
+        put(columns, speedAt, i, state.speed), put(columns, spinAt, i, state.spin);
+        columns[stillAt][i] = state.still;
+        columns[restsAt][i] = state.lost ? 2 : state.asleep ? 1 : 0;
+        columns[modeAt][i] = static_cast<float>(members[i].mode);
+        columns[idleAt][i] = members[i].idle;
+        columns[ageAt][i] = members[i].age;
+        put(columns, aimAt, i, state.aim), put(columns, aimTurnAt, i, state.aimTurn);
+        const glm::quat turn = glm::conjugate(swarm.rotation) * state.turn;
+        put(columns, shownPlaceAt, i, swarm.fromWorld(state.place) - turn * members[i].offset);
+        put(columns, shownTurnAt, i, turn);
+        columns[contactsAt][i] = static_cast<float>(state.contacts);
+    }
+    columns.push_back(looseOf(around));
+    return columns;
+}
+
+std::string toldOfBodies(const WholeColumns& columns) {
+    std::string told;
+    const auto overlapping = static_cast<std::size_t>(columns.back().size() > 3 ? columns.back()[3] : 0);
+    if (overlapping > 0)
+        told = counted(overlapping, "pair", "pairs") + " of bodies overlap where they begin; they part over the first half second.";
+    const auto lost = static_cast<std::size_t>(std::count(columns[restsAt].begin(), columns[restsAt].end(), 2.0f));
+    if (lost > 0)
+        told += std::string(told.empty() ? "" : " ") + counted(lost, "body has", "bodies have") +
+                " run out of the world and sleep where that was.";
+    return told;
+}
+
+}  // namespace gswarm

@@ -1,0 +1,59 @@
+#pragma once
+#include "core/gesture/gesture_kind.h"
+#include "core/physics/rigid_bodies.h"
+
+/// What a card with bodies remembers from frame to frame, and how that is laid out in columns.
+namespace gswarm {
+
+/// What each body remembers; behind that what is shown of it.
+enum BodyColumn : std::size_t {
+    placeAt = 0,
+    turnAt = 3,
+    speedAt = 7,
+    spinAt = 10,
+    stillAt = 13,
+    restsAt,
+    modeAt,
+    ageAt,
+    idleAt,
+    aimAt,
+    aimTurnAt = aimAt + 3,
+    rememberedColumns = aimTurnAt + 4,
+    shownPlaceAt = rememberedColumns,
+    shownTurnAt = shownPlaceAt + 3,
+    contactsAt = shownTurnAt + 4,
+    bodyColumns
+};
+
+/// A body waits where the cards before have it until it is woken, is free, or frozen where it is.
+enum class BodyMode { waits, free, frozen };
+
+/// An instance on its way: beside its state and task, what goes on from frame to frame.
+struct BodyMember {
+    glm::vec3 offset{0};  ///< from the instance's place to the middle of its collider, turned with it
+    float size = 0;       ///< the longest side, metres
+    float age = 0;        ///< seconds since it began
+    float idle = 0;       ///< seconds since its weight would have woken it
+    BodyMode mode = BodyMode::free;
+};
+
+/// What is remembered of no single body.
+struct BodiesAround {
+    std::vector<Obstacle> obstacles;  ///< as they stand now, on their way from how they stood
+    std::vector<BodyContact> contacts;
+    std::vector<BodyBond> bonds;
+    int overlapping = 0;  ///< pairs of bodies, where they began
+};
+
+/// Takes up what was remembered of an instance; false where nothing is known of it yet.
+bool recall(const WholeMoment& moment, std::size_t i, BodyState& state, BodyMember& member);
+/// Takes up what was remembered of no single one; `obstacles` as they stand now.
+BodiesAround recallAround(const WholeMoment& moment, std::vector<Obstacle> obstacles);
+
+/// All columns; the last is what is remembered of no single body.
+WholeColumns columnsOf(const std::vector<BodyState>& states, const std::vector<BodyMember>& members, const BodiesAround& around,
+                       const WorldPose& swarm);
+/// What the person should know of them, a sentence or two; empty for most.
+std::string toldOfBodies(const WholeColumns& columns);
+
+}  // namespace gswarm
