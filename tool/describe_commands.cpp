@@ -38,10 +38,12 @@ Json evaluatedJson(const Scene& scene, ObjectId swarm, const PlanOptions& option
     }
 }
 
-Json infoJson(const Scene& scene, const PlanOptions& options, Progress& progress) {
+Json infoJson(const Scene& scene, const Source& source, Progress& progress) {
+    const PlanOptions options = source.options();
     const FrameRange range = framesOf(scene);
     const Moment moment = momentAt(scene, range.first);
     Evaluator evaluator;
+    source.useBake(evaluator.store());
     Json swarms = Json::array();
     for (const ObjectId id : scene.all(ObjectType::swarm)) {
         Json cards = Json::array();
@@ -170,7 +172,7 @@ void addInfo(CLI::App& app) {
     command->callback([source, json] {
         const Scene scene = source->load();
         Json info;
-        withProgress([&](Progress& progress) { info = infoJson(scene, source->options(), progress); });
+        withProgress([&](Progress& progress) { info = infoJson(scene, *source, progress); });
         if (*json) {
             std::cout << info.dump(1) << '\n';
             return;

@@ -44,6 +44,7 @@ void run(const Asked& asked, const ExporterKind& kind, const Given& given) {
     Part settings = settingsFor(kind, scene);
     for (const auto& [id, value] : given) settings.values[static_cast<std::size_t>(kind.indexOf(id))] = value;
     Evaluator evaluator;
+    asked.source.useBake(evaluator.store());
     ExportFrames frames{evaluator, scene, asked.source.options(), asked.frame, range};
     frames.live = live::liveStill();
     if (kind.ofSwarm) frames.swarm = swarmNamed(scene, asked.swarm);
@@ -176,6 +177,20 @@ void addRender(CLI::App& app) {
                                              : stillExporter;
         checkSettings(kind, settings);
         run(*options, kind, settings);
+    });
+}
+
+void addBake(CLI::App& app) {
+    auto* command = app.add_subcommand("bake", "Makes what bodies and follow-through remember of each frame and keeps it in a file");
+    auto asked = std::make_shared<Asked>();
+    asked->source.addTo(*command);
+    command->add_option("--to", asked->out,
+                        "The .bake file; NAME.bake beside the project, where it is found again by itself, if it is left out");
+    command->add_option("--frames", asked->frames, "A-B: which whole frames; all of the project if it is left out");
+    command->callback([asked] {
+        if (asked->out.empty()) asked->out = bakeBeside(asked->source.file).string();
+        asked->replace = true;  // what is valid of it is taken over
+        run(*asked, bakeExporter, {});
     });
 }
 

@@ -51,6 +51,7 @@ void addLoopCheck(CLI::App& app) {
     command->callback([source, json, mend] {
         const Scene scene = source->load();
         Evaluator evaluator;
+        source->useBake(evaluator.store());
         LoopCheck check;
         withProgress([&](Progress& progress) { check = checkLoop(scene, source->options(), evaluator, progress); });
         if (!mend->empty()) saveProject(makeLoop(scene, {}).scene, *mend);

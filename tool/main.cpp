@@ -40,8 +40,8 @@ int run(int argc, char** argv) {
         "Values go to standard output, progress and problems to standard error.\n"
         "Exit codes: 0 fine, 1 the work failed or what it gives could not be written, 2 wrong usage.");
     using namespace gswarm::tool;
-    for (const auto add : {addInfo, addEvaluate, addTally, addLoopCheck, addKinds, addValidate, addExport, addRender, addCopy, addRecord,
-                           addSubmit, addBench})
+    for (const auto add : {addInfo, addEvaluate, addTally, addLoopCheck, addKinds, addValidate, addExport, addRender, addBake, addCopy,
+                           addRecord, addSubmit, addBench})
         add(app);
     try {
         app.parse(argc, argv);

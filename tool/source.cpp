@@ -1,9 +1,12 @@
 #include <CLI/CLI.hpp>
 
+#include <iostream>
+
 #include "core/base/error.h"
 #include "core/edit/edit.h"
 #include "core/file/project_file.h"
 #include "core/provide/listener.h"
+#include "core/provide/store.h"
 #include "core/resolve/parse_value.h"
 #include "core/resolve/soundness.h"
 #include "tool/commands.h"
@@ -20,6 +23,9 @@ void Source::addTo(CLI::App& command) {
         ->take_all()
         ->expected(1)
         ->allow_extra_args(false);
+    command
+        .add_option("--bake", bake, "What “gswarm bake” wrote, to be read instead of made; NAME.bake beside the project if it is left out")
+        ->check(CLI::ExistingFile);
 }
 
 Scene Source::load() const {
@@ -41,6 +47,11 @@ PlanOptions Source::options() const {
     PlanOptions options;
     options.projectFolder = std::filesystem::path(file).parent_path();
     return options;
+}
+
+void Source::useBake(Store& store) const {
+    const std::string wrong = store.checkpoints().follow(bake.empty() ? bakeBeside(file) : std::filesystem::path(bake));
+    if (!wrong.empty()) std::cerr << "gswarm: " << wrong << '\n';
 }
 
 ObjectId swarmNamed(const Scene& scene, const std::string& name) {

@@ -35,6 +35,7 @@ struct At {
         command.add_option("--swarm", swarm, "Name or id of the swarm, where there are several");
     }
     Plan plan(const Scene& scene, Store& store, Progress& progress) const {
+        source.useBake(store);
         return prepare(scene, swarmNamed(scene, swarm), frame, source.options(), store, progress);
     }
 };

@@ -97,7 +97,9 @@ Evaluation::Request Evaluation::presentRequest() const {
                     {},
                     {},
                     {},
+                    {},
                     {}};
+    request.bake = bakeBeside(document_.path());
     if (session.comparing()) return request;
     request.contoured = contouredNow();
     if (session.instances().swarm == request.swarm) request.tallied = session.tallied();
@@ -274,6 +276,7 @@ void Evaluation::answer(const Request& request, Progress& progress) {
     QString sentence;
     std::shared_ptr<const Evaluated> evaluated;
     try {
+        sentence = QString::fromStdString(evaluator_.store().checkpoints().follow(request.bake));
         evaluated = work(request, progress);
     } catch (const Cancelled&) {
         const std::lock_guard lock(mutex_);

@@ -124,6 +124,7 @@ class Evaluation : public QObject {
         std::optional<std::uint64_t> tallied;
         Session::Ghosts ghosts;
         std::optional<Session::Variations> variations;
+        std::filesystem::path bake;               ///< where baked frames may lie
         std::vector<gswarm::ObjectId> contoured;  ///< zones and forces whose lines are shown and have to be found
     };
     std::vector<gswarm::ObjectId> contouredNow() const;

@@ -9,6 +9,7 @@ Scene sceneOf(const ExportJob& job) { return job.only.empty() ? job.scene : show
 
 QString writeJob(const ExportJob& job, Progress& progress, int& kept) {
     Evaluator evaluator;
+    evaluator.store().checkpoints().follow(bakeBeside(job.folder / (job.project.toStdString() + ".gswarm")));
     const Scene scene = sceneOf(job);
     ExportFrames frames{evaluator, scene, {{}, job.folder}, job.frame, job.range, job.swarm};
     frames.live = live::liveStill();

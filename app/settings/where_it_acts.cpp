@@ -116,15 +116,20 @@ class WhereItActs : public Question {
         more->setAccessibleName("More");
         more->setFixedSize(22, 24);
         line->addWidget(more);
-        auto* strip = new Strip(row);
-        strip->setToolTip("The weight so far, over all instances in order");
-        column->addWidget(strip);
-        body()->addWidget(row);
         const ObjectId id = entry.id;
-        tells([this, strip, id] { strip->show(weightsAfter(id)); });
+        // Only cards are asked for all instances.
+        if (gestureOfEntry(scene(), id).type() == ObjectType::gesture) addStrip(row, column, id);
+        body()->addWidget(row);
         connect(on, &Switch::clicked, this, [this, id](bool now) { document().setValue(addressOf(scene(), id, "on"), now); });
         connect(more, &QToolButton::clicked, this,
                 [this, id, more] { showWeaveMenu(document(), id, more->mapToGlobal(QPoint(0, more->height())), window()); });
+    }
+
+    void addStrip(QWidget* row, QVBoxLayout* column, ObjectId id) {
+        auto* strip = new Strip(row);
+        strip->setToolTip("The weight so far, over all instances in order");
+        column->addWidget(strip);
+        tells([this, strip, id] { strip->show(weightsAfter(id)); });
     }
 
     ParameterRow* narrowRow(ObjectId entry, const char* parameter, int width, QWidget* parent) {

@@ -65,7 +65,8 @@ const std::vector<const ExporterKind*>& exporters() {
                                                       &objSequenceExporter,
                                                       &csvExporter,
                                                       &framesCsvExporter,
-                                                      &npyExporter};
+                                                      &npyExporter,
+                                                      &bakeExporter};
     return all;
 }
 

@@ -112,7 +112,7 @@ ExporterKind sequenceOf(const ExporterKind& still, std::string id, std::string l
 extern const ExporterKind stillExporter, sequenceExporter, layeredExporter, layeredSequenceExporter, h264Exporter, h265Exporter,
     proRes422Exporter, proRes4444Exporter, vp9Exporter, av1Exporter, gifExporter, gltfExporter, bakedGltfExporter, usdExporter,
     usdAnimationExporter, plyPointsExporter, plyPointsSequenceExporter, plyMeshExporter, plyMeshSequenceExporter, objExporter,
-    objSequenceExporter, csvExporter, framesCsvExporter, npyExporter;
+    objSequenceExporter, csvExporter, framesCsvExporter, npyExporter, bakeExporter;
 
 /// All exporters, in the order in which they are offered.
 const std::vector<const ExporterKind*>& exporters();

@@ -19,6 +19,7 @@ ForceKind dragKind() {
     DescribeForce<Drag> d("drag", "Drag", "Slows whatever moves");
     d.found("friction damping resistance viscosity water slow");
     d.number("grip", &Drag::grip, 2, {0, 20}, "How quickly it slows: in a second divided by this they lose 63 % of their speed")
+        .unit("1/s")
         .hard(0, 1e3);
     return makes(d, act);
 }

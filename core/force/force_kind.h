@@ -60,6 +60,7 @@ struct DescribeForce : Describe<T, ForceKind> {
     /// For currents: how firmly they take things along.
     DescribeForce& grips(double standard) {
         this->number("grip", &T::grip, standard, {0, 20}, "How firmly it takes things along: in a second divided by this they gain 63 %")
+            .unit("1/s")
             .hard(0, 1e3);
         return *this;
     }

@@ -30,7 +30,12 @@ struct Reading {
     const std::vector<float>& from;
     std::size_t at = 0;
     float number() { return at < from.size() ? from[at++] : 0; }
-    int whole() { return static_cast<int>(number()); }
+    /// A number that is none is −1.
+    int whole() {
+        const float v = number();
+        return std::abs(v) < 1e9f ? static_cast<int>(v) : -1;
+    }
+    bool more() const { return at < from.size(); }
     glm::vec3 three() {
         const float x = number(), y = number(), z = number();
         return {x, y, z};
@@ -86,21 +91,26 @@ BodiesAround recallAround(const WholeMoment& moment, std::vector<Obstacle> obsta
     around.overlapping = in.whole();
     // Others than before begin at rest.
     const bool same = stood == static_cast<int>(around.obstacles.size());
-    for (int k = 0; k < stood; ++k) {
+    for (int k = 0; k < stood && in.more(); ++k) {
         const glm::vec3 place = in.three();
         const glm::quat turn = in.turn();
-        if (same)
-            around.obstacles[static_cast<std::size_t>(k)].before = place, around.obstacles[static_cast<std::size_t>(k)].turnBefore = turn;
+        if (!same) continue;
+        Obstacle& obstacle = around.obstacles[static_cast<std::size_t>(k)];
+        obstacle.before = place, obstacle.turnBefore = turn;
     }
-    for (int k = 0; k < bonds; ++k) {
-        BodyBond& bond = around.bonds.emplace_back();
+    // What comes out of a file may name bodies that are none.
+    const auto bodies = static_cast<int>(moment.shape.size());
+    for (int k = 0; k < bonds && in.more(); ++k) {
+        BodyBond bond;
         bond.one = in.whole(), bond.other = in.whole();
         bond.place = in.three(), bond.turn = in.turn();
+        if (bond.one >= 0 && bond.one < bodies && bond.other >= 0 && bond.other < bodies) around.bonds.push_back(bond);
     }
-    for (int k = 0; k < contacts; ++k) {
-        BodyContact& contact = around.contacts.emplace_back();
+    for (int k = 0; k < contacts && in.more(); ++k) {
+        BodyContact contact;
         contact.one = in.whole(), contact.other = in.whole();
         contact.at = in.three(), contact.impulse = in.number();
+        if (contact.one < bodies && contact.other < bodies) around.contacts.push_back(contact);
     }
     return around;
 }

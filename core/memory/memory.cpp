@@ -175,13 +175,12 @@ MemoryKeys::MemoryKeys(const Scene& scene, ObjectId swarmId, const PlanOptions& 
     if (const ObjectId from = hangsFrom(scene, swarmId)) roots.push_back(from);
     const auto objects = everythingBehind(scene, roots);
     ContentHash hash;
-    hash.add("memory");
+    hash.add("memory, 2");  // the second layout of what is remembered
     hash.add(swarmId.bits);
     for (const ObjectId id : roots) hash.add(id.bits);
     const Moment moment = momentAt(scene, 0);
     for (const double v : {moment.rate, moment.loopStart, moment.loopFrames, double(options.rehearsal), double(options.light)}) hash.add(v);
     hash.add(options.solo.bits);
-    hash.add(options.projectFolder.string());
     start_ = first_ = firstFrameOf(scene);
     loop_ = moment.loopFrames;
     hash.add(first_);
@@ -191,12 +190,10 @@ MemoryKeys::MemoryKeys(const Scene& scene, ObjectId swarmId, const PlanOptions& 
         hash.add(id.bits);
         for (const Part& part : object.parts) {
             addTracks(part, hash, moving_);
-            if (id.type() == ObjectType::shape || id.type() == ObjectType::formation) {
-                try {
-                    hash.add(filesHash(part, options.projectFolder, store.fileHashes()));
-                } catch (const Error&) {
-                    hash.add("no file");
-                }
+            try {
+                hash.add(filesHash(part, options.projectFolder, store.fileHashes()));
+            } catch (const Error&) {
+                hash.add("no file");
             }
         }
         for (const auto& list : object.lists)

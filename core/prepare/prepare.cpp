@@ -264,6 +264,22 @@ Plan prepareWith(const Scene& scene, ObjectId swarmId, double frame, const PlanO
     return plan;
 }
 
+void eachRemembered(const Scene& scene, ObjectId swarm, int first, int last, const PlanOptions& options, Store& store, Progress& progress,
+                    const std::function<void(int frame, std::uint64_t key, const MemoryState&)>& take) {
+    if (lastCardThatRemembers(scene, swarm) < 0) return;
+    MemoryKeys keys(scene, swarm, options, store);
+    for (int frame = std::max(first - 1, static_cast<int>(keys.start())); frame <= last; ++frame) {
+        progress.check();
+        const std::uint64_t key = keys.at(frame);
+        auto state = store.checkpoints().find(key);
+        if (!state) {
+            memoryFor(scene, swarm, frame + 1.0, options, earlierFrames(scene, swarm, store, progress), store, progress);
+            state = store.checkpoints().find(key);
+        }
+        if (state) take(frame, key, *state);
+    }
+}
+
 void makeNextFrame(const Scene& scene, ObjectId swarm, int first, int last, const PlanOptions& options, Store& store, Progress& progress) {
     const std::vector<bool> known = knownFrames(scene, swarm, first, last, options, store);
     const auto missing = std::find(known.begin(), known.end(), false);

@@ -7,6 +7,10 @@
 #include <limits>
 #include <system_error>
 
+#include "core/base/error.h"
+#include "core/provide/baked_states.h"
+#include "core/provide/state_file.h"
+
 namespace gswarm {
 namespace {
 
@@ -14,44 +18,9 @@ namespace fs = std::filesystem;
 
 bool kept(const MemoryState& state) { return std::fmod(state.frame, Checkpoints::every) == 0; }
 
-template <class T>
-void put(std::ofstream& file, const T& value) {
-    file.write(reinterpret_cast<const char*>(&value), sizeof value);
-}
-template <class T>
-T taken(std::ifstream& file) {
-    T value{};
-    file.read(reinterpret_cast<char*>(&value), sizeof value);
-    return value;
-}
-
-template <class Vector>
-void putAll(std::ofstream& file, const Vector& values) {
-    put(file, static_cast<std::uint64_t>(values.size()));
-    file.write(reinterpret_cast<const char*>(values.data()), static_cast<std::streamsize>(values.size() * sizeof values[0]));
-}
-/// False if the file says more than it has.
-template <class Vector>
-bool takeAll(std::ifstream& file, std::uint64_t fileBytes, Vector& values) {
-    const auto size = taken<std::uint64_t>(file);
-    if (!file || size > fileBytes / sizeof values[0]) return false;
-    values.resize(size);
-    file.read(reinterpret_cast<char*>(values.data()), static_cast<std::streamsize>(size * sizeof values[0]));
-    return static_cast<bool>(file);
-}
-
 bool write(const MemoryState& state, const fs::path& path) {
     std::ofstream file(path, std::ios::binary);
-    put(file, state.frame);
-    put(file, state.count);
-    put(file, state.homes);
-    put(file, static_cast<std::uint64_t>(state.cards.size()));
-    for (const auto& card : state.cards) {
-        put(file, static_cast<std::uint64_t>(card.size()));
-        for (const auto& column : card) putAll(file, column);
-    }
-    put(file, static_cast<std::uint64_t>(state.loose.size()));
-    for (const auto& loose : state.loose) putAll(file, loose);
+    writeState(state, file);
     file.close();
     return static_cast<bool>(file);
 }
@@ -61,26 +30,7 @@ std::shared_ptr<const MemoryState> read(const fs::path& path) {
     const std::uint64_t bytes = fs::file_size(path, wrong);
     if (wrong) return nullptr;
     std::ifstream file(path, std::ios::binary);
-    auto state = std::make_shared<MemoryState>();
-    state->frame = taken<double>(file);
-    state->count = taken<int>(file);
-    state->homes = taken<std::uint64_t>(file);
-    const auto cards = taken<std::uint64_t>(file);
-    if (!file || cards > bytes) return nullptr;
-    state->cards.resize(cards);
-    for (auto& card : state->cards) {
-        const auto columns = taken<std::uint64_t>(file);
-        if (!file || columns > bytes) return nullptr;
-        card.resize(columns);
-        for (auto& column : card)
-            if (!takeAll(file, bytes, column)) return nullptr;
-    }
-    const auto loose = taken<std::uint64_t>(file);
-    if (!file || loose > cards) return nullptr;
-    state->loose.resize(loose);
-    for (auto& one : state->loose)
-        if (!takeAll(file, bytes, one)) return nullptr;
-    return state;
+    return readState(file, bytes);
 }
 
 }  // namespace
@@ -116,6 +66,24 @@ void Checkpoints::limit(std::size_t mostBytes, const fs::path& folder, std::size
     makeRoom();
 }
 
+std::string Checkpoints::follow(const fs::path& file) {
+    std::error_code none;
+    const auto written = fs::last_write_time(file, none);
+    const std::uintmax_t bytes = none ? 0 : fs::file_size(file, none);
+    const std::lock_guard lock(mutex_);
+    const Followed now{file, none ? fs::file_time_type{} : written, none ? 0 : bytes};
+    if (now == followed_) return {};
+    followed_ = now;
+    baked_.reset();
+    if (none) return {};
+    try {
+        baked_ = std::make_shared<BakedStates>(file);
+    } catch (const Error& error) {
+        return error.what();
+    }
+    return {};
+}
+
 fs::path Checkpoints::fileOf(std::uint64_t key) const {
     char name[40];
     std::snprintf(name, sizeof name, "%016llx.checkpoint", static_cast<unsigned long long>(key));
@@ -124,7 +92,7 @@ fs::path Checkpoints::fileOf(std::uint64_t key) const {
 
 bool Checkpoints::has(std::uint64_t key) const {
     const std::lock_guard lock(mutex_);
-    return byKey_.contains(key) || spilled_.contains(key);
+    return byKey_.contains(key) || spilled_.contains(key) || (baked_ && baked_->has(key));
 }
 
 std::shared_ptr<const MemoryState> Checkpoints::find(std::uint64_t key) {
@@ -134,7 +102,7 @@ std::shared_ptr<const MemoryState> Checkpoints::find(std::uint64_t key) {
         return found->second->state;
     }
     const auto spilled = spilled_.find(key);
-    if (spilled == spilled_.end()) return nullptr;
+    if (spilled == spilled_.end()) return baked_ ? baked_->find(key) : nullptr;
     auto state = read(fileOf(key));
     if (state) return state;
     std::error_code ignored;
@@ -187,5 +155,7 @@ std::size_t Checkpoints::bytesOnDisk() const {
     const std::lock_guard lock(mutex_);
     return onDisk_;
 }
+
+fs::path bakeBeside(const fs::path& project) { return project.empty() ? project : fs::path(project).replace_extension(".bake"); }
 
 }  // namespace gswarm

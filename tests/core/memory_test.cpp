@@ -282,6 +282,7 @@ TEST(Checkpoints, SpillToDiskAndComeBack) {
             made->frame = frame;
             made->count = 1000;
             made->cards = {{}, {MemoryState::Column(1008, static_cast<float>(frame)), {}}};
+            made->loose.resize(2);
             return made;
         };
         for (int frame = 0; frame <= 40; ++frame) checkpoints.keep(static_cast<std::uint64_t>(frame + 1), state(frame));
