@@ -9,6 +9,18 @@
 #include "core/flow/zone_lanes.h"
 
 namespace gswarm {
+
+const std::vector<MemoryState::Column>* columnsIn(const MemoryState* state, const Plan& plan, int card) {
+    const auto at = static_cast<std::size_t>(card);
+    if (!state || at >= state->cards.size() || state->count != plan.count) return nullptr;
+    const std::vector<bool>& wanted = plan.cards[at].remembered;
+    const auto& columns = state->cards[at];
+    if (columns.size() != wanted.size()) return nullptr;
+    for (std::size_t c = 0; c < wanted.size(); ++c)
+        if (columns[c].empty() == wanted[c] && plan.count > 0) return nullptr;
+    return &columns;
+}
+
 namespace {
 
 void fillColours(const std::vector<Variant>& variants, Block& block) {
@@ -128,18 +140,6 @@ int dropUnnumbered(float* numbers, float instead, int count, float* where) {
         ++dropped;
     }
     return dropped;
-}
-
-/// A card's columns of a state; null where it is none of this rail's.
-const std::vector<MemoryState::Column>* columnsIn(const MemoryState* state, const Plan& plan, int card) {
-    const auto at = static_cast<std::size_t>(card);
-    if (!state || at >= state->cards.size() || state->count != plan.count) return nullptr;
-    const std::vector<bool>& wanted = plan.cards[at].remembered;
-    const auto& columns = state->cards[at];
-    if (columns.size() != wanted.size()) return nullptr;
-    for (std::size_t c = 0; c < wanted.size(); ++c)
-        if (columns[c].empty() == wanted[c] && plan.count > 0) return nullptr;
-    return &columns;
 }
 
 /// One card at work on one block.

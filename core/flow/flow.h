@@ -60,6 +60,8 @@ void runBlockUntil(const Plan& plan, int blockNumber, FlowSpace& space, int card
 /// Returns how many components the pattern has.
 int driveCard(const Plan& plan, FlowSpace& space, int card);
 
+/// A card's columns of a state; null where it is none of this rail's.
+const std::vector<MemoryState::Column>* columnsIn(const MemoryState* state, const Plan& plan, int card);
 /// What a card remembers of every instance, its columns; null where nothing is known yet.
 const std::vector<MemoryState::Column>* rememberedBy(const Plan& plan, int card);
 

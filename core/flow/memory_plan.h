@@ -23,6 +23,12 @@ struct MemoryState {
     void forget(int first, int count);
 };
 
+/// What was remembered one loop earlier, near the end of a loop whose seam is blended: between two whole frames.
+struct LapBefore {
+    std::shared_ptr<const MemoryState> below, above;  ///< null where no seam is near
+    float share = 0;                                  ///< from below to above
+};
+
 /// What a plan needs to know of the frames before its own. Before the project's first frame nothing is remembered, unless the
 /// memory loops: then the lap before it is the lap of the loop, so that the state comes from the frames that are played
 /// before the first in a loop. State advances on whole frames only: a fractional frame is one
@@ -34,6 +40,7 @@ struct MemoryPlan {
     std::uint64_t key = 0;                    ///< under which the state after this frame is kept; 0 for a fractional frame
     std::uint64_t hash = 0;                   ///< of all that the state depends on
     std::shared_ptr<const MemoryState> from;  ///< null where nothing is remembered yet: everything begins settled
+    LapBefore lap;
 };
 
 }  // namespace gswarm

@@ -79,6 +79,7 @@ struct Card {
     std::vector<std::pair<int, NumberLane>> lanes;         ///< of those that do differ, by their places among the numbers
     FollowThrough follow{};
     std::vector<bool> remembered;               ///< columns that it remembers of every instance; false for those it does without
+    float seam = 0;                             ///< how far it has gone over into what it was one loop earlier, 0 … 1
     bool settles = true;                        ///< nothing is remembered yet at this frame
     int colourAt = -1;                          ///< which numbers are a colour, typed encoded; −1 for none
     Bounds range;                               ///< of what its pattern reads: all homes, or all places now

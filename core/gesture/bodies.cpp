@@ -21,6 +21,7 @@ enum class BodyGlue { none, blow, weight };
 struct Bodies : GestureBasics {
     ColliderForm collider;
     bool meet, massBySize, ground, sleeps, loops;
+    float blend;
     float groundHeight, friction, bounce, damping, spinDamping, gravity;
     glm::vec3 push;
     float forces;
@@ -180,7 +181,7 @@ WholeColumns carryOn(const Bodies& bodies, const WholeSwarm& all, const WholeMom
         else
             around.bonds = std::move(start.bonds);
     }
-    return columnsOf(now.states, members, around, moment.swarm);
+    return columnsOf(now.states, members, around, moment);
 }
 
 void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
@@ -351,6 +352,14 @@ GestureKind bodiesKind() {
         .hard(1, 64)
         .toggle("loops", &Bodies::loops, false, "Starts one loop early, so that the last frame comes near the first")
         .label("Loop this memory")
+        .number("blend", &Bodies::blend, 0, {0, 50},
+                "Over so many frames at its end the loop goes over into how it began; 0 where all come home by themselves")
+        .unit("frames")
+        .hard(0, 1e4)
+        .still()
+        .label("Blend the seam")
+        .only("loops", {"on"})
+        .since(2)
         .reference("speed", &Bodies::speed, {ObjectType::namedValue}, "A named value that gets how fast each goes, metres a second")
         .label("Speed into")
         .optional()
@@ -373,6 +382,7 @@ GestureKind bodiesKind() {
     kind.placeColumn = placeAt;
     kind.feelsForces = true;
     kind.remembers = [](const void*) { return std::vector<bool>(rememberedColumns, true); };
+    kind.blendsSeam = [](const Part& part) { return std::get<Numbers>(part["blend"]).front().value; };
     kind.startsEarly = [](const Part& part) { return switchOf(part, "loops"); };
     kind.stillReason = "all rest where the cards before have them";
     return kind;

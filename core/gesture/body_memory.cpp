@@ -66,6 +66,17 @@ std::vector<float> looseOf(const BodiesAround& around) {
     return loose;
 }
 
+/// Toward where it was one loop earlier, softly; all of the way at the seam itself.
+void blendOver(const WholeMoment& moment, std::size_t i, glm::vec3& place, glm::quat& turn) {
+    const Row below{moment.lapBelow, i}, above{moment.lapAbove, i};
+    if (!(std::abs(below[placeAt]) < 1e30f) || !(std::abs(above[placeAt]) < 1e30f)) return;
+    const glm::vec3 then = glm::mix(below.three(placeAt), above.three(placeAt), moment.lapShare);
+    const glm::quat thenTurn = glm::slerp(below.turn(turnAt), above.turn(turnAt), moment.lapShare);
+    const float share = moment.seam * moment.seam * (3 - 2 * moment.seam);
+    place = share < 1 ? glm::mix(place, then, share) : then;
+    turn = share < 1 ? glm::slerp(turn, thenTurn, share) : thenTurn;
+}
+
 }  // namespace
 
 /// Takes up what was remembered of an instance; false where nothing is known of it yet.
@@ -116,7 +127,7 @@ BodiesAround recallAround(const WholeMoment& moment, std::vector<Obstacle> obsta
 }
 
 WholeColumns columnsOf(const std::vector<BodyState>& states, const std::vector<BodyMember>& members, const BodiesAround& around,
-                       const WorldPose& swarm) {
+                       const WholeMoment& moment) {
     WholeColumns columns(bodyColumns, std::vector<float>(states.size()));
     for (std::size_t i = 0; i < states.size(); ++i) {
         const BodyState& state = states[i];
@@ -128,8 +139,11 @@ WholeColumns columnsOf(const std::vector<BodyState>& states, const std::vector<B
         columns[idleAt][i] = members[i].idle;
         columns[ageAt][i] = members[i].age;
         put(columns, aimAt, i, state.aim), put(columns, aimTurnAt, i, state.aimTurn);
-        const glm::quat turn = glm::conjugate(swarm.rotation) * state.turn;
-        put(columns, shownPlaceAt, i, swarm.fromWorld(state.place) - turn * members[i].offset);
+        glm::vec3 place = state.place;
+        glm::quat worldTurn = state.turn;
+        if (moment.seam > 0) blendOver(moment, i, place, worldTurn);
+        const glm::quat turn = glm::conjugate(moment.swarm.rotation) * worldTurn;
+        put(columns, shownPlaceAt, i, moment.swarm.fromWorld(place) - turn * members[i].offset);
         put(columns, shownTurnAt, i, turn);
         columns[contactsAt][i] = static_cast<float>(state.contacts);
     }

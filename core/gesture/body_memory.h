@@ -50,9 +50,9 @@ bool recall(const WholeMoment& moment, std::size_t i, BodyState& state, BodyMemb
 /// Takes up what was remembered of no single one; `obstacles` as they stand now.
 BodiesAround recallAround(const WholeMoment& moment, std::vector<Obstacle> obstacles);
 
-/// All columns; the last is what is remembered of no single body.
+/// All columns, those that are shown blended over a seam of the loop; the last is what is remembered of no single body.
 WholeColumns columnsOf(const std::vector<BodyState>& states, const std::vector<BodyMember>& members, const BodiesAround& around,
-                       const WorldPose& swarm);
+                       const WholeMoment& moment);
 /// What the person should know of them, a sentence or two; empty for most.
 std::string toldOfBodies(const WholeColumns& columns);
 

@@ -60,6 +60,11 @@ struct WholeMoment {
     const std::vector<float>* loose = nullptr;  ///< what was remembered of no single instance; null where nothing is known yet
     std::vector<const float*> from{};           ///< the kind's own columns of what is remembered; empty where nothing is known yet
     double frames = 0;                          ///< since then, 0 … 1
+    /// The same columns one loop earlier, at the whole frames around this one, and the share from the first to the second; empty where
+    /// the seam of the loop is not blended here.
+    std::vector<const float*> lapBelow{}, lapAbove{};
+    float lapShare = 0;
+    float seam = 0;  ///< how far the blend has come, 0 … 1
     Moment moment{};
     WorldPose swarm{};
 };
@@ -135,6 +140,8 @@ struct GestureKind : Kind {
     bool boxAroundHomes = false;  ///< its centre and size are a box that is made to fit the homes of its swarm
     /// Whether what it remembers starts one loop early, by its settings.
     std::function<bool(const Part&)> startsEarly;
+    /// Over how many frames before the end of a loop it goes over into what it was one loop earlier, by its settings; 0 for none.
+    std::function<double(const Part&)> blendsSeam;
     /// By how many frames at a weight of 1 it shifts the instances' own time for later cards; and the setting that says so,
     /// null where it does not.
     std::function<double(const void*)> shiftsTime;

@@ -242,6 +242,44 @@ std::shared_ptr<MemoryState> emptyState(const Plan& plan) {
     return state;
 }
 
+double seamAt(const Scene& scene, const Object& gesture, double frame) {
+    const Part& change = gesture.part("change");
+    const auto& blends = gestureKindOf(change).blendsSeam;
+    if (!blends || !startsEarly(gesture)) return 0;
+    const double loop = std::ceil(momentAt(scene, 0).loopFrames), over = std::min(blends(change), std::floor(loop / 2));
+    const double into = frame - (firstFrameOf(scene) + loop - over);
+    return over > 0 && into > 0 && into <= over ? into / over : 0;
+}
+
+namespace {
+
+/// What was remembered one loop before a frame near a seam that is blended, in the order of that frame's homes.
+LapBefore lapBefore(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, const EarlierFrames& earlier,
+                    MemoryKeys& keys, Store& store, Progress& progress) {
+    const auto& rail = scene.at(swarm).list("rail");
+    const bool near = std::any_of(rail.begin(), rail.end(), [&](ObjectId entry) {
+        const Object* gesture = gestureOf(scene, entry);
+        return gesture && seamAt(scene, *gesture, frame) > 0;
+    });
+    if (!near) return {};
+    const auto at = [&](double wanted) {
+        auto state = store.checkpoints().find(keys.at(wanted));
+        if (!state) {
+            memoryFor(scene, swarm, wanted + 1, options, earlier, store, progress);
+            state = store.checkpoints().find(keys.at(wanted));
+        }
+        return fitted(state, scene, frame, options, earlier);
+    };
+    const double then = frame - std::ceil(momentAt(scene, 0).loopFrames), below = std::floor(then);
+    LapBefore lap;
+    lap.share = static_cast<float>(then - below);
+    lap.below = at(below);
+    lap.above = lap.share > 0 ? at(below + 1) : lap.below;
+    return lap;
+}
+
+}  // namespace
+
 MemoryPlan memoryFor(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, const EarlierFrames& earlier,
                      Store& store, Progress& progress) {
     MemoryPlan memory;
@@ -275,11 +313,13 @@ MemoryPlan memoryFor(const Scene& scene, ObjectId swarm, double frame, const Pla
         step.hash = at > keys.start() ? keys.at(at - 1) : 0;
         const double seen = at < first ? at + momentAt(scene, 0).loopFrames : at;
         step.from = fitted(state, scene, seen, until, earlier);
+        if (at >= first) step.lap = lapBefore(scene, swarm, at, until, earlier, keys, store, progress);
         const Plan plan = earlier.plan(seen, until, step);
         state = advanced(plan, at, store, progress);
         store.checkpoints().keep(keys.at(at), state);
     }
     memory.from = fitted(state, scene, frame, options, earlier);
+    memory.lap = lapBefore(scene, swarm, frame, options, earlier, keys, store, progress);
     return memory;
 }
 

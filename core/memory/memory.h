@@ -18,6 +18,9 @@ double firstFrameOf(const Scene& scene);
 /// The whole frame at which a card begins settled: the project's first, or one loop earlier.
 double memoryStart(const Scene& scene, const Object& gesture);
 
+/// How far a gesture has gone over into what it was one loop earlier, 0 … 1.
+double seamAt(const Scene& scene, const Object& gesture, double frame);
+
 /// Whether a gesture of a swarm's rail may shift the time of instances.
 bool shiftsTimes(const Scene& scene, ObjectId swarm);
 

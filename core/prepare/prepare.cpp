@@ -171,6 +171,7 @@ void prepareRail(const Scene& scene, const Object& swarm, const PlanOptions& opt
         Card& card = plan.cards.back();
         card.range = plan.homes;
         const Object* gesture = scene.find(card.gesture);
+        card.seam = gesture ? static_cast<float>(seamAt(scene, *gesture, plan.moment.frame)) : 0;
         card.settles = gesture && plan.memory.before < memoryStart(scene, *gesture);
         if (card.acts && card.stagger.by == StaggerBy::distance)
             prepareDistances(scene, swarm, plan, card.stagger, options, store, progress);

@@ -115,13 +115,12 @@ void prepareRange(Plan& plan, int number, FlowStage stage, Response& response, S
     response.most = all.least <= all.most ? all.most : 0;
 }
 
-/// What the kind of a card remembers of every instance; empty where nothing is known yet. Its own columns come last.
-std::vector<const float*> ownColumns(const Plan& plan, int number) {
-    const Card& card = plan.cards[static_cast<std::size_t>(number)];
+/// What the kind of a card remembers of every instance in a state; empty where nothing is known. Its own columns come last.
+std::vector<const float*> ownColumns(const Card& card, const std::vector<MemoryState::Column>* all) {
     std::vector<const float*> own;
-    if (const auto* all = rememberedBy(plan, number))
-        for (std::size_t c = all->size() - card.kind().remembers(card.change.data.get()).size(); c < all->size(); ++c)
-            own.push_back((*all)[c].data());
+    if (!all) return own;
+    for (std::size_t c = all->size() - card.kind().remembers(card.change.data.get()).size(); c < all->size(); ++c)
+        own.push_back((*all)[c].data());
     return own;
 }
 
@@ -132,9 +131,16 @@ WholeMoment momentOf(const Plan& plan, int number) {
     moment.shape.resize(n);
     moment.where.resize(n);
     moment.driven.resize(n);
-    if (!plan.cards[static_cast<std::size_t>(number)].forces.empty()) moment.push.resize(n), moment.grip.resize(n);
-    moment.from = ownColumns(plan, number);
+    const Card& card = plan.cards[static_cast<std::size_t>(number)];
+    moment.from = ownColumns(card, rememberedBy(plan, number));
+    if (card.seam > 0) {
+        moment.lapBelow = ownColumns(card, columnsIn(plan.memory.lap.below.get(), plan, number));
+        moment.lapAbove = ownColumns(card, columnsIn(plan.memory.lap.above.get(), plan, number));
+        moment.lapShare = plan.memory.lap.share;
+        moment.seam = moment.lapBelow.empty() || moment.lapAbove.empty() ? 0 : card.seam;
+    }
     if (!moment.from.empty()) moment.loose = &plan.memory.from->loose[static_cast<std::size_t>(number)];
+    if (!card.forces.empty()) moment.push.resize(n), moment.grip.resize(n);
     moment.frames = plan.memory.frames;
     moment.moment = plan.moment;
     moment.swarm = plan.pose;

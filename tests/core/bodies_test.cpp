@@ -161,6 +161,33 @@ TEST(Bodies, TellOfWhatOverlapsAndWhatIsLost) {
     EXPECT_EQ(pearls.result(100)->notes, std::vector<std::string>{"4 bodies have run out of the world and sleep where that was."});
 }
 
+TEST(Bodies, ABlendClosesTheLoopExactly) {
+    Pearls pearls(4, 2);
+    const ObjectId g = pearls.bodies;
+    pearls.set(g, "loops", true).key(g, "push", {{0, 6, Ease::linear}, {60, -6, Ease::linear}}, 0);
+    pearls.set(pearls.scene.project().id, "loopFrames", {60}).set(pearls.scene.project().id, "lastFrame", {59});
+    const auto gap = [&] {
+        const auto begin = pearls.rows(0), end = pearls.rows(60);
+        float most = 0;
+        for (std::size_t i = 0; i < begin.size(); ++i) most = std::max(most, glm::distance(begin[i].position, end[i].position));
+        return most;
+    };
+    EXPECT_GT(gap(), 0.05f) << "they have rolled on in a second lap";
+    const auto without = pearls.rows(40), later = pearls.rows(57);
+    pearls.set(g, "blend", {15});
+    EXPECT_EQ(gap(), 0);
+    EXPECT_EQ(pearls.rows(40)[3].position, without[3].position) << "before it nothing changes";
+    EXPECT_NE(pearls.rows(57)[3].position, later[3].position);
+    // It comes there evenly, between frames too, and by any route.
+    for (double frame = 45; frame < 60; frame += 0.5)
+        for (std::size_t i = 0; i < later.size(); ++i)
+            EXPECT_LT(glm::distance(pearls.rows(frame)[i].position, pearls.rows(frame + 0.5)[i].position), 0.6f) << frame;
+    Evaluator played(1);
+    for (int frame = 0; frame < 57; ++frame) matricesAt(played, pearls, frame);
+    Evaluator straight(2);
+    EXPECT_EQ(matricesAt(played, pearls, 57), matricesAt(straight, pearls, 57));
+}
+
 TEST(Bodies, StrengthBlendsWithTheRail) {
     Pearls pearls(2, 1);
     const auto whole = pearls.rows(10);
