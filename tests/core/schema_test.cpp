@@ -161,9 +161,9 @@ void mutate(Json& root, std::mt19937& dice) {
     }
 }
 
-const char* const demoNames[] = {"anemone",  "basin",     "reef",  "chorus",      "soundings",   "coral-bell",
-                                 "grotto",   "gullet",    "kelp",  "lantern-fry", "nautilus",    "pearls",
-                                 "porthole", "reef-sign", "shoal", "sonar",       "tidal-floor", "urchin"};
+const char* const demoNames[] = {"anemone",         "basin",     "reef",        "chorus",   "soundings",   "coral-bell", "grotto",
+                                 "gullet",          "kelp",      "lantern-fry", "nautilus", "pearls",      "porthole",   "chain",
+                                 "reef-sign-swept", "reef-sign", "shoal",       "sonar",    "tidal-floor", "urchin"};
 
 Json demo(const std::string& name) { return Json::parse(readFile(GSWARM_SOURCE "/demo/" + name + ".gswarm", 1 << 24)); }
 

@@ -357,6 +357,6 @@ TEST_P(LiveDemo, LooksAsItIsTraced) {
 }
 
 INSTANTIATE_TEST_SUITE_P(Demos, LiveDemo,
-                         testing::Values("anemone", "basin", "reef", "chorus", "soundings", "coral-bell", "grotto", "gullet", "kelp",
-                                         "lantern-fry", "nautilus", "pearls", "porthole", "reef-sign", "shoal", "sonar", "tidal-floor",
-                                         "urchin"));
+                         testing::Values("anemone", "basin", "reef", "chain", "chorus", "soundings", "coral-bell", "grotto", "gullet",
+                                         "kelp", "lantern-fry", "nautilus", "pearls", "porthole", "reef-sign", "reef-sign-swept", "shoal",
+                                         "sonar", "tidal-floor", "urchin"));
