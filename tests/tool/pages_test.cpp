@@ -83,10 +83,9 @@ TEST_P(Page, EveryCommandOfTheToolWorksAndWritesWhatItNames) {
         EXPECT_EQ(outcome.code, 0) << command.page << ": " << command.line << "\n" << outcome.error;
         const bool toFile = line.find('>') != std::string::npos;
         std::smatch file;
-        if (std::regex_search(
-                line, file,
-                std::regex(
-                    "(?:render|export|copy|record) \\S+ (?:\"[^\"]*\" )?(\\S+)\\.(png|exr|mp4|webm|glb|usda|ply|obj|csv|npy|gswarm)"))) {
+        if (std::regex_search(line, file,
+                              std::regex("(?:render|export|copy|record|bake) \\S+ (?:\"[^\"]*\" |--to "
+                                         ")?(\\S+)\\.(png|exr|mp4|webm|glb|usda|ply|obj|csv|npy|gswarm|bake)"))) {
             const bool sequence = line.find("--frames") != std::string::npos && file[2] == "png";
             bool there = !sequence && fs::exists(place / (file[1].str() + "." + file[2].str()));
             for (const auto& entry : fs::directory_iterator(place))
