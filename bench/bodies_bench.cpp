@@ -61,7 +61,7 @@ struct Stirred {
     }
     void advance(double share) {
         Progress progress;
-        now = advanced(now, tasks, colliders, {}, rules, share, progress);
+        now = advanced(now, tasks, colliders, {}, std::span(&rules, 1), share, progress);
     }
     void step(int frame) {
         for (int i = 0; i < balls; ++i) {

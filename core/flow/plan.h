@@ -123,6 +123,7 @@ struct PlanOptions {
     std::filesystem::path projectFolder;  ///< where outside files may lie
     int rehearsal = 1;                    ///< work on one of this many instances
     bool light = false;                   ///< show light stand-ins of stock where there are some
+    int unmade = -1;                      ///< a card whose whole is not made: another swarm makes it for both
     int cards = mostCards;                ///< only that many of the rail, from its beginning
     bool backdrops = true;                ///< with the shapes that are themselves seen beside it
     int depth = 0;                        ///< how many swarms repeat this one, one in the other

@@ -32,7 +32,7 @@ struct Bodies : GestureBasics {
     BodyGlue glue;
     float glueHolds, partsFrom;
     int steps;
-    ObjectId against;
+    ObjectId against, with;
     ObjectId speed, away, touching, resting;
 
     // Prepared.
@@ -46,15 +46,19 @@ constexpr float partedAfter = 0.5f;    // seconds in which what overlaps at the 
 constexpr float strongestGrip = 1e3f;  // a second
 constexpr std::size_t mostBodies = 100'000, mostObstacles = 10'000;
 
-/// The stock as bodies: the collider of each variant, which several may share.
+/// The stock of the swarms of a world as bodies: the collider of each variant, which several may share.
 struct Stock {
-    std::vector<Collider> colliders;
-    std::vector<int> of;
+    std::vector<Collider> colliders{};
+    std::map<std::uint64_t, int> known{};
+    std::vector<int> of{};  ///< the colliders of the variants of the swarm at hand
 
-    Stock(const Bodies& bodies, const WholeMoment& moment) {
-        std::map<std::uint64_t, int> known;
+    void take(const Bodies& bodies, const WholeMoment& moment) {
+        of.clear();
         for (const WholeMoment::Shape& shape : moment.shapes) {
-            const auto [found, fresh] = known.try_emplace(shape.meshes->hash, static_cast<int>(colliders.size()));
+            ContentHash key;
+            key.add(shape.meshes->hash);
+            key.add(static_cast<std::uint64_t>(bodies.collider));
+            const auto [found, fresh] = known.try_emplace(key.value(), static_cast<int>(colliders.size()));
             if (fresh) colliders.push_back(*bodies.colliderFor(*shape.meshes));
             of.push_back(found->second);
         }
@@ -117,14 +121,6 @@ BodyMode modeOf(const Bodies& bodies, bool woken, const BodyMember& member, cons
     return home || member.idle >= 2 / bodies.strive ? BodyMode::waits : BodyMode::free;
 }
 
-/// Shapes that stand in the way, as they stand now.
-std::vector<Obstacle> obstaclesOf(const Bodies& bodies) {
-    std::vector<Obstacle> obstacles;
-    for (std::size_t k = 0; k < bodies.standing.size(); ++k)
-        if (bodies.walls[k]) obstacles.emplace_back(bodies.walls[k], bodies.standing[k].stand);
-    return obstacles;
-}
-
 /// How strongly the card acts where a body is, before its strength.
 float weightAt(const WholeMoment& moment, std::size_t i) { return std::abs(moment.where[i]) < 1e30f ? moment.where[i] : 0; }
 
@@ -136,53 +132,146 @@ void addPush(const Bodies& bodies, const WholeMoment& moment, std::size_t i, Bod
     task.grip = std::clamp(moment.grip[i] * (bodies.forces / 100), 0.0f, strongestGrip);
 }
 
-WholeColumns carryOn(const Bodies& bodies, const WholeSwarm& all, const WholeMoment& moment, Progress& progress) {
-    const std::size_t n = all.count();
-    if (n > mostBodies)
-        throw Error("A card with bodies takes at most 100 000 instances; this swarm has more. Split it, or let fewer stand.");
-    const Stock stock(bodies, moment);
-    BodyRules rules = rulesOf(bodies, moment);
-    BodiesAround around = recallAround(moment, obstaclesOf(bodies));
-    BodyFrame before{std::vector<BodyState>(n), std::move(around.contacts), std::move(around.bonds)};
-    std::vector<BodyTask> tasks(n);
-    std::vector<BodyMember> members(n);
-    const bool begins = moment.from.empty();
-    const double frames = begins ? 0 : moment.frames;
-    for (std::size_t i = 0; i < n; ++i) {
-        BodyMember& member = members[i];
-        BodyTask& task = tasks[i] = aimOf(all, moment, stock, i, member);
-        member.mode = bodies.wakes == BodyWakes::always ? BodyMode::free : BodyMode::waits;
-        task.fresh = !recall(moment, i, before.states[i], member);
-        addPush(bodies, moment, i, task);
-        const float where = weightAt(moment, i);
-        const bool woken = where > 0 && where * 100 >= bodies.from;
-        member.mode = modeOf(bodies, woken, member, before.states[i]);
-        task.held = member.mode == BodyMode::waits;
-        task.still = member.mode == BodyMode::frozen;
-        rules.parting = rules.parting || member.age < partedAfter;
-        const auto seconds = static_cast<float>(frames / rules.rate);
-        member.age += seconds;
-        member.idle = woken ? 0 : member.idle + seconds;
+/// Some swarms of one world on their way from one frame to the next.
+class BodyWorld {
+  public:
+    explicit BodyWorld(std::span<const WholeShare> shares) : shares_(shares) {
+        std::size_t bodies = 0;
+        for (const WholeShare& share : shares) bodies += share.all->count();
+        if (bodies > mostBodies)
+            throw Error(shares.size() > 1
+                            ? "Swarms that share a world have at most 100 000 bodies together; these have more. Take one out, "
+                              "or let fewer stand."
+                            : "A card with bodies takes at most 100 000 instances; this swarm has more. Split it, or let "
+                              "fewer stand.");
+        if (shares.size() > mostBodyRules) throw Error("At most 16 swarms share a world; take some out.");
+        frames_ = 0;
+        for (const WholeShare& share : shares)
+            if (!share.moment->from.empty()) frames_ = share.moment->frames;
+        takeObstacles();
+        for (std::size_t s = 0; s < shares.size(); ++s) takeBodies(s);
     }
-    if (bodies.glue == BodyGlue::weight)
-        std::erase_if(before.bonds, [&](const BodyBond& bond) {
-            const float most =
+
+    std::vector<WholeColumns> carriedOn(Progress& progress) {
+        BodyFrame now = advanced(before_, tasks_, stock_.colliders, around_.obstacles, rules_, frames_, progress);
+        around_.contacts = std::move(now.contacts);
+        glue(now);
+        std::vector<WholeColumns> made;
+        for (std::size_t s = 0; s < shares_.size(); ++s) {
+            const auto from = first_[s], to = from + static_cast<std::ptrdiff_t>(shares_[s].all->count());
+            BodiesAround around = around_;
+            around.overlapping = overlapping_[s];
+            around.bonds.clear();
+            for (const BodyBond& bond : now.bonds)
+                if (bond.one >= from && bond.one < to) around.bonds.push_back(shifted(bond, -static_cast<int>(from)));
+            made.push_back(columnsOf(std::span(now.states).subspan(static_cast<std::size_t>(from), static_cast<std::size_t>(to - from)),
+                                     std::span(members_).subspan(static_cast<std::size_t>(from), static_cast<std::size_t>(to - from)),
+                                     around, *shares_[s].moment));
+        }
+        return made;
+    }
+
+  private:
+    const Bodies& bodiesOf(std::size_t share) const { return *static_cast<const Bodies*>(shares_[share].data); }
+    static BodyBond shifted(BodyBond bond, int by) {
+        bond.one += by, bond.other += by;
+        return bond;
+    }
+
+    /// All that stands in the way, whichever swarm names it.
+    void takeObstacles() {
+        std::vector<Obstacle> obstacles;
+        std::size_t bodies = 0;
+        for (std::size_t s = 0; s < shares_.size(); ++s) {
+            const Bodies& own = bodiesOf(s);
+            bodies += shares_[s].all->count();
+            for (std::size_t k = 0; k < own.standing.size(); ++k) {
+                if (!own.walls[k]) continue;
+                obstacles.emplace_back(own.walls[k], own.standing[k].stand);
+                obstacles.back().rules = static_cast<int>(s);
+            }
+        }
+        // What touched is remembered by each of them alike, but for one that only now begins.
+        const auto knows =
+            std::find_if(shares_.begin(), shares_.end(), [](const WholeShare& share) { return !share.moment->from.empty(); });
+        around_ = recallAround(*(knows == shares_.end() ? shares_.front() : *knows).moment, std::move(obstacles), bodies);
+        before_.contacts = std::move(around_.contacts);
+    }
+
+    void takeBodies(std::size_t s) {
+        const Bodies& bodies = bodiesOf(s);
+        const WholeSwarm& all = *shares_[s].all;
+        const WholeMoment& moment = *shares_[s].moment;
+        const bool begins = moment.from.empty();
+        const auto first = static_cast<std::ptrdiff_t>(tasks_.size());
+        first_.push_back(first);
+        overlapping_.push_back(recallAround(moment, {}, 0).overlapping);
+        rules_.push_back(rulesOf(bodies, moment));
+        BodyRules& rules = rules_.back();
+        stock_.take(bodies, moment);
+        const auto seconds = static_cast<float>((begins ? 0 : moment.frames) / rules.rate);
+        for (std::size_t i = 0; i < all.count(); ++i) {
+            BodyMember& member = members_.emplace_back();
+            BodyState& state = before_.states.emplace_back();
+            BodyTask task = aimOf(all, moment, stock_, i, member);
+            task.rules = static_cast<int>(s);
+            member.mode = bodies.wakes == BodyWakes::always ? BodyMode::free : BodyMode::waits;
+            task.fresh = !recall(moment, i, state, member);
+            addPush(bodies, moment, i, task);
+            const float where = weightAt(moment, i);
+            const bool woken = where > 0 && where * 100 >= bodies.from;
+            member.mode = modeOf(bodies, woken, member, state);
+            // At its own first frame a swarm is where the cards before have it, even if others are on their way.
+            task.held = member.mode == BodyMode::waits || begins;
+            task.still = member.mode == BodyMode::frozen;
+            rules.parting = rules.parting || member.age < partedAfter;
+            member.age += seconds;
+            member.idle = woken ? 0 : member.idle + seconds;
+            tasks_.push_back(task);
+        }
+        takeBonds(bodies, moment, static_cast<int>(first));
+    }
+
+    /// Those that hold, and that the weight does not part.
+    void takeBonds(const Bodies& bodies, const WholeMoment& moment, int first) {
+        for (const BodyBond& bond : recallAround(moment, {}, moment.shape.size()).bonds) {
+            const float weight =
                 std::max(weightAt(moment, static_cast<std::size_t>(bond.one)), weightAt(moment, static_cast<std::size_t>(bond.other)));
-            return most * 100 >= bodies.partsFrom;
-        });
-    BodyFrame now = advanced(before, tasks, stock.colliders, around.obstacles, rules, frames, progress);
-    around.contacts = std::move(now.contacts);
-    around.bonds = std::move(now.bonds);
-    if (begins && (bodies.meet || bodies.glue != BodyGlue::none)) {
-        BodyStart start = startOf(now, tasks, stock.colliders, rules);
-        // What is glued does not part.
-        if (bodies.glue == BodyGlue::none)
-            around.overlapping = start.overlapping;
-        else
-            around.bonds = std::move(start.bonds);
+            if (bodies.glue == BodyGlue::weight && weight * 100 >= bodies.partsFrom) continue;
+            before_.bonds.push_back(shifted(bond, first));
+        }
     }
-    return columnsOf(now.states, members, around, moment);
-}
+
+    /// Where swarms begin: what touches is glued, or what overlaps counted.
+    void glue(BodyFrame& now) {
+        const auto begins = [](const WholeShare& share) { return share.moment->from.empty(); };
+        if (std::none_of(shares_.begin(), shares_.end(), begins)) return;
+        const BodyStart start = startOf(now, tasks_, stock_.colliders, rules_);
+        for (const BodyNear& near : start.near) {
+            const auto s = static_cast<std::size_t>(tasks_[static_cast<std::size_t>(near.bond.one)].rules);
+            const bool own = tasks_[static_cast<std::size_t>(near.bond.other)].rules == static_cast<int>(s);
+            const Bodies& bodies = bodiesOf(s);
+            if (!begins(shares_[s])) continue;
+            if (own && bodies.glue != BodyGlue::none)
+                now.bonds.push_back(near.bond);
+            else if (bodies.meet && near.overlaps)
+                ++overlapping_[s];
+        }
+    }
+
+    std::span<const WholeShare> shares_;
+    double frames_ = 0;
+    Stock stock_;
+    BodiesAround around_;
+    BodyFrame before_;
+    std::vector<BodyTask> tasks_;
+    std::vector<BodyMember> members_;
+    std::vector<BodyRules> rules_;
+    std::vector<std::ptrdiff_t> first_;  ///< body of each swarm
+    std::vector<int> overlapping_;       ///< pairs of each swarm, where they began
+};
+
+std::vector<WholeColumns> carryOn(std::span<const WholeShare> shares, Progress& progress) { return BodyWorld(shares).carriedOn(progress); }
 
 void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
     const auto& bodies = in.as<Bodies>();
@@ -245,6 +334,9 @@ void prepare(Bodies& bodies, const RailSource& source) {
             key.value(), [&] { return std::make_shared<const Collider>(colliderOf(meshes.mesh(), meshes.bounds, form)); },
             [](const void*) { return sizeof(Collider) + 64 * sizeof(glm::vec3); }));
     };
+    const auto& sharing = source.sharing;
+    if (bodies.with && std::find(sharing.begin(), sharing.end(), bodies.with) == sharing.end())
+        throw Error("The swarm with which they are in one world has no bodies; give it that gesture, or choose another swarm.");
     if (bodies.against) prepareObstacles(bodies, source);
     for (const auto& [number, column] : {std::pair{bodies.speed, &bodies.speedColumn},
                                          {bodies.away, &bodies.awayColumn},
@@ -280,6 +372,10 @@ GestureKind bodiesKind() {
         .label("Meets also")
         .needs(Needs::surface)
         .optional()
+        .reference("with", &Bodies::with, {ObjectType::swarm}, "Another swarm with bodies: they meet, push and stack on each other")
+        .label("In one world with")
+        .optional()
+        .since(2)
         .number("push", &Bodies::push, {0, 0, 0}, {-20, 20}, "Along X, Y and Z of the world, times what drives the card and its weight")
         .unit("m/s²")
         .hard(-1e4, 1e4)
@@ -375,12 +471,11 @@ GestureKind bodiesKind() {
         .optional()
         .migrated({2, {}, nullptr});
     GestureKind kind = preparing(makes(d, apply), prepare);
-    kind.carryOn = [](const void* data, const WholeSwarm& all, const WholeMoment& moment, Progress& progress) {
-        return carryOn(*static_cast<const Bodies*>(data), all, moment, progress);
-    };
+    kind.carryOn = carryOn;
     kind.told = toldOfBodies;
     kind.placeColumn = placeAt;
     kind.feelsForces = true;
+    kind.sharesWith = "with";
     kind.remembers = [](const void*) { return std::vector<bool>(rememberedColumns, true); };
     kind.blendsSeam = [](const Part& part) { return std::get<Numbers>(part["blend"]).front().value; };
     kind.startsEarly = [](const Part& part) { return switchOf(part, "loops"); };

@@ -93,7 +93,7 @@ bool recall(const WholeMoment& moment, std::size_t i, BodyState& state, BodyMemb
     return true;
 }
 
-BodiesAround recallAround(const WholeMoment& moment, std::vector<Obstacle> obstacles) {
+BodiesAround recallAround(const WholeMoment& moment, std::vector<Obstacle> obstacles, std::size_t bodiesOfAll) {
     BodiesAround around;
     around.obstacles = std::move(obstacles);
     if (!moment.loose || moment.loose->empty()) return around;
@@ -110,7 +110,7 @@ BodiesAround recallAround(const WholeMoment& moment, std::vector<Obstacle> obsta
         obstacle.before = place, obstacle.turnBefore = turn;
     }
     // What comes out of a file may name bodies that are none.
-    const auto bodies = static_cast<int>(moment.shape.size());
+    const auto bodies = static_cast<int>(moment.shape.size()), all = static_cast<int>(bodiesOfAll);
     for (int k = 0; k < bonds && in.more(); ++k) {
         BodyBond bond;
         bond.one = in.whole(), bond.other = in.whole();
@@ -121,12 +121,12 @@ BodiesAround recallAround(const WholeMoment& moment, std::vector<Obstacle> obsta
         BodyContact contact;
         contact.one = in.whole(), contact.other = in.whole();
         contact.at = in.three(), contact.impulse = in.number();
-        if (contact.one < bodies && contact.other < bodies) around.contacts.push_back(contact);
+        if (contact.one < all && contact.other < all) around.contacts.push_back(contact);
     }
     return around;
 }
 
-WholeColumns columnsOf(const std::vector<BodyState>& states, const std::vector<BodyMember>& members, const BodiesAround& around,
+WholeColumns columnsOf(std::span<const BodyState> states, std::span<const BodyMember> members, const BodiesAround& around,
                        const WholeMoment& moment) {
     WholeColumns columns(bodyColumns, std::vector<float>(states.size()));
     for (std::size_t i = 0; i < states.size(); ++i) {

@@ -47,11 +47,12 @@ struct BodiesAround {
 
 /// Takes up what was remembered of an instance; false where nothing is known of it yet.
 bool recall(const WholeMoment& moment, std::size_t i, BodyState& state, BodyMember& member);
-/// Takes up what was remembered of no single one; `obstacles` as they stand now.
-BodiesAround recallAround(const WholeMoment& moment, std::vector<Obstacle> obstacles);
+/// Takes up what was remembered of no single one, in a world of so many bodies; `obstacles` as they stand now. Bonds are of the swarm's
+/// own bodies, contacts of all.
+BodiesAround recallAround(const WholeMoment& moment, std::vector<Obstacle> obstacles, std::size_t bodies);
 
 /// All columns, those that are shown blended over a seam of the loop; the last is what is remembered of no single body.
-WholeColumns columnsOf(const std::vector<BodyState>& states, const std::vector<BodyMember>& members, const BodiesAround& around,
+WholeColumns columnsOf(std::span<const BodyState> states, std::span<const BodyMember> members, const BodiesAround& around,
                        const WholeMoment& moment);
 /// What the person should know of them, a sentence or two; empty for most.
 std::string toldOfBodies(const WholeColumns& columns);

@@ -1,5 +1,6 @@
 #pragma once
 #include <cstring>
+#include <span>
 
 #include "core/base/block.h"
 #include "core/base/lane_number.h"
@@ -72,6 +73,13 @@ struct WholeMoment {
 /// What such a gesture makes of them: columns in number order, read again in the block.
 using WholeColumns = std::vector<std::vector<float>>;
 
+/// One of the swarms that a gesture carries on together.
+struct WholeShare {
+    const void* data;  ///< of its own card, prepared
+    const WholeSwarm* all;
+    const WholeMoment* moment;
+};
+
 struct GestureInput {
     const void* data;           ///< the kind's struct, prepared
     const LaneNumber* numbers;  ///< those of the table that may differ per instance, in its order; strength (a factor) first
@@ -117,7 +125,9 @@ struct GestureKind : Kind {
     std::function<WholeColumns(const void*, const WholeSwarm&, Progress&)> gather;
     /// For those that carry on from the frame before, too: they have columns that they remember, which come first among those made.
     /// Behind all that are made comes what is remembered of no single instance, of any length.
-    std::function<WholeColumns(const void*, const WholeSwarm&, const WholeMoment&, Progress&)> carryOn;
+    /// Of several swarms that share a world, by `Kind::sharesWith`, all at once, in the order of their ids: the same for whichever
+    /// of them asks.
+    std::function<std::vector<WholeColumns>(std::span<const WholeShare>, Progress&)> carryOn;
     /// What the person should know of what was made, one sentence or more; empty for most.
     std::function<std::string(const WholeColumns&)> told;
     /// Which of those columns are the place of each instance, in the world: there the card looks around. −1 for none.

@@ -173,6 +173,14 @@ MemoryKeys::MemoryKeys(const Scene& scene, ObjectId swarmId, const PlanOptions& 
     const int last = lastCardThatRemembers(scene, swarmId);
     for (int c = 0; c <= last; ++c) roots.push_back(swarm.list("rail")[static_cast<std::size_t>(c)]);
     if (const ObjectId from = hangsFrom(scene, swarmId)) roots.push_back(from);
+    // What shares a world goes by the others, too.
+    std::vector<ObjectId> places{swarmId};
+    for (const WorldMember& member : worldOf(scene, swarmId)) {
+        roots.push_back(scene.at(member.swarm).list("rail")[static_cast<std::size_t>(member.card)]);
+        if (member.swarm != swarmId) places.push_back(member.swarm);
+    }
+    for (const ObjectId id : std::vector<ObjectId>(places.begin() + 1, places.end()))
+        if (const ObjectId from = hangsFrom(scene, id)) roots.push_back(from);
     const auto objects = everythingBehind(scene, roots);
     ContentHash hash;
     hash.add("memory, 2");  // the second layout of what is remembered
@@ -184,7 +192,8 @@ MemoryKeys::MemoryKeys(const Scene& scene, ObjectId swarmId, const PlanOptions& 
     start_ = first_ = firstFrameOf(scene);
     loop_ = moment.loopFrames;
     hash.add(first_);
-    for (const Part& part : swarm.parts) addTracks(part, hash, moving_);
+    for (const ObjectId id : places)
+        for (const Part& part : scene.at(id).parts) addTracks(part, hash, moving_);
     for (const ObjectId id : objects) {
         const Object& object = scene.at(id);
         hash.add(id.bits);
@@ -280,27 +289,21 @@ LapBefore lapBefore(const Scene& scene, ObjectId swarm, double frame, const Plan
 
 }  // namespace
 
-MemoryPlan memoryFor(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, const EarlierFrames& earlier,
-                     Store& store, Progress& progress) {
-    MemoryPlan memory;
-    const int last = lastCardThatRemembers(scene, swarm);
-    if (last < 0 || last >= options.cards) return memory;
-    memory.any = true;
-    memory.before = std::ceil(frame) - 1;
-    memory.frames = frame - memory.before;
-    MemoryKeys keys(scene, swarm, options, store);
-    const double first = firstFrameOf(scene);
-    if (frame == std::floor(frame) && frame >= first) memory.key = keys.at(frame);
-    if (frame < first || memory.before < keys.start()) return memory;
-    memory.hash = keys.at(memory.before);
-    double known = memory.before;
+namespace {
+
+/// What is remembered at a whole frame from the first that is on, made by running the rail from the nearest frame that is known.
+std::shared_ptr<const MemoryState> stateAt(const Scene& scene, ObjectId swarm, double wanted, const PlanOptions& options,
+                                           const EarlierFrames& earlier, MemoryKeys& keys, Store& store, Progress& progress) {
+    double known = wanted;
     std::shared_ptr<const MemoryState> state;
     for (; known >= keys.start() && !state; --known) state = store.checkpoints().find(keys.at(known));
     known = state ? state->frame : keys.start() - 1;
+    const double first = firstFrameOf(scene);
     PlanOptions until = options;
-    until.cards = last + 1;
-    const double missing = memory.before - known;
-    for (double at = known + 1; at <= memory.before; ++at) {
+    until.cards = lastCardThatRemembers(scene, swarm) + 1;
+    until.unmade = -1;
+    const double missing = wanted - known;
+    for (double at = known + 1; at <= wanted; ++at) {
         progress.check();
         if (missing > 1) {
             progress.say(scene.at(swarm).name + ": following through, frame " + std::to_string(static_cast<long long>(at)));
@@ -318,8 +321,42 @@ MemoryPlan memoryFor(const Scene& scene, ObjectId swarm, double frame, const Pla
         state = advanced(plan, at, store, progress);
         store.checkpoints().keep(keys.at(at), state);
     }
+    return state;
+}
+
+}  // namespace
+
+MemoryPlan memoryFor(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, const EarlierFrames& earlier,
+                     Store& store, Progress& progress) {
+    MemoryPlan memory;
+    const int last = lastCardThatRemembers(scene, swarm);
+    if (last < 0 || last >= options.cards) return memory;
+    memory.any = true;
+    memory.before = std::ceil(frame) - 1;
+    memory.frames = frame - memory.before;
+    MemoryKeys keys(scene, swarm, options, store);
+    const double first = firstFrameOf(scene);
+    if (frame == std::floor(frame) && frame >= first) memory.key = keys.at(frame);
+    if (frame < first || memory.before < keys.start()) return memory;
+    memory.hash = keys.at(memory.before);
+    const auto state = stateAt(scene, swarm, memory.before, options, earlier, keys, store, progress);
     memory.from = fitted(state, scene, frame, options, earlier);
     memory.lap = lapBefore(scene, swarm, frame, options, earlier, keys, store, progress);
+    return memory;
+}
+
+MemoryPlan memoryBeside(const Scene& scene, ObjectId swarm, const MemoryPlan& other, double seen, const PlanOptions& options,
+                        const EarlierFrames& earlier, Store& store, Progress& progress) {
+    MemoryPlan memory;
+    memory.any = other.any;
+    memory.before = other.before;
+    memory.frames = other.frames;
+    MemoryKeys keys(scene, swarm, options, store);
+    if (!other.any || !other.hash || other.before < keys.start()) return memory;
+    memory.hash = keys.at(other.before);
+    memory.from = fitted(stateAt(scene, swarm, other.before, options, earlier, keys, store, progress), scene, seen, options, earlier);
+    if (other.before + other.frames >= firstFrameOf(scene))
+        memory.lap = lapBefore(scene, swarm, seen, options, earlier, keys, store, progress);
     return memory;
 }
 

@@ -52,6 +52,10 @@ struct EarlierFrames {
 MemoryPlan memoryFor(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, const EarlierFrames& earlier,
                      Store& store, Progress& progress);
 
+/// The memory of a swarm that shares a world with another one, at the very moment of that other's.
+MemoryPlan memoryBeside(const Scene& scene, ObjectId swarm, const MemoryPlan& other, double seen, const PlanOptions& options,
+                        const EarlierFrames& earlier, Store& store, Progress& progress);
+
 /// A state for the blocks of a plan to write to, and where it goes afterwards.
 std::shared_ptr<MemoryState> emptyState(const Plan& plan);
 

@@ -30,6 +30,7 @@ struct Obstacle {
     std::shared_ptr<const ObstacleMesh> mesh;
     glm::vec3 place{0}, before{0};
     glm::quat turn{1, 0, 0, 0}, turnBefore{1, 0, 0, 0};
+    int rules = 0;       ///< by which of the rules it is rough and bounces
     glm::vec3 scale{1};  ///< along the mesh's own axes; one below 0 mirrors
 
     /// Where a matrix puts it, at rest. What it skews is left upright.

@@ -40,16 +40,21 @@ struct FirstLooking : btDiscreteDynamicsWorld {
     }
 };
 
+int stepsOf(std::span<const BodyRules> rules) {
+    return std::max_element(rules.begin(), rules.end(), [](const BodyRules& a, const BodyRules& b) { return a.steps < b.steps; })->steps;
+}
+
 /// One frame of a world: all in sizes of a body, for which Bullet is made.
 class World {
   public:
-    World(std::span<const BodyTask> tasks, std::span<const Collider> colliders, std::span<const Obstacle> obstacles, const BodyRules& rules)
+    World(std::span<const BodyTask> tasks, std::span<const Collider> colliders, std::span<const Obstacle> obstacles,
+          std::span<const BodyRules> rules)
         : tasks_(tasks),
           colliders_(colliders),
           obstacles_(obstacles),
           rules_(rules),
           size_(sizeOf()),
-          stepSeconds_(static_cast<float>(1 / rules.rate / rules.steps)) {
+          stepSeconds_(static_cast<float>(1 / rules[0].rate / stepsOf(rules))) {
         world_.setGravity({0, 0, 0});  // which is a part of the exact course
         btContactSolverInfo& solver = world_.getSolverInfo();
         solver.m_numIterations = 20;
@@ -59,7 +64,7 @@ class World {
         solver.m_splitImpulse = true;
         solver.m_splitImpulsePenetrationThreshold = 0;
         solver.m_restitutionVelocityThreshold = 0.05f;
-        if (rules.ground) addGround();
+        for (std::size_t k = 0; k < rules.size(); ++k) addGround(k);
         for (const Obstacle& obstacle : obstacles) addObstacle(obstacle);
     }
     World(const World&) = delete;
@@ -73,7 +78,7 @@ class World {
         for (const auto& body : bodies_)
             if (body) world_.removeRigidBody(body.get());
         for (const auto& wall : walls_) world_.removeRigidBody(wall.get());
-        if (ground_) world_.removeRigidBody(ground_.get());
+        for (const auto& ground : grounds_) world_.removeRigidBody(ground.get());
     }
 
     void add(const BodyFrame& from) {
@@ -112,14 +117,18 @@ class World {
         for (std::size_t i = 0; i < tasks_.size(); ++i)
             bodies_.push_back(tasks_[i].collider < 0 ? nullptr : bodyOf(states[i], tasks_[i], static_cast<int>(i)));
         for (std::size_t i = 0; i < bodies_.size(); ++i)
-            if (bodies_[i]) world_.addRigidBody(bodies_[i].get(), fixed(tasks_[i]) ? 2 : 1, rules_.meet ? 1 | 2 | 4 : 4);
+            if (bodies_[i]) world_.addRigidBody(bodies_[i].get(), fixed(tasks_[i]) ? heldGroup : freeGroup, meets(i));
     }
 
     /// One step of so many seconds; the aims run from `begin` to `end`, shares of the whole.
     void step(std::vector<BodyState>& states, const std::vector<BodyState>& first, double seconds, float begin, float end) {
-        world_.getSolverInfo().m_erp2 = rules_.parting ? 1 - static_cast<float>(std::pow(0.02, seconds / partedAfter)) : 0.2f;
-        const Motion move(seconds, rules_.strive, rules_.striveDamping, rules_.damping);
-        const Motion turn(seconds, rules_.turnStrive, rules_.turnDamping, rules_.spinDamping);
+        const bool parting = std::any_of(rules_.begin(), rules_.end(), [](const BodyRules& rules) { return rules.parting; });
+        world_.getSolverInfo().m_erp2 = parting ? 1 - static_cast<float>(std::pow(0.02, seconds / partedAfter)) : 0.2f;
+        std::vector<Motion> moves, turns;  // of those that nothing grips, by their rules
+        for (const BodyRules& rules : rules_) {
+            moves.emplace_back(seconds, rules.strive, rules.striveDamping, rules.damping);
+            turns.emplace_back(seconds, rules.turnStrive, rules.turnDamping, rules.spinDamping);
+        }
         std::vector<Course> moved(states.size()), turned(states.size());
         std::vector<glm::vec3> sought(states.size());  // where the course leads if nothing is met
         const auto t = static_cast<float>(seconds);
@@ -137,15 +146,17 @@ class World {
                 continue;
             }
             if (!body->isActive()) continue;
-            const glm::vec3 pull = task.push + rules_.gravity;
-            const Motion own = task.grip > 0 ? Motion(seconds, rules_.strive, rules_.striveDamping, rules_.damping, task.grip) : move;
+            const BodyRules& rules = rulesOf(i);
+            const Motion &move = moves[static_cast<std::size_t>(task.rules)], &turn = turns[static_cast<std::size_t>(task.rules)];
+            const glm::vec3 pull = task.push + rules.gravity;
+            const Motion own = task.grip > 0 ? Motion(seconds, rules.strive, rules.striveDamping, rules.damping, task.grip) : move;
             moved[i] = own.after(state.place - (aim - gone), state.speed, gone, pull);
             sought[i] = aim + moved[i].away;
             const glm::vec3 linear = (sought[i] - state.place) / t;
             const glm::vec3 turnGone = turnVector(aimTurn * glm::conjugate(aimBefore));
             turned[i] = turn.after(turnVector(state.turn * glm::conjugate(aimBefore)), state.spin, turnGone, {});
             const glm::vec3 angular =
-                rules_.turnStrive > 0 ? turnVector(turnOf(turned[i].away) * aimTurn * glm::conjugate(state.turn)) / t : state.spin;
+                rules.turnStrive > 0 ? turnVector(turnOf(turned[i].away) * aimTurn * glm::conjugate(state.turn)) / t : state.spin;
             if (task.grip > 0) turned[i].speed *= std::exp(-task.grip * t);
             body->setLinearVelocity(bullet(linear / size_));
             body->setAngularVelocity(bullet(angular));
@@ -168,7 +179,7 @@ class World {
             const glm::vec3 place = ours(body->getWorldTransform().getOrigin()) * size_;
             state.speed = ours(body->getLinearVelocity()) * size_ + moved[i].speed;
             // Of what meets something the course is none any more: height that it gained in this step it pays with its speed.
-            const float risen = -2 * glm::dot(rules_.gravity, place - state.place), swift = glm::dot(state.speed, state.speed);
+            const float risen = -2 * glm::dot(rulesOf(i).gravity, place - state.place), swift = glm::dot(state.speed, state.speed);
             if (risen > 0 && swift > 0 && glm::distance(place, sought[i]) > 1e-5f * size_)
                 state.speed *= std::sqrt(std::max(0.0f, 1 - risen / swift));
             state.place = place;
@@ -265,14 +276,17 @@ class World {
         return std::clamp(*middle, 1e-6f, 1e6f);
     }
 
-    void addGround() {
-        const btVector3 up = {0, 1, 0};
-        plane_ = std::make_unique<btStaticPlaneShape>(up, rules_.groundHeight / size_);
-        ground_ = std::make_unique<btRigidBody>(btRigidBody::btRigidBodyConstructionInfo(0, nullptr, plane_.get()));
-        ground_->setUserIndex(-1);
-        ground_->setFriction(rules_.friction);
-        ground_->setRestitution(rules_.bounce);
-        world_.addRigidBody(ground_.get(), 4, 1);
+    /// The floor of those that go by some rules.
+    void addGround(std::size_t of) {
+        const BodyRules& rules = rules_[of];
+        if (!rules.ground) return;
+        planes_.push_back(std::make_unique<btStaticPlaneShape>(btVector3(0, 1, 0), rules.groundHeight / size_));
+        auto ground = std::make_unique<btRigidBody>(btRigidBody::btRigidBodyConstructionInfo(0, nullptr, planes_.back().get()));
+        ground->setUserIndex(-1);
+        ground->setFriction(rules.friction);
+        ground->setRestitution(rules.bounce);
+        world_.addRigidBody(ground.get(), firstGround << of, freeGroup);
+        grounds_.push_back(std::move(ground));
     }
 
     /// One that moves counts as held: it pushes and is not pushed.
@@ -281,15 +295,16 @@ class World {
         scaled_.push_back(std::make_unique<btScaledBvhTriangleMeshShape>(shape, bullet(obstacle.scale / size_)));
         btRigidBody::btRigidBodyConstructionInfo info(0, nullptr, scaled_.back().get());
         info.m_startWorldTransform = transformOf(obstacle.before, obstacle.turnBefore);
-        info.m_friction = rules_.friction;
-        info.m_restitution = rules_.bounce;
+        const BodyRules& rules = rules_[static_cast<std::size_t>(obstacle.rules)];
+        info.m_friction = rules.friction;
+        info.m_restitution = rules.bounce;
         auto wall = std::make_unique<btRigidBody>(info);
         if (obstacle.place != obstacle.before || obstacle.turn != obstacle.turnBefore) {
             wall->setCollisionFlags(wall->getCollisionFlags() | btCollisionObject::CF_KINEMATIC_OBJECT);
             wall->setActivationState(DISABLE_DEACTIVATION);
         }
         wall->setUserIndex(-2 - static_cast<int>(walls_.size()));
-        world_.addRigidBody(wall.get(), 4, 1);
+        world_.addRigidBody(wall.get(), wallGroup, freeGroup);
         walls_.push_back(std::move(wall));
     }
     void moveObstacles(float share) {
@@ -304,6 +319,13 @@ class World {
     }
     btTransform transformOf(const BodyState& state) const { return transformOf(state.place, state.turn); }
 
+    /// What meets what: those that are free meet all but other floors.
+    static constexpr int freeGroup = 1, heldGroup = 2, wallGroup = 4, firstGround = 8;
+    int meets(std::size_t body) const {
+        return (rulesOf(body).meet ? freeGroup | heldGroup : 0) | wallGroup | firstGround << tasks_[body].rules;
+    }
+    const BodyRules& rulesOf(std::size_t body) const { return rules_[static_cast<std::size_t>(tasks_[body].rules)]; }
+
     static bool fixed(const BodyTask& task) { return task.held || task.still; }
 
     /// None between two that nothing moves.
@@ -314,28 +336,28 @@ class World {
         if (!there) return;
         auto made = std::make_unique<btFixedConstraint>(*bodies_[one], *bodies_[other], transformOf(bond.place, bond.turn),
                                                         btTransform::getIdentity());
-        if (rules_.bondHolds > 0) {
+        if (const float holds = rulesOf(one).bondHolds; holds > 0) {
             const auto lighter = [](const btRigidBody& body) { return body.getInvMass() > 0 ? 1 / body.getInvMass() : 1e30f; };
-            made->setBreakingImpulseThreshold(rules_.bondHolds / size_ * stepSeconds_ *
-                                              std::min(lighter(*bodies_[one]), lighter(*bodies_[other])));
+            made->setBreakingImpulseThreshold(holds / size_ * stepSeconds_ * std::min(lighter(*bodies_[one]), lighter(*bodies_[other])));
         }
         world_.addConstraint(made.get(), true);
         bonds_.push_back(std::move(made));
     }
 
     std::unique_ptr<btRigidBody> bodyOf(const BodyState& state, const BodyTask& task, int number) {
+        const BodyRules& rules = rules_[static_cast<std::size_t>(task.rules)];
         btCollisionShape* shape = &shapes_.of(colliders_[static_cast<std::size_t>(task.collider)], task.collider, task.scale);
         const glm::vec3 scale = glm::abs(task.scale) / size_;
         const float volume = colliders_[static_cast<std::size_t>(task.collider)].volume() * scale.x * scale.y * scale.z;
-        const btScalar mass = fixed(task) ? 0 : rules_.massBySize ? std::clamp(volume, 1e-6f, 1e6f) : 1;
+        const btScalar mass = fixed(task) ? 0 : rules.massBySize ? std::clamp(volume, 1e-6f, 1e6f) : 1;
         btVector3 inertia(0, 0, 0);
         if (mass > 0) shape->calculateLocalInertia(mass, inertia);
         btRigidBody::btRigidBodyConstructionInfo info(mass, nullptr, shape, inertia);
         info.m_startWorldTransform = transformOf(state);
-        info.m_friction = rules_.friction;
-        info.m_restitution = rules_.bounce;
+        info.m_friction = rules.friction;
+        info.m_restitution = rules.bounce;
         // What lies under a weight trembles by what a step of gravity gives.
-        const float still = slowest + glm::length(rules_.gravity) / size_ * stepSeconds_;
+        const float still = slowest + glm::length(rules.gravity) / size_ * stepSeconds_;
         info.m_linearSleepingThreshold = info.m_angularSleepingThreshold = still;
         auto body = std::make_unique<btRigidBody>(info);
         body->setUserIndex(number);
@@ -347,12 +369,12 @@ class World {
         }
         body->setLinearVelocity(bullet(state.speed / size_));
         body->setAngularVelocity(bullet(state.spin));
-        if (!rules_.sleep) body->setActivationState(DISABLE_DEACTIVATION);
+        if (!rules.sleep) body->setActivationState(DISABLE_DEACTIVATION);
         // What is pushed, or striving to an aim that moves, does not sleep on.
         const bool called = task.push != glm::vec3(0) ||
-                            ((rules_.strive > 0 || rules_.turnStrive > 0) && (task.aim != state.aim || task.aimTurn != state.aimTurn));
+                            ((rules.strive > 0 || rules.turnStrive > 0) && (task.aim != state.aim || task.aimTurn != state.aimTurn));
         if (!called) body->setDeactivationTime(state.still);
-        if (state.asleep && rules_.sleep && !called) body->setActivationState(ISLAND_SLEEPING);
+        if (state.asleep && rules.sleep && !called) body->setActivationState(ISLAND_SLEEPING);
         return body;
     }
 
@@ -381,7 +403,7 @@ class World {
     std::span<const BodyTask> tasks_;
     std::span<const Collider> colliders_;
     std::span<const Obstacle> obstacles_;
-    const BodyRules& rules_;
+    std::span<const BodyRules> rules_;
     float size_, stepSeconds_;
     btDefaultCollisionConfiguration configuration_{poolsFor(tasks_.size())};
     btCollisionDispatcher dispatcher_{&configuration_};
@@ -389,8 +411,8 @@ class World {
     btSequentialImpulseConstraintSolver solver_;
     FirstLooking world_{&dispatcher_, &broadphase_, &solver_, &configuration_};
     BodyShapes shapes_{size_};
-    std::unique_ptr<btStaticPlaneShape> plane_;
-    std::unique_ptr<btRigidBody> ground_;
+    std::vector<std::unique_ptr<btStaticPlaneShape>> planes_;
+    std::vector<std::unique_ptr<btRigidBody>> grounds_;
     std::vector<std::unique_ptr<btCollisionShape>> scaled_;
     std::vector<std::unique_ptr<btRigidBody>> walls_;
     std::vector<std::unique_ptr<btRigidBody>> bodies_;
@@ -400,28 +422,28 @@ class World {
 
 }  // namespace
 
-BodyStart startOf(const BodyFrame& frame, std::span<const BodyTask> tasks, std::span<const Collider> colliders, const BodyRules& rules) {
+BodyStart startOf(const BodyFrame& frame, std::span<const BodyTask> tasks, std::span<const Collider> colliders,
+                  std::span<const BodyRules> rules) {
     constexpr float deep = 0.01f;
     BodyStart start;
     // What is held meets nothing that is held too.
     std::vector<BodyTask> free(tasks.begin(), tasks.end());
     for (BodyTask& task : free) task.held = task.still = false;
-    BodyRules meeting = rules;
-    meeting.meet = true;
+    std::vector<BodyRules> meeting(rules.begin(), rules.end());
+    for (BodyRules& one : meeting) one.meet = true;
     World world(free, colliders, {}, meeting);
     world.add({frame.states, {}, {}});
     for (const auto& [pair, depth] : world.touching()) {
-        start.overlapping += depth > deep;
         const BodyState &one = frame.states[static_cast<std::size_t>(pair.first)],
                         &other = frame.states[static_cast<std::size_t>(pair.second)];
         const glm::quat back = glm::conjugate(one.turn);
-        start.bonds.push_back({pair.first, pair.second, back * (other.place - one.place), back * other.turn});
+        start.near.push_back({{pair.first, pair.second, back * (other.place - one.place), back * other.turn}, depth > deep});
     }
     return start;
 }
 
 BodyFrame advanced(const BodyFrame& from, std::span<const BodyTask> tasks, std::span<const Collider> colliders,
-                   std::span<const Obstacle> obstacles, const BodyRules& rules, double frames, Progress& progress) {
+                   std::span<const Obstacle> obstacles, std::span<const BodyRules> rules, double frames, Progress& progress) {
     BodyFrame now = from;
     for (std::size_t i = 0; i < now.states.size(); ++i)
         if (tasks[i].fresh) {
@@ -433,11 +455,12 @@ BodyFrame advanced(const BodyFrame& from, std::span<const BodyTask> tasks, std::
     [[maybe_unused]] static const btScalar once = gDeactivationTime = sleepSeconds;  // of all worlds
     World world(tasks, colliders, obstacles, rules);
     world.add(now);
-    const double seconds = frames / rules.rate / rules.steps;
-    for (int k = 0; seconds > 0 && k < rules.steps; ++k) {
+    const int steps = stepsOf(rules);
+    const double seconds = frames / rules[0].rate / steps;
+    for (int k = 0; seconds > 0 && k < steps; ++k) {
         progress.check();
-        world.step(now.states, first, seconds, static_cast<float>(k) / static_cast<float>(rules.steps),
-                   static_cast<float>(k + 1) / static_cast<float>(rules.steps));
+        world.step(now.states, first, seconds, static_cast<float>(k) / static_cast<float>(steps),
+                   static_cast<float>(k + 1) / static_cast<float>(steps));
     }
     now.contacts = world.contacts(now.states, from.contacts);
     now.bonds = world.bondsLeft(from.bonds);

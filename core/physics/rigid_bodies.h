@@ -27,6 +27,7 @@ struct BodyState {
 
 /// What is asked of a body for one step.
 struct BodyTask {
+    int rules = 0;      ///< by which of the rules it goes
     int collider = -1;  ///< which of the colliders it is; −1 for one that is not there and only follows its aim
     glm::vec3 scale{1};
     glm::vec3 aim{0};  ///< where it is to be at the end of the step
@@ -59,6 +60,7 @@ struct BodyFrame {
     std::vector<BodyBond> bonds;  ///< those that hold
 };
 
+/// By which some bodies of a world go, all of one rate. The world takes as many steps as the one that asks for most.
 struct BodyRules {
     double rate = 25;  ///< frames a second
     int steps = 4;     ///< a frame
@@ -79,15 +81,22 @@ struct BodyRules {
 /// How far from the middle of the world bodies go at most, in sizes of a body; beyond that they are put to sleep.
 inline constexpr float bodyWorldSizes = 1e5f;
 
-/// How bodies stand where they begin: as many pairs overlap by more than a hundredth of their size; and what touches, or nearly, glued.
-struct BodyStart {
-    int overlapping = 0;
-    std::vector<BodyBond> bonds;
+/// Two bodies that touch where they begin, or nearly.
+struct BodyNear {
+    BodyBond bond;          ///< if they were glued
+    bool overlaps = false;  ///< by more than a hundredth of their size
 };
-BodyStart startOf(const BodyFrame& frame, std::span<const BodyTask> tasks, std::span<const Collider> colliders, const BodyRules& rules);
+struct BodyStart {
+    std::vector<BodyNear> near;  ///< in the order of their bodies
+};
+BodyStart startOf(const BodyFrame& frame, std::span<const BodyTask> tasks, std::span<const Collider> colliders,
+                  std::span<const BodyRules> rules);
+
+/// At most so many rules in one world.
+inline constexpr std::size_t mostBodyRules = 16;
 
 /// Bodies after `frames` (0 … 1) of a step. Throws Cancelled between steps.
 BodyFrame advanced(const BodyFrame& from, std::span<const BodyTask> tasks, std::span<const Collider> colliders,
-                   std::span<const Obstacle> obstacles, const BodyRules& rules, double frames, Progress& progress);
+                   std::span<const Obstacle> obstacles, std::span<const BodyRules> rules, double frames, Progress& progress);
 
 }  // namespace gswarm

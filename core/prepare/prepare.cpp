@@ -24,6 +24,7 @@
 #include "core/provide/definition.h"
 #include "core/provide/placing.h"
 #include "core/provide/store.h"
+#include "core/resolve/references.h"
 #include "core/resolve/resolve.h"
 
 namespace gswarm {
@@ -144,7 +145,33 @@ void prepareDistances(const Scene& scene, const Object& swarm, const Plan& plan,
     stagger.scale = range->high > range->low ? 1 / (range->high - range->low) : 0;
 }
 
-void prepareRail(const Scene& scene, const Object& swarm, const PlanOptions& options, Store& store, Progress& progress, ContentHash& hash,
+EarlierFrames earlierFrames(const Scene& scene, ObjectId swarm, Store& store, Progress& progress);
+
+/// The cards of other swarms that share a world with one, at the same moment; those that do not act are left out.
+std::vector<SharedCard> sharingWith(const Scene& scene, const Plan& plan, int card, const PlanOptions& options, Store& store,
+                                    Progress& progress) {
+    std::vector<SharedCard> shared;
+    const std::vector<WorldMember> members = worldOf(scene, plan.swarm);
+    const bool shares = std::any_of(members.begin(), members.end(),
+                                    [&](const WorldMember& member) { return member.swarm == plan.swarm && member.card == card; });
+    for (const WorldMember& member : members) {
+        if (!shares || member.swarm == plan.swarm) continue;
+        PlanOptions until = options;
+        until.cards = member.card + 1;
+        until.unmade = member.card;
+        until.wanted = {};
+        const double frame = plan.moment.frame;
+        const MemoryPlan memory = memoryBeside(scene, member.swarm, plan.memory, frame, until,
+                                               earlierFrames(scene, member.swarm, store, progress), store, progress);
+        SharedCard other{prepareWith(scene, member.swarm, frame, until, memory, store, progress), member.card, 0};
+        other.hash = other.plan.hash;
+        if (other.plan.cards.back().acts) shared.push_back(std::move(other));
+    }
+    return shared;
+}
+
+/// Returns whether all that it depends on can be told by the hash.
+bool prepareRail(const Scene& scene, const Object& swarm, const PlanOptions& options, Store& store, Progress& progress, ContentHash& hash,
                  Plan& plan) {
     if (plan.memory.any) {
         hash.add(plan.moment.frame);
@@ -163,7 +190,9 @@ void prepareRail(const Scene& scene, const Object& swarm, const PlanOptions& opt
     hash.add(stockPattern.hash);
     hash.add(source.hash->value());
     if (plan.stock.patternKind().moves && plan.stock.patternKind().moves(stockPattern.data.get())) hash.add(plan.moment.frame);
+    for (const WorldMember& member : worldOf(scene, plan.swarm)) source.sharing.push_back(member.swarm);
     double shift = 0;
+    bool told = true;  // whether what it depends on can be told by a hash
     for (const ObjectId id : swarm.list("rail")) {
         const auto number = static_cast<int>(plan.cards.size());
         if (number >= options.cards) break;
@@ -183,9 +212,18 @@ void prepareRail(const Scene& scene, const Object& swarm, const PlanOptions& opt
             card.after = railUntil(scene, plan.swarm, plan.moment.frame + half, number, options, store, progress);
         }
         if (needsWhole(card) && options.rehearsal > 1) plan.wantWhole.push_back(id);
-        prepareWhole(plan, number, plan.home.hash ? hash.value() : 0, store, progress);
+        if (number == options.unmade) {
+            prepareRanges(plan, number, store, progress);
+            break;
+        }
+        const std::uint64_t before = plan.home.hash ? hash.value() : 0;
+        const std::vector<SharedCard> others =
+            card.acts ? sharingWith(scene, plan, number, options, store, progress) : std::vector<SharedCard>{};
+        for (const SharedCard& other : others) hash.add(other.hash), told = told && other.hash;
+        prepareWhole(plan, number, before, others, store, progress);
         shift += mostShiftOf(card);
     }
+    return told;
 }
 
 }  // namespace
@@ -257,10 +295,10 @@ Plan prepareWith(const Scene& scene, ObjectId swarmId, double frame, const PlanO
     addStart(hash, scene, swarm, plan, options, store);
     hash.add(looks.hash());
     hash.add(around.hash());
-    prepareRail(scene, swarm, options, store, progress, hash, plan);
+    bool told = prepareRail(scene, swarm, options, store, progress, hash, plan);
     plan.wanted = options.wanted;
     const auto& variants = plan.stock.variants;
-    const bool told = std::none_of(variants.begin(), variants.end(), [](const Variant& v) { return v.inner && v.inner->hash == 0; });
+    told = told && std::none_of(variants.begin(), variants.end(), [](const Variant& v) { return v.inner && v.inner->hash == 0; });
     plan.hash = plan.home.hash && told ? hash.value() : 0;
     return plan;
 }

@@ -218,33 +218,80 @@ bool needsWhole(const Card& card) {
                          readsRangeNow(card) || gathersNearest(card));
 }
 
-void prepareWhole(Plan& plan, int number, std::uint64_t hash, Store& store, Progress& progress) {
+namespace {
+
+/// All that share a world, in the order of their ids, and which of them the card itself is.
+struct World {
+    std::vector<std::pair<const Plan*, int>> cards;
+    std::size_t own = 0;
+    std::uint64_t hash = 0;  ///< 0 where that can't be told
+
+    World(const Plan& plan, int number, std::uint64_t ownHash, std::span<const SharedCard> others) {
+        std::vector<std::uint64_t> hashes;
+        const auto add = [&](const Plan& one, int card, std::uint64_t of) {
+            const auto before = std::find_if(cards.begin(), cards.end(), [&](const auto& c) { return one.swarm < c.first->swarm; });
+            hashes.insert(hashes.begin() + (before - cards.begin()), of);
+            cards.insert(before, {&one, card});
+        };
+        add(plan, number, ownHash);
+        for (const SharedCard& other : others) add(other.plan, other.card, other.hash);
+        while (cards[own].first != &plan) ++own;
+        ContentHash key;
+        key.add("whole");
+        for (const std::uint64_t one : hashes) key.add(one);
+        if (std::find(hashes.begin(), hashes.end(), 0) == hashes.end()) hash = key.value();
+    }
+
+    std::vector<WholeColumns> carriedOn(Store& store, Progress& progress) const {
+        std::vector<WholeSwarm> swarms;
+        std::vector<WholeMoment> moments;
+        for (const auto& [plan, card] : cards) {
+            moments.push_back(momentOf(*plan, card));
+            swarms.push_back(wholeBefore(*plan, card, store, progress, &moments.back()));
+        }
+        std::vector<WholeShare> shares;
+        for (std::size_t k = 0; k < cards.size(); ++k)
+            shares.push_back({cards[k].first->cards[static_cast<std::size_t>(cards[k].second)].change.data.get(), &swarms[k], &moments[k]});
+        const auto& [plan, card] = cards[own];
+        return plan->cards[static_cast<std::size_t>(card)].kind().carryOn(shares, progress);
+    }
+    std::vector<WholeColumns> gathered(Store& store, Progress& progress) const {
+        const auto& [plan, number] = cards[own];
+        const Card& card = plan->cards[static_cast<std::size_t>(number)];
+        return {card.kind().gather(card.change.data.get(), wholeBefore(*plan, number, store, progress, nullptr), progress)};
+    }
+};
+
+}  // namespace
+
+void prepareRanges(Plan& plan, int number, Store& store, Progress& progress) {
     Card& card = plan.cards[static_cast<std::size_t>(number)];
     if (!needsWhole(card)) return;
     if (readsRangeNow(card)) card.range = rangeBefore(plan, number, store, progress);
     prepareNearest(plan, number, store, progress);
     if (card.where.normalise) prepareRange(plan, number, FlowStage::woven, card.where, store, progress);
     if (card.shaped.normalise) prepareRange(plan, number, FlowStage::driven, card.shaped, store, progress);
+}
+
+void prepareWhole(Plan& plan, int number, std::uint64_t hash, std::span<const SharedCard> others, Store& store, Progress& progress) {
+    Card& card = plan.cards[static_cast<std::size_t>(number)];
+    prepareRanges(plan, number, store, progress);
     const GestureKind& kind = card.kind();
-    if (!kind.gather && !kind.carryOn) return;
-    const std::function<std::shared_ptr<const WholeColumns>()> make = [&] {
-        const void* data = card.change.data.get();
-        if (!kind.carryOn)
-            return std::make_shared<const WholeColumns>(kind.gather(data, wholeBefore(plan, number, store, progress, nullptr), progress));
-        WholeMoment moment = momentOf(plan, number);
-        const WholeSwarm whole = wholeBefore(plan, number, store, progress, &moment);
-        return std::make_shared<const WholeColumns>(kind.carryOn(data, whole, moment, progress));
+    if (!card.acts || (!kind.gather && !kind.carryOn)) return;
+    const World world(plan, number, hash, others);
+    const std::function<std::shared_ptr<const std::vector<WholeColumns>>()> make = [&] {
+        return std::make_shared<const std::vector<WholeColumns>>(kind.carryOn ? world.carriedOn(store, progress)
+                                                                              : world.gathered(store, progress));
     };
-    ContentHash key;
-    key.add("whole");
-    key.add(hash);
-    const auto bytesOf = [](const WholeColumns& columns) {
+    const auto bytesOf = [](const std::vector<WholeColumns>& all) {
         std::size_t bytes = 0;
-        for (const auto& column : columns) bytes += column.size() * sizeof(float);
+        for (const WholeColumns& columns : all)
+            for (const auto& column : columns) bytes += column.size() * sizeof(float);
         return bytes;
     };
     try {
-        card.whole = hash ? store.get<WholeColumns>(key.value(), make, bytesOf) : make();
+        const auto all = world.hash ? store.get<std::vector<WholeColumns>>(world.hash, make, bytesOf) : make();
+        card.whole = std::shared_ptr<const WholeColumns>(all, &(*all)[kind.carryOn ? world.own : 0]);
         if (const std::string told = kind.told ? kind.told(*card.whole) : ""; !told.empty()) plan.notes.push_back(told);
     } catch (const Error& error) {
         card.waits = error.what();

@@ -9,6 +9,14 @@ namespace gswarm {
 /// What it hangs from is not meant: a zone may hang from the swarm that it acts on.
 std::vector<ObjectId> usedBy(const Scene& scene, ObjectId id);
 
+/// A card of a swarm's rail, counted from 0, that shares a world with those of others.
+struct WorldMember {
+    ObjectId swarm;
+    int card = 0;
+};
+/// All that share a world with a swarm, itself too, in the order of their ids; empty where it shares none.
+std::vector<WorldMember> worldOf(const Scene& scene, ObjectId swarm);
+
 /// The zones of a gesture's weave in reading order, those in groups too; what was deleted is left out.
 std::vector<ObjectId> wovenZones(const Scene& scene, ObjectId gesture);
 

@@ -127,6 +127,7 @@ struct Kind {
     std::function<std::optional<LapSettings>(const Part&, const NumberNow&, double loopSeconds)> inLaps;
     std::function<std::shared_ptr<void>()> create;  ///< the resolved struct with its C++ defaults
     bool feelsForces = false;                       ///< what it makes goes by the forces of the scene
+    std::string sharesWith;                         ///< its reference to a swarm with which it makes what it makes; empty for most
 
     virtual ~Kind() = default;
     /// −1 if there is none of that name.

@@ -64,6 +64,8 @@ class RailSource {
     std::optional<Lattice> lattice;
     /// Between these frames lie the instances' own times; both are the moment's where all have that.
     double earliest = 0, latest = 0;
+    /// The swarms that share a world with this one, itself too; empty where it shares none.
+    std::vector<ObjectId> sharing;
     /// The homes of a formation in the space of its swarm, in number order.
     std::function<std::shared_ptr<const Homes>(ObjectId formation)> homes;
     /// Where a zone, swarm, camera or light stands.
