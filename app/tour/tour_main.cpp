@@ -101,7 +101,7 @@ bool shootLook(MainWindow& window, const QString& demos, const QString& folder) 
     return fine;
 }
 
-/// A sound, formations, stock and shapes, each from the demo project that shows it best.
+/// A sound, formations, stock, bodies and shapes, each from the demo project that shows it best.
 bool shootFormations(MainWindow& window, const QString& demos, const QString& folder) {
     Document& document = window.document();
     const auto shoot = [&](const char* name) { return tour::shoot(window, folder + "/" + name + ".png"); };
@@ -129,9 +129,11 @@ bool shootFormations(MainWindow& window, const QString& demos, const QString& fo
     fine = open("reef-sign") && fine;
     document.choose(document.scene().at(document.swarm()).list("stock").front());
     fine = shoot("stock") && fine;
+    fine = open("reef-sign-swept") && fine;
+    document.setFrame(64);
+    document.choose(document.scene().named(ObjectType::force, "Eddies"));
+    fine = shoot("bodies") && fine;
     fine = open("coral-bell") && fine;
-    document.choose(document.scene().named(ObjectType::gesture, "Open"));
-    fine = shoot("pieces") && fine;
     document.choose(document.scene().at(document.swarm()).list("stock").front());
     return shootMaterials(window, folder) && fine;
 }
