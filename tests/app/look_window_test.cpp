@@ -11,6 +11,7 @@
 
 #include "app/fields/switch.h"
 #include "app/picture/handles.h"
+#include "app/picture/picture.h"
 #include "core/edit/material_edits.h"
 #include "core/exchange/png.h"
 #include "core/light/light_kind.h"
