@@ -13,6 +13,7 @@
 #include <utility>
 
 #include "core/physics/body_shapes.h"
+#include "core/physics/contact_pools.h"
 #include "core/physics/course.h"
 
 namespace gswarm {
@@ -69,16 +70,11 @@ class World {
     }
     World(const World&) = delete;
     ~World() {
-        // All pairs at once: taking out one body looks through them all.
+        // All pairs at once: taking out one body looks through them all. The bodies go with the world, which is gone before them.
         btOverlappingPairCache& pairs = *broadphase_.getOverlappingPairCache();
         for (int k = 0; k < pairs.getNumOverlappingPairs(); ++k)
             pairs.cleanOverlappingPair(pairs.getOverlappingPairArray()[k], &dispatcher_);
         pairs.getOverlappingPairArray().clear();
-        for (const auto& bond : bonds_) world_.removeConstraint(bond.get());
-        for (const auto& body : bodies_)
-            if (body) world_.removeRigidBody(body.get());
-        for (const auto& wall : walls_) world_.removeRigidBody(wall.get());
-        for (const auto& ground : grounds_) world_.removeRigidBody(ground.get());
     }
 
     void add(const BodyFrame& from) {
@@ -231,13 +227,6 @@ class World {
         }
     }
 
-    /// Room for as many contacts as there may be, made anew each frame.
-    static btDefaultCollisionConstructionInfo poolsFor(std::size_t bodies) {
-        btDefaultCollisionConstructionInfo info;
-        info.m_defaultMaxPersistentManifoldPoolSize = info.m_defaultMaxCollisionAlgorithmPoolSize =
-            static_cast<int>(std::clamp<std::size_t>(8 * bodies, 32, 1 << 16));
-        return info;
-    }
     static std::uint64_t pairOf(int one, int other) {
         return std::uint64_t{static_cast<std::uint32_t>(one)} << 32 | static_cast<std::uint32_t>(other);
     }
@@ -405,11 +394,6 @@ class World {
     std::span<const Obstacle> obstacles_;
     std::span<const BodyRules> rules_;
     float size_, stepSeconds_;
-    btDefaultCollisionConfiguration configuration_{poolsFor(tasks_.size())};
-    btCollisionDispatcher dispatcher_{&configuration_};
-    btDbvtBroadphase broadphase_;
-    btSequentialImpulseConstraintSolver solver_;
-    FirstLooking world_{&dispatcher_, &broadphase_, &solver_, &configuration_};
     BodyShapes shapes_{size_};
     std::vector<std::unique_ptr<btStaticPlaneShape>> planes_;
     std::vector<std::unique_ptr<btRigidBody>> grounds_;
@@ -417,6 +401,12 @@ class World {
     std::vector<std::unique_ptr<btRigidBody>> walls_;
     std::vector<std::unique_ptr<btRigidBody>> bodies_;
     std::vector<std::unique_ptr<btFixedConstraint>> bonds_;
+    // What knows of all that comes last, since it goes first.
+    btDefaultCollisionConfiguration configuration_{ContactPools::roomFor(tasks_.size())};
+    btCollisionDispatcher dispatcher_{&configuration_};
+    btDbvtBroadphase broadphase_;
+    btSequentialImpulseConstraintSolver solver_;
+    FirstLooking world_{&dispatcher_, &broadphase_, &solver_, &configuration_};
     std::vector<int> bondOf_;  ///< of each that was asked for; −1 for none
 };
 
