@@ -33,7 +33,8 @@ Evaluation::Evaluation(Document& document, QObject* parent) : QObject(parent), d
             acting_.clear();
         postActing();
     });
-    connect(&document_.session(), &Session::pinsChanged, this, contoursChanged);
+    for (const auto signal : {&Session::pinsChanged, &Session::instancesChanged})
+        connect(&document_.session(), signal, this, contoursChanged);
     limitMemory(memoryLimit());
     limitPictures(pictureLimit());
     watch_.setInterval(100);
@@ -81,6 +82,9 @@ std::vector<ObjectId> Evaluation::contouredNow() const {
         return !object || !hasContours(*object);
     });
     for (const ObjectId force : shownForces(document_)) zones.push_back(force);
+    // The solids of chosen instances are shown with the card by which they meet others.
+    if (feelsForces(document_.scene(), document_.chosen()) && !document_.session().instances().ids.empty())
+        zones.push_back(document_.chosen());
     return zones;
 }
 
@@ -166,7 +170,9 @@ void Evaluation::addExtras(const Request& request, Progress& progress, Evaluated
     for (const auto& result : out.swarms) {
         if (result->swarm != request.swarm) continue;
         for (const ObjectId shown : request.contoured) {
-            if (shown.type() == ObjectType::force)
+            if (shown.type() == ObjectType::gesture)
+                out.colliders = colliderLines(request.scene.at(shown), *result, evaluator_.store());
+            else if (shown.type() == ObjectType::force)
                 out.forces.push_back(forceLinesOf(request.scene, shown, *result, request.options, evaluator_.store(), progress));
             else
                 out.contours.push_back(contoursOf(request.scene, shown, *result, request.options, evaluator_.store(), progress));

@@ -15,6 +15,7 @@
 #include "core/evaluate/evaluator.h"
 #include "core/explain/acting_frame.h"
 #include "core/explain/loop_check.h"
+#include "core/read/collider_lines.h"
 #include "core/read/force_lines.h"
 #include "core/read/ledger.h"
 #include "core/read/table.h"
@@ -46,6 +47,7 @@ struct Evaluated {
     std::vector<gswarm::TallyRow> tally;         ///< of one instance after each card; empty where none is asked for
     std::vector<gswarm::ZoneContours> contours;  ///< of the shown zones that have no form of their own
     std::vector<gswarm::ForceLines> forces;      ///< of the shown forces
+    std::vector<gswarm::ZoneLines> colliders;    ///< of each variant of the shown swarm; empty where none are asked for
     gswarm::ObjectId weightsOf;                  ///< the rail entry whose weights are below, or none
     gswarm::ObjectId weighed;                    ///< the swarm whose they are
     std::vector<float> weights;                  ///< one an instance of its swarm

@@ -26,13 +26,15 @@ std::vector<ObjectId> shownZones(const Document& document) {
     return zones;
 }
 
+bool feelsForces(const Scene& scene, ObjectId thing) {
+    const Object* object = scene.find(thing);
+    return object && std::any_of(object->parts.begin(), object->parts.end(), [](const Part& part) { return part.kind->feelsForces; });
+}
+
 std::vector<ObjectId> shownForces(const Document& document) {
-    const Scene& scene = document.scene();
-    const Object* chosen = scene.find(document.chosen());
-    if (!chosen) return {};
-    if (chosen->id.type() == ObjectType::force) return {chosen->id};
-    const bool feels = std::any_of(chosen->parts.begin(), chosen->parts.end(), [](const Part& part) { return part.kind->feelsForces; });
-    return feels ? scene.all(ObjectType::force) : std::vector<ObjectId>{};
+    const ObjectId chosen = document.chosen();
+    if (chosen.type() == ObjectType::force && document.scene().find(chosen)) return {chosen};
+    return feelsForces(document.scene(), chosen) ? document.scene().all(ObjectType::force) : std::vector<ObjectId>{};
 }
 
 ObjectId placedPatternIn(const Scene& scene, ObjectId thing) {

@@ -9,6 +9,8 @@ class Document;
 /// and all while one is being picked. Ascending, each once.
 std::vector<gswarm::ObjectId> shownZones(const Document& document);
 
+/// Whether a thing is a gesture that feels forces.
+bool feelsForces(const gswarm::Scene& scene, gswarm::ObjectId thing);
 /// The forces whose lines the picture shows: the chosen one, or all that the chosen gesture feels.
 std::vector<gswarm::ObjectId> shownForces(const Document& document);
 

@@ -54,6 +54,22 @@ void paintForces(const Over& over, const Evaluated& evaluated) {
     }
 }
 
+void paintColliders(const Over& over, const std::vector<ZoneLines>& colliders, const Result& result,
+                    const std::vector<std::uint32_t>& rows) {
+    constexpr std::size_t mostDrawn = 60;
+    const glm::mat4 stand = standOf(result, 0);
+    for (std::size_t k = 0; k < std::min(rows.size(), mostDrawn); ++k) {
+        const std::uint16_t variant = result.columns->variant[rows[k]];
+        if (variant == notShown || variant >= colliders.size()) continue;
+        const glm::mat4 place = stand * matrixOf(result, rows[k]);
+        for (const auto& line : colliders[variant]) {
+            std::vector<glm::vec3> world;
+            for (const glm::vec3& p : line) world.push_back(glm::vec3(place * glm::vec4(p, 1)));
+            paintLine(over, world, QPen(theme::verdigris, 1));
+        }
+    }
+}
+
 void paintLamps(const Over& over, const std::shared_ptr<const Result>& swarm) {
     constexpr std::size_t mostDrawn = 64;
     const Scene& scene = over.document.scene();

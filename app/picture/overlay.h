@@ -27,6 +27,9 @@ void paintText(QPainter& painter, QPointF at, const QString& text);
 void paintLine(const Over& over, const std::vector<glm::vec3>& places, const QPen& pen);
 /// Contour lines of surface and core, and one dot a frame along its way if it is keyed.
 void paintZone(const Over& over, gswarm::ObjectId zone, const gswarm::ZoneLines& surface, const gswarm::ZoneLines& core, bool chosen);
+/// The solids as which chosen instances meet others; of very many some.
+void paintColliders(const Over& over, const std::vector<gswarm::ZoneLines>& colliders, const gswarm::Result& result,
+                    const std::vector<std::uint32_t>& rows);
 /// Where the shown forces take things.
 void paintForces(const Over& over, const Evaluated& evaluated);
 /// The outlines of lamps that are on, and of those that a swarm repeats; it may be null.

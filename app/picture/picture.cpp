@@ -345,8 +345,11 @@ void Picture::paintOverlays(QPainter& painter) {
     if (choices_->frame() || choices_->safeAreas()) overlay::paintFrame(over, choices_->safeAreas());
     if (evaluated && choices_->zones()) overlay::paintCurves(over, *evaluated, curvesToShow());
     const auto& instances = document_.session().instances();
-    if (const auto result = evaluation_.resultOf(instances.swarm); result && !instances.ids.empty())
+    if (const auto result = evaluation_.resultOf(instances.swarm); result && !instances.ids.empty()) {
         overlay::paintChosen(over, *result, markedRows(*result));
+        if (choices_->zones() && instances.swarm == document_.swarm())
+            overlay::paintColliders(over, evaluated->colliders, *result, markedRows(*result));
+    }
     if (showsHandles()) {
         for (const ObjectId zone : shownZones(document_))
             overlay::paintZone(over, zone, contours(zone, false), contours(zone, true), zone == document_.handled());

@@ -7,6 +7,7 @@
 #include "core/base/error.h"
 #include "core/gesture/against.h"
 #include "core/gesture/body_world.h"
+#include "core/gesture/kept_collider.h"
 #include "core/shape/shape_kind.h"
 
 namespace gswarm {
@@ -67,13 +68,7 @@ void prepareObstacles(Bodies& bodies, const RailSource& source) {
 
 void prepare(Bodies& bodies, const RailSource& source) {
     bodies.colliderFor = [kept = source.kept, form = bodies.collider](const ShapeMeshes& meshes) {
-        ContentHash key;
-        key.add("collider");
-        key.add(meshes.hash);
-        key.add(static_cast<std::uint64_t>(form));
-        return std::static_pointer_cast<const Collider>(kept(
-            key.value(), [&] { return std::make_shared<const Collider>(colliderOf(meshes.mesh(), meshes.bounds, form)); },
-            [](const void*) { return sizeof(Collider) + 64 * sizeof(glm::vec3); }));
+        return keptCollider(meshes, form, kept);
     };
     const auto& sharing = source.sharing;
     if (bodies.with && std::find(sharing.begin(), sharing.end(), bodies.with) == sharing.end())

@@ -25,6 +25,9 @@ struct Row {
     glm::quat turn(std::size_t column) const { return {(*this)[column + 3], (*this)[column], (*this)[column + 1], (*this)[column + 2]}; }
 };
 
+bool isTurn(const glm::quat& q) { return std::abs(glm::dot(q, q) - 1) < 0.1f; }
+bool isPlace(const glm::vec3& v) { return std::abs(v.x) < 1e30f && std::abs(v.y) < 1e30f && std::abs(v.z) < 1e30f; }
+
 /// Numbers one after the other.
 struct Reading {
     const std::vector<float>& from;
@@ -83,13 +86,15 @@ void blendOver(const WholeMoment& moment, std::size_t i, glm::vec3& place, glm::
 bool recall(const WholeMoment& moment, std::size_t i, BodyState& state, BodyMember& member) {
     if (moment.from.empty()) return false;
     const Row row{moment.from, i};
-    if (!(std::abs(row[placeAt]) < 1e30f)) return false;
+    for (std::size_t c = 0; c < rememberedColumns; ++c)
+        if (!(std::abs(row[c]) < 1e30f)) return false;  // also what comes out of a file and can't be
+    if (!isTurn(row.turn(turnAt)) || !isTurn(row.turn(aimTurnAt))) return false;
     state.place = row.three(placeAt), state.turn = row.turn(turnAt);
     state.speed = row.three(speedAt), state.spin = row.three(spinAt);
     state.still = row[stillAt], state.asleep = row[restsAt] != 0, state.lost = row[restsAt] == 2;
     state.aim = row.three(aimAt), state.aimTurn = row.turn(aimTurnAt);
-    member.age = row[ageAt], member.idle = row[idleAt],
-    member.mode = static_cast<BodyMode>(std::clamp(static_cast<int>(row[modeAt]), 0, 2));
+    member.age = row[ageAt], member.idle = row[idleAt];
+    member.mode = static_cast<BodyMode>(std::clamp(row[modeAt], 0.0f, 2.0f));
     return true;
 }
 
@@ -105,7 +110,7 @@ BodiesAround recallAround(const WholeMoment& moment, std::vector<Obstacle> obsta
     for (int k = 0; k < stood && in.more(); ++k) {
         const glm::vec3 place = in.three();
         const glm::quat turn = in.turn();
-        if (!same) continue;
+        if (!same || !isPlace(place) || !isTurn(turn)) continue;
         Obstacle& obstacle = around.obstacles[static_cast<std::size_t>(k)];
         obstacle.before = place, obstacle.turnBefore = turn;
     }
@@ -115,13 +120,16 @@ BodiesAround recallAround(const WholeMoment& moment, std::vector<Obstacle> obsta
         BodyBond bond;
         bond.one = in.whole(), bond.other = in.whole();
         bond.place = in.three(), bond.turn = in.turn();
-        if (bond.one >= 0 && bond.one < bodies && bond.other >= 0 && bond.other < bodies) around.bonds.push_back(bond);
+        if (bond.one >= 0 && bond.one < bodies && bond.other >= 0 && bond.other < bodies && bond.one != bond.other && isPlace(bond.place) &&
+            isTurn(bond.turn))
+            around.bonds.push_back(bond);
     }
     for (int k = 0; k < contacts && in.more(); ++k) {
         BodyContact contact;
         contact.one = in.whole(), contact.other = in.whole();
         contact.at = in.three(), contact.impulse = in.number();
-        if (contact.one < all && contact.other < all) around.contacts.push_back(contact);
+        if (contact.one < all && contact.other < all && isPlace(contact.at) && std::abs(contact.impulse) < 1e30f)
+            around.contacts.push_back(contact);
     }
     return around;
 }

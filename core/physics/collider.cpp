@@ -176,4 +176,55 @@ Collider colliderOf(const Mesh& mesh, const Bounds& bounds, ColliderForm form) {
     return collider;
 }
 
+namespace {
+
+constexpr int stepsAround = 32;
+
+/// A circle in the plane of two axes.
+std::vector<glm::vec3> circle(const glm::vec3& middle, const glm::vec3& along, const glm::vec3& across) {
+    std::vector<glm::vec3> line;
+    for (int k = 0; k <= stepsAround; ++k) {
+        const float turn = static_cast<float>(k) * (2 * std::numbers::pi_v<float> / stepsAround);
+        line.push_back(middle + along * std::cos(turn) + across * std::sin(turn));
+    }
+    return line;
+}
+
+void addEdges(const std::vector<glm::vec3>& corners, const glm::vec3& centre, std::vector<std::vector<glm::vec3>>& lines) {
+    btConvexHullComputer hull;
+    hull.compute(&corners[0].x, sizeof(glm::vec3), static_cast<int>(corners.size()), 0, 0);
+    const auto at = [&](int k) { return centre + glm::vec3(hull.vertices[k].x(), hull.vertices[k].y(), hull.vertices[k].z()); };
+    for (int e = 0; e < hull.edges.size(); ++e) {
+        const auto& edge = hull.edges[e];
+        if (edge.getSourceVertex() < edge.getTargetVertex()) lines.push_back({at(edge.getSourceVertex()), at(edge.getTargetVertex())});
+    }
+}
+
+}  // namespace
+
+std::vector<std::vector<glm::vec3>> linesOf(const Collider& collider) {
+    const glm::vec3 &c = collider.centre, &half = collider.half;
+    const glm::vec3 x(half.x, 0, 0), y(0, half.y, 0), z(0, 0, half.z);
+    std::vector<std::vector<glm::vec3>> lines;
+    switch (collider.form) {
+        case ColliderForm::ball:
+            return {circle(c, x, y), circle(c, y, z), circle(c, z, x)};
+        case ColliderForm::tube:
+            lines = {circle(c + y, x, z), circle(c - y, x, z)};
+            for (const glm::vec3& side : {x, -x, z, -z}) lines.push_back({c + side + y, c + side - y});
+            return lines;
+        case ColliderForm::hull:
+        case ColliderForm::hulls:
+            for (const auto& corners : collider.hulls) addEdges(corners, c, lines);
+            return lines;
+        default:
+            for (const float up : {-1.0f, 1.0f}) {
+                const glm::vec3 m = c + y * up;
+                lines.push_back({m + x + z, m + x - z, m - x - z, m - x + z, m + x + z});
+            }
+            for (const glm::vec3& side : {x + z, x - z, -x - z, -x + z}) lines.push_back({c + side + y, c + side - y});
+            return lines;
+    }
+}
+
 }  // namespace gswarm

@@ -27,4 +27,7 @@ struct Collider {
 inline constexpr std::size_t mostTrianglesOfHulls = 3000;
 Collider colliderOf(const Mesh& mesh, const Bounds& bounds, ColliderForm form);
 
+/// Lines along its edges, or circles around what is round, in the mesh's own metres.
+std::vector<std::vector<glm::vec3>> linesOf(const Collider& collider);
+
 }  // namespace gswarm

@@ -59,6 +59,24 @@ TEST(BodiesWindow, AWindFromTheListCarriesWhatFallsWhereItsZoneIs) {
     EXPECT_NEAR(middle(hand, 20), still, 1e-6);
 }
 
+TEST(BodiesWindow, ChosenInstancesShowAsWhatTheyMeetOthers) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.addGesture("fall");
+    Document& document = hand.window().document();
+    const auto colliders = [&] { return hand.window().evaluation().latest()->colliders; };
+    EXPECT_TRUE(colliders().empty());
+    document.session().chooseInstances(document.swarm(), idsOfRows(hand.result()->home, {0, 5}));
+    hand.settle();
+    ASSERT_EQ(colliders().size(), 1u);
+    EXPECT_EQ(colliders()[0].size(), 6u) << "two faces and four edges of a box";
+    hand.choose("collider", "A ball");
+    EXPECT_EQ(colliders()[0].size(), 3u) << "three circles";
+    document.session().chooseInstances(document.swarm(), {});
+    hand.settle();
+    EXPECT_TRUE(colliders().empty());
+}
+
 TEST(BodiesWindow, BakedFramesLieAtHandAndADamagedFileIsTold) {
     const QTemporaryDir folder;
     const auto file = [&](const char* ending) { return std::filesystem::path(folder.filePath("falling").toStdString() + ending); };

@@ -1,7 +1,10 @@
 // Frames that are baked into a file: the same bits, on any machine, and what is wrong with a file.
 #include <gtest/gtest.h>
 
+#include <cmath>
 #include <fstream>
+#include <limits>
+#include <random>
 #include <sstream>
 
 #include "core/base/atomic_file.h"
@@ -9,6 +12,7 @@
 #include "core/exchange/exporter_kind.h"
 #include "core/gesture/gesture_kind.h"
 #include "core/kinds/registry.h"
+#include "core/prepare/prepare.h"
 #include "core/provide/baked_states.h"
 #include "core/provide/state_file.h"
 #include "tests/core/making.h"
@@ -159,5 +163,41 @@ TEST(Bake, StatesThatSayMoreThanTheyHaveAreNone) {
         const auto odd = read(bytes);
         if (!odd) continue;
         for (const auto& column : odd->cards.at(0)) EXPECT_TRUE(column.empty() || column.size() == 16) << at;
+    }
+}
+
+TEST(Bake, WhateverAStateSaysTheRestGoesOn) {
+    Falling falling;
+    falling.choose(falling.bodies, "glue", "blow");
+    const fs::path bad = fileNamed("odd.bake");
+    Evaluator evaluator(2);
+    Progress progress;
+    std::uint64_t key = 0;
+    MemoryState sound;
+    eachRemembered(falling.scene, falling.swarm, 8, 8, {}, evaluator.store(), progress,
+                   [&](int, std::uint64_t of, const MemoryState& state) {
+                       key = of;
+                       sound = state;
+                   });
+    ASSERT_FALSE(sound.loose.at(0).empty());
+    std::mt19937 dice(7);
+    constexpr float odd[] = {
+        0, -1, 1e9f, 3e38f, -3e38f, 1e-40f, 0.5f, std::numeric_limits<float>::infinity(), std::numeric_limits<float>::quiet_NaN()};
+    for (int round = 0; round < 150; ++round) {
+        MemoryState state = sound;
+        auto& columns = state.cards.at(0);
+        for (int k = 0; k < 1 + round / 10; ++k) {
+            auto& column = columns[dice() % columns.size()];
+            column[dice() % 9] = odd[dice() % std::size(odd)];
+            auto& loose = state.loose[0];
+            loose[dice() % loose.size()] = odd[dice() % std::size(odd)];
+        }
+        {
+            std::ofstream file(bad, std::ios::binary);
+            BakeWriter writer(file);
+            writer.add(key, state);
+            writer.finish();
+        }
+        for (const float v : falling.at(9, bad)) ASSERT_TRUE(std::isfinite(v)) << round;
     }
 }

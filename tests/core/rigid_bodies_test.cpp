@@ -309,3 +309,19 @@ TEST(Collider, IsTheSimplestThatFits) {
     EXPECT_LE(cone.hulls.at(0).size(), 64u);
     EXPECT_EQ(formOf("ring", {}).form, ColliderForm::hull);
 }
+
+TEST(Collider, ItsLinesLieOnIt) {
+    for (const auto& [kind, form] : {std::pair{"ball", ColliderForm::ball},
+                                     {"box", ColliderForm::box},
+                                     {"tube", ColliderForm::tube},
+                                     {"cone", ColliderForm::hull},
+                                     {"ring", ColliderForm::hulls}}) {
+        const Collider collider = colliderFor(kind, {}, form);
+        const auto lines = linesOf(collider);
+        EXPECT_GE(lines.size(), 3u) << kind;
+        vec3 most(0);
+        for (const auto& line : lines)
+            for (const vec3& p : line) most = glm::max(most, glm::abs(p - collider.centre));
+        for (int a = 0; a < 3; ++a) EXPECT_NEAR(most[a], collider.half[a], 0.03f * collider.half[a] + 1e-4f) << kind << a;
+    }
+}

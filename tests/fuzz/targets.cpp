@@ -8,6 +8,7 @@
 #include <cmath>
 #include <cstdio>
 #include <cstdlib>
+#include <sstream>
 
 #include "core/base/error.h"
 #include "core/base/progress.h"
@@ -18,10 +19,13 @@
 #include "core/formula/bind.h"
 #include "core/formula/number_formula.h"
 #include "core/formula/parse.h"
+#include "core/gesture/gesture_kind.h"
 #include "core/kinds/registry.h"
 #include "core/light/panorama.h"
+#include "core/provide/baked_states.h"
 #include "core/provide/decoder_talk.h"
 #include "core/provide/read_picture.h"
+#include "core/provide/state_file.h"
 #include "core/provide/store.h"
 #include "core/resolve/parse_value.h"
 #include "core/resolve/resolve.h"
@@ -31,6 +35,7 @@
 #include "core/shape/homes.h"
 #include "core/shape/outline.h"
 #include "core/shape/read_mesh.h"
+#include "core/shape/shape_kind.h"
 #include "core/shape/svg.h"
 #include "decode/clip_reader.h"
 #include "decode/sound_reader.h"
@@ -239,13 +244,62 @@ void set(std::string_view bytes) {
     });
 }
 
+/// What was baked: read, and bodies carried on from whatever it says.
+void bake(std::string_view bytes) {
+    refusing([&] {
+        const InMemory content(bytes);
+        BakedStates states("/proc/self/fd/" + std::to_string(content.file));
+        demand(states.count() <= bytes.size(), "no more states than bytes");
+    });
+    std::istringstream in{std::string(bytes)};
+    const auto state = readState(in, bytes.size());
+    if (!state || state->cards.empty()) return;
+    constexpr std::size_t bodies = 4;
+    const ResolvedPart part = resolvedWith(standardPart(bodiesGesture), [](const Track& track) { return track.value; });
+    RailSource source;
+    source.kept = [](std::uint64_t, const auto& make, const auto&) { return make(); };
+    bodiesGesture.prepare(part.data.get(), source);
+    Mesh mesh;
+    mesh.positions = {{0, 0, 0}, {1, 0, 0}, {0, 1, 0}, {0, 0, 1}};
+    mesh.triangles = {0, 1, 2, 0, 1, 3, 0, 2, 3, 1, 2, 3};
+    WholeSwarm all;
+    WholeMoment moment;
+    const auto meshes = std::make_shared<ShapeMeshes>();
+    for (const glm::vec3& p : mesh.positions) meshes->bounds.add(p);
+    meshes->level.fill(std::make_shared<const Mesh>(std::move(mesh)));
+    moment.shapes.push_back({meshes, 1, glm::vec3(0)});
+    for (std::size_t i = 0; i < bodies; ++i) {
+        all.x.push_back(static_cast<float>(i)), all.y.push_back(1), all.z.push_back(0);
+        for (auto* column : {&all.qx, &all.qy, &all.qz}) column->push_back(0);
+        for (auto* column : {&all.qw, &all.scaleX, &all.scaleY, &all.scaleZ}) column->push_back(1);
+        moment.shape.push_back(0);
+        moment.where.push_back(1);
+        moment.driven.emplace_back(0);
+    }
+    std::vector<std::vector<float>> columns;
+    const std::size_t wanted = bodiesGesture.remembers(part.data.get()).size();
+    for (std::size_t c = 0; c < wanted; ++c) {
+        const auto& from = state->cards[0];
+        std::vector<float>& column = columns.emplace_back(bodies, 0.0f);
+        for (std::size_t i = 0; c < from.size() && i < std::min(bodies, from[c].size()); ++i) column[i] = from[c][i];
+    }
+    for (const auto& column : columns) moment.from.push_back(column.data());
+    moment.loose = &state->loose[0];
+    moment.frames = 1;
+    Progress progress;
+    const WholeShare share{part.data.get(), &all, &moment};
+    for (const WholeColumns& made : bodiesGesture.carryOn({&share, 1}, progress))
+        for (std::size_t c = 0; c < wanted; ++c)
+            for (const float v : made[c]) demand(std::isfinite(v), "bodies that are somewhere");
+}
+
 }  // namespace
 
 const std::vector<Target>& targets() {
     static const std::vector<Target> all = {{"obj", obj},         {"ply", ply},     {"stl", stl},         {"gltf", gltf},
                                             {"svg", svg},         {"csv", csv},     {"font", font},       {"picture", picture},
                                             {"clip", clip},       {"sound", sound}, {"decoder", decoder}, {"formula", formula},
-                                            {"project", project}, {"set", set}};
+                                            {"project", project}, {"set", set},     {"bake", bake}};
     return all;
 }
 
