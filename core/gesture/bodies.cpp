@@ -109,7 +109,7 @@ GestureKind bodiesKind() {
         .needs(Needs::surface)
         .optional()
         .reference("with", &Bodies::with, {ObjectType::swarm}, "Another swarm with bodies: they meet, push and stack on each other")
-        .label("In one world with")
+        .label("One world with")
         .optional()
         .since(2)
         .number("push", &Bodies::push, {0, 0, 0}, {-20, 20}, "Along X, Y and Z of the world, times what drives the card and its weight")
