@@ -35,6 +35,14 @@ void reduceTo(Scene& scene, const std::vector<ObjectId>& roots) {
         if (scene.at(id).group) changed(scene, id).group = {};
 }
 
+/// What many things of a project have in common is no part of one: forces, and worlds that are shared.
+void leaveAlone(Scene& scene) {
+    for (const ObjectId force : scene.all(ObjectType::force)) scene = remove(scene, force).scene;
+    for (const ObjectId gesture : scene.all(ObjectType::gesture))
+        if (const std::string& shares = scene.at(gesture).part("change").kind->sharesWith; !shares.empty())
+            setReference(changed(scene, gesture), "change", shares, {});
+}
+
 bool isCommon(ObjectId id) { return id.type() == ObjectType::project || id.type() == ObjectType::light || id.type() == ObjectType::camera; }
 
 /// A thing, and what every project has.
@@ -58,6 +66,7 @@ KeptStart keepStart(const Scene& scene, StartOf of, ObjectId swarm, ObjectId thi
     KeptStart start{of, of == StartOf::rail ? swarm : thing, name, scene};
     Scene& kept = start.scene;
     kept.unknown.clear();
+    leaveAlone(kept);
     if (of == StartOf::material) {
         for (const ObjectId material : materialsBehind(kept, thing))
             if (kept.at(material).part("material").kind == &mixedMaterial)

@@ -8,6 +8,8 @@
 #include "core/edit/rail_edits.h"
 #include "core/file/project_file.h"
 #include "core/file/start_file.h"
+#include "core/force/force_kind.h"
+#include "core/gesture/gesture_kind.h"
 #include "core/kinds/registry.h"
 #include "core/resolve/references.h"
 #include "core/resolve/soundness.h"
@@ -160,4 +162,27 @@ TEST(KeptStart, AMaterialComesWithWhatItIsMixedFromOntoWhatIsToWearIt) {
     const Edit alone = useStart(to.scene, start, {});
     EXPECT_EQ(materialOf(alone.scene, to.stock), to.material) << "nothing wears it";
     EXPECT_EQ(alone.scene.all(ObjectType::swarm).size(), 1u);
+}
+
+TEST(KeptStart, LeavesForcesAndSharedWorldsToTheProject) {
+    Build from = Build::grid(2, 1, 2);
+    const auto withBodies = [&](ObjectId swarm) {
+        const Edit edit = addGesture(from.scene, swarm, standardObject(ObjectType::gesture, "Bodies", {&bodiesGesture}));
+        from.scene = edit.scene;
+        return edit.made;
+    };
+    const ObjectId bodies = withBodies(from.swarm);
+    const Edit other = addSwarm(from.scene);
+    from.scene = other.scene;
+    from.set(withBodies(other.made), "with", Value(from.swarm));
+    from.scene = addForce(from.scene, windForce).scene;
+    for (const auto& [of, thing] : {std::pair{StartOf::rail, from.swarm}, {StartOf::gesture, bodies}, {StartOf::swarm, from.swarm}}) {
+        const KeptStart start = throughFile(keepStart(from.scene, of, from.swarm, thing, "Bodies"));
+        EXPECT_TRUE(start.scene.all(ObjectType::force).empty());
+        EXPECT_EQ(start.scene.all(ObjectType::swarm).size(), 1u);
+        Build to = emptyTarget();
+        to.scene = useStart(to.scene, start, {to.swarm, {}}).scene;
+        refuseUnsound(to.scene);
+        EXPECT_TRUE(to.scene.all(ObjectType::force).empty());
+    }
 }
