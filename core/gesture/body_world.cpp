@@ -52,6 +52,7 @@ BodyRules rulesOf(const Bodies& bodies, const WholeMoment& moment) {
     rules.meet = bodies.meet;
     rules.sleep = bodies.sleeps;
     rules.massBySize = bodies.massBySize;
+    rules.density = bodies.density;
     rules.bondHolds = bodies.glueHolds;
     return rules;
 }

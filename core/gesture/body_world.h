@@ -28,6 +28,7 @@ struct Bodies : GestureBasics {
     float from;
     BodyGlue glue;
     float glueHolds, partsFrom;
+    float density;
     int steps;
     ObjectId against, with;
     ObjectId speed, away, touching, resting;

@@ -338,7 +338,7 @@ class World {
         btCollisionShape* shape = &shapes_.of(colliders_[static_cast<std::size_t>(task.collider)], task.collider, task.scale);
         const glm::vec3 scale = glm::abs(task.scale) / size_;
         const float volume = colliders_[static_cast<std::size_t>(task.collider)].volume() * scale.x * scale.y * scale.z;
-        const btScalar mass = fixed(task) ? 0 : rules.massBySize ? std::clamp(volume, 1e-6f, 1e6f) : 1;
+        const btScalar mass = fixed(task) ? 0 : std::clamp((rules.massBySize ? volume : 1.0f) * rules.density, 1e-6f, 1e6f);
         btVector3 inertia(0, 0, 0);
         if (mass > 0) shape->calculateLocalInertia(mass, inertia);
         btRigidBody::btRigidBodyConstructionInfo info(mass, nullptr, shape, inertia);

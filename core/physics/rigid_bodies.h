@@ -74,6 +74,7 @@ struct BodyRules {
     bool meet = true;  ///< bodies collide with each other
     bool sleep = true;
     bool massBySize = true;  ///< else all weigh the same
+    float density = 1;       ///< how heavy they are for their size, or each, against others of the world
     bool parting = false;    ///< what overlaps parts in half a second instead of at once
     float bondHolds = 0;     ///< a bond breaks where a step would change a speed by more than this acceleration; 0 for never
 };

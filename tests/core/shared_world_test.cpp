@@ -92,6 +92,17 @@ TEST(SharedWorld, TheyPushEachOther) {
     EXPECT_LT(ball, box);
 }
 
+TEST(SharedWorld, TheDenserOneHardlyMoves) {
+    Two two;
+    two.weightless();
+    two.set(two.balls, "position", {-3, 0.5, 0}).set(two.boxBodies, "density", {1000});
+    two.key(two.ballBodies, "push", {{0, 20, Ease::hold}, {5, 0, Ease::hold}}, 0);
+    Evaluator evaluator(2);
+    const float before = two.places(evaluator, two.balls, 9)[0].x - two.places(evaluator, two.balls, 8)[0].x;
+    EXPECT_GT(before, 0.1f);
+    EXPECT_LT(two.places(evaluator, two.boxes, 41)[0].x - two.places(evaluator, two.boxes, 40)[0].x, 0.01f * before);
+}
+
 TEST(SharedWorld, TheSameBitsWhicheverIsAskedFirst) {
     const Two two(3);
     Evaluator boxesFirst(2), ballsFirst(1), scrubbed(2);
