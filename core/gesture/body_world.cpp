@@ -131,8 +131,7 @@ class BodyWorld {
         for (std::size_t s = 0; s < shares_.size(); ++s) {
             const auto from = first_[s], to = from + static_cast<std::ptrdiff_t>(shares_[s].all->count());
             BodiesAround around = around_;
-            around.overlapping = overlapping_[s];
-            around.bonds.clear();
+            around.overlapping = remembered_[s].overlapping;
             for (const BodyBond& bond : now.bonds)
                 if (bond.one >= from && bond.one < to) around.bonds.push_back(shifted(bond, -static_cast<int>(from)));
             made.push_back(columnsOf(std::span(now.states).subspan(static_cast<std::size_t>(from), static_cast<std::size_t>(to - from)),
@@ -163,10 +162,11 @@ class BodyWorld {
             }
         }
         // What touched is remembered by each of them alike, but for one that only now begins.
-        const auto knows =
-            std::find_if(shares_.begin(), shares_.end(), [](const WholeShare& share) { return !share.moment->from.empty(); });
-        around_ = recallAround(*(knows == shares_.end() ? shares_.front() : *knows).moment, std::move(obstacles), bodies);
-        before_.contacts = std::move(around_.contacts);
+        for (const WholeShare& share : shares_) remembered_.push_back(recallAround(*share.moment, obstacles, bodies));
+        std::size_t knows = 0;
+        while (knows + 1 < shares_.size() && shares_[knows].moment->from.empty()) ++knows;
+        around_.obstacles = std::move(remembered_[knows].obstacles);
+        before_.contacts = std::move(remembered_[knows].contacts);
     }
 
     void takeBodies(std::size_t s) {
@@ -176,7 +176,6 @@ class BodyWorld {
         const bool begins = moment.from.empty();
         const auto first = static_cast<std::ptrdiff_t>(tasks_.size());
         first_.push_back(first);
-        overlapping_.push_back(recallAround(moment, {}, 0).overlapping);
         rules_.push_back(rulesOf(bodies, moment));
         BodyRules& rules = rules_.back();
         stock_.take(bodies, moment);
@@ -200,16 +199,18 @@ class BodyWorld {
             member.idle = woken ? 0 : member.idle + seconds;
             tasks_.push_back(task);
         }
-        takeBonds(bodies, moment, static_cast<int>(first));
+        takeBonds(s);
     }
 
     /// Those that hold, and that the weight does not part.
-    void takeBonds(const Bodies& bodies, const WholeMoment& moment, int first) {
-        for (const BodyBond& bond : recallAround(moment, {}, moment.shape.size()).bonds) {
+    void takeBonds(std::size_t s) {
+        const Bodies& bodies = bodiesOf(s);
+        const WholeMoment& moment = *shares_[s].moment;
+        for (const BodyBond& bond : remembered_[s].bonds) {
             const float weight =
                 std::max(weightAt(moment, static_cast<std::size_t>(bond.one)), weightAt(moment, static_cast<std::size_t>(bond.other)));
             if (bodies.glue == BodyGlue::weight && weight * 100 >= bodies.partsFrom) continue;
-            before_.bonds.push_back(shifted(bond, first));
+            before_.bonds.push_back(shifted(bond, static_cast<int>(first_[s])));
         }
     }
 
@@ -226,20 +227,20 @@ class BodyWorld {
             if (own && bodies.glue != BodyGlue::none)
                 now.bonds.push_back(near.bond);
             else if (bodies.meet && near.overlaps)
-                ++overlapping_[s];
+                ++remembered_[s].overlapping;
         }
     }
 
     std::span<const WholeShare> shares_;
     double frames_ = 0;
     Stock stock_;
+    std::vector<BodiesAround> remembered_;  ///< by each swarm
     BodiesAround around_;
     BodyFrame before_;
     std::vector<BodyTask> tasks_;
     std::vector<BodyMember> members_;
     std::vector<BodyRules> rules_;
     std::vector<std::ptrdiff_t> first_;  ///< body of each swarm
-    std::vector<int> overlapping_;       ///< pairs of each swarm, where they began
 };
 
 }  // namespace

@@ -177,10 +177,10 @@ MemoryKeys::MemoryKeys(const Scene& scene, ObjectId swarmId, const PlanOptions& 
     std::vector<ObjectId> places{swarmId};
     for (const WorldMember& member : worldOf(scene, swarmId)) {
         roots.push_back(scene.at(member.swarm).list("rail")[static_cast<std::size_t>(member.card)]);
-        if (member.swarm != swarmId) places.push_back(member.swarm);
+        if (member.swarm == swarmId) continue;
+        places.push_back(member.swarm);
+        if (const ObjectId from = hangsFrom(scene, member.swarm)) roots.push_back(from);
     }
-    for (const ObjectId id : std::vector<ObjectId>(places.begin() + 1, places.end()))
-        if (const ObjectId from = hangsFrom(scene, id)) roots.push_back(from);
     const auto objects = everythingBehind(scene, roots);
     ContentHash hash;
     hash.add("memory, 2");  // the second layout of what is remembered

@@ -148,10 +148,9 @@ void prepareDistances(const Scene& scene, const Object& swarm, const Plan& plan,
 EarlierFrames earlierFrames(const Scene& scene, ObjectId swarm, Store& store, Progress& progress);
 
 /// The cards of other swarms that share a world with one, at the same moment; those that do not act are left out.
-std::vector<SharedCard> sharingWith(const Scene& scene, const Plan& plan, int card, const PlanOptions& options, Store& store,
-                                    Progress& progress) {
+std::vector<SharedCard> sharingWith(const Scene& scene, const Plan& plan, int card, const std::vector<WorldMember>& members,
+                                    const PlanOptions& options, Store& store, Progress& progress) {
     std::vector<SharedCard> shared;
-    const std::vector<WorldMember> members = worldOf(scene, plan.swarm);
     const bool shares = std::any_of(members.begin(), members.end(),
                                     [&](const WorldMember& member) { return member.swarm == plan.swarm && member.card == card; });
     for (const WorldMember& member : members) {
@@ -190,7 +189,8 @@ bool prepareRail(const Scene& scene, const Object& swarm, const PlanOptions& opt
     hash.add(stockPattern.hash);
     hash.add(source.hash->value());
     if (plan.stock.patternKind().moves && plan.stock.patternKind().moves(stockPattern.data.get())) hash.add(plan.moment.frame);
-    for (const WorldMember& member : worldOf(scene, plan.swarm)) source.sharing.push_back(member.swarm);
+    const std::vector<WorldMember> world = worldOf(scene, plan.swarm);
+    for (const WorldMember& member : world) source.sharing.push_back(member.swarm);
     double shift = 0;
     bool told = true;  // whether what it depends on can be told by a hash
     for (const ObjectId id : swarm.list("rail")) {
@@ -218,7 +218,7 @@ bool prepareRail(const Scene& scene, const Object& swarm, const PlanOptions& opt
         }
         const std::uint64_t before = plan.home.hash ? hash.value() : 0;
         const std::vector<SharedCard> others =
-            card.acts ? sharingWith(scene, plan, number, options, store, progress) : std::vector<SharedCard>{};
+            card.acts ? sharingWith(scene, plan, number, world, options, store, progress) : std::vector<SharedCard>{};
         for (const SharedCard& other : others) hash.add(other.hash), told = told && other.hash;
         prepareWhole(plan, number, before, others, store, progress);
         shift += mostShiftOf(card);

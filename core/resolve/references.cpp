@@ -100,6 +100,8 @@ void addShared(const Scene& scene, ObjectId gesture, std::vector<ObjectId>& out)
 }  // namespace
 
 std::vector<WorldMember> worldOf(const Scene& scene, ObjectId swarm) {
+    const auto& rail = scene.at(swarm).list("rail");
+    if (std::none_of(rail.begin(), rail.end(), [&](ObjectId entry) { return sharingPart(scene, entry); })) return {};
     const std::vector<Sharing> all = allSharing(scene);
     std::set<ObjectId> inside{swarm};
     for (bool grows = true; grows;) {
