@@ -15,31 +15,23 @@
 #include "core/physics/body_shapes.h"
 #include "core/physics/contact_pools.h"
 #include "core/physics/course.h"
+#include "core/physics/near_pairs.h"
+#include "core/physics/stepped_world.h"
 
 namespace gswarm {
 namespace {
 
-constexpr float sleepSeconds = 0.5f, slowest = 0.05f;  // sizes and radians a second below which a body lies still
-constexpr float homeSeconds = 0.12f;                   // in which what is held loses most of its way home
-constexpr float samePoint = 0.1f;                      // sizes within which a contact goes on
-constexpr double partedAfter = 0.5;                    // seconds until little of an overlap is left
+constexpr float sleepSeconds = 0.5f;
+constexpr float slowest = 0.05f, slowestTouching = 0.1f;  // sizes and radians a second below which a body lies still
+constexpr float homeSeconds = 0.12f;                      // in which what is held loses most of its way home
+constexpr float samePoint = 0.1f;                         // sizes within which a contact goes on
+constexpr double partedAfter = 0.5;                       // seconds until little of an overlap is left
 
 btVector3 bullet(const glm::vec3& v) { return {v.x, v.y, v.z}; }
 btQuaternion bullet(const glm::quat& q) { return {q.x, q.y, q.z, q.w}; }
 glm::vec3 ours(const btVector3& v) { return {v.x(), v.y(), v.z()}; }
 glm::quat ours(const btQuaternion& q) { return {q.w(), q.x(), q.y(), q.z()}; }
 bool finite(const glm::vec3& v) { return std::abs(v.x) < 1e30f && std::abs(v.y) < 1e30f && std::abs(v.z) < 1e30f; }
-
-/// A world that lets something be done between its first finding of contacts and their solving.
-struct FirstLooking : btDiscreteDynamicsWorld {
-    using btDiscreteDynamicsWorld::btDiscreteDynamicsWorld;
-    std::function<void()> beforeSolving;
-
-    void solveConstraints(btContactSolverInfo& info) override {
-        if (beforeSolving) std::exchange(beforeSolving, nullptr)();
-        btDiscreteDynamicsWorld::solveConstraints(info);
-    }
-};
 
 int stepsOf(std::span<const BodyRules> rules) {
     return std::max_element(rules.begin(), rules.end(), [](const BodyRules& a, const BodyRules& b) { return a.steps < b.steps; })->steps;
@@ -59,6 +51,7 @@ class World {
         world_.setGravity({0, 0, 0});  // which is a part of the exact course
         btContactSolverInfo& solver = world_.getSolverInfo();
         solver.m_numIterations = 20;
+        world_.getDispatchInfo().m_useContinuous = false;  // nothing is looked for where a body will be
         // Whole faces at once, since no frame finds the contacts of the one before.
         configuration_.setPlaneConvexMultipointIterations(4, 4);
         configuration_.setConvexConvexMultipointIterations(0, 0);
@@ -69,17 +62,13 @@ class World {
         for (const Obstacle& obstacle : obstacles) addObstacle(obstacle);
     }
     World(const World&) = delete;
-    ~World() {
-        // All pairs at once: taking out one body looks through them all. The bodies go with the world, which is gone before them.
-        btOverlappingPairCache& pairs = *broadphase_.getOverlappingPairCache();
-        for (int k = 0; k < pairs.getNumOverlappingPairs(); ++k)
-            pairs.cleanOverlappingPair(pairs.getOverlappingPairArray()[k], &dispatcher_);
-        pairs.getOverlappingPairArray().clear();
-    }
+    ~World() { near_.forgetPairs(dispatcher_); }  // all at once; the bodies go with the world, which is gone before them
 
     void add(const BodyFrame& from) {
         addBodies(from);
         for (const BodyBond& bond : from.bonds) addBond(bond);
+        setRest(from.contacts);
+        world_.beforeSolving = [this, &from] { goOnPressing(from.contacts); };
     }
 
     /// Pairs of bodies by how deep they lie in each other, where they touch or nearly; in their order.
@@ -231,6 +220,19 @@ class World {
         return std::uint64_t{static_cast<std::uint32_t>(one)} << 32 | static_cast<std::uint32_t>(other);
     }
 
+    /// How slow is still: what touches others may tremble, by what a step of gravity gives, and rock.
+    void setRest(const std::vector<BodyContact>& contacts) {
+        std::vector<bool> touches(bodies_.size());
+        for (const BodyContact& contact : contacts)
+            for (const int body : {contact.one, contact.other})
+                if (body >= 0) touches[static_cast<std::size_t>(body)] = true;
+        for (std::size_t i = 0; i < bodies_.size(); ++i) {
+            if (!bodies_[i]) continue;
+            const float still = (touches[i] ? slowestTouching : slowest) + glm::length(rulesOf(i).gravity) / size_ * stepSeconds_;
+            bodies_[i]->setSleepingThresholds(still, still);
+        }
+    }
+
     /// Lets bodies press where they did, once it is known where they touch.
     void goOnPressing(const std::vector<BodyContact>& contacts) {
         std::vector<std::pair<std::uint64_t, const BodyContact*>> known;
@@ -269,7 +271,7 @@ class World {
     void addGround(std::size_t of) {
         const BodyRules& rules = rules_[of];
         if (!rules.ground) return;
-        planes_.push_back(std::make_unique<btStaticPlaneShape>(btVector3(0, 1, 0), rules.groundHeight / size_));
+        planes_.push_back(std::make_unique<Floor>(rules.groundHeight / size_));
         auto ground = std::make_unique<btRigidBody>(btRigidBody::btRigidBodyConstructionInfo(0, nullptr, planes_.back().get()));
         ground->setUserIndex(-1);
         ground->setFriction(rules.friction);
@@ -308,9 +310,10 @@ class World {
     }
     btTransform transformOf(const BodyState& state) const { return transformOf(state.place, state.turn); }
 
-    /// What meets what: those that are free meet all but other floors.
+    /// What meets what: those that are free meet all but other floors, those that nothing moves only what is free.
     static constexpr int freeGroup = 1, heldGroup = 2, wallGroup = 4, firstGround = 8;
     int meets(std::size_t body) const {
+        if (fixed(tasks_[body])) return rulesOf(body).meet ? freeGroup : 0;
         return (rulesOf(body).meet ? freeGroup | heldGroup : 0) | wallGroup | firstGround << tasks_[body].rules;
     }
     const BodyRules& rulesOf(std::size_t body) const { return rules_[static_cast<std::size_t>(tasks_[body].rules)]; }
@@ -345,9 +348,6 @@ class World {
         info.m_startWorldTransform = transformOf(state);
         info.m_friction = rules.friction;
         info.m_restitution = rules.bounce;
-        // What lies under a weight trembles by what a step of gravity gives.
-        const float still = slowest + glm::length(rules.gravity) / size_ * stepSeconds_;
-        info.m_linearSleepingThreshold = info.m_angularSleepingThreshold = still;
         auto body = std::make_unique<btRigidBody>(info);
         body->setUserIndex(number);
         if (task.still) return body;
@@ -395,7 +395,7 @@ class World {
     std::span<const BodyRules> rules_;
     float size_, stepSeconds_;
     BodyShapes shapes_{size_};
-    std::vector<std::unique_ptr<btStaticPlaneShape>> planes_;
+    std::vector<std::unique_ptr<Floor>> planes_;
     std::vector<std::unique_ptr<btRigidBody>> grounds_;
     std::vector<std::unique_ptr<btCollisionShape>> scaled_;
     std::vector<std::unique_ptr<btRigidBody>> walls_;
@@ -404,9 +404,9 @@ class World {
     // What knows of all that comes last, since it goes first.
     btDefaultCollisionConfiguration configuration_{ContactPools::roomFor(tasks_.size())};
     btCollisionDispatcher dispatcher_{&configuration_};
-    btDbvtBroadphase broadphase_;
+    NearPairs near_;
     btSequentialImpulseConstraintSolver solver_;
-    FirstLooking world_{&dispatcher_, &broadphase_, &solver_, &configuration_};
+    SteppedWorld world_{&dispatcher_, &near_, &solver_, &configuration_};
     std::vector<int> bondOf_;  ///< of each that was asked for; −1 for none
 };
 

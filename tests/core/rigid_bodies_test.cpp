@@ -6,6 +6,7 @@
 #include <limits>
 #include <numbers>
 
+#include "core/base/chance.h"
 #include "core/kinds/registry.h"
 #include "core/physics/rigid_bodies.h"
 #include "core/prepare/carried.h"
@@ -150,6 +151,47 @@ TEST(RigidBodies, StacksStand) {
             making::expectNear(bodies.place(i), {0, 0.5f + static_cast<float>(i), 0}, 0.02f);
             EXPECT_TRUE(bodies.now.states[i].asleep) << i;
             EXPECT_EQ(bodies.now.states[i].contacts, i + 1 < bodies.tasks.size() ? 2 : 1) << i;
+        }
+    }
+}
+
+TEST(RigidBodies, PressingGoesOnFromFrameToFrame) {
+    // A crooked stack that never sleeps: without what its bodies pressed with, each frame lets it give way a little.
+    const auto drift = [](bool goesOn) {
+        Bodies bodies(ColliderForm::box);
+        bodies.rules.sleep = false;
+        for (int i = 0; i < 10; ++i)
+            bodies.add(
+                {0.05f * static_cast<float>(i * 7 % 3 - 1), 0.5f + static_cast<float>(i), 0.04f * static_cast<float>(i * 5 % 3 - 1)});
+        bodies.begin();
+        float farthest = 0;
+        for (int frame = 0; frame < 500; ++frame) {
+            if (!goesOn) bodies.now.contacts.clear();
+            bodies.run(1);
+        }
+        for (std::size_t i = 0; i < bodies.tasks.size(); ++i)
+            farthest = std::max(farthest, glm::distance(bodies.place(i), bodies.tasks[i].aim));
+        return farthest;
+    };
+    const float kept = drift(true);
+    EXPECT_LT(kept, 0.1f);
+    EXPECT_GT(drift(false), 2 * kept);
+}
+
+TEST(RigidBodies, PilesComeToRestWithin250Frames) {
+    for (const std::uint64_t seed : {1u, 2u, 3u}) {
+        Bodies bodies(ColliderForm::box);
+        for (int i = 0; i < 400; ++i) {
+            const auto random = [&](std::uint32_t which) { return chance(seed, static_cast<std::uint64_t>(i), which); };
+            bodies.add({1.5f * static_cast<float>(i % 10) + 0.3f * random(0), 1 + 1.6f * static_cast<float>(i / 100),
+                        1.5f * static_cast<float>(i / 10 % 10) + 0.3f * random(1)});
+            bodies.tasks.back().aimTurn = glm::angleAxis(0.3f * random(2), glm::normalize(vec3(1, 2, 0.5f)));
+        }
+        bodies.begin();
+        bodies.run(250);
+        for (std::size_t i = 0; i < bodies.tasks.size(); ++i) {
+            EXPECT_TRUE(bodies.now.states[i].asleep) << i << " of " << seed;
+            EXPECT_GT(bodies.place(i).y, 0.48f);
         }
     }
 }
