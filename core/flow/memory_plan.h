@@ -32,14 +32,15 @@ struct LapBefore {
 /// What a plan needs to know of the frames before its own. Before the project's first frame nothing is remembered, unless the
 /// memory loops: then the lap before it is the lap of the loop, so that the state comes from the frames that are played
 /// before the first in a loop. State advances on whole frames only: a fractional frame is one
-/// exact partial step from the frame below.
+/// exact partial step from the frame below, or lies between the two around it where a card carries on as a whole.
 struct MemoryPlan {
-    bool any = false;                         ///< whether a card of the rail remembers something
-    double frames = 0;                        ///< of the step from the state, 0 … 1
-    double before = 0;                        ///< the whole frame that the state belongs to
-    std::uint64_t key = 0;                    ///< under which the state after this frame is kept; 0 for a fractional frame
-    std::uint64_t hash = 0;                   ///< of all that the state depends on
-    std::shared_ptr<const MemoryState> from;  ///< null where nothing is remembered yet: everything begins settled
+    bool any = false;                          ///< whether a card of the rail remembers something
+    double frames = 0;                         ///< of the step from the state, 0 … 1
+    double before = 0;                         ///< the whole frame that the state belongs to
+    std::uint64_t key = 0;                     ///< under which the state after this frame is kept; 0 for a fractional frame
+    std::uint64_t hash = 0;                    ///< of all that the state depends on
+    std::shared_ptr<const MemoryState> from;   ///< null where nothing is remembered yet: everything begins settled
+    std::shared_ptr<const MemoryState> after;  ///< of the whole frame above a fractional one; null unless a card carries on as a whole
     LapBefore lap;
 };
 

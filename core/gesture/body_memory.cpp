@@ -82,10 +82,9 @@ void blendOver(const WholeMoment& moment, std::size_t i, glm::vec3& place, glm::
 
 }  // namespace
 
-/// Takes up what was remembered of an instance; false where nothing is known of it yet.
-bool recall(const WholeMoment& moment, std::size_t i, BodyState& state, BodyMember& member) {
-    if (moment.from.empty()) return false;
-    const Row row{moment.from, i};
+bool recall(const std::vector<const float*>& columns, std::size_t i, BodyState& state, BodyMember& member) {
+    if (columns.empty()) return false;
+    const Row row{columns, i};
     for (std::size_t c = 0; c < rememberedColumns; ++c)
         if (!(std::abs(row[c]) < 1e30f)) return false;  // also what comes out of a file and can't be
     if (!isTurn(row.turn(turnAt)) || !isTurn(row.turn(aimTurnAt))) return false;
@@ -96,6 +95,21 @@ bool recall(const WholeMoment& moment, std::size_t i, BodyState& state, BodyMemb
     member.age = row[ageAt], member.idle = row[idleAt];
     member.mode = static_cast<BodyMode>(std::clamp(row[modeAt], 0.0f, 2.0f));
     return true;
+}
+
+BodyState between(const BodyState& from, const BodyState& to, float share, float seconds) {
+    BodyState state = from;
+    const glm::vec3 way = to.place - from.place, begins = from.speed * seconds, ends = to.speed * seconds;
+    state.place = from.place + way * share;
+    const bool same = glm::dot(begins, ends) > 0.9f * glm::length(begins) * glm::length(ends);
+    if (same && glm::distance(way, (begins + ends) / 2.0f) < 0.1f * glm::length(way)) {
+        const float left = 1 - share;  // a cubic with these places and speeds
+        state.place += share * left * (left * (begins - way) - share * (ends - way));
+    }
+    state.turn = glm::slerp(from.turn, to.turn, share);
+    state.speed = glm::mix(from.speed, to.speed, share), state.spin = glm::mix(from.spin, to.spin, share);
+    state.asleep = from.asleep && to.asleep;
+    return state;
 }
 
 BodiesAround recallAround(const WholeMoment& moment, std::vector<Obstacle> obstacles, std::size_t bodiesOfAll) {

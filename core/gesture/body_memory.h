@@ -45,8 +45,11 @@ struct BodiesAround {
     int overlapping = 0;  ///< pairs of bodies, where they began
 };
 
-/// Takes up what was remembered of an instance; false where nothing is known of it yet.
-bool recall(const WholeMoment& moment, std::size_t i, BodyState& state, BodyMember& member);
+/// Takes up what columns remember of an instance; false where nothing is known of it yet.
+bool recall(const std::vector<const float*>& columns, std::size_t i, BodyState& state, BodyMember& member);
+/// Where a body is a share of the way from one frame to the next: on the course that its speeds tell of, or straight on where they
+/// don't tell of all, since it met something.
+BodyState between(const BodyState& from, const BodyState& to, float share, float seconds);
 /// Takes up what was remembered of no single one, in a world of so many bodies; `obstacles` as they stand now. Bonds are of the swarm's
 /// own bodies, contacts of all.
 BodiesAround recallAround(const WholeMoment& moment, std::vector<Obstacle> obstacles, std::size_t bodies);

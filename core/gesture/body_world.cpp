@@ -124,7 +124,8 @@ class BodyWorld {
     }
 
     std::vector<WholeColumns> carriedOn(Progress& progress) {
-        BodyFrame now = advanced(before_, tasks_, stock_.colliders, around_.obstacles, rules_, frames_, progress);
+        const bool known = std::all_of(shares_.begin(), shares_.end(), [](const WholeShare& share) { return !share.moment->next.empty(); });
+        BodyFrame now = known ? onTheWay() : advanced(before_, tasks_, stock_.colliders, around_.obstacles, rules_, frames_, progress);
         around_.contacts = std::move(now.contacts);
         glue(now);
         std::vector<WholeColumns> made;
@@ -186,7 +187,7 @@ class BodyWorld {
             BodyTask task = aimOf(all, moment, stock_, i, member);
             task.rules = static_cast<int>(s);
             member.mode = bodies.wakes == BodyWakes::always ? BodyMode::free : BodyMode::waits;
-            task.fresh = !recall(moment, i, state, member);
+            task.fresh = !recall(moment.from, i, state, member);
             addPush(bodies, moment, i, task);
             const float where = weightAt(moment, i);
             const bool woken = where > 0 && where * 100 >= bodies.from;
@@ -212,6 +213,25 @@ class BodyWorld {
             if (bodies.glue == BodyGlue::weight && weight * 100 >= bodies.partsFrom) continue;
             before_.bonds.push_back(shifted(bond, static_cast<int>(first_[s])));
         }
+    }
+
+    /// Between two frames that are known.
+    BodyFrame onTheWay() const {
+        BodyFrame now = before_;
+        for (std::size_t s = 0; s < shares_.size(); ++s)
+            for (std::size_t i = 0; i < shares_[s].all->count(); ++i) {
+                const std::size_t body = static_cast<std::size_t>(first_[s]) + i;
+                const BodyTask& task = tasks_[body];
+                BodyState next;
+                BodyMember unused;
+                if (task.fresh)
+                    now.states[body].place = task.aim, now.states[body].turn = task.aimTurn;
+                else if (recall(shares_[s].moment->next, i, next, unused))
+                    now.states[body] = between(now.states[body], next, static_cast<float>(frames_), static_cast<float>(1 / rules_[s].rate));
+                now.states[body].aim = task.aim, now.states[body].aimTurn = task.aimTurn;
+            }
+        countContacts(now);
+        return now;
     }
 
     /// Where swarms begin: what touches is glued, or what overlaps counted.

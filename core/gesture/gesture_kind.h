@@ -61,6 +61,7 @@ struct WholeMoment {
     const std::vector<float>* loose = nullptr;  ///< what was remembered of no single instance; null where nothing is known yet
     std::vector<const float*> from{};           ///< the kind's own columns of what is remembered; empty where nothing is known yet
     double frames = 0;                          ///< since then, 0 … 1
+    std::vector<const float*> next{};           ///< the same columns one whole frame after `from`; empty for whole frames
     /// The same columns one loop earlier, at the whole frames around this one, and the share from the first to the second; empty where
     /// the seam of the loop is not blended here.
     std::vector<const float*> lapBelow{}, lapAbove{};

@@ -183,7 +183,7 @@ MemoryKeys::MemoryKeys(const Scene& scene, ObjectId swarmId, const PlanOptions& 
     }
     const auto objects = everythingBehind(scene, roots);
     ContentHash hash;
-    hash.add("memory, 2");  // the second layout of what is remembered
+    hash.add("memory, 3");  // the third course of what is remembered
     hash.add(swarmId.bits);
     for (const ObjectId id : roots) hash.add(id.bits);
     const Moment moment = momentAt(scene, 0);
@@ -326,6 +326,27 @@ std::shared_ptr<const MemoryState> stateAt(const Scene& scene, ObjectId swarm, d
 
 }  // namespace
 
+namespace {
+
+/// Where a card carries on as a whole, a fractional frame lies between the states around it.
+void seeAfter(MemoryPlan& memory, const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options,
+              const EarlierFrames& earlier, MemoryKeys& keys, Store& store, Progress& progress) {
+    const auto& rail = scene.at(swarm).list("rail");
+    const bool carriesOn = std::any_of(rail.begin(), rail.end(), [&](ObjectId entry) {
+        const Object* gesture = gestureOf(scene, entry);
+        return gesture && gestureKindOf(gesture->part("change")).carryOn;
+    });
+    if (!carriesOn || memory.frames == 1) return;
+    const double next = memory.before + 1;
+    memory.after = fitted(stateAt(scene, swarm, next, options, earlier, keys, store, progress), scene, frame, options, earlier);
+    ContentHash both;
+    both.add("between");
+    both.add(keys.at(next));  // which goes by the frame before, too
+    memory.hash = both.value();
+}
+
+}  // namespace
+
 MemoryPlan memoryFor(const Scene& scene, ObjectId swarm, double frame, const PlanOptions& options, const EarlierFrames& earlier,
                      Store& store, Progress& progress) {
     MemoryPlan memory;
@@ -341,6 +362,7 @@ MemoryPlan memoryFor(const Scene& scene, ObjectId swarm, double frame, const Pla
     memory.hash = keys.at(memory.before);
     const auto state = stateAt(scene, swarm, memory.before, options, earlier, keys, store, progress);
     memory.from = fitted(state, scene, frame, options, earlier);
+    seeAfter(memory, scene, swarm, frame, options, earlier, keys, store, progress);
     memory.lap = lapBefore(scene, swarm, frame, options, earlier, keys, store, progress);
     return memory;
 }
@@ -355,6 +377,7 @@ MemoryPlan memoryBeside(const Scene& scene, ObjectId swarm, const MemoryPlan& ot
     if (!other.any || !other.hash || other.before < keys.start()) return memory;
     memory.hash = keys.at(other.before);
     memory.from = fitted(stateAt(scene, swarm, other.before, options, earlier, keys, store, progress), scene, seen, options, earlier);
+    seeAfter(memory, scene, swarm, seen, options, earlier, keys, store, progress);
     if (other.before + other.frames >= firstFrameOf(scene))
         memory.lap = lapBefore(scene, swarm, seen, options, earlier, keys, store, progress);
     return memory;

@@ -60,6 +60,9 @@ struct BodyFrame {
     std::vector<BodyBond> bonds;  ///< those that hold
 };
 
+/// Tells each body with how many others it touches.
+void countContacts(BodyFrame& frame);
+
 /// By which some bodies of a world go, all of one rate. The world takes as many steps as the one that asks for most.
 struct BodyRules {
     double rate = 25;  ///< frames a second

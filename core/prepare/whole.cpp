@@ -141,6 +141,7 @@ WholeMoment momentOf(const Plan& plan, int number) {
     }
     if (!moment.from.empty()) moment.loose = &plan.memory.from->loose[static_cast<std::size_t>(number)];
     if (!card.forces.empty()) moment.push.resize(n), moment.grip.resize(n);
+    if (!moment.from.empty()) moment.next = ownColumns(card, columnsIn(plan.memory.after.get(), plan, number));
     moment.frames = plan.memory.frames;
     moment.moment = plan.moment;
     moment.swarm = plan.pose;

@@ -2,6 +2,7 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
+#include <glm/common.hpp>
 #include <glm/geometric.hpp>
 
 #include "core/edit/rail_edits.h"
@@ -81,6 +82,23 @@ TEST(Bodies, BetweenFramesTheyAreOnTheirWay) {
     EXPECT_LT(between, from);
     // A frame's half of an even fall.
     EXPECT_NEAR(between, from - 9.81 / 25 * (8 * 0.5 + 0.125) / 25, 1e-3);
+}
+
+TEST(Bodies, BetweenFramesTheWayIsWhole) {
+    // A bounce: near a frame they are near where they are at it, from both sides, and never far off the straight way.
+    Pearls pearls(2, 2);
+    pearls.set(pearls.bodies, "bounce", {80});
+    for (int frame = 8; frame < 40; ++frame) {
+        const auto from = pearls.rows(frame), to = pearls.rows(frame + 1);
+        for (const double share : {1e-4, 0.3, 0.7, 1 - 1e-4}) {
+            const auto between = pearls.rows(frame + share);
+            for (std::size_t i = 0; i < from.size(); ++i) {
+                const glm::vec3 straight = glm::mix(from[i].position, to[i].position, static_cast<float>(share));
+                const double most = share > 0.1 && share < 0.9 ? 0.003 + 0.1 * glm::distance(from[i].position, to[i].position) : 1e-4;
+                EXPECT_LT(glm::distance(between[i].position, straight), most) << frame << " " << share << " " << i;
+            }
+        }
+    }
 }
 
 TEST(Bodies, AnEditKeepsTheFramesBeforeItsFirstEffect) {
