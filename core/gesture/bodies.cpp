@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <glm/geometric.hpp>
+#include <glm/trigonometric.hpp>
 
 #include "core/base/error.h"
 #include "core/gesture/against.h"
@@ -31,6 +32,7 @@ void apply(const GestureInput& in, Block& block, EffectColumns& effect) {
         const float x = in.numbers[0].column ? in.numbers[0].column[i] : in.numbers[0].value;
         const auto three = [&](std::size_t c) { return glm::vec3(whole[c][row], whole[c + 1][row], whole[c + 2][row]); };
         name(bodies.speedColumn, i, glm::length(three(speedAt)));
+        name(bodies.spinColumn, i, glm::degrees(glm::length(three(spinAt))));
         name(bodies.awayColumn, i, glm::distance(three(placeAt), three(aimAt)));
         name(bodies.touchingColumn, i, whole[contactsAt][row]);
         name(bodies.restingColumn, i, std::min(whole[restsAt][row], 1.0f));
@@ -75,6 +77,7 @@ void prepare(Bodies& bodies, const RailSource& source) {
         throw Error("The swarm with which they are in one world has no bodies; give it that gesture, or choose another swarm.");
     if (bodies.against) prepareObstacles(bodies, source);
     for (const auto& [number, column] : {std::pair{bodies.speed, &bodies.speedColumn},
+                                         {bodies.spin, &bodies.spinColumn},
                                          {bodies.away, &bodies.awayColumn},
                                          {bodies.touching, &bodies.touchingColumn},
                                          {bodies.resting, &bodies.restingColumn}})
@@ -198,6 +201,10 @@ GestureKind bodiesKind() {
         .reference("speed", &Bodies::speed, {ObjectType::namedValue}, "A named value that gets how fast each goes, metres a second")
         .label("Speed into")
         .optional()
+        .reference("spin", &Bodies::spin, {ObjectType::namedValue}, "A named value that gets how fast each turns, degrees a second")
+        .label("Spin into")
+        .optional()
+        .since(3)
         .reference("away", &Bodies::away, {ObjectType::namedValue},
                    "A named value that gets how far each is from where it was to be, metres")
         .label("Way into")
@@ -208,7 +215,8 @@ GestureKind bodiesKind() {
         .reference("resting", &Bodies::resting, {ObjectType::namedValue}, "A named value that gets 1 for those that rest, 0 for others")
         .label("Resting into")
         .optional()
-        .migrated({2, {}, nullptr});
+        .migrated({2, {}, nullptr})
+        .migrated({3, {}, nullptr});
     GestureKind kind = preparing(makes(d, apply), prepare);
     kind.carryOn = carriedOn;
     kind.told = toldOfBodies;

@@ -31,13 +31,13 @@ struct Bodies : GestureBasics {
     float density;
     int steps;
     ObjectId against, with;
-    ObjectId speed, away, touching, resting;
+    ObjectId speed, spin, away, touching, resting;
 
     // Prepared.
     std::function<std::shared_ptr<const Collider>(const ShapeMeshes&)> colliderFor{};
     StandingShapes standing{};
     std::vector<std::shared_ptr<const ObstacleMesh>> walls{};  ///< of each that stands there
-    int speedColumn = -1, awayColumn = -1, touchingColumn = -1, restingColumn = -1;
+    int speedColumn = -1, spinColumn = -1, awayColumn = -1, touchingColumn = -1, restingColumn = -1;
 };
 
 /// What the swarms of a world are at a frame, each as columns, from what they remember.

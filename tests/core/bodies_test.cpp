@@ -4,6 +4,7 @@
 #include <cmath>
 #include <glm/common.hpp>
 #include <glm/geometric.hpp>
+#include <glm/trigonometric.hpp>
 
 #include "core/edit/rail_edits.h"
 #include "core/gesture/gesture_kind.h"
@@ -236,13 +237,13 @@ TEST(Bodies, TellHowFastFarAndStillTheyAre) {
         pearls.scene = edit.scene;
         pearls.set(pearls.bodies, parameter, Value(edit.made));
     };
-    named("Speed", "speed"), named("Way", "away"), named("Contacts", "touching"), named("Rests", "resting");
+    named("Speed", "speed"), named("Way", "away"), named("Contacts", "touching"), named("Rests", "resting"), named("Spin", "spin");
     const auto at = [&](double frame) {
         const Plan plan = pearls.plan(frame);
         std::vector<float> values;
         auto space = std::make_unique<FlowSpace>();
         runBlock(plan, 0, *space);
-        for (int k = 0; k < 4; ++k) values.push_back(space->block.named[k][0]);
+        for (int k = 0; k < 5; ++k) values.push_back(space->block.named[k][0]);
         return values;
     };
     const auto falling = at(10), lying = at(120);
@@ -254,6 +255,12 @@ TEST(Bodies, TellHowFastFarAndStillTheyAre) {
     EXPECT_NEAR(lying[1], 1.75f, 0.02f);
     EXPECT_EQ(lying[2], 1);
     EXPECT_EQ(lying[3], 1);
+    EXPECT_EQ(lying[4], 0);
+    // A ball that is pushed over the floor rolls without sliding.
+    pearls.set(pearls.bodies, "push", {2, 0, 0});
+    const auto rolling = at(60);
+    EXPECT_GT(rolling[0], 1);
+    EXPECT_NEAR(rolling[4], glm::degrees(rolling[0] / 0.25f), 0.02f * rolling[4]);
 }
 
 TEST(Bodies, WhatHasNoSizeOrNoPlaceIsNoBody) {
