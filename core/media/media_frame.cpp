@@ -4,6 +4,7 @@
 
 #include "core/base/parallel.h"
 #include "core/media/meanings.h"
+#include "core/media/pixel_span.h"
 
 namespace gswarm {
 
@@ -55,21 +56,14 @@ PictureSums<V>::PictureSums(int width, int height, const std::function<void(int,
 
 namespace {
 
-/// From where to where a rectangle goes along a side, in pixels: whole ones and shares of the next.
-struct Span {
-    int low, high;
-    double lowShare, highShare, length;
-
-    Span(float middle, float wide, int count) {
-        const double half = 0.5 * std::clamp(wide, 0.0f, 1e6f), at = std::clamp(middle, -1e6f, 1e6f);
-        double from = std::clamp((at - half) * count, 0.0, double(count)), to = std::clamp((at + half) * count, 0.0, double(count));
-        // A sliver of the nearest pixel where nothing is left.
-        if (to - from <= 1e-6) from = std::clamp(at * count, 0.0, count - 1e-3), to = from + 1e-3;
-        length = to - from;
-        low = std::min(static_cast<int>(from), count - 1), high = std::min(static_cast<int>(to), count - 1);
-        lowShare = from - low, highShare = to - high;
-    }
-};
+/// Of a rectangle about a place, so wide as a share of the picture.
+PixelSpan<double> spanOf(float middle, float wide, int count) {
+    const double half = 0.5 * std::clamp(wide, 0.0f, 1e6f), at = std::clamp(middle, -1e6f, 1e6f);
+    double from = std::clamp((at - half) * count, 0.0, double(count)), to = std::clamp((at + half) * count, 0.0, double(count));
+    // A sliver of the nearest pixel where nothing is left.
+    if (to - from <= 1e-6) from = std::clamp(at * count, 0.0, count - 1e-3), to = from + 1e-3;
+    return {from, to, count};
+}
 
 }  // namespace
 
@@ -82,7 +76,7 @@ auto PictureSums<V>::alongRow(int row, int column, double share) const -> Sum {
 
 template <class V>
 V PictureSums<V>::mean(float u, float v, float width, float height) const {
-    const Span across(u, width, width_), down(1 - v, height, height_);
+    const PixelSpan<double> across = spanOf(u, width, width_), down = spanOf(1 - v, height, height_);
     const auto rowOf = [&](int row) { return alongRow(row, across.high, across.highShare) - alongRow(row, across.low, across.lowShare); };
     const auto upTo = [&](int row, double share) {
         const Sum here = rowOf(row);

@@ -12,11 +12,12 @@ namespace {
 constexpr int mostPictures = 256;
 constexpr std::size_t mostBytes = std::size_t{512} << 20;
 
-std::uint64_t keyOf(const char* what, std::uint64_t picture, PictureChannel channel) {
+std::uint64_t keyOf(const char* what, std::uint64_t picture, PictureChannel channel, int bits = 0) {
     ContentHash key;
     key.add(what);
     key.add(picture);
     key.add(static_cast<std::uint64_t>(channel));
+    key.add(static_cast<std::uint64_t>(bits));
     return key.value();
 }
 
@@ -45,12 +46,20 @@ auto channelIn(const AskedMedia& asked, PictureChannel channel, const RailSource
 template <class V>
 bool ReadPictures<V>::add(double frame, const RailSource& source) {
     const AskedMedia asked = source.media(reading_.media, frame);
-    One one{nullptr, nullptr};
+    One one{};
     one.picture = channelIn<V>(asked, reading_.channel, source);
     one.picture->with([&](const auto& pixels) {
-        if (reading_.read == PictureRead::average)
-            one.sums =
-                source.keptAs<PictureSums<V>>(keyOf("picture sums", asked.key, reading_.channel), [&] { return PictureSums<V>(pixels); });
+        if (reading_.read == PictureRead::average) {
+            const int bits = QuickSums::bitsFor(pixels.width, pixels.height, 2 * half().width, 2 * half().height);
+            if (bits > 0)
+                one.quick = source.keptAs<QuickSums>(keyOf("quick sums", asked.key, reading_.channel, bits),
+                                                     [&] { return QuickSums::of(pixels, bits); });
+            if (!one.quick || one.quick->empty()) {
+                one.quick = nullptr;
+                one.sums = source.keptAs<PictureSums<V>>(keyOf("picture sums", asked.key, reading_.channel),
+                                                         [&] { return PictureSums<V>(pixels); });
+            }
+        }
         proportion_ = static_cast<float>(pixels.width) / static_cast<float>(pixels.height);
     });
     pictures_.push_back(std::move(one));
@@ -64,7 +73,7 @@ ReadPictures<V>::ReadPictures(const PictureReading& reading, const RailSource& s
     if (!add(first_, source) || source.earliest == source.latest) return;
     const double span = std::ceil(source.latest) - first_;
     const One& one = pictures_.front();
-    const auto each = static_cast<double>(one.picture->bytes() + (one.sums ? one.sums->bytes() : 0));
+    const auto each = static_cast<double>(one.picture->bytes() + (one.sums ? one.sums->bytes() : 0) + (one.quick ? one.quick->bytes() : 0));
     const double fit = std::clamp(static_cast<double>(mostBytes) / each, 1.0, double(mostPictures));
     step_ = std::max(1.0, std::ceil((span + 1) / fit));
     for (double frame = first_ + step_; frame < first_ + span + step_; frame += step_) add(frame, source);
@@ -77,19 +86,30 @@ auto ReadPictures<V>::oneAt(double frame) const -> const One& {
 }
 
 template <class V>
-V ReadPictures<V>::averageAt(const One& one, float u, float v) const {
-    // A share lies where its middle does.
-    const auto within = [&](float& place) {
-        if (place >= 0 && place <= 1) return true;
-        const float lap = std::floor(place);
-        if (reading_.edges == PictureEdges::nothing) return false;
-        if (reading_.edges == PictureEdges::repeat) place -= lap;
-        if (reading_.edges == PictureEdges::hold) place = std::clamp(place, 0.0f, 1.0f);
-        if (reading_.edges == PictureEdges::mirror) place = std::fmod(std::abs(lap), 2.0f) == 1 ? 1 - (place - lap) : place - lap;
-        return true;
-    };
-    if (!within(u) || !within(v)) return V(0);
-    return one.sums->mean(u, v, 1 / static_cast<float>(reading_.columns), 1 / static_cast<float>(reading_.rows));
+void ReadPictures<V>::readAll(const One& one, const PicturePlaces& places) const {
+    if (reading_.read == PictureRead::average)
+        return one.quick ? readMeans(*one.quick, half(), places) : readMeans(*one.sums, half(), places);
+    one.picture->with([&](const auto& pixels) {
+        if (reading_.read == PictureRead::smooth) return readSmooth(pixels, places);
+        readNearest(pixels, places);
+    });
+}
+
+template <class V>
+void ReadPictures<V>::readOne(const One& one, const PicturePlaces& places, int i) const {
+    if (reading_.read == PictureRead::average)
+        return one.quick ? readMeansOneByOne(*one.quick, half(), places, i, i + 1) : readMeansOneByOne(*one.sums, half(), places, i, i + 1);
+    one.picture->with([&](const auto& pixels) {
+        if (reading_.read == PictureRead::smooth) return readSmoothOneByOne(pixels, places, i, i + 1);
+        readNearestOneByOne(pixels, places, i, i + 1);
+    });
+}
+
+template <class V>
+void ReadPictures<V>::read(const float* u, const float* v, int count, double frame, const LaneNumber& offset, float* const* out) const {
+    const PicturePlaces places{u, v, count, reading_.edges, out};
+    if (!offset.column || pictures_.size() == 1) return readAll(oneAt(frame + double(offset.value)), places);
+    for (int i = 0; i < count; ++i) readOne(oneAt(frame + double(offset.column[i])), places, i);
 }
 
 template class ReadPictures<float>;

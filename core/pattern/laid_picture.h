@@ -5,6 +5,7 @@
 
 #include "core/base/lane_number.h"
 #include "core/media/media_frame.h"
+#include "core/pattern/picture_lanes.h"
 #include "core/scene/describe.h"
 #include "core/scene/rail_source.h"
 #include "core/shape/mesh.h"
@@ -59,9 +60,9 @@ class ReadPictures {
     /// where there is no picture.
     ReadPictures(const PictureReading& reading, const RailSource& source);
 
-    /// At places of the picture, each at its own frame: takes (row, V) for each.
-    template <class Take>
-    void read(const float* u, const float* v, int count, double frame, const LaneNumber& offset, const Take& take) const;
+    /// At places of the picture, each at its own frame: a column of numbers, or three of red, green and blue, aligned to 64 bytes.
+    /// `count` is a multiple of 16.
+    void read(const float* u, const float* v, int count, double frame, const LaneNumber& offset, float* const* out) const;
     /// Width divided by height.
     float proportion() const { return proportion_; }
 
@@ -69,12 +70,15 @@ class ReadPictures {
     using Picture = std::conditional_t<std::is_same_v<V, float>, Pixels<float>, MediaFrame>;
     struct One {
         std::shared_ptr<const Picture> picture;
-        std::shared_ptr<const PictureSums<V>> sums;  ///< where averages are read
+        std::shared_ptr<const QuickSums> quick;      ///< where averages are read of small shares
+        std::shared_ptr<const PictureSums<V>> sums;  ///< and of others
     };
     /// Whether other frames show something else.
     bool add(double frame, const RailSource& source);
     const One& oneAt(double frame) const;
-    V averageAt(const One& one, float u, float v) const;
+    void readAll(const One& one, const PicturePlaces& places) const;
+    void readOne(const One& one, const PicturePlaces& places, int i) const;
+    HalfShare half() const { return {0.5f / static_cast<float>(reading_.columns), 0.5f / static_cast<float>(reading_.rows)}; }
 
     PictureReading reading_;
     double first_ = 0, step_ = 1;
@@ -84,32 +88,6 @@ class ReadPictures {
 
 /// One number of a colour; for `colour` its brightness.
 float channelOf(const glm::vec4& colour, PictureChannel channel);
-
-template <class V>
-template <class Take>
-void ReadPictures<V>::read(const float* u, const float* v, int count, double frame, const LaneNumber& offset, const Take& take) const {
-    // Of rows that read the same one.
-    const auto readRows = [&](const One& one, int begin, int end) {
-        one.picture->with([&](const auto& pixels) {
-            const auto each = [&](const auto& readOne) {
-                for (int i = begin; i < end; ++i) {
-                    const bool there = std::abs(u[i]) < 1e30f && std::abs(v[i]) < 1e30f;
-                    take(i, there ? V(readOne(u[i], v[i])) : V(0));
-                }
-            };
-            switch (reading_.read) {
-                case PictureRead::smooth:
-                    return each([&](float x, float y) { return smoothPixel(pixels, x, y, reading_.edges); });
-                case PictureRead::nearest:
-                    return each([&](float x, float y) { return nearestPixel(pixels, x, y, reading_.edges); });
-                case PictureRead::average:
-                    return each([&](float x, float y) { return averageAt(one, x, y); });
-            }
-        });
-    };
-    if (!offset.column || pictures_.size() == 1) return readRows(oneAt(frame + double(offset.value)), 0, count);
-    for (int i = 0; i < count; ++i) readRows(oneAt(frame + double(offset.column[i])), i, i + 1);
-}
 
 extern template class ReadPictures<float>;
 extern template class ReadPictures<glm::vec4>;

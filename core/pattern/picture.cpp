@@ -132,14 +132,11 @@ void fill(const PicturePattern& p, const PatternInput& in, Columns3& out) {
     const int count = paddedCount(in.block);
     alignas(64) Column u, v;
     lay(p, in, u, v);
-    if (p.numbers) return p.numbers->read(u, v, count, in.moment.frame, in.offset, [&](int i, float value) { out.x[i] = value; });
-    const bool colour = p.channel == PictureChannel::colour;
-    p.colours->read(u, v, count, in.moment.frame, in.offset, [&](int i, const glm::vec4& read) {
-        if (colour)
-            out.x[i] = read.x, out.y[i] = read.y, out.z[i] = read.z;
-        else
-            out.x[i] = channelOf(read, p.channel);
-    });
+    float* const columns[] = {out.x, out.y, out.z};
+    if (p.numbers) return p.numbers->read(u, v, count, in.moment.frame, in.offset, columns);
+    p.colours->read(u, v, count, in.moment.frame, in.offset, columns);
+    if (p.channel == PictureChannel::colour) return;
+    for (int i = 0; i < count; ++i) out.x[i] = channelOf({out.x[i], out.y[i], out.z[i], 1}, p.channel);
 }
 
 /// One of the columns of the swarm's homes, as long as these are there.

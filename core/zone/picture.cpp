@@ -29,9 +29,11 @@ void weigh(const ZoneInput& in, float* weight) {
         u[i] = width > 0 ? 0.5f + in.local.x[i] / width : 0.5f;
         v[i] = depth > 0 ? 0.5f - in.local.z[i] / depth : 0.5f;
     }
-    if (zone.numbers) return zone.numbers->read(u, v, in.count, in.moment.frame, in.offset, [&](int i, float value) { weight[i] = value; });
-    zone.colours->read(u, v, in.count, in.moment.frame, in.offset,
-                       [&](int i, const glm::vec4& read) { weight[i] = channelOf(read, zone.channel); });
+    if (zone.numbers) return zone.numbers->read(u, v, in.count, in.moment.frame, in.offset, &weight);
+    alignas(64) Column green, blue;
+    float* const columns[] = {weight, green, blue};
+    zone.colours->read(u, v, in.count, in.moment.frame, in.offset, columns);
+    for (int i = 0; i < in.count; ++i) weight[i] = channelOf({weight[i], green[i], blue[i], 1}, zone.channel);
 }
 
 ZoneLines outline(const std::vector<double>& n, bool core) {
