@@ -3,6 +3,7 @@
 #include <sys/wait.h>
 #include <unistd.h>
 
+#include <algorithm>
 #include <filesystem>
 #include <fstream>
 #include <nlohmann/json.hpp>
@@ -123,17 +124,31 @@ TEST(ProjectFile, ThingsThatStandOnThemselvesAreRefused) {
     }
 }
 
-TEST(ProjectFile, EveryDemoIsSoundByteStableAndCanBeEvaluated) {
-    for (const auto& entry : std::filesystem::directory_iterator(GSWARM_SOURCE "/demo")) {
-        if (entry.path().extension() != ".gswarm") continue;
-        const Scene scene = loadProject(entry.path());
-        EXPECT_TRUE(toJson(scene) == readFile(entry.path(), 1 << 24)) << entry.path();
-        Evaluator evaluator(2);
-        Progress progress;
-        for (const ObjectId swarm : scene.all(ObjectType::swarm))
-            EXPECT_GT(evaluator.evaluate(scene, swarm, 30, {{}, entry.path().parent_path()}, progress)->visible, 0) << entry.path();
-    }
+namespace {
+
+std::vector<std::string> demoFiles() {
+    std::vector<std::string> names;
+    for (const auto& entry : std::filesystem::directory_iterator(GSWARM_SOURCE "/demo"))
+        if (entry.path().extension() == ".gswarm") names.push_back(entry.path().stem());
+    std::sort(names.begin(), names.end());
+    return names;
 }
+
+class DemoFile : public testing::TestWithParam<std::string> {};
+
+}  // namespace
+
+TEST_P(DemoFile, IsSoundByteStableAndCanBeEvaluated) {
+    const std::filesystem::path file = std::filesystem::path(GSWARM_SOURCE "/demo") / (GetParam() + ".gswarm");
+    const Scene scene = loadProject(file);
+    EXPECT_TRUE(toJson(scene) == readFile(file, 1 << 24));
+    Evaluator evaluator(2);
+    Progress progress;
+    for (const ObjectId swarm : scene.all(ObjectType::swarm))
+        EXPECT_GT(evaluator.evaluate(scene, swarm, 30, {{}, file.parent_path()}, progress)->visible, 0);
+}
+
+INSTANTIATE_TEST_SUITE_P(Demos, DemoFile, testing::ValuesIn(demoFiles()));
 
 TEST(ProjectFile, HostileFilesGetOneClearSentence) {
     using J = nlohmann::ordered_json;
