@@ -68,9 +68,9 @@ class Cells {
     std::vector<std::uint32_t> start_, members_;
 };
 
-bool meet(const Body& a, const Body& b) {
+bool meet(const Body& a, const Body& b, const Progress& progress) {
     if (glm::any(glm::lessThan(a.bounds.high, b.bounds.low)) || glm::any(glm::lessThan(b.bounds.high, a.bounds.low))) return false;
-    return boxesOverlap(a.placed, b.placed, 1, 1) && solidsOverlap(a.placed, b.placed);
+    return boxesOverlap(a.placed, b.placed, 1, 1) && solidsOverlap(a.placed, b.placed, progress);
 }
 
 }  // namespace
@@ -114,16 +114,15 @@ int countOverlaps(const Result& result, Progress& progress) {
         return overlapping[i].load(std::memory_order_relaxed) && overlapping[j].load(std::memory_order_relaxed);
     };
     forRanges(bodies.size(), 512, [&](std::size_t begin, std::size_t end) {
-        if (progress.cancelled()) return;
-        for (auto i = static_cast<std::uint32_t>(begin); i < end; ++i) {
+        for (auto i = static_cast<std::uint32_t>(begin); i < end && !progress.cancelled(); ++i) {
             const auto see = [&](std::uint32_t j) {
-                if (i < j && !known(i, j) && meet(bodies[i], bodies[j])) mark(i, j);
+                if (i < j && !known(i, j) && meet(bodies[i], bodies[j], progress)) mark(i, j);
             };
             cells.around(bodies[i], see);
             if (widths[i] <= width) continue;
             // The few that are wider than a cell are held against all.
             for (std::uint32_t j = 0; j < bodies.size(); ++j)
-                if (i != j && !known(i, j) && meet(bodies[i], bodies[j])) mark(i, j);
+                if (i != j && !known(i, j) && meet(bodies[i], bodies[j], progress)) mark(i, j);
         }
     });
     progress.check();

@@ -133,10 +133,11 @@ struct TreeWalk {
     const Solid &a, &b;
     glm::mat3 axes;  ///< b's places in a's
     vec3 place;
+    const Progress& progress;
 
     bool walk(std::uint32_t x, std::uint32_t y) const {
         const Solid::Node &p = a.tree[x], &q = b.tree[y];
-        if (apart(p.bounds, moved(q.bounds, axes, place))) return false;
+        if (apart(p.bounds, moved(q.bounds, axes, place)) || progress.cancelled()) return false;
         if (p.count && q.count) {
             for (std::uint32_t j = q.first; j < q.first + q.count; ++j) {
                 Triangle other;
@@ -225,7 +226,7 @@ bool boxesOverlap(const Placed& a, const Placed& b, float shareA, float shareB) 
     return true;
 }
 
-bool solidsOverlap(const Placed& a, const Placed& b) {
+bool solidsOverlap(const Placed& a, const Placed& b, const Progress& progress) {
     if (a.solid->box && b.solid->box) return true;
     const auto shortest = [](const glm::mat3& m) {
         return std::sqrt(std::min({glm::dot(m[0], m[0]), glm::dot(m[1], m[1]), glm::dot(m[2], m[2])}));
@@ -244,7 +245,8 @@ bool solidsOverlap(const Placed& a, const Placed& b) {
     const glm::mat3 back = glm::inverse(a.axes);
     const glm::mat3 axes = back * b.axes;
     const vec3 place = back * (b.place - a.place);
-    if (TreeWalk{*a.solid, *b.solid, axes, place}.walk(0, 0)) return true;
+    if (TreeWalk{*a.solid, *b.solid, axes, place, progress}.walk(0, 0)) return true;
+    if (progress.cancelled()) return false;
     // No surface crosses another: then one holds the other whole, or they are apart.
     const vec3 first = glm::inverse(b.axes) * (a.toWorld(a.solid->hull.front()) - b.place);
     return encloses(*a.solid, axes * b.solid->hull.front() + place) || encloses(*b.solid, first);

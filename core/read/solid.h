@@ -5,6 +5,7 @@
 #include <memory>
 #include <vector>
 
+#include "core/base/progress.h"
 #include "core/shape/mesh.h"
 
 namespace gswarm {
@@ -38,7 +39,7 @@ struct Placed {
 
 /// Boxes around the middles of the bounds, of a share of their size.
 bool boxesOverlap(const Placed& a, const Placed& b, float shareA, float shareB);
-/// Beyond the boxes; only asked where they overlap.
-bool solidsOverlap(const Placed& a, const Placed& b);
+/// Beyond the boxes; only asked where they overlap. False, whatever is true, once the progress is cancelled.
+bool solidsOverlap(const Placed& a, const Placed& b, const Progress& progress);
 
 }  // namespace gswarm

@@ -5,11 +5,15 @@
 #include <rapidcheck/gtest.h>
 #include <numbers>
 
+#include <chrono>
 #include <cmath>
+#include <future>
 #include <map>
 
 #include "core/base/error.h"
+#include "core/gesture/gesture_kind.h"
 #include "core/kinds/registry.h"
+#include "core/pattern/pattern_kind.h"
 #include "core/prepare/fit.h"
 #include "core/read/overlaps.h"
 #include "core/shape/homes.h"
@@ -202,4 +206,26 @@ TEST(Homes, AreTheSameBitsForAnyNumberOfThreads) {
         const auto one = b.result(0, 1), three = b.result(0, 3);
         EXPECT_EQ(one->columns->matrix, three->columns->matrix) << kind;
     }
+}
+
+TEST(Overlaps, AreNoLongerLookedForOnceCancelled) {
+    // Thin rings turned in each other, few of which meet: pairs without number that boxes don't tell apart, half an hour of work.
+    Build b = Build::grid(20000, 1, 1);
+    b.scene = setKind(b.scene, b.shape, "maker", *findKind(Family::shape, "ring")).scene;
+    b.set(b.shape, "radius", {1}).set(b.shape, "thickness", {0.0004}).set(b.shape, "sides", {200});
+    b.set(b.formation, "spacing", {0, 0, 0});
+    const auto add = [&](const PatternKind& pattern) {
+        const Edit edit = addGesture(b.scene, b.swarm, standardObject(ObjectType::gesture, "Gesture", {&changeGesture, &pattern}));
+        b.scene = edit.scene;
+        return edit.made;
+    };
+    b.set(add(numberPattern), "scale", true).set(b.scene.all(ObjectType::gesture).back(), "scaleAmount", {60, 60, 60});
+    b.set(add(randomPattern), "rotation", true).set(b.scene.all(ObjectType::gesture).back(), "rotationAmount", {180, 180, 180});
+    const auto result = b.result();
+    Progress progress;
+    auto counted = std::async(std::launch::async, [&] { return countOverlaps(*result, progress); });
+    EXPECT_EQ(counted.wait_for(std::chrono::milliseconds(300)), std::future_status::timeout) << "there is much to do";
+    progress.cancel();
+    EXPECT_EQ(counted.wait_for(std::chrono::seconds(20)), std::future_status::ready);
+    EXPECT_THROW(counted.get(), Cancelled);
 }
