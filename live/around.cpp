@@ -5,8 +5,6 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/picture/blurred_panorama.h"
-
 namespace gswarm::live {
 namespace {
 
@@ -46,8 +44,9 @@ void Around::take(const std::shared_ptr<const Panorama>& picture) {
     glBindTexture(GL_TEXTURE_2D, sharp_);
     glTexImage2D(GL_TEXTURE_2D, 0, GL_RGB16F, picture->width(), picture->height(), 0, GL_RGB, GL_FLOAT, picture->light().data());
     const BlurredPanorama blurs = blurred(*picture);
+    matt_ = blurs.matt;
     glBindTexture(GL_TEXTURE_3D, blurred_);
-    glTexImage3D(GL_TEXTURE_3D, 0, GL_RGB16F, BlurredPanorama::width, BlurredPanorama::height, BlurredPanorama::levels, 0, GL_RGB, GL_FLOAT,
+    glTexImage3D(GL_TEXTURE_3D, 0, GL_RGB16F, BlurredPanorama::side, BlurredPanorama::side, BlurredPanorama::levels, 0, GL_RGB, GL_FLOAT,
                  blurs.light.data());
 }
 
@@ -55,9 +54,9 @@ bool Around::shines(const std::vector<Surroundings>& all) {
     return std::any_of(all.begin(), all.end(), [](const Surroundings& one) { return strength(one) > 0; });
 }
 
-glm::vec3 Around::use(Program& program, const std::vector<Surroundings>& all, int unit) {
-    glm::vec3 evenly(0);
-    if (!shines(all)) return evenly;
+Around::Light Around::use(Program& program, const std::vector<Surroundings>& all, int unit) {
+    Light given;
+    if (!shines(all)) return given;
     const auto brightest =
         std::max_element(all.begin(), all.end(), [&](const Surroundings& a, const Surroundings& b) { return strength(a) < strength(b); });
     glActiveTexture(static_cast<GLenum>(GL_TEXTURE0 + unit));
@@ -68,10 +67,14 @@ glm::vec3 Around::use(Program& program, const std::vector<Surroundings>& all, in
     program.set("aroundSharp", unit);
     program.set("aroundBlurred", unit + 1);
     program.set("aroundLight", brightest->light);
-    program.set("aroundTurn", glm::vec2(std::cos(brightest->around), std::sin(brightest->around)));
+    const float cosine = std::cos(brightest->around), sine = std::sin(brightest->around);
+    program.set("aroundTurn", glm::vec2(cosine, sine));
+    given.matt = smoothed(harmonicScale, [&](const glm::vec3& d) {
+        return lightFrom(matt_, {cosine * d.x - sine * d.z, d.y, sine * d.x + cosine * d.z}) * brightest->light;
+    });
     for (const Surroundings& one : all)
-        if (&one != &*brightest && one.picture) evenly += one.light * one.picture->mean();
-    return evenly;
+        if (&one != &*brightest && one.picture) given.evenly += one.light * one.picture->mean();
+    return given;
 }
 
 }  // namespace gswarm::live

@@ -2,6 +2,7 @@
 #include <memory>
 
 #include "core/light/far_light.h"
+#include "core/picture/blurred_panorama.h"
 #include "live/program.h"
 
 namespace gswarm::live {
@@ -17,14 +18,19 @@ class Around {
 
     /// Whether any of them gives light.
     static bool shines(const std::vector<Surroundings>& all);
-    /// The brightest of them is drawn; the others count as light that comes evenly from everywhere, which is returned. Their textures
-    /// take this unit and the next.
-    glm::vec3 use(Program& program, const std::vector<Surroundings>& all, int unit);
+    /// The brightest of them is mirrored; the others count as light that comes evenly from everywhere. Their textures take this unit
+    /// and the next.
+    struct Light {
+        glm::vec3 evenly{0};
+        SmoothLight matt{};  ///< of the brightest, what white matt paper sends back
+    };
+    Light use(Program& program, const std::vector<Surroundings>& all, int unit);
 
   private:
     void take(const std::shared_ptr<const Panorama>& picture);
 
     std::weak_ptr<const Panorama> picture_;
+    SmoothLight matt_{};
     unsigned sharp_ = 0, blurred_ = 0;
 };
 

@@ -24,6 +24,12 @@ void append(Batch& to, Batch&& from) {
     to.colours.insert(to.colours.end(), from.colours.begin(), from.colours.end());
     to.mixes.insert(to.mixes.end(), from.mixes.begin(), from.mixes.end());
     to.places.insert(to.places.end(), from.places.begin(), from.places.end());
+    to.fromOutside = to.fromOutside && from.fromOutside;
+}
+
+/// Of the upper left of an instance's matrix, whose rows have four numbers.
+bool mirrors(const float* m) {
+    return m[0] * (m[5] * m[10] - m[6] * m[9]) - m[1] * (m[4] * m[10] - m[6] * m[8]) + m[2] * (m[4] * m[9] - m[5] * m[8]) < 0;
 }
 
 }  // namespace
@@ -59,6 +65,9 @@ std::array<Batch, detailLevels> gathered(const Gathering& g, const Surface& surf
     const Result& result = *surface.swarm;
     const glm::mat4 toClip = g.toClip * surface.pose;
     const float radius = glm::length(surface.meshes->bounds.size()) * 0.5f * scaleOf(surface.pose);
+    // How far it reaches from its own origin, as a share of that.
+    const float reach = 1 + glm::length(surface.meshes->bounds.centre()) * scaleOf(surface.pose) / std::max(radius, 1e-20f);
+    const float cut = g.picture.setting.camera.nearCut;
     const bool recoloured = isRecoloured(g.picture, surface);
     const ResultColumns& columns = *result.columns;
     const bool clear = !recoloured && seesThrough(look);
@@ -67,6 +76,7 @@ std::array<Batch, detailLevels> gathered(const Gathering& g, const Surface& surf
     std::vector<Part> parts((rows.size() + together - 1) / together);
     forEach(parts.size(), [&](std::size_t p) {
         Part& part = parts[p];
+        for (Batch& batch : part.batches) batch.fromOutside = !g.parallel;
         const std::size_t end = std::min(rows.size(), (p + 1) * together);
         for (std::size_t k = p * together; k < end; ++k) {
             const std::size_t i = rows[k];
@@ -82,6 +92,7 @@ std::array<Batch, detailLevels> gathered(const Gathering& g, const Surface& surf
             if ((colour >> 24 == 255 && !clear) || g.ghost) {
                 Batch& batch = part.batches[static_cast<std::size_t>(level)];
                 batch.matrices.insert(batch.matrices.end(), m, m + 12);
+                batch.fromOutside = batch.fromOutside && clip.w > size * reach + cut && !mirrors(m);
                 differing.add(batch, own);
             } else if (colour >> 24 != 0 || clear) {
                 part.later.push_back(
@@ -90,6 +101,7 @@ std::array<Batch, detailLevels> gathered(const Gathering& g, const Surface& surf
         }
     });
     std::array<Batch, detailLevels> batches;
+    for (Batch& batch : batches) batch.fromOutside = true;
     for (Part& part : parts) {
         for (std::size_t level = 0; level < batches.size(); ++level) append(batches[level], std::move(part.batches[level]));
         later.insert(later.end(), part.later.begin(), part.later.end());

@@ -12,6 +12,8 @@ struct Batch {
     std::vector<std::uint32_t> colours;
     std::vector<float> mixes;       ///< share of the second material; empty where all have one
     std::vector<glm::vec4> places;  ///< of their pictures on the sheet; empty where they show none of their own
+    /// None of them is mirrored, cut open or about the eye: of a solid only what faces the eye is seen.
+    bool fromOutside = false;
 };
 
 /// An instance that is seen through; it is drawn after all that is not.

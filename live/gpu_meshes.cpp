@@ -3,7 +3,10 @@
 #include <epoxy/gl.h>
 
 #include <algorithm>
+#include <glm/geometric.hpp>
 #include <vector>
+
+#include "core/shape/topology.h"
 
 namespace gswarm::live {
 namespace {
@@ -15,6 +18,21 @@ void release(GpuMesh& mesh) {
     if (mesh.numbers) glDeleteBuffers(1, &mesh.numbers);
     mesh.numbers = 0;
     mesh.columns.clear();
+}
+
+constexpr std::size_t mostLookedAt = 20'000;  ///< triangles
+
+/// Every part of it encloses room.
+bool isSolid(const Mesh& mesh) {
+    if (mesh.triangleCount() == 0 || mesh.triangleCount() > mostLookedAt) return false;
+    const Topology topology = topologyOf(mesh);
+    if (!topology.closed()) return false;
+    std::vector<double> volumes(topology.components);
+    for (std::size_t t = 0; t < mesh.triangleCount(); ++t) {
+        const auto corner = [&](std::size_t k) { return glm::dvec3(mesh.positions[mesh.triangles[3 * t + k]]); };
+        volumes[topology.component[mesh.faces[t]]] += glm::dot(corner(0), glm::cross(corner(1), corner(2)));
+    }
+    return std::all_of(volumes.begin(), volumes.end(), [](double volume) { return volume > 0; });
 }
 
 }  // namespace
@@ -41,6 +59,7 @@ const GpuMesh& GpuMeshes::of(const std::shared_ptr<const ShapeMeshes>& meshes, i
     const Mesh& mesh = *meshes->level[static_cast<std::size_t>(level)];
     gpu.meshes = meshes;
     gpu.indexCount = static_cast<int>(mesh.triangles.size());
+    gpu.solid = isSolid(mesh);
     glGenVertexArrays(1, &gpu.vertexArray);
     glBindVertexArray(gpu.vertexArray);
     std::vector<float> vertices;

@@ -16,6 +16,7 @@ struct GpuMesh {
     unsigned numbers = 0;              ///< of its vertices, one column behind the other; 0 where it has none
     std::vector<std::string> columns;  ///< what they are called
     int vertexCount = 0, indexCount = 0;
+    bool solid = false;  ///< closed all around, its faces looking outward; of large meshes it is not looked at
     std::weak_ptr<const ShapeMeshes> meshes;
 };
 

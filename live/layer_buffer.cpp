@@ -53,32 +53,32 @@ bool LayerBuffer::bind(int width, int height, bool guided) {
     return true;
 }
 
-LinearPicture LayerBuffer::read() {
-    const auto width = static_cast<std::size_t>(width_), height = static_cast<std::size_t>(height_);
-    std::vector<float> light(4 * width * height), guide(guided_ ? 4 * width * height : 0);
+void LayerBuffer::read(LinearPicture& picture) {
+    const auto width = static_cast<std::size_t>(width_), height = static_cast<std::size_t>(height_), count = width * height;
+    lightRead_.resize(4 * count);
     glReadBuffer(GL_COLOR_ATTACHMENT0);
-    glReadPixels(0, 0, width_, height_, GL_RGBA, GL_FLOAT, light.data());
+    glReadPixels(0, 0, width_, height_, GL_RGBA, GL_FLOAT, lightRead_.data());
+    const std::size_t guided = guided_ ? count : 0;
+    guideRead_.resize(4 * guided);
     if (guided_) {
         glReadBuffer(GL_COLOR_ATTACHMENT1);
-        glReadPixels(0, 0, width_, height_, GL_RGBA, GL_FLOAT, guide.data());
+        glReadPixels(0, 0, width_, height_, GL_RGBA, GL_FLOAT, guideRead_.data());
     }
-    LinearPicture picture{width_, height_, {}, {}, {}, {}, {}};
-    const std::size_t count = width * height;
-    picture.light.resize(count), picture.coverage.resize(count), picture.depth.resize(count), picture.normal.resize(count),
-        picture.id.resize(count);
+    picture.width = width_, picture.height = height_;
+    picture.light.resize(count), picture.coverage.resize(count);
+    picture.depth.resize(guided), picture.normal.resize(guided), picture.id.resize(guided);
     forRanges(height, 16, [&](std::size_t begin, std::size_t end) {
         for (std::size_t y = begin; y < end; ++y)
             for (std::size_t x = 0; x < width; ++x) {
                 const std::size_t from = 4 * ((height - 1 - y) * width + x), to = y * width + x;
-                picture.light[to] = {light[from], light[from + 1], light[from + 2]};
-                picture.coverage[to] = std::min(1.0f, light[from + 3]);
+                picture.light[to] = {lightRead_[from], lightRead_[from + 1], lightRead_[from + 2]};
+                picture.coverage[to] = std::min(1.0f, lightRead_[from + 3]);
                 if (!guided_) continue;
-                picture.normal[to] = normalFrom(guide[from], guide[from + 1]);
-                picture.depth[to] = guide[from + 2];
-                picture.id[to] = static_cast<std::uint32_t>(guide[from + 3]);
+                picture.normal[to] = normalFrom(guideRead_[from], guideRead_[from + 1]);
+                picture.depth[to] = guideRead_[from + 2];
+                picture.id[to] = static_cast<std::uint32_t>(guideRead_[from + 3]);
             }
     });
-    return picture;
 }
 
 }  // namespace gswarm::live

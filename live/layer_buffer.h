@@ -15,8 +15,8 @@ class LayerBuffer {
     /// Drawn into from now on, empty: light and coverage, and if it is guided the rest too. False where the driver has no such
     /// buffers.
     bool bind(int width, int height, bool guided);
-    /// What was drawn, rows from the top.
-    LinearPicture read();
+    /// What was drawn, rows from the top, into memory that stays what it is from picture to picture: taking new costs as much as drawing.
+    void read(LinearPicture& picture);
 
   private:
     void release();
@@ -24,6 +24,7 @@ class LayerBuffer {
     int width_ = 0, height_ = 0;
     bool guided_ = true;
     unsigned frame_ = 0, light_ = 0, guide_ = 0, depth_ = 0;
+    std::vector<float> lightRead_, guideRead_;  ///< as the driver gives them
 };
 
 }  // namespace gswarm::live

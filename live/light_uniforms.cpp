@@ -2,6 +2,8 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
+#include <glm/common.hpp>
 #include <glm/geometric.hpp>
 
 namespace gswarm::live {
@@ -9,6 +11,12 @@ namespace {
 
 // As common.glsl has them.
 constexpr std::size_t mostSuns = 4, mostLamps = 16;
+
+/// As swarm.frag has it.
+glm::vec3 skyAt(float y, const glm::vec3& zenith, const glm::vec3& horizon, const glm::vec3& floor) {
+    const float down = std::clamp((0.05f - y) / 0.4f, 0.0f, 1.0f);
+    return glm::mix(glm::mix(horizon, zenith, std::sqrt(std::clamp(y, 0.0f, 1.0f))), floor, down * down * (3 - 2 * down));
+}
 
 }  // namespace
 
@@ -19,19 +27,26 @@ std::vector<Lamp> brightest(std::vector<Lamp> lamps) {
     return lamps;
 }
 
-void setView(Program& program, const Setting& setting, const glm::vec3& evenly) {
+int sunsOf(const FarLight& light) { return static_cast<int>(std::min(light.suns.size(), mostSuns)); }
+
+void setView(Program& program, const Setting& setting, const Around::Light& around) {
     const FarLight& light = setting.light;
     program.set("eye", setting.camera.position);
     const bool parallel = setting.camera.projection == Projection::parallel;
     program.set("looks", glm::vec4(glm::normalize(setting.camera.target - setting.camera.position), parallel ? 1 : 0));
     std::array<glm::vec3, mostSuns> toward{}, shines{};
-    const std::size_t suns = std::min(light.suns.size(), mostSuns);
-    for (std::size_t k = 0; k < suns; ++k) toward[k] = light.suns[k].toward, shines[k] = light.suns[k].light;
-    program.set("sunCount", static_cast<int>(suns));
+    for (std::size_t k = 0; k < static_cast<std::size_t>(sunsOf(light)); ++k)
+        toward[k] = light.suns[k].toward, shines[k] = light.suns[k].light;
     program.set("sunToward", std::span<const glm::vec3>(toward));
     program.set("sunLight", std::span<const glm::vec3>(shines));
-    program.set("zenith", light.zenith + evenly);
-    program.set("horizon", light.horizon + evenly);
+    const glm::vec3 zenith = light.zenith + around.evenly, horizon = light.horizon + around.evenly;
+    const glm::vec3 floor = light.ground.colour * (0.3f * shines[0] + 0.5f * zenith);
+    program.set("zenith", zenith);
+    program.set("horizon", horizon);
+    program.set("floorLight", floor);
+    SmoothLight ambient = smoothed(mattScale, [&](const glm::vec3& d) { return skyAt(d.y, zenith, horizon, floor); });
+    for (std::size_t k = 0; k < ambient.size(); ++k) ambient[k] += around.matt[k];
+    program.set("ambientBy", std::span<const glm::vec3>(ambient));
     program.set("background", setting.background);
     program.set("exposure", setting.exposure);
     program.set("soft", setting.display == DisplayTransform::soft ? 1.0f : 0.0f);

@@ -7,6 +7,8 @@
 
 #include "core/base/error.h"
 #include "core/picture/after.h"
+#include "core/picture/blurred_panorama.h"
+#include "core/picture/display.h"
 #include "core/shape/shape_kind.h"
 #include "live/light_uniforms.h"
 #include "live/look_uniforms.h"
@@ -35,12 +37,17 @@ enum Feature : unsigned {
     pictured = 512,
     lampShadowed = 1024,
     guided = 2048,
-    showing = 4096
+    showing = 4096,
+    mirroring = 8192
 };
 constexpr std::pair<Feature, const char*> featureNames[] = {
-    {shadowed, "SHADOWS"},          {surrounded, "AROUND"}, {lamplit, "LAMPS"},  {coated, "COATED"},        {mixedTwo, "MIXED"},
-    {layered, "LAYERED"},           {rimmed, "RIMMED"},     {ghostly, "GHOST"},  {mixedOver, "MIXED_OVER"}, {pictured, "PICTURED"},
-    {lampShadowed, "LAMP_SHADOWS"}, {guided, "GUIDED"},     {showing, "SHOWING"}};
+    {shadowed, "SHADOWS"},          {surrounded, "AROUND"}, {lamplit, "LAMPS"},   {coated, "COATED"},        {mixedTwo, "MIXED"},
+    {layered, "LAYERED"},           {rimmed, "RIMMED"},     {ghostly, "GHOST"},   {mixedOver, "MIXED_OVER"}, {pictured, "PICTURED"},
+    {lampShadowed, "LAMP_SHADOWS"}, {guided, "GUIDED"},     {showing, "SHOWING"}, {mirroring, "MIRRORING"}};
+
+/// Above all features: how many suns there are.
+constexpr unsigned oneSun = 65536;
+constexpr const char* sunNames[] = {"SUNS 0", "SUNS 1", "SUNS 2", "SUNS 3", "SUNS 4"};
 
 /// Whether what comes after looks at normals, distances or numbers.
 bool needsGuide(const LivePicture& picture) {
@@ -80,7 +87,8 @@ struct Renderer::Frame {
     unsigned features() const {
         return (shadows ? shadowed : 0u) | (Around::shines(picture.setting.light.surroundings) ? surrounded : 0u) |
                (lamps.empty() ? 0u : lamplit) | (lampShadows && !lamps.empty() ? lampShadowed : 0u) |
-               (layered ? gswarm::live::layered : 0u) | (layered && guided ? gswarm::live::guided : 0u);
+               (layered ? gswarm::live::layered : 0u) | (layered && guided ? gswarm::live::guided : 0u) |
+               static_cast<unsigned>(sunsOf(picture.setting.light)) * oneSun;
     }
 };
 
@@ -161,6 +169,7 @@ Program& Renderer::lit(const Frame& frame, bool ground, unsigned features) {
         std::vector<const char*> names;
         for (const auto& [feature, name] : featureNames)
             if (features & feature) names.push_back(name);
+        names.push_back(sunNames[features / oneSun]);
         found.program =
             std::make_unique<Program>(names, commonGlsl(), ground ? groundVert() : swarmVert(), ground ? groundFrag() : swarmFrag());
     }
@@ -180,6 +189,8 @@ Program& Renderer::swarmProgram(const Frame& frame, const Look& look, bool ghost
     for (const Look* one : {drawn.first, drawn.second}) {
         if (one->plain.coat > 0 || one->plain.sheen > 0) features |= coated;
         if (one->plain.rim > 0) features |= rimmed;
+        const float smoothest = one->plain.coat > 0 ? std::min(one->plain.roughness, one->plain.coatRoughness) : one->plain.roughness;
+        if ((features & surrounded) && (smoothest < BlurredPanorama::firstRoughness || one->pictures)) features |= mirroring;
     }
     if (look.mix) features |= mixedTwo;
     if (look.mix && differsOverSurface(*look.mix)) features |= mixedOver;
@@ -223,11 +234,19 @@ void Renderer::setBlending(bool on) {
 }
 
 bool Renderer::drawBatches(const Frame& frame, const Surface& surface, const std::array<Batch, detailLevels>& batches) {
-    for (int level = 0; level < detailLevels; ++level) {
+    bool whole = true;
+    for (int level = 0; level < detailLevels && whole; ++level) {
         const Batch& batch = batches[static_cast<std::size_t>(level)];
-        if (!batch.colours.empty() && !drawBatch(frame, meshes_.of(surface.meshes, level), batch)) return false;
+        if (batch.colours.empty()) continue;
+        const GpuMesh& mesh = meshes_.of(surface.meshes, level);
+        // Software renderers take as long for a face that something hides as for one that is seen.
+        if (batch.fromOutside && mesh.solid) glEnable(GL_CULL_FACE);
+        glFrontFace(glm::determinant(glm::mat3(surface.pose)) < 0 ? GL_CW : GL_CCW);
+        whole = drawBatch(frame, mesh, batch);
+        glFrontFace(GL_CCW);
+        glDisable(GL_CULL_FACE);
     }
-    return true;
+    return whole;
 }
 
 /// How far what is seen is, so that nothing behind it is lit.
@@ -393,15 +412,15 @@ void Renderer::drawShadows(Frame& frame) {
         lampShadows_->draw(picture.list, shadowed, *casters_, meshes_, matrixBuffer_);
 }
 
-std::optional<LinearPicture> Renderer::drawLayers(const Frame& frame) {
+bool Renderer::drawLayers(const Frame& frame) {
     glViewport(0, 0, frame.width, frame.height);
-    std::optional<LinearPicture> layers;
-    if (drawScene(frame)) {
-        layers = layers_.read();
-        if (frame.picture.steps.occlusion) occlude(*layers, frame.picture.setting);
+    const bool whole = drawScene(frame);
+    if (whole) {
+        layers_.read(linear_);
+        if (frame.picture.steps.occlusion) occlude(linear_, frame.picture.setting);
     }
     glBindVertexArray(0);
-    return layers;
+    return whole;
 }
 
 std::optional<Image> Renderer::draw(const LivePicture& picture, int width, int height, const std::atomic<bool>& cancelled) {
@@ -414,8 +433,8 @@ std::optional<Image> Renderer::draw(const LivePicture& picture, int width, int h
     const bool plain = picture.coloured || (!changesPictures(picture.setting.after) && !picture.steps.occlusion);
     if (plain || !layers_.bind(width, height, frame.guided))
         image = drawPlain({{picture, {0, 0, width, height}}}, width, height, cancelled);
-    else if (auto layers = drawLayers(frame))
-        image = finish(std::move(*layers), picture.setting);
+    else if (drawLayers(frame))
+        image = finishInPlace(linear_, picture.setting);
     if (image && picture.steps.smoothEdges) smoothEdges(*image);
     return image;
 }
@@ -428,9 +447,8 @@ std::optional<Image16> Renderer::drawFine(const LivePicture& picture, int width,
     drawShadows(frame);
     if (!layers_.bind(width, height, frame.guided))
         throw Error("This machine's OpenGL draws live pictures in 8 bits alone; nothing was written. Choose 8 bits, or leave “live” off.");
-    auto layers = drawLayers(frame);
-    if (!layers) return {};
-    return finish16(std::move(*layers), picture.setting);
+    if (!drawLayers(frame)) return {};
+    return finish16(std::move(linear_), picture.setting);
 }
 
 }  // namespace gswarm::live

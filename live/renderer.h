@@ -45,8 +45,8 @@ class Renderer {
     struct Frame;
     std::optional<Image> drawPlain(const std::vector<Tile>& tiles, int width, int height, const std::atomic<bool>& cancelled);
     bool drawScene(const Frame& frame);
-    /// With the layers bound: what is there before what comes after.
-    std::optional<LinearPicture> drawLayers(const Frame& frame);
+    /// With the layers bound, into linear_: what is there before what comes after. False if it was cancelled.
+    bool drawLayers(const Frame& frame);
     bool drawList(const Frame& frame, const DrawList& list, float ghost);
     void drawSingle(const Frame& frame, const Surface& surface, const Look& look);
     void drawGround(const Frame& frame);
@@ -81,7 +81,8 @@ class Renderer {
     std::unique_ptr<LampShadows> lampShadows_;
     std::unique_ptr<Around> around_;
     LayerBuffer layers_;
-    int light_ = 0;  ///< counts up with every list of things, each of which has its own lamps
+    LinearPicture linear_;  ///< what was read of them last
+    int light_ = 0;         ///< counts up with every list of things, each of which has its own lamps
     bool blending_ = false;
     int drawn_ = 0;  ///< instances of the picture at hand
     unsigned matrixBuffer_ = 0, colourBuffer_ = 0, mixBuffer_ = 0, placeBuffer_ = 0, emptyArray_ = 0;

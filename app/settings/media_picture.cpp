@@ -5,7 +5,7 @@
 
 #include "app/theme/theme.h"
 #include "core/base/error.h"
-#include "core/picture/view.h"
+#include "core/picture/display.h"
 #include "core/provide/media.h"
 
 using namespace gswarm;

@@ -8,7 +8,7 @@
 #include "app/theme/theme.h"
 #include "core/base/error.h"
 #include "core/base/outside_file.h"
-#include "core/picture/view.h"
+#include "core/picture/display.h"
 #include "core/provide/read_picture.h"
 
 using namespace gswarm;

@@ -50,10 +50,11 @@ bool ReadPictures<V>::add(double frame, const RailSource& source) {
     one.picture = channelIn<V>(asked, reading_.channel, source);
     one.picture->with([&](const auto& pixels) {
         if (reading_.read == PictureRead::average) {
-            const int bits = QuickSums::bitsFor(pixels.width, pixels.height, 2 * half().width, 2 * half().height);
-            if (bits > 0)
-                one.quick = source.keptAs<QuickSums>(keyOf("quick sums", asked.key, reading_.channel, bits),
-                                                     [&] { return QuickSums::of(pixels, bits); });
+            using Quick = QuickSums<V>;
+            const int steps = Quick::stepsFor(pixels.width, pixels.height, 2 * half().width, 2 * half().height);
+            if (steps > 0)
+                one.quick =
+                    source.keptAs<Quick>(keyOf("quick sums", asked.key, reading_.channel, steps), [&] { return Quick::of(pixels, steps); });
             if (!one.quick || one.quick->empty()) {
                 one.quick = nullptr;
                 one.sums = source.keptAs<PictureSums<V>>(keyOf("picture sums", asked.key, reading_.channel),

@@ -70,7 +70,7 @@ class ReadPictures {
     using Picture = std::conditional_t<std::is_same_v<V, float>, Pixels<float>, MediaFrame>;
     struct One {
         std::shared_ptr<const Picture> picture;
-        std::shared_ptr<const QuickSums> quick;      ///< where averages are read of small shares
+        std::shared_ptr<const QuickSums<V>> quick;   ///< where averages are read of small shares
         std::shared_ptr<const PictureSums<V>> sums;  ///< and of others
     };
     /// Whether other frames show something else.

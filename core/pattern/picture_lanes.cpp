@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstring>
 #include <type_traits>
 
 #undef HWY_TARGET_INCLUDE
@@ -127,50 +128,123 @@ HWY_INLINE Spans spansOf(F middle, float half, int count) {
     return {toWhole(low), toWhole(high), hn::Sub(from, low), hn::Sub(to, high), hn::Max(hn::Sub(to, from), number(1e-9f))};
 }
 
-/// Sums of two pixels next to each other.
-struct TwoSums {
-    W first, second;
+/// The rectangles at so many places at once.
+struct Rectangles {
+    Spans across, down;
+    I upper, lower;  ///< numbers of the first sums of their first and last rows
+    F share;         ///< what one of their sums counts
 };
-HWY_INLINE TwoSums minus(const TwoSums& a, const TwoSums& b) { return {hn::Sub(a.first, b.first), hn::Sub(a.second, b.second)}; }
-HWY_INLINE F whole(W sum) { return hn::ConvertTo(Floats(), hn::BitCast(Wholes(), sum)); }
-
-/// Of some rows, from what is summed up to them at the left and the right edge.
-HWY_INLINE F across(const TwoSums& low, const TwoSums& high, const Spans& spans) {
-    const F after = hn::Mul(whole(hn::Sub(high.second, high.first)), spans.highShare);
-    const F before = hn::Mul(whole(hn::Sub(low.second, low.first)), spans.lowShare);
-    return hn::Add(whole(hn::Sub(high.first, low.first)), hn::Sub(after, before));
+/// False where one of the places lies beyond the picture.
+template <class V>
+HWY_INLINE bool areInside(const QuickSums<V>& sums, const HalfShare& half, F u, F v, Rectangles& r) {
+    const F none = number(0), one = number(1);
+    const auto inside = hn::And(hn::And(hn::Ge(u, none), hn::Le(u, one)), hn::And(hn::Ge(v, none), hn::Le(v, one)));
+    if (!hn::AllTrue(Floats(), inside)) return false;
+    r.across = spansOf(u, half.width, sums.width()), r.down = spansOf(hn::Sub(one, v), half.height, sums.height());
+    const I row = hn::Set(Wholes(), sums.width() + 1);
+    r.upper = hn::Mul(r.down.low, row), r.lower = hn::Mul(r.down.high, row);
+    r.share = hn::Div(number(sums.unit()), hn::Mul(r.across.length, r.down.length));
+    return true;
 }
 
-void means(const QuickSums& sums, const HalfShare& half, const PicturePlaces& places) {
-    const int rowLength = sums.width() + 1;
-    const I next = hn::Set(Wholes(), 1), row = hn::Set(Wholes(), rowLength);
-    for (int i = 0; i < places.count; i += lanes()) {
-        const F u = load(places.u + i), v = load(places.v + i), none = number(0), one = number(1);
-        const auto inside = hn::And(hn::And(hn::Ge(u, none), hn::Le(u, one)), hn::And(hn::Ge(v, none), hn::Le(v, one)));
-        if (!hn::AllTrue(Floats(), inside)) {
-            readMeansOneByOne(sums, half, places, i, i + lanes());
-            continue;
-        }
-        const Spans x = spansOf(u, half.width, sums.width()), y = spansOf(hn::Sub(one, v), half.height, sums.height());
-        const I upper = hn::Mul(y.low, row), lower = hn::Mul(y.high, row);
-        const F scale = hn::Mul(x.length, y.length);
-        for (int c = 0; c < sums.channels(); ++c) {
-            const std::uint32_t* all = sums.sums(c);
-            const auto two = [&](I at) {
-                return TwoSums{hn::GatherIndex(Words(), all, at), hn::GatherIndex(Words(), all, hn::Add(at, next))};
-            };
-            const auto four = [&](I at, TwoSums& low, TwoSums& high) { low = two(hn::Add(at, x.low)), high = two(hn::Add(at, x.high)); };
-            TwoSums low[4], high[4];  // above and below the first row, above and below the last
-            four(upper, low[0], high[0]), four(hn::Add(upper, row), low[1], high[1]);
-            four(lower, low[2], high[2]), four(hn::Add(lower, row), low[3], high[3]);
-            const F between = across(minus(low[2], low[0]), minus(high[2], high[0]), x);
-            const F after = hn::Mul(across(minus(low[3], low[2]), minus(high[3], high[2]), x), y.highShare);
-            const F before = hn::Mul(across(minus(low[1], low[0]), minus(high[1], high[0]), x), y.lowShare);
-            const F sum = hn::Add(between, hn::Sub(after, before));
-            store(hn::Div(hn::Mul(sum, number(sums.unit())), scale), places.out[c] + i);
+/// Sums over the nine parts of rectangles, of which a mean takes a share each: whole pixels, the column after and the column before;
+/// then the same of the row after and of the row before.
+template <class Sum>
+struct PartsOfRectangles {
+    alignas(64) Sum of[9][16];
+};
+
+/// Two sums that lie next to each other, reckoned with at once.
+using TwoSums = std::uint32_t __attribute__((vector_size(8)));
+using TwoLongSums = std::uint64_t __attribute__((vector_size(16)));
+HWY_INLINE TwoSums twoOf(const std::uint32_t* from) {
+    TwoSums two;
+    std::memcpy(&two, from, sizeof two);
+    return two;
+}
+HWY_INLINE TwoLongSums twoOf(const std::uint64_t* from) {
+    TwoLongSums two;
+    std::memcpy(&two, from, sizeof two);
+    return two;
+}
+
+/// Reads them place by place: processors gather so many no faster than they load them.
+template <class V>
+HWY_INLINE void readParts(const QuickSums<V>& sums, const Rectangles& r, PartsOfRectangles<typename QuickSums<V>::Sum>& parts) {
+    alignas(64) std::int32_t upperLeft[16], upperRight[16], lowerLeft[16], lowerRight[16];
+    hn::Store(hn::Add(r.upper, r.across.low), Wholes(), upperLeft);
+    hn::Store(hn::Add(r.upper, r.across.high), Wholes(), upperRight);
+    hn::Store(hn::Add(r.lower, r.across.low), Wholes(), lowerLeft);
+    hn::Store(hn::Add(r.lower, r.across.high), Wholes(), lowerRight);
+    const auto *all = sums.sums(), *nextRow = all + sums.width() + 1;
+    using Two = decltype(twoOf(all));
+    for (int k = 0; k < lanes(); ++k) {
+        const auto side = [&](int upper, int lower, Two& whole, Two& after, Two& before) {
+            const Two first = twoOf(all + upper), last = twoOf(all + lower);
+            whole = last - first, after = twoOf(nextRow + lower) - last, before = twoOf(nextRow + upper) - first;
+        };
+        Two left[3], right[3];
+        side(upperLeft[k], lowerLeft[k], left[0], left[1], left[2]);
+        side(upperRight[k], lowerRight[k], right[0], right[1], right[2]);
+        for (int rows = 0; rows < 3; ++rows) {
+            const Two steps =
+                __builtin_shufflevector(right[rows], left[rows], 1, 3) - __builtin_shufflevector(right[rows], left[rows], 0, 2);
+            parts.of[3 * rows][k] = right[rows][0] - left[rows][0];
+            parts.of[3 * rows + 1][k] = steps[0];
+            parts.of[3 * rows + 2][k] = steps[1];
         }
     }
 }
+
+HWY_INLINE F whole(W sum) { return hn::ConvertTo(Floats(), hn::BitCast(Wholes(), sum)); }
+
+struct OneNumber {
+    static constexpr int count = 1;
+    F of[1];
+};
+HWY_INLINE OneNumber numbersOf(const std::uint32_t* sums) { return {{whole(load(sums))}}; }
+
+struct ThreeNumbers {
+    static constexpr int count = 3;
+    F of[3];
+};
+HWY_INLINE ThreeNumbers numbersOf(const std::uint64_t* sums) {
+    static_assert(QuickSums<glm::vec4>::colourBits == 21);
+    W low, high;
+    hn::LoadInterleaved2(Words(), reinterpret_cast<const std::uint32_t*>(sums), low, high);
+    const W one = hn::Set(Words(), (1u << 21) - 1);
+    return {{whole(hn::And(low, one)), whole(hn::And(hn::Or(hn::ShiftRight<21>(low), hn::ShiftLeft<11>(high)), one)),
+             whole(hn::ShiftRight<10>(high))}};
+}
+
+/// What lies between two edges, from whole pixels and shares of the next.
+template <class Numbers>
+HWY_INLINE Numbers between(const Numbers& whole, const Numbers& after, const Numbers& before, const Spans& spans) {
+    Numbers made;
+    for (int c = 0; c < Numbers::count; ++c)
+        made.of[c] = hn::Add(whole.of[c], hn::Sub(hn::Mul(after.of[c], spans.highShare), hn::Mul(before.of[c], spans.lowShare)));
+    return made;
+}
+
+template <class V>
+HWY_INLINE void means(const QuickSums<V>& sums, const HalfShare& half, const PicturePlaces& places) {
+    PartsOfRectangles<typename QuickSums<V>::Sum> parts;
+    for (int i = 0; i < places.count; i += lanes()) {
+        Rectangles r;
+        if (!areInside(sums, half, load(places.u + i), load(places.v + i), r)) {
+            readMeansOneByOne(sums, half, places, i, i + lanes());
+            continue;
+        }
+        readParts(sums, r, parts);
+        const auto rows = [&](int part) {
+            return between(numbersOf(parts.of[part]), numbersOf(parts.of[part + 1]), numbersOf(parts.of[part + 2]), r.across);
+        };
+        const auto sum = between(rows(0), rows(3), rows(6), r.down);
+        for (int c = 0; c < sum.count; ++c) store(hn::Mul(sum.of[c], r.share), places.out[c] + i);
+    }
+}
+void numberMeans(const QuickSums<float>& sums, const HalfShare& half, const PicturePlaces& places) { means(sums, half, places); }
+void colourMeans(const QuickSums<glm::vec4>& sums, const HalfShare& half, const PicturePlaces& places) { means(sums, half, places); }
 
 }  // namespace gswarm::HWY_NAMESPACE
 HWY_AFTER_NAMESPACE();
@@ -181,14 +255,18 @@ HWY_EXPORT(smoothNumbers);
 HWY_EXPORT(smoothBytes);
 HWY_EXPORT(nearestNumbers);
 HWY_EXPORT(nearestBytes);
-HWY_EXPORT(means);
+HWY_EXPORT(numberMeans);
+HWY_EXPORT(colourMeans);
 
 void readSmooth(const Pixels<float>& picture, const PicturePlaces& places) { HWY_DYNAMIC_DISPATCH(smoothNumbers)(picture, places); }
 void readSmooth(const BytePixels& picture, const PicturePlaces& places) { HWY_DYNAMIC_DISPATCH(smoothBytes)(picture, places); }
 void readNearest(const Pixels<float>& picture, const PicturePlaces& places) { HWY_DYNAMIC_DISPATCH(nearestNumbers)(picture, places); }
 void readNearest(const BytePixels& picture, const PicturePlaces& places) { HWY_DYNAMIC_DISPATCH(nearestBytes)(picture, places); }
-void readMeans(const QuickSums& sums, const HalfShare& half, const PicturePlaces& places) {
-    HWY_DYNAMIC_DISPATCH(means)(sums, half, places);
+void readMeans(const QuickSums<float>& sums, const HalfShare& half, const PicturePlaces& places) {
+    HWY_DYNAMIC_DISPATCH(numberMeans)(sums, half, places);
+}
+void readMeans(const QuickSums<glm::vec4>& sums, const HalfShare& half, const PicturePlaces& places) {
+    HWY_DYNAMIC_DISPATCH(colourMeans)(sums, half, places);
 }
 
 bool isWithin(float& place, PictureEdges edges) {
@@ -208,14 +286,6 @@ bool isWithin(float& place, PictureEdges edges) {
             break;
     }
     return true;
-}
-
-void readMeansOneByOne(const QuickSums& sums, const HalfShare& half, const PicturePlaces& places, int begin, int end) {
-    for (int i = begin; i < end; ++i) {
-        float u = places.u[i], v = places.v[i];
-        const bool there = std::abs(u) < 1e30f && std::abs(v) < 1e30f && isWithin(u, places.edges) && isWithin(v, places.edges);
-        for (int c = 0; c < sums.channels(); ++c) places.out[c][i] = there ? sums.mean(c, u, v, half.width, half.height) : 0;
-    }
 }
 
 }  // namespace gswarm

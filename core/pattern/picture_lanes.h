@@ -2,6 +2,7 @@
 #include <cmath>
 #include <glm/vec4.hpp>
 
+#include "core/media/media_frame.h"
 #include "core/media/quick_sums.h"
 
 /// Pictures read at many places: one by one, or many at once to the same bits.
@@ -57,16 +58,15 @@ struct HalfShare {
 /// A share lies where its middle does: brings that into the picture as its edges say. False for nowhere.
 bool isWithin(float& place, PictureEdges edges);
 
-void readMeansOneByOne(const QuickSums& sums, const HalfShare& half, const PicturePlaces& places, int begin, int end);
-void readMeans(const QuickSums& sums, const HalfShare& half, const PicturePlaces& places);
-
-template <class V>
-void readMeansOneByOne(const PictureSums<V>& sums, const HalfShare& half, const PicturePlaces& places, int begin, int end) {
+template <class Sums>
+void readMeansOneByOne(const Sums& sums, const HalfShare& half, const PicturePlaces& places, int begin, int end) {
     readOneByOne(places, begin, end, [&](float u, float v) {
         const bool there = isWithin(u, places.edges) && isWithin(v, places.edges);
-        return there ? sums.mean(u, v, 2 * half.width, 2 * half.height) : V(0);
+        return there ? sums.mean(u, v, 2 * half.width, 2 * half.height) : decltype(sums.mean(u, v, 0, 0))(0);
     });
 }
+void readMeans(const QuickSums<float>& sums, const HalfShare& half, const PicturePlaces& places);
+void readMeans(const QuickSums<glm::vec4>& sums, const HalfShare& half, const PicturePlaces& places);
 template <class V>
 void readMeans(const PictureSums<V>& sums, const HalfShare& half, const PicturePlaces& places) {
     readMeansOneByOne(sums, half, places, 0, places.count);

@@ -6,6 +6,7 @@
 #include <glm/geometric.hpp>
 
 #include "core/base/parallel.h"
+#include "core/picture/display.h"
 #include "core/picture/lens.h"
 
 namespace gswarm {
@@ -273,7 +274,7 @@ namespace {
 
 /// Calls `take(i, shown, alpha)` for every pixel with what is seen in the end, each of its numbers 0 … 1.
 template <class Take>
-void finishInto(LinearPicture picture, const Setting& setting, const Take& take) {
+void finishInto(LinearPicture& picture, const Setting& setting, const Take& take) {
     const After& after = setting.after;
     const float scale = static_cast<float>(picture.width) / static_cast<float>(setting.pictureWidth);
     const bool transparent = after.background == Background::transparent;
@@ -283,32 +284,42 @@ void finishInto(LinearPicture picture, const Setting& setting, const Take& take)
     if (after.bloom > 0)
         bloom(picture.light, picture.width, picture.height, after.bloomSize / 100 * static_cast<float>(setting.pictureHeight) * scale,
               after.bloom / 100);
+    const auto width = static_cast<std::size_t>(picture.width);
     const float w = static_cast<float>(picture.width), h = static_cast<float>(picture.height), corner = (w * w + h * h) / 4;
-    forPixels(picture.width, picture.height, [&](int x, int y, std::size_t i) {
-        const float u = static_cast<float>(x) + 0.5f - w / 2, v = static_cast<float>(y) + 0.5f - h / 2;
-        vec3 light = picture.light[i] * (1 - after.vignette / 100 * (u * u + v * v) / corner);
-        float alpha = 1;
-        vec3 shown = display(light, setting.exposure, setting.display);
-        if (transparent) {
-            // Bloom beside things is seen over whatever is behind: as opaque as it is bright.
-            const float part = picture.coverage[i], bright = luminous(shown);
-            alpha = std::min(1.0f, std::max(part, bright));
-            if (part > 0 && part >= bright)
-                shown = display(light / part, setting.exposure, setting.display);
-            else if (alpha > 0)
-                shown /= alpha;
+    forRanges(static_cast<std::size_t>(picture.height), 16, [&](std::size_t begin, std::size_t end) {
+        std::vector<vec3> light(width), shown(width);
+        for (std::size_t y = begin; y < end; ++y) {
+            for (std::size_t x = 0; x < width; ++x) {
+                const float u = static_cast<float>(x) + 0.5f - w / 2, v = static_cast<float>(y) + 0.5f - h / 2;
+                light[x] = picture.light[y * width + x] * (1 - after.vignette / 100 * (u * u + v * v) / corner);
+            }
+            shown = light;
+            displayAll(shown, setting.exposure, setting.display);
+            for (std::size_t x = 0; x < width; ++x) {
+                float alpha = 1;
+                if (transparent) {
+                    // Bloom beside things is seen over whatever is behind: as opaque as it is bright.
+                    const float part = picture.coverage[y * width + x], bright = luminous(shown[x]);
+                    alpha = std::min(1.0f, std::max(part, bright));
+                    if (part > 0 && part >= bright)
+                        shown[x] = display(light[x] / part, setting.exposure, setting.display);
+                    else if (alpha > 0)
+                        shown[x] /= alpha;
+                }
+                if (after.grain > 0)
+                    shown[x] = glm::clamp(shown[x] + after.grain / 100 * grainAt(static_cast<int>(x), static_cast<int>(y)), 0.0f, 1.0f);
+                take(y * width + x, shown[x], alpha);
+            }
         }
-        if (after.grain > 0) shown = glm::clamp(shown + after.grain / 100 * grainAt(x, y), 0.0f, 1.0f);
-        take(i, shown, alpha);
     });
 }
 
 /// `I` is an image, `most` its largest number.
 template <class I>
-I finished(LinearPicture picture, const Setting& setting, float most) {
+I finished(LinearPicture& picture, const Setting& setting, float most) {
     using Number = typename decltype(I::pixels)::value_type;
     I image{picture.width, picture.height, decltype(I::pixels)(4 * picture.light.size())};
-    finishInto(std::move(picture), setting, [&](std::size_t i, const vec3& shown, float alpha) {
+    finishInto(picture, setting, [&](std::size_t i, const vec3& shown, float alpha) {
         for (int c = 0; c < 3; ++c) image.pixels[4 * i + static_cast<std::size_t>(c)] = static_cast<Number>(shown[c] * most + 0.5f);
         image.pixels[4 * i + 3] = static_cast<Number>(alpha * most + 0.5f);
     });
@@ -317,7 +328,8 @@ I finished(LinearPicture picture, const Setting& setting, float most) {
 
 }  // namespace
 
-Image finish(LinearPicture picture, const Setting& setting) { return finished<Image>(std::move(picture), setting, 255); }
-Image16 finish16(LinearPicture picture, const Setting& setting) { return finished<Image16>(std::move(picture), setting, 65535); }
+Image finish(LinearPicture picture, const Setting& setting) { return finishInPlace(picture, setting); }
+Image16 finish16(LinearPicture picture, const Setting& setting) { return finished<Image16>(picture, setting, 65535); }
+Image finishInPlace(LinearPicture& picture, const Setting& setting) { return finished<Image>(picture, setting, 255); }
 
 }  // namespace gswarm

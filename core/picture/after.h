@@ -10,8 +10,8 @@
 /// What comes after light was gathered: the same for live, traced and exported pictures.
 namespace gswarm {
 
-/// A picture in linear light, rows from the top; all have width × height members. Light is that of what is there, by its part
-/// (premultiplied), without background.
+/// A picture in linear light, rows from the top. Light is that of what is there, by its part (premultiplied), without background. All
+/// have width × height members, but depth, normal and id may be empty where nothing that comes after looks at them.
 struct LinearPicture {
     int width = 0, height = 0;
     std::vector<glm::vec3> light;
@@ -33,6 +33,8 @@ LinearPicture developed(const Film& film);
 Image finish(LinearPicture picture, const Setting& setting);
 /// The same in finer steps.
 Image16 finish16(LinearPicture picture, const Setting& setting);
+/// As finish, but uses the picture's light up and leaves its memory, which the next one can be written into.
+Image finishInPlace(LinearPicture& picture, const Setting& setting);
 
 /// Spreads a share of all light over widths from one pixel to about `radius` of them, the wider the less; no light is lost but at
 /// the picture's edge, where it is thrown back in. Cost: about one and a half passes over the picture, whatever the radius.

@@ -37,10 +37,6 @@ void addPictures(Setting& setting, const std::filesystem::path& projectFolder, S
 /// Whether a swarm repeats a light: it shines where the instances are, and no longer where it stands itself.
 bool isRepeated(const Scene& scene, ObjectId light);
 
-/// The one display transform of window, PNG and video: exposure, soft highlights if wanted (the Khronos PBR Neutral tone mapper),
-/// then the sRGB encoding, cut at 1.
-glm::vec3 display(const glm::vec3& linear, float exposure, DisplayTransform transform = DisplayTransform::plain);
-
 /// When the shutter of a camera opens and closes around a frame; the frame twice where nothing is blurred.
 std::pair<double, double> shutterOf(const Camera& camera, double frame);
 

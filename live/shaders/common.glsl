@@ -1,13 +1,14 @@
 // What is not needed is left out when it is compiled: software renderers go through both sides of every branch.
-// SHADOWS, AROUND, LAMPS, LAMP_SHADOWS: there are such lights, and shadows. COATED: coats or fibres. RIMMED: rims. MIXED: two materials. GHOST: a swarm of another
+// SUNS: how many. SHADOWS, AROUND, LAMPS, LAMP_SHADOWS: there are such lights, and shadows. MIRRORING: something smooth mirrors surroundings. COATED: coats or fibres. RIMMED: rims. MIXED: two materials. GHOST: a swarm of another
 // frame. LAYERED: light and coverage are written as they are, for what comes after; GUIDED: with normal, distance and number beside
 // them.
 uniform vec3 eye, zenith, horizon, groundColour;
+uniform vec3 floorLight;   // what comes from below the horizon
+uniform vec3 ambientBy[9]; // what comes from everywhere to matt surfaces, by spherical harmonics
 uniform float exposure, soft;
 uniform vec4 looks;      // the way of looking; w is 1 where rays are parallel
-uniform int sunCount;
 uniform vec3 sunToward[4], sunLight[4];
-// What surroundings give: sharp, and blurred by the roughness that mirrors them; the last layer is what matt surfaces receive.
+// What mirrors show of surroundings: sharp, and on an octahedral map blurred by their roughness.
 uniform vec3 aroundLight;
 uniform vec2 aroundTurn;  // cosine and sine
 uniform sampler2D aroundSharp;
@@ -54,22 +55,30 @@ float shine(float nh, float nl, float nv, float roughness) {
     return min(a2 / (d * d) / (4 * max(nl, nv)), 12);
 }
 
-#ifdef AROUND
-// As core/light/panorama.cpp has it.
-vec2 onPanorama(vec3 d) {
-    d = vec3(aroundTurn.x * d.x - aroundTurn.y * d.z, d.y, aroundTurn.y * d.x + aroundTurn.x * d.z);
-    // Straight up and down any way around will do.
-    return vec2(atan(d.x, 1e-12 - d.z) / 6.2831853 + 0.5, acos(clamp(d.y, -1, 1)) / 3.14159265);
+// As core/picture/blurred_panorama.h has it.
+vec3 ambientTo(vec3 n) {
+    vec3 light = ambientBy[0] + ambientBy[1] * n.x + ambientBy[2] * n.y + ambientBy[3] * n.z + ambientBy[4] * (n.x * n.y) +
+                 ambientBy[5] * (n.y * n.z) + ambientBy[6] * (3 * n.z * n.z - 1) + ambientBy[7] * (n.x * n.z) +
+                 ambientBy[8] * (n.x * n.x - n.y * n.y);
+    return max(light, 0);
 }
-const float levels = 6;
-vec3 aroundRough(vec3 direction, float roughness) {
-    vec2 at = onPanorama(direction);
-    vec3 rough = textureLod(aroundBlurred, vec3(at, (clamp(roughness, 0, 1) * 4 + 0.5) / levels), 0).rgb;
-    if (roughness < 0.25) rough = mix(textureLod(aroundSharp, at, 0).rgb, rough, roughness * 4);
-    return rough * aroundLight;
-}
-vec3 aroundMatt(vec3 normal) { return textureLod(aroundBlurred, vec3(onPanorama(normal), (levels - 0.5) / levels), 0).rgb * aroundLight; }
 
+#ifdef AROUND
+vec3 turnedAround(vec3 d) { return vec3(aroundTurn.x * d.x - aroundTurn.y * d.z, d.y, aroundTurn.y * d.x + aroundTurn.x * d.z); }
+
+vec3 aroundRough(vec3 direction, float roughness) {
+    vec3 d = turnedAround(direction);
+    // As core/picture/blurred_panorama.h has it.
+    vec3 o = d / (abs(d.x) + abs(d.y) + abs(d.z));
+    vec2 at = o.y >= 0 ? o.xz : (1 - abs(o.zx)) * vec2(o.x < 0 ? -1 : 1, o.z < 0 ? -1 : 1);
+    vec3 light = textureLod(aroundBlurred, vec3((at * 16 + 17) / 34, (clamp(roughness, 0, 1) * 4 + 0.5) / 5), 0).rgb;
+#ifdef MIRRORING
+    // As core/light/panorama.cpp has it; straight up and down any way around will do.
+    vec2 sharp = vec2(atan(d.x, 1e-12 - d.z) / 6.2831853 + 0.5, acos(clamp(d.y, -1, 1)) / 3.14159265);
+    if (roughness < 0.25) light = mix(textureLod(aroundSharp, sharp, 0).rgb, light, roughness * 4);
+#endif
+    return light * aroundLight;
+}
 #endif
 
 // Where edges of shadows are looked at, in widths of the edge.
@@ -152,9 +161,8 @@ void arriveFrom(int lamp, float reaching, inout Arriving all, vec3 place, vec3 n
 
 Arriving arriving(vec3 place, vec3 n, vec3 v, float nv, float roughness, float coatRoughness) {
     Arriving all = Arriving(vec3(0), vec3(0), vec3(0), vec3(0), 0);
-    for (int i = 0; i < sunCount; ++i) {
-        float nl = dot(n, sunToward[i]);
-        if (nl <= 0) continue;
+    for (int i = 0; i < SUNS; ++i) {
+        float nl = max(dot(n, sunToward[i]), 0);
         all.most = max(all.most, nl);
         arrive(all, sunLight[i] * (nl * (i == 0 ? sunReaching(place, n, nl) : 1)), sunToward[i], n, v, nl, nv, roughness, coatRoughness);
     }

@@ -11,9 +11,9 @@ void main() {
     float nv = max(v.y, 0.02), graze = 1 - nv, graze5 = graze * graze * graze * graze * graze;
     // Where it is seen at a low angle even a dull floor mirrors.
     float mirrors = 0.04 + 0.96 * graze5 * (1 - 0.7 * 0.9);
-    vec3 light = mix(horizon, zenith, 0.7) * 0.85 * groundColour + mix(horizon, zenith, 0.5) * mirrors * 0.5;
+    vec3 light = ambientTo(up) * 0.9 * groundColour + mix(horizon, zenith, 0.5) * mirrors * 0.5;
 #ifdef AROUND
-    light += aroundMatt(up) * groundColour + aroundRough(reflect(-v, up), 0.9) * mirrors * 0.6;
+    light += aroundRough(reflect(-v, up), 0.9) * mirrors * 0.6;
 #endif
     Arriving all = arriving(place, up, v, nv, 0.9, 1);
     light += all.matt * groundColour + all.glossy * 0.04 + all.grazing * 0.96;

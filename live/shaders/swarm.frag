@@ -32,10 +32,9 @@ uniform float flat_, through, dimmed;
 uniform vec4 surface[2], glow[2], layers[2], fibres[2], rim[2], edge[2];
 layout(location = 0) out vec4 result;
 
-vec3 sky(vec3 direction) {
-    float up = sqrt(clamp(direction.y, 0, 1));
-    vec3 below = groundColour * (0.3 * sunLight[0] + 0.5 * zenith);
-    return mix(mix(horizon, zenith, up), below, smoothstep(0.05, -0.35, direction.y));
+// From a height, the sine of the angle above the horizon.
+vec3 sky(float height) {
+    return mix(mix(horizon, zenith, sqrt(clamp(height, 0, 1))), floorLight, smoothstep(0.05, -0.35, height));
 }
 
 #ifdef GHOST
@@ -125,14 +124,14 @@ void main() {
     float graze2 = graze * graze, graze5 = graze2 * graze2 * graze;
     vec3 head = mix(vec3(0.04), colour.rgb, metal);
     vec3 fresnel = head + (1 - head) * graze5 * (1 - 0.7 * roughness);
-    vec3 ambient = mix(sky(n), (horizon + zenith) * 0.35, 0.35);
-    vec3 mirror = reflect(-v, n);
-    vec3 around = mix(sky(mirror), sky(n) * 0.8, roughness * roughness);
+    vec3 ambient = ambientTo(n), mirror = reflect(-v, n);
+    // The rougher, the more it mirrors what it faces.
+    float rough2 = roughness * roughness;
+    vec3 around = sky(mix(mirror.y, n.y, rough2)) * (1 - 0.2 * rough2);
 #ifdef COATED
-    vec3 coated = sky(mirror);
+    vec3 coated = sky(mirror.y);
 #endif
 #ifdef AROUND
-    ambient += aroundMatt(n);
     around += aroundRough(mirror, roughness);
 #ifdef COATED
     coated += aroundRough(mirror, layer.y);

@@ -12,6 +12,7 @@
 #include "core/edit/key_edits.h"
 #include "core/exchange/exporter_kind.h"
 #include "core/kinds/registry.h"
+#include "core/picture/display.h"
 #include "core/picture/view.h"
 #include "core/provide/placing.h"
 #include "core/resolve/resolve.h"

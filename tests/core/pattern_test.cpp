@@ -5,7 +5,7 @@
 #include <set>
 
 #include "core/edit/rail_edits.h"
-#include "core/picture/view.h"
+#include "core/picture/display.h"
 #include "core/prepare/prepare.h"
 #include "core/provide/store.h"
 #include "tests/core/making.h"

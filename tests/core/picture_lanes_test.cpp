@@ -59,6 +59,12 @@ struct Places {
     }
 };
 
+/// Sums for rectangles that reach so far.
+template <class V, class P>
+QuickSums<V> quickSums(const P& picture, const HalfShare& half) {
+    return QuickSums<V>::of(picture, QuickSums<V>::stepsFor(picture.width, picture.height, 2 * half.width, 2 * half.height));
+}
+
 /// The exact mean by its definition: every pixel by how much of it lies in the rectangle.
 double meanByHand(const Pixels<float>& picture, double u, double v, const HalfShare& half) {
     double sum = 0, all = 0;
@@ -102,9 +108,9 @@ TEST(PictureLanes, ReadMeansAsOneByOne) {
             float *lanes[3], *one[3];
             const PicturePlaces many = places->to(places->lanes, edges, lanes), single = places->to(places->one, edges, one);
             const HalfShare half{0.5f / static_cast<float>(across), 0.25f / static_cast<float>(across)};
-            const int bits = QuickSums::bitsFor(width, height, 2 * half.width, 2 * half.height);
-            ASSERT_GT(bits, 19);
-            const QuickSums three = QuickSums::of(bytesOf(width, height), bits), sums = QuickSums::of(numbersOf(width, height), bits);
+            const auto three = quickSums<vec4>(bytesOf(width, height), half);
+            const auto sums = quickSums<float>(numbersOf(width, height), half);
+            ASSERT_FALSE(three.empty() || sums.empty());
             readMeans(three, half, many), readMeansOneByOne(three, half, single, 0, blockSize);
             places->expectAlike(3, "colours", edges);
             readMeans(sums, half, many), readMeansOneByOne(sums, half, single, 0, blockSize);
@@ -114,37 +120,56 @@ TEST(PictureLanes, ReadMeansAsOneByOne) {
 
 TEST(QuickSums, GiveTheMeanOfItsDefinition) {
     const Pixels<float> picture = numbersOf(40, 30);
-    for (const HalfShare half : {HalfShare{0.05f, 0.04f}, {0.21f, 0.3f}, {0.002f, 0.003f}}) {
-        const QuickSums sums = QuickSums::of(picture, QuickSums::bitsFor(40, 30, 2 * half.width, 2 * half.height));
+    Pixels<vec4> colours{40, 30, std::vector<vec4>(picture.pixels.size())};
+    for (std::size_t i = 0; i < picture.pixels.size(); ++i) colours.pixels[i] = {picture.pixels[i], 1 - picture.pixels[i], i % 2, 1};
+    for (const HalfShare half : {HalfShare{0.05f, 0.04f}, {0.16f, 0.2f}, {0.002f, 0.003f}}) {
+        const auto sums = quickSums<float>(picture, half);
+        const auto colourSums = quickSums<vec4>(colours, half);
         const PictureSums<float> exact(picture);
+        const PictureSums<vec4> exactColours(colours);
         for (int i = 0; i < 200; ++i) {
             const float u = chance(1, static_cast<std::uint64_t>(i), 0), v = chance(1, static_cast<std::uint64_t>(i), 1);
             const double mean = meanByHand(picture, double(u), double(v), half);
-            EXPECT_NEAR(sums.mean(0, u, v, half.width, half.height), mean, 2e-5) << u << " " << v;
+            EXPECT_NEAR(sums.mean(u, v, 2 * half.width, 2 * half.height), mean, 2e-5) << u << " " << v;
             EXPECT_NEAR(exact.mean(u, v, 2 * half.width, 2 * half.height), mean, 2e-5);
+            const vec4 colour = colourSums.mean(u, v, 2 * half.width, 2 * half.height),
+                       wanted = exactColours.mean(u, v, 2 * half.width, 2 * half.height);
+            for (int c = 0; c < 3; ++c) EXPECT_NEAR(colour[c], wanted[c], 5e-5) << u << " " << v << " " << c;
         }
     }
 }
 
 TEST(QuickSums, RunOverWithoutHarm) {
-    // All sums together are 4 000 times what 32 bits hold.
+    // All sums together are 4 000 times what 32 bits hold, and those of red and green run over into blue.
     const Pixels<float> white{1100, 1000, std::vector<float>(1'100'000, 1.0f)};
+    const Pixels<vec4> yellow{1100, 1000, std::vector<vec4>(1'100'000, vec4(1, 1, 0, 1))};
     const HalfShare half{0.004f, 0.004f};
-    const QuickSums sums = QuickSums::of(white, QuickSums::bitsFor(1100, 1000, 2 * half.width, 2 * half.height));
-    ASSERT_FALSE(sums.empty());
-    for (int i = 0; i < 1000; ++i)
-        EXPECT_NEAR(
-            sums.mean(0, chance(2, static_cast<std::uint64_t>(i), 0), chance(2, static_cast<std::uint64_t>(i), 1), half.width, half.height),
-            1, 1e-6);
+    const auto sums = quickSums<float>(white, half);
+    const auto colours = quickSums<vec4>(yellow, half);
+    ASSERT_FALSE(sums.empty() || colours.empty());
+    for (int i = 0; i < 1000; ++i) {
+        const float u = chance(2, static_cast<std::uint64_t>(i), 0), v = chance(2, static_cast<std::uint64_t>(i), 1);
+        EXPECT_NEAR(sums.mean(u, v, 2 * half.width, 2 * half.height), 1, 1e-6);
+        const vec4 colour = colours.mean(u, v, 2 * half.width, 2 * half.height);
+        EXPECT_NEAR(colour.x, 1, 1e-6);
+        EXPECT_NEAR(colour.y, 1, 1e-6);
+        EXPECT_EQ(colour.z, 0);
+    }
 }
 
 TEST(QuickSums, AreForSmallSharesOfPlainNumbersAlone) {
-    EXPECT_EQ(QuickSums::bitsFor(4096, 4096, 0.001f, 0.001f), 24);
-    EXPECT_EQ(QuickSums::bitsFor(4096, 4096, 0.1f, 0.1f), 0) << "such shares have too many pixels";
-    EXPECT_EQ(QuickSums::bitsFor(60'000, 60'000, 1e-5f, 1e-5f), 0);
+    EXPECT_EQ(QuickSums<float>::stepsFor(4096, 4096, 0.001f, 0.001f), 1 << 24);
+    EXPECT_EQ(QuickSums<vec4>::stepsFor(4096, 4096, 0.001f, 0.001f), ((1 << 21) - 1) / 49) << "seven by seven pixels at most";
+    EXPECT_EQ(QuickSums<float>::stepsFor(4096, 4096, 0.1f, 0.1f), 0) << "such shares have too many pixels";
+    EXPECT_EQ(QuickSums<vec4>::stepsFor(4096, 4096, 0.004f, 0.004f), 0);
+    EXPECT_EQ(QuickSums<float>::stepsFor(60'000, 60'000, 1e-5f, 1e-5f), 0);
     Pixels<float> bright = numbersOf(9, 9);
     bright.pixels[40] = 1.5f;
-    EXPECT_TRUE(QuickSums::of(bright, 24).empty());
+    EXPECT_TRUE(QuickSums<float>::of(bright, 1 << 24).empty());
     bright.pixels[40] = std::numeric_limits<float>::quiet_NaN();
-    EXPECT_TRUE(QuickSums::of(bright, 24).empty());
+    EXPECT_TRUE(QuickSums<float>::of(bright, 1 << 24).empty());
+    Pixels<vec4> colours{9, 9, std::vector<vec4>(81, vec4(0.5f))};
+    EXPECT_FALSE(QuickSums<vec4>::of(colours, 1 << 14).empty());
+    colours.pixels[40].z = -0.1f;
+    EXPECT_TRUE(QuickSums<vec4>::of(colours, 1 << 14).empty());
 }

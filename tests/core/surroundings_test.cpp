@@ -2,6 +2,7 @@
 #include <gtest/gtest.h>
 #include <unistd.h>
 
+#include <algorithm>
 #include <cmath>
 #include <filesystem>
 #include <fstream>
@@ -127,16 +128,45 @@ TEST(Panoramas, OneThatIsNoneIsRefused) {
 TEST(Panoramas, WhatIsMirroredBlursWithTheRoughness) {
     const Panorama panorama(window(256, vec3(100), 120, 60, 8, 8));
     const BlurredPanorama blurs = blurred(panorama);
-    constexpr std::size_t each = std::size_t{BlurredPanorama::width} * BlurredPanorama::height;
+    constexpr int side = BlurredPanorama::side;
+    constexpr std::size_t each = std::size_t{side} * side;
     const auto brightest = [&](std::size_t level) {
-        float most = 0;
-        for (std::size_t i = 0; i < each; ++i) most = std::max(most, blurs.light[level * each + i].x);
-        return most;
+        return std::max_element(&blurs.light[level * each], &blurs.light[level * each] + each,
+                                [](const vec3& a, const vec3& b) { return a.x < b.x; });
     };
-    for (std::size_t level = 1; level + 1 < BlurredPanorama::levels; ++level) EXPECT_LT(brightest(level), brightest(level - 1)) << level;
-    // Matt paper that faces up under an even sky sends back all of it.
-    const BlurredPanorama even = blurred(Panorama(window(64, vec3(2), 0, 0, 64, 16)));
-    EXPECT_NEAR(even.light[(BlurredPanorama::levels - 1) * each].x, 2, 0.05f) << "straight up";
+    for (std::size_t level = 1; level < BlurredPanorama::levels; ++level) EXPECT_LT(brightest(level)->x, brightest(level - 1)->x) << level;
+    // It is brightest where the window is.
+    const vec3 toward = fromPanorama({124.0f / 256, 64.0f / 128});
+    const vec3 o = toward / (std::abs(toward.x) + std::abs(toward.y) + std::abs(toward.z));
+    const long at = brightest(2) - &blurs.light[2 * each];
+    ASSERT_NEAR(o.y, 0, 0.05f);
+    EXPECT_NEAR(static_cast<float>(at % side) + 0.5f, o.x * 16 + 17, 1.5f);
+    EXPECT_NEAR(static_cast<float>(at / side) + 0.5f, o.z * 16 + 17, 1.5f);
+    // What lies beyond an edge is what is there.
+    for (std::size_t level = 0; level < BlurredPanorama::levels; ++level)
+        for (int k = 1; k < side - 1; ++k) {
+            const auto light = [&](int x, int z) { return blurs.light[level * each + static_cast<std::size_t>(z * side + x)].x; };
+            EXPECT_NEAR(light(0, k), light(1, side - 1 - k), 1e-4f);
+            EXPECT_NEAR(light(k, side - 1), light(side - 1 - k, side - 2), 1e-4f);
+        }
+}
+
+TEST(Panoramas, MattPaperReceivesWhatItsHalfOfThemSends) {
+    // A wide window, and light from everywhere.
+    const Panorama panorama(window(256, vec3(3, 2, 1), 60, 20, 60, 50, vec3(0.4f)));
+    const BlurredPanorama blurs = blurred(panorama);
+    for (const vec3 n : {vec3(0, 1, 0), vec3(0, -1, 0), glm::normalize(vec3(1, 2, -3)), glm::normalize(vec3(-3, 1, 0.4f))}) {
+        const vec3 found = lightFrom(blurs.matt, n);
+        vec3 wanted(0);
+        for (int v = 0; v < 128; ++v)
+            for (int u = 0; u < 256; ++u) {
+                const glm::vec2 place((static_cast<float>(u) + 0.5f) / 256, (static_cast<float>(v) + 0.5f) / 128);
+                const vec3 d = fromPanorama(place);
+                wanted += panorama.from(d) * (std::max(0.0f, glm::dot(d, n)) * std::sin(place.y * static_cast<float>(pi)) *
+                                              static_cast<float>(2 * pi) / (256 * 128));
+            }
+        for (int c = 0; c < 3; ++c) EXPECT_NEAR(found[c], wanted[c], 0.04f * wanted[c]) << n.x << " " << n.y << " " << n.z;
+    }
 }
 
 TEST(Surroundings, LightAndDensityOfAWayAreThoseOfWhatIsMet) {
