@@ -5,7 +5,9 @@
 #include <glm/geometric.hpp>
 #include <random>
 
+#include "core/base/chance.h"
 #include "core/picture/after.h"
+#include "core/picture/display.h"
 #include "core/picture/filter.h"
 #include "core/picture/trace.h"
 #include "core/picture/wavelet.h"
@@ -268,6 +270,20 @@ TEST(NoiseFilter, LanesDoWhatIsWritten) {
                     sum += weight * from.light[0][t], weights += weight;
                 }
             EXPECT_NEAR(to.light[0][h], sum / weights, 1e-4f) << x << ", " << y;
+        }
+}
+
+TEST(Display, OfManyIsThatOfEachToTheBit) {
+    std::vector<glm::vec3> light;
+    for (int i = 0; i < 999; ++i) {
+        const auto random = [&](std::uint32_t which) { return chance(5, static_cast<std::uint64_t>(i), which); };
+        light.push_back(glm::vec3(random(0), random(1), random(2)) * std::exp2(8 * random(3) - 4) - glm::vec3(0.02f));
+    }
+    for (const DisplayTransform transform : {DisplayTransform::plain, DisplayTransform::soft})
+        for (const float exposure : {0.3f, 1.0f, 2.5f}) {
+            std::vector<glm::vec3> all = light;
+            displayAll(all, exposure, transform);
+            for (std::size_t i = 0; i < light.size(); ++i) EXPECT_EQ(all[i], display(light[i], exposure, transform)) << i;
         }
 }
 

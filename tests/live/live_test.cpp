@@ -112,6 +112,37 @@ TEST(Live, TheFirstSunThrowsShadows) {
     EXPECT_GT(at(moved, 2.5f).y, 0.4);
 }
 
+TEST(Live, SolidsAreSeenFromWithinAndMirroredToo) {
+    Paper paper;
+    paper.addBall(5);
+    live::LivePicture picture = paper.picture();
+    Setting& setting = picture.setting;
+    setting.light.zenith = setting.light.horizon = vec3(1);
+    setting.camera.projection = Projection::perspective;
+    setting.camera.focalLength = 36;
+    setting.background = vec3(0);
+    std::erase_if(picture.list.surfaces, [](const Surface& surface) { return !surface.swarm; });  // the ball alone
+    const auto from = [&](float height, float nearCut) {
+        setting.camera.position = {0, height, 0.001f};
+        setting.camera.target = {0, height - 1, 0};
+        setting.camera.nearCut = nearCut;
+    };
+    Drawing drawing;
+    from(7, 0);
+    const Image outside = drawing.of(picture);
+    EXPECT_GT(at(outside).y, 0.1);
+    EXPECT_LT(at(outside, 4).y, 0.01) << "beside it nothing is";
+    from(5, 0);
+    EXPECT_GT(at(drawing.of(picture)).y, 0.02) << "the eye is in its middle";
+    from(7, 2);
+    EXPECT_GT(at(drawing.of(picture)).y, 0.02) << "it is cut open";
+    // A mirrored ball is the same ball.
+    from(7, 0);
+    for (Surface& surface : picture.list.surfaces) surface.pose[0] = -surface.pose[0];
+    const Image mirrored = drawing.of(picture);
+    for (const float right : {-1.0f, 0.0f, 1.0f}) EXPECT_NEAR(at(mirrored, right, 0.5f).y, at(outside, -right, 0.5f).y, 0.02) << right;
+}
+
 TEST(Live, ManySmallThingsThrowShadowsToo) {
     // Cubes of 4 cm over a wide field are drawn into the shadow map as cards.
     Paper paper;
