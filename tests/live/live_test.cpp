@@ -114,14 +114,13 @@ TEST(Live, TheFirstSunThrowsShadows) {
 
 TEST(Live, SolidsAreSeenFromWithinAndMirroredToo) {
     Paper paper;
-    paper.addBall(5);
+    const ObjectId ball = paper.addBall(5);
     live::LivePicture picture = paper.picture();
     Setting& setting = picture.setting;
     setting.light.zenith = setting.light.horizon = vec3(1);
     setting.camera.projection = Projection::perspective;
     setting.camera.focalLength = 36;
-    setting.background = vec3(0);
-    std::erase_if(picture.list.surfaces, [](const Surface& surface) { return !surface.swarm; });  // the ball alone
+    std::erase_if(picture.list.surfaces, [&](const Surface& surface) { return surface.swarm->swarm != ball; });
     const auto from = [&](float height, float nearCut) {
         setting.camera.position = {0, height, 0.001f};
         setting.camera.target = {0, height - 1, 0};
