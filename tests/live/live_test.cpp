@@ -114,7 +114,7 @@ TEST(Live, TheFirstSunThrowsShadows) {
 
 TEST(Live, SolidsAreSeenFromWithinAndMirroredToo) {
     Paper paper;
-    const ObjectId ball = paper.addBall(5);
+    const ObjectId ball = paper.addBall(5);  // its middle half a metre higher
     live::LivePicture picture = paper.picture();
     Setting& setting = picture.setting;
     setting.light.zenith = setting.light.horizon = vec3(1);
@@ -127,16 +127,16 @@ TEST(Live, SolidsAreSeenFromWithinAndMirroredToo) {
         setting.camera.nearCut = nearCut;
     };
     Drawing drawing;
-    from(7, 0);
+    from(7.5f, 0);
     const Image outside = drawing.of(picture);
     EXPECT_GT(at(outside).y, 0.1);
     EXPECT_LT(at(outside, 4).y, 0.01) << "beside it nothing is";
-    from(5, 0);
+    from(5.5f, 0);
     EXPECT_GT(at(drawing.of(picture)).y, 0.02) << "the eye is in its middle";
-    from(7, 2);
+    from(7.5f, 2);
     EXPECT_GT(at(drawing.of(picture)).y, 0.02) << "it is cut open";
     // A mirrored ball is the same ball.
-    from(7, 0);
+    from(7.5f, 0);
     for (Surface& surface : picture.list.surfaces) surface.pose[0] = -surface.pose[0];
     const Image mirrored = drawing.of(picture);
     for (const float right : {-1.0f, 0.0f, 1.0f}) EXPECT_NEAR(at(mirrored, right, 0.5f).y, at(outside, -right, 0.5f).y, 0.02) << right;
