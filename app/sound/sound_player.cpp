@@ -23,7 +23,11 @@ SoundPlayer::SoundPlayer(Document& document, Store& store, QObject* parent) : QO
     idle_.setSingleShot(true);
     idle_.setInterval(600);
     connect(&idle_, &QTimer::timeout, this, [this] {
-        if (!playing_) stop();
+        if (playing_) return;
+        if (grainIsDue())
+            idle_.start();  // a slow reader or loudspeaker still gets to it
+        else
+            stop();
     });
     // What is changed is heard changed.
     connect(&document_, &Document::sceneChanged, this, [this] {
@@ -68,6 +72,7 @@ bool SoundPlayer::begin(const std::optional<PlayWay>& way, double frame) {
     {
         const std::lock_guard lock(mutex_);
         next_ = Task{document_.scene(), document_.folder(), way, frame, ++begun_, ++changes_};
+        mixingGrain_ = !way;
         stopped_ = false;
         mixed_.clear();
         wake_.notify_all();
@@ -92,6 +97,7 @@ void SoundPlayer::stop() {
     {
         const std::lock_guard lock(mutex_);
         next_.reset();
+        mixingGrain_ = false;
         stopped_ = true;
         mixed_.clear();
     }
@@ -107,6 +113,11 @@ std::optional<double> SoundPlayer::heardSeconds() const {
 void SoundPlayer::grain(double frame) {
     if (playing_) return;
     if (begin(std::nullopt, frame)) idle_.start();
+}
+
+bool SoundPlayer::grainIsDue() const {
+    const std::lock_guard lock(mutex_);
+    return mixingGrain_ || !mixed_.empty();
 }
 
 void SoundPlayer::pull(float* stereo, std::int64_t count) {
@@ -149,7 +160,10 @@ void SoundPlayer::work() {
                 for (int side = 0; side < 2; ++side) stereo[static_cast<std::size_t>(2 * i + side)] *= fade;
             }
             lock.lock();
-            if (!next_ && !stopped_) mixed_.assign(stereo.begin(), stereo.end());
+            if (!next_ && !stopped_) {
+                mixed_.assign(stereo.begin(), stereo.end());
+                mixingGrain_ = false;
+            }
             continue;
         }
         std::int64_t done = 0;  // samples since playing began

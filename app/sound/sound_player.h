@@ -58,6 +58,8 @@ class SoundPlayer : public QObject {
         int changes = 0;  ///< of the scene
     };
     bool begin(const std::optional<PlayWay>& way, double frame);
+    /// One is being mixed, or waits to be heard.
+    bool grainIsDue() const;
     void pull(float* stereo, std::int64_t count);
     void work();
     void refreshTrouble(const QString& sentence);
@@ -75,6 +77,7 @@ class SoundPlayer : public QObject {
     std::condition_variable wake_, ahead_;
     std::optional<Task> next_;
     bool stopped_ = true, quit_ = false;
+    bool mixingGrain_ = false;
     std::deque<float> mixed_;  ///< of two channels, from the sample that is heard next
     std::thread thread_;
 };

@@ -136,23 +136,33 @@ void Hand::addGesture(const QString& id) {
     settle();
 }
 
-void Hand::answerMenu(const QString& start, int patience) {
-    QTimer::singleShot(150, [start, patience] {
+namespace {
+
+/// A busy machine may take long until the menu is there.
+constexpr int mostWaits = 60;
+
+void answerWhenThere(const QString& start, int patience, int waited) {
+    QTimer::singleShot(150, [=] {
         auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+        if (!menu && waited < mostWaits) return answerWhenThere(start, patience, waited + 1);
         ASSERT_NE(menu, nullptr);
         const QString here = start.section(" > ", 0, 0), deeper = start.section(" > ", 1);
         for (QAction* action : menu->actions())
             if (action->isEnabled() && action->text().startsWith(here)) {
                 menu->setActiveAction(action);
-                if (!deeper.isEmpty()) answerMenu(deeper, patience);
+                if (!deeper.isEmpty()) answerWhenThere(deeper, patience, 0);
                 QTest::keyClick(menu, deeper.isEmpty() ? Qt::Key_Return : Qt::Key_Right);
                 return;
             }
-        if (patience > 0) return answerMenu(start, patience - 1);
+        if (patience > 0) return answerWhenThere(start, patience - 1, waited);
         menu->close();
         FAIL() << "no entry " << start.toStdString();
     });
 }
+
+}  // namespace
+
+void Hand::answerMenu(const QString& start, int patience) { answerWhenThere(start, patience, 0); }
 
 void Hand::drag(QWidget* widget, QPointF from, QPointF gone, Qt::MouseButton button, Qt::KeyboardModifiers modifiers) {
     const auto send = [&](QEvent::Type type, QPointF at, Qt::MouseButton which, Qt::MouseButtons held) {
