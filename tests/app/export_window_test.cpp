@@ -135,9 +135,8 @@ TEST(ExportWindow, EveryExporterWritesWhatTheToolWrites) {
     Exporting e;
     e.hand.addGesture("wave");
     // It lags, so that there are frames to bake.
-    e.hand.window().document().edit([](const Scene& s) {
-        return setValue(s, addressOf(s, s.all(ObjectType::gesture).front(), "follow-driven"), std::string("lag"));
-    });
+    e.hand.window().document().edit(
+        [](const Scene& s) { return setValue(s, addressOf(s, s.all(ObjectType::gesture).front(), "follow-driven"), std::string("lag")); });
     // The size of pictures is the project's.
     e.choose("still");
     e.size(48, 27, 2);
