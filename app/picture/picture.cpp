@@ -179,6 +179,8 @@ void Picture::frameChoice() {
 void Picture::frameArrivals() {
     if (document_.session().comparing()) return;  // what is kept neither comes nor goes
     const Scene& scene = evaluation_.latest()->scene;
+    // What was there before another project was opened may come in late.
+    if (scene.project().id != document_.scene().project().id) return;
     Standing now;
     for (const ObjectId swarm : scene.all(ObjectType::swarm))
         if (const Object* formation = scene.find(referenceOf(scene.at(swarm).part("place"), "formation")))
