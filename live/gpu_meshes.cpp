@@ -23,7 +23,7 @@ void release(GpuMesh& mesh) {
 constexpr std::size_t mostLookedAt = 20'000;  ///< triangles
 
 /// Every part of it encloses room.
-bool isSolid(const Mesh& mesh) {
+bool enclosesRoom(const Mesh& mesh) {
     if (mesh.triangleCount() == 0 || mesh.triangleCount() > mostLookedAt) return false;
     const Topology topology = topologyOf(mesh);
     if (!topology.closed()) return false;
@@ -59,7 +59,7 @@ const GpuMesh& GpuMeshes::of(const std::shared_ptr<const ShapeMeshes>& meshes, i
     const Mesh& mesh = *meshes->level[static_cast<std::size_t>(level)];
     gpu.meshes = meshes;
     gpu.indexCount = static_cast<int>(mesh.triangles.size());
-    gpu.solid = isSolid(mesh);
+    gpu.solid.reset();
     glGenVertexArrays(1, &gpu.vertexArray);
     glBindVertexArray(gpu.vertexArray);
     std::vector<float> vertices;
@@ -97,6 +97,13 @@ const GpuMesh& GpuMeshes::of(const std::shared_ptr<const ShapeMeshes>& meshes, i
         glVertexAttribDivisor(a, 1);
     }
     return gpu;
+}
+
+bool GpuMeshes::isSolid(const std::shared_ptr<const ShapeMeshes>& meshes, int level) {
+    of(meshes, level);
+    std::optional<bool>& solid = kept_[{meshes.get(), level}].solid;
+    if (!solid) solid = enclosesRoom(*meshes->level[static_cast<std::size_t>(level)]);
+    return *solid;
 }
 
 void GpuMeshes::useNumber(const GpuMesh& mesh, const std::string& value) {

@@ -1,6 +1,7 @@
 #pragma once
 #include <map>
 #include <memory>
+#include <optional>
 #include <string>
 #include <utility>
 #include <vector>
@@ -16,8 +17,8 @@ struct GpuMesh {
     unsigned numbers = 0;              ///< of its vertices, one column behind the other; 0 where it has none
     std::vector<std::string> columns;  ///< what they are called
     int vertexCount = 0, indexCount = 0;
-    bool solid = false;  ///< closed all around, its faces looking outward; of large meshes it is not looked at
     std::weak_ptr<const ShapeMeshes> meshes;
+    std::optional<bool> solid;  ///< once it was asked for
 };
 
 /// Meshes as the driver has them. Belongs to the context that is current when it is made.
@@ -29,6 +30,8 @@ class GpuMeshes {
     GpuMeshes& operator=(const GpuMeshes&) = delete;
 
     const GpuMesh& of(const std::shared_ptr<const ShapeMeshes>& meshes, int level);
+    /// Closed all around, its faces looking outward. Looked at when it is first asked for, of large meshes never: no for them.
+    bool isSolid(const std::shared_ptr<const ShapeMeshes>& meshes, int level);
     /// Lets attribute 9 of the mesh that is bound be a named value of its vertices; 0 where they don't have it.
     static void useNumber(const GpuMesh& mesh, const std::string& value);
     /// Lets go of those that nobody has any more.

@@ -240,7 +240,7 @@ bool Renderer::drawBatches(const Frame& frame, const Surface& surface, const std
         if (batch.colours.empty()) continue;
         const GpuMesh& mesh = meshes_.of(surface.meshes, level);
         // Software renderers take as long for a face that something hides as for one that is seen.
-        if (batch.fromOutside && mesh.solid) glEnable(GL_CULL_FACE);
+        if (batch.fromOutside && meshes_.isSolid(surface.meshes, level)) glEnable(GL_CULL_FACE);
         glFrontFace(glm::determinant(glm::mat3(surface.pose)) < 0 ? GL_CW : GL_CCW);
         whole = drawBatch(frame, mesh, batch);
         glFrontFace(GL_CCW);
