@@ -7,19 +7,12 @@
 
 namespace gswarm {
 
-/// What a decoder did that was no answer: it ended, was silent, or said what can't be.
-struct DecoderGaveUp {
-    std::string how;
-};
-
-/// The talk with a program that decodes, over a socket that it closes at its end. Nothing that is heard is believed: sizes are checked
-/// before memory is taken. Throws Error with the decoder's own sentence, which does not name the file, or DecoderGaveUp.
+/// The talk with a program that decodes, over its socket. Nothing that is heard is believed: sizes are checked
+/// before memory is taken. Throws Error with the decoder's own sentence, which does not name the file, or
+/// CompanionGaveUp.
 class DecoderTalk {
   public:
     explicit DecoderTalk(int socket) : socket_(socket) {}
-    ~DecoderTalk();
-    DecoderTalk(const DecoderTalk&) = delete;
-    DecoderTalk& operator=(const DecoderTalk&) = delete;
 
     /// What it says first of a clip, and one of its pictures.
     const ClipFacts& hearClip();
@@ -32,8 +25,6 @@ class DecoderTalk {
 
   private:
     void ask(std::int64_t number);
-    void hearAnswer();
-    void hear(void* to, std::size_t size);
 
     int socket_;
     ClipFacts clip_;

@@ -36,9 +36,6 @@ class Decoders {
     /// A piece by its number.
     SoundPiece soundPiece(const std::filesystem::path& file, std::uint64_t content, std::int64_t number);
 
-    /// The program, where it lies beside this one: in a build or as installed. Empty where it is in neither place.
-    static std::filesystem::path program();
-
   private:
     class Process;
     struct Decoded {

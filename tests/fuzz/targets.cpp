@@ -10,6 +10,8 @@
 #include <cstdlib>
 #include <sstream>
 
+#include "companions/decode/clip_reader.h"
+#include "companions/decode/sound_reader.h"
 #include "core/base/error.h"
 #include "core/base/progress.h"
 #include "core/edit/edit.h"
@@ -37,8 +39,6 @@
 #include "core/shape/read_mesh.h"
 #include "core/shape/shape_kind.h"
 #include "core/shape/svg.h"
-#include "decode/clip_reader.h"
-#include "decode/sound_reader.h"
 
 namespace gswarm::fuzz {
 namespace {
@@ -185,15 +185,15 @@ template <class Work>
 void hearing(std::string_view bytes, const Work& work) {
     int ends[2];
     demand(::socketpair(AF_UNIX, SOCK_STREAM | SOCK_CLOEXEC, 0, ends) == 0, "a socket");
-    DecoderTalk talk(ends[0]);
-    const ssize_t sent = ::send(ends[1], bytes.data(), bytes.size(), MSG_DONTWAIT | MSG_NOSIGNAL);
-    ::shutdown(ends[1], SHUT_WR);
+    const Descriptor ours(ends[0]), theirs(ends[1]);
+    DecoderTalk talk(ours.number);
+    const ssize_t sent = ::send(theirs.number, bytes.data(), bytes.size(), MSG_DONTWAIT | MSG_NOSIGNAL);
+    ::shutdown(theirs.number, SHUT_WR);
     try {
         refusing([&] { work(talk); });
-    } catch (const DecoderGaveUp& given) {
+    } catch (const CompanionGaveUp& given) {
         demand(!given.how.empty() && sent >= 0, "what it did");
     }
-    ::close(ends[1]);
 }
 void decoder(std::string_view bytes) {
     hearing(bytes, [](DecoderTalk& talk) {

@@ -1,4 +1,4 @@
-#include "decode/upright_pictures.h"
+#include "companions/decode/upright_pictures.h"
 
 extern "C" {
 #include <libavutil/display.h>

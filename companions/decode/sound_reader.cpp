@@ -1,4 +1,4 @@
-#include "decode/sound_reader.h"
+#include "companions/decode/sound_reader.h"
 
 #include <sndfile.h>
 #include <unistd.h>

@@ -1,4 +1,4 @@
-#include "decode/clip_reader.h"
+#include "companions/decode/clip_reader.h"
 
 extern "C" {
 #include <libavcodec/avcodec.h>
@@ -14,8 +14,8 @@ extern "C" {
 #include <deque>
 #include <optional>
 
+#include "companions/decode/upright_pictures.h"
 #include "core/base/error.h"
-#include "decode/upright_pictures.h"
 
 namespace gswarm {
 namespace {

@@ -1,48 +1,25 @@
 // The program that decodes clips and sounds, apart from the window and the tool, so that a damaged file can take neither of them with it.
 // It is started by them with an open file and a socket, as core/media/decoder_words.h says, and given the most bytes that it may take.
-#include <fcntl.h>
-#include <sys/prctl.h>
 #include <sys/resource.h>
-#include <sys/socket.h>
 #include <unistd.h>
 
 #include <charconv>
 #include <chrono>
-#include <csignal>
 #include <cstring>
 #include <new>
 #include <string_view>
 
+#include "companions/decode/clip_reader.h"
+#include "companions/decode/sound_reader.h"
+#include "core/base/companion_end.h"
 #include "core/base/error.h"
 #include "core/media/decoder_words.h"
-#include "decode/clip_reader.h"
-#include "decode/sound_reader.h"
 
 using namespace gswarm;
+using namespace gswarm::companion;
 using namespace gswarm::decoder;
 
 namespace {
-
-/// All of it, or the one who asked is gone and so is this.
-void say(const void* bytes, std::size_t size) {
-    const auto* from = static_cast<const char*>(bytes);
-    while (size > 0) {
-        const ssize_t sent = ::send(decoderSocket, from, size, MSG_NOSIGNAL);
-        if (sent <= 0) ::_exit(0);
-        from += sent, size -= static_cast<std::size_t>(sent);
-    }
-}
-
-void hear(void* bytes, std::size_t size) {
-    if (::recv(decoderSocket, bytes, size, MSG_WAITALL) != static_cast<ssize_t>(size)) ::_exit(0);
-}
-
-void refuse(const std::string& sentence) {
-    const auto length = static_cast<std::uint32_t>(std::min<std::size_t>(sentence.size(), longestSentence));
-    say(&refused, 1);
-    say(&length, sizeof length);
-    say(sentence.data(), length);
-}
 
 /// Tells the one who waits every second that it goes on.
 void tellAtWork() {
@@ -55,8 +32,7 @@ void tellAtWork() {
 
 /// Gives up whatever a decoder that was taken over could use.
 void confine(std::size_t mostBytes) {
-    ::prctl(PR_SET_PDEATHSIG, SIGKILL);
-    ::prctl(PR_SET_NO_NEW_PRIVS, 1, 0, 0, 0);
+    endWithTheOther();
     const rlimit memory{mostBytes, mostBytes}, nothing{0, 0};
 #if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
     static_cast<void>(memory);  // sanitizers take all addresses that there are
@@ -65,8 +41,8 @@ void confine(std::size_t mostBytes) {
 #endif
     ::setrlimit(RLIMIT_FSIZE, &nothing);
     ::setrlimit(RLIMIT_CORE, &nothing);
-    ::close_range(decoderSocket + 1, ~0U, 0);
-    const rlimit files{decoderSocket + 1, decoderSocket + 1};
+    ::close_range(fileNumber + 1, ~0U, 0);
+    const rlimit files{fileNumber + 1, fileNumber + 1};
     ::setrlimit(RLIMIT_NOFILE, &files);
 }
 
@@ -85,32 +61,32 @@ void answer(const Answer& to) {
 }
 
 void serveClip(std::size_t mostBytes) {
-    ClipReader reader(decoderFile, mostBytes, tellAtWork);
+    ClipReader reader(fileNumber, mostBytes, tellAtWork);
     const ClipFacts& facts = reader.facts();
     ClipWords words{facts.width, facts.height, facts.deep, facts.sound, static_cast<std::int64_t>(facts.begins.size()), facts.seconds, {}};
     std::strncpy(words.codec, facts.codec.c_str(), sizeof words.codec - 1);
-    say(&answered, 1);
+    sayAnswered();
     say(&words, sizeof words);
     say(facts.begins.data(), facts.begins.size() * sizeof(double));
     std::vector<std::uint8_t> picture;
     answer([&](std::int64_t number) {
         reader.read(number, picture);
-        say(&answered, 1);
+        sayAnswered();
         say(picture.data(), picture.size());
     });
 }
 
 void serveSound() {
-    SoundReader reader(decoderFile, tellAtWork);
+    SoundReader reader(fileNumber, tellAtWork);
     const SoundFacts& facts = reader.facts();
     SoundWords words{facts.length, facts.channels, facts.fileRate, facts.fileChannels, {}};
     std::strncpy(words.format, facts.format.c_str(), sizeof words.format - 1);
-    say(&answered, 1);
+    sayAnswered();
     say(&words, sizeof words);
     std::vector<float> piece;
     answer([&](std::int64_t number) {
         reader.read(number, piece);
-        say(&answered, 1);
+        sayAnswered();
         say(piece.data(), piece.size() * sizeof(float));
     });
 }
