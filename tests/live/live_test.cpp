@@ -379,7 +379,7 @@ TEST_P(LiveDemo, LooksAsItIsTraced) {
     Progress progress;
     const ExportFrames frames{evaluator, scene, {{}, GSWARM_SOURCE "/demo"}, 30};
     Tracer tracer;
-    const Image traced = trace(tracer, frames.shot(30, progress), {512, 288, 12, 1, 0, true}, progress);
+    const Image traced = trace(tracer, frames.shot(30, progress), {512, 288, 5, 1, 0, true}, progress);
     const Image drawn = live::liveStill().plain(frames.at(30, progress), frames.setting(30), 512, 288);
     const double found = difference(traced, drawn, 8);
     RecordProperty("difference", std::to_string(found));
