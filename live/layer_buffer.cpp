@@ -7,6 +7,7 @@
 #include <glm/geometric.hpp>
 
 #include "core/base/parallel.h"
+#include "core/picture/pixel_lanes.h"
 
 namespace gswarm::live {
 namespace {
@@ -53,11 +54,11 @@ bool LayerBuffer::bind(int width, int height, bool guided) {
     return true;
 }
 
-void LayerBuffer::read(LinearPicture& picture) {
+void LayerBuffer::read(LinearPicture& picture, bool normals) {
     const auto width = static_cast<std::size_t>(width_), height = static_cast<std::size_t>(height_), count = width * height;
     lightRead_.resize(4 * count);
     glReadBuffer(GL_COLOR_ATTACHMENT0);
-    glReadPixels(0, 0, width_, height_, GL_RGBA, GL_FLOAT, lightRead_.data());
+    glReadPixels(0, 0, width_, height_, GL_RGBA, GL_HALF_FLOAT, lightRead_.data());
     const std::size_t guided = guided_ ? count : 0;
     guideRead_.resize(4 * guided);
     if (guided_) {
@@ -65,19 +66,22 @@ void LayerBuffer::read(LinearPicture& picture) {
         glReadPixels(0, 0, width_, height_, GL_RGBA, GL_FLOAT, guideRead_.data());
     }
     picture.width = width_, picture.height = height_;
-    picture.light.resize(count), picture.coverage.resize(count);
-    picture.depth.resize(guided), picture.normal.resize(guided), picture.id.resize(guided);
+    picture.light.resize(count), picture.coverage.resize(count), picture.depth.resize(guided);
+    const std::size_t edged = normals ? guided : 0;
+    picture.normal.resize(edged), picture.id.resize(edged);
     forRanges(height, 16, [&](std::size_t begin, std::size_t end) {
-        for (std::size_t y = begin; y < end; ++y)
+        for (std::size_t y = begin; y < end; ++y) {
+            const std::size_t from = 4 * (height - 1 - y) * width, to = y * width;
+            unpackHalves(&lightRead_[from], {&picture.light[to], width}, &picture.coverage[to]);
+            if (!guided_) continue;
+            const float* guide = &guideRead_[from];
+            for (std::size_t x = 0; x < width; ++x) picture.depth[to + x] = guide[4 * x + 2];
+            if (!normals) continue;
             for (std::size_t x = 0; x < width; ++x) {
-                const std::size_t from = 4 * ((height - 1 - y) * width + x), to = y * width + x;
-                picture.light[to] = {lightRead_[from], lightRead_[from + 1], lightRead_[from + 2]};
-                picture.coverage[to] = std::min(1.0f, lightRead_[from + 3]);
-                if (!guided_) continue;
-                picture.normal[to] = normalFrom(guideRead_[from], guideRead_[from + 1]);
-                picture.depth[to] = guideRead_[from + 2];
-                picture.id[to] = static_cast<std::uint32_t>(guideRead_[from + 3]);
+                picture.normal[to + x] = normalFrom(guide[4 * x], guide[4 * x + 1]);
+                picture.id[to + x] = static_cast<std::uint32_t>(guide[4 * x + 3]);
             }
+        }
     });
 }
 

@@ -16,7 +16,8 @@ class LayerBuffer {
     /// buffers.
     bool bind(int width, int height, bool guided);
     /// What was drawn, rows from the top, into memory that stays what it is from picture to picture: taking new costs as much as drawing.
-    void read(LinearPicture& picture);
+    /// Without `normals` the picture has neither these nor ids.
+    void read(LinearPicture& picture, bool normals);
 
   private:
     void release();
@@ -24,7 +25,8 @@ class LayerBuffer {
     int width_ = 0, height_ = 0;
     bool guided_ = true;
     unsigned frame_ = 0, light_ = 0, guide_ = 0, depth_ = 0;
-    std::vector<float> lightRead_, guideRead_;  ///< as the driver gives them
+    std::vector<std::uint16_t> lightRead_;  ///< halves, as the driver has them
+    std::vector<float> guideRead_;
 };
 
 }  // namespace gswarm::live

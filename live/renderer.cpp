@@ -416,8 +416,9 @@ bool Renderer::drawLayers(const Frame& frame) {
     glViewport(0, 0, frame.width, frame.height);
     const bool whole = drawScene(frame);
     if (whole) {
-        layers_.read(linear_);
-        if (frame.picture.steps.occlusion) occlude(linear_, frame.picture.setting);
+        const bool occluded = frame.picture.steps.occlusion, lined = frame.picture.setting.after.lines != EdgeLines::none;
+        layers_.read(linear_, occluded || lined);
+        if (occluded) occlude(linear_, frame.picture.setting);
     }
     glBindVertexArray(0);
     return whole;

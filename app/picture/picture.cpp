@@ -208,7 +208,9 @@ void Picture::frameArrivals() {
 
 void Picture::requestDraw(Care care) {
     const auto evaluated = evaluation_.latest();
-    if (!framedOnce_ && evaluated && !evaluated->swarms.empty()) {
+    // What another project, which was there before, evaluated late is not looked at.
+    const bool own = evaluated && evaluated->scene.project().id == document_.scene().project().id;
+    if (!framedOnce_ && own && !evaluated->swarms.empty()) {
         framedOnce_ = true;
         if (document_.path().empty())
             frameChoice();

@@ -8,6 +8,7 @@
 #include "core/base/parallel.h"
 #include "core/picture/display.h"
 #include "core/picture/lens.h"
+#include "core/picture/pixel_lanes.h"
 
 namespace gswarm {
 
@@ -34,11 +35,11 @@ float grainAt(int x, int y) {
 }
 
 void addFog(LinearPicture& picture, const After& after) {
-    forPixels(picture.width, picture.height, [&](int, int, std::size_t i) {
-        const float part = picture.coverage[i];
-        if (part <= 0) return;
-        const float clear = std::exp(-std::max(0.0f, picture.depth[i] - after.fogStart) / after.fogDepth);
-        picture.light[i] = picture.light[i] * clear + vec3(after.fogColour) * (part * (1 - clear));
+    const auto width = static_cast<std::size_t>(picture.width);
+    forRanges(static_cast<std::size_t>(picture.height), 16, [&](std::size_t begin, std::size_t end) {
+        const std::size_t first = begin * width;
+        fogOver({&picture.light[first], (end - begin) * width}, &picture.coverage[first], &picture.depth[first], after.fogStart,
+                after.fogDepth, vec3(after.fogColour));
     });
 }
 
@@ -272,9 +273,32 @@ void bloom(std::vector<vec3>& light, int width, int height, float radius, float 
 
 namespace {
 
-/// Calls `take(i, shown, alpha)` for every pixel with what is seen in the end, each of its numbers 0 … 1.
-template <class Take>
-void finishInto(LinearPicture& picture, const Setting& setting, const Take& take) {
+/// Rows of 8 and 16 bits: what is shown, with its alpha.
+void put(Image& image, std::size_t first, std::span<const vec3> shown, const std::vector<float>& alpha) {
+    std::uint8_t* to = &image.pixels[4 * first];
+    toBytes(shown, to);
+    for (std::size_t x = 0; x < alpha.size(); ++x) to[4 * x + 3] = static_cast<std::uint8_t>(alpha[x] * 255 + 0.5f);
+}
+void put(Image16& image, std::size_t first, std::span<const vec3> shown, const std::vector<float>& alpha) {
+    const auto whole = [](float part) { return static_cast<std::uint16_t>(part * 65535 + 0.5f); };
+    std::uint16_t* to = &image.pixels[4 * first];
+    for (std::size_t x = 0; x < shown.size(); ++x, to += 4)
+        to[0] = whole(shown[x].x), to[1] = whole(shown[x].y), to[2] = whole(shown[x].z), to[3] = alpha.empty() ? 65535 : whole(alpha[x]);
+}
+
+/// Bloom beside things is seen over whatever is behind: as opaque as it is bright.
+float seenThrough(vec3& shown, const vec3& light, float part, const Setting& setting) {
+    const float bright = luminous(shown), alpha = std::min(1.0f, std::max(part, bright));
+    if (part > 0 && part >= bright)
+        shown = display(light / part, setting.exposure, setting.display);
+    else if (alpha > 0)
+        shown /= alpha;
+    return alpha;
+}
+
+/// `I` is an image.
+template <class I>
+I finished(LinearPicture& picture, const Setting& setting) {
     const After& after = setting.after;
     const float scale = static_cast<float>(picture.width) / static_cast<float>(setting.pictureWidth);
     const bool transparent = after.background == Background::transparent;
@@ -286,42 +310,26 @@ void finishInto(LinearPicture& picture, const Setting& setting, const Take& take
               after.bloom / 100);
     const auto width = static_cast<std::size_t>(picture.width);
     const float w = static_cast<float>(picture.width), h = static_cast<float>(picture.height), corner = (w * w + h * h) / 4;
-    forRanges(static_cast<std::size_t>(picture.height), 16, [&](std::size_t begin, std::size_t end) {
-        std::vector<vec3> light(width), shown(width);
-        for (std::size_t y = begin; y < end; ++y) {
-            for (std::size_t x = 0; x < width; ++x) {
-                const float u = static_cast<float>(x) + 0.5f - w / 2, v = static_cast<float>(y) + 0.5f - h / 2;
-                light[x] = picture.light[y * width + x] * (1 - after.vignette / 100 * (u * u + v * v) / corner);
-            }
-            shown = light;
-            displayAll(shown, setting.exposure, setting.display);
-            for (std::size_t x = 0; x < width; ++x) {
-                float alpha = 1;
-                if (transparent) {
-                    // Bloom beside things is seen over whatever is behind: as opaque as it is bright.
-                    const float part = picture.coverage[y * width + x], bright = luminous(shown[x]);
-                    alpha = std::min(1.0f, std::max(part, bright));
-                    if (part > 0 && part >= bright)
-                        shown[x] = display(light[x] / part, setting.exposure, setting.display);
-                    else if (alpha > 0)
-                        shown[x] /= alpha;
-                }
-                if (after.grain > 0)
-                    shown[x] = glm::clamp(shown[x] + after.grain / 100 * grainAt(static_cast<int>(x), static_cast<int>(y)), 0.0f, 1.0f);
-                take(y * width + x, shown[x], alpha);
-            }
-        }
-    });
-}
-
-/// `I` is an image, `most` its largest number.
-template <class I>
-I finished(LinearPicture& picture, const Setting& setting, float most) {
-    using Number = typename decltype(I::pixels)::value_type;
     I image{picture.width, picture.height, decltype(I::pixels)(4 * picture.light.size())};
-    finishInto(picture, setting, [&](std::size_t i, const vec3& shown, float alpha) {
-        for (int c = 0; c < 3; ++c) image.pixels[4 * i + static_cast<std::size_t>(c)] = static_cast<Number>(shown[c] * most + 0.5f);
-        image.pixels[4 * i + 3] = static_cast<Number>(alpha * most + 0.5f);
+    forRanges(static_cast<std::size_t>(picture.height), 16, [&](std::size_t begin, std::size_t end) {
+        std::vector<vec3> shown(width);
+        std::vector<float> alpha(transparent ? width : 0);
+        for (std::size_t y = begin; y < end; ++y) {
+            vec3* light = &picture.light[y * width];
+            if (after.vignette > 0)
+                for (std::size_t x = 0; x < width; ++x) {
+                    const float u = static_cast<float>(x) + 0.5f - w / 2, v = static_cast<float>(y) + 0.5f - h / 2;
+                    light[x] *= 1 - after.vignette / 100 * (u * u + v * v) / corner;
+                }
+            std::copy_n(light, width, shown.begin());
+            displayAll(shown, setting.exposure, setting.display);
+            for (std::size_t x = 0; x < alpha.size(); ++x)
+                alpha[x] = seenThrough(shown[x], light[x], picture.coverage[y * width + x], setting);
+            if (after.grain > 0)
+                for (std::size_t x = 0; x < width; ++x)
+                    shown[x] = glm::clamp(shown[x] + after.grain / 100 * grainAt(static_cast<int>(x), static_cast<int>(y)), 0.0f, 1.0f);
+            put(image, y * width, shown, alpha);
+        }
     });
     return image;
 }
@@ -329,7 +337,7 @@ I finished(LinearPicture& picture, const Setting& setting, float most) {
 }  // namespace
 
 Image finish(LinearPicture picture, const Setting& setting) { return finishInPlace(picture, setting); }
-Image16 finish16(LinearPicture picture, const Setting& setting) { return finished<Image16>(picture, setting, 65535); }
-Image finishInPlace(LinearPicture& picture, const Setting& setting) { return finished<Image>(picture, setting, 255); }
+Image16 finish16(LinearPicture picture, const Setting& setting) { return finished<Image16>(picture, setting); }
+Image finishInPlace(LinearPicture& picture, const Setting& setting) { return finished<Image>(picture, setting); }
 
 }  // namespace gswarm

@@ -3,6 +3,7 @@
 #include <vector>
 
 #include "core/light/light_kind.h"
+#include "core/picture/light_tree.h"
 
 namespace gswarm {
 
@@ -15,14 +16,7 @@ struct LampLight {
     int lamp = 0;        ///< which
 };
 
-/// Directions that lamps shine in: around an axis as far as an angle, radians.
-struct LampCone {
-    glm::vec3 axis{0, -1, 0};
-    float spread = 0;
-};
-
-/// Lamps in a tree of boxes and cones, of which a place picks one about as often as it matters there (after Conty Estevez and
-/// Kulla 2018). Thousands cost as much as a dozen steps down.
+/// Lamps that a place picks one of, and that rays meet.
 class LampTree {
   public:
     explicit LampTree(std::vector<Lamp> lamps);
@@ -42,19 +36,8 @@ class LampTree {
     std::vector<Met> meets(const glm::vec3& from, const glm::vec3& direction, float distance) const;
 
   private:
-    struct Node {
-        glm::vec3 low, high;
-        LampCone cone;
-        float power = 0;
-        int left = -1, right = -1;  ///< of a leaf: −1, and the lamp
-    };
-    int build(std::vector<int>& order, int first, int end, int parent);
-    float weight(const Node& node, const glm::vec3& place) const;
-    float chanceOf(int lamp, const glm::vec3& place) const;
-
     std::vector<Lamp> lamps_;
-    std::vector<Node> nodes_;
-    std::vector<int> parent_, leafOf_;
+    LightTree tree_;
     bool solid_ = false;  ///< some of them can be met by rays
 };
 

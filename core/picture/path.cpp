@@ -17,6 +17,7 @@ constexpr float mattDensity = 2;
 /// The least roughness behind such a way (path regularisation, Jendersie and Grosch 2019).
 constexpr float leastSpread = 0.45f;
 constexpr int mostAsked = 4;                               ///< sources far away that what is seen first asks one by one
+constexpr int glowBounces = 2;                             ///< in which places look for what glows
 constexpr int certainBounces = 4;                          ///< in which what carries all its light goes on for sure
 constexpr int firstRoulette = 1;                           ///< bounces before paths that carry little may end by chance
 constexpr float smooth = 0.15f;                            ///< roughness below which a mirror shows what it mirrors
@@ -35,12 +36,7 @@ float partedIor(const Material& m, int channel) {
     return std::max(1.0f, m.ior + slope * (1 / (w * w) - 1 / (d * d)));
 }
 
-vec3 emitted(const Material& m, const vec3& colour, float facing) {
-    vec3 out(0);
-    if (m.emission > 0) out += (m.emissionColour == vec3(0) ? colour : m.emissionColour) * m.emission;
-    if (m.rim > 0) out += m.rimColour * (m.rim * rimAt(m, facing));
-    return out;
-}
+vec3 rimLight(const Material& m, float facing) { return m.rim > 0 ? m.rimColour * (m.rim * rimAt(m, facing)) : vec3(0); }
 
 /// A path under way.
 struct Path {
@@ -53,6 +49,7 @@ struct Path {
     float density = 0;       ///< of the last way, 0 where nothing else could have gone it
     bool spread = false;     ///< some way before was as good as any other
     bool scattered = false;  ///< some way before could have been gone by sampling lights
+    bool glowAsked = false;  ///< the last of these looked for what glows, and since then it only went straight through
     int channel = -1;        ///< the one colour it carries, once colours part
     bool inside = false;
     vec3 attenuation{1};
@@ -96,7 +93,8 @@ struct Path {
     /// What is seen first asks every source far away, where they are few: most of the noise would be whom it asked.
     bool askedAll(bool direct) const { return scene.far.count() == 0 || (direct && scene.far.count() <= mostAsked); }
 
-    void lightOf(const vec3& place, const Scattering& s, const vec3& a, const vec3& b, const vec3& n, bool direct) {
+    void lightOf(const vec3& place, const Scattering& s, const vec3& a, const vec3& b, const vec3& n, int bounce) {
+        const bool direct = bounce == 0;
         const auto shine = [&](const vec3& toward, const vec3& light, float lightDensity, float distance, const LightSource& from) {
             const Scattered found = evaluate(s, {glm::dot(toward, a), glm::dot(toward, b), glm::dot(toward, n)});
             if (largest(found.share * light) <= 0) return;
@@ -117,6 +115,13 @@ struct Path {
             const int source = scene.far.pick(numbers.next());
             shineFrom(source, scene.far.chanceOf(source));
         }
+        if (bounce < glowBounces && !scene.glow.empty()) {
+            numbers.together();
+            const float choose = numbers.next(), triangle = numbers.next(), u = numbers.next(), v = numbers.next();
+            const GlowLight glow = scene.glow.sample(place, choose, triangle, u, v);
+            if (largest(glow.light) > 0)
+                shine(glow.direction, glow.light, glow.density, glow.distance * (1 - 1e-4f), {LightSource::surface});
+        }
         if (scene.lamps.empty()) return;
         numbers.together();
         const float choose = numbers.next(), u = numbers.next(), v = numbers.next();
@@ -134,6 +139,14 @@ struct Path {
         const vec3 own = glm::mix(s.colour, vec3(1), m.metal < 0.5f ? s.dielectric * 0.5f : 0.0f);
         sample.albedo = share * glm::mix(own, vec3(1), m.coat * 0.04f);
         sample.normal = normal;
+    }
+
+    /// How much of what a surface gives of itself counts where a way met it: the rest comes by those who looked for it, who also look
+    /// straight through.
+    float glowShare(const Hit& hit, const vec3& from, const vec3& direction) const {
+        const float asked = hit.mesh && glowAsked ? scene.glow.densityOf(hit, from, direction) : 0;
+        if (asked <= 0) return 1;
+        return density > 0 ? powerRule(density, asked) : 0;
     }
 
     /// The light of what is far away.
@@ -175,7 +188,8 @@ Sample tracePath(const PathScene& scene, const Lens::Ray& first, float moment, S
         if (behind) n = -n, flat = -flat;
         // A smoothed normal may turn away from what is seen.
         if (glm::dot(n, view) < 0.01f) n = glm::normalize(n + flat * (0.02f + std::max(0.0f, -glm::dot(n, view))));
-        const vec3 own = path.take(emitted(material, vec3(material.colour), glm::dot(n, view)), bounce == 0, {LightSource::surface});
+        const vec3 glow = glowOf(material) * path.glowShare(hit, from, direction);
+        const vec3 own = path.take(glow + rimLight(material, glm::dot(n, view)), bounce == 0, {LightSource::surface});
         if (layers && bounce == 0) {
             layers->first = hit;
             layers->emission = own;
@@ -216,7 +230,7 @@ Sample tracePath(const PathScene& scene, const Lens::Ray& first, float moment, S
         }
         path.describe(s, n, bounce);
         const vec3 outside = hit.place + flat * 1e-4f;
-        path.lightOf(outside, s, a, b, n, bounce == 0);
+        path.lightOf(outside, s, a, b, n, bounce);
         if (bounce == mostBounces) break;
 
         numbers.together();
@@ -232,6 +246,7 @@ Sample tracePath(const PathScene& scene, const Lens::Ray& first, float moment, S
         }
         path.density = way.density;
         path.scattered = path.scattered || way.density > 0;
+        path.glowAsked = way.density > 0 ? bounce < glowBounces : path.glowAsked && way.through;
         path.spread = path.spread || (way.density > 0 && way.density < mattDensity);
         if (way.through && material.body == MaterialBody::solid) {
             path.inside = !behind;

@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "core/picture/far_sampler.h"
+#include "core/picture/glow_lights.h"
 #include "core/picture/lamp_tree.h"
 #include "core/picture/lens.h"
 #include "core/picture/sobol.h"
@@ -22,6 +23,7 @@ struct PathScene {
     const TraceWorld& world;
     const Setting& setting;
     const LampTree& lamps;
+    const GlowLights& glow;
     FarSampler far;
 };
 
@@ -51,8 +53,8 @@ struct Sample {
     int rays = 0;          ///< that it took
 };
 
-/// Light that comes back along a ray from the camera. What is seen of suns, surroundings and lamps is sampled from both ends and weighed by
-/// Veach's power rule; bright spots that see-through things throw are those of light that goes straight through.
+/// Light that comes back along a ray from the camera. What is seen of suns, surroundings, lamps and things that glow is sampled from both
+/// ends and weighed by Veach's power rule; bright spots that see-through things throw are those of light that goes straight through.
 /// `moment` is 0 when the shutter opens and 1 when it closes. Tells layers where there are any; the sample is the same.
 Sample tracePath(const PathScene& scene, const Lens::Ray& first, float moment, Sobol& numbers, PathLayers* layers = nullptr);
 

@@ -134,6 +134,7 @@ bool exposeAlike(const Shot& a, const Shot& b) {
 struct Tracer::Shown {
     std::unique_ptr<TraceWorld> world;
     LampTree lamps;
+    GlowLights glow;
 };
 
 Tracer::Tracer() : trees_(std::make_unique<MeshTrees>()) {}
@@ -155,8 +156,9 @@ void Tracer::show(Shot shot, Progress& progress) {
     }
     // Moved, a list stays where the world knows it.
     shot_ = std::move(shot);
-    shown_ =
-        std::make_unique<Shown>(Shown{std::move(world), LampTree(allLamps(shot_.setting().lamps, shot_.lists[shot_.lists.size() / 2]))});
+    LampTree lamps(allLamps(shot_.setting().lamps, shot_.lists[shot_.lists.size() / 2]));
+    GlowLights glow(*world);
+    shown_ = std::make_unique<Shown>(Shown{std::move(world), std::move(lamps), std::move(glow)});
 }
 
 std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& wanted, const Progress& progress,
@@ -166,7 +168,7 @@ std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& 
     const auto tiles = tilesOf(part);
     std::vector<char> wants(tiles.size());
     forEach(tiles.size(), [&](std::size_t t) { wants[t] = !goodEnough(film, tiles[t], setting.exposure, wanted.noise); });
-    const PathScene scene{*shown_->world, setting, shown_->lamps, FarSampler(setting.light)};
+    const PathScene scene{*shown_->world, setting, shown_->lamps, shown_->glow, FarSampler(setting.light)};
     std::atomic<std::int64_t> rays{0};
     std::atomic<std::size_t> done{0};
     const float most = brightest / setting.exposure;

@@ -167,12 +167,8 @@ Hit TraceWorld::cast(const vec3& from, const vec3& direction, float time) const 
     Hit hit;
     if (ray.hit.geomID != RTC_INVALID_GEOMETRY_ID) {
         const Seen& seen = seen_[ray.hit.instID[0]];
-        hit.any = true;
-        hit.mesh = seen.mesh;
-        hit.surface = seen.surface;
-        hit.number = seen.number;
-        hit.row = seen.row;
-        hit.colour = seen.colour;
+        hit.geometry = ray.hit.instID[0];
+        tell(seen, hit);
         hit.triangle = ray.hit.primID;
         hit.second = ray.hit.u, hit.third = ray.hit.v;
         hit.distance = ray.ray.tfar;
@@ -185,20 +181,54 @@ Hit TraceWorld::cast(const vec3& from, const vec3& direction, float time) const 
         }
         hit.flat = glm::normalize(turned * vec3(ray.hit.Ng_x, ray.hit.Ng_y, ray.hit.Ng_z));  // as the mesh has it
         if (seen.joined) findJoined(seen, hit, turned);
-        const std::uint32_t* corner = &hit.mesh->triangles[3 * static_cast<std::size_t>(hit.triangle)];
-        const auto& n = hit.mesh->normals;
-        const float u = hit.second, v = hit.third;
-        vec3 smooth = n[corner[0]] * (1 - u - v) + n[corner[1]] * u + n[corner[2]] * v;
-        if (dressed_[hit.surface].bumps) smooth = glm::normalize(smooth) - bumpOf(hit);
-        hit.normal = glm::normalize(turned * smooth);
-        if (const auto& c = hit.mesh->colours; !c.empty())
-            hit.tint = vec3(c[corner[0]] * (1 - u - v) + c[corner[1]] * u + c[corner[2]] * v);
+        smooth(hit, turned);
     } else if (ground_.shown && direction.y < -1e-6f && from.y > ground_.height) {
         hit.any = true;
         hit.distance = (ground_.height - from.y) / direction.y;
         hit.place = from + direction * hit.distance;
         hit.normal = hit.flat = {0, 1, 0};
     }
+    return hit;
+}
+
+void TraceWorld::tell(const Seen& seen, Hit& hit) const {
+    hit.any = true;
+    hit.mesh = seen.mesh;
+    hit.surface = seen.surface;
+    hit.number = seen.number;
+    hit.row = seen.row;
+    hit.colour = seen.colour;
+}
+
+void TraceWorld::smooth(Hit& hit, const glm::mat3& turned) const {
+    const std::uint32_t* corner = &hit.mesh->triangles[3 * static_cast<std::size_t>(hit.triangle)];
+    const auto& n = hit.mesh->normals;
+    const float u = hit.second, v = hit.third;
+    vec3 normal = n[corner[0]] * (1 - u - v) + n[corner[1]] * u + n[corner[2]] * v;
+    if (dressed_[hit.surface].bumps) normal = glm::normalize(normal) - bumpOf(hit);
+    hit.normal = glm::normalize(turned * normal);
+    if (const auto& c = hit.mesh->colours; !c.empty()) hit.tint = vec3(c[corner[0]] * (1 - u - v) + c[corner[1]] * u + c[corner[2]] * v);
+}
+
+glm::mat4 TraceWorld::poseOf(std::uint32_t geometry) const {
+    glm::mat4 pose;
+    rtcGetGeometryTransform(rtcGetGeometry(top_, geometry), 0, RTC_FORMAT_FLOAT4X4_COLUMN_MAJOR, &pose[0][0]);
+    return pose;
+}
+
+Hit TraceWorld::hitOn(std::uint32_t geometry, const glm::mat4& pose, std::uint32_t triangle, float second, float third) const {
+    const Seen& seen = seen_[geometry];
+    Hit hit;
+    tell(seen, hit);
+    hit.geometry = geometry;
+    hit.triangle = triangle;
+    hit.second = second, hit.third = third;
+    const std::uint32_t* corner = &hit.mesh->triangles[3 * static_cast<std::size_t>(triangle)];
+    const auto& p = hit.mesh->positions;
+    const vec3 a = p[corner[0]], b = p[corner[1]], c = p[corner[2]];
+    hit.place = pose * glm::vec4(a * (1 - second - third) + b * second + c * third, 1);
+    hit.flat = glm::normalize(seen.normalMatrix * glm::cross(b - a, c - a));
+    smooth(hit, seen.normalMatrix);
     return hit;
 }
 

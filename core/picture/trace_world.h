@@ -39,6 +39,7 @@ struct Hit {
     std::uint32_t row = 0;                   ///< of the surface's result
     glm::vec4 colour{1};                     ///< of the instance, linear with straight alpha
     std::uint32_t number = 0;                ///< of the thing, as eachThing counts them
+    std::uint32_t geometry = 0;              ///< of TraceWorld::seen(), whose instance it is
     std::uint32_t triangle = 0;              ///< of the mesh
     float second = 0, third = 0;             ///< how much of the triangle's second and third corner is there
 };
@@ -68,6 +69,13 @@ class TraceWorld {
     /// What of light gets from one place over a distance in a direction: through what is partly opaque, and straight through what
     /// lets light through.
     glm::vec3 reaching(const glm::vec3& from, const glm::vec3& direction, float distance, float time) const;
+    /// All that there is, by the numbers of Embree's geometries: joined surfaces behind all others.
+    std::span<const Seen> seen() const { return seen_; }
+    const Look& lookOf(const Seen& seen) const { return *dressed_[seen.surface].look; }
+    /// Into the world, of one that is not joined; of what moves as the shutter opens.
+    glm::mat4 poseOf(std::uint32_t geometry) const;
+    /// A place on a triangle of one that is not joined, and of its face, as if a ray had met it.
+    Hit hitOn(std::uint32_t geometry, const glm::mat4& pose, std::uint32_t triangle, float second, float third) const;
     /// The material and colour at a hit, seen from a direction that points away from it.
     Material materialAt(const Hit& hit, const glm::vec3& view) const;
     /// How opaque it is there: what is not is passed without a bounce.
@@ -78,6 +86,9 @@ class TraceWorld {
     void place(std::uint32_t number, std::span<const glm::mat4> transforms);
     /// Which thing of a joined surface was met, and its way out of its own space.
     void findJoined(const Seen& seen, Hit& hit, glm::mat3& turned) const;
+    /// What a hit is of; normals by the way that `turned` is into the world.
+    void tell(const Seen& seen, Hit& hit) const;
+    void smooth(Hit& hit, const glm::mat3& turned) const;
     void commit(Progress& progress);
     /// What its look depends on there, but for how it faces the eye.
     LookedAt lookedAt(const Hit& hit) const;
@@ -86,7 +97,7 @@ class TraceWorld {
 
     RTCDevice device_;
     RTCScene top_;
-    std::vector<Seen> seen_;  ///< by the numbers of Embree's geometries: joined surfaces behind all others
+    std::vector<Seen> seen_;
     std::vector<bool> joined_;
     struct Dressed {
         const Look* look;

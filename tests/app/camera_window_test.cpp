@@ -8,6 +8,7 @@
 
 #include "app/fields/number_field.h"
 #include "app/picture/picture.h"
+#include "app/tour/tour.h"
 #include "core/edit/key_edits.h"
 #include "core/picture/view.h"
 #include "core/provide/placing.h"
@@ -32,6 +33,19 @@ struct Filming : Hand {
 };
 
 }  // namespace
+
+TEST(CameraWindow, AProjectThatIsOpenedAtOnceIsSeenThroughItsCamera) {
+    // As when the program is started with a file: the empty project is still being evaluated.
+    MainWindow window;
+    window.resize(1280, 800);
+    window.show();
+    window.openFile(tidalFloor);
+    ASSERT_TRUE(tour::settle(window));
+    const Document& document = window.document();
+    const Camera wanted = settingAt(document.scene(), document.frame(), document.store()).camera;
+    const Camera seen = window.picture().view().camera();
+    EXPECT_LT(glm::length(seen.position - wanted.position), 1e-3f * glm::length(wanted.position));
+}
 
 TEST(CameraWindow, AnotherOneIsAddedWhereTheViewIsAndCutTo) {
     Filming hand;

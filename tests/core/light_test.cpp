@@ -49,7 +49,8 @@ struct LitCard {
         DrawList all;
         all.lamps = repeated;
         const LampTree lamps(allLamps(setting.lamps, all));
-        const PathScene scene{world, setting, lamps, FarSampler(setting.light)};
+        const GlowLights glow(world);
+        const PathScene scene{world, setting, lamps, glow, FarSampler(setting.light)};
         double sum = 0;
         for (int s = 0; s < samples; ++s) {
             Sobol numbers(0, 0, static_cast<std::uint32_t>(s), 5);
