@@ -1,10 +1,10 @@
 // Clips: which picture is seen when, what they are told to be, and what becomes of damaged ones.
 #include <gtest/gtest.h>
-#include <signal.h>
 
 #include <algorithm>
 #include <cmath>
 #include <fstream>
+#include <thread>
 
 #include "core/base/chance.h"
 #include "core/base/error.h"
@@ -260,16 +260,19 @@ TEST(Clip, ADecoderThatDiesIsStartedAgain) {
     const auto path = greys("dies.mp4", VideoCodec::h264, 10);
     Decoders decoders;
     const ClipPicture before = decoders.picture(path, 1, 4);
-    // All decoders that this program has started.
-    int ended = 0;
-    for (const auto& process : std::filesystem::directory_iterator("/proc")) {
-        std::ifstream about(process.path() / "stat");
-        int id = 0, parent = 0;
-        std::string name, state;
-        if (about >> id >> name >> state >> parent && parent == ::getpid() && name == "(gswarm-decode)") ended += ::kill(id, SIGKILL) == 0;
-    }
-    EXPECT_GE(ended, 1);
+    EXPECT_GE(making::endChildren("gswarm-decode"), 1);
     EXPECT_EQ(decoders.picture(path, 1, 4).bytes, before.bytes);
+}
+
+TEST(Clip, ADecoderStaysWhenTheThreadThatAskedFirstIsGone) {
+    const auto path = greys("stays.mp4", VideoCodec::h264, 10);
+    Decoders decoders;
+    const auto others = making::children("gswarm-decode");
+    std::thread([&] { decoders.clipFacts(path, 7); }).join();
+    auto before = making::children("gswarm-decode");
+    EXPECT_EQ(before.size(), others.size() + 1);
+    decoders.picture(path, 7, 4);
+    EXPECT_EQ(making::children("gswarm-decode"), before) << "the same as before";
 }
 
 TEST(Clip, ARecordingShowsWhatTheCameraShowed) {

@@ -6,6 +6,9 @@
 #include <gtest/gtest.h>
 #include <unistd.h>
 
+#include <csignal>
+#include <fstream>
+
 namespace gswarm::making {
 
 Store& store() {
@@ -102,6 +105,23 @@ std::map<std::uint64_t, glm::vec3> byId(const std::vector<InstanceRow>& rows) {
 }
 
 glm::vec3 up(const InstanceRow& row) { return row.rotation * glm::vec3(0, 1, 0); }
+
+std::vector<int> children(const std::string& name) {
+    std::vector<int> found;
+    for (const auto& process : std::filesystem::directory_iterator("/proc")) {
+        std::ifstream about(process.path() / "stat");
+        int id = 0, parent = 0;
+        std::string called, state;
+        if (about >> id >> called >> state >> parent && parent == ::getpid() && called == "(" + name + ")") found.push_back(id);
+    }
+    return found;
+}
+
+int endChildren(const std::string& name) {
+    int ended = 0;
+    for (const int id : children(name)) ended += ::kill(id, SIGKILL) == 0;
+    return ended;
+}
 
 bool hasFfmpeg() { return std::system("ffmpeg -version > /dev/null 2>&1") == 0; }
 

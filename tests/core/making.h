@@ -61,6 +61,11 @@ Store& store();
 /// Whether FFmpeg's own program is there, which makes what is read.
 bool hasFfmpeg();
 
+/// The processes of that name that this one has started and that run.
+std::vector<int> children(const std::string& name);
+/// Ends them at once, and says how many there were.
+int endChildren(const std::string& name);
+
 /// A folder of this process alone, gone when it ends.
 const std::filesystem::path& temporaryFolder();
 

@@ -139,6 +139,22 @@ TEST(Video, CanBeLeftUnfinishedAfterAnyPicture) {
         }
 }
 
+TEST(Video, AnEncoderThatDiesIsToldAndNothingIsWritten) {
+    const auto path = temporaryFolder() / "dies.mp4";
+    try {
+        VideoFile video(path, formatOf(VideoCodec::h264, false));
+        video.add(patched(false));
+        EXPECT_EQ(making::endChildren("gswarm-encode"), 1);
+        for (int k = 0; k < 3; ++k) video.add(patched(false));
+        video.commit();
+        FAIL() << "nobody is there to encode it";
+    } catch (const Error& error) {
+        EXPECT_STREQ(error.what(), "“dies.mp4” could not be encoded (the encoder ended); nothing was written.");
+    }
+    EXPECT_FALSE(std::filesystem::exists(path));
+    EXPECT_TRUE(making::children("gswarm-encode").empty());
+}
+
 TEST(Video, RatesAreExactFractions) {
     using Pair = std::pair<int, int>;
     EXPECT_EQ(rateFraction("25"), (Pair{25, 1}));

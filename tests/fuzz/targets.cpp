@@ -12,6 +12,8 @@
 
 #include "companions/decode/clip_reader.h"
 #include "companions/decode/sound_reader.h"
+#include "core/base/companion.h"
+#include "core/base/descriptor.h"
 #include "core/base/error.h"
 #include "core/base/progress.h"
 #include "core/edit/edit.h"
