@@ -116,7 +116,7 @@ void toBytes(std::span<const glm::vec3> shown, std::uint8_t* rgba) {
     HWY_DYNAMIC_DISPATCH(byteLanes)(all, rgba, i);
     if (rest == 0) return;
     std::array<float, 3 * together> shownOf{};
-    std::array<std::uint8_t, 4 * together> bytes;
+    alignas(4) std::array<std::uint8_t, 4 * together> bytes;
     std::copy_n(all + 3 * i, 3 * rest, shownOf.begin());
     HWY_DYNAMIC_DISPATCH(byteLanes)(shownOf.data(), bytes.data(), together);
     std::copy_n(bytes.begin(), 4 * rest, rgba + 4 * i);

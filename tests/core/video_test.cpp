@@ -140,7 +140,7 @@ TEST(Video, CanBeLeftUnfinishedAfterAnyPicture) {
 }
 
 TEST(Video, AnEncoderThatDiesIsToldAndNothingIsWritten) {
-    const auto path = temporaryFolder() / "dies.mp4";
+    const auto path = temporaryFolder() / "encoder-dies.mp4";
     try {
         VideoFile video(path, formatOf(VideoCodec::h264, false));
         video.add(patched(false));
@@ -149,7 +149,7 @@ TEST(Video, AnEncoderThatDiesIsToldAndNothingIsWritten) {
         video.commit();
         FAIL() << "nobody is there to encode it";
     } catch (const Error& error) {
-        EXPECT_STREQ(error.what(), "“dies.mp4” could not be encoded (the encoder ended); nothing was written.");
+        EXPECT_STREQ(error.what(), "“encoder-dies.mp4” could not be encoded (the encoder ended); nothing was written.");
     }
     EXPECT_FALSE(std::filesystem::exists(path));
     EXPECT_TRUE(making::children("gswarm-encode").empty());
