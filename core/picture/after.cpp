@@ -7,6 +7,7 @@
 
 #include "core/base/parallel.h"
 #include "core/picture/display.h"
+#include "core/picture/largest.h"
 #include "core/picture/lens.h"
 #include "core/picture/pixel_lanes.h"
 
@@ -24,8 +25,6 @@ void forPixels(int width, int height, const Work& work) {
             for (int x = 0; x < width; ++x) work(x, static_cast<int>(y), y * static_cast<std::size_t>(width) + static_cast<std::size_t>(x));
     });
 }
-
-float luminous(const vec3& c) { return std::max({c.x, c.y, c.z}); }
 
 /// Evenly −1 … 1, of a pixel's place alone.
 float grainAt(int x, int y) {
@@ -288,7 +287,7 @@ void put(Image16& image, std::size_t first, std::span<const vec3> shown, const s
 
 /// Bloom beside things is seen over whatever is behind: as opaque as it is bright.
 float seenThrough(vec3& shown, const vec3& light, float part, const Setting& setting) {
-    const float bright = luminous(shown), alpha = std::min(1.0f, std::max(part, bright));
+    const float bright = largestOf(shown), alpha = std::min(1.0f, std::max(part, bright));
     if (part > 0 && part >= bright)
         shown = display(light / part, setting.exposure, setting.display);
     else if (alpha > 0)

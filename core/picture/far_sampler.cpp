@@ -7,6 +7,7 @@
 #include <numeric>
 
 #include "core/picture/bsdf.h"
+#include "core/picture/largest.h"
 
 namespace gswarm {
 
@@ -15,8 +16,6 @@ using glm::vec3;
 namespace {
 
 constexpr float pi = std::numbers::pi_v<float>;
-
-float largest(const vec3& c) { return std::max({c.x, c.y, c.z}); }
 
 }  // namespace
 
@@ -37,15 +36,15 @@ vec3 FarSampler::Disc::direction(float u, float v) const {
 
 FarSampler::FarSampler(const FarLight& light) {
     for (const Sun& sun : light.suns) {
-        if (largest(sun.light) <= 0) continue;
+        if (largestOf(sun.light) <= 0) continue;
         suns_.emplace_back(sun);
-        chances_.push_back(largest(sun.light));
+        chances_.push_back(largestOf(sun.light));
         of_.push_back(sun.of);
     }
     for (const Surroundings& one : light.surroundings) {
-        if (!one.picture || largest(one.light * one.picture->mean()) <= 0) continue;
+        if (!one.picture || largestOf(one.light * one.picture->mean()) <= 0) continue;
         surroundings_.push_back(one);
-        chances_.push_back(largest(one.light * one.picture->mean()));
+        chances_.push_back(largestOf(one.light * one.picture->mean()));
         of_.push_back(one.of);
     }
     const float all = std::accumulate(chances_.begin(), chances_.end(), 0.0f);

@@ -6,6 +6,7 @@
 #include <glm/matrix.hpp>
 
 #include "core/base/parallel.h"
+#include "core/picture/largest.h"
 
 namespace gswarm {
 namespace {
@@ -13,8 +14,6 @@ namespace {
 using glm::vec3;
 
 bool gives(const Look& look) { return look.mix ? gives(look.mix->first) || gives(look.mix->second) : look.plain.emission > 0; }
-
-float largest(const vec3& c) { return std::max({c.x, c.y, c.z}); }
 
 /// Of a triangle in the world: twice its area along its normal.
 vec3 spanned(const Mesh& mesh, const glm::mat4& pose, std::uint32_t triangle) {
@@ -83,7 +82,7 @@ std::vector<LightBox> GlowLights::boxes() {
             for (std::uint32_t a = 0; a < some; ++a) {
                 const Hit hit = world_->hitOn(thing.geometry, thing.pose, static_cast<std::uint32_t>(std::uint64_t{a} * count / some),
                                               1.0f / 3, 1.0f / 3);
-                bright += largest(glowOf(world_->materialAt(hit, hit.flat)));
+                bright += largestOf(glowOf(world_->materialAt(hit, hit.flat)));
             }
             const float scale = std::cbrt(std::abs(glm::determinant(glm::mat3(thing.pose))));
             box.power = static_cast<float>(thing.skin->areas.back()) * scale * scale * bright / static_cast<float>(some);

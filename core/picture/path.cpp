@@ -6,6 +6,7 @@
 #include <numbers>
 
 #include "core/picture/bsdf.h"
+#include "core/picture/largest.h"
 
 namespace gswarm {
 namespace {
@@ -25,8 +26,6 @@ constexpr int describedThrough = 3;                        ///< smooth bounces b
 constexpr float wavelength[3] = {0.630f, 0.532f, 0.467f};  ///< micrometres, of the colours that a path may be parted into
 
 float powerRule(float mine, float other) { return mine * mine / std::max(mine * mine + other * other, 1e-30f); }
-float largest(const vec3& c) { return std::max({c.x, c.y, c.z}); }
-
 /// Between the refractions of the F and C lines, by Cauchy's formula; dispersion is 20 divided by the Abbe number.
 float partedIor(const Material& m, int channel) {
     if (channel < 0 || m.dispersion <= 0) return m.ior;
@@ -59,7 +58,7 @@ struct Path {
     /// Returns what came of it.
     vec3 take(vec3 light, bool direct, const LightSource& from) {
         light *= share;
-        const float most = mostIndirect / scene.setting.exposure, bright = largest(light);
+        const float most = mostIndirect / scene.setting.exposure, bright = largestOf(light);
         if (!direct && bright > most) light *= most / bright;
         sample.light += light;
         if (layers && layers->groupOf) layers->groups[static_cast<std::size_t>(layers->groupOf(from))] += light;
@@ -97,7 +96,7 @@ struct Path {
         const bool direct = bounce == 0;
         const auto shine = [&](const vec3& toward, const vec3& light, float lightDensity, float distance, const LightSource& from) {
             const Scattered found = evaluate(s, {glm::dot(toward, a), glm::dot(toward, b), glm::dot(toward, n)});
-            if (largest(found.share * light) <= 0) return;
+            if (largestOf(found.share * light) <= 0) return;
             const float weight = lightDensity > 0 ? powerRule(lightDensity, found.density) : 1;
             ++sample.rays;
             take(found.share * light * weight * scene.world.reaching(place, toward, distance, moment), direct, from);
@@ -119,14 +118,14 @@ struct Path {
             numbers.together();
             const float choose = numbers.next(), triangle = numbers.next(), u = numbers.next(), v = numbers.next();
             const GlowLight glow = scene.glow.sample(place, choose, triangle, u, v);
-            if (largest(glow.light) > 0)
+            if (largestOf(glow.light) > 0)
                 shine(glow.direction, glow.light, glow.density, glow.distance * (1 - 1e-4f), {LightSource::surface});
         }
         if (scene.lamps.empty()) return;
         numbers.together();
         const float choose = numbers.next(), u = numbers.next(), v = numbers.next();
         const LampLight lamp = scene.lamps.sample(place, choose, u, v);
-        if (largest(lamp.light) > 0)
+        if (largestOf(lamp.light) > 0)
             shine(lamp.direction, lamp.light, lamp.density, lamp.distance * (1 - 1e-4f), {LightSource::lamp, lamp.lamp});
     }
 
@@ -236,7 +235,7 @@ Sample tracePath(const PathScene& scene, const Lens::Ray& first, float moment, S
         numbers.together();
         const float choose = numbers.next(), u = numbers.next(), v = numbers.next();
         const WayOn way = sample(s, choose, u, v);
-        if (largest(way.share) <= 0) break;
+        if (largestOf(way.share) <= 0) break;
         path.share *= way.share;
         direction = glm::normalize(a * way.direction.x + b * way.direction.y + n * way.direction.z);
         if (glm::dot(direction, flat) * (way.through ? -1.0f : 1.0f) <= 0) {
@@ -255,7 +254,7 @@ Sample tracePath(const PathScene& scene, const Lens::Ray& first, float moment, S
         }
         from = way.through ? hit.place - flat * 1e-4f : outside;
         if (bounce >= firstRoulette) {
-            const float goesOn = std::clamp(largest(path.share), 0.1f, bounce < certainBounces ? 1.0f : 0.95f);
+            const float goesOn = std::clamp(largestOf(path.share), 0.1f, bounce < certainBounces ? 1.0f : 0.95f);
             if (numbers.next() >= goesOn) break;
             path.share /= goesOn;
         }
