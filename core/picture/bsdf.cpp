@@ -3,282 +3,370 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <glm/geometric.hpp>
 #include <numbers>
 
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "core/picture/bsdf.cpp"
+#include <hwy/foreach_target.h>
+
+#include "core/picture/place_lanes-inl.h"
+
+#ifndef GSWARM_BSDF
+#define GSWARM_BSDF
 namespace gswarm {
 namespace {
 
-using glm::vec3;
-
-using std::numbers::pi_v;
 constexpr float coatHead = 0.04f;  ///< reflectance of the coat at the head
+constexpr float leastLoss = 1e-3f;
+constexpr float leastCosine = 1e-3f;  ///< of the view
+constexpr int steps = 32;
 
-float square(float x) { return x * x; }
-float grazing(float cosine) {
-    const float c = 1 - std::clamp(cosine, 0.0f, 1.0f);
+/// What microfacets of full reflectance, and fibres, send back in one bounce, by the square root of the view's cosine across and
+/// roughness down. For Schlick's Fresnel `head` counts with the reflectance at the head, `rest` without.
+struct OneBounceTable {
+    std::array<float, steps * steps> head, rest, fibres;
+};
+
+}  // namespace
+}  // namespace gswarm
+#endif
+
+HWY_BEFORE_NAMESPACE();
+namespace gswarm::HWY_NAMESPACE {
+
+constexpr float pi = std::numbers::pi_v<float>;
+
+template <class Mask>
+HWY_INLINE Vector choose(Mask first, const Vector& a, const Vector& b) {
+    return {hn::IfThenElse(first, a.x, b.x), hn::IfThenElse(first, a.y, b.y), hn::IfThenElse(first, a.z, b.z)};
+}
+HWY_INLINE F square(F x) { return x * x; }
+HWY_INLINE F rest(F x) { return number(1) - x; }
+template <class Mask>
+HWY_INLINE bool any(Mask mask) {
+    return !hn::AllFalse(Floats(), mask);
+}
+
+HWY_INLINE F grazing(F cosine) {
+    const F c = rest(clamp01(cosine));
     return square(square(c)) * c;
 }
-vec3 schlick(const vec3& head, float cosine) { return head + (vec3(1) - head) * grazing(cosine); }
-float luminance(const vec3& c) { return 0.2126f * c.x + 0.7152f * c.y + 0.0722f * c.z; }
+HWY_INLINE F schlick(F head, F grazes) { return head + rest(head) * grazes; }
+HWY_INLINE F luminance(const Vector& c) { return number(0.2126f) * c.x + number(0.7152f) * c.y + number(0.0722f) * c.z; }
+HWY_INLINE F headOf(F ior) { return square((ior - number(1)) / (ior + number(1))); }
 
-/// How many facets point along h.
-float facets(float cosine, float alpha) {
-    const float a2 = alpha * alpha, d = cosine * cosine * (a2 - 1) + 1;
-    return a2 / (pi_v<float> * d * d);
+/// How many facets point along a direction of that cosine.
+HWY_INLINE F facets(F cosine, F alpha) {
+    const F a2 = alpha * alpha, d = cosine * cosine * (a2 - number(1)) + number(1);
+    return a2 / (number(pi) * d * d);
 }
 /// Smith's share of facets that are not behind others, seen from one side.
-float unhidden(float cosine, float alpha) {
-    const float c2 = std::max(cosine * cosine, 1e-10f);
-    return 2 / (1 + std::sqrt(1 + alpha * alpha * (1 - c2) / c2));
+HWY_INLINE F unhidden(F cosine, F alpha) {
+    const F c2 = hn::Max(cosine * cosine, number(1e-10f));
+    return number(2) / (number(1) + hn::Sqrt(number(1) + alpha * alpha * rest(c2) / c2));
 }
 
-vec3 visibleNormal(const vec3& view, float alpha, float u, float v) {
-    const vec3 stretched = glm::normalize(vec3(alpha * view.x, alpha * view.y, view.z));
-    const float length = stretched.x * stretched.x + stretched.y * stretched.y;
-    const vec3 t1 = length > 0 ? vec3(-stretched.y, stretched.x, 0) / std::sqrt(length) : vec3(1, 0, 0);
-    const vec3 t2 = glm::cross(stretched, t1);
-    const float r = std::sqrt(u), around = 2 * pi_v<float> * v;
-    const float p1 = r * std::cos(around), s = 0.5f * (1 + stretched.z);
-    const float p2 = (1 - s) * std::sqrt(std::max(0.0f, 1 - p1 * p1)) + s * r * std::sin(around);
-    const vec3 h = t1 * p1 + t2 * p2 + stretched * std::sqrt(std::max(0.0f, 1 - p1 * p1 - p2 * p2));
-    return glm::normalize(vec3(alpha * h.x, alpha * h.y, std::max(1e-6f, h.z)));
+HWY_INLINE Vector visibleNormal(const Vector& view, F alpha, F u, F v) {
+    const Vector stretched = unit({alpha * view.x, alpha * view.y, view.z});
+    const F length = stretched.x * stretched.x + stretched.y * stretched.y;
+    const auto leans = hn::Gt(length, hn::Zero(Floats()));
+    const F perLength = number(1) / hn::Sqrt(hn::IfThenElse(leans, length, number(1)));
+    const F x = hn::IfThenElse(leans, hn::Neg(stretched.y) * perLength, number(1)), y = hn::IfThenElseZero(leans, stretched.x * perLength);
+    const Vector t1{x, y, hn::Zero(Floats())};
+    const Vector t2{hn::Neg(stretched.z * y), stretched.z * x, stretched.x * y - stretched.y * x};
+    const F r = hn::Sqrt(u), s = number(0.5f) * (number(1) + stretched.z);
+    const SineCosine around = sineCosine(number(2 * pi) * v);
+    const F p1 = r * around.cosine, p2 = rest(s) * hn::Sqrt(hn::Max(hn::Zero(Floats()), rest(p1 * p1))) + s * r * around.sine;
+    const Vector h = t1 * p1 + t2 * p2 + stretched * hn::Sqrt(hn::Max(hn::Zero(Floats()), rest(p1 * p1) - p2 * p2));
+    return unit({alpha * h.x, alpha * h.y, hn::Max(number(1e-6f), h.z)});
 }
 
-vec3 cosineDirection(float u, float v) {
-    const float r = std::sqrt(u), around = 2 * pi_v<float> * v;
-    return {r * std::cos(around), r * std::sin(around), std::sqrt(std::max(0.0f, 1 - u))};
+HWY_INLINE Vector cosineDirection(F u, F v) {
+    const F r = hn::Sqrt(u);
+    const SineCosine around = sineCosine(number(2 * pi) * v);
+    return {r * around.cosine, r * around.sine, hn::Sqrt(hn::Max(hn::Zero(Floats()), rest(u)))};
 }
 
 /// The reflectance of a facet of what is no metal; `bent` is the cosine on the other side, 0 where all is thrown back.
-float fresnelOf(float cosine, float eta, float& bent) {
-    const float sine2 = (1 - cosine * cosine) / (eta * eta);
-    if (sine2 >= 1) return bent = 0, 1;
-    bent = std::sqrt(1 - sine2);
-    const float a = (cosine - eta * bent) / (cosine + eta * bent), b = (bent - eta * cosine) / (bent + eta * cosine);
-    return 0.5f * (a * a + b * b);
+HWY_INLINE F fresnelOf(F cosine, F eta, F& bent) {
+    const F sine2 = rest(cosine * cosine) / (eta * eta);
+    bent = hn::Sqrt(hn::Max(hn::Zero(Floats()), rest(sine2)));
+    const F a = (cosine - eta * bent) / (cosine + eta * bent), b = (bent - eta * cosine) / (bent + eta * cosine);
+    return hn::IfThenElse(hn::Ge(sine2, number(1)), number(1), number(0.5f) * (a * a + b * b));
 }
 
-float headOf(float ior) { return square((ior - 1) / (ior + 1)); }
-
-constexpr int steps = 32;
-
-struct Table {
-    std::array<OneBounce, steps * steps> at;
-    std::array<float, steps * steps> fibres;  ///< what the fibres send back in one bounce
-
-    Table() {
-        constexpr int across = 48, around = 16;
-        for (int r = 0; r < steps; ++r)
-            for (int c = 0; c < steps; ++c) {
-                // Closer together where it grazes.
-                const float cosine = std::max(square(static_cast<float>(c) / (steps - 1)), 1e-4f);
-                const float roughness = static_cast<float>(r) / (steps - 1), alpha = std::max(square(roughness), 1e-4f);
-                const vec3 view(std::sqrt(1 - cosine * cosine), 0, cosine);
-                double head = 0, rest = 0, fibre = 0;
-                for (int i = 0; i < across; ++i)
-                    for (int k = 0; k < around; ++k) {
-                        const float t = (static_cast<float>(i) + 0.5f) / across, v = (static_cast<float>(k) + 0.5f) / around;
-                        // More of the facets that lean far, which send light below the surface.
-                        const vec3 h = visibleNormal(view, alpha, 1 - square(1 - t), v);
-                        const float weight = 2 * (1 - t), vh = std::max(glm::dot(view, h), 0.0f);
-                        const vec3 light = 2 * vh * h - view;
-                        if (light.z > 0) {
-                            const float g = weight * unhidden(light.z, alpha), f = grazing(vh);
-                            head += g * (1 - f), rest += g * f;
-                        }
-                        // Evenly over the half ball.
-                        const float s = std::sqrt(1 - t * t), angle = 2 * pi_v<float> * v;
-                        fibre += fibresOf(view, {s * std::cos(angle), s * std::sin(angle), t}, roughness) * t * 2 * pi_v<float>;
-                    }
-                const auto cell = static_cast<std::size_t>(r * steps + c);
-                at[cell] = {static_cast<float>(head / (across * around)), static_cast<float>(rest / (across * around))};
-                fibres[cell] = std::min(1.0f, static_cast<float>(fibre / (across * around)));
-            }
-    }
-
-    /// Estevez and Kulla's distribution with the smooth shadowing of Neubelt and Pettineo 2013.
-    static float fibresOf(const vec3& view, const vec3& light, float roughness) {
-        if (light.z <= 0 || view.z <= 0) return 0;
-        const vec3 h = glm::normalize(view + light);
-        const float inverse = 1 / std::max(roughness, 0.05f), sine2 = std::max(1 - h.z * h.z, 0.0f);
-        const float d = (2 + inverse) * std::pow(sine2, inverse * 0.5f) / (2 * pi_v<float>);
-        return d / (4 * (light.z + view.z - light.z * view.z));
-    }
-
-    template <class Get>
-    float between(float cosine, float rough, const Get& get) const {
-        const float x = std::sqrt(std::clamp(cosine, 0.0f, 1.0f)) * (steps - 1), y = std::clamp(rough, 0.0f, 1.0f) * (steps - 1);
-        const int x0 = std::min(static_cast<int>(x), steps - 2), y0 = std::min(static_cast<int>(y), steps - 2);
-        const float s = x - static_cast<float>(x0), t = y - static_cast<float>(y0);
-        const auto g = [&](int c, int r) { return get(static_cast<std::size_t>(r * steps + c)); };
-        return (g(x0, y0) * (1 - s) + g(x0 + 1, y0) * s) * (1 - t) + (g(x0, y0 + 1) * (1 - s) + g(x0 + 1, y0 + 1) * s) * t;
-    }
-};
-
-const Table& table() {
-    static const Table made;
-    return made;
+/// Estevez and Kulla's distribution with the smooth shadowing of Neubelt and Pettineo 2013. Both directions above the surface.
+HWY_INLINE F fibresOf(const Vector& view, const Vector& light, F roughness) {
+    const Vector h = unit(view + light);
+    const F inverse = number(1) / hn::Max(roughness, number(0.05f)), sine2 = hn::Max(rest(h.z * h.z), number(1e-20f));
+    const F power = exp2(hn::Max(log2(sine2) * inverse * number(0.5f), number(-126)));
+    const F d = (number(2) + inverse) * power * number(1 / (2 * pi));
+    return d / (number(4) * (light.z + view.z - light.z * view.z));
 }
 
-float fibresBack(float cosine, float roughness) {
-    return table().between(cosine, roughness, [](std::size_t i) { return table().fibres[i]; });
+HWY_INLINE F read(const std::array<float, steps * steps>& table, F cosine, F rough) {
+    const F x = hn::Sqrt(clamp01(cosine)) * number(steps - 1), y = clamp01(rough) * number(steps - 1);
+    const I last = hn::Set(Wholes(), steps - 2);
+    const I x0 = hn::Min(toWhole(x), last), y0 = hn::Min(toWhole(y), last);
+    const F s = x - hn::ConvertTo(Floats(), x0), t = y - hn::ConvertTo(Floats(), y0);
+    const I at = y0 * hn::Set(Wholes(), steps) + x0;
+    const auto cell = [&](int further) { return hn::GatherIndex(Floats(), table.data() + further, at); };
+    return mix(mix(cell(0), cell(1), s), mix(cell(steps), cell(steps + 1), s), t);
 }
 
-/// The metal's colour at the head.
-vec3 metalHead(const Scattering& s) { return s.colour; }
+/// One cell of the table, its view prepared by who calls; the sixteen go around.
+void oneBounceLanes(float cosine, float roughness, double& head, double& rest_, double& fibres) {
+    constexpr int across = 48, around = placesTogether;
+    const float alpha = std::max(roughness * roughness, 1e-4f);
+    const Vector view{number(std::sqrt(1 - cosine * cosine)), number(0), number(cosine)};
+    NumberLanes v, heads, rests, fibre;
+    for (int k = 0; k < around; ++k) v[k] = (static_cast<float>(k) + 0.5f) / around;
+    head = rest_ = fibres = 0;
+    for (int i = 0; i < across; ++i) {
+        const float t = (static_cast<float>(i) + 0.5f) / across;
+        for (int k = 0; k < around; k += lanes()) {
+            // More of the facets that lean far, which send light below the surface.
+            const Vector h = visibleNormal(view, number(alpha), number(1 - (1 - t) * (1 - t)), load(v, k));
+            const F vh = hn::Max(dot(view, h), hn::Zero(Floats()));
+            const Vector light = h * (number(2) * vh) - view;
+            const F g = hn::IfThenElseZero(hn::Gt(light.z, hn::Zero(Floats())), number(2 * (1 - t)) * unhidden(light.z, number(alpha)));
+            const F f = grazing(vh);
+            store(g * rest(f), heads, k);
+            store(g * f, rests, k);
+            // Evenly over the half ball.
+            const SineCosine turn = sineCosine(number(2 * pi) * load(v, k));
+            const F s = number(std::sqrt(1 - t * t));
+            const Vector even{s * turn.cosine, s * turn.sine, number(t)};
+            store(fibresOf(view, even, number(roughness)) * number(t * 2 * pi), fibre, k);
+        }
+        for (int k = 0; k < around; ++k) head += heads[k], rest_ += rests[k], fibres += fibre[k];
+    }
+    head /= across * around, rest_ /= across * around, fibres /= across * around;
+}
+
+void prepareLanes(Scattering& s, const OneBounceTable& table) {
+    const F zero = hn::Zero(Floats()), one = number(1);
+    for (int at = 0; at < placesTogether; at += lanes()) {
+        // The frame, after Duff et al. 2017.
+        const Vector n = load(s.normal, at), toView = load(s.view, at);
+        const F sign = hn::CopySign(one, n.z), p = number(-1) / (sign + n.z), q = n.x * n.y * p;
+        const Vector along{one + sign * n.x * n.x * p, sign * q, hn::Neg(sign * n.x)}, across{q, sign + n.y * n.y * p, hn::Neg(n.y)};
+        store(along, s.along, at);
+        store(across, s.across, at);
+        const F cosine = hn::Max(dot(toView, n), number(leastCosine));
+        store(Vector{dot(toView, along), dot(toView, across), cosine}, s.within, at);
+
+        const F alpha = hn::Max(square(clamp01(load(s.roughness, at))), number(0.0005f));
+        store(alpha, s.alpha, at);
+        const auto outside = hn::Eq(load(s.inside, at), zero);
+        const F metal = load(s.metal, at), transmission = load(s.transmission, at);
+        const F coat = hn::IfThenElseZero(outside, load(s.coat, at)), sheen = hn::IfThenElseZero(outside, load(s.sheen, at));
+        F coatTakes = zero, sheenTakes = zero;
+        if (any(hn::Gt(coat, zero))) {
+            const F coatAlpha = hn::Max(square(clamp01(load(s.coatRoughness, at))), number(0.0005f)), rough = hn::Sqrt(coatAlpha);
+            store(coatAlpha, s.coatAlpha, at);
+            const F head = read(table.head, cosine, rough), restOf = read(table.rest, cosine, rough);
+            const F all = hn::Max(head + restOf, number(leastLoss)), loss = one + number(coatHead) * rest(all) / all;
+            store(loss, s.coatLoss, at);
+            coatTakes = coat * hn::Min(one, (number(coatHead) * head + restOf) * loss);
+        }
+        if (any(hn::Gt(sheen, zero))) {
+            const F sheenAlpha = hn::Max(load(s.sheenRoughness, at), number(0.05f));
+            store(sheenAlpha, s.sheenAlpha, at);
+            const Vector colour = load(s.sheenColour, at);
+            sheenTakes = sheen * read(table.fibres, cosine, sheenAlpha) * hn::Max(colour.x, hn::Max(colour.y, colour.z));
+        }
+        store(coatTakes, s.coatTakes, at);
+        store(sheenTakes, s.sheenTakes, at);
+
+        const F rough = hn::Sqrt(alpha), head = read(table.head, cosine, rough), restOf = read(table.rest, cosine, rough);
+        const F all = hn::Max(head + restOf, number(leastLoss)), lost = rest(all) / all;
+        const Vector colour = load(s.colour, at);
+        store(Vector{one, one, one} + colour * lost, s.metalLoss, at);
+        const F plain = headOf(load(s.ior, at)), dielectricLoss = one + plain * lost;
+        store(dielectricLoss, s.dielectricLoss, at);
+        const F dielectric = hn::Min(one, (plain * head + restOf) * dielectricLoss);
+        store(dielectric, s.dielectric, at);
+
+        // As often as each layer matters.
+        const F below = rest(coatTakes) * rest(sheenTakes), noMetal = below * rest(metal), opaque = noMetal * rest(transmission);
+        const F ofSheen = rest(coatTakes) * sheenTakes;
+        const F ofMetal = below * metal * hn::Max(number(0.05f), luminance(colour * head + Vector{restOf, restOf, restOf}));
+        const F through = noMetal * transmission, polish = opaque * dielectric;
+        const F matt = opaque * rest(dielectric) * hn::Max(number(0.05f), luminance(colour));
+        const F perSum = one / hn::Max(coatTakes + ofSheen + ofMetal + through + polish + matt, number(1e-6f));
+        store(coatTakes * perSum, s.chanceOfCoat, at);
+        store(ofSheen * perSum, s.chanceOfSheen, at);
+        store((ofMetal + polish) * perSum, s.chanceOfShine, at);
+        store(through * perSum, s.chanceOfThrough, at);
+    }
+}
 
 /// Reflection of microfacets toward the view, times the cosine, for the Fresnel given at the facet.
-float shineOf(const vec3& view, const vec3& light, float alpha, float& density, float& facetCosine) {
-    const vec3 h = glm::normalize(view + light);
-    facetCosine = std::max(glm::dot(view, h), 0.0f);
-    const float d = facets(h.z, alpha), gv = unhidden(view.z, alpha);
-    density = gv * d / (4 * view.z);
+HWY_INLINE F shineOf(const Vector& view, const Vector& light, F alpha, F& density, F& facetCosine) {
+    const Vector h = unit(view + light);
+    facetCosine = hn::Max(dot(view, h), hn::Zero(Floats()));
+    density = unhidden(view.z, alpha) * facets(h.z, alpha) / (number(4) * view.z);
     return density * unhidden(light.z, alpha);
 }
 
-WayOn throughFacet(const Scattering& s, const vec3& h) {
-    const Material& m = s.material;
-    WayOn way;
-    way.through = true;
-    const float vh = glm::dot(s.view, h);
-    float bent = 0;
-    if (m.body == MaterialBody::thin) {
-        // Straight on, as far as facets scatter it.
-        const vec3 mirrored = 2 * vh * h - s.view;
-        way.direction = vec3(mirrored.x, mirrored.y, -mirrored.z);
-        way.share = s.colour;
-        return way;
+/// Of light in the frame of each place.
+HWY_INLINE void evaluateAt(const Scattering& s, int at, const Vector& light, Vector& share, F& density) {
+    const F zero = hn::Zero(Floats()), one = number(1);
+    const Vector view = load(s.within, at);
+    const F coatTakes = load(s.coatTakes, at), sheenTakes = load(s.sheenTakes, at), metal = load(s.metal, at);
+    const F below = rest(coatTakes) * rest(sheenTakes), matt = light.z * number(1 / pi);
+    const F chanceOfCoat = load(s.chanceOfCoat, at), chanceOfSheen = load(s.chanceOfSheen, at), chanceOfShine = load(s.chanceOfShine, at);
+    share = {zero, zero, zero};
+    density = zero;
+    F facet = zero;
+    if (const auto coated = hn::Gt(coatTakes, zero); any(coated)) {
+        F ways = zero;
+        const F shine = shineOf(view, light, load(s.coatAlpha, at), ways, facet);
+        const F sent = load(s.coat, at) * shine * schlick(number(coatHead), grazing(facet)) * load(s.coatLoss, at);
+        const F seen = hn::IfThenElseZero(coated, sent);
+        share = {seen, seen, seen};
+        density = hn::IfThenElseZero(coated, chanceOfCoat * ways);
     }
-    const float eta = s.inside ? 1 / s.ior : s.ior;
-    fresnelOf(vh, eta, bent);
-    way.direction = glm::normalize(-s.view / eta + (vh / eta - bent) * h);
-    // The colour is what is lost on the way in and out, once each.
-    way.share = vec3(std::sqrt(s.colour.x), std::sqrt(s.colour.y), std::sqrt(s.colour.z));
-    way.parts = m.dispersion > 0;
-    return way;
+    if (const auto fibrous = hn::Gt(sheenTakes, zero); any(fibrous)) {
+        const F back = load(s.sheen, at) * rest(coatTakes) * fibresOf(view, light, load(s.sheenAlpha, at)) * light.z;
+        share = share + load(s.sheenColour, at) * hn::IfThenElseZero(fibrous, back);
+        density = density + chanceOfSheen * matt;
+    }
+    F ways = zero;
+    const F shine = below * shineOf(view, light, load(s.alpha, at), ways, facet), grazes = grazing(facet);
+    const F opaque = rest(metal) * rest(load(s.transmission, at));
+    const Vector colour = load(s.colour, at);
+    const Vector metallic{schlick(colour.x, grazes), schlick(colour.y, grazes), schlick(colour.z, grazes)};
+    share = share + metallic * load(s.metalLoss, at) * (metal * shine);
+    const F polish = schlick(headOf(load(s.ior, at)), grazes) * load(s.dielectricLoss, at) * opaque * shine;
+    share = share + Vector{polish, polish, polish} + colour * (below * opaque * rest(load(s.dielectric, at)) * matt);
+    density = density + chanceOfShine * ways;
+    density = density + hn::Max(zero, one - chanceOfCoat - chanceOfSheen - chanceOfShine - load(s.chanceOfThrough, at)) * matt;
+    const auto above = hn::Gt(light.z, zero);
+    share = choose(above, share, Vector{zero, zero, zero});
+    density = hn::IfThenElseZero(above, density);
+}
+
+void evaluateLanes(const Scattering& s, const VectorLanes& light, Scattered& found) {
+    for (int at = 0; at < placesTogether; at += lanes()) {
+        const Vector toward = load(light, at);
+        const Vector within{dot(toward, load(s.along, at)), dot(toward, load(s.across, at)), dot(toward, load(s.normal, at))};
+        Vector share;
+        F density;
+        evaluateAt(s, at, within, share, density);
+        store(share, found.share, at);
+        store(density, found.density, at);
+    }
+}
+
+/// What lets light through mirrors as much as each facet's angle says, and loses nothing between facets: a way that ends on the
+/// wrong side is turned to the right one.
+HWY_INLINE void throughFacets(const Scattering& s, int at, F within, F u, F v, Vector& direction, Vector& share, F& through) {
+    const F zero = hn::Zero(Floats()), one = number(1);
+    const Vector view = load(s.within, at), h = visibleNormal(view, load(s.alpha, at), u, v);
+    const F vh = dot(view, h), ior = load(s.ior, at);
+    const auto thin = hn::Gt(load(s.thin, at), zero);
+    const auto inside = hn::AndNot(thin, hn::Gt(load(s.inside, at), zero));
+    const F eta = hn::IfThenElse(inside, one / ior, ior);
+    F bent = zero;
+    const F back = fresnelOf(hn::Max(vh, zero), eta, bent);
+    const auto mirrors = hn::Lt(within, back);
+    const Vector mirrored = h * (number(2) * vh) - view, colour = load(s.colour, at);
+    // What is thin lets it straight on, as far as facets scatter it; else the colour is what is lost on the way in and out, once each.
+    const Vector refracted = unit(h * (vh / eta - bent) - view * (one / eta));
+    const Vector lost{hn::Sqrt(colour.x), hn::Sqrt(colour.y), hn::Sqrt(colour.z)};
+    direction = choose(mirrors, mirrored, choose(thin, mirrored, refracted));
+    direction.z = hn::IfThenElse(mirrors, hn::Abs(direction.z), hn::Neg(hn::Abs(direction.z)));
+    const F below = rest(load(s.coatTakes, at)) * rest(load(s.sheenTakes, at)) * rest(load(s.metal, at)) * load(s.transmission, at);
+    share = choose(mirrors, Vector{one, one, one}, choose(thin, colour, lost)) * (below / load(s.chanceOfThrough, at));
+    through = hn::IfThenElse(mirrors, zero, one);
+}
+
+void sampleLanes(const Scattering& s, const NumberLanes& choices, const NumberLanes& us, const NumberLanes& vs, WaysOn& ways) {
+    const F zero = hn::Zero(Floats()), one = number(1);
+    for (int at = 0; at < placesTogether; at += lanes()) {
+        const F u = load(us, at), v = load(vs, at);
+        const F afterCoat = load(choices, at) - load(s.chanceOfCoat, at);
+        const F afterSheen = afterCoat - load(s.chanceOfSheen, at), afterShine = afterSheen - load(s.chanceOfShine, at);
+        const F chanceOfThrough = load(s.chanceOfThrough, at);
+        const auto coat = hn::Lt(afterCoat, zero), sheen = hn::AndNot(coat, hn::Lt(afterSheen, zero));
+        const auto shine = hn::AndNot(hn::Or(coat, sheen), hn::Lt(afterShine, zero));
+        const auto through = hn::AndNot(hn::Or(hn::Or(coat, sheen), shine), hn::Lt(afterShine, chanceOfThrough));
+        Vector direction = cosineDirection(u, v);
+        if (const auto mirrors = hn::Or(coat, shine); any(mirrors)) {
+            const Vector view = load(s.within, at);
+            const Vector h = visibleNormal(view, hn::IfThenElse(coat, load(s.coatAlpha, at), load(s.alpha, at)), u, v);
+            direction = choose(mirrors, h * (number(2) * dot(view, h)) - view, direction);
+        }
+        Vector share;
+        F density;
+        evaluateAt(s, at, direction, share, density);
+        share = share * hn::IfThenElseZero(hn::Gt(density, zero), one / hn::Max(density, number(1e-30f)));
+        F passes = zero;
+        if (any(through)) {
+            Vector on, onShare;
+            throughFacets(s, at, afterShine / chanceOfThrough, u, v, on, onShare, passes);
+            direction = choose(through, on, direction);
+            share = choose(through, onShare, share);
+            density = hn::IfThenElse(through, zero, density);
+            passes = hn::IfThenElseZero(through, passes);
+        }
+        store(unit(load(s.along, at) * direction.x + load(s.across, at) * direction.y + load(s.normal, at) * direction.z), ways.direction,
+              at);
+        store(share, ways.share, at);
+        store(density, ways.density, at);
+        store(passes, ways.through, at);
+    }
+}
+
+}  // namespace gswarm::HWY_NAMESPACE
+HWY_AFTER_NAMESPACE();
+
+#if HWY_ONCE
+namespace gswarm {
+HWY_EXPORT(oneBounceLanes);
+HWY_EXPORT(prepareLanes);
+HWY_EXPORT(evaluateLanes);
+HWY_EXPORT(sampleLanes);
+
+namespace {
+
+const OneBounceTable& oneBounce() {
+    static const OneBounceTable made = [] {
+        OneBounceTable table;
+        for (int r = 0; r < steps; ++r)
+            for (int c = 0; c < steps; ++c) {
+                // Closer together where it grazes.
+                const float share = static_cast<float>(c) / (steps - 1), cosine = std::max(share * share, 1e-4f);
+                double head = 0, rest = 0, fibres = 0;
+                HWY_DYNAMIC_DISPATCH(oneBounceLanes)(cosine, static_cast<float>(r) / (steps - 1), head, rest, fibres);
+                const auto cell = static_cast<std::size_t>(r * steps + c);
+                table.head[cell] = static_cast<float>(head);
+                table.rest[cell] = static_cast<float>(rest);
+                table.fibres[cell] = static_cast<float>(std::min(1.0, fibres));
+            }
+        return table;
+    }();
+    return made;
 }
 
 }  // namespace
 
-OneBounce oneBounce(float cosine, float alpha) {
-    const float rough = std::sqrt(alpha);
-    return {table().between(cosine, rough, [](std::size_t i) { return table().at[i].head; }),
-            table().between(cosine, rough, [](std::size_t i) { return table().at[i].rest; })};
+void Scattering::put(int place, const Material& m) {
+    colour.put(place, glm::vec3(m.colour));
+    metal[place] = m.metal, roughness[place] = m.roughness, transmission[place] = m.transmission;
+    coat[place] = m.coat, coatRoughness[place] = m.coatRoughness;
+    sheen[place] = m.sheen, sheenRoughness[place] = m.sheenRoughness;
+    sheenColour.put(place, m.sheenColour);
+    thin[place] = m.body == MaterialBody::thin ? 1 : 0;
 }
 
-void basis(const vec3& n, vec3& a, vec3& b) {
-    const float sign = std::copysign(1.0f, n.z), p = -1 / (sign + n.z), q = n.x * n.y * p;
-    a = {1 + sign * n.x * n.x * p, sign * q, -sign * n.x};
-    b = {q, sign + n.y * n.y * p, -n.y};
-}
-
-void prepare(Scattering& s) {
-    Material& m = s.material;
-    s.view.z = std::max(s.view.z, 1e-3f);
-    s.alpha = std::max(square(std::clamp(m.roughness, 0.0f, 1.0f)), 0.0005f);
-    s.coatAlpha = std::max(square(std::clamp(m.coatRoughness, 0.0f, 1.0f)), 0.0005f);
-    s.sheenAlpha = std::max(m.sheenRoughness, 0.05f);
-    const float cosine = s.view.z;
-    const bool outside = !s.inside;
-    if (m.coat > 0 && outside) {
-        const OneBounce b = oneBounce(cosine, s.coatAlpha);
-        const float all = b.head + b.rest;
-        s.coatTakes = m.coat * std::min(1.0f, (coatHead * b.head + b.rest) * (1 + coatHead * (1 - all) / std::max(all, 1e-3f)));
-    }
-    if (m.sheen > 0 && outside)
-        s.sheenTakes = m.sheen * fibresBack(cosine, s.sheenAlpha) * std::max({m.sheenColour.x, m.sheenColour.y, m.sheenColour.z});
-    const OneBounce b = oneBounce(cosine, s.alpha);
-    const float all = std::max(b.head + b.rest, 1e-3f);
-    const vec3 head = metalHead(s);
-    s.metalLoss = vec3(1) + head * ((1 - all) / all);
-    const float plain = headOf(m.ior);
-    s.dielectricLoss = vec3(1 + plain * (1 - all) / all);
-    s.dielectric = std::min(1.0f, (plain * b.head + b.rest) * s.dielectricLoss.x);
-
-    // As often as each layer matters.
-    const float below = (1 - s.coatTakes) * (1 - s.sheenTakes);
-    const float coat = s.coatTakes, sheen = (1 - s.coatTakes) * s.sheenTakes;
-    const float metal = below * m.metal * std::max(0.05f, luminance(head * b.head + vec3(b.rest)));
-    const float through = below * (1 - m.metal) * m.transmission;
-    const float polish = below * (1 - m.metal) * (1 - m.transmission) * s.dielectric;
-    const float matt = below * (1 - m.metal) * (1 - m.transmission) * (1 - s.dielectric) * std::max(0.05f, luminance(s.colour));
-    const float sum = std::max(coat + sheen + metal + through + polish + matt, 1e-6f);
-    s.chanceOfCoat = coat / sum;
-    s.chanceOfSheen = sheen / sum;
-    s.chanceOfShine = (metal + polish) / sum;
-    s.chanceOfThrough = through / sum;
-}
-
-Scattered evaluate(const Scattering& s, const vec3& light) {
-    Scattered out;
-    if (light.z <= 0) return out;
-    const Material& m = s.material;
-    const float below = (1 - s.coatTakes) * (1 - s.sheenTakes);
-    float density = 0, facet = 0;
-    if (s.coatTakes > 0) {
-        const float shine = shineOf(s.view, light, s.coatAlpha, density, facet);
-        const OneBounce b = oneBounce(s.view.z, s.coatAlpha);
-        const float all = std::max(b.head + b.rest, 1e-3f);
-        out.share += vec3(m.coat * shine * schlick(vec3(coatHead), facet).x * (1 + coatHead * (1 - all) / all));
-        out.density += s.chanceOfCoat * density;
-    }
-    const float matt = light.z / pi_v<float>;
-    if (s.sheenTakes > 0) {
-        out.share += m.sheenColour * (m.sheen * (1 - s.coatTakes) * Table::fibresOf(s.view, light, s.sheenAlpha) * light.z);
-        out.density += s.chanceOfSheen * matt;
-    }
-    const float shine = shineOf(s.view, light, s.alpha, density, facet);
-    const float opaque = (1 - m.metal) * (1 - m.transmission);
-    if (m.metal > 0) out.share += schlick(metalHead(s), facet) * s.metalLoss * (below * m.metal * shine);
-    if (opaque > 0) {
-        out.share += schlick(vec3(headOf(m.ior)), facet) * s.dielectricLoss * (below * opaque * shine);
-        out.share += s.colour * (below * opaque * (1 - s.dielectric) * matt);
-    }
-    out.density += s.chanceOfShine * density;
-    out.density += std::max(0.0f, 1 - s.chanceOfCoat - s.chanceOfSheen - s.chanceOfShine - s.chanceOfThrough) * matt;
-    return out;
-}
-
-WayOn sample(const Scattering& s, float choose, float u, float v) {
-    const auto scatteredBack = [&](const vec3& direction) {
-        WayOn way;
-        way.direction = direction;
-        const Scattered found = evaluate(s, direction);
-        way.density = found.density;
-        if (found.density > 0) way.share = found.share / found.density;
-        return way;
-    };
-    const auto mirrored = [&](float alpha) {
-        const vec3 h = visibleNormal(s.view, alpha, u, v);
-        return scatteredBack(2 * glm::dot(s.view, h) * h - s.view);
-    };
-    if (choose < s.chanceOfCoat) return mirrored(s.coatAlpha);
-    choose -= s.chanceOfCoat;
-    if (choose < s.chanceOfSheen) return scatteredBack(cosineDirection(u, v));
-    choose -= s.chanceOfSheen;
-    if (choose < s.chanceOfShine) return mirrored(s.alpha);
-    choose -= s.chanceOfShine;
-    if (choose >= s.chanceOfThrough) return scatteredBack(cosineDirection(u, v));
-    // What lets light through mirrors as much as each facet's angle says, and loses nothing between facets: a way that ends
-    // on the wrong side is turned to the right one.
-    const float below = (1 - s.coatTakes) * (1 - s.sheenTakes) * (1 - s.material.metal) * s.material.transmission;
-    const vec3 h = visibleNormal(s.view, s.alpha, u, v);
-    float bent = 0;
-    const float eta = s.inside && s.material.body == MaterialBody::solid ? 1 / s.ior : s.ior;
-    const float back = fresnelOf(std::max(glm::dot(s.view, h), 0.0f), eta, bent);
-    const float within = choose / s.chanceOfThrough;
-    WayOn way;
-    if (within < back) {
-        way.direction = 2 * glm::dot(s.view, h) * h - s.view;
-        if (way.direction.z < 0) way.direction.z = -way.direction.z;
-        way.share = vec3(1);
-    } else {
-        way = throughFacet(s, h);
-        if (way.direction.z > 0) way.direction.z = -way.direction.z;
-    }
-    way.share *= below / s.chanceOfThrough;
-    return way;
+void prepare(Scattering& s) { HWY_DYNAMIC_DISPATCH(prepareLanes)(s, oneBounce()); }
+void evaluate(const Scattering& s, const VectorLanes& light, Scattered& found) { HWY_DYNAMIC_DISPATCH(evaluateLanes)(s, light, found); }
+void sample(const Scattering& s, const NumberLanes& choose, const NumberLanes& u, const NumberLanes& v, WaysOn& ways) {
+    HWY_DYNAMIC_DISPATCH(sampleLanes)(s, choose, u, v, ways);
 }
 
 }  // namespace gswarm
+#endif

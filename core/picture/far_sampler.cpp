@@ -6,7 +6,6 @@
 #include <numbers>
 #include <numeric>
 
-#include "core/picture/bsdf.h"
 #include "core/picture/largest.h"
 
 namespace gswarm {
@@ -19,25 +18,17 @@ constexpr float pi = std::numbers::pi_v<float>;
 
 }  // namespace
 
-FarSampler::Disc::Disc(const Sun& sun) : toward(sun.toward), cosine(std::cos(std::max(sun.size * 0.5f, 1e-4f))) {
-    const float angle = 2 * pi * std::max(1 - cosine, 1e-9f);
-    density = 1 / angle;
+FarSampler::Disc FarSampler::discOf(const Sun& sun) {
+    const Cone cone(sun.toward, std::max(sun.size * 0.5f, 1e-4f));
+    const float angle = 2 * pi * std::max(1 - cone.cosine, 1e-9f);
     // Its strength is what white paper that faces it sends back.
-    light = sun.light * (pi / angle);
-    basis(toward, a, b);
-}
-
-bool FarSampler::Disc::holds(const vec3& direction) const { return glm::dot(direction, toward) >= cosine; }
-
-vec3 FarSampler::Disc::direction(float u, float v) const {
-    const float z = 1 - u * (1 - cosine), r = std::sqrt(std::max(0.0f, 1 - z * z)), around = 2 * pi * v;
-    return glm::normalize(a * (r * std::cos(around)) + b * (r * std::sin(around)) + toward * z);
+    return {cone, sun.light * (pi / angle), 1 / angle};
 }
 
 FarSampler::FarSampler(const FarLight& light) {
     for (const Sun& sun : light.suns) {
         if (largestOf(sun.light) <= 0) continue;
-        suns_.emplace_back(sun);
+        suns_.push_back(discOf(sun));
         chances_.push_back(largestOf(sun.light));
         of_.push_back(sun.of);
     }
@@ -57,13 +48,20 @@ int FarSampler::pick(float choose) const {
     return source;
 }
 
-FarWay FarSampler::sample(int source, float u, float v) const {
+void FarSampler::sample(int source, std::span<const int> places, const NumberLanes& u, const NumberLanes& v, FarWays& ways) const {
     if (isSun(source)) {
         // A very narrow one may not hold its own edge.
         const Disc& sun = suns_[static_cast<std::size_t>(source)];
-        return {sun.direction(u, v), sun.light, sun.density};
+        directionsIn(sun.cone, u, v, ways.direction);
+        for (const int k : places) ways.light[static_cast<std::size_t>(k)] = sun.light, ways.density[k] = sun.density;
+        return;
     }
-    return met(source, turnedBack(around(source).picture->pick(u, v), -around(source).around));
+    const Surroundings& all = around(source);
+    for (const int k : places) {
+        const FarWay way = met(source, turnedBack(all.picture->pick(u[k], v[k]), -all.around));
+        ways.direction.put(k, way.direction);
+        ways.light[static_cast<std::size_t>(k)] = way.light, ways.density[k] = way.density;
+    }
 }
 
 FarWay FarSampler::met(int source, const vec3& direction) const {
@@ -72,7 +70,7 @@ FarWay FarSampler::met(int source, const vec3& direction) const {
         return {direction, all.from(direction), all.picture->density(turnedBack(direction, all.around))};
     }
     const Disc& sun = suns_[static_cast<std::size_t>(source)];
-    return sun.holds(direction) ? FarWay{direction, sun.light, sun.density} : FarWay{direction};
+    return sun.cone.holds(direction) ? FarWay{direction, sun.light, sun.density} : FarWay{direction};
 }
 
 }  // namespace gswarm

@@ -7,7 +7,7 @@
 #include <numbers>
 #include <optional>
 
-#include "core/picture/bsdf.h"
+#include "core/picture/cone.h"
 
 namespace gswarm {
 float spotShare(const Lamp& lamp, const glm::vec3& away) {

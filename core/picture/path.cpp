@@ -1,9 +1,11 @@
 #include "core/picture/path.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <glm/geometric.hpp>
 #include <numbers>
+#include <numeric>
 
 #include "core/picture/bsdf.h"
 #include "core/picture/largest.h"
@@ -12,6 +14,8 @@ namespace gswarm {
 namespace {
 
 using glm::vec3;
+
+static_assert(placesTogether == raysTogether);
 
 /// Ways of less density than this, by solid angle, come from matt scattering, not from mirrors.
 constexpr float mattDensity = 2;
@@ -37,13 +41,19 @@ float partedIor(const Material& m, int channel) {
 
 vec3 rimLight(const Material& m, float facing) { return m.rim > 0 ? m.rimColour * (m.rim * rimAt(m, facing)) : vec3(0); }
 
-/// A path under way.
-struct Path {
-    const PathScene& scene;
-    Sobol& numbers;
-    float moment;
-    PathLayers* layers;
-    Sample sample{};
+/// How much of what a lamp or something far away sends counts where a way met it: the rest comes by those who looked for it.
+float metShare(float density, float asked, bool scattered) { return density > 0 ? powerRule(density, asked) : scattered ? 0 : 1; }
+
+}  // namespace
+
+/// A path under way, and the place where it is.
+struct PathWave::Path {
+    const PathScene* scene = nullptr;
+    Sobol* numbers = nullptr;
+    Sample* sample = nullptr;
+    PathLayers* layers = nullptr;
+    WorldRay ray;
+    float begun = 0, ends = farAway;  ///< of its start
     vec3 share{1};
     float density = 0;       ///< of the last way, 0 where nothing else could have gone it
     bool spread = false;     ///< some way before was as good as any other
@@ -55,211 +65,349 @@ struct Path {
     float attenuationDistance = 0;
     bool described = false;  ///< albedo and normal are known
 
+    Hit hit{};
+    Material material{};
+    vec3 normal{0}, flat{0};  ///< on the side that it came from
+    bool behind = false;      ///< that is the back of the face
+
+    void begin(PathStart& from, Sample& to, PathLayers* told) {
+        numbers = &from.numbers;
+        sample = &to;
+        layers = told;
+        ray = {from.ray.from, from.ray.direction, from.moment};
+        begun = from.ray.begun, ends = from.ray.ends;
+        share = vec3(1);
+        density = 0;
+        spread = scattered = glowAsked = inside = described = false;
+        channel = -1;
+        attenuationDistance = 0;
+    }
+
     /// Returns what came of it.
     vec3 take(vec3 light, bool direct, const LightSource& from) {
         light *= share;
-        const float most = mostIndirect / scene.setting.exposure, bright = largestOf(light);
+        const float most = mostIndirect / scene->setting.exposure, bright = largestOf(light);
         if (!direct && bright > most) light *= most / bright;
-        sample.light += light;
+        sample->light += light;
         if (layers && layers->groupOf) layers->groups[static_cast<std::size_t>(layers->groupOf(from))] += light;
         return light;
     }
 
-    /// What it meets in its direction, past what is partly opaque, and the lamps that shine on the way.
-    Hit next(const vec3& from, const vec3& direction, Material& material, int bounce) {
-        vec3 at = from;
-        float gone = 0;
-        Hit hit;
-        for (int layer = 0; layer < mostLayers; ++layer) {
-            hit = scene.world.cast(at, direction, moment);
-            ++sample.rays;
-            if (!hit.any) break;
-            material = scene.world.materialAt(hit, -direction);
-            const float opacity = hit.mesh ? scene.world.opacityAt(hit, material, -direction) : 1;
-            if (opacity >= 1 || numbers.next() < opacity) break;
-            at = hit.place;
-            gone += hit.distance;
-        }
-        if (hit.any) hit.distance += gone;
-        if (bounce > 0 && !scene.lamps.empty())
-            for (const LampTree::Met& met : scene.lamps.meets(from, direction, hit.any ? hit.distance : farAway)) {
-                const float weight = density > 0 ? powerRule(density, met.density) : scattered ? 0 : 1;
-                take(met.light * weight, false, {LightSource::lamp, met.lamp});
-            }
-        return hit;
-    }
-
-    /// What is seen first asks every source far away, where they are few: most of the noise would be whom it asked.
-    bool askedAll(bool direct) const { return scene.far.count() == 0 || (direct && scene.far.count() <= mostAsked); }
-
-    void lightOf(const vec3& place, const Scattering& s, const vec3& a, const vec3& b, const vec3& n, int bounce) {
-        const bool direct = bounce == 0;
-        const auto shine = [&](const vec3& toward, const vec3& light, float lightDensity, float distance, const LightSource& from) {
-            const Scattered found = evaluate(s, {glm::dot(toward, a), glm::dot(toward, b), glm::dot(toward, n)});
-            if (largestOf(found.share * light) <= 0) return;
-            const float weight = lightDensity > 0 ? powerRule(lightDensity, found.density) : 1;
-            ++sample.rays;
-            take(found.share * light * weight * scene.world.reaching(place, toward, distance, moment), direct, from);
-        };
-        const auto shineFrom = [&](int source, float chance) {
-            const float u = numbers.next(), v = numbers.next();
-            const FarWay way = scene.far.sample(source, u, v);
-            if (way.density > 0)
-                shine(way.direction, way.light / (way.density * chance), way.density * chance, farAway, {LightSource::far, source});
-        };
-        numbers.together();
-        if (askedAll(direct)) {
-            for (int source = 0; source < scene.far.count(); ++source) shineFrom(source, 1);
-        } else {
-            const int source = scene.far.pick(numbers.next());
-            shineFrom(source, scene.far.chanceOf(source));
-        }
-        if (bounce < glowBounces && !scene.glow.empty()) {
-            numbers.together();
-            const float choose = numbers.next(), triangle = numbers.next(), u = numbers.next(), v = numbers.next();
-            const GlowLight glow = scene.glow.sample(place, choose, triangle, u, v);
-            if (largestOf(glow.light) > 0)
-                shine(glow.direction, glow.light, glow.density, glow.distance * (1 - 1e-4f), {LightSource::surface});
-        }
-        if (scene.lamps.empty()) return;
-        numbers.together();
-        const float choose = numbers.next(), u = numbers.next(), v = numbers.next();
-        const LampLight lamp = scene.lamps.sample(place, choose, u, v);
-        if (largestOf(lamp.light) > 0)
-            shine(lamp.direction, lamp.light, lamp.density, lamp.distance * (1 - 1e-4f), {LightSource::lamp, lamp.lamp});
-    }
+    vec3 outside() const { return hit.place + flat * 1e-4f; }
 
     /// What the noise filter tells surfaces apart by: of what mirrors or lets light through smoothly, what is seen by it.
-    void describe(const Scattering& s, const vec3& normal, int bounce) {
-        const Material& m = s.material;
+    void describe(float dielectric, int bounce) {
+        const Material& m = material;
         const bool mirrors = m.roughness < smooth && (m.metal > 0.5f || (m.body != MaterialBody::opaque && m.transmission > 0.5f));
         if (described || (mirrors && bounce < describedThrough)) return;
         described = true;
-        const vec3 own = glm::mix(s.colour, vec3(1), m.metal < 0.5f ? s.dielectric * 0.5f : 0.0f);
-        sample.albedo = share * glm::mix(own, vec3(1), m.coat * 0.04f);
-        sample.normal = normal;
+        const vec3 own = glm::mix(vec3(m.colour), vec3(1), m.metal < 0.5f ? dielectric * 0.5f : 0.0f);
+        sample->albedo = share * glm::mix(own, vec3(1), m.coat * 0.04f);
+        sample->normal = normal;
     }
 
     /// How much of what a surface gives of itself counts where a way met it: the rest comes by those who looked for it, who also look
     /// straight through.
-    float glowShare(const Hit& hit, const vec3& from, const vec3& direction) const {
-        const float asked = hit.mesh && glowAsked ? scene.glow.densityOf(hit, from, direction) : 0;
+    float glowShare() const {
+        const float asked = hit.mesh && glowAsked ? scene->glow.densityOf(hit, ray.from, ray.direction) : 0;
         if (asked <= 0) return 1;
         return density > 0 ? powerRule(density, asked) : 0;
     }
 
+    /// What is seen first asks every source far away, where they are few: most of the noise would be whom it asked.
+    bool askedAll(bool direct) const { return scene->far.count() == 0 || (direct && scene->far.count() <= mostAsked); }
+
     /// The light of what is far away.
-    void escape(const vec3& direction, int bounce) {
+    void escape(int bounce) {
         if (bounce == 0) return;  // the background comes after
-        take(skyFrom(scene.setting.light, direction), !scattered, {LightSource::sky});
+        take(skyFrom(scene->setting.light, ray.direction), !scattered, {LightSource::sky});
         const bool all = askedAll(bounce == 1);
-        for (int source = 0; source < scene.far.count(); ++source) {
-            const FarWay way = scene.far.met(source, direction);
+        for (int source = 0; source < scene->far.count(); ++source) {
+            const FarWay way = scene->far.met(source, ray.direction);
             if (way.density <= 0) continue;
-            const float asked = way.density * (all ? 1 : scene.far.chanceOf(source));
-            take(way.light * (density > 0 ? powerRule(density, asked) : scattered ? 0 : 1), false, {LightSource::far, source});
+            const float asked = way.density * (all ? 1 : scene->far.chanceOf(source));
+            take(way.light * metShare(density, asked, scattered), false, {LightSource::far, source});
         }
+    }
+
+    /// What is seen first: its layers, and how the floor fades into the background, so that it has no edge.
+    void see(const vec3& own) {
+        if (layers) layers->first = hit, layers->emission = own;
+        sample->coverage = 1;
+        sample->id = hit.mesh ? hit.number + 1 : 0;
+        if (!hit.mesh) {
+            const Camera& camera = scene->setting.camera;
+            const float distance = glm::length(hit.place - camera.target), reach = glm::length(camera.position - camera.target);
+            sample->coverage = 1 - std::clamp((distance - reach) / (3 * reach + 1e-3f), 0.0f, 1.0f);
+            share *= sample->coverage;
+        }
+        sample->depth = (hit.distance + begun) * sample->coverage;
     }
 };
 
-}  // namespace
+/// Paths whose surfaces are worked out together.
+struct PathWave::Block {
+    /// A light that a surface asks.
+    struct LightWay {
+        vec3 light{0};  ///< divided by the density
+        float density = 0;
+        float distance = farAway;  ///< that nothing may be in the way
+        int source = 0;
+    };
+    Paths paths;
+    Scattering surfaces;
+    FarWays far;
+    VectorLanes toward;  ///< the lights asked
+    std::array<LightWay, placesTogether> ways;
+    Scattered found;
+    NumberLanes choose, u, v;
+    WaysOn on;
+};
 
-Sample tracePath(const PathScene& scene, const Lens::Ray& first, float moment, Sobol& numbers, PathLayers* layers) {
-    vec3 from = first.from, direction = first.direction;
-    Path path{scene, numbers, moment, layers};
-    if (layers) {
-        layers->first = {};
-        layers->emission = vec3(0);
-        std::fill(layers->groups.begin(), layers->groups.end(), vec3(0));
-    }
-    for (int bounce = 0; bounce <= mostBounces; ++bounce) {
-        Material material;
-        const Hit hit = path.next(from, direction, material, bounce);
-        if (!hit.any || (bounce == 0 && hit.distance > first.ends)) {
-            path.escape(direction, bounce);
-            break;
+PathWave::PathWave(const PathScene& scene) : scene_(scene), paths_(most), block_(std::make_unique<Block>()) {
+    for (Path& path : paths_) path.scene = &scene_;
+}
+PathWave::~PathWave() = default;
+
+void PathWave::trace(std::span<PathStart> starts, std::span<Sample> samples, std::span<PathLayers> layers) {
+    live_.clear();
+    for (std::size_t k = 0; k < starts.size(); ++k) {
+        samples[k] = {};
+        PathLayers* const told = layers.empty() ? nullptr : &layers[k];
+        if (told) {
+            told->first = {};
+            told->emission = vec3(0);
+            std::fill(told->groups.begin(), told->groups.end(), vec3(0));
         }
+        paths_[k].begin(starts[k], samples[k], told);
+        live_.push_back(&paths_[k]);
+    }
+    for (int bounce = 0; bounce <= mostBounces && !live_.empty(); ++bounce) {
+        meet(bounce);
+        for (std::size_t at = 0; at < live_.size(); at += placesTogether) {
+            block_->paths = Paths(live_).subspan(at, std::min<std::size_t>(placesTogether, live_.size() - at));
+            arrive(*block_, bounce);
+            askLights(*block_, bounce);
+            if (bounce < mostBounces) goOn(*block_, bounce);
+        }
+        std::erase(live_, nullptr);
+    }
+}
+
+/// Leaves those that meet a surface.
+void PathWave::meet(int bounce) {
+    std::array<WorldRay, raysTogether> rays;
+    std::array<Hit*, raysTogether> hits;
+    for (std::size_t at = 0; at < live_.size(); at += raysTogether) {
+        const std::size_t count = std::min(raysTogether, live_.size() - at);
+        for (std::size_t k = 0; k < count; ++k) rays[k] = live_[at + k]->ray, hits[k] = &live_[at + k]->hit;
+        // Those of neighbours in a picture go alike; later ones are scattered.
+        scene_.world.cast({rays.data(), count}, bounce == 0, hits);
+    }
+    std::erase_if(live_, [&](Path* path) { return leaves(*path, bounce); });
+}
+
+/// Whether it leaves the world: past what is partly opaque, and the lamps that shine on the way.
+bool PathWave::leaves(Path& path, int bounce) const {
+    const WorldRay& ray = path.ray;
+    Hit& hit = path.hit;
+    float gone = 0;
+    ++path.sample->rays;
+    for (int layer = 1; hit.any; ++layer) {
+        path.material = scene_.world.materialAt(hit, -ray.direction);
+        const float opacity = hit.mesh ? scene_.world.opacityAt(hit, path.material, -ray.direction) : 1;
+        if (opacity >= 1 || layer == mostLayers || path.numbers->next() < opacity) break;
+        gone += hit.distance;
+        hit = scene_.world.cast(hit.place, ray.direction, ray.time);
+        ++path.sample->rays;
+    }
+    hit.distance += gone;
+    if (bounce > 0 && !scene_.lamps.empty())
+        for (const LampTree::Met& met : scene_.lamps.meets(ray.from, ray.direction, hit.any ? hit.distance : farAway))
+            path.take(met.light * metShare(path.density, met.density, path.scattered), false, {LightSource::lamp, met.lamp});
+    if (hit.any && (bounce > 0 || hit.distance <= path.ends)) return false;
+    path.escape(bounce);
+    return true;
+}
+
+/// What the surfaces give of themselves, and how they scatter.
+void PathWave::arrive(Block& block, int bounce) {
+    for (int k = 0; k < static_cast<int>(block.paths.size()); ++k) {
+        Path& path = *block.paths[static_cast<std::size_t>(k)];
+        const Hit& hit = path.hit;
+        Material& material = path.material;
         if (path.inside && path.attenuationDistance > 0)
             path.share *= glm::pow(glm::max(path.attenuation, vec3(1e-6f)), vec3(hit.distance / path.attenuationDistance));
-        const vec3 view = -direction;
-        const bool behind = glm::dot(hit.flat, view) < 0;
-        vec3 n = hit.normal, flat = hit.flat;
-        if (behind) n = -n, flat = -flat;
+        const vec3 view = -path.ray.direction;
+        path.behind = glm::dot(hit.flat, view) < 0;
+        path.normal = path.behind ? -hit.normal : hit.normal;
+        path.flat = path.behind ? -hit.flat : hit.flat;
         // A smoothed normal may turn away from what is seen.
-        if (glm::dot(n, view) < 0.01f) n = glm::normalize(n + flat * (0.02f + std::max(0.0f, -glm::dot(n, view))));
-        const vec3 glow = glowOf(material) * path.glowShare(hit, from, direction);
-        const vec3 own = path.take(glow + rimLight(material, glm::dot(n, view)), bounce == 0, {LightSource::surface});
-        if (layers && bounce == 0) {
-            layers->first = hit;
-            layers->emission = own;
+        if (const float facing = glm::dot(path.normal, view); facing < 0.01f)
+            path.normal = glm::normalize(path.normal + path.flat * (0.02f + std::max(0.0f, -facing)));
+        vec3 own(0);
+        if (material.glows()) {
+            own = glowOf(material) * path.glowShare() + rimLight(material, glm::dot(path.normal, view));
+            own = path.take(own, bounce == 0, {LightSource::surface});
         }
-
+        if (bounce == 0) path.see(own);
         // What is mirrored behind a matt bounce is seen by chance alone: a little softer it leaves no specks.
         if (path.spread) {
             material.roughness = std::max(material.roughness, leastSpread);
             material.coatRoughness = std::max(material.coatRoughness, leastSpread);
         }
-        vec3 a, b;
-        basis(n, a, b);
-        Scattering s;
-        s.material = material;
-        s.colour = vec3(material.colour);
-        s.view = {glm::dot(view, a), glm::dot(view, b), glm::dot(view, n)};
-        s.inside = behind && material.body == MaterialBody::solid && material.transmission > 0;
-        if (material.body == MaterialBody::solid && material.dispersion > 0 && path.channel < 0) {
-            path.channel = std::min(2, static_cast<int>(numbers.next() * 3));
+        const bool solid = material.body == MaterialBody::solid;
+        if (solid && material.dispersion > 0 && path.channel < 0) {
+            path.channel = std::min(2, static_cast<int>(path.numbers->next() * 3));
             vec3 one(0);
             one[path.channel] = 3;
             path.share *= one;
         }
-        s.ior = partedIor(material, path.channel);
-        prepare(s);
+        Scattering& s = block.surfaces;
+        s.put(k, material);
+        s.normal.put(k, path.normal);
+        s.view.put(k, view);
+        s.inside[k] = path.behind && solid && material.transmission > 0 ? 1 : 0;
+        s.ior[k] = partedIor(material, path.channel);
+    }
+    prepare(block.surfaces);
+    for (int k = 0; k < static_cast<int>(block.paths.size()); ++k)
+        block.paths[static_cast<std::size_t>(k)]->describe(block.surfaces.dielectric[k], bounce);
+}
 
-        if (bounce == 0) {
-            path.sample.coverage = 1;
-            path.sample.id = hit.mesh ? hit.number + 1 : 0;
-            if (!hit.mesh) {
-                // The floor fades into the background, so that it has no edge.
-                const Camera& camera = scene.setting.camera;
-                const float distance = glm::length(hit.place - camera.target), reach = glm::length(camera.position - camera.target);
-                path.sample.coverage = 1 - std::clamp((distance - reach) / (3 * reach + 1e-3f), 0.0f, 1.0f);
-                path.share *= path.sample.coverage;
-            }
-            path.sample.depth = (hit.distance + first.begun) * path.sample.coverage;
+void PathWave::askLights(Block& block, int bounce) {
+    const bool direct = bounce == 0;
+    const auto count = block.paths.size();
+    std::array<Sobol*, placesTogether> numbers;
+    for (std::size_t k = 0; k < count; ++k) numbers[k] = block.paths[k]->numbers;
+    const std::span<Sobol* const> all(numbers.data(), count);
+    const auto twoOfEach = [&] {
+        for (std::size_t k = 0; k < count; ++k)
+            block.u[static_cast<int>(k)] = numbers[k]->next(), block.v[static_cast<int>(k)] = numbers[k]->next();
+    };
+    std::array<int, placesTogether> places;
+    const auto ask = [&](int source, std::size_t many, float chance) {
+        scene_.far.sample(source, {places.data(), many}, block.u, block.v, block.far);
+        for (std::size_t n = 0; n < many; ++n) {
+            const int k = places[n];
+            const auto at = static_cast<std::size_t>(k);
+            const float density = block.far.density[k] * chance;
+            block.toward.put(k, block.far.direction.at(k));
+            block.ways[at] = {density > 0 ? block.far.light[at] / density : vec3(0), density, farAway, source};
         }
-        path.describe(s, n, bounce);
-        const vec3 outside = hit.place + flat * 1e-4f;
-        path.lightOf(outside, s, a, b, n, bounce);
-        if (bounce == mostBounces) break;
+    };
+    if (scene_.far.count() > 0 && block.paths.front()->askedAll(direct)) {
+        std::iota(places.begin(), places.end(), 0);
+        for (int source = 0; source < scene_.far.count(); ++source) {
+            Sobol::together(all, 2);
+            twoOfEach();
+            ask(source, count, 1);
+            shine(block, LightSource::far, direct);
+        }
+    } else if (scene_.far.count() > 0) {
+        Sobol::together(all, 3);
+        std::array<int, placesTogether> picked;
+        for (std::size_t k = 0; k < count; ++k) picked[k] = scene_.far.pick(numbers[k]->next());
+        twoOfEach();
+        for (int source = 0; source < scene_.far.count(); ++source) {
+            std::size_t many = 0;
+            for (std::size_t k = 0; k < count; ++k)
+                if (picked[k] == source) places[many++] = static_cast<int>(k);
+            if (many > 0) ask(source, many, scene_.far.chanceOf(source));
+        }
+        shine(block, LightSource::far, direct);
+    }
+    const auto near = [&](std::size_t k, const auto& light, int source) {
+        block.toward.put(static_cast<int>(k), light.direction);
+        block.ways[k] = {light.light, light.density, light.distance * (1 - 1e-4f), source};
+    };
+    if (bounce < glowBounces && !scene_.glow.empty()) {
+        Sobol::together(all, 4);
+        for (std::size_t k = 0; k < count; ++k) {
+            const float choose = numbers[k]->next(), triangle = numbers[k]->next(), u = numbers[k]->next(), v = numbers[k]->next();
+            near(k, scene_.glow.sample(block.paths[k]->outside(), choose, triangle, u, v), 0);
+        }
+        shine(block, LightSource::surface, direct);
+    }
+    if (scene_.lamps.empty()) return;
+    Sobol::together(all, 3);
+    for (std::size_t k = 0; k < count; ++k) {
+        const float choose = numbers[k]->next(), u = numbers[k]->next(), v = numbers[k]->next();
+        const LampLight lamp = scene_.lamps.sample(block.paths[k]->outside(), choose, u, v);
+        near(k, lamp, lamp.lamp);
+    }
+    shine(block, LightSource::lamp, direct);
+}
 
-        numbers.together();
-        const float choose = numbers.next(), u = numbers.next(), v = numbers.next();
-        const WayOn way = sample(s, choose, u, v);
-        if (largestOf(way.share) <= 0) break;
-        path.share *= way.share;
-        direction = glm::normalize(a * way.direction.x + b * way.direction.y + n * way.direction.z);
-        if (glm::dot(direction, flat) * (way.through ? -1.0f : 1.0f) <= 0) {
+/// Takes what comes of the lights asked, past what is in between.
+void PathWave::shine(Block& block, LightSource::Kind kind, bool direct) {
+    const auto count = block.paths.size();
+    evaluate(block.surfaces, block.toward, block.found);
+    std::array<WorldRay, raysTogether> rays;
+    std::array<vec3, raysTogether> light, reaching;
+    std::array<std::size_t, raysTogether> whose;
+    std::size_t asked = 0;
+    for (std::size_t k = 0; k < count; ++k) {
+        const Block::LightWay& way = block.ways[k];
+        const vec3 seen = block.found.share.at(static_cast<int>(k)) * way.light;
+        if (largestOf(seen) <= 0) continue;
+        Path& path = *block.paths[k];
+        const float weight = way.density > 0 ? powerRule(way.density, block.found.density[static_cast<int>(k)]) : 1;
+        light[asked] = seen * weight;
+        rays[asked] = {path.outside(), block.toward.at(static_cast<int>(k)), path.ray.time, way.distance};
+        whose[asked++] = k;
+        ++path.sample->rays;
+    }
+    if (asked == 0) return;
+    scene_.world.reaching({rays.data(), asked}, reaching);
+    for (std::size_t k = 0; k < asked; ++k)
+        block.paths[whose[k]]->take(light[k] * reaching[k], direct, {kind, block.ways[whose[k]].source});
+}
+
+/// Sends each on, or ends it: what has ended is gone from the live ones.
+void PathWave::goOn(Block& block, int bounce) {
+    const auto count = block.paths.size();
+    std::array<Sobol*, placesTogether> numbers;
+    for (std::size_t k = 0; k < count; ++k) numbers[k] = block.paths[k]->numbers;
+    Sobol::together({numbers.data(), count}, bounce < firstRoulette ? 3 : 4);
+    for (int k = 0; k < static_cast<int>(count); ++k) {
+        Sobol& own = *numbers[static_cast<std::size_t>(k)];
+        block.choose[k] = own.next(), block.u[k] = own.next(), block.v[k] = own.next();
+    }
+    sample(block.surfaces, block.choose, block.u, block.v, block.on);
+    const auto goesOn = [&](Path& path, int k) {
+        const vec3 share = block.on.share.at(k);
+        if (largestOf(share) <= 0) return false;
+        const float density = block.on.density[k];
+        const bool through = block.on.through[k] > 0;
+        vec3 direction = block.on.direction.at(k);
+        const vec3& flat = path.flat;
+        path.share *= share;
+        if (glm::dot(direction, flat) * (through ? -1.0f : 1.0f) <= 0) {
             // The smooth surface sends it where the flat one is in the way: along the face instead.
             direction = glm::normalize(direction - flat * (glm::dot(direction, flat) * (1 + 1e-3f)));
-            direction = glm::normalize(direction + flat * (way.through ? -1e-3f : 1e-3f));
+            direction = glm::normalize(direction + flat * (through ? -1e-3f : 1e-3f));
         }
-        path.density = way.density;
-        path.scattered = path.scattered || way.density > 0;
-        path.glowAsked = way.density > 0 ? bounce < glowBounces : path.glowAsked && way.through;
-        path.spread = path.spread || (way.density > 0 && way.density < mattDensity);
-        if (way.through && material.body == MaterialBody::solid) {
-            path.inside = !behind;
-            path.attenuation = material.attenuationColour;
-            path.attenuationDistance = material.attenuationDistance;
+        path.density = density;
+        path.scattered = path.scattered || density > 0;
+        path.glowAsked = density > 0 ? bounce < glowBounces : path.glowAsked && through;
+        path.spread = path.spread || (density > 0 && density < mattDensity);
+        if (through && path.material.body == MaterialBody::solid) {
+            path.inside = !path.behind;
+            path.attenuation = path.material.attenuationColour;
+            path.attenuationDistance = path.material.attenuationDistance;
         }
-        from = way.through ? hit.place - flat * 1e-4f : outside;
-        if (bounce >= firstRoulette) {
-            const float goesOn = std::clamp(largestOf(path.share), 0.1f, bounce < certainBounces ? 1.0f : 0.95f);
-            if (numbers.next() >= goesOn) break;
-            path.share /= goesOn;
-        }
-    }
-    return path.sample;
+        path.ray.from = through ? path.hit.place - flat * 1e-4f : path.outside();
+        path.ray.direction = direction;
+        if (bounce < firstRoulette) return true;
+        const float chance = std::clamp(largestOf(path.share), 0.1f, bounce < certainBounces ? 1.0f : 0.95f);
+        if (path.numbers->next() >= chance) return false;
+        path.share /= chance;
+        return true;
+    };
+    const std::size_t first = static_cast<std::size_t>(block.paths.data() - live_.data());
+    for (std::size_t k = 0; k < count; ++k)
+        if (!goesOn(*block.paths[k], static_cast<int>(k))) live_[first + k] = nullptr;
 }
 
 }  // namespace gswarm

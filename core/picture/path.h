@@ -1,6 +1,7 @@
 #pragma once
 #include <functional>
-#include <glm/geometric.hpp>
+#include <memory>
+#include <span>
 #include <vector>
 
 #include "core/picture/far_sampler.h"
@@ -42,6 +43,13 @@ struct PathLayers {
     std::vector<glm::vec3> groups;
 };
 
+/// A ray from the camera, and the numbers of 0 … 1 that its path takes.
+struct PathStart {
+    Lens::Ray ray;
+    float moment = 0;  ///< 0 when the shutter opens and 1 when it closes
+    Sobol numbers;
+};
+
 /// What one ray from the camera brings back.
 struct Sample {
     glm::vec3 light{0};    ///< linear; of what is only partly there its part
@@ -53,9 +61,38 @@ struct Sample {
     int rays = 0;          ///< that it took
 };
 
-/// Light that comes back along a ray from the camera. What is seen of suns, surroundings, lamps and things that glow is sampled from both
-/// ends and weighed by Veach's power rule; bright spots that see-through things throw are those of light that goes straight through.
-/// `moment` is 0 when the shutter opens and 1 when it closes. Tells layers where there are any; the sample is the same.
-Sample tracePath(const PathScene& scene, const Lens::Ray& first, float moment, Sobol& numbers, PathLayers* layers = nullptr);
+/// Follows the paths of many rays from the camera together, bounce after bounce: what surfaces do with light is worked out for sixteen
+/// of them at a time, and neighbours are shot together. What is seen of suns, surroundings, lamps and things that glow is sampled from
+/// both ends and weighed by Veach's power rule; bright spots that see-through things throw are those of light that goes straight through.
+class PathWave {
+  public:
+    /// How many are worth tracing together: more fall out of the processor's caches.
+    static constexpr std::size_t most = 256;
+
+    explicit PathWave(const PathScene& scene);
+    ~PathWave();
+    PathWave(const PathWave&) = delete;
+    PathWave& operator=(const PathWave&) = delete;
+    /// The light that comes back along each of up to `most`. Tells layers where there are any, one for each start; the samples are the
+    /// same.
+    void trace(std::span<PathStart> starts, std::span<Sample> samples, std::span<PathLayers> layers = {});
+
+  private:
+    struct Path;
+    struct Block;
+    using Paths = std::span<Path* const>;
+
+    void meet(int bounce);
+    bool leaves(Path& path, int bounce) const;
+    void arrive(Block& block, int bounce);
+    void askLights(Block& block, int bounce);
+    void shine(Block& block, LightSource::Kind kind, bool direct);
+    void goOn(Block& block, int bounce);
+
+    const PathScene& scene_;
+    std::vector<Path> paths_;
+    std::vector<Path*> live_;
+    std::unique_ptr<Block> block_;
+};
 
 }  // namespace gswarm

@@ -2,86 +2,142 @@
 
 #include <cstring>
 
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "core/picture/sobol.cpp"
+#include <hwy/foreach_target.h>
+
+#include "core/base/lanes-inl.h"
+
+#ifndef GSWARM_SOBOL
+#define GSWARM_SOBOL
 namespace gswarm {
 namespace {
 
+constexpr std::size_t together16 = 16;  ///< sequences at a time
+
+/// What each bit of a place in the sequence adds to its point, by dimension. Both have their bits in reverse, as the permutation
+/// takes them.
+struct FirstPoints {
+    static constexpr int bits = 12;  ///< more samples than 4096 repeat
+    std::array<std::array<std::uint32_t, bits>, 4> of;
+};
+
+/// Sixteen sequences by their seeds and samples, whose bits are in reverse; numbers by dimension.
+struct SixteenSequences {
+    alignas(64) std::array<std::uint32_t, together16> seed, group, sample;
+    alignas(64) std::array<std::array<float, together16>, 4> numbers;
+};
+
+}  // namespace
+}  // namespace gswarm
+#endif
+
+HWY_BEFORE_NAMESPACE();
+namespace gswarm::HWY_NAMESPACE {
+
+HWY_INLINE W word(std::uint32_t v) { return hn::Set(Words(), v); }
+
 /// PCG's hash (O'Neill 2014).
+HWY_INLINE W hashOf(W v) {
+    v = v * word(747796405u) + word(2891336453u);
+    v = hn::Xor(hn::Shr(v, hn::ShiftRight<28>(v) + word(4)), v) * word(277803737u);
+    return hn::Xor(hn::ShiftRight<22>(v), v);
+}
+
+template <int by>
+HWY_INLINE W swapped(W x, std::uint32_t mask) {
+    return hn::Or(hn::And(hn::ShiftRight<by>(x), word(mask)), hn::ShiftLeft<by>(hn::And(x, word(mask))));
+}
+HWY_INLINE W reversed(W x) {
+    x = swapped<1>(x, 0x55555555u);
+    x = swapped<2>(x, 0x33333333u);
+    x = swapped<4>(x, 0x0f0f0f0fu);
+    x = swapped<8>(x, 0x00ff00ffu);
+    return hn::Or(hn::ShiftRight<16>(x), hn::ShiftLeft<16>(x));
+}
+
+/// Laine and Karras' permutation with Vegdahl's constants: scrambles each bit by those below it.
+HWY_INLINE W permuted(W x, W seed) {
+    x = hn::Xor(x, x * word(0x3d20adeau));
+    x = x + seed;
+    x = x * hn::Or(hn::ShiftRight<16>(seed), word(1));
+    x = hn::Xor(x, x * word(0x05526c56u));
+    return hn::Xor(x, x * word(0x53a22864u));
+}
+
+/// A seed for one of four dimensions (the last steps of MurmurHash3).
+HWY_INLINE W seedOf(W seed, std::uint32_t dimension) {
+    W v = seed + word(0x9e3779b9u * (dimension + 1));
+    v = hn::Xor(v, hn::ShiftRight<16>(v)) * word(0x85ebca6bu);
+    v = hn::Xor(v, hn::ShiftRight<13>(v)) * word(0xc2b2ae35u);
+    return hn::Xor(v, hn::ShiftRight<16>(v));
+}
+
+void refillLanes(SixteenSequences& s, const FirstPoints& points, std::size_t count, std::uint32_t dimensions) {
+    for (std::size_t i = 0; i < count; i += static_cast<std::size_t>(lanes())) {
+        const W own = load(s.seed.data() + i), group = load(s.group.data() + i);
+        const W joined = hn::Xor(own, group + word(0x9e3779b9u) + hn::ShiftLeft<6>(own) + hn::ShiftRight<2>(own));
+        const W seed = hashOf(joined);
+        const W place = permuted(load(s.sample.data() + i), seed);
+        for (std::uint32_t d = 0; d < dimensions; ++d) {
+            W point = word(0);
+            for (int bit = 0; bit < FirstPoints::bits; ++bit) {
+                const auto set = hn::TestBit(place, word(0x80000000u >> bit));
+                point = hn::Xor(point, hn::IfThenElseZero(set, word(points.of[d][static_cast<std::size_t>(bit)])));
+            }
+            store(unitFloat(reversed(permuted(point, seedOf(seed, d)))), s.numbers[d].data() + i);
+        }
+    }
+}
+
+}  // namespace gswarm::HWY_NAMESPACE
+HWY_AFTER_NAMESPACE();
+
+#if HWY_ONCE
+namespace gswarm {
+HWY_EXPORT(refillLanes);
+
+namespace {
+
 std::uint32_t hashOf(std::uint32_t v) {
     v = v * 747796405u + 2891336453u;
     v = ((v >> ((v >> 28) + 4)) ^ v) * 277803737u;
     return (v >> 22) ^ v;
 }
-std::uint32_t joined(std::uint32_t seed, std::uint32_t v) { return seed ^ (v + 0x9e3779b9u + (seed << 6) + (seed >> 2)); }
 
-/// Four of them at once.
-using Four = std::uint32_t __attribute__((vector_size(16)));
-
-template <class Bits>
-Bits reversed(Bits x) {
-    x = ((x >> 1) & 0x55555555u) | ((x & 0x55555555u) << 1);
-    x = ((x >> 2) & 0x33333333u) | ((x & 0x33333333u) << 2);
-    x = ((x >> 4) & 0x0f0f0f0fu) | ((x & 0x0f0f0f0fu) << 4);
-    x = ((x >> 8) & 0x00ff00ffu) | ((x & 0x00ff00ffu) << 8);
-    return (x >> 16) | (x << 16);
+std::uint32_t reversed(std::uint32_t x) {
+    x = (x >> 1 & 0x55555555u) | (x & 0x55555555u) << 1;
+    x = (x >> 2 & 0x33333333u) | (x & 0x33333333u) << 2;
+    x = (x >> 4 & 0x0f0f0f0fu) | (x & 0x0f0f0f0fu) << 4;
+    return __builtin_bswap32(x);
 }
 
-/// Laine and Karras' permutation with Vegdahl's constants: scrambles each bit by those below it.
-template <class Bits>
-Bits permuted(Bits x, Bits seed) {
-    x ^= x * 0x3d20adeau;
-    x += seed;
-    x *= (seed >> 16) | 1;
-    x ^= x * 0x05526c56u;
-    x ^= x * 0x53a22864u;
-    return x;
-}
-
-/// A seed for each of four dimensions (the last steps of MurmurHash3).
-Four seedsOf(std::uint32_t seed) {
-    Four v = Four{seed, seed, seed, seed} + Four{0x9e3779b9u, 0x3c6ef372u, 0xdaa66d2bu, 0x78dde6e4u};
-    v ^= v >> 16;
-    v *= 0x85ebca6bu;
-    v ^= v >> 13;
-    v *= 0xc2b2ae35u;
-    return v ^ (v >> 16);
-}
-
-/// The first points, their bits in reverse as the permutation takes them, and so are those of the places they stand at.
-struct FirstPoints {
-    static constexpr int bits = 12;
-    static constexpr std::uint32_t count = 1u << bits;  ///< more samples than that repeat
-    Four of[count];
-
-    FirstPoints() {
-        // Joe and Kuo's first polynomials and starts; dimension 0 reverses the bits.
-        constexpr int degree[3] = {1, 2, 3};
-        constexpr std::uint32_t inner[3] = {0, 1, 1}, start[3][3] = {{1, 0, 0}, {1, 3, 0}, {1, 3, 1}};
-        std::uint32_t direction[4][32];
-        for (int k = 0; k < 32; ++k) direction[0][k] = 1u << (31 - k);
-        for (int d = 0; d < 3; ++d) {
-            std::uint32_t m[32];
-            for (int k = 0; k < 32; ++k) {
-                if (k < degree[d]) {
-                    m[k] = start[d][k];
-                } else {
-                    m[k] = m[k - degree[d]] ^ (m[k - degree[d]] << degree[d]);
-                    for (int j = 1; j < degree[d]; ++j)
-                        if (inner[d] >> (degree[d] - 1 - j) & 1) m[k] ^= m[k - j] << j;
-                }
-                direction[d + 1][k] = m[k] << (31 - k);
+FirstPoints firstPoints() {
+    // Joe and Kuo's first polynomials and starts; dimension 0 reverses the bits.
+    constexpr int degree[3] = {1, 2, 3};
+    constexpr std::uint32_t inner[3] = {0, 1, 1}, start[3][3] = {{1, 0, 0}, {1, 3, 0}, {1, 3, 1}};
+    std::uint32_t direction[4][32];
+    for (int k = 0; k < 32; ++k) direction[0][k] = 1u << (31 - k);
+    for (int d = 0; d < 3; ++d) {
+        std::uint32_t m[32];
+        for (int k = 0; k < 32; ++k) {
+            if (k < degree[d]) {
+                m[k] = start[d][k];
+            } else {
+                m[k] = m[k - degree[d]] ^ (m[k - degree[d]] << degree[d]);
+                for (int j = 1; j < degree[d]; ++j)
+                    if (inner[d] >> (degree[d] - 1 - j) & 1) m[k] ^= m[k - j] << j;
             }
-        }
-        for (std::uint32_t index = 0; index < count; ++index) {
-            Four x{};
-            for (int d = 0; d < 4; ++d)
-                for (int bit = 0; bit < bits; ++bit)
-                    if (index >> bit & 1) x[d] ^= direction[d][bit];
-            of[reversed(index) >> (32 - bits)] = reversed(x);
+            direction[d + 1][k] = m[k] << (31 - k);
         }
     }
-};
+    FirstPoints points;
+    for (std::size_t d = 0; d < 4; ++d)
+        for (std::size_t bit = 0; bit < FirstPoints::bits; ++bit) points.of[d][bit] = reversed(direction[d][bit]);
+    return points;
+}
 
-const FirstPoints points;
+const FirstPoints points = firstPoints();
 
 }  // namespace
 
@@ -89,15 +145,31 @@ Sobol::Sobol(std::uint32_t x, std::uint32_t y, std::uint32_t sample, std::uint32
     : seed_(hashOf(x + hashOf(y + hashOf(seed)))), sample_(reversed(sample)) {}
 
 void Sobol::refill() {
-    const std::uint32_t seed = hashOf(joined(seed_, group_++));
-    const Four& point = points.of[permuted(sample_, seed) >> (32 - FirstPoints::bits)];
-    const Four numbers = reversed(permuted(point, seedsOf(seed))) >> 8;
-    // Below 2^24 they are the same with a sign, which processors turn into floats at once.
-    using Whole = std::int32_t __attribute__((vector_size(16)));
-    using Floats = float __attribute__((vector_size(16)));
-    const Floats shares = __builtin_convertvector(reinterpret_cast<const Whole&>(numbers), Floats) * (1.0f / 16777216.0f);
-    std::memcpy(numbers_.data(), &shares, sizeof shares);
-    at_ = 0;
+    Sobol* const self = this;
+    together({&self, 1}, 4);
+}
+
+void Sobol::together(std::span<Sobol* const> all, int wanted) {
+    SixteenSequences sixteen{};
+    std::array<Sobol*, together16> asked;
+    std::size_t count = 0;
+    const auto refillThem = [&] {
+        HWY_DYNAMIC_DISPATCH(refillLanes)(sixteen, points, count, static_cast<std::uint32_t>(wanted));
+        for (std::size_t k = 0; k < count; ++k) {
+            for (int d = 0; d < wanted; ++d)
+                asked[k]->numbers_[static_cast<std::size_t>(d)] = sixteen.numbers[static_cast<std::size_t>(d)][k];
+            asked[k]->at_ = 0, asked[k]->known_ = wanted;
+        }
+        count = 0;
+    };
+    for (Sobol* one : all) {
+        if (one->at_ == 0 && one->known_ >= wanted) continue;
+        sixteen.seed[count] = one->seed_, sixteen.group[count] = one->group_++, sixteen.sample[count] = one->sample_;
+        asked[count++] = one;
+        if (count == together16) refillThem();
+    }
+    if (count > 0) refillThem();
 }
 
 }  // namespace gswarm
+#endif

@@ -1,6 +1,7 @@
 #pragma once
 #include <array>
 #include <cstdint>
+#include <span>
 
 namespace gswarm {
 
@@ -12,19 +13,21 @@ class Sobol {
     Sobol(std::uint32_t x, std::uint32_t y, std::uint32_t sample, std::uint32_t seed);
 
     float next() {
-        if (at_ == 4) refill();
+        if (at_ == known_) refill();
         return numbers_[static_cast<std::size_t>(at_++)];
     }
     /// Skips to the next four, so that what belongs together comes from the same points.
     void together() {
         if (at_ > 0) refill();
     }
+    /// The same for each of these, sixteen at a time for about what one costs, where no more than the first so many numbers are wanted.
+    static void together(std::span<Sobol* const> all, int wanted);
 
   private:
     void refill();
 
     std::uint32_t seed_, sample_, group_ = 0;  // the sample with its bits in reverse
-    int at_ = 4;
+    int at_ = 4, known_ = 4;                   ///< of the numbers here
     std::array<float, 4> numbers_{};
 };
 

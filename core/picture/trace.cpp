@@ -1,6 +1,7 @@
 #include "core/picture/trace.h"
 
 #include <algorithm>
+#include <array>
 #include <atomic>
 #include <cmath>
 #include <new>
@@ -29,6 +30,23 @@ std::vector<PixelRect> tilesOf(const PixelRect& part) {
         for (int x = part.x; x < part.x + part.width; x += tile)
             tiles.push_back({x, y, std::min(tile, part.x + part.width - x), std::min(tile, part.y + part.height - y)});
     return tiles;
+}
+
+/// A pixel, and which of its samples.
+struct Place {
+    int x, y;
+    std::uint32_t sample = 0;
+};
+
+/// Its pixels in squares of four by four, whose rays go alike.
+std::vector<Place> neighboursIn(const PixelRect& part) {
+    constexpr int side = 4;
+    std::vector<Place> order;
+    for (int y = 0; y < part.height; y += side)
+        for (int x = 0; x < part.width; x += side)
+            for (int v = y; v < std::min(y + side, part.height); ++v)
+                for (int u = x; u < std::min(x + side, part.width); ++u) order.push_back({part.x + u, part.y + v});
+    return order;
 }
 
 PixelRect cutTo(const PixelRect& a, const PixelRect& b) {
@@ -178,47 +196,73 @@ std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& 
         none.groupOf = groupsOf(scene, layering);
         none.groups.resize(film.layers.groups.size());
     }
-    const auto pixelOf = [&](int x, int y, PathLayers& layers) {
-        std::int64_t took = 0;
-        Film::Pixel& pixel = film.at(x, y);
-        for (std::uint32_t s = pixel.samples; s < static_cast<std::uint32_t>(wanted.samples); ++s) {
-            Sobol numbers(static_cast<std::uint32_t>(x), static_cast<std::uint32_t>(y), s, wanted.seed);
+    const auto startOf = [&](int x, int y, std::uint32_t s) {
+        Sobol numbers(static_cast<std::uint32_t>(x), static_cast<std::uint32_t>(y), s, wanted.seed);
+        return PathStart{{}, 0, numbers};
+    };
+    const auto aim = [&](std::span<PathStart> starts, std::span<const Place> places) {
+        std::array<Sobol*, PathWave::most> numbers;
+        for (std::size_t k = 0; k < starts.size(); ++k) numbers[k] = &starts[k].numbers;
+        const std::span<Sobol* const> all(numbers.data(), starts.size());
+        std::array<float, PathWave::most> us, vs;
+        Sobol::together(all, 2);
+        for (std::size_t k = 0; k < starts.size(); ++k) {
             // The first goes through the middle, so that what lines are drawn by does not jump about.
-            const float inX = numbers.next(), inY = numbers.next();
-            const float u = (static_cast<float>(x) + (s == 0 ? 0.5f : inX)) / static_cast<float>(film.width) * 2 - 1;
-            const float v = 1 - (static_cast<float>(y) + (s == 0 ? 0.5f : inY)) / static_cast<float>(film.height) * 2;
-            numbers.together();
-            const float time = numbers.next(), lensU = numbers.next(), lensV = numbers.next();
-            const Lens::Ray ray = lens.through(u, v, time, lensU, lensV);
-            const Sample sample = tracePath(scene, ray, time, numbers, layered ? &layers : nullptr);
-            if (layered) addTo(film.layers, static_cast<std::size_t>(&pixel - film.pixels.data()), sample, layers, layering.motion);
-            const float bright = std::min(luminanceOf(sample.light), most);
-            pixel.light += sample.light;
-            pixel.coverage += sample.coverage;
-            pixel.albedo += sample.albedo;
-            pixel.normal += sample.normal;
-            pixel.depth += sample.depth;
-            pixel.luminance += bright;
-            pixel.squares += bright * bright;
-            if (s % 2 == 0) pixel.even += bright;
-            if (s == 0) pixel.id = sample.id;
-            pixel.samples = s + 1;
-            took += sample.rays;
+            const float inX = numbers[k]->next(), inY = numbers[k]->next();
+            const bool middle = places[k].sample == 0;
+            us[k] = (static_cast<float>(places[k].x) + (middle ? 0.5f : inX)) / static_cast<float>(film.width) * 2 - 1;
+            vs[k] = 1 - (static_cast<float>(places[k].y) + (middle ? 0.5f : inY)) / static_cast<float>(film.height) * 2;
         }
-        return took;
+        Sobol::together(all, 3);
+        for (std::size_t k = 0; k < starts.size(); ++k) {
+            const float time = numbers[k]->next(), lensU = numbers[k]->next(), lensV = numbers[k]->next();
+            starts[k].moment = time;
+            starts[k].ray = lens.through(us[k], vs[k], time, lensU, lensV);
+        }
+    };
+    const auto add = [&](const Place& place, const Sample& sample, const PathLayers* layers) {
+        Film::Pixel& pixel = film.at(place.x, place.y);
+        if (layers) addTo(film.layers, static_cast<std::size_t>(&pixel - film.pixels.data()), sample, *layers, layering.motion);
+        const float bright = std::min(luminanceOf(sample.light), most);
+        pixel.light += sample.light;
+        pixel.coverage += sample.coverage;
+        pixel.albedo += sample.albedo;
+        pixel.normal += sample.normal;
+        pixel.depth += sample.depth;
+        pixel.luminance += bright;
+        pixel.squares += bright * bright;
+        if (place.sample % 2 == 0) pixel.even += bright;
+        if (place.sample == 0) pixel.id = sample.id;
+        pixel.samples = place.sample + 1;
+        return sample.rays;
     };
     std::vector<char> isDone(tiles.size());
     const auto tile = [&](std::size_t t) {
         // Held, none is begun: threads that all share don't wait.
         if (isDone[t] || progress.held()) return;
         std::int64_t took = 0;
-        const PixelRect& here = tiles[t];
-        PathLayers layers = none;
-        for (int y = here.y; wants[t] && y < here.y + here.height; ++y)
-            for (int x = here.x; x < here.x + here.width; ++x) {
+        PathWave wave(scene);
+        std::vector<Place> places;
+        std::vector<PathStart> starts;
+        std::vector<Sample> samples(PathWave::most);
+        std::vector<PathLayers> layers(layered ? PathWave::most : 0, none);
+        const auto order = neighboursIn(tiles[t]);
+        const auto follow = [&] {
+            aim(starts, places);
+            wave.trace(starts, samples, layers);
+            for (std::size_t k = 0; k < places.size(); ++k) took += add(places[k], samples[k], layered ? &layers[k] : nullptr);
+            places.clear();
+            starts.clear();
+        };
+        for (const Place& pixel : order)
+            for (std::uint32_t s = film.at(pixel.x, pixel.y).samples; wants[t] && s < static_cast<std::uint32_t>(wanted.samples); ++s) {
+                places.push_back({pixel.x, pixel.y, s});
+                starts.push_back(startOf(pixel.x, pixel.y, s));
+                if (places.size() < PathWave::most) continue;
                 if (progress.cancelled()) return;
-                took += pixelOf(x, y, layers);
+                follow();
             }
+        follow();
         rays += took;
         isDone[t] = 1;
         ++done;

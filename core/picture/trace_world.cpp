@@ -1,6 +1,7 @@
 #include "core/picture/trace_world.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <glm/gtc/matrix_inverse.hpp>
 #include <map>
@@ -16,11 +17,18 @@ namespace {
 
 using glm::vec3;
 
-RTCRayHit rayOf(const vec3& from, const vec3& direction, float least, float most, float time) {
-    RTCRayHit ray{};
-    ray.ray = {from.x, from.y, from.z, least, direction.x, direction.y, direction.z, time, most, ~0u, 0, 0};
-    ray.hit.geomID = ray.hit.instID[0] = RTC_INVALID_GEOMETRY_ID;
-    return ray;
+/// Where rays begin to meet something, metres.
+constexpr float nearest = 1e-4f, nearestShadow = 1e-3f;
+
+void put(std::span<const WorldRay> rays, float least, RTCRay16& to, std::array<int, raysTogether>& wanted) {
+    for (std::size_t k = 0; k < rays.size(); ++k) {
+        const WorldRay& ray = rays[k];
+        to.org_x[k] = ray.from.x, to.org_y[k] = ray.from.y, to.org_z[k] = ray.from.z;
+        to.dir_x[k] = ray.direction.x, to.dir_y[k] = ray.direction.y, to.dir_z[k] = ray.direction.z;
+        to.tnear[k] = least, to.tfar[k] = ray.distance, to.time[k] = ray.time;
+        to.mask[k] = ~0u, to.id[k] = static_cast<unsigned>(k), to.flags[k] = 0;
+        wanted[k] = -1;
+    }
 }
 
 }  // namespace
@@ -160,35 +168,74 @@ bool standAlike(std::span<const DrawList> a, std::span<const DrawList> b) {
 }
 
 Hit TraceWorld::cast(const vec3& from, const vec3& direction, float time) const {
-    RTCRayHit ray = rayOf(from, direction, 1e-4f, farAway, time);
+    const WorldRay ray{from, direction, time};
+    Hit hit;
+    Hit* const to = &hit;
+    cast({&ray, 1}, false, {&to, 1});
+    return hit;
+}
+
+void TraceWorld::cast(std::span<const WorldRay> rays, bool alike, std::span<Hit* const> hits) const {
+    RTCRayHit16 sixteen{};
+    RTCHit16& h = sixteen.hit;
     RTCIntersectContext context;
     rtcInitIntersectContext(&context);
-    rtcIntersect1(top_, &context, &ray);
-    Hit hit;
-    if (ray.hit.geomID != RTC_INVALID_GEOMETRY_ID) {
-        const Seen& seen = seen_[ray.hit.instID[0]];
-        hit.geometry = ray.hit.instID[0];
-        tell(seen, hit);
-        hit.triangle = ray.hit.primID;
-        hit.second = ray.hit.u, hit.third = ray.hit.v;
-        hit.distance = ray.ray.tfar;
-        hit.place = from + direction * ray.ray.tfar;
-        glm::mat3 turned = seen.normalMatrix;
-        if (seen.moves) {
-            glm::mat4 now;
-            rtcGetGeometryTransform(rtcGetGeometry(top_, ray.hit.instID[0]), time, RTC_FORMAT_FLOAT4X4_COLUMN_MAJOR, &now[0][0]);
-            turned = glm::inverseTranspose(glm::mat3(now));
+    if (alike) {
+        alignas(64) std::array<int, raysTogether> wanted{};
+        put(rays, nearest, sixteen.ray, wanted);
+        for (std::size_t k = 0; k < raysTogether; ++k) h.geomID[k] = h.instID[0][k] = RTC_INVALID_GEOMETRY_ID;
+        context.flags = RTC_INTERSECT_CONTEXT_FLAG_COHERENT;
+        rtcIntersect16(wanted.data(), top_, &context, &sixteen);
+    } else {
+        for (std::size_t k = 0; k < rays.size(); ++k) {
+            const vec3 &from = rays[k].from, &way = rays[k].direction;
+            RTCRayHit ray;
+            ray.ray = {from.x, from.y, from.z, nearest, way.x, way.y, way.z, rays[k].time, rays[k].distance, ~0u, 0, 0};
+            ray.hit.geomID = ray.hit.instID[0] = RTC_INVALID_GEOMETRY_ID;
+            rtcIntersect1(top_, &context, &ray);
+            sixteen.ray.tfar[k] = ray.ray.tfar;
+            h.geomID[k] = ray.hit.geomID, h.instID[0][k] = ray.hit.instID[0], h.primID[k] = ray.hit.primID;
+            h.u[k] = ray.hit.u, h.v[k] = ray.hit.v;
+            h.Ng_x[k] = ray.hit.Ng_x, h.Ng_y[k] = ray.hit.Ng_y, h.Ng_z[k] = ray.hit.Ng_z;
         }
-        hit.flat = glm::normalize(turned * vec3(ray.hit.Ng_x, ray.hit.Ng_y, ray.hit.Ng_z));  // as the mesh has it
-        if (seen.joined) findJoined(seen, hit, turned);
-        smooth(hit, turned);
-    } else if (ground_.shown && direction.y < -1e-6f && from.y > ground_.height) {
-        hit.any = true;
-        hit.distance = (ground_.height - from.y) / direction.y;
-        hit.place = from + direction * hit.distance;
-        hit.normal = hit.flat = {0, 1, 0};
     }
-    return hit;
+    // What a hundred thousand instances are told of is far from the processor.
+    for (std::size_t k = 0; k < rays.size(); ++k)
+        if (h.geomID[k] != RTC_INVALID_GEOMETRY_ID) __builtin_prefetch(&seen_[h.instID[0][k]]);
+    for (std::size_t k = 0; k < rays.size(); ++k)
+        if (h.geomID[k] == RTC_INVALID_GEOMETRY_ID)
+            metElse(rays[k], *hits[k]);
+        else
+            met(rays[k], h.instID[0][k], h.primID[k], sixteen.ray.tfar[k], h.u[k], h.v[k], {h.Ng_x[k], h.Ng_y[k], h.Ng_z[k]}, *hits[k]);
+}
+
+void TraceWorld::met(const WorldRay& ray, std::uint32_t geometry, std::uint32_t triangle, float distance, float second, float third,
+                     const vec3& flat, Hit& hit) const {
+    const Seen& seen = seen_[geometry];
+    tell(seen, hit);
+    hit.geometry = geometry;
+    hit.triangle = triangle;
+    hit.second = second, hit.third = third;
+    hit.distance = distance;
+    hit.place = ray.from + ray.direction * distance;
+    glm::mat3 turned = seen.normalMatrix;
+    if (seen.moves) {
+        glm::mat4 now;
+        rtcGetGeometryTransform(rtcGetGeometry(top_, geometry), ray.time, RTC_FORMAT_FLOAT4X4_COLUMN_MAJOR, &now[0][0]);
+        turned = glm::inverseTranspose(glm::mat3(now));
+    }
+    hit.flat = glm::normalize(turned * flat);  // as the mesh has it
+    if (seen.joined) findJoined(seen, hit, turned);
+    smooth(hit, turned);
+}
+
+void TraceWorld::metElse(const WorldRay& ray, Hit& hit) const {
+    hit = {};
+    if (!ground_.shown || ray.direction.y >= -1e-6f || ray.from.y <= ground_.height) return;
+    hit.any = true;
+    hit.distance = (ground_.height - ray.from.y) / ray.direction.y;
+    hit.place = ray.from + ray.direction * hit.distance;
+    hit.normal = hit.flat = {0, 1, 0};
 }
 
 void TraceWorld::tell(const Seen& seen, Hit& hit) const {
@@ -207,7 +254,8 @@ void TraceWorld::smooth(Hit& hit, const glm::mat3& turned) const {
     vec3 normal = n[corner[0]] * (1 - u - v) + n[corner[1]] * u + n[corner[2]] * v;
     if (dressed_[hit.surface].bumps) normal = glm::normalize(normal) - bumpOf(hit);
     hit.normal = glm::normalize(turned * normal);
-    if (const auto& c = hit.mesh->colours; !c.empty()) hit.tint = vec3(c[corner[0]] * (1 - u - v) + c[corner[1]] * u + c[corner[2]] * v);
+    const auto& c = hit.mesh->colours;
+    hit.tint = c.empty() ? vec3(1) : vec3(c[corner[0]] * (1 - u - v) + c[corner[1]] * u + c[corner[2]] * v);
 }
 
 glm::mat4 TraceWorld::poseOf(std::uint32_t geometry) const {
@@ -297,17 +345,26 @@ float TraceWorld::opacityAt(const Hit& hit, const Material& material, const vec3
     return glm::mix(material.colour.w, material.rimOpacity, rimAt(material, std::abs(glm::dot(hit.normal, view))));
 }
 
-vec3 TraceWorld::reaching(const vec3& from, const vec3& direction, float distance, float time) const {
-    if (!seeThrough_) {
-        RTCRayHit ray = rayOf(from, direction, 1e-3f, distance, time);
-        RTCIntersectContext context;
-        rtcInitIntersectContext(&context);
-        rtcOccluded1(top_, &context, &ray.ray);
-        return vec3(ray.ray.tfar > 0 ? 1.0f : 0.0f);
+void TraceWorld::reaching(std::span<const WorldRay> rays, std::span<vec3> light) const {
+    if (seeThrough_) {
+        for (std::size_t k = 0; k < rays.size(); ++k) light[k] = throughAll(rays[k]);
+        return;
     }
-    vec3 through(1), at = from;
+    RTCRay16 sixteen{};
+    alignas(64) std::array<int, raysTogether> wanted{};
+    put(rays, nearestShadow, sixteen, wanted);
+    RTCIntersectContext context;
+    rtcInitIntersectContext(&context);
+    rtcOccluded16(wanted.data(), top_, &context, &sixteen);
+    for (std::size_t k = 0; k < rays.size(); ++k) light[k] = vec3(sixteen.tfar[k] > 0 ? 1.0f : 0.0f);
+}
+
+vec3 TraceWorld::throughAll(const WorldRay& ray) const {
+    const vec3& direction = ray.direction;
+    vec3 through(1), at = ray.from;
+    float distance = ray.distance;
     for (int layer = 0; layer < mostLayers; ++layer) {
-        const Hit hit = cast(at, direction, time);
+        const Hit hit = cast(at, direction, ray.time);
         if (!hit.mesh || hit.distance >= distance) return through;
         const Material m = materialAt(hit, -direction);
         const float opacity = opacityAt(hit, m, -direction);

@@ -44,6 +44,15 @@ struct Hit {
     float second = 0, third = 0;             ///< how much of the triangle's second and third corner is there
 };
 
+/// A way through the world. `time` is 0 when the shutter opens and 1 when it closes.
+struct WorldRay {
+    glm::vec3 from{0}, direction{0};
+    float time = 0;
+    float distance = farAway;  ///< that it goes at most
+};
+/// As many as Embree shoots together.
+inline constexpr std::size_t raysTogether = 16;
+
 class TraceWorld {
   public:
     /// Takes what the lists have; they must outlive the world or its next dress. Several are moments from the shutter's opening to
@@ -66,9 +75,11 @@ class TraceWorld {
 
     /// `time` is 0 when the shutter opens and 1 when it closes.
     Hit cast(const glm::vec3& from, const glm::vec3& direction, float time) const;
-    /// What of light gets from one place over a distance in a direction: through what is partly opaque, and straight through what
+    /// Up to sixteen at a time. Those that start close by and go `alike` are shot together, which is then much faster.
+    void cast(std::span<const WorldRay> rays, bool alike, std::span<Hit* const> hits) const;
+    /// What of light gets over the whole way of each of up to sixteen rays: through what is partly opaque, and straight through what
     /// lets light through.
-    glm::vec3 reaching(const glm::vec3& from, const glm::vec3& direction, float distance, float time) const;
+    void reaching(std::span<const WorldRay> rays, std::span<glm::vec3> light) const;
     /// All that there is, by the numbers of Embree's geometries: joined surfaces behind all others.
     std::span<const Seen> seen() const { return seen_; }
     const Look& lookOf(const Seen& seen) const { return *dressed_[seen.surface].look; }
@@ -86,6 +97,12 @@ class TraceWorld {
     void place(std::uint32_t number, std::span<const glm::mat4> transforms);
     /// Which thing of a joined surface was met, and its way out of its own space.
     void findJoined(const Seen& seen, Hit& hit, glm::mat3& turned) const;
+    /// What an instance of Embree's was met at.
+    void met(const WorldRay& ray, std::uint32_t geometry, std::uint32_t triangle, float distance, float second, float third,
+             const glm::vec3& flat, Hit& hit) const;
+    /// What is met where no instance is.
+    void metElse(const WorldRay& ray, Hit& hit) const;
+    glm::vec3 throughAll(const WorldRay& ray) const;
     /// What a hit is of; normals by the way that `turned` is into the world.
     void tell(const Seen& seen, Hit& hit) const;
     void smooth(Hit& hit, const glm::mat3& turned) const;

@@ -15,25 +15,49 @@ namespace {
 
 constexpr int samples = 1 << 14;
 
+/// The same at all sixteen places.
 Scattering prepared(const Material& material, float cosine, const vec3& colour = vec3(1), bool inside = false) {
     Scattering s;
-    s.material = material;
-    s.colour = colour;
-    s.ior = material.ior;
-    s.inside = inside;
-    s.view = {std::sqrt(1 - cosine * cosine), 0, cosine};
+    Material coloured = material;
+    coloured.colour = glm::vec4(colour, 1);
+    for (int place = 0; place < placesTogether; ++place) {
+        s.put(place, coloured);
+        s.normal.put(place, {0, 0, 1});
+        s.view.put(place, {std::sqrt(1 - cosine * cosine), 0, cosine});
+        s.ior[place] = material.ior;
+        s.inside[place] = inside ? 1 : 0;
+    }
     prepare(s);
     return s;
+}
+
+/// Ways by the numbers of one sequence, sixteen at a time.
+template <class See>
+void eachWay(const Scattering& s, int count, std::uint32_t seed, const See& see) {
+    for (int first = 0; first < count; first += placesTogether) {
+        NumberLanes choose, u, v;
+        for (int place = 0; place < placesTogether; ++place) {
+            Sobol numbers(1, 2, static_cast<std::uint32_t>(first + place), seed);
+            choose[place] = numbers.next(), u[place] = numbers.next(), v[place] = numbers.next();
+        }
+        WaysOn ways;
+        sample(s, choose, u, v, ways);
+        for (int place = 0; place < placesTogether; ++place) see(ways, place);
+    }
+}
+
+Scattered evaluated(const Scattering& s, const vec3& light) {
+    VectorLanes toward;
+    for (int place = 0; place < placesTogether; ++place) toward.put(place, light);
+    Scattered found;
+    evaluate(s, toward, found);
+    return found;
 }
 
 /// What goes on of an even light of 1 from all around.
 double returned(const Scattering& s) {
     double sum = 0;
-    for (int k = 0; k < samples; ++k) {
-        Sobol numbers(1, 2, static_cast<std::uint32_t>(k), 7);
-        const float choose = numbers.next(), u = numbers.next(), v = numbers.next();
-        sum += sample(s, choose, u, v).share.y;
-    }
+    eachWay(s, samples, 7, [&](const WaysOn& ways, int place) { sum += ways.share.y[place]; });
     return sum / samples;
 }
 
@@ -71,18 +95,25 @@ TEST(Bsdf, WaysAreTakenAsTheirDensitySays) {
     const Scattering s = prepared(m, 0.6f, {0.7f, 0.4f, 0.2f});
     // Over all directions evenly: the density makes 1 with what goes below the surface, and both ways find the same light.
     double density = 0, evenly = 0, taken = 0, below = 0;
-    for (int k = 0; k < 16 * samples; ++k) {
-        Sobol numbers(3, 4, static_cast<std::uint32_t>(k), 9);
-        const float z = numbers.next(), around = 2 * std::numbers::pi_v<float> * numbers.next(), r = std::sqrt(1 - z * z);
-        const Scattered found = evaluate(s, {r * std::cos(around), r * std::sin(around), z});
-        density += found.density * 2 * std::numbers::pi;
-        evenly += found.share.x * 2 * std::numbers::pi;
-        numbers.together();
-        const float choose = numbers.next(), u = numbers.next(), v = numbers.next();
-        const WayOn way = sample(s, choose, u, v);
-        taken += way.share.x;
-        if (way.density <= 0) ++below;
+    for (int first = 0; first < 16 * samples; first += placesTogether) {
+        VectorLanes toward;
+        for (int place = 0; place < placesTogether; ++place) {
+            Sobol numbers(3, 4, static_cast<std::uint32_t>(first + place), 9);
+            const float z = numbers.next(), around = 2 * std::numbers::pi_v<float> * numbers.next(), r = std::sqrt(1 - z * z);
+            toward.put(place, {r * std::cos(around), r * std::sin(around), z});
+        }
+        // The frame of the places turns about the normal; directions are of the world.
+        Scattered found;
+        evaluate(s, toward, found);
+        for (int place = 0; place < placesTogether; ++place) {
+            density += found.density[place] * 2 * std::numbers::pi;
+            evenly += found.share.x[place] * 2 * std::numbers::pi;
+        }
     }
+    eachWay(s, 16 * samples, 9, [&](const WaysOn& ways, int place) {
+        taken += ways.share.x[place];
+        if (ways.density[place] <= 0) ++below;
+    });
     EXPECT_NEAR((density + below) / (16 * samples), 1, 0.01);
     EXPECT_NEAR(evenly / taken, 1, 0.01);
 }
@@ -91,10 +122,10 @@ TEST(Bsdf, ReflectionIsTheSameBothWays) {
     Material m = rough(0.35f);
     m.metal = 1;
     const Scattering s = prepared(m, 0.8f), back = prepared(m, 0.3f);
-    const vec3 there = back.view;
+    const vec3 there = back.view.at(0);
     // Without the factor that gives back what one bounce loses, which looks from one side only.
-    const float one = evaluate(s, there).share.x / s.metalLoss.x / there.z;
-    const float other = evaluate(back, s.view).share.x / back.metalLoss.x / s.view.z;
+    const float one = evaluated(s, there).share.x[0] / s.metalLoss.x[0] / there.z;
+    const float other = evaluated(back, s.view.at(0)).share.x[0] / back.metalLoss.x[0] / s.view.z[0];
     EXPECT_NEAR(one / other, 1, 1e-4);
 }
 
@@ -106,17 +137,81 @@ TEST(Bsdf, GlassBendsLightAsSnellSays) {
             m.ior = ior;
             const float cosine = 0.95f, sine = std::sqrt(1 - cosine * cosine);
             const Scattering s = prepared(m, cosine, vec3(1), inside);
-            const WayOn way = sample(s, 0.9999f, 0.3f, 0.6f);
-            ASSERT_TRUE(way.through) << ior;
+            NumberLanes choose, u, v;
+            choose[0] = 0.9999f, u[0] = 0.3f, v[0] = 0.6f;
+            WaysOn ways;
+            sample(s, choose, u, v, ways);
+            ASSERT_EQ(ways.through[0], 1) << ior;
+            const vec3 way = ways.direction.at(0);
             const float wanted = inside ? sine * ior : sine / ior;
-            EXPECT_NEAR(std::sqrt(way.direction.x * way.direction.x + way.direction.y * way.direction.y), wanted, 2e-3) << ior << inside;
-            EXPECT_LT(way.direction.z, 0);
-            EXPECT_LT(way.direction.x, 0) << "it goes on to the other side of the normal";
+            EXPECT_NEAR(std::sqrt(way.x * way.x + way.y * way.y), wanted, 2e-3) << ior << inside;
+            EXPECT_LT(way.z, 0);
+            EXPECT_LT(way.x, 0) << "it goes on to the other side of the normal";
         }
     // Beyond the critical angle all is thrown back.
     m.ior = 1.5f;
     const Scattering s = prepared(m, 0.5f, vec3(1), true);
-    for (int k = 0; k < 64; ++k) EXPECT_FALSE(sample(s, static_cast<float>(k) / 64, 0.5f, 0.5f).through);
+    NumberLanes choose, half;
+    for (int place = 0; place < placesTogether; ++place) choose[place] = static_cast<float>(place) / placesTogether, half[place] = 0.5f;
+    WaysOn ways;
+    sample(s, choose, half, half, ways);
+    for (int place = 0; place < placesTogether; ++place) EXPECT_EQ(ways.through[place], 0);
+}
+
+/// Each place is worked out by what is put there, whatever the others are.
+TEST(Bsdf, PlacesDontKnowOfEachOther) {
+    Material matt = rough(0.7f), metal = rough(0.2f), glass = rough(0.1f), layered = rough(0.4f);
+    metal.metal = 1;
+    glass.body = MaterialBody::solid, glass.transmission = 1;
+    layered.coat = 0.8f, layered.sheen = 0.6f;
+    const Material all[] = {matt, metal, glass, layered};
+    Scattering mixed;
+    for (int place = 0; place < placesTogether; ++place) {
+        mixed.put(place, all[place % 4]);
+        mixed.normal.put(place, {0, 0, 1});
+        mixed.view.put(place, {std::sqrt(1 - 0.8f * 0.8f), 0, 0.8f});
+        mixed.ior[place] = 1.5f;
+    }
+    prepare(mixed);
+    NumberLanes choose, u, v;
+    VectorLanes toward;
+    for (int place = 0; place < placesTogether; ++place) {
+        choose[place] = (static_cast<float>(place) + 0.5f) / placesTogether, u[place] = 0.3f, v[place] = 0.8f;
+        toward.put(place, glm::normalize(vec3(-0.3f, 0.1f * static_cast<float>(place), 1)));
+    }
+    WaysOn ways;
+    Scattered found;
+    sample(mixed, choose, u, v, ways);
+    evaluate(mixed, toward, found);
+    for (int place = 0; place < placesTogether; ++place) {
+        const Scattering alone = prepared(all[place % 4], 0.8f, vec3(all[place % 4].colour));
+        WaysOn own;
+        sample(alone, choose, u, v, own);
+        EXPECT_EQ(ways.direction.at(place), own.direction.at(place)) << place;
+        EXPECT_EQ(ways.share.at(place), own.share.at(place)) << place;
+        EXPECT_EQ(ways.density[place], own.density[place]) << place;
+        EXPECT_EQ(found.share.at(place), evaluated(alone, toward.at(place)).share.at(place)) << place;
+    }
+}
+
+/// Many at a time have the numbers that each has alone.
+TEST(Sobol, TogetherTheyHaveTheSameNumbers) {
+    std::vector<Sobol> many, alone;
+    for (std::uint32_t k = 0; k < 37; ++k) many.emplace_back(k, 3 * k, k % 5, 9), alone.emplace_back(k, 3 * k, k % 5, 9);
+    std::vector<Sobol*> all;
+    for (Sobol& one : many) all.push_back(&one);
+    many[4].next(), alone[4].next();
+    for (int round = 0; round < 3; ++round) {
+        Sobol::together(all, 3);
+        for (std::size_t k = 0; k < many.size(); ++k) {
+            alone[k].together();
+            for (int n = 0; n < 3; ++n) EXPECT_EQ(many[k].next(), alone[k].next()) << k;
+        }
+    }
+    // Past those that were wanted come the next four.
+    many[0].next();
+    alone[0].next(), alone[0].next();
+    EXPECT_EQ(many[0].next(), alone[0].next());
 }
 
 TEST(Sobol, FillsItsRangesEvenly) {

@@ -5,8 +5,8 @@
 #include <numbers>
 
 #include "core/kinds/registry.h"
-#include "core/picture/path.h"
 #include "core/resolve/resolve.h"
+#include "tests/core/following.h"
 #include "tests/core/making.h"
 
 using namespace gswarm;
@@ -43,10 +43,8 @@ struct Glowing {
         EXPECT_EQ(glow.empty(), !lookedFor);
         const PathScene scene{world, setting, lamps, glow, FarSampler(setting.light)};
         double sum = 0, squares = 0;
-        for (int s = 0; s < samples; ++s) {
-            Sobol numbers(0, 0, static_cast<std::uint32_t>(s), 5);
-            numbers.together();
-            const double light = pi * double(tracePath(scene, {-0.2f * direction, direction}, 0, numbers).light.y);
+        for (const Sample& sample : making::followed(scene, {-0.2f * direction, direction}, samples, 5)) {
+            const double light = pi * double(sample.light.y);
             sum += light, squares += light * light;
         }
         const double mean = sum / samples;

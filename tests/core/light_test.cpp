@@ -7,11 +7,11 @@
 #include "core/base/error.h"
 #include "core/kinds/registry.h"
 #include "core/picture/lamp_tree.h"
-#include "core/picture/path.h"
 #include "core/picture/trace_world.h"
 #include "core/provide/placing.h"
 #include "core/read/overlaps.h"
 #include "core/resolve/resolve.h"
+#include "tests/core/following.h"
 #include "tests/core/making.h"
 
 using namespace gswarm;
@@ -52,11 +52,7 @@ struct LitCard {
         const GlowLights glow(world);
         const PathScene scene{world, setting, lamps, glow, FarSampler(setting.light)};
         double sum = 0;
-        for (int s = 0; s < samples; ++s) {
-            Sobol numbers(0, 0, static_cast<std::uint32_t>(s), 5);
-            numbers.together();
-            sum += tracePath(scene, {place + vec3(0, 0.5f, 0), {0, -1, 0}}, 0, numbers).light.y;
-        }
+        for (const Sample& sample : making::followed(scene, {place + vec3(0, 0.5f, 0), {0, -1, 0}}, samples, 5)) sum += sample.light.y;
         return sum / samples * pi;
     }
 };

@@ -67,7 +67,8 @@ TEST(PixelLanes, FogThickensExponentially) {
 TEST(PixelLanes, BytesAreRounded) {
     for (const std::size_t length : lengths) {
         std::vector<vec3> shown(length);
-        for (std::size_t i = 0; i < length; ++i) shown[i] = {float(i % 256) / 255, 1 - float(i) / 300, std::min(1.0f, (float(i % 256) + 0.49f) / 255)};
+        for (std::size_t i = 0; i < length; ++i)
+            shown[i] = {float(i % 256) / 255, 1 - float(i) / 300, std::min(1.0f, (float(i % 256) + 0.49f) / 255)};
         std::vector<std::uint8_t> bytes(4 * length + 1, 77);
         toBytes(shown, bytes.data());
         for (std::size_t i = 0; i < length; ++i) {

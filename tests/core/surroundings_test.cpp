@@ -186,8 +186,14 @@ TEST(Surroundings, LightAndDensityOfAWayAreThoseOfWhatIsMet) {
         for (int k = 0; k < picks; ++k) {
             Sobol numbers(0, 0, static_cast<std::uint32_t>(k), 1);
             numbers.together();
-            const float u = numbers.next(), v = numbers.next();
-            const FarWay way = sampler.sample(source, u, v), met = sampler.met(source, way.direction);
+            // One of sixteen places, each in its turn.
+            const int place = k % placesTogether;
+            NumberLanes us, vs;
+            us[place] = numbers.next(), vs[place] = numbers.next();
+            FarWays ways;
+            sampler.sample(source, {&place, 1}, us, vs, ways);
+            const FarWay way{ways.direction.at(place), ways.light[static_cast<std::size_t>(place)], ways.density[place]};
+            const FarWay met = sampler.met(source, way.direction);
             ASSERT_GT(way.density, 0);
             // A narrow disc may miss its own edge by a digit.
             if (met.density > 0) {
