@@ -62,11 +62,9 @@ struct Rate {
     double perSecond, all;
 };
 
-/// Rays like the tracer's, without light: from the camera, then on in any direction above the surface, each with one to the sun.
-Rate bareRays(const Shot& shot, int width, int height, int samples) {
-    MeshTrees trees;
-    Progress progress;
-    const TraceWorld world(shot.lists, shot.setting().light.ground, trees, progress);
+/// Rays like the tracer's, one by one and without light: from the camera, then on in any direction above the surface, each with one to
+/// the sun.
+Rate bareRays(const TraceWorld& world, const Shot& shot, int width, int height, int samples) {
     const Lens lens(shot.settings, static_cast<float>(width) / static_cast<float>(height));
     const FarLight& light = shot.setting().light;
     const glm::vec3 sun = light.suns.empty() ? glm::vec3(0, 1, 0) : light.suns.front().toward;
@@ -119,15 +117,23 @@ void rays(int instances) {
     Tracer tracer;
     const Shot shot = tiles.shot();
     const double made = secondsOf([&] { tracer.show(shot, progress); });
-    const Rate bare = bareRays(shot, width, height, samples);
-    Film film(width, height);
-    std::int64_t shot_ = 0;
-    const double took =
-        secondsOf([&] { shot_ = tracer.expose(film, film.whole(), {.width = width, .height = height, .samples = samples}, progress); });
-    const double mine = static_cast<double>(shot_) / took;
-    std::printf("%d tiles: traced %.2f M rays/s (%.1f a path), bare Embree %.2f (%.1f a path): %.0f %%\n", instances, mine / 1e6,
-                static_cast<double>(shot_) / (width * height * samples), bare.perSecond / 1e6, bare.all / (width * height * samples),
-                100 * mine / bare.perSecond);
+    MeshTrees trees;
+    const TraceWorld world(shot.lists, shot.setting().light.ground, trees, progress);
+    // In turn, and the better of each: what else the machine does is not what is asked.
+    Rate bare{0, 0}, mine{0, 0};
+    for (int turn = 0; turn < 5; ++turn) {
+        const Rate once = bareRays(world, shot, width, height, samples);
+        if (once.perSecond > bare.perSecond) bare = once;
+        Film film(width, height);
+        std::int64_t all = 0;
+        const double took =
+            secondsOf([&] { all = tracer.expose(film, film.whole(), {.width = width, .height = height, .samples = samples}, progress); });
+        const auto count = static_cast<double>(all);
+        if (count / took > mine.perSecond) mine = {count / took, count};
+    }
+    std::printf("%d tiles: traced %.2f M rays/s (%.1f a path), bare Embree %.2f (%.1f a path): %.0f %%\n", instances, mine.perSecond / 1e6,
+                mine.all / (width * height * samples), bare.perSecond / 1e6, bare.all / (width * height * samples),
+                100 * mine.perSecond / bare.perSecond);
     tiles.set(tiles.swarm, "position", fixedNumbers({0.1, 0, 0}));
     const Shot moved = tiles.shot();
     const double again = secondsOf([&] { tracer.show(moved, progress); });

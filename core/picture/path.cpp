@@ -29,6 +29,13 @@ constexpr float smooth = 0.15f;                            ///< roughness below 
 constexpr int describedThrough = 3;                        ///< smooth bounces behind which the noise filter still looks
 constexpr float wavelength[3] = {0.630f, 0.532f, 0.467f};  ///< micrometres, of the colours that a path may be parted into
 
+/// What a surface takes numbers for, each a group of its own; sources far away that are asked one by one from `forFar` on. Those before
+/// are the camera's.
+enum Purpose : std::uint32_t { forWay, forGlow, forLamp, forFar, purposes = forFar + mostAsked };
+std::uint32_t groupOf(int bounce, std::uint32_t purpose) {
+    return PathWave::cameraGroups + static_cast<std::uint32_t>(bounce) * purposes + purpose;
+}
+
 float powerRule(float mine, float other) { return mine * mine / std::max(mine * mine + other * other, 1e-30f); }
 /// Between the refractions of the F and C lines, by Cauchy's formula; dispersion is 20 divided by the Abbe number.
 float partedIor(const Material& m, int channel) {
@@ -160,8 +167,14 @@ struct PathWave::Block {
     VectorLanes toward;  ///< the lights asked
     std::array<LightWay, placesTogether> ways;
     Scattered found;
-    NumberLanes choose, u, v;
+    SobolLanes numbers;
+    std::array<NumberLanes, 4> drawn;
     WaysOn on;
+
+    /// So many for each of them.
+    void draw(int bounce, std::uint32_t purpose, std::size_t count) {
+        numbers.group(groupOf(bounce, purpose), std::span(drawn).first(count));
+    }
 };
 
 PathWave::PathWave(const PathScene& scene) : scene_(scene), paths_(most), block_(std::make_unique<Block>()) {
@@ -263,6 +276,7 @@ void PathWave::arrive(Block& block, int bounce) {
             one[path.channel] = 3;
             path.share *= one;
         }
+        block.numbers.put(k, *path.numbers);
         Scattering& s = block.surfaces;
         s.put(k, material);
         s.normal.put(k, path.normal);
@@ -278,16 +292,10 @@ void PathWave::arrive(Block& block, int bounce) {
 void PathWave::askLights(Block& block, int bounce) {
     const bool direct = bounce == 0;
     const auto count = block.paths.size();
-    std::array<Sobol*, placesTogether> numbers;
-    for (std::size_t k = 0; k < count; ++k) numbers[k] = block.paths[k]->numbers;
-    const std::span<Sobol* const> all(numbers.data(), count);
-    const auto twoOfEach = [&] {
-        for (std::size_t k = 0; k < count; ++k)
-            block.u[static_cast<int>(k)] = numbers[k]->next(), block.v[static_cast<int>(k)] = numbers[k]->next();
-    };
+    const auto& drawn = block.drawn;
     std::array<int, placesTogether> places;
-    const auto ask = [&](int source, std::size_t many, float chance) {
-        scene_.far.sample(source, {places.data(), many}, block.u, block.v, block.far);
+    const auto ask = [&](int source, std::size_t many, const NumberLanes& u, const NumberLanes& v, float chance) {
+        scene_.far.sample(source, {places.data(), many}, u, v, block.far);
         for (std::size_t n = 0; n < many; ++n) {
             const int k = places[n];
             const auto at = static_cast<std::size_t>(k);
@@ -299,42 +307,38 @@ void PathWave::askLights(Block& block, int bounce) {
     if (scene_.far.count() > 0 && block.paths.front()->askedAll(direct)) {
         std::iota(places.begin(), places.end(), 0);
         for (int source = 0; source < scene_.far.count(); ++source) {
-            Sobol::together(all, 2);
-            twoOfEach();
-            ask(source, count, 1);
+            block.draw(bounce, forFar + static_cast<std::uint32_t>(source), 2);
+            ask(source, count, drawn[0], drawn[1], 1);
             shine(block, LightSource::far, direct);
         }
     } else if (scene_.far.count() > 0) {
-        Sobol::together(all, 3);
-        std::array<int, placesTogether> picked;
-        for (std::size_t k = 0; k < count; ++k) picked[k] = scene_.far.pick(numbers[k]->next());
-        twoOfEach();
+        block.draw(bounce, forFar, 3);
         for (int source = 0; source < scene_.far.count(); ++source) {
             std::size_t many = 0;
             for (std::size_t k = 0; k < count; ++k)
-                if (picked[k] == source) places[many++] = static_cast<int>(k);
-            if (many > 0) ask(source, many, scene_.far.chanceOf(source));
+                if (scene_.far.pick(drawn[2][static_cast<int>(k)]) == source) places[many++] = static_cast<int>(k);
+            if (many > 0) ask(source, many, drawn[0], drawn[1], scene_.far.chanceOf(source));
         }
         shine(block, LightSource::far, direct);
     }
-    const auto near = [&](std::size_t k, const auto& light, int source) {
-        block.toward.put(static_cast<int>(k), light.direction);
-        block.ways[k] = {light.light, light.density, light.distance * (1 - 1e-4f), source};
+    const auto near = [&](int k, const auto& light, int source) {
+        block.toward.put(k, light.direction);
+        block.ways[static_cast<std::size_t>(k)] = {light.light, light.density, light.distance * (1 - 1e-4f), source};
     };
     if (bounce < glowBounces && !scene_.glow.empty()) {
-        Sobol::together(all, 4);
-        for (std::size_t k = 0; k < count; ++k) {
-            const float choose = numbers[k]->next(), triangle = numbers[k]->next(), u = numbers[k]->next(), v = numbers[k]->next();
-            near(k, scene_.glow.sample(block.paths[k]->outside(), choose, triangle, u, v), 0);
+        block.draw(bounce, forGlow, 4);
+        for (int k = 0; k < static_cast<int>(count); ++k) {
+            const vec3 place = block.paths[static_cast<std::size_t>(k)]->outside();
+            near(k, scene_.glow.sample(place, drawn[0][k], drawn[1][k], drawn[2][k], drawn[3][k]), 0);
         }
         shine(block, LightSource::surface, direct);
     }
     if (scene_.lamps.empty()) return;
-    Sobol::together(all, 3);
-    for (std::size_t k = 0; k < count; ++k) {
-        const float choose = numbers[k]->next(), u = numbers[k]->next(), v = numbers[k]->next();
-        const LampLight lamp = scene_.lamps.sample(block.paths[k]->outside(), choose, u, v);
-        near(k, lamp, lamp.lamp);
+    block.draw(bounce, forLamp, 3);
+    for (int k = 0; k < static_cast<int>(count); ++k) {
+        const vec3 place = block.paths[static_cast<std::size_t>(k)]->outside();
+        const LampLight light = scene_.lamps.sample(place, drawn[0][k], drawn[1][k], drawn[2][k]);
+        near(k, light, light.lamp);
     }
     shine(block, LightSource::lamp, direct);
 }
@@ -367,14 +371,9 @@ void PathWave::shine(Block& block, LightSource::Kind kind, bool direct) {
 /// Sends each on, or ends it: what has ended is gone from the live ones.
 void PathWave::goOn(Block& block, int bounce) {
     const auto count = block.paths.size();
-    std::array<Sobol*, placesTogether> numbers;
-    for (std::size_t k = 0; k < count; ++k) numbers[k] = block.paths[k]->numbers;
-    Sobol::together({numbers.data(), count}, bounce < firstRoulette ? 3 : 4);
-    for (int k = 0; k < static_cast<int>(count); ++k) {
-        Sobol& own = *numbers[static_cast<std::size_t>(k)];
-        block.choose[k] = own.next(), block.u[k] = own.next(), block.v[k] = own.next();
-    }
-    sample(block.surfaces, block.choose, block.u, block.v, block.on);
+    const bool byChance = bounce >= firstRoulette;
+    block.draw(bounce, forWay, byChance ? 4 : 3);
+    sample(block.surfaces, block.drawn[0], block.drawn[1], block.drawn[2], block.on);
     const auto goesOn = [&](Path& path, int k) {
         const vec3 share = block.on.share.at(k);
         if (largestOf(share) <= 0) return false;
@@ -399,9 +398,9 @@ void PathWave::goOn(Block& block, int bounce) {
         }
         path.ray.from = through ? path.hit.place - flat * 1e-4f : path.outside();
         path.ray.direction = direction;
-        if (bounce < firstRoulette) return true;
+        if (!byChance) return true;
         const float chance = std::clamp(largestOf(path.share), 0.1f, bounce < certainBounces ? 1.0f : 0.95f);
-        if (path.numbers->next() >= chance) return false;
+        if (block.drawn[3][k] >= chance) return false;
         path.share /= chance;
         return true;
     };

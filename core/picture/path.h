@@ -43,7 +43,7 @@ struct PathLayers {
     std::vector<glm::vec3> groups;
 };
 
-/// A ray from the camera, and the numbers of 0 … 1 that its path takes.
+/// A ray from the camera, and the numbers of 0 … 1 that its path takes, all but the first groups.
 struct PathStart {
     Lens::Ray ray;
     float moment = 0;  ///< 0 when the shutter opens and 1 when it closes
@@ -68,6 +68,8 @@ class PathWave {
   public:
     /// How many are worth tracing together: more fall out of the processor's caches.
     static constexpr std::size_t most = 256;
+    /// Groups of numbers that the paths of a scene leave to the camera.
+    static constexpr std::uint32_t cameraGroups = 2;
 
     explicit PathWave(const PathScene& scene);
     ~PathWave();

@@ -1,31 +1,21 @@
 #include "core/picture/sobol.h"
 
-#include <cstring>
-
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/picture/sobol.cpp"
 #include <hwy/foreach_target.h>
 
-#include "core/base/lanes-inl.h"
+#include "core/picture/place_lanes-inl.h"
 
 #ifndef GSWARM_SOBOL
 #define GSWARM_SOBOL
 namespace gswarm {
 namespace {
 
-constexpr std::size_t together16 = 16;  ///< sequences at a time
-
 /// What each bit of a place in the sequence adds to its point, by dimension. Both have their bits in reverse, as the permutation
 /// takes them.
 struct FirstPoints {
     static constexpr int bits = 12;  ///< more samples than 4096 repeat
     std::array<std::array<std::uint32_t, bits>, 4> of;
-};
-
-/// Sixteen sequences by their seeds and samples, whose bits are in reverse; numbers by dimension.
-struct SixteenSequences {
-    alignas(64) std::array<std::uint32_t, together16> seed, group, sample;
-    alignas(64) std::array<std::array<float, together16>, 4> numbers;
 };
 
 }  // namespace
@@ -73,19 +63,18 @@ HWY_INLINE W seedOf(W seed, std::uint32_t dimension) {
     return hn::Xor(v, hn::ShiftRight<16>(v));
 }
 
-void refillLanes(SixteenSequences& s, const FirstPoints& points, std::size_t count, std::uint32_t dimensions) {
-    for (std::size_t i = 0; i < count; i += static_cast<std::size_t>(lanes())) {
-        const W own = load(s.seed.data() + i), group = load(s.group.data() + i);
-        const W joined = hn::Xor(own, group + word(0x9e3779b9u) + hn::ShiftLeft<6>(own) + hn::ShiftRight<2>(own));
-        const W seed = hashOf(joined);
-        const W place = permuted(load(s.sample.data() + i), seed);
-        for (std::uint32_t d = 0; d < dimensions; ++d) {
+void groupLanes(const SobolLanes& all, std::uint32_t group, const FirstPoints& points, std::span<NumberLanes> numbers) {
+    for (int at = 0; at < placesTogether; at += lanes()) {
+        const W own = load(all.seed.data() + at);
+        const W seed = hashOf(hn::Xor(own, word(group + 0x9e3779b9u) + hn::ShiftLeft<6>(own) + hn::ShiftRight<2>(own)));
+        const W place = permuted(load(all.sample.data() + at), seed);
+        for (std::size_t d = 0; d < numbers.size(); ++d) {
             W point = word(0);
             for (int bit = 0; bit < FirstPoints::bits; ++bit) {
                 const auto set = hn::TestBit(place, word(0x80000000u >> bit));
                 point = hn::Xor(point, hn::IfThenElseZero(set, word(points.of[d][static_cast<std::size_t>(bit)])));
             }
-            store(unitFloat(reversed(permuted(point, seedOf(seed, d)))), s.numbers[d].data() + i);
+            store(unitFloat(reversed(permuted(point, seedOf(seed, static_cast<std::uint32_t>(d))))), numbers[d], at);
         }
     }
 }
@@ -95,7 +84,7 @@ HWY_AFTER_NAMESPACE();
 
 #if HWY_ONCE
 namespace gswarm {
-HWY_EXPORT(refillLanes);
+HWY_EXPORT(groupLanes);
 
 namespace {
 
@@ -144,31 +133,29 @@ const FirstPoints points = firstPoints();
 Sobol::Sobol(std::uint32_t x, std::uint32_t y, std::uint32_t sample, std::uint32_t seed)
     : seed_(hashOf(x + hashOf(y + hashOf(seed)))), sample_(reversed(sample)) {}
 
-void Sobol::refill() {
-    Sobol* const self = this;
-    together({&self, 1}, 4);
+Sobol Sobol::of(std::uint32_t sample) const {
+    Sobol other = *this;
+    other.sample_ = reversed(sample);
+    other.group_ = 0, other.at_ = 4;
+    return other;
 }
 
-void Sobol::together(std::span<Sobol* const> all, int wanted) {
-    SixteenSequences sixteen{};
-    std::array<Sobol*, together16> asked;
-    std::size_t count = 0;
-    const auto refillThem = [&] {
-        HWY_DYNAMIC_DISPATCH(refillLanes)(sixteen, points, count, static_cast<std::uint32_t>(wanted));
-        for (std::size_t k = 0; k < count; ++k) {
-            for (int d = 0; d < wanted; ++d)
-                asked[k]->numbers_[static_cast<std::size_t>(d)] = sixteen.numbers[static_cast<std::size_t>(d)][k];
-            asked[k]->at_ = 0, asked[k]->known_ = wanted;
-        }
-        count = 0;
-    };
-    for (Sobol* one : all) {
-        if (one->at_ == 0 && one->known_ >= wanted) continue;
-        sixteen.seed[count] = one->seed_, sixteen.group[count] = one->group_++, sixteen.sample[count] = one->sample_;
-        asked[count++] = one;
-        if (count == together16) refillThem();
-    }
-    if (count > 0) refillThem();
+void Sobol::refill() {
+    SobolLanes alone;
+    alone.put(0, *this);
+    std::array<NumberLanes, 4> numbers;
+    HWY_DYNAMIC_DISPATCH(groupLanes)(alone, group_++, points, numbers);
+    for (std::size_t d = 0; d < 4; ++d) numbers_[d] = numbers[d][0];
+    at_ = 0;
+}
+
+void SobolLanes::put(int place, const Sobol& numbers) {
+    seed[static_cast<std::size_t>(place)] = numbers.seed_, sample[static_cast<std::size_t>(place)] = numbers.sample_;
+}
+
+void SobolLanes::group(std::uint32_t which, std::span<NumberLanes> numbers) const {
+    constexpr std::uint32_t apart = 1u << 16;  // as many groups nobody takes one after another
+    HWY_DYNAMIC_DISPATCH(groupLanes)(*this, apart + which, points, numbers);
 }
 
 }  // namespace gswarm

@@ -3,6 +3,8 @@
 #include <cstdint>
 #include <span>
 
+#include "core/picture/place_lanes.h"
+
 namespace gswarm {
 
 /// Numbers of 0 … 1 for the samples of a pixel that fill their ranges evenly: Sobol's points in four dimensions at a time, each
@@ -11,24 +13,34 @@ namespace gswarm {
 class Sobol {
   public:
     Sobol(std::uint32_t x, std::uint32_t y, std::uint32_t sample, std::uint32_t seed);
+    /// Those of another sample of the same pixel, from the first on.
+    Sobol of(std::uint32_t sample) const;
 
     float next() {
-        if (at_ == known_) refill();
+        if (at_ == 4) refill();
         return numbers_[static_cast<std::size_t>(at_++)];
     }
     /// Skips to the next four, so that what belongs together comes from the same points.
     void together() {
         if (at_ > 0) refill();
     }
-    /// The same for each of these, sixteen at a time for about what one costs, where no more than the first so many numbers are wanted.
-    static void together(std::span<Sobol* const> all, int wanted);
 
   private:
+    friend struct SobolLanes;
     void refill();
 
     std::uint32_t seed_, sample_, group_ = 0;  // the sample with its bits in reverse
-    int at_ = 4, known_ = 4;                   ///< of the numbers here
+    int at_ = 4;
     std::array<float, 4> numbers_{};
+};
+
+/// Those of sixteen samples, worked out together for about what one costs.
+struct SobolLanes {
+    void put(int place, const Sobol& numbers);
+    /// Up to four numbers that belong together, by whatever group of them. None are those that next() gives.
+    void group(std::uint32_t which, std::span<NumberLanes> numbers) const;
+
+    alignas(64) std::array<std::uint32_t, placesTogether> seed{}, sample{};
 };
 
 }  // namespace gswarm

@@ -196,28 +196,25 @@ std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& 
         none.groupOf = groupsOf(scene, layering);
         none.groups.resize(film.layers.groups.size());
     }
-    const auto startOf = [&](int x, int y, std::uint32_t s) {
-        Sobol numbers(static_cast<std::uint32_t>(x), static_cast<std::uint32_t>(y), s, wanted.seed);
-        return PathStart{{}, 0, numbers};
-    };
     const auto aim = [&](std::span<PathStart> starts, std::span<const Place> places) {
-        std::array<Sobol*, PathWave::most> numbers;
-        for (std::size_t k = 0; k < starts.size(); ++k) numbers[k] = &starts[k].numbers;
-        const std::span<Sobol* const> all(numbers.data(), starts.size());
-        std::array<float, PathWave::most> us, vs;
-        Sobol::together(all, 2);
-        for (std::size_t k = 0; k < starts.size(); ++k) {
-            // The first goes through the middle, so that what lines are drawn by does not jump about.
-            const float inX = numbers[k]->next(), inY = numbers[k]->next();
-            const bool middle = places[k].sample == 0;
-            us[k] = (static_cast<float>(places[k].x) + (middle ? 0.5f : inX)) / static_cast<float>(film.width) * 2 - 1;
-            vs[k] = 1 - (static_cast<float>(places[k].y) + (middle ? 0.5f : inY)) / static_cast<float>(film.height) * 2;
-        }
-        Sobol::together(all, 3);
-        for (std::size_t k = 0; k < starts.size(); ++k) {
-            const float time = numbers[k]->next(), lensU = numbers[k]->next(), lensV = numbers[k]->next();
-            starts[k].moment = time;
-            starts[k].ray = lens.through(us[k], vs[k], time, lensU, lensV);
+        SobolLanes sequences;
+        std::array<NumberLanes, 2> inPixel;
+        std::array<NumberLanes, 3> through;
+        for (std::size_t first = 0; first < starts.size(); first += placesTogether) {
+            const int count = static_cast<int>(std::min<std::size_t>(placesTogether, starts.size() - first));
+            for (int k = 0; k < count; ++k) sequences.put(k, starts[first + static_cast<std::size_t>(k)].numbers);
+            sequences.group(0, inPixel);
+            sequences.group(1, through);
+            for (int k = 0; k < count; ++k) {
+                PathStart& start = starts[first + static_cast<std::size_t>(k)];
+                const Place& place = places[first + static_cast<std::size_t>(k)];
+                // The first goes through the middle, so that what lines are drawn by does not jump about.
+                const bool middle = place.sample == 0;
+                const float u = (static_cast<float>(place.x) + (middle ? 0.5f : inPixel[0][k])) / static_cast<float>(film.width) * 2 - 1;
+                const float v = 1 - (static_cast<float>(place.y) + (middle ? 0.5f : inPixel[1][k])) / static_cast<float>(film.height) * 2;
+                start.moment = through[0][k];
+                start.ray = lens.through(u, v, start.moment, through[1][k], through[2][k]);
+            }
         }
     };
     const auto add = [&](const Place& place, const Sample& sample, const PathLayers* layers) {
@@ -254,14 +251,16 @@ std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& 
             places.clear();
             starts.clear();
         };
-        for (const Place& pixel : order)
+        for (const Place& pixel : order) {
+            const Sobol numbers(static_cast<std::uint32_t>(pixel.x), static_cast<std::uint32_t>(pixel.y), 0, wanted.seed);
             for (std::uint32_t s = film.at(pixel.x, pixel.y).samples; wants[t] && s < static_cast<std::uint32_t>(wanted.samples); ++s) {
                 places.push_back({pixel.x, pixel.y, s});
-                starts.push_back(startOf(pixel.x, pixel.y, s));
+                starts.push_back({{}, 0, numbers.of(s)});
                 if (places.size() < PathWave::most) continue;
                 if (progress.cancelled()) return;
                 follow();
             }
+        }
         follow();
         rays += took;
         isDone[t] = 1;

@@ -194,24 +194,27 @@ TEST(Bsdf, PlacesDontKnowOfEachOther) {
     }
 }
 
-/// Many at a time have the numbers that each has alone.
-TEST(Sobol, TogetherTheyHaveTheSameNumbers) {
-    std::vector<Sobol> many, alone;
-    for (std::uint32_t k = 0; k < 37; ++k) many.emplace_back(k, 3 * k, k % 5, 9), alone.emplace_back(k, 3 * k, k % 5, 9);
-    std::vector<Sobol*> all;
-    for (Sobol& one : many) all.push_back(&one);
-    many[4].next(), alone[4].next();
-    for (int round = 0; round < 3; ++round) {
-        Sobol::together(all, 3);
-        for (std::size_t k = 0; k < many.size(); ++k) {
-            alone[k].together();
-            for (int n = 0; n < 3; ++n) EXPECT_EQ(many[k].next(), alone[k].next()) << k;
+/// Sixteen at a time have the numbers that each has alone, and as even ones.
+TEST(Sobol, SixteenAreWorkedOutAsEachAlone) {
+    std::array<NumberLanes, 4> together, alone;
+    std::array<std::vector<int>, 4> steps;
+    steps.fill(std::vector<int>(256));
+    for (std::uint32_t first = 0; first < 256; first += placesTogether) {
+        SobolLanes all;
+        for (int place = 0; place < placesTogether; ++place)
+            all.put(place, Sobol(5, 6, 0, 9).of(first + static_cast<std::uint32_t>(place)));
+        all.group(3, together);
+        for (int place = 0; place < placesTogether; ++place) {
+            SobolLanes one;
+            one.put(0, Sobol(5, 6, first + static_cast<std::uint32_t>(place), 9));
+            one.group(3, alone);
+            for (std::size_t d = 0; d < 4; ++d) {
+                EXPECT_EQ(together[d][place], alone[d][0]) << place;
+                ++steps[d][static_cast<std::size_t>(together[d][place] * 256)];
+            }
         }
     }
-    // Past those that were wanted come the next four.
-    many[0].next();
-    alone[0].next(), alone[0].next();
-    EXPECT_EQ(many[0].next(), alone[0].next());
+    for (const auto& dimension : steps) EXPECT_EQ(dimension, std::vector<int>(256, 1));
 }
 
 TEST(Sobol, FillsItsRangesEvenly) {
