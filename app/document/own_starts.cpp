@@ -6,6 +6,7 @@
 #include "app/document/document.h"
 #include "core/base/error.h"
 #include "core/base/text.h"
+#include "core/exchange/start_files.h"
 #include "core/file/start_file.h"
 
 using namespace gswarm;
@@ -38,16 +39,30 @@ std::vector<OwnStart> ownStarts() {
     return all;
 }
 
-bool keepStartAs(Document& document, StartOf of, ObjectId thing, const fs::path& path) {
+namespace {
+
+/// Keeps it, and tells that, with what came not along.
+bool keep(Document& document, StartOf of, ObjectId thing, const fs::path& path, const QString& told) {
     try {
         const Object* object = document.scene().find(thing);
         if (!object) return false;
-        saveStart(keepStart(document.scene(), of, document.swarm(), thing, object->name), path);
+        const KeptStart start = keepStart(document.scene(), of, document.swarm(), thing, object->name);
+        const auto missing = saveStartWithFiles(start, path, document.folder());
+        if (missing.empty())
+            emit document.told(told);
+        else
+            emit document.trouble(told + " A file did not come along: " + QString::fromStdString(missing.front()));
         return true;
     } catch (const Error& error) {
         emit document.trouble(QString::fromUtf8(error.what()));
         return false;
     }
+}
+
+}  // namespace
+
+bool keepStartAs(Document& document, StartOf of, ObjectId thing, const fs::path& path) {
+    return keep(document, of, thing, path, QString("“%1” is written.").arg(QString::fromStdString(path.filename().string())));
 }
 
 bool keepOwnStart(Document& document, StartOf of, ObjectId thing) {
@@ -57,19 +72,19 @@ bool keepOwnStart(Document& document, StartOf of, ObjectId thing) {
     fs::create_directories(ownStartsFolder(), failed);
     const std::string what = std::string(startOfNames[static_cast<int>(of)]);
     fs::path path = ownStartsFolder() / (harmlessFileName(object->name, "start") + startEnding);
-    for (int n = 2; fs::exists(path, failed); ++n)
+    for (int n = 2; fs::exists(path, failed) || fs::exists(filesBesideStart(path), failed); ++n)
         path.replace_filename(harmlessFileName(object->name, "start") + " " + std::to_string(n) + startEnding);
-    if (!keepStartAs(document, of, thing, path)) return false;
-    emit document.told(QString("The %1 “%2” is kept: it is in its gallery and in the finder, in every project.")
-                           .arg(QString::fromStdString(what), QString::fromStdString(object->name)));
-    return true;
+    return keep(document, of, thing, path,
+                QString("The %1 “%2” is kept: it is in its gallery and in the finder, in every project.")
+                    .arg(QString::fromStdString(what), QString::fromStdString(object->name)));
 }
 
 namespace {
 
 void use(Document& document, const fs::path& path, const StartTarget& target) {
     try {
-        const KeptStart start = loadStart(path);
+        fs::create_directories(document.folder());
+        const KeptStart start = loadStartInto(path, document.folder(), document.store().fileHashes());
         const ObjectId made = document.edit([&](const Scene& s) { return useStart(s, start, target); });
         document.seal();
         if (!target.user) document.choose(made);

@@ -13,6 +13,7 @@
 #include "app/scene/small_pictures.h"
 #include "app/theme/retire.h"
 #include "app/theme/theme.h"
+#include "core/exchange/start_files.h"
 
 using namespace gswarm;
 
@@ -83,7 +84,7 @@ void OwnStartsRow::refresh() {
         connect(tile, &QWidget::customContextMenuRequested, this,
                 [this, tile, path = own.path](const QPoint& at) { askMenu(path, tile->mapToGlobal(at)); });
         if (!known.contains(key))
-            pictures_->ask(key, [start = own.start](Progress& progress) { return pictureOf(*start, tilePicture, progress); });
+            pictures_->ask(key, [own](Progress& progress) { return pictureOf(*own.start, own.path.parent_path(), tilePicture, progress); });
     }
     troubles_->setText(troubles.join("\n"));
     troubles_->setVisible(!troubles.isEmpty());
@@ -96,7 +97,8 @@ void OwnStartsRow::askMenu(const std::filesystem::path& path, const QPoint& glob
     const QAction* away = menu.addAction("Take it out of my galleries; the file goes to the waste bin");
     if (menu.exec(global) != away) return;
     QFile file(QString::fromStdString(path.string()));
-    if (file.moveToTrash()) return refresh();
+    QFile besides(QString::fromStdString(filesBesideStart(path).string()));
+    if (file.moveToTrash() && (!besides.exists() || besides.moveToTrash())) return refresh();
     troubles_->setText("“" + QString::fromStdString(path.filename().string()) +
                        "” can't be moved to the waste bin; delete the file itself.");
     troubles_->show();

@@ -43,9 +43,10 @@ float distanceFor(const Bounds& bounds, const glm::vec3& toward, QSize pixels) {
 }
 
 /// All of a swarm, from above its right shoulder.
-QImage pictureOfSwarm(const Scene& scene, ObjectId swarm, double frame, QSize pixels, Progress& progress) {
+QImage pictureOfSwarm(const Scene& scene, ObjectId swarm, double frame, const std::filesystem::path& folder, QSize pixels,
+                      Progress& progress) {
     Evaluator evaluator(1);
-    const auto result = evaluator.evaluate(scene, swarm, frame, {}, progress);
+    const auto result = evaluator.evaluate(scene, swarm, frame, {{}, folder}, progress);
     const Bounds bounds = extentOf(*result);
     if (bounds.empty()) return {};
     Setting setting = settingAt(scene, frame, evaluator.store());
@@ -105,7 +106,7 @@ QImage pictureOf(const ShapeKind& kind, QSize pixels, Progress& progress) {
     const Edit swarm = addSwarmOf(shape.scene, shape.made);
     const ObjectId formation = swarm.scene.at(swarm.made).list("formations").front();
     const Scene scene = setValue(swarm.scene, addressOf(swarm.scene, formation, "count"), fixedNumbers({1, 1, 1})).scene;
-    return pictureOfSwarm(scene, swarm.made, 0, pixels, progress);
+    return pictureOfSwarm(scene, swarm.made, 0, {}, pixels, progress);
 }
 
 QString pictureKey(const Scene& scene, ObjectId material) {
@@ -151,8 +152,8 @@ QImage pictureOf(const Scene& scene, ObjectId material, const std::filesystem::p
     return QImage(image.pixels.data(), image.width, image.height, QImage::Format_RGBA8888).copy();
 }
 
-QImage pictureOf(const KeptStart& start, QSize pixels, Progress& progress) {
-    if (start.of == StartOf::material) return pictureOf(start.scene, start.id, {}, pixels, progress);
+QImage pictureOf(const KeptStart& start, const std::filesystem::path& folder, QSize pixels, Progress& progress) {
+    if (start.of == StartOf::material) return pictureOf(start.scene, start.id, folder, pixels, progress);
     Scene scene = start.scene;
     const ObjectId swarm = scene.all(ObjectType::swarm).front();
     if (start.of == StartOf::zone) {
@@ -162,5 +163,5 @@ QImage pictureOf(const KeptStart& start, QSize pixels, Progress& progress) {
         scene = weaveZone(coloured.scene, coloured.made, start.id).scene;
     }
     const FrameRange frames = framesOf(scene);
-    return pictureOfSwarm(scene, swarm, std::round(frames.first + shownAt * (frames.last - frames.first)), pixels, progress);
+    return pictureOfSwarm(scene, swarm, std::round(frames.first + shownAt * (frames.last - frames.first)), folder, pixels, progress);
 }

@@ -25,5 +25,5 @@ QImage pictureOf(const gswarm::Scene& scene, gswarm::ObjectId material, const st
                  gswarm::Progress& progress);
 /// Differs once that would be another picture.
 QString pictureKey(const gswarm::Scene& scene, gswarm::ObjectId material);
-/// What was kept, as its own swarm shows it some way into its frames; a zone by the colour of what it weighs.
-QImage pictureOf(const gswarm::KeptStart& start, QSize pixels, gswarm::Progress& progress);
+/// What was kept in a folder, as its own swarm shows it some way into its frames; a zone by the colour of what it weighs.
+QImage pictureOf(const gswarm::KeptStart& start, const std::filesystem::path& folder, QSize pixels, gswarm::Progress& progress);

@@ -7,6 +7,7 @@
 #include <QLocale>
 #include <QPainter>
 #include <QPalette>
+#include <QPixmapCache>
 #include <QSettings>
 #include <QStyleFactory>
 #include <QSvgRenderer>
@@ -123,10 +124,16 @@ QString grouped(qint64 count) { return QLocale(QLocale::English).toString(count)
 QString counted(qint64 count, const QString& one) { return grouped(count) + " " + one + (count == 1 ? "" : "s"); }
 
 QIcon icon(const QString& name, const QColor& colour) {
-    QPixmap pixmap(64, 64);
+    // Lists ask for the same few again with every change.
+    const QString key = "icon " + name + colour.name(QColor::HexArgb);
+    QPixmap pixmap;
+    if (QPixmapCache::find(key, &pixmap)) return QIcon(pixmap);
+    pixmap = QPixmap(64, 64);
     pixmap.fill(Qt::transparent);
     QPainter painter(&pixmap);
     paintIcon(painter, name, QRectF(0, 0, 64, 64), colour);
+    painter.end();
+    QPixmapCache::insert(key, pixmap);
     return QIcon(pixmap);
 }
 

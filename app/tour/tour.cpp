@@ -3,6 +3,7 @@
 #include <QCoreApplication>
 #include <QElapsedTimer>
 #include <QPixmap>
+#include <QThread>
 
 #include "app/picture/picture.h"
 #include "app/window/main_window.h"
@@ -17,6 +18,8 @@ bool settle(MainWindow& window) {
         QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
         QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
         quiet = window.picture().upToDate() ? quiet + 1 : 0;
+        // Whoever makes the picture has the processor meanwhile.
+        if (quiet == 0) QThread::msleep(1);
     }
     return quiet >= 6;
 }

@@ -27,9 +27,11 @@ class InstancedNodes {
         tinygltf::Node node;
         node.name = name;
         const auto [mesh, isNew] = shared.meshes.try_emplace(shared.seeThrough, -1);
-        if (isNew)
-            mesh->second = addMesh(builder_, geometries_.of(surface.meshes->mesh()),
-                                   addMaterial(builder_, look, surface.colour, shared.seeThrough), name);
+        if (isNew) {
+            const gltf::Geometry& geometry = geometries_.of(surface.meshes->mesh());
+            const int material = addMaterial(builder_, look, surface.colour, shared.seeThrough, geometry.metresPerUv);
+            mesh->second = addMesh(builder_, geometry, material, name);
+        }
         node.mesh = mesh->second;
         node.extensions["EXT_mesh_gpu_instancing"] = tinygltf::Value(extension);
         return node;

@@ -69,7 +69,10 @@ int paletteMesh(Builder& builder, Palette& palette, const Look& look, std::uint3
     const auto rounded = [colour](int shift, std::uint32_t steps) { return ((colour >> shift & 255) * steps + 127) / 255 * 255 / steps; };
     const std::uint32_t c = rounded(0, 7) | rounded(8, 7) << 8 | rounded(16, 3) << 16 | rounded(24, 3) << 24;
     const auto [entry, fresh] = palette.meshes.try_emplace(c, 0);
-    if (fresh) entry->second = addMesh(builder, palette.geometry, addMaterial(builder, look, linearColour(c), c >> 24 != 255), name);
+    if (fresh) {
+        const int material = addMaterial(builder, look, linearColour(c), c >> 24 != 255, palette.geometry.metresPerUv);
+        entry->second = addMesh(builder, palette.geometry, material, name);
+    }
     return entry->second;
 }
 

@@ -7,6 +7,7 @@
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
 #include "core/exchange/gltf_looks.h"
+#include "core/exchange/surface_images.h"
 
 namespace gswarm::gltf {
 namespace {
@@ -80,6 +81,7 @@ void Builder::write(const std::filesystem::path& path) {
 
 Geometry addGeometry(Builder& builder, const Mesh& mesh) {
     Geometry g{};
+    g.metresPerUv = metresPerUv(mesh);
     const auto positions = flat(mesh.positions);
     g.positions = builder.addFloats(positions, 3, TINYGLTF_TARGET_ARRAY_BUFFER);
     builder.setRange(g.positions, positions, 3);
@@ -119,10 +121,10 @@ int addMesh(Builder& builder, const Geometry& g, int material, const std::string
     return static_cast<int>(builder.model.meshes.size()) - 1;
 }
 
-int addMaterial(Builder& builder, const Look& look, const glm::vec4& linear, bool seeThrough) {
-    if (look.mix) return addMaterial(builder, look.mix->first, linear, seeThrough);
+int addMaterial(Builder& builder, const Look& look, const glm::vec4& linear, bool seeThrough, const glm::vec2& metresPerUv) {
+    if (look.mix) return addMaterial(builder, look.mix->first, linear, seeThrough, metresPerUv);
     tinygltf::Material material = materialOf(builder.model, look.plain, linear, seeThrough);
-    builder.pictures.add(material, look);
+    builder.pictures.add(material, look, metresPerUv);
     builder.model.materials.push_back(std::move(material));
     return static_cast<int>(builder.model.materials.size()) - 1;
 }
@@ -140,8 +142,9 @@ void Singles::add(Builder& builder, const Surface& surface, const Look& look, co
     if (surface.dimmed) return;
     const auto [entry, fresh] = meshes_.try_emplace({surface.shape, surface.meshes.get()}, -1);
     if (fresh) {
-        const int material = addMaterial(builder, look, surface.colour, surface.colour.w < 1);
-        entry->second = addMesh(builder, addGeometry(builder, surface.meshes->mesh()), material, name);
+        const Geometry geometry = addGeometry(builder, surface.meshes->mesh());
+        const int material = addMaterial(builder, look, surface.colour, surface.colour.w < 1, geometry.metresPerUv);
+        entry->second = addMesh(builder, geometry, material, name);
     }
     tinygltf::Node node = nodeAt(partsOf(surface.pose), name);
     node.mesh = entry->second;

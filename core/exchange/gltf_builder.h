@@ -28,6 +28,7 @@ struct Builder {
 /// A shape's geometry as accessors (the colours' is −1 where it has none), shared by all that use it.
 struct Geometry {
     int positions, normals, tangents, uv, colours, triangles;
+    glm::vec2 metresPerUv{0};                          ///< for a step in U and in V
     std::vector<std::pair<std::string, int>> numbers;  ///< attributes of the vertices' named values, by names that begin with "_"
 };
 Geometry addGeometry(Builder& builder, const Mesh& mesh);
@@ -47,7 +48,7 @@ class Geometries {
 };
 int addMesh(Builder& builder, const Geometry& geometry, int material, const std::string& name);
 /// Of a mixed look its first is meant.
-int addMaterial(Builder& builder, const Look& look, const glm::vec4& linear, bool seeThrough);
+int addMaterial(Builder& builder, const Look& look, const glm::vec4& linear, bool seeThrough, const glm::vec2& metresPerUv);
 
 /// A node without a mesh; where it mirrors, its X is scaled by less than 0.
 tinygltf::Node nodeAt(const SimilarityParts& pose, const std::string& name);

@@ -48,6 +48,11 @@ int Pictures::texture(const SurfacePictures& pictures, Use use) {
     const Image image = use == Use::colour      ? colourImage(*own)
                         : use == Use::roughness ? roughnessImage(*own)
                                                 : glowImage(*own, both ? colour : nullptr);
+    textureOf(image);
+    return entry->second;
+}
+
+int Pictures::textureOf(const Image& image) {
     const std::string bytes = pngOf(image);
     tinygltf::Image written;
     written.mimeType = "image/png";
@@ -56,10 +61,19 @@ int Pictures::texture(const SurfacePictures& pictures, Use use) {
     tinygltf::Texture texture;
     texture.source = static_cast<int>(model_.images.size()) - 1;
     model_.textures.push_back(texture);
+    return static_cast<int>(model_.textures.size()) - 1;
+}
+
+Pictures::Normals Pictures::normals(const FloatPicture& bump, const glm::vec2& slope) {
+    const auto [entry, fresh] = normals_.try_emplace({&bump, slope.x, slope.y});
+    if (fresh) {
+        const NormalImage made = normalImage(bump, slope);
+        entry->second = {textureOf(made.image), made.scale};
+    }
     return entry->second;
 }
 
-void Pictures::add(tinygltf::Material& material, const Look& look) {
+void Pictures::add(tinygltf::Material& material, const Look& look, const glm::vec2& metresPerUv) {
     if (!look.pictures) return;
     const SurfacePictures& pictures = *look.pictures;
     auto& surface = material.pbrMetallicRoughness;
@@ -69,6 +83,11 @@ void Pictures::add(tinygltf::Material& material, const Look& look) {
         referToPart(model_, surface.baseColorTexture, sheet, place);
         if (look.plain.emission > 0) referToPart(model_, material.emissiveTexture, sheet, place);
         return;
+    }
+    if (const glm::vec2 slope = bumpSlope(pictures, metresPerUv); slope != glm::vec2(0)) {
+        const Normals made = normals(*pictures.bump, slope);
+        refer(model_, material.normalTexture, made.texture, pictures.repeats);
+        material.normalTexture.scale = made.scale;
     }
     if (pictures.colour) refer(model_, surface.baseColorTexture, texture(pictures, Use::colour), pictures.repeats);
     if (pictures.roughness) refer(model_, surface.metallicRoughnessTexture, texture(pictures, Use::roughness), pictures.repeats);

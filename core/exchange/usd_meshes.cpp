@@ -55,7 +55,7 @@ std::vector<Attribute> meshAttributes(const std::function<const Mesh&(int frame)
     return attributes;
 }
 
-Prim materialPrim(FrameNow& now, const std::string& path, const std::string& name, bool seeThrough,
+Prim materialPrim(FrameNow& now, const std::string& path, const std::string& name, bool seeThrough, const glm::vec2& metresPerUv,
                   const std::function<Look(int frame)>& at) {
     const auto plain = [at](int f) {
         const Look look = at(f);
@@ -110,10 +110,13 @@ Prim materialPrim(FrameNow& now, const std::string& path, const std::string& nam
     // What it reads its pictures with stands beside the surface.
     Prim drawn = material.children.front();
     const Look first = at(now.frames().range.first);
-    now.pictures().add(material, drawn, path + "/" + name, first.mix ? first.mix->first : first, [at](int f) {
-        const Look look = at(f);
-        return look.mix ? look.mix->first : look;
-    });
+    now.pictures().add(
+        material, drawn, path + "/" + name, first.mix ? first.mix->first : first,
+        [at](int f) {
+            const Look look = at(f);
+            return look.mix ? look.mix->first : look;
+        },
+        metresPerUv);
     material.children.front() = std::move(drawn);
     return material;
 }

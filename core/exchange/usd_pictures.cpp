@@ -52,6 +52,15 @@ std::string Pictures::fileOf(const SurfacePictures& pictures, Use use) {
     return entry->second;
 }
 
+std::string Pictures::normalsOf(const FloatPicture& bump, const glm::vec2& slope) {
+    const auto [entry, fresh] = normals_.try_emplace({&bump, slope.x, slope.y});
+    if (fresh) {
+        entry->second = std::to_string(normals_.size()) + "-normals.png";
+        made_[entry->second] = pngOf(plainNormalImage(bump, slope), {false, {}});
+    }
+    return entry->second;
+}
+
 std::string Pictures::sheetOf(const ShownPictures& shown, int frame) {
     const auto [entry, fresh] = sheets_.try_emplace(shown.key);
     if (!fresh) return entry->second;
@@ -112,14 +121,19 @@ void Pictures::addShown(Prim& material, Prim& surface, const std::string& path, 
     connect(surface, "color3f inputs:emissiveColor", path + "/GlowPicture.outputs:rgb");
 }
 
-void Pictures::add(Prim& material, Prim& surface, const std::string& path, const Look& now, const std::function<Look(int frame)>& look) {
-    const auto texture = [&](const char* name, const SurfacePictures& pictures, Use use, std::function<glm::vec3(const Look&)> times) {
+void Pictures::add(Prim& material, Prim& surface, const std::string& path, const Look& now, const std::function<Look(int frame)>& look,
+                   const glm::vec2& metresPerUv) {
+    const auto reading = [&](const char* name, const std::string& file, const char* space) {
         Prim prim = shader(name, "UsdUVTexture", "float3 outputs:rgb");
         prim.lines.push_back("float outputs:g");
-        prim.lines.push_back("asset inputs:file = @./" + folder_.filename().string() + "/" + fileOf(pictures, use) + "@");
-        prim.lines.push_back(std::string("token inputs:sourceColorSpace = \"") + (use == Use::roughness ? "raw" : "sRGB") + "\"");
+        prim.lines.push_back("asset inputs:file = @./" + folder_.filename().string() + "/" + file + "@");
+        prim.lines.push_back(std::string("token inputs:sourceColorSpace = \"") + space + "\"");
         for (const char* wrap : {"wrapS", "wrapT"}) prim.lines.push_back(std::string("token inputs:") + wrap + " = \"repeat\"");
         prim.lines.push_back("float2 inputs:st.connect = <" + path + "/Repeated.outputs:result>");
+        return prim;
+    };
+    const auto texture = [&](const char* name, const SurfacePictures& pictures, Use use, std::function<glm::vec3(const Look&)> times) {
+        Prim prim = reading(name, fileOf(pictures, use), use == Use::roughness ? "raw" : "sRGB");
         prim.attributes.push_back({"float4 inputs:scale",
                                    [look, times](int frame) {
                                        const glm::vec3 c = times(look(frame));
@@ -140,6 +154,13 @@ void Pictures::add(Prim& material, Prim& surface, const std::string& path, const
     if (pictures.roughness) {
         texture("RoughnessPicture", pictures, Use::roughness, [](const Look& l) { return glm::vec3(l.plain.roughness); });
         connect(surface, "float inputs:roughness", path + "/RoughnessPicture.outputs:g");
+    }
+    if (const glm::vec2 slope = bumpSlope(pictures, metresPerUv); slope != glm::vec2(0)) {
+        Prim prim = reading("Normals", normalsOf(*pictures.bump, slope), "raw");
+        prim.lines.push_back("float4 inputs:scale = (2, 2, 2, 1)");
+        prim.lines.push_back("float4 inputs:bias = (-1, -1, -1, 0)");
+        material.children.push_back(std::move(prim));
+        connect(surface, "normal3f inputs:normal", path + "/Normals.outputs:rgb");
     }
     const bool own = now.plain.emissionColour == glm::vec3(0);
     if (now.plain.emission <= 0 || (!pictures.glow && !(own && pictures.colour))) return;

@@ -3,6 +3,7 @@
 
 #include <cmath>
 
+#include "core/exchange/surface_images.h"
 #include "core/read/ledger.h"
 #include "core/shape/mesh.h"
 
@@ -50,7 +51,7 @@ Prim meshPrim(FrameNow& now, const std::string& parent, const std::string& name,
               meshAttributes(mesh, now.frames().range.first),
               {"rel material:binding = <" + path + "/Material>", "uniform bool doubleSided = 1"},
               {}};
-    prim.children.push_back(materialPrim(now, path, "Material", seeThrough, look));
+    prim.children.push_back(materialPrim(now, path, "Material", seeThrough, metresPerUv(mesh(now.frames().range.first)), look));
     return prim;
 }
 

@@ -64,8 +64,9 @@ std::vector<Prim> cameraPrims(FrameNow& now, std::vector<std::string>& taken);
 
 /// A mesh; `at` gives it at a frame, and at the first it has colours or none.
 std::vector<Attribute> meshAttributes(const std::function<const Mesh&(int frame)>& at, int first);
-/// A material as UsdPreviewSurface has it. Its colour is that of each instance, and its opacity where some are see-through.
-Prim materialPrim(FrameNow& now, const std::string& path, const std::string& name, bool seeThrough,
+/// A material as UsdPreviewSurface has it, on a mesh of so many metres for a step in U and V. Its colour is that of each instance, and its
+/// opacity where some are see-through.
+Prim materialPrim(FrameNow& now, const std::string& path, const std::string& name, bool seeThrough, const glm::vec2& metresPerUv,
                   const std::function<Look(int frame)>& at);
 
 }  // namespace gswarm::usd

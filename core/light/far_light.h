@@ -15,6 +15,7 @@ struct Sun {
     glm::vec3 light{0};         ///< linear: what white paper that faces it sends back, a pi-th of its lux
     float size = 0;             ///< radians across
     ObjectId of{};              ///< the light
+    ObjectId from{};            ///< the thing that it shines from, or none: `toward` has it already (provide/placing.h)
 
     bool operator==(const Sun&) const = default;
 };

@@ -16,7 +16,7 @@ Setting settingAt(const Scene& scene, double frame, Store& store) { return setti
 Setting settingThrough(const Scene& scene, ObjectId camera, double frame, Store& store) {
     Setting setting;
     setting.camera = camera ? cameraAt(scene, camera, frame, store) : resolve(scene, standardPart(cameraKind), frame).as<Camera>();
-    setting.light = farLightAt(scene, frame);
+    setting.light = farLightAt(scene, frame, store);
     for (const ObjectId light : scene.all(ObjectType::light)) {
         if (isRepeated(scene, light)) continue;
         if (const auto lamp = lampAt(scene, light, frame, store)) setting.lamps.push_back(*lamp);

@@ -107,7 +107,7 @@ WorldPose shapePoseAt(const Scene& scene, ObjectId shape, double frame, Store& s
     return carrier ? poseAt(scene, carrier, frame, store) : WorldPose{};
 }
 
-FarLight farLightAt(const Scene& scene, double frame) {
+FarLight farLightAt(const Scene& scene, double frame, Store& store) {
     FarLight all;
     for (const ObjectId id : scene.all(ObjectType::light)) {
         const ResolvedPart part = resolve(scene, placePart(scene.at(id)), frame);
@@ -115,7 +115,13 @@ FarLight farLightAt(const Scene& scene, double frame) {
         if (!kind.far) continue;
         const std::size_t suns = all.suns.size(), surroundings = all.surroundings.size();
         kind.far(part.data.get(), all);
-        for (std::size_t k = suns; k < all.suns.size(); ++k) all.suns[k].of = id;
+        for (std::size_t k = suns; k < all.suns.size(); ++k) {
+            Sun& sun = all.suns[k];
+            sun.of = id;
+            if (!scene.find(sun.from)) continue;
+            const glm::vec3 from = poseAt(scene, sun.from, frame, store).position;
+            if (glm::length(from) > 0) sun.toward = glm::normalize(from);
+        }
         for (std::size_t k = surroundings; k < all.surroundings.size(); ++k) all.surroundings[k].of = id;
     }
     return all;

@@ -20,7 +20,7 @@ WorldPose poseAt(const Scene& scene, ObjectId object, double frame, Store& store
 /// Where a shape lies: with its carrier, or at the middle of the world.
 WorldPose shapePoseAt(const Scene& scene, ObjectId shape, double frame, Store& store);
 /// All that lights from far away give together. Pictures of surroundings are not read.
-FarLight farLightAt(const Scene& scene, double frame);
+FarLight farLightAt(const Scene& scene, double frame, Store& store);
 /// A light in the world: with what it hangs from, and shining to where the thing is that it aims at. Nothing of one that is off or
 /// shines from far away.
 std::optional<Lamp> lampAt(const Scene& scene, ObjectId light, double frame, Store& store);

@@ -6,6 +6,7 @@
 #include "core/edit/kept_start.h"
 #include "core/edit/material_edits.h"
 #include "core/edit/rail_edits.h"
+#include "core/exchange/start_files.h"
 #include "core/file/project_file.h"
 #include "core/file/start_file.h"
 #include "core/force/force_kind.h"
@@ -185,4 +186,40 @@ TEST(KeptStart, LeavesForcesAndSharedWorldsToTheProject) {
         refuseUnsound(to.scene);
         EXPECT_TRUE(to.scene.all(ObjectType::force).empty());
     }
+}
+
+/// A picture on a material comes along, wherever the start and its folder are taken, and is not told of twice.
+TEST(KeptStart, BringsTheFilesThatItReads) {
+    const auto all = making::temporaryFolder() / "starts";
+    const auto home = all / "home", kept = all / "kept", other = all / "other", taken = all / "taken";
+    std::filesystem::create_directories(home / "pictures");
+    std::filesystem::create_directories(kept), std::filesystem::create_directories(other);
+    writeFileAtomically(home / "pictures" / "scales.png", "not looked at here");
+    writeFileAtomically(other / "scales.png", "another picture");
+    Build b = Build::grid(1, 1, 1);
+    b.set(b.material, "colourPicture", std::string("pictures/scales.png")).set(b.material, "bumpPicture", std::string("gone.png"));
+    const KeptStart start = keepStart(b.scene, StartOf::material, {}, b.material, "Scales");
+    const auto missing = saveStartWithFiles(start, kept / "Scales.gstart", home);
+    ASSERT_EQ(missing.size(), 1u);
+    EXPECT_NE(missing.front().find("gone.png"), std::string::npos) << missing.front();
+    std::filesystem::copy(kept, taken, std::filesystem::copy_options::recursive);
+    std::filesystem::remove_all(kept);
+
+    FileHashes hashes;
+    for (int again = 0; again < 2; ++again) {
+        const KeptStart brought = loadStartInto(taken / "Scales.gstart", other, hashes);
+        Build to = emptyTarget();
+        const Edit edit = useStart(to.scene, brought, {to.swarm, {}});
+        const auto typed = std::get<std::string>(valueOf(edit.scene, addressOf(edit.scene, edit.made, "colourPicture")));
+        // Of another content, a file of that name is left alone.
+        EXPECT_EQ(typed, "scales-2.png");
+        EXPECT_EQ(readFile(other / typed, 100), "not looked at here");
+        EXPECT_EQ(readFile(other / "scales.png", 100), "another picture");
+    }
+    // It may come from anyone.
+    std::string text = readFile(taken / "Scales.gstart", 1 << 20);
+    const std::string inside = "Scales files/scales.png", outside = "../" + home.filename().string() + "/pictures/scales.png";
+    text.replace(text.find(inside), inside.size(), outside);
+    writeFileAtomically(taken / "Scales.gstart", text);
+    EXPECT_THROW(loadStartInto(taken / "Scales.gstart", other, hashes), Error);
 }

@@ -169,6 +169,22 @@ TEST(Lights, ManyLampsPickedOneByOneGiveTheirSum) {
     EXPECT_LT(squares / picks - mean * mean, 0.6 * (alike - sum * sum));
 }
 
+TEST(Lights, ASunShinesFromWhereAThingIs) {
+    Build b = Build::grid(2, 1, 1);
+    const auto toward = [&](double frame) { return settingAt(b.scene, frame, making::store()).light.suns.front().toward; };
+    const vec3 by = toward(0);
+    EXPECT_LT(glm::length(by - towardSun(glm::radians(38.0f), glm::radians(-50.0f))), 1e-6);
+    b.set(b.sun(), "from", Value(b.swarm));
+    // In the middle of the world a thing gives no direction.
+    EXPECT_EQ(toward(0), by);
+    b.set(b.swarm, "position", {3, 4, 0});
+    EXPECT_LT(glm::length(toward(0) - vec3(0.6f, 0.8f, 0)), 1e-6);
+    b.set(b.swarm, "position", {0, 0, -2});
+    EXPECT_LT(glm::length(toward(0) - vec3(0, 0, -1)), 1e-6);
+    b.scene = remove(b.scene, b.swarm).scene;
+    EXPECT_EQ(toward(0), by);
+}
+
 TEST(Lights, AllOfThemCanGo) {
     Build b = Build::grid(1, 1, 1);
     for (const ObjectId light : b.scene.all(ObjectType::light)) b.scene = remove(b.scene, light).scene;

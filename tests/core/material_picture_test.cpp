@@ -5,9 +5,11 @@
 #include <fstream>
 #include <nlohmann/json.hpp>
 
+#include "core/base/atomic_file.h"
 #include "core/edit/material_edits.h"
 #include "core/exchange/exporter_kind.h"
 #include "core/exchange/png.h"
+#include "core/exchange/surface_images.h"
 #include "core/explain/findings.h"
 #include "core/file/project_file.h"
 #include "core/kinds/registry.h"
@@ -208,6 +210,53 @@ TEST(SurfacePictures, GoIntoGltfOnceWithTheirRepeats) {
     EXPECT_EQ(surface["baseColorTexture"]["extensions"]["KHR_texture_transform"]["scale"][0], 3.0);
     EXPECT_EQ(surface["baseColorTexture"]["extensions"]["KHR_texture_transform"]["offset"][1], -2.0);
     EXPECT_EQ(surface["metallicRoughnessTexture"]["index"], 1);
+}
+
+/// Bumps become the normals that a mesh of this size has by them.
+TEST(SurfacePictures, BumpsBecomeNormalsInGltfAndUsd) {
+    LitPaper lit;
+    lit.b.set(lit.b.material, "bumpPicture", png("slope.png", 256, 1, [](int x, int) { return vec3(static_cast<float>(x) / 255); }));
+    Evaluator evaluator;
+    Progress progress;
+    const auto folder = making::temporaryFolder();
+    for (const double height : {5.0, 0.5}) {
+        lit.b.set(lit.b.material, "bumpHeight", {height});
+        const ExportFrames frames{evaluator, lit.b.scene, {{}, folder}};
+        SurfacePictures bumps;
+        bumps.bump = std::make_shared<FloatPicture>();
+        bumps.bumpHeight = static_cast<float>(height);
+        const glm::vec2 slope = bumpSlope(bumps, {10, 10});
+        EXPECT_NEAR(slope.x, height / 10, 1e-6) << "the paper is ten metres wide";
+        const double up = height / 10 * 256 / 255;
+
+        writeExport(standardPart(usdExporter), frames, folder / "bumps.usda", progress);
+        const Image16 normals = readPng(folder / "bumps-pictures" / "1-normals.png");
+        ASSERT_EQ(normals.width, 256);
+        const auto part = [&](int c) { return normals.pixels[static_cast<std::size_t>(4 * 100 + c)] / 65535.0 * 2 - 1; };
+        EXPECT_NEAR(-part(0) / part(2), up, 0.02) << height;
+        EXPECT_NEAR(part(1), 0, 0.01);
+        const std::string text = readFile(folder / "bumps.usda", 1 << 22);
+        EXPECT_NE(text.find("/Material/Normals.outputs:rgb>"), std::string::npos);
+        EXPECT_EQ(filesWritten(standardPart(usdExporter), lit.b.scene, {}, folder / "bumps.usda").size(), 2u);
+        std::filesystem::remove_all(folder / "bumps-pictures");
+
+        const auto path = folder / "bumps.glb";
+        writeExport(standardPart(gltfExporter), frames, path, progress);
+        const std::string bytes = readFile(path, 1 << 22);
+        const auto json = nlohmann::json::parse(bytes.substr(20, bytes.find("BIN", 20) - 24));
+        const auto& texture = json["materials"][0]["normalTexture"];
+        EXPECT_EQ(texture["index"], 0);
+        // Over the edge of the picture it falls steeply: no gentle one.
+        EXPECT_EQ(texture.value("scale", 1.0), 1.0);
+    }
+    // Gentle ones keep their digits: a swell of one in a hundred.
+    const auto wave = [](int x, int) { return vec3(0.5f + 0.5f * std::sin(static_cast<float>(x) / 256 * 6.2831853f)); };
+    lit.b.set(lit.b.material, "bumpPicture", png("wave.png", 256, 1, wave)).set(lit.b.material, "bumpHeight", {0.1 / 3.14159265});
+    const auto path = folder / "bumps.glb";
+    writeExport(standardPart(gltfExporter), {evaluator, lit.b.scene, {{}, folder}}, path, progress);
+    const std::string bytes = readFile(path, 1 << 22);
+    const auto json = nlohmann::json::parse(bytes.substr(20, bytes.find("BIN", 20) - 24));
+    EXPECT_NEAR(json["materials"][0]["normalTexture"]["scale"].get<double>(), 0.01, 0.002);
 }
 
 TEST(SurfacePictures, GoIntoAFolderBesideAUsdStage) {
