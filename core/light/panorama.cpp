@@ -22,7 +22,7 @@ constexpr float leastShare = 1e-2f;
 float luminous(const vec3& c) { return c.x * 0.2126f + c.y * 0.7152f + c.z * 0.0722f; }
 
 /// The first whose sum reaches a share, and how far into it that is.
-std::pair<int, float> at(const float* sums, int count, float share) {
+std::pair<int, float> within(const float* sums, int count, float share) {
     const auto found = static_cast<int>(std::upper_bound(sums, sums + count, share) - sums);
     const int k = std::min(found, count - 1);
     const float before = k > 0 ? sums[k - 1] : 0, width = sums[k] - before;
@@ -79,30 +79,27 @@ Panorama::Panorama(FloatPicture picture) {
 }
 
 vec3 Panorama::pixel(int x, int y) const {
-    x = (x % width_ + width_) % width_, y = std::clamp(y, 0, height_ - 1);
+    x = x < 0 ? x + width_ : x >= width_ ? x - width_ : x;
+    y = std::clamp(y, 0, height_ - 1);
     return light_[static_cast<std::size_t>(y) * static_cast<std::size_t>(width_) + static_cast<std::size_t>(x)];
 }
 
-vec3 Panorama::from(const vec3& direction) const {
-    const vec2 place = onPanorama(direction) * vec2(static_cast<float>(width_), static_cast<float>(height_)) - 0.5f;
-    return betweenPixels(place.x, place.y, [&](int x, int y) { return pixel(x, y); });
+vec3 Panorama::from(const vec3& direction) const { return at(onPanorama(direction)).light; }
+
+vec2 Panorama::pick(float u, float v) const {
+    const auto [y, down] = within(rows_.data(), height_, v);
+    const auto [x, right] = within(&columns_[static_cast<std::size_t>(y) * static_cast<std::size_t>(width_)], width_, u);
+    return {(static_cast<float>(x) + right) / static_cast<float>(width_), (static_cast<float>(y) + down) / static_cast<float>(height_)};
 }
 
-vec3 Panorama::pick(float u, float v) const {
-    const auto [y, down] = at(rows_.data(), height_, v);
-    const auto [x, right] = at(&columns_[static_cast<std::size_t>(y) * static_cast<std::size_t>(width_)], width_, u);
-    return fromPanorama(
-        {(static_cast<float>(x) + right) / static_cast<float>(width_), (static_cast<float>(y) + down) / static_cast<float>(height_)});
-}
-
-float Panorama::density(const vec3& direction) const {
-    const vec2 place = onPanorama(direction);
-    const int x = std::min(static_cast<int>(place.x * static_cast<float>(width_)), width_ - 1);
-    const int y = std::min(static_cast<int>(place.y * static_cast<float>(height_)), height_ - 1);
+Panorama::Seen Panorama::at(const vec2& place) const {
+    const vec2 size(static_cast<float>(width_), static_cast<float>(height_)), on = place * size;
+    const int x = std::clamp(static_cast<int>(on.x), 0, width_ - 1), y = std::clamp(static_cast<int>(on.y), 0, height_ - 1);
     const auto step = [](const float* sums, int k) { return sums[k] - (k > 0 ? sums[k - 1] : 0); };
     const float chance = step(rows_.data(), y) * step(&columns_[static_cast<std::size_t>(y) * static_cast<std::size_t>(width_)], x);
-    const float sine = std::sqrt(std::max(1e-8f, 1 - direction.y * direction.y));
-    return chance * static_cast<float>(width_) * static_cast<float>(height_) / (2 * pi * pi * sine);
+    return {betweenPixels(on.x - 0.5f, on.y - 0.5f, [&](int a, int b) { return pixel(a, b); }), chance * size.x * size.y};
 }
+
+float Panorama::bySolidAngle(float density, float sine) { return density / (2 * pi * pi * std::max(sine, 1e-4f)); }
 
 }  // namespace gswarm

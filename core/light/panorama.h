@@ -24,12 +24,19 @@ class Panorama {
 
     /// Linear light from a direction, unit; evenly between the middles of pixels.
     glm::vec3 from(const glm::vec3& direction) const;
-    /// A direction, picked about as often as light comes from there; u, v in 0 … 1.
-    glm::vec3 pick(float u, float v) const;
-    /// How densely pick() comes to a direction, by solid angle; above 0 wherever there is light.
-    float density(const glm::vec3& direction) const;
+    /// A place of the picture, 0 … 1 to the right and down, picked about as often as light comes from there; u, v in 0 … 1.
+    glm::vec2 pick(float u, float v) const;
+    /// What there is at a place.
+    struct Seen {
+        glm::vec3 light;
+        float density;  ///< with which pick() comes there, by the area of the picture, all of which is 1; above 0 wherever there is light
+    };
+    Seen at(const glm::vec2& place) const;
+    /// Makes a density by area one by solid angle, for the sine of the angle from straight up.
+    static float bySolidAngle(float density, float sine);
 
   private:
+    /// One step over the edge is the other side.
     glm::vec3 pixel(int x, int y) const;
 
     int width_, height_;

@@ -9,18 +9,13 @@
 
 namespace gswarm {
 
-/// Light of one source from far away along one direction.
-struct FarWay {
-    glm::vec3 direction{0, 1, 0};  ///< unit, toward it
-    glm::vec3 light{0};            ///< its radiance
-    float density = 0;             ///< by solid angle, with which sample() goes there; 0 where it does not shine from
-};
+struct PanoramaPlaces;
 
-/// The same at sixteen places.
+/// Light of one source from far away along one direction each for sixteen places.
 struct FarWays {
-    VectorLanes direction;
-    std::array<glm::vec3, placesTogether> light;
-    NumberLanes density;
+    VectorLanes direction;                          ///< unit, toward it
+    std::array<glm::vec3, placesTogether> light{};  ///< its radiance
+    NumberLanes density;                            ///< by solid angle, with which sample() goes there; 0 where it does not shine from
 };
 
 /// Picks directions from which suns and surroundings shine, of each about as often as they matter. The soft light of skies is not among
@@ -34,8 +29,8 @@ class FarSampler {
     ObjectId of(int source) const { return of_[static_cast<std::size_t>(source)]; }
     /// Ways for these of sixteen places, by two numbers of 0 … 1 each.
     void sample(int source, std::span<const int> places, const NumberLanes& u, const NumberLanes& v, FarWays& ways) const;
-    /// What a ray that meets nothing brings of a source.
-    FarWay met(int source, const glm::vec3& direction) const;
+    /// What rays that meet nothing bring of a source, for these of sixteen places; density 0 where it does not shine from there.
+    void met(int source, std::span<const int> places, const VectorLanes& directions, FarWays& ways) const;
 
     /// One of the sources, by what white paper would send back if it faced them; the chance that it is this one.
     int pick(float choose) const;
@@ -49,11 +44,16 @@ class FarSampler {
         float density;  ///< of its directions by solid angle
     };
     static Disc discOf(const Sun& sun);
-    const Surroundings& around(int source) const { return surroundings_[static_cast<std::size_t>(source) - suns_.size()]; }
+    struct Around {
+        Surroundings surroundings;
+        float cosine, sine;  ///< of its turn
+    };
+    static void look(const Around& all, std::span<const int> places, const PanoramaPlaces& on, FarWays& ways);
+    const Around& around(int source) const { return surroundings_[static_cast<std::size_t>(source) - suns_.size()]; }
     bool isSun(int source) const { return static_cast<std::size_t>(source) < suns_.size(); }
 
     std::vector<Disc> suns_;
-    std::vector<Surroundings> surroundings_;
+    std::vector<Around> surroundings_;
     std::vector<float> chances_;
     std::vector<ObjectId> of_;
 };

@@ -6,6 +6,7 @@
 #include <glm/geometric.hpp>
 #include <numbers>
 #include <numeric>
+#include <utility>
 
 #include "core/picture/bsdf.h"
 #include "core/picture/largest.h"
@@ -124,19 +125,6 @@ struct PathWave::Path {
     /// What is seen first asks every source far away, where they are few: most of the noise would be whom it asked.
     bool askedAll(bool direct) const { return scene->far.count() == 0 || (direct && scene->far.count() <= mostAsked); }
 
-    /// The light of what is far away.
-    void escape(int bounce) {
-        if (bounce == 0) return;  // the background comes after
-        take(skyFrom(scene->setting.light, ray.direction), !scattered, {LightSource::sky});
-        const bool all = askedAll(bounce == 1);
-        for (int source = 0; source < scene->far.count(); ++source) {
-            const FarWay way = scene->far.met(source, ray.direction);
-            if (way.density <= 0) continue;
-            const float asked = way.density * (all ? 1 : scene->far.chanceOf(source));
-            take(way.light * metShare(density, asked, scattered), false, {LightSource::far, source});
-        }
-    }
-
     /// What is seen first: its layers, and how the floor fades into the background, so that it has no edge.
     void see(const vec3& own) {
         if (layers) layers->first = hit, layers->emission = own;
@@ -217,7 +205,37 @@ void PathWave::meet(int bounce) {
         // Those of neighbours in a picture go alike; later ones are scattered.
         scene_.world.cast({rays.data(), count}, bounce == 0, hits);
     }
-    std::erase_if(live_, [&](Path* path) { return leaves(*path, bounce); });
+    left_.clear();
+    for (Path*& path : live_)
+        if (leaves(*path, bounce)) left_.push_back(std::exchange(path, nullptr));
+    std::erase(live_, nullptr);
+    // What is behind what is seen first comes after.
+    for (std::size_t at = 0; bounce > 0 && at < left_.size(); at += placesTogether)
+        escape(Paths(left_).subspan(at, std::min<std::size_t>(placesTogether, left_.size() - at)), bounce);
+}
+
+/// The light of what is far away.
+void PathWave::escape(Paths paths, int bounce) {
+    const bool all = paths.front()->askedAll(bounce == 1);
+    VectorLanes directions;
+    std::array<int, placesTogether> places;
+    std::iota(places.begin(), places.end(), 0);
+    for (std::size_t k = 0; k < paths.size(); ++k) {
+        Path& path = *paths[k];
+        directions.put(static_cast<int>(k), path.ray.direction);
+        path.take(skyFrom(scene_.setting.light, path.ray.direction), !path.scattered, {LightSource::sky});
+    }
+    FarWays& far = block_->far;
+    for (int source = 0; source < scene_.far.count(); ++source) {
+        scene_.far.met(source, {places.data(), paths.size()}, directions, far);
+        for (std::size_t k = 0; k < paths.size(); ++k) {
+            Path& path = *paths[k];
+            const float density = far.density[static_cast<int>(k)];
+            if (density <= 0) continue;
+            const float share = metShare(path.density, density * (all ? 1 : scene_.far.chanceOf(source)), path.scattered);
+            path.take(far.light[k] * share, false, {LightSource::far, source});
+        }
+    }
 }
 
 /// Whether it leaves the world: past what is partly opaque, and the lamps that shine on the way.
@@ -238,9 +256,7 @@ bool PathWave::leaves(Path& path, int bounce) const {
     if (bounce > 0 && !scene_.lamps.empty())
         for (const LampTree::Met& met : scene_.lamps.meets(ray.from, ray.direction, hit.any ? hit.distance : farAway))
             path.take(met.light * metShare(path.density, met.density, path.scattered), false, {LightSource::lamp, met.lamp});
-    if (hit.any && (bounce > 0 || hit.distance <= path.ends)) return false;
-    path.escape(bounce);
-    return true;
+    return !hit.any || (bounce == 0 && hit.distance > path.ends);
 }
 
 /// What the surfaces give of themselves, and how they scatter.

@@ -86,6 +86,7 @@ class PathWave {
 
     void meet(int bounce);
     bool leaves(Path& path, int bounce) const;
+    void escape(Paths paths, int bounce);
     void arrive(Block& block, int bounce);
     void askLights(Block& block, int bounce);
     void shine(Block& block, LightSource::Kind kind, bool direct);
@@ -93,7 +94,7 @@ class PathWave {
 
     const PathScene& scene_;
     std::vector<Path> paths_;
-    std::vector<Path*> live_;
+    std::vector<Path*> live_, left_;
     std::unique_ptr<Block> block_;
 };
 

@@ -134,8 +134,8 @@ void picture(std::string_view bytes) {
             "as many pixels as its sizes say");
         for (const glm::vec3& light : picture.light) demand(std::isfinite(light.x + light.y + light.z), "light that is a number");
         const Panorama panorama(std::move(picture));
-        const glm::vec3 picked = panorama.pick(0.3f, 0.7f);
-        demand(std::isfinite(panorama.density(picked)) && panorama.density(picked) > 0, "directions that can be picked");
+        const Panorama::Seen seen = panorama.at(panorama.pick(0.3f, 0.7f));
+        demand(std::isfinite(seen.density) && seen.density > 0, "directions that can be picked");
     });
 }
 
