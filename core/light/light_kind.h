@@ -75,7 +75,8 @@ struct DescribeLight : Describe<T, LightKind> {
     DescribeLight& turned() {
         this->angle("rotation", &T::rotation, {0, 0, 0}, {-180, 180}, "Turns about X, then Y, then Z; without one it shines down");
         this->reference("aim", &T::aim, {ObjectType::mount, ObjectType::swarm, ObjectType::zone, ObjectType::camera},
-                        "Shines at this instead, wherever it is");
+                        "Shines at this instead, wherever it is")
+            .optional();
         return *this;
     }
 };

@@ -26,6 +26,7 @@ const LightKind sunLight =
                  .reference("from", &SunLight::from, {ObjectType::mount, ObjectType::swarm, ObjectType::zone, ObjectType::camera},
                             "Shines from where this is, seen from the middle of the world, instead of by its height and way around")
                  .label("Comes from")
+                 .optional()
                  .since(2)
                  .number("strength", &SunLight::strength, 1.7, {0, 10}, "What white paper that faces it sends back")
                  .hard(0, 1e4)

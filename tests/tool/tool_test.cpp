@@ -337,7 +337,8 @@ TEST(Tool, GltfPassesTheKhronosValidator) {
     ASSERT_EQ(gswarm("export " + demo + " " + (folder() / "still.glb").string() + " --frame 75").code, 0);
     ASSERT_EQ(gswarm("export " + demo + " " + (folder() / "baked.glb").string() + " --baked --frames 70-80").code, 0);
     std::string looks;
-    for (const char* setting : {"glows=on", "body=solid", "ior=1.7", "attenuationDistance=2", "dispersion=0.3", "coated=on", "velvety=on"})
+    for (const char* setting : {"glows=on", "body=solid", "ior=1.7", "attenuationDistance=2", "dispersion=0.3", "coated=on", "velvety=on",
+                                "pictured=on", "bumpPicture=sea-bed.png", "repeats=3"})
         looks += " --set \"Tile material/" + std::string(setting) + "\"";
     ASSERT_EQ(gswarm("export " + demo + " " + (folder() / "looks.glb").string() + looks).code, 0);
     const std::string coil = GSWARM_SOURCE "/demo/nautilus.gswarm ";
