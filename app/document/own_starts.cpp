@@ -83,7 +83,6 @@ namespace {
 
 void use(Document& document, const fs::path& path, const StartTarget& target) {
     try {
-        fs::create_directories(document.folder());
         const KeptStart start = loadStartInto(path, document.folder(), document.store().fileHashes());
         const ObjectId made = document.edit([&](const Scene& s) { return useStart(s, start, target); });
         document.seal();

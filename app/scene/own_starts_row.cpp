@@ -96,10 +96,13 @@ void OwnStartsRow::askMenu(const std::filesystem::path& path, const QPoint& glob
     menu.setObjectName("ownStartMenu");
     const QAction* away = menu.addAction("Take it out of my galleries; the file goes to the waste bin");
     if (menu.exec(global) != away) return;
-    QFile file(QString::fromStdString(path.string()));
-    QFile besides(QString::fromStdString(filesBesideStart(path).string()));
-    if (file.moveToTrash() && (!besides.exists() || besides.moveToTrash())) return refresh();
-    troubles_->setText("“" + QString::fromStdString(path.filename().string()) +
-                       "” can't be moved to the waste bin; delete the file itself.");
+    QString stays;
+    for (const std::filesystem::path& one : {path, filesBesideStart(path)}) {
+        QFile file(QString::fromStdString(one.string()));
+        if (stays.isEmpty() && file.exists() && !file.moveToTrash()) stays = QString::fromStdString(one.filename().string());
+    }
+    refresh();
+    if (stays.isEmpty()) return;
+    troubles_->setText("“" + stays + "” can't be moved to the waste bin; delete it itself.");
     troubles_->show();
 }

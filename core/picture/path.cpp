@@ -122,9 +122,6 @@ struct PathWave::Path {
         return density > 0 ? powerRule(density, asked) : 0;
     }
 
-    /// What is seen first asks every source far away, where they are few: most of the noise would be whom it asked.
-    bool askedAll(bool direct) const { return scene->far.count() == 0 || (direct && scene->far.count() <= mostAsked); }
-
     /// What is seen first: its layers, and how the floor fades into the background, so that it has no edge.
     void see(const vec3& own) {
         if (layers) layers->first = hit, layers->emission = own;
@@ -169,6 +166,9 @@ PathWave::PathWave(const PathScene& scene) : scene_(scene), paths_(most), block_
     for (Path& path : paths_) path.scene = &scene_;
 }
 PathWave::~PathWave() = default;
+
+/// What is seen first asks every source far away, where they are few: most of the noise would be whom it asked.
+bool PathWave::askedAll(bool direct) const { return direct && scene_.far.count() <= mostAsked; }
 
 void PathWave::trace(std::span<PathStart> starts, std::span<Sample> samples, std::span<PathLayers> layers) {
     live_.clear();
@@ -216,7 +216,7 @@ void PathWave::meet(int bounce) {
 
 /// The light of what is far away.
 void PathWave::escape(Paths paths, int bounce) {
-    const bool all = paths.front()->askedAll(bounce == 1);
+    const bool all = askedAll(bounce == 1);
     VectorLanes directions;
     std::array<int, placesTogether> places;
     std::iota(places.begin(), places.end(), 0);
@@ -310,8 +310,8 @@ void PathWave::askLights(Block& block, int bounce) {
     const auto count = block.paths.size();
     const auto& drawn = block.drawn;
     std::array<int, placesTogether> places;
-    const auto ask = [&](int source, std::size_t many, const NumberLanes& u, const NumberLanes& v, float chance) {
-        scene_.far.sample(source, {places.data(), many}, u, v, block.far);
+    const auto ask = [&](int source, std::size_t many, float chance) {
+        scene_.far.sample(source, {places.data(), many}, drawn[0], drawn[1], block.far);
         for (std::size_t n = 0; n < many; ++n) {
             const int k = places[n];
             const auto at = static_cast<std::size_t>(k);
@@ -320,11 +320,11 @@ void PathWave::askLights(Block& block, int bounce) {
             block.ways[at] = {density > 0 ? block.far.light[at] / density : vec3(0), density, farAway, source};
         }
     };
-    if (scene_.far.count() > 0 && block.paths.front()->askedAll(direct)) {
+    if (askedAll(direct)) {
         std::iota(places.begin(), places.end(), 0);
         for (int source = 0; source < scene_.far.count(); ++source) {
             block.draw(bounce, forFar + static_cast<std::uint32_t>(source), 2);
-            ask(source, count, drawn[0], drawn[1], 1);
+            ask(source, count, 1);
             shine(block, LightSource::far, direct);
         }
     } else if (scene_.far.count() > 0) {
@@ -333,7 +333,7 @@ void PathWave::askLights(Block& block, int bounce) {
             std::size_t many = 0;
             for (std::size_t k = 0; k < count; ++k)
                 if (scene_.far.pick(drawn[2][static_cast<int>(k)]) == source) places[many++] = static_cast<int>(k);
-            if (many > 0) ask(source, many, drawn[0], drawn[1], scene_.far.chanceOf(source));
+            if (many > 0) ask(source, many, scene_.far.chanceOf(source));
         }
         shine(block, LightSource::far, direct);
     }

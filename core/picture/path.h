@@ -84,6 +84,7 @@ class PathWave {
     struct Block;
     using Paths = std::span<Path* const>;
 
+    bool askedAll(bool direct) const;
     void meet(int bounce);
     bool leaves(Path& path, int bounce) const;
     void escape(Paths paths, int bounce);
