@@ -12,24 +12,31 @@
 namespace gswarm {
 namespace {
 
-struct Interrupter {
+/// The library's own types throughout: what it has compiled for them is not compiled once more, which takes minutes.
+struct Interrupter : openvdb::util::NullInterrupter {
+    explicit Interrupter(const SkinWanted& asked) : wanted(asked) {}
+    bool wasInterrupted(int) override { return wanted.cancelled(); }
     const SkinWanted& wanted;
-    void start(const char* = nullptr) {}
-    void end() {}
-    bool wasInterrupted(int = -1) const { return wanted.cancelled(); }
 };
 
-/// Triangles in numbers of voxels, as the library asks for them.
-struct Triangles {
-    const SkinWanted& wanted;
-    std::size_t polygonCount() const { return wanted.triangles.size() / 3; }
-    std::size_t pointCount() const { return wanted.places.size(); }
-    std::size_t vertexCount(std::size_t) const { return 3; }
-    void getIndexSpacePoint(std::size_t triangle, std::size_t corner, openvdb::Vec3d& to) const {
-        const glm::vec3& p = wanted.places[wanted.triangles[3 * triangle + corner]];
-        to = {p.x / wanted.voxel, p.y / wanted.voxel, p.z / wanted.voxel};
+/// Places in numbers of voxels, as the library asks for them.
+std::vector<openvdb::Vec3s> voxelPlaces(const SkinWanted& wanted) {
+    std::vector<openvdb::Vec3s> places;
+    places.reserve(wanted.places.size());
+    for (const glm::vec3& p : wanted.places) {
+        const glm::dvec3 at = glm::dvec3(p) / wanted.voxel;
+        places.emplace_back(static_cast<float>(at.x), static_cast<float>(at.y), static_cast<float>(at.z));
     }
-};
+    return places;
+}
+
+std::vector<openvdb::Vec3I> trianglesOf(const SkinWanted& wanted) {
+    std::vector<openvdb::Vec3I> triangles;
+    triangles.reserve(wanted.triangles.size() / 3);
+    for (std::size_t k = 0; k + 2 < wanted.triangles.size(); k += 3)
+        triangles.emplace_back(wanted.triangles[k], wanted.triangles[k + 1], wanted.triangles[k + 2]);
+    return triangles;
+}
 
 void meshOf(const openvdb::FloatGrid& distances, double level, double adaptivity, Skin& skin) {
     std::vector<openvdb::Vec3s> points;
@@ -65,15 +72,17 @@ extern "C" __attribute__((visibility("default"))) void gswarmMakeSkin(const gswa
     const auto outside = static_cast<float>(wanted.blend / wanted.voxel) + volumeBand;
     const auto transform = openvdb::math::Transform::createLinearTransform(wanted.voxel);
     openvdb::Int32Grid nearest{openvdb::Int32(openvdb::util::INVALID_IDX)};
-    auto distances =
-        openvdb::tools::meshToVolume<openvdb::FloatGrid>(interrupter, Triangles{wanted}, *transform, outside, volumeBand, 0, &nearest);
+    openvdb::util::NullInterrupter& asked = interrupter;
+    const auto places = voxelPlaces(wanted);
+    const auto triangles = trianglesOf(wanted);
+    const openvdb::tools::QuadAndTriangleDataAdapter<openvdb::Vec3s, openvdb::Vec3I> mesh(places, triangles);
+    auto distances = openvdb::tools::meshToVolume<openvdb::FloatGrid>(asked, mesh, *transform, outside, volumeBand, 0, &nearest);
     wanted.check();
     skin.bytes = static_cast<double>(distances->memUsage() + nearest.memUsage());
     skin.voxels = static_cast<double>(distances->activeVoxelCount());
     // What lies within `blend` of the shapes, without what lies within `blend` of the rest: a ball that large rolls along where they meet.
     if (wanted.blend > 0)
-        distances =
-            openvdb::tools::levelSetRebuild(*distances, static_cast<float>(wanted.blend), volumeBand, outside, nullptr, &interrupter);
+        distances = openvdb::tools::levelSetRebuild(*distances, static_cast<float>(wanted.blend), volumeBand, outside, nullptr, &asked);
     wanted.check();
     meshOf(*distances, -wanted.blend, wanted.adaptivity, skin);
     wanted.check();
