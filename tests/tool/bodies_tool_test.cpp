@@ -9,10 +9,10 @@ using namespace running;
 
 namespace {
 
-const std::string demo = GSWARM_SOURCE "/demo/pearls.gswarm";
+const std::string pearls = GSWARM_SOURCE "/demo/pearls.gswarm";
 
 std::string table(int frame, const std::string& more = {}) {
-    const Outcome made = gswarm("evaluate '" + demo + "' --frame " + std::to_string(frame) + " " + more);
+    const Outcome made = gswarm("evaluate '" + pearls + "' --frame " + std::to_string(frame) + " " + more);
     EXPECT_EQ(made.code, 0) << made.error;
     return made.out;
 }
@@ -40,7 +40,7 @@ TEST(BodiesTool, GivesTheSameNumbersByAnyRoute) {
     EXPECT_NE(table(60, "--set 'Stir/strive=2'"), stirred);
     // Frame after frame, by one process.
     const fs::path file = folder() / "pearls.csv";
-    const Outcome played = gswarm("export '" + demo + "' '" + file.string() + "' --frames 0-60");
+    const Outcome played = gswarm("export '" + pearls + "' '" + file.string() + "' --frames 0-60");
     ASSERT_EQ(played.code, 0) << played.error;
     const auto asked = placesIn(stirred.substr(stirred.find('\n') + 1), "", 0), got = placesIn(contentOf(file), "60,", 1);
     EXPECT_EQ(asked.size(), 635u);

@@ -11,7 +11,7 @@ using namespace running;
 
 namespace {
 
-const std::string piece = GSWARM_SOURCE "/demo/urchin.gswarm";
+const std::string urchinPiece = GSWARM_SOURCE "/demo/urchin.gswarm";
 
 struct Way {
     const char *as, *ending, *more;
@@ -32,7 +32,8 @@ constexpr Way ways[] = {{"still", ".png", " --width 320 --height 180 --live --bi
                         {"npy", ".npy", " --frames 40-44"}};
 
 Outcome exported(const Way& way, const fs::path& place, const std::string& more = {}) {
-    return gswarm("export " + piece + " '" + (place / ("out" + std::string(way.ending))).string() + "' --as " + way.as + way.more + more);
+    return gswarm("export " + urchinPiece + " '" + (place / ("out" + std::string(way.ending))).string() + "' --as " + way.as + way.more +
+                  more);
 }
 
 /// A small disk, where this machine lets us have one.
@@ -83,12 +84,13 @@ TEST(HardExport, ADiskThatIsPulledOutIsTold) {
     const std::string place = disk.place.string();
     const Outcome run =
         shell("( until [ -e '" + place + "/out-0001.png' ]; do sleep 0.05; done; umount -l '" + place + "' ) & '" GSWARM_TOOL "' export " +
-              piece + " '" + place + "/out.png' --frames 0-20 --width 320 --height 180 --samples 4; code=$?; " + "wait; exit $code");
+              urchinPiece + " '" + place + "/out.png' --frames 0-20 --width 320 --height 180 --samples 4; code=$?; " + "wait; exit $code");
     EXPECT_EQ(run.code, 0) << "the folder under it is there, so it goes on in it";
     EXPECT_TRUE(fs::exists(disk.place / "out-0020.png"));
     EXPECT_FALSE(fs::exists(disk.place / "out-0000.png")) << "gone with the disk";
     // Asked for again, what went with it is made, and what is whole is kept.
-    const Outcome again = gswarm("export " + piece + " '" + place + "/out.png' --frames 0-20 --width 320 --height 180 --samples 4 --json");
+    const Outcome again =
+        gswarm("export " + urchinPiece + " '" + place + "/out.png' --frames 0-20 --width 320 --height 180 --samples 4 --json");
     EXPECT_EQ(again.code, 0) << again.error;
     EXPECT_GT(Json::parse(again.out)["kept"], 0);
     EXPECT_LT(Json::parse(again.out)["kept"], 21);
@@ -99,7 +101,7 @@ TEST(HardExport, AFolderThatGoesIsTold) {
     const fs::path place = folder() / "pulled";
     fs::create_directories(place);
     const Outcome run = shell("( until [ -e '" + place.string() + "/out-0001.png' ]; do sleep 0.05; done; mv '" + place.string() + "' '" +
-                              place.string() + "-gone' ) & '" GSWARM_TOOL "' export " + piece + " '" + place.string() +
+                              place.string() + "-gone' ) & '" GSWARM_TOOL "' export " + urchinPiece + " '" + place.string() +
                               "/out.png' --frames 0-60 --width 320 --height 180 --samples 4; "
                               "code=$?; wait; exit $code");
     EXPECT_EQ(run.code, 1);
@@ -152,7 +154,7 @@ TEST(HardExport, TenThousandFramesAreOneFile) {
 TEST(HardExport, WhatDoesNotFitIsRefusedBeforeItIsBegun) {
     const Disk disk("size=16k");
     if (!disk.mounted) GTEST_SKIP() << "no small disk can be mounted here";
-    const Outcome run = gswarm("export " + piece + " '" + (disk.place / "out.ply").string() + "' --as plyMesh --frame 40");
+    const Outcome run = gswarm("export " + urchinPiece + " '" + (disk.place / "out.ply").string() + "' --as plyMesh --frame 40");
     EXPECT_EQ(run.code, 1);
     EXPECT_NE(run.error.find("That takes about"), std::string::npos) << run.error;
     EXPECT_NE(run.error.find("are free in that folder; nothing was written"), std::string::npos) << run.error;

@@ -11,11 +11,11 @@ using namespace running;
 
 namespace {
 
-const std::string demo = GSWARM_SOURCE "/demo/porthole.gswarm";
+const std::string porthole = GSWARM_SOURCE "/demo/porthole.gswarm";
 
-/// The demo with a clip in the place of its camera.
+/// The porthole with a clip in the place of its camera.
 std::string withClip(const std::string& clip) {
-    Json project = Json::parse(contentOf(demo));
+    Json project = Json::parse(contentOf(porthole));
     Json& media = project["media"][0]["media"];
     media = {{"kind", "clip"}, {"version", 1}, {"file", clip}, {"colours", "light"}, {"start", 0},
              {"speed", 100},   {"from", 0},    {"to", 0},      {"beyond", "hold"}};
@@ -48,11 +48,11 @@ std::vector<double> column(const std::string& tool, const std::string& project, 
 
 TEST(MediaTool, ARecordingMovesInstancesAsTheCameraDid) {
     const std::string clip = (folder() / "glass.mp4").string();
-    const Outcome made = gswarm("record '" + demo + "' 'Beyond the glass' '" + clip + "' --frames 0-20");
+    const Outcome made = gswarm("record '" + porthole + "' 'Beyond the glass' '" + clip + "' --frames 0-20");
     ASSERT_EQ(made.code, 0) << made.error;
     const std::string project = withClip("glass.mp4"), tool = "'" GSWARM_TOOL "'";
     for (const int frame : {0, 13, 20}) {
-        const auto camera = column(tool, demo, frame), read = column(tool, project, frame);
+        const auto camera = column(tool, porthole, frame), read = column(tool, project, frame);
         ASSERT_EQ(camera.size(), read.size());
         ASSERT_GT(camera.size(), 500u);
         double apart = 0, most = 0;
@@ -67,13 +67,13 @@ TEST(MediaTool, ARecordingMovesInstancesAsTheCameraDid) {
 }
 
 TEST(MediaTool, WhatCantBeRecordedIsTold) {
-    const Outcome unknown = gswarm("record '" + demo + "' Nobody '" + (folder() / "no.mp4").string() + "'");
+    const Outcome unknown = gswarm("record '" + porthole + "' Nobody '" + (folder() / "no.mp4").string() + "'");
     EXPECT_EQ(unknown.code, 1);
     EXPECT_NE(unknown.error.find("There are no media “Nobody”"), std::string::npos) << unknown.error;
-    const Outcome ending = gswarm("record '" + demo + "' 'Beyond the glass' '" + (folder() / "no.txt").string() + "'");
+    const Outcome ending = gswarm("record '" + porthole + "' 'Beyond the glass' '" + (folder() / "no.txt").string() + "'");
     EXPECT_EQ(ending.code, 1);
     EXPECT_NE(ending.error.find("its ending must be .mp4 (H.264) or .mov (ProRes 4444)"), std::string::npos) << ending.error;
-    EXPECT_EQ(gswarm("record '" + demo + "' 'Beyond the glass' x.mp4 --frames 5").code, 2);
+    EXPECT_EQ(gswarm("record '" + porthole + "' 'Beyond the glass' x.mp4 --frames 5").code, 2);
     // A damaged clip is told beside the instances, which stay.
     std::ofstream(folder() / "damaged.mp4") << "no clip";
     const Outcome damaged = gswarm("info '" + withClip("damaged.mp4") + "'");

@@ -14,7 +14,7 @@ using namespace running;
 
 namespace {
 
-const std::string piece = GSWARM_SOURCE "/demo/sonar.gswarm";
+const std::string sonar = GSWARM_SOURCE "/demo/sonar.gswarm";
 // Sanitized, everything takes ten times as long.
 const std::string settings = GSWARM_SANITIZED ? " --size 32x18 --samples 1 --frames 0-23" : " --size 96x54 --samples 16 --frames 0-23";
 
@@ -65,15 +65,15 @@ bool comes(const std::function<bool()>& what, int seconds) {
 
 TEST(Submit, ADryRunPrintsTheScriptAndDoesNothing) {
     const fs::path place = shared("dry");
-    const Outcome run = gswarm("submit " + piece + " " + word(place / "reef.png") + settings + " --every 2 --tasks 4 --dry-run");
+    const Outcome run = gswarm("submit " + sonar + " " + word(place / "reef.png") + settings + " --every 2 --tasks 4 --dry-run");
     EXPECT_EQ(run.code, 0) << run.error;
     EXPECT_TRUE(fs::is_empty(place));
     EXPECT_NE(run.out.find("ranges=(0-4 6-10 12-16 18-22)"), std::string::npos) << run.out;
     EXPECT_NE(run.out.find("--array 0-3"), std::string::npos) << run.out;
     std::ofstream(folder() / "dry.sh") << run.out;
     EXPECT_EQ(shell("bash -n " + (folder() / "dry.sh").string()).code, 0);
-    EXPECT_EQ(gswarm("submit " + piece + " " + word(place / "reef.mp4")).code, 2);
-    EXPECT_EQ(gswarm("submit " + piece + " " + word(place / "reef.png") + " --mattes --dry-run").code, 2);
+    EXPECT_EQ(gswarm("submit " + sonar + " " + word(place / "reef.mp4")).code, 2);
+    EXPECT_EQ(gswarm("submit " + sonar + " " + word(place / "reef.png") + " --mattes --dry-run").code, 2);
 }
 
 TEST(Submit, SixTasksOfWhichOneIsKilledGiveTheSameBytesAsOneRun) {
@@ -81,7 +81,7 @@ TEST(Submit, SixTasksOfWhichOneIsKilledGiveTheSameBytesAsOneRun) {
     if (!slurm.runs) GTEST_SKIP() << "NOT SUBMITTED: Slurm of Debian's packages can't be started here.";
     const fs::path place = shared("“reef”"), local = shared("local");
     const Outcome run =
-        gswarm("submit " + piece + " " + word(place / "reef.png") + settings + " --tasks 6 --video " + word(place / "reef.mp4"));
+        gswarm("submit " + sonar + " " + word(place / "reef.png") + settings + " --tasks 6 --video " + word(place / "reef.mp4"));
     ASSERT_EQ(run.code, 0) << run.error;
     const auto job = run.out.find("Job ");
     ASSERT_NE(job, std::string::npos) << run.out << run.error;
@@ -104,7 +104,7 @@ TEST(Submit, WithoutSlurmTheScriptIsThereToBeStartedElsewhere) {
     for (const char* program : {"/bin/sh", "/usr/bin/env"})
         if (!fs::exists(folder() / "bin" / fs::path(program).filename()))
             fs::create_symlink(program, folder() / "bin" / fs::path(program).filename());
-    const Outcome run = shell(bare + GSWARM_TOOL + " submit " + piece + " " + word(place / "reef.png") + settings + " --tasks 6");
+    const Outcome run = shell(bare + GSWARM_TOOL + " submit " + sonar + " " + word(place / "reef.png") + settings + " --tasks 6");
     EXPECT_EQ(run.code, 1);
     EXPECT_NE(run.error.find("sbatch is not on this machine"), std::string::npos) << run.error;
     // What Slurm does with it: each task with its number, then the last.

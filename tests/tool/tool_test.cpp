@@ -19,7 +19,7 @@ using namespace running;
 
 namespace {
 
-const std::string demo = GSWARM_SOURCE "/demo/tidal-floor.gswarm";
+const std::string tidalFloor = GSWARM_SOURCE "/demo/tidal-floor.gswarm";
 
 std::vector<std::vector<std::string>> table(const std::string& csv) {
     std::vector<std::vector<std::string>> rows;
@@ -35,7 +35,7 @@ std::vector<std::vector<std::string>> table(const std::string& csv) {
 }  // namespace
 
 TEST(Tool, InfoTellsRangeRateAndSwarms) {
-    const Outcome run = gswarm("info " + demo + " --json");
+    const Outcome run = gswarm("info " + tidalFloor + " --json");
     ASSERT_EQ(run.code, 0) << run.error;
     const Json info = Json::parse(run.out);
     EXPECT_EQ(info["firstFrame"], 0);
@@ -82,7 +82,7 @@ TEST(Tool, SetsPointsChoicesAndFormations) {
 }
 
 TEST(Tool, EvaluatePrintsEveryInstanceInOrder) {
-    const Outcome run = gswarm("evaluate " + demo + " --frame 75 --format csv");
+    const Outcome run = gswarm("evaluate " + tidalFloor + " --frame 75 --format csv");
     ASSERT_EQ(run.code, 0) << run.error;
     const auto rows = table(run.out);
     ASSERT_EQ(rows.size(), 1952u);
@@ -101,11 +101,11 @@ TEST(Tool, EvaluatePrintsEveryInstanceInOrder) {
 TEST(Tool, SetChangesOneNumberAndJsonAgreesWithCsv) {
     const std::string still =
         " --set Murmur/strength=0 --set Swell/on=off --set Lift/strength=0 --set Tilt/strength=0 --set Gild/strength=0";
-    const Outcome run = gswarm("evaluate " + demo + still + " --set Floor/position=1,2,3 --format json");
+    const Outcome run = gswarm("evaluate " + tidalFloor + still + " --set Floor/position=1,2,3 --format json");
     ASSERT_EQ(run.code, 0) << run.error;
     const Json rows = Json::parse(run.out);
     ASSERT_EQ(rows.size(), 1951u);
-    const auto csv = table(gswarm("evaluate " + demo + still + " --set Floor/position=1,2,3").out);
+    const auto csv = table(gswarm("evaluate " + tidalFloor + still + " --set Floor/position=1,2,3").out);
     for (std::size_t i = 0; i < rows.size(); ++i) {
         EXPECT_FLOAT_EQ(rows[i]["position"][1], 2);
         EXPECT_FLOAT_EQ(std::stof(csv[i + 1][4]), rows[i]["position"][0]);
@@ -113,9 +113,9 @@ TEST(Tool, SetChangesOneNumberAndJsonAgreesWithCsv) {
 }
 
 TEST(Tool, TallyEndsWhereEvaluateStands) {
-    const auto rows = table(gswarm("evaluate " + demo + " --frame 60").out);
+    const auto rows = table(gswarm("evaluate " + tidalFloor + " --frame 60").out);
     const auto& wanted = rows[1000];
-    const Outcome run = gswarm("tally " + demo + " --frame 60 --json --id " + wanted[1]);
+    const Outcome run = gswarm("tally " + tidalFloor + " --frame 60 --json --id " + wanted[1]);
     ASSERT_EQ(run.code, 0) << run.error;
     const Json tally = Json::parse(run.out);
     ASSERT_EQ(tally.size(), 5u);
@@ -170,7 +170,7 @@ TEST(Tool, LoopCheckNamesWhatBreaksAndMendsIt) {
     EXPECT_EQ(fine["closed"], true);
     EXPECT_TRUE(fine["mends"].empty());
     const fs::path mended = folder() / "mended.gswarm";
-    const Outcome open = gswarm("loop-check " + demo + " --set Murmur/pattern-motion=speed --json --mend " + mended.string());
+    const Outcome open = gswarm("loop-check " + tidalFloor + " --set Murmur/pattern-motion=speed --json --mend " + mended.string());
     ASSERT_EQ(open.code, 0) << open.error;
     const Json broken = Json::parse(open.out);
     EXPECT_EQ(broken["closed"], false);
@@ -181,7 +181,7 @@ TEST(Tool, LoopCheckNamesWhatBreaksAndMendsIt) {
 }
 
 TEST(Tool, SetTakesAFormulaForANumber) {
-    const std::string at = "evaluate " + demo + " --frame 50 --format json --set Lift/strength=0 --set Murmur/strength=0 --set ";
+    const std::string at = "evaluate " + tidalFloor + " --frame 50 --format json --set Lift/strength=0 --set Murmur/strength=0 --set ";
     const Json plain = Json::parse(gswarm(at + "Floor/position.y=3").out);
     const Json moved = Json::parse(gswarm(at + "\"Floor/position.y==t + 1\"").out);
     EXPECT_NEAR(moved[7]["position"][1].get<double>(), plain[7]["position"][1].get<double>(), 1e-6) << "t is 2 at frame 50";
@@ -209,9 +209,9 @@ TEST(Tool, KindsTellAllParameters) {
 }
 
 TEST(Tool, ValidateRefusesDamageInOneSentence) {
-    EXPECT_EQ(gswarm("validate " + demo).code, 0);
+    EXPECT_EQ(gswarm("validate " + tidalFloor).code, 0);
     const fs::path bad = folder() / "bad.gswarm";
-    std::ofstream(bad) << contentOf(demo).substr(0, 3000);
+    std::ofstream(bad) << contentOf(tidalFloor).substr(0, 3000);
     const Outcome run = gswarm("validate " + bad.string());
     EXPECT_EQ(run.code, 1);
     EXPECT_NE(run.error.find("bad.gswarm"), std::string::npos);
@@ -221,12 +221,12 @@ TEST(Tool, ValidateRefusesDamageInOneSentence) {
 TEST(Tool, ExitCodesTellFailureFromWrongUse) {
     EXPECT_EQ(gswarm("").code, 2);
     EXPECT_EQ(gswarm("dance").code, 2);
-    EXPECT_EQ(gswarm("render " + demo).code, 2);
+    EXPECT_EQ(gswarm("render " + tidalFloor).code, 2);
     EXPECT_EQ(gswarm("--help").code, 0);
     for (const std::string& arguments :
-         {std::string("info nothing.gswarm"), "evaluate " + demo + " --set Nobody/x=1", "evaluate " + demo + " --set Floor/scale=0",
-          "evaluate " + demo + " --swarm Shoal", "tally " + demo + " --id 18446744073709551615",
-          "render " + demo + " /nowhere/a.png --size 8x8 --samples 1"}) {
+         {std::string("info nothing.gswarm"), "evaluate " + tidalFloor + " --set Nobody/x=1",
+          "evaluate " + tidalFloor + " --set Floor/scale=0", "evaluate " + tidalFloor + " --swarm Shoal",
+          "tally " + tidalFloor + " --id 18446744073709551615", "render " + tidalFloor + " /nowhere/a.png --size 8x8 --samples 1"}) {
         const Outcome run = gswarm(arguments);
         EXPECT_EQ(run.code, 1) << arguments;
         EXPECT_FALSE(run.error.empty()) << arguments;
@@ -235,7 +235,7 @@ TEST(Tool, ExitCodesTellFailureFromWrongUse) {
 
 TEST(Tool, RenderWritesTheSameStillTwiceAndANumberedSequence) {
     const auto render = [](const std::string& name, const std::string& more) {
-        return gswarm("render " + demo + " " + (folder() / name).string() + " --size 64x36 --samples 2 " + more).code;
+        return gswarm("render " + tidalFloor + " " + (folder() / name).string() + " --size 64x36 --samples 2 " + more).code;
     };
     ASSERT_EQ(render("a.png", "--frame 40"), 0);
     ASSERT_EQ(render("b.png", "--frame 40"), 0);
@@ -246,8 +246,9 @@ TEST(Tool, RenderWritesTheSameStillTwiceAndANumberedSequence) {
         EXPECT_NE(contentOf(folder() / "a.png"), contentOf(folder() / "c.png")) << other;
     }
     // Noise that is good enough at once ends it there.
-    ASSERT_EQ(gswarm("render " + demo + " " + (folder() / "e.png").string() + " --size 64x36 --samples 16 --frame 40").code, 0);
-    ASSERT_EQ(gswarm("render " + demo + " " + (folder() / "d.png").string() + " --size 64x36 --samples 64 --noise 100 --frame 40").code, 0);
+    ASSERT_EQ(gswarm("render " + tidalFloor + " " + (folder() / "e.png").string() + " --size 64x36 --samples 16 --frame 40").code, 0);
+    ASSERT_EQ(
+        gswarm("render " + tidalFloor + " " + (folder() / "d.png").string() + " --size 64x36 --samples 64 --noise 100 --frame 40").code, 0);
     // But for the mark, which tells the settings, they are the same.
     const auto pixels = [](const char* name) {
         const std::string content = contentOf(folder() / name);
@@ -260,7 +261,7 @@ TEST(Tool, RenderWritesTheSameStillTwiceAndANumberedSequence) {
 
 TEST(Tool, ExportsGoOnAndReplaceOnlyWhatTheyAreToldTo) {
     const std::string sequence =
-        "render " + demo + " \"" + (folder() / "a piece “π”.png").string() + "\" --size 32x18 --samples 1 --frames 0-5 --every 2";
+        "render " + tidalFloor + " \"" + (folder() / "a piece “π”.png").string() + "\" --size 32x18 --samples 1 --frames 0-5 --every 2";
     ASSERT_EQ(gswarm(sequence).code, 0);
     const auto file = [](const char* number) { return folder() / ("a piece “π”-" + std::string(number) + ".png"); };
     EXPECT_TRUE(fs::exists(file("0000")) && fs::exists(file("0002")) && fs::exists(file("0004")) && !fs::exists(file("0001")));
@@ -275,20 +276,20 @@ TEST(Tool, ExportsGoOnAndReplaceOnlyWhatTheyAreToldTo) {
     EXPECT_EQ(gswarm(sequence + " --seed 9 --replace").code, 0);
     // Another's file is never written over unasked.
     std::ofstream(folder() / "mine.obj") << "mine";
-    EXPECT_EQ(gswarm("export " + demo + " " + (folder() / "mine.obj").string()).code, 1);
+    EXPECT_EQ(gswarm("export " + tidalFloor + " " + (folder() / "mine.obj").string()).code, 1);
     EXPECT_EQ(contentOf(folder() / "mine.obj"), "mine");
-    EXPECT_EQ(gswarm("export " + demo + " " + (folder() / "mine.obj").string() + " --replace").code, 0);
+    EXPECT_EQ(gswarm("export " + tidalFloor + " " + (folder() / "mine.obj").string() + " --replace").code, 0);
     EXPECT_NE(contentOf(folder() / "mine.obj"), "mine");
 }
 
 TEST(Tool, ALayeredPictureIsToldByItsEnding) {
     const std::string out = (folder() / "layers.exr").string();
-    ASSERT_EQ(gswarm("render " + demo + " " + out + " --size 32x18 --samples 2 --mattes --compression piz --png").code, 0);
+    ASSERT_EQ(gswarm("render " + tidalFloor + " " + out + " --size 32x18 --samples 2 --mattes --compression piz --png").code, 0);
     EXPECT_TRUE(fs::exists(out) && fs::exists(folder() / "layers.png"));
     EXPECT_EQ(contentOf(out).substr(0, 4), std::string("\x76\x2f\x31\x01", 4));
-    EXPECT_EQ(gswarm("render " + demo + " " + out + " --compression tight").code, 2);
-    EXPECT_EQ(gswarm("render " + demo + " " + out + " --live").code, 2) << "layers are traced";
-    EXPECT_EQ(gswarm("render " + demo + " " + (folder() / "x.png").string() + " --mattes").code, 2);
+    EXPECT_EQ(gswarm("render " + tidalFloor + " " + out + " --compression tight").code, 2);
+    EXPECT_EQ(gswarm("render " + tidalFloor + " " + out + " --live").code, 2) << "layers are traced";
+    EXPECT_EQ(gswarm("render " + tidalFloor + " " + (folder() / "x.png").string() + " --mattes").code, 2);
 }
 
 TEST(Tool, SomeSwarmsAreExportedAlone) {
@@ -317,7 +318,7 @@ TEST(Tool, SomeSwarmsAreExportedAlone) {
 
 TEST(Tool, RenderDrawsLiveWithoutADisplay) {
     const auto render = [](const std::string& name, const std::string& more) {
-        return gswarm("render " + demo + " " + (folder() / name).string() + " --size 160x90 --live " + more);
+        return gswarm("render " + tidalFloor + " " + (folder() / name).string() + " --size 160x90 --live " + more);
     };
     ASSERT_EQ(render("live.png", "--frame 40").code, 0);
     ASSERT_EQ(render("again.png", "--frame 40").code, 0);
@@ -328,19 +329,19 @@ TEST(Tool, RenderDrawsLiveWithoutADisplay) {
     EXPECT_EQ(contentOf(folder() / "fine.png")[24], 16) << "the depth that the head of a PNG names";
     ASSERT_EQ(render("l.png", "--frames 3-4").code, 0);
     EXPECT_TRUE(fs::exists(folder() / "l-0003.png") && fs::exists(folder() / "l-0004.png"));
-    const auto large = gswarm("render " + demo + " " + (folder() / "large.png").string() + " --size 9000x10 --live");
+    const auto large = gswarm("render " + tidalFloor + " " + (folder() / "large.png").string() + " --size 9000x10 --live");
     EXPECT_EQ(large.code, 1);
     EXPECT_NE(large.error.find("9000"), std::string::npos) << large.error;
 }
 
 TEST(Tool, GltfPassesTheKhronosValidator) {
-    ASSERT_EQ(gswarm("export " + demo + " " + (folder() / "still.glb").string() + " --frame 75").code, 0);
-    ASSERT_EQ(gswarm("export " + demo + " " + (folder() / "baked.glb").string() + " --baked --frames 70-80").code, 0);
+    ASSERT_EQ(gswarm("export " + tidalFloor + " " + (folder() / "still.glb").string() + " --frame 75").code, 0);
+    ASSERT_EQ(gswarm("export " + tidalFloor + " " + (folder() / "baked.glb").string() + " --baked --frames 70-80").code, 0);
     std::string looks;
     for (const char* setting : {"glows=on", "body=solid", "ior=1.7", "attenuationDistance=2", "dispersion=0.3", "coated=on", "velvety=on",
                                 "pictured=on", "bumpPicture=sea-bed.png", "repeats=3"})
         looks += " --set \"Tile material/" + std::string(setting) + "\"";
-    ASSERT_EQ(gswarm("export " + demo + " " + (folder() / "looks.glb").string() + looks).code, 0);
+    ASSERT_EQ(gswarm("export " + tidalFloor + " " + (folder() / "looks.glb").string() + looks).code, 0);
     const std::string coil = GSWARM_SOURCE "/demo/nautilus.gswarm ";
     ASSERT_EQ(gswarm("export " + coil + (folder() / "coil.glb").string()).code, 0);
     ASSERT_EQ(gswarm("export " + coil + (folder() / "coil-baked.glb").string() + " --baked --frames 70-72 --set Coil/times=3").code, 0);
@@ -373,7 +374,7 @@ TEST(Tool, GltfPassesTheKhronosValidator) {
 }
 
 TEST(Tool, DamagedProjectsEndInOneSentenceNeverInACrash) {
-    const std::string whole = contentOf(demo);
+    const std::string whole = contentOf(tidalFloor);
     const fs::path file = folder() / "damaged.gswarm";
     std::mt19937 chance(11);
     int refused = 0, opened = 0;
@@ -438,18 +439,18 @@ TEST(Tool, WhatIsWrittenIsWholeOrNotThere) {
     const fs::path table = folder() / "kept.csv";
     std::ofstream(table) << "as it was";
     // A mistake in the project leaves the old file; a right one replaces it.
-    EXPECT_EQ(gswarm("evaluate " + demo + " --set Nobody/x=1 --to " + table.string()).code, 1);
+    EXPECT_EQ(gswarm("evaluate " + tidalFloor + " --set Nobody/x=1 --to " + table.string()).code, 1);
     EXPECT_EQ(contentOf(table), "as it was");
-    ASSERT_EQ(gswarm("evaluate " + demo + " --to " + table.string()).code, 0);
-    EXPECT_EQ(contentOf(table), gswarm("evaluate " + demo).out);
+    ASSERT_EQ(gswarm("evaluate " + tidalFloor + " --to " + table.string()).code, 0);
+    EXPECT_EQ(contentOf(table), gswarm("evaluate " + tidalFloor).out);
     for (const auto& entry : fs::directory_iterator(folder())) EXPECT_EQ(entry.path().filename().string().find(".part"), std::string::npos);
-    const Outcome nowhere = gswarm("evaluate " + demo + " --to " + (folder() / "no" / "where.csv").string());
+    const Outcome nowhere = gswarm("evaluate " + tidalFloor + " --to " + (folder() / "no" / "where.csv").string());
     EXPECT_EQ(nowhere.code, 1);
     EXPECT_NE(nowhere.error.find("where.csv"), std::string::npos) << nowhere.error;
 }
 
 TEST(Tool, FramesBetweenTwoAreComputedAndOutOfRangeToo) {
-    const auto first = [](const std::string& more) { return table(gswarm("evaluate " + demo + " " + more).out); };
+    const auto first = [](const std::string& more) { return table(gswarm("evaluate " + tidalFloor + " " + more).out); };
     const auto whole = first("--frame 20"), half = first("--frame 20.5"), next = first("--frame 21");
     ASSERT_EQ(whole.size(), half.size());
     int between = 0, moved = 0;
@@ -464,9 +465,9 @@ TEST(Tool, FramesBetweenTwoAreComputedAndOutOfRangeToo) {
     ASSERT_GT(moved, 50);
     EXPECT_GT(between, moved * 9 / 10);  // smooth ways, but for a few turning points
     // The piece loops: the frame behind its last is its first.
-    const Json info = Json::parse(gswarm("info " + demo + " --json").out);
+    const Json info = Json::parse(gswarm("info " + tidalFloor + " --json").out);
     const std::string after = std::to_string(info["loopFrames"].get<int>());
     EXPECT_EQ(info["loopFrames"], info["lastFrame"].get<int>() - info["firstFrame"].get<int>() + 1);
-    EXPECT_TRUE(gswarm("evaluate " + demo + " --frame " + after).out == gswarm("evaluate " + demo + " --frame 0").out);
-    EXPECT_EQ(gswarm("evaluate " + demo + " --frame soon").code, 2);
+    EXPECT_TRUE(gswarm("evaluate " + tidalFloor + " --frame " + after).out == gswarm("evaluate " + tidalFloor + " --frame 0").out);
+    EXPECT_EQ(gswarm("evaluate " + tidalFloor + " --frame soon").code, 2);
 }

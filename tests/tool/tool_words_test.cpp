@@ -9,7 +9,7 @@ using namespace running;
 
 namespace {
 
-const std::string demo = GSWARM_SOURCE "/demo/tidal-floor.gswarm", urchin = GSWARM_SOURCE "/demo/urchin.gswarm";
+const std::string floorPiece = GSWARM_SOURCE "/demo/tidal-floor.gswarm", urchin = GSWARM_SOURCE "/demo/urchin.gswarm";
 
 void expectUsage(const std::string& arguments, const std::string& wanted) {
     const Outcome run = gswarm(arguments);
@@ -42,37 +42,37 @@ TEST(ToolWords, WrongUsageEndsWithTwoAndNamesTheMistake) {
     expectUsage("", "a subcommand is missing");
     expectUsage("bogus", "there is no subcommand “bogus”");
     expectUsage("info", "FILE");
-    expectUsage("info " + demo + " --bogus", "--bogus");
-    expectUsage("info " + demo + " --set Swell", "“Swell”");
-    expectUsage("info " + demo + " --set =3", "“=3”");
+    expectUsage("info " + floorPiece + " --bogus", "--bogus");
+    expectUsage("info " + floorPiece + " --set Swell", "“Swell”");
+    expectUsage("info " + floorPiece + " --set =3", "“=3”");
     for (const char* frame : {"nan", "inf", "-inf", "1e30", "\"\"", "soon", "1,5"}) {
-        expectUsage("evaluate " + demo + " --frame " + frame, "--frame");
-        expectUsage("tally " + demo + " --id 0 --frame " + frame, "--frame");
-        expectUsage("export " + demo + " x.glb --frame " + frame, "--frame");
-        expectUsage("render " + demo + " x.png --frame " + frame, "--frame");
+        expectUsage("evaluate " + floorPiece + " --frame " + frame, "--frame");
+        expectUsage("tally " + floorPiece + " --id 0 --frame " + frame, "--frame");
+        expectUsage("export " + floorPiece + " x.glb --frame " + frame, "--frame");
+        expectUsage("render " + floorPiece + " x.png --frame " + frame, "--frame");
     }
     for (const char* range : {"10-0", "5", "a-b", "1-", "-", "0-99999999999", "nan-3"}) {
-        expectUsage("render " + demo + " x.png --frames " + range, "--frames");
-        expectUsage("export " + demo + " x.glb --baked --frames " + range, "--frames");
+        expectUsage("render " + floorPiece + " x.png --frames " + range, "--frames");
+        expectUsage("export " + floorPiece + " x.glb --baked --frames " + range, "--frames");
     }
     for (const char* size : {"axb", "10", "0x10", "10x-1", "10x10x10", "99999999999x1", "20000x20"})
-        expectUsage("render " + demo + " x.png --size " + size, "--size");
+        expectUsage("render " + floorPiece + " x.png --size " + size, "--size");
     for (const char* samples : {"0", "-1", "4097", "many", "1.5"})
-        expectUsage("render " + demo + " x.png --samples " + samples, "--samples");
-    for (const char* id : {"-1", "x", "1.5", "99999999999999999999"}) expectUsage("tally " + demo + " --id " + id, "--id");
-    expectUsage("render " + demo + " x.png --seed -1", "--seed");
-    expectUsage("export " + demo + " x.csv --as csv --frames 0-3", "--frames");
-    expectUsage("export " + demo + " x.glb --as gltf --frames 0-3", "--frames");
-    expectUsage("export " + demo + " x.glb --as gltf --baked", "--as");
-    expectUsage("export " + demo + " x.glb --baked --frame 2", "--frame");
-    expectUsage("export " + demo + " x.glb --as film", "film");
-    expectUsage("export " + demo + " x.glb --samples 8", "--samples");
-    expectUsage("export " + demo + " x.png --samples 5000", "--samples");
-    expectUsage("export " + demo + " x.csv --as still", ".png");
-    expectUsage("export " + demo + " x.glb --baked --frames 0-3 --frame 2", "--frame");
-    expectUsage("render " + demo + " x.png --frames 0-3 --frame 2", "--frame");
-    expectUsage("render " + demo + " x.jpg", ".png");
-    expectUsage("export " + demo + " x.xyz", ".glb");
+        expectUsage("render " + floorPiece + " x.png --samples " + samples, "--samples");
+    for (const char* id : {"-1", "x", "1.5", "99999999999999999999"}) expectUsage("tally " + floorPiece + " --id " + id, "--id");
+    expectUsage("render " + floorPiece + " x.png --seed -1", "--seed");
+    expectUsage("export " + floorPiece + " x.csv --as csv --frames 0-3", "--frames");
+    expectUsage("export " + floorPiece + " x.glb --as gltf --frames 0-3", "--frames");
+    expectUsage("export " + floorPiece + " x.glb --as gltf --baked", "--as");
+    expectUsage("export " + floorPiece + " x.glb --baked --frame 2", "--frame");
+    expectUsage("export " + floorPiece + " x.glb --as film", "film");
+    expectUsage("export " + floorPiece + " x.glb --samples 8", "--samples");
+    expectUsage("export " + floorPiece + " x.png --samples 5000", "--samples");
+    expectUsage("export " + floorPiece + " x.csv --as still", ".png");
+    expectUsage("export " + floorPiece + " x.glb --baked --frames 0-3 --frame 2", "--frame");
+    expectUsage("render " + floorPiece + " x.png --frames 0-3 --frame 2", "--frame");
+    expectUsage("render " + floorPiece + " x.jpg", ".png");
+    expectUsage("export " + floorPiece + " x.xyz", ".glb");
     expectUsage("bench --runs 0", "--runs");
 }
 
@@ -84,7 +84,7 @@ TEST(ToolWords, WorkThatFailsEndsWithOneAndSpeaksOfTheTool) {
         EXPECT_EQ(run.error.find("open project"), std::string::npos) << run.error;
     }
     const fs::path damaged = folder() / "damaged.gswarm";
-    std::ofstream(damaged) << contentOf(demo).substr(0, 3000);
+    std::ofstream(damaged) << contentOf(floorPiece).substr(0, 3000);
     const Outcome run = gswarm("info " + damaged.string());
     EXPECT_EQ(run.code, 1);
     EXPECT_EQ(run.error.find("untouched"), std::string::npos) << run.error;
@@ -103,7 +103,7 @@ TEST(ToolWords, OutputThatIsLostIsAFailure) {
     const Outcome closed = shell("bash -c 'set -o pipefail; " + std::string(GSWARM_TOOL) + " kinds --json | true; exit ${PIPESTATUS[0]}'");
     EXPECT_TRUE(closed.code == 1 || closed.code == 0);
     const Outcome certainly =
-        shell("bash -c '" + std::string(GSWARM_TOOL) + " evaluate " + demo + " | head -c 10 > /dev/null; exit ${PIPESTATUS[0]}'");
+        shell("bash -c '" + std::string(GSWARM_TOOL) + " evaluate " + floorPiece + " | head -c 10 > /dev/null; exit ${PIPESTATUS[0]}'");
     EXPECT_EQ(certainly.code, 1);
     EXPECT_NE(certainly.error.find("could not be written"), std::string::npos) << certainly.error;
 }
@@ -117,7 +117,7 @@ TEST(ToolWords, ATableIsWholeOrNotThere) {
     EXPECT_EQ(gswarm("evaluate " + urchin + " --to /nowhere/table.csv").code, 1);
     // Stopped in the middle, what was there before is there still and nothing lies beside it.
     std::ofstream(table) << "as it was";
-    const std::string heavy = "evaluate " + demo + " --set Formation/radius=900 --to ";
+    const std::string heavy = "evaluate " + floorPiece + " --set Formation/radius=900 --to ";
     shell("timeout -s TERM 0.3 " + std::string(GSWARM_TOOL) + " " + heavy + table.string());
     const std::string after = contentOf(table);
     if (after != "as it was") {  // this machine was quicker
