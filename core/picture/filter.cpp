@@ -23,9 +23,11 @@ void forRows(int height, const Progress& progress, const auto& work) {
     progress.check();
 }
 
-/// The variance of all colours, as far as they vary with the luminance.
+/// The variance of all colours, as far as they vary with the luminance. That is known of what was held below the brightest: what is
+/// above varies alike.
 float varianceOf(const Film::Pixel& pixel, const vec3& light) {
-    const vec3 share = (light + least) / (luminanceOf(light) + least);
+    const float held = pixel.luminance / static_cast<float>(std::max(pixel.samples, 1u));
+    const vec3 share = (light + least) / (held + least);
     return varianceOf(pixel) * glm::dot(share, share);
 }
 

@@ -205,6 +205,30 @@ TEST(NoiseFilter, TakesNoiseAwayAndKeepsEdges) {
     EXPECT_NEAR(right, 0.9, 0.03);
 }
 
+TEST(NoiseFilter, SpreadsSpikesThatAreBrighterThanWhatIsHeldButNotWhatShinesSteadily) {
+    Flat flat;
+    const auto dim = [](int, int) { return 0.2f; };
+    flat.expose(dim, 0.1f, 16);
+    constexpr float bright = 50, held = 4;
+    const auto add = [&](int x, int y, float samples) {
+        Film::Pixel& p = flat.film.at(x, y);
+        p.light += glm::vec3(samples * (bright - 0.2f));
+        p.luminance += samples * (held - 0.2f), p.squares += samples * (held * held - 0.04f), p.even += samples / 2 * (held - 0.2f);
+    };
+    for (int y = 4; y < 64; y += 8)
+        for (int x = 4; x < 30; x += 8) add(x, y, 1);
+    for (int y = 0; y < 64; ++y)
+        for (int x = 40; x < 64; ++x) add(x, y, 16);
+    const auto light = filtered(flat.film, Progress()).light;
+    EXPECT_LT(light[20 * 64 + 12].x, 0.6f) << "of 3.3 before";
+    double left = 0;
+    for (int y = 8; y < 56; ++y)
+        for (int x = 8; x < 24; ++x) left += light[static_cast<std::size_t>(y * 64 + x)].x / (48 * 16);
+    EXPECT_NEAR(left, 0.2 + 49.8 / 16 / 64, 0.02) << "nothing of their light is lost";
+    EXPECT_NEAR(light[32 * 64 + 40].x, bright, 0.5);
+    EXPECT_NEAR(light[32 * 64 + 39].x, 0.2, 0.1);
+}
+
 TEST(NoiseFilter, LeavesACleanFilmAlone) {
     Flat flat;
     const auto wave = [](int x, int y) {
