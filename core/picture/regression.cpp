@@ -188,7 +188,7 @@ void FilterPlanes::fillRim() {
 }
 
 void regressRows(const FilterPlanes& planes, FilteredLight& to, int row, int rows) {
-    const auto work = std::make_unique<Workspace>();
+    const auto work = std::make_unique_for_overwrite<Workspace>();
     HWY_DYNAMIC_DISPATCH(regressLanes)(planes, to, row, rows, *work);
 }
 
