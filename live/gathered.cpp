@@ -1,5 +1,7 @@
 #include "live/gathered.h"
 
+#include <tbb/parallel_sort.h>
+
 #include <algorithm>
 #include <cmath>
 #include <glm/geometric.hpp>
@@ -14,18 +16,17 @@ namespace {
 
 constexpr std::size_t together = 4096;
 
-struct Part {
-    std::array<Batch, detailLevels> batches;
-    std::vector<SeeThrough> later;
+/// An opaque instance that may be in the picture.
+struct Seen {
+    float depth;
+    std::uint32_t row, colour;
+    bool fromOutside;
 };
 
-void append(Batch& to, Batch&& from) {
-    to.matrices.insert(to.matrices.end(), from.matrices.begin(), from.matrices.end());
-    to.colours.insert(to.colours.end(), from.colours.begin(), from.colours.end());
-    to.mixes.insert(to.mixes.end(), from.mixes.begin(), from.mixes.end());
-    to.places.insert(to.places.end(), from.places.begin(), from.places.end());
-    to.fromOutside = to.fromOutside && from.fromOutside;
-}
+struct Part {
+    std::array<std::vector<Seen>, detailLevels> seen;
+    std::vector<SeeThrough> later;
+};
 
 /// Of the upper left of an instance's matrix, whose rows have four numbers.
 bool mirrors(const float* m) {
@@ -50,10 +51,17 @@ Differing::Of Differing::of(std::uint32_t row, std::uint32_t colour) const {
     return made;
 }
 
-void Differing::add(Batch& batch, const Of& instance) const {
-    batch.colours.push_back(instance.colour);
-    if (mix_) batch.mixes.push_back(instance.mix);
-    if (shown_) batch.places.push_back(instance.place);
+void Differing::enlarge(Batch& batch, std::size_t count) const {
+    batch.matrices.resize(12 * count);
+    batch.colours.resize(count);
+    if (mix_) batch.mixes.resize(count);
+    if (shown_) batch.places.resize(count);
+}
+
+void Differing::put(Batch& batch, std::size_t at, const Of& instance) const {
+    batch.colours[at] = instance.colour;
+    if (mix_) batch.mixes[at] = instance.mix;
+    if (shown_) batch.places[at] = instance.place;
 }
 
 int levelFor(float radius, bool fine) {
@@ -76,7 +84,6 @@ std::array<Batch, detailLevels> gathered(const Gathering& g, const Surface& surf
     std::vector<Part> parts((rows.size() + together - 1) / together);
     forEach(parts.size(), [&](std::size_t p) {
         Part& part = parts[p];
-        for (Batch& batch : part.batches) batch.fromOutside = !g.parallel;
         const std::size_t end = std::min(rows.size(), (p + 1) * together);
         for (std::size_t k = p * together; k < end; ++k) {
             const std::size_t i = rows[k];
@@ -86,26 +93,37 @@ std::array<Batch, detailLevels> gathered(const Gathering& g, const Surface& surf
                 radius * std::max({std::abs(m[0]) + std::abs(m[4]) + std::abs(m[8]), std::abs(m[1]) + std::abs(m[5]) + std::abs(m[9])});
             if (clip.w < -size || std::abs(clip.x) > clip.w + 4 * size || std::abs(clip.y) > clip.w + 6 * size) continue;
             const std::uint32_t colour = recoloured ? g.picture.colours[i] : columns.colour[i];
-            const float away = g.parallel ? 1 : std::max(clip.w, 0.01f);
+            const float away = g.parallel ? 1 : std::max(clip.w, 0.01f), depth = g.parallel ? clip.z : clip.w;
             const int level = levelFor(size * g.pixelsAtOneMetre / away, g.picture.steps.fineMeshes);
-            const Differing::Of own = differing.of(static_cast<std::uint32_t>(i), colour);
+            const auto row = static_cast<std::uint32_t>(i);
             if ((colour >> 24 == 255 && !clear) || g.ghost) {
-                Batch& batch = part.batches[static_cast<std::size_t>(level)];
-                batch.matrices.insert(batch.matrices.end(), m, m + 12);
-                batch.fromOutside = batch.fromOutside && clip.w > size * reach + cut && !mirrors(m);
-                differing.add(batch, own);
+                const bool fromOutside = !g.parallel && clip.w > size * reach + cut && !mirrors(m);
+                part.seen[static_cast<std::size_t>(level)].push_back({depth, row, colour, fromOutside});
             } else if (colour >> 24 != 0 || clear) {
-                part.later.push_back(
-                    {g.parallel ? clip.z : clip.w, &surface, level, static_cast<std::uint32_t>(i), own.colour, own.mix, own.place});
+                const Differing::Of own = differing.of(row, colour);
+                part.later.push_back({depth, &surface, level, row, own.colour, own.mix, own.place});
             }
         }
     });
     std::array<Batch, detailLevels> batches;
-    for (Batch& batch : batches) batch.fromOutside = true;
-    for (Part& part : parts) {
-        for (std::size_t level = 0; level < batches.size(); ++level) append(batches[level], std::move(part.batches[level]));
-        later.insert(later.end(), part.later.begin(), part.later.end());
+    for (std::size_t level = 0; level < batches.size(); ++level) {
+        std::vector<Seen> seen;
+        for (const Part& part : parts) seen.insert(seen.end(), part.seen[level].begin(), part.seen[level].end());
+        // What the nearest hide need not be lit. Of those that are as far the last lies on top.
+        tbb::parallel_sort(seen, [](const Seen& one, const Seen& other) {
+            return one.depth != other.depth ? one.depth < other.depth : one.row < other.row;
+        });
+        Batch& batch = batches[level];
+        differing.enlarge(batch, seen.size());
+        batch.fromOutside = std::all_of(seen.begin(), seen.end(), [](const Seen& one) { return one.fromOutside; });
+        forRanges(seen.size(), 1024, [&](std::size_t begin, std::size_t end) {
+            for (std::size_t k = begin; k < end; ++k) {
+                leafMatrix(surface.pose, &columns.matrix[12 * std::size_t{seen[k].row}], 1, &batch.matrices[12 * k]);
+                differing.put(batch, k, differing.of(seen[k].row, seen[k].colour));
+            }
+        });
     }
+    for (const Part& part : parts) later.insert(later.end(), part.later.begin(), part.later.end());
     return batches;
 }
 

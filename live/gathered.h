@@ -8,7 +8,7 @@ namespace gswarm::live {
 
 /// Instances of one mesh at one level of detail, ready for the driver.
 struct Batch {
-    std::vector<float> matrices;
+    std::vector<float> matrices;  ///< into the world, twelve numbers each, row by row
     std::vector<std::uint32_t> colours;
     std::vector<float> mixes;       ///< share of the second material; empty where all have one
     std::vector<glm::vec4> places;  ///< of their pictures on the sheet; empty where they show none of their own
@@ -38,7 +38,10 @@ class Differing {
     };
     /// Of the instance in a row, which has a colour of its own.
     Of of(std::uint32_t row, std::uint32_t colour) const;
-    void add(Batch& batch, const Of& instance) const;
+    /// Makes room for so many in all.
+    void enlarge(Batch& batch, std::size_t count) const;
+    /// All but its matrix.
+    void put(Batch& batch, std::size_t at, const Of& instance) const;
 
   private:
     const Result& result_;
@@ -58,8 +61,8 @@ struct Gathering {
 /// Finer meshes for what is larger on screen. `radius` is in pixels.
 int levelFor(float radius, bool fine);
 
-/// The opaque instances that may be in the picture, by their level of detail; those that are seen through go to `later`. On all cores,
-/// in number order.
+/// The opaque instances that may be in the picture, by their level of detail, the nearest first; those that are seen through go to
+/// `later`. On all cores.
 std::array<Batch, detailLevels> gathered(const Gathering& gathering, const Surface& surface, const Look& look,
                                          std::vector<SeeThrough>& later);
 

@@ -3,8 +3,11 @@
 
 namespace gswarm::live {
 
-/// Where the live view draws what something comes after for: light and coverage in floats, and beside them the normal, the distance
-/// and the number of what is seen. Belongs to the context that is current when it is made.
+/// What is drawn beside light and coverage: nothing, how far what is seen is, or its normal and its number too.
+enum class Guide { none, distance, whole };
+
+/// Where the live view draws what something comes after for: light and coverage in floats, and a guide beside them. Belongs to the
+/// context that is current when it is made.
 class LayerBuffer {
   public:
     LayerBuffer() = default;
@@ -12,19 +15,18 @@ class LayerBuffer {
     LayerBuffer(const LayerBuffer&) = delete;
     LayerBuffer& operator=(const LayerBuffer&) = delete;
 
-    /// Drawn into from now on, empty: light and coverage, and if it is guided the rest too. False where the driver has no such
-    /// buffers.
-    bool bind(int width, int height, bool guided);
+    /// Drawn into from now on, empty. False where the driver has no such buffers.
+    bool bind(int width, int height, Guide guide);
     /// What was drawn, rows from the top, into memory that stays what it is from picture to picture: taking new costs as much as drawing.
-    /// Without `normals` the picture has neither these nor ids.
-    void read(LinearPicture& picture, bool normals);
+    /// What the guide lacks the picture lacks.
+    void read(LinearPicture& picture);
 
   private:
     void release();
 
     int width_ = 0, height_ = 0;
-    bool guided_ = true;
-    unsigned frame_ = 0, light_ = 0, guide_ = 0, depth_ = 0;
+    Guide guide_ = Guide::none;
+    unsigned frame_ = 0, light_ = 0, beside_ = 0, depth_ = 0;
     std::vector<std::uint16_t> lightRead_;  ///< halves, as the driver has them
     std::vector<float> guideRead_;
 };

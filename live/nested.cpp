@@ -56,14 +56,8 @@ using Alike = std::tuple<const ShapeMeshes*, int, bool>;
 
 Alike alikeOf(const Surface& surface) { return {surface.meshes.get(), surface.look, glm::determinant(glm::mat3(surface.pose)) < 0}; }
 
-/// The cofactors of a matrix that mirrors would turn normals inside, so that the pose does it.
-const glm::mat4& mirror() {
-    static const glm::mat4 made(-1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1);
-    return made;
-}
-
-void gather(const Gathering& g, const Surface& surface, const Look& look, std::size_t stride, const glm::mat4& pose,
-            std::array<Batch, detailLevels>& batches, std::vector<SeeThrough>& later) {
+void gather(const Gathering& g, const Surface& surface, const Look& look, std::size_t stride, std::array<Batch, detailLevels>& batches,
+            std::vector<SeeThrough>& later) {
     const auto rows = surface.instances();
     const float larger = std::sqrt(static_cast<float>(stride));
     const float radius = glm::length(surface.meshes->bounds.size()) * 0.5f * scaleOf(surface.pose);
@@ -75,7 +69,6 @@ void gather(const Gathering& g, const Surface& surface, const Look& look, std::s
     const bool recoloured = isRecoloured(g.picture, surface);
     const bool clear = !recoloured && seesThrough(look);
     const Differing differing(look, *surface.swarm, !recoloured);
-    float m[12];
     for (std::size_t k = 0; k < rows.size(); k += stride) {
         const std::size_t i = rows[k];
         const float* own = matrixIn(surface, i);
@@ -91,10 +84,11 @@ void gather(const Gathering& g, const Surface& surface, const Look& look, std::s
                     {g.parallel ? clip.z : clip.w, &surface, level, static_cast<std::uint32_t>(i), leaf.colour, leaf.mix, leaf.place});
             continue;
         }
-        leafMatrix(pose, own, larger, m);
         Batch& batch = batches[static_cast<std::size_t>(level)];
-        batch.matrices.insert(batch.matrices.end(), m, m + 12);
-        differing.add(batch, leaf);
+        const std::size_t at = batch.colours.size();
+        differing.enlarge(batch, at + 1);
+        leafMatrix(surface.pose, own, larger, &batch.matrices[12 * at]);
+        differing.put(batch, at, leaf);
     }
 }
 
@@ -136,13 +130,8 @@ std::vector<Together> gatheredTogether(const Gathering& gathering, const DrawLis
         const Surface& surface = list.surfaces[s];
         const Alike alike = alikeOf(surface);
         const auto [at, isNew] = known.try_emplace(alike, all.size());
-        const bool mirrored = std::get<2>(alike);
-        if (isNew) {
-            all.push_back({surface, {}});
-            all.back().as.pose = mirrored ? mirror() : glm::mat4(1);
-        }
-        gather(gathering, surface, list.looks[static_cast<std::size_t>(surface.look)], strides[s],
-               mirrored ? mirror() * surface.pose : surface.pose, all[at->second].batches, later);
+        if (isNew) all.push_back({surface, {}});
+        gather(gathering, surface, list.looks[static_cast<std::size_t>(surface.look)], strides[s], all[at->second].batches, later);
     }
     return all;
 }

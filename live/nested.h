@@ -18,7 +18,7 @@ std::vector<std::size_t> stridesOf(const Gathering& gathering, const DrawList& l
 
 /// Opaque leaves of all surfaces that show the same mesh in the same way.
 struct Together {
-    Surface as;  ///< that mesh and look, where the matrices of the batches begin
+    Surface as;  ///< the first of them
     std::array<Batch, detailLevels> batches;
 };
 /// Those that are seen through go to `later`.

@@ -29,7 +29,8 @@ unsigned compiled(GLenum type, const std::string& head, std::string_view common,
 Program::Program(std::span<const char* const> features, std::string_view common, std::string_view vertex, std::string_view fragment) {
     std::string head = "#version 330 core\n";
     for (const char* feature : features) head += std::string("#define ") + feature + "\n";
-    const unsigned first = compiled(GL_VERTEX_SHADER, head, common, vertex), second = compiled(GL_FRAGMENT_SHADER, head, common, fragment);
+    const unsigned first = compiled(GL_VERTEX_SHADER, head + "#define VERTEX\n", common, vertex),
+                   second = compiled(GL_FRAGMENT_SHADER, head, common, fragment);
     program_ = glCreateProgram();
     for (const unsigned shader : {first, second}) {
         glAttachShader(program_, shader);

@@ -38,20 +38,35 @@ enum Feature : unsigned {
     lampShadowed = 1024,
     guided = 2048,
     showing = 4096,
-    mirroring = 8192
+    mirroring = 8192,
+    byPixel = 16384,
+    distant = 32768
 };
-constexpr std::pair<Feature, const char*> featureNames[] = {
-    {shadowed, "SHADOWS"},          {surrounded, "AROUND"}, {lamplit, "LAMPS"},   {coated, "COATED"},        {mixedTwo, "MIXED"},
-    {layered, "LAYERED"},           {rimmed, "RIMMED"},     {ghostly, "GHOST"},   {mixedOver, "MIXED_OVER"}, {pictured, "PICTURED"},
-    {lampShadowed, "LAMP_SHADOWS"}, {guided, "GUIDED"},     {showing, "SHOWING"}, {mirroring, "MIRRORING"}};
+constexpr std::pair<Feature, const char*> featureNames[] = {{shadowed, "SHADOWS"},
+                                                            {surrounded, "AROUND"},
+                                                            {lamplit, "LAMPS"},
+                                                            {coated, "COATED"},
+                                                            {mixedTwo, "MIXED"},
+                                                            {layered, "LAYERED"},
+                                                            {rimmed, "RIMMED"},
+                                                            {ghostly, "GHOST"},
+                                                            {mixedOver, "MIXED_OVER"},
+                                                            {pictured, "PICTURED"},
+                                                            {lampShadowed, "LAMP_SHADOWS"},
+                                                            {guided, "GUIDED"},
+                                                            {showing, "SHOWING"},
+                                                            {mirroring, "MIRRORING"},
+                                                            {byPixel, "BY_PIXEL"},
+                                                            {distant, "DISTANT"}};
 
 /// Above all features: how many suns there are.
 constexpr unsigned oneSun = 65536;
 constexpr const char* sunNames[] = {"SUNS 0", "SUNS 1", "SUNS 2", "SUNS 3", "SUNS 4"};
 
-/// Whether what comes after looks at normals, distances or numbers.
-bool needsGuide(const LivePicture& picture) {
-    return picture.setting.after.fog || picture.setting.after.lines != EdgeLines::none || picture.steps.occlusion;
+/// What comes after looks at.
+Guide guideFor(const LivePicture& picture) {
+    if (picture.setting.after.lines != EdgeLines::none || picture.steps.occlusion) return Guide::whole;
+    return picture.setting.after.fog ? Guide::distance : Guide::none;
 }
 
 void checkVersion() {
@@ -67,7 +82,8 @@ void checkVersion() {
 struct Renderer::Frame {
     const LivePicture& picture;
     int width, height;
-    bool layered, guided;
+    bool layered;
+    Guide guide;
     const std::atomic<bool>& cancelled;
     glm::mat4 toClip;
     bool shadows;                       ///< of the first sun
@@ -79,7 +95,7 @@ struct Renderer::Frame {
           width(width),
           height(height),
           layered(layered),
-          guided(needsGuide(picture)),
+          guide(guideFor(picture)),
           cancelled(cancelled),
           toClip(clipMatrix(picture.setting.camera, static_cast<float>(width) / static_cast<float>(height))),
           shadows(picture.steps.shadows && !picture.setting.light.suns.empty()) {}
@@ -87,7 +103,10 @@ struct Renderer::Frame {
     unsigned features() const {
         return (shadows ? shadowed : 0u) | (Around::shines(picture.setting.light.surroundings) ? surrounded : 0u) |
                (lamps.empty() ? 0u : lamplit) | (lampShadows && !lamps.empty() ? lampShadowed : 0u) |
-               (layered ? gswarm::live::layered : 0u) | (layered && guided ? gswarm::live::guided : 0u) |
+               (layered ? gswarm::live::layered : 0u) |
+               (!layered || guide == Guide::none ? 0u
+                : guide == Guide::whole          ? guided
+                                                 : distant) |
                static_cast<unsigned>(sunsOf(picture.setting.light)) * oneSun;
     }
 };
@@ -196,6 +215,7 @@ Program& Renderer::swarmProgram(const Frame& frame, const Look& look, bool ghost
     if (look.mix && differsOverSurface(*look.mix)) features |= mixedOver;
     if (hasPictures(look)) features |= pictured;
     if (shownOn(look)) features |= showing;
+    if (features & (mixedOver | pictured | showing)) features |= byPixel;
     return lit(frame, false, features);
 }
 
@@ -214,11 +234,7 @@ void Renderer::setSurface(const Frame& frame, const Surface& surface, const Look
     const Look& seen = recoloured ? plain : look;
     Program& program = swarmProgram(frame, seen, ghost > 0);
     bound_ = &program;
-    program.set("pose", surface.pose);
-    program.set("flat_", recoloured ? 1.0f : 0.0f);
-    program.set("ghost", ghost);
-    program.set("dimmed", surface.dimmed ? 1.0f : 0.0f);
-    program.set("through", blending_ ? 1.0f : 0.0f);
+    program.set("how", glm::vec4(recoloured, blending_, surface.dimmed, ghost));
     setLook(program, seen, textures_, pictureUnit);
     number_ = seen.mix ? seen.mix->value : "";
     setBox(program, seen, surface.meshes->bounds.low, surface.meshes->bounds.size());
@@ -256,11 +272,10 @@ bool Renderer::drawDepths(const Frame& frame, const std::vector<Opaque>& opaque)
     glPolygonOffset(0, 1);  // what is drawn again may not fall behind itself
     bool whole = true;
     const int drawn = drawn_;
+    bound_ = &depths_;
+    depths_.bind();
+    depths_.set("toClip", frame.toClip);
     for (const auto& [surface, batches] : opaque) {
-        bound_ = &depths_;
-        depths_.bind();
-        depths_.set("toClip", frame.toClip);
-        depths_.set("pose", surface->pose);
         whole = whole && drawBatches(frame, *surface, batches);
     }
     drawn_ = drawn;
@@ -285,11 +300,15 @@ bool Renderer::drawList(const Frame& frame, const DrawList& list, float ghost) {
         if (surface.swarm && !isNested(surface)) opaque.push_back({&surface, gathered(gathering, surface, lookOf(surface), later)});
     std::vector<Together> nested = gatheredTogether(gathering, list, later);
     for (Together& all : nested) opaque.push_back({&all.as, std::move(all.batches)});
-    if (ghost <= 0 && !drawDepths(frame, opaque)) return false;
+    // Where light is dear the nearest first is not enough.
+    const bool depthsFirst = ghost <= 0 && !frame.lamps.empty();
+    if (depthsFirst && !drawDepths(frame, opaque)) return false;
+    glDepthMask(depthsFirst ? GL_FALSE : GL_TRUE);
     for (const auto& [surface, batches] : opaque) {
         setSurface(frame, *surface, lookOf(*surface), ghost);
-        if (!drawBatches(frame, *surface, batches)) return false;
+        if (!drawBatches(frame, *surface, batches)) return glDepthMask(GL_TRUE), false;
     }
+    glDepthMask(GL_TRUE);
     if (ghost > 0) return true;
     for (const bool through : {false, true}) {
         // Behind what is opaque little of it has to be drawn.
@@ -304,8 +323,9 @@ bool Renderer::drawList(const Frame& frame, const DrawList& list, float ghost) {
         const Surface& surface = *later[first].surface;
         Batch batch;
         for (; next < later.size() && later[next].surface == &surface && later[next].level == later[first].level; ++next) {
-            const float* m = &surface.swarm->columns->matrix[12 * static_cast<std::size_t>(later[next].row)];
-            batch.matrices.insert(batch.matrices.end(), m, m + 12);
+            batch.matrices.resize(batch.matrices.size() + 12);
+            leafMatrix(surface.pose, &surface.swarm->columns->matrix[12 * static_cast<std::size_t>(later[next].row)], 1,
+                       &batch.matrices.end()[-12]);
             batch.colours.push_back(later[next].colour);
             if (lookOf(surface).mix) batch.mixes.push_back(later[next].mix);
             if (shownOn(lookOf(surface))) batch.places.push_back(later[next].place);
@@ -321,7 +341,9 @@ bool Renderer::drawList(const Frame& frame, const DrawList& list, float ghost) {
 void Renderer::drawSingle(const Frame& frame, const Surface& surface, const Look& look) {
     const glm::vec4& colour = surface.colour;
     Batch one;
-    one.matrices = {1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0};
+    static constexpr float still[12] = {1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0};
+    one.matrices.resize(12);
+    leafMatrix(surface.pose, still, 1, one.matrices.data());
     if (const ShownPictures* shown = shownOn(look)) one.places = {placeOnSheet(*shown, {})};
     one.colours = {encodedColour(surface.dimmed ? glm::vec4(glm::vec3(colour), 70 / 255.0f) : colour)};
     const bool through = surface.dimmed || colour.w < 1 || seesThrough(look);
@@ -416,9 +438,8 @@ bool Renderer::drawLayers(const Frame& frame) {
     glViewport(0, 0, frame.width, frame.height);
     const bool whole = drawScene(frame);
     if (whole) {
-        const bool occluded = frame.picture.steps.occlusion, lined = frame.picture.setting.after.lines != EdgeLines::none;
-        layers_.read(linear_, occluded || lined);
-        if (occluded) occlude(linear_, frame.picture.setting);
+        layers_.read(linear_);
+        if (frame.picture.steps.occlusion) occlude(linear_, frame.picture.setting);
     }
     glBindVertexArray(0);
     return whole;
@@ -432,7 +453,7 @@ std::optional<Image> Renderer::draw(const LivePicture& picture, int width, int h
     drawShadows(frame);
     std::optional<Image> image;
     const bool plain = picture.coloured || (!changesPictures(picture.setting.after) && !picture.steps.occlusion);
-    if (plain || !layers_.bind(width, height, frame.guided))
+    if (plain || !layers_.bind(width, height, frame.guide))
         image = drawPlain({{picture, {0, 0, width, height}}}, width, height, cancelled);
     else if (drawLayers(frame))
         image = finishInPlace(linear_, picture.setting);
@@ -446,7 +467,7 @@ std::optional<Image16> Renderer::drawFine(const LivePicture& picture, int width,
     drawn_ = 0;
     Frame frame(picture, width, height, true, cancelled);
     drawShadows(frame);
-    if (!layers_.bind(width, height, frame.guided))
+    if (!layers_.bind(width, height, frame.guide))
         throw Error("This machine's OpenGL draws live pictures in 8 bits alone; nothing was written. Choose 8 bits, or leave “live” off.");
     if (!drawLayers(frame)) return {};
     return finish16(std::move(linear_), picture.setting);

@@ -1,7 +1,7 @@
 // What is not needed is left out when it is compiled: software renderers go through both sides of every branch.
 // SUNS: how many. SHADOWS, AROUND, LAMPS, LAMP_SHADOWS: there are such lights, and shadows. MIRRORING: something smooth mirrors surroundings. COATED: coats or fibres. RIMMED: rims. MIXED: two materials. GHOST: a swarm of another
 // frame. LAYERED: light and coverage are written as they are, for what comes after; GUIDED: with normal, distance and number beside
-// them.
+// them; DISTANT: with the distance alone. BY_PIXEL: what a surface is made of differs from one pixel of an instance to the next.
 uniform vec3 eye, zenith, horizon, groundColour;
 uniform vec3 floorLight;   // what comes from below the horizon
 uniform vec3 ambientBy[9]; // what comes from everywhere to matt surfaces, by spherical harmonics
@@ -26,6 +26,47 @@ uniform float shadowSpread;
 uniform mat4 toShadow;
 uniform sampler2DShadow shadowMap;
 
+// What all that is drawn at once has in common. Its vertices hand it on, and a fragment reads no uniform where it can help it: Mesa's
+// software renderer fetches each number of a uniform for every lane on its own, in some thirty steps, and what is handed on in one. All
+// that a shader hands on stays within the 60 numbers that every OpenGL 3.3 takes.
+#ifdef VERTEX
+out
+#else
+in
+#endif
+Handed {
+    flat vec3 zenith, horizon, floorLight;
+    flat vec3 sunToward, sunLight;  // of the first sun
+    vec4 toEye;                     // with the distance to an eye whose rays are parallel
+#ifdef AROUND
+    flat vec3 aroundLight;
+    flat vec2 aroundTurn;
+#endif
+#ifdef SHADOWS
+    vec3 inShadow;  // 0 … 1, across the map of the first sun's shadows
+    flat float shadowSpread;
+#endif
+} handed;
+
+#ifdef VERTEX
+void handOn(vec3 place) {
+    handed.zenith = zenith, handed.horizon = horizon, handed.floorLight = floorLight;
+    handed.sunToward = sunToward[0], handed.sunLight = sunLight[0];
+    bool parallel = looks.w > 0;
+    handed.toEye = vec4(parallel ? -looks.xyz : eye - place, parallel ? dot(place - eye, looks.xyz) : -1);
+#ifdef AROUND
+    handed.aroundLight = aroundLight, handed.aroundTurn = aroundTurn;
+#endif
+#ifdef SHADOWS
+    handed.inShadow = (toShadow * vec4(place, 1)).xyz;
+    handed.shadowSpread = shadowSpread;
+#endif
+}
+#else
+vec3 towardEye() { return normalize(handed.toEye.xyz); }
+float distanceToEye() { return handed.toEye.w > 0 ? handed.toEye.w : length(handed.toEye.xyz); }
+#endif
+
 // The Khronos PBR Neutral tone mapper, as core/picture/view.cpp has it.
 vec3 softened(vec3 c) {
     float least = min(c.r, min(c.g, c.b));
@@ -45,9 +86,6 @@ vec3 displayed(vec3 light) {
     return clamp(mix(low, high, step(0.0031308, light)), 0, 1);
 }
 
-vec3 towardEye(vec3 place) { return looks.w > 0 ? -looks.xyz : normalize(eye - place); }
-float distanceToEye(vec3 place) { return looks.w > 0 ? dot(place - eye, looks.xyz) : length(eye - place); }
-
 // How strongly a light is mirrored, by the cosines of half vector, light and view.
 float shine(float nh, float nl, float nv, float roughness) {
     float alpha = max(roughness * roughness, 0.02), a2 = alpha * alpha;
@@ -55,16 +93,19 @@ float shine(float nh, float nl, float nv, float roughness) {
     return min(a2 / (d * d) / (4 * max(nl, nv)), 12);
 }
 
-// As core/picture/blurred_panorama.h has it.
-vec3 ambientTo(vec3 n) {
-    vec3 light = ambientBy[0] + ambientBy[1] * n.x + ambientBy[2] * n.y + ambientBy[3] * n.z + ambientBy[4] * (n.x * n.y) +
-                 ambientBy[5] * (n.y * n.z) + ambientBy[6] * (3 * n.z * n.z - 1) + ambientBy[7] * (n.x * n.z) +
-                 ambientBy[8] * (n.x * n.x - n.y * n.y);
-    return max(light, 0);
+// As core/picture/blurred_panorama.h has it: what is alike on both sides of a surface, and what is the opposite on the other.
+vec3 ambientEven(vec3 n) {
+    return ambientBy[0] + ambientBy[4] * (n.x * n.y) + ambientBy[5] * (n.y * n.z) + ambientBy[6] * (3 * n.z * n.z - 1) +
+           ambientBy[7] * (n.x * n.z) + ambientBy[8] * (n.x * n.x - n.y * n.y);
 }
+vec3 ambientOdd(vec3 n) { return ambientBy[1] * n.x + ambientBy[2] * n.y + ambientBy[3] * n.z; }
 
+#ifndef VERTEX
 #ifdef AROUND
-vec3 turnedAround(vec3 d) { return vec3(aroundTurn.x * d.x - aroundTurn.y * d.z, d.y, aroundTurn.y * d.x + aroundTurn.x * d.z); }
+vec3 turnedAround(vec3 d) {
+    vec2 turn = handed.aroundTurn;
+    return vec3(turn.x * d.x - turn.y * d.z, d.y, turn.y * d.x + turn.x * d.z);
+}
 
 vec3 aroundRough(vec3 direction, float roughness) {
     vec3 d = turnedAround(direction);
@@ -77,7 +118,7 @@ vec3 aroundRough(vec3 direction, float roughness) {
     vec2 sharp = vec2(atan(d.x, 1e-12 - d.z) / 6.2831853 + 0.5, acos(clamp(d.y, -1, 1)) / 3.14159265);
     if (roughness < 0.25) light = mix(textureLod(aroundSharp, sharp, 0).rgb, light, roughness * 4);
 #endif
-    return light * aroundLight;
+    return light * handed.aroundLight;
 }
 #endif
 
@@ -87,16 +128,16 @@ const vec2 spots[8] = vec2[](vec2(-0.33, -0.79), vec2(0.72, -0.61), vec2(0.13, -
 
 // How much of the first sun comes to a place, 0 … 1.
 #ifdef SHADOWS
-float sunReaching(vec3 place, vec3 normal, float facing) {
-    vec3 at = (toShadow * vec4(place, 1)).xyz;
+float sunReaching(float facing) {
+    vec3 at = handed.inShadow;
     if (any(lessThan(at, vec3(0))) || any(greaterThan(at, vec3(1)))) return 1.0;
     float size = 1.0 / float(textureSize(shadowMap, 0).x), sum = 0;
-    float bias = size * (1.5 + 2 * (1 - facing)) + shadowSpread * (1 - facing);
-    for (int k = 0; k < 4; ++k) sum += texture(shadowMap, vec3(at.xy + spots[k] * max(shadowSpread, 1.5 * size), at.z - bias));
+    float bias = size * (1.5 + 2 * (1 - facing)) + handed.shadowSpread * (1 - facing);
+    for (int k = 0; k < 4; ++k) sum += texture(shadowMap, vec3(at.xy + spots[k] * max(handed.shadowSpread, 1.5 * size), at.z - bias));
     return sum / 4;
 }
 #else
-float sunReaching(vec3 place, vec3 normal, float facing) { return 1.0; }
+float sunReaching(float facing) { return 1.0; }
 #endif
 
 #ifdef LAMP_SHADOWS
@@ -162,9 +203,10 @@ void arriveFrom(int lamp, float reaching, inout Arriving all, vec3 place, vec3 n
 Arriving arriving(vec3 place, vec3 n, vec3 v, float nv, float roughness, float coatRoughness) {
     Arriving all = Arriving(vec3(0), vec3(0), vec3(0), vec3(0), 0);
     for (int i = 0; i < SUNS; ++i) {
-        float nl = max(dot(n, sunToward[i]), 0);
+        vec3 toward = i == 0 ? handed.sunToward : sunToward[i], light = i == 0 ? handed.sunLight : sunLight[i];
+        float nl = max(dot(n, toward), 0);
         all.most = max(all.most, nl);
-        arrive(all, sunLight[i] * (nl * (i == 0 ? sunReaching(place, n, nl) : 1)), sunToward[i], n, v, nl, nv, roughness, coatRoughness);
+        arrive(all, light * (nl * (i == 0 ? sunReaching(nl) : 1)), toward, n, v, nl, nv, roughness, coatRoughness);
     }
 #ifdef LAMPS
     int first = 0;
@@ -176,3 +218,4 @@ Arriving arriving(vec3 place, vec3 n, vec3 v, float nv, float roughness, float c
 #endif
     return all;
 }
+#endif

@@ -1,9 +1,20 @@
 in vec3 place, facing;
 in vec4 tint;
+flat in vec4 drawnAs;  // in plain colour, through what is in front, dimmed, a ghost of so much strength
+#ifdef BY_PIXEL
 #ifdef MIXED
 in vec3 meshTint;
-in float mixed;
 uniform vec4 secondColour;
+#endif
+#else
+flat in vec4 itsSurface;
+flat in vec3 itsGlow;
+#endif
+#ifdef MIXED
+flat in float mixed;
+#endif
+#ifndef PICTURED
+in vec3 even, odd;  // what comes from everywhere: alike on both sides, and the opposite on the other
 #endif
 #ifdef MIXED_OVER
 in float across;
@@ -26,7 +37,9 @@ uniform vec2 sheetOn;  // which of the two materials shows it
 flat in int number;
 layout(location = 1) out vec4 guide;
 #endif
-uniform float flat_, through, dimmed;
+#ifdef DISTANT
+layout(location = 1) out float guide;
+#endif
 // Two materials, and what mixes them: metal, roughness, clearness, strength of light in its own colour; light of another colour;
 // coat and its roughness, bloom of fibres and its roughness; their colour; light of the rim and its power; opacity there, or -1.
 uniform vec4 surface[2], glow[2], layers[2], fibres[2], rim[2], edge[2];
@@ -34,12 +47,11 @@ layout(location = 0) out vec4 result;
 
 // From a height, the sine of the angle above the horizon.
 vec3 sky(float height) {
-    return mix(mix(horizon, zenith, sqrt(clamp(height, 0, 1))), floorLight, smoothstep(0.05, -0.35, height));
+    return mix(mix(handed.horizon, handed.zenith, sqrt(clamp(height, 0, 1))), handed.floorLight, smoothstep(0.05, -0.35, height));
 }
 
 #ifdef GHOST
 // It is seen through: only so many of every sixteen pixels are drawn. (Where nothing is discarded, depth is looked at first.)
-uniform float ghost;
 const float order[16] = float[](0, 8, 2, 10, 12, 4, 14, 6, 3, 11, 1, 9, 15, 7, 13, 5);
 #endif
 
@@ -77,9 +89,9 @@ vec3 bumped(vec3 n, float k) {
 
 void main() {
 #ifdef GHOST
-    if (order[(int(gl_FragCoord.y) & 3) * 4 + (int(gl_FragCoord.x) & 3)] >= ghost * 7.0) discard;
+    if (order[(int(gl_FragCoord.y) & 3) * 4 + (int(gl_FragCoord.x) & 3)] >= drawnAs.w * 7.0) discard;
 #endif
-    vec3 n = normalize(facing), v = towardEye(place);
+    vec3 n = normalize(facing), v = towardEye();
     float k = 0;
 #ifdef MIXED
     k = mixed;
@@ -95,15 +107,23 @@ void main() {
 #endif
 #ifdef PICTURED
     n = bumped(n, k);
-#endif
     if (dot(n, v) < 0) n = -n;
+    vec3 ambient = max(ambientEven(n) + ambientOdd(n), 0);
+#else
+    bool inside = dot(n, v) < 0;
+    if (inside) n = -n;
+    vec3 ambient = max(inside ? even - odd : even + odd, 0);
+#endif
     float nv = max(dot(n, v), 0.02), graze = 1 - nv;
-    vec4 colours[2] = vec4[](tint, tint), surfaces[2] = surface, glows[2] = glow;
 #ifdef MIXED
-    colours[1] = vec4(secondColour.rgb * meshTint, secondColour.a);
 #define OF(values) mix(values[0], values[1], k)
 #else
 #define OF(values) values[0]
+#endif
+#ifdef BY_PIXEL
+    vec4 colours[2] = vec4[](tint, tint), surfaces[2] = surface, glows[2] = glow;
+#ifdef MIXED
+    colours[1] = vec4(secondColour.rgb * meshTint, secondColour.a);
 #endif
 #ifdef SHOWING
     vec3 shown = texture(sheet, placed.xy + clamp(onPicture, 0, 1) * placed.zw).rgb;
@@ -116,7 +136,13 @@ void main() {
     addPictures(colourPicture[1], roughPicture[1], glowPicture[1], pictured[1].x, colours[1], surfaces[1], glows[1]);
 #endif
 #endif
-    vec4 colour = OF(colours), made = OF(surfaces), layer = OF(layers);
+    vec4 colour = OF(colours), made = OF(surfaces);
+    vec3 glowing = OF(glows).rgb;
+#else
+    vec4 colour = tint, made = itsSurface;
+    vec3 glowing = itsGlow;
+#endif
+    vec4 layer = OF(layers);
     // Where a pixel sees many normals their spread is roughness (Tokuyoshi and Kaplanyan 2019): far edges would sparkle.
     vec3 across = dFdx(n), along_ = dFdy(n);
     float spread = min(0.5 * (dot(across, across) + dot(along_, along_)), 0.18);
@@ -124,7 +150,7 @@ void main() {
     float graze2 = graze * graze, graze5 = graze2 * graze2 * graze;
     vec3 head = mix(vec3(0.04), colour.rgb, metal);
     vec3 fresnel = head + (1 - head) * graze5 * (1 - 0.7 * roughness);
-    vec3 ambient = ambientTo(n), mirror = reflect(-v, n);
+    vec3 mirror = reflect(-v, n);
     // The rougher, the more it mirrors what it faces.
     float rough2 = roughness * roughness;
     vec3 around = sky(mix(mirror.y, n.y, rough2)) * (1 - 0.2 * rough2);
@@ -144,13 +170,13 @@ void main() {
     light = light * (1 - coatShare) + all.coat * (0.04 * layer.x) + coated * coatShare;
     light += OF(fibres).rgb * (layer.z * pow(graze, mix(4, 1.2, layer.w)) * (0.5 * all.matt + 0.5 * ambient));
 #endif
-    light += colour.rgb * made.w + OF(glows).rgb;
+    light += colour.rgb * made.w + glowing;
 #ifdef RIMMED
     vec4 rims = OF(rim);
     float edged = pow(graze, max(rims.w, 0.5));
     light += rims.rgb * edged;
 #endif
-    light = mix(light, colour.rgb * (0.55 + 0.45 * all.most + 0.15 * n.y), flat_);
+    light = mix(light, colour.rgb * (0.55 + 0.45 * all.most + 0.15 * n.y), drawnAs.x);
 #ifdef GHOST
     light = vec3(0.82, 0.75, 0.62) * (0.35 + 0.65 * max(n.y, all.most));
 #endif
@@ -161,15 +187,18 @@ void main() {
 #endif
     // What is clear shows itself by what it mirrors and by its edge.
     opacity *= 1 - made.z * (1 - clamp(0.22 + graze5 + roughness * 0.45, 0, 1));
-    if (dimmed > 0) opacity = tint.a;
+    if (drawnAs.z > 0) opacity = tint.a;
 #ifdef GUIDED
     vec3 flat_n = n / (abs(n.x) + abs(n.y) + abs(n.z));
     vec2 folded = flat_n.z >= 0 ? flat_n.xy : (1 - abs(flat_n.yx)) * vec2(flat_n.x < 0 ? -1 : 1, flat_n.y < 0 ? -1 : 1);
-    guide = vec4(folded, distanceToEye(place), number);
+    guide = vec4(folded, distanceToEye(), number);
+#endif
+#ifdef DISTANT
+    guide = distanceToEye();
 #endif
 #ifdef LAYERED
-    result = vec4(light, mix(1, opacity, through));
+    result = vec4(light, mix(1, opacity, drawnAs.y));
 #else
-    result = vec4(displayed(light), mix(1, opacity, through));
+    result = vec4(displayed(light), mix(1, opacity, drawnAs.y));
 #endif
 }

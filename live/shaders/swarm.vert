@@ -9,13 +9,27 @@ layout(location = 7) in float mixShare;
 layout(location = 8) in vec2 meshUv;
 layout(location = 9) in float vertexNumber;
 layout(location = 10) in vec4 sheetPlace;
-uniform mat4 toClip, pose;
+uniform mat4 toClip;
 #ifndef DEPTH_ONLY
+uniform vec4 how;
 out vec3 place, facing;
 out vec4 tint;
+flat out vec4 drawnAs;
+#ifdef BY_PIXEL
 #ifdef MIXED
 out vec3 meshTint;
-out float mixed;
+#endif
+#else
+// As swarm.frag has them.
+uniform vec4 surface[2], glow[2], secondColour;
+flat out vec4 itsSurface;
+flat out vec3 itsGlow;
+#endif
+#ifdef MIXED
+flat out float mixed;
+#endif
+#ifndef PICTURED
+out vec3 even, odd;
 #endif
 #ifdef MIXED_OVER
 uniform vec4 acrossBox;
@@ -40,18 +54,34 @@ invariant gl_Position;
 
 void main() {
     vec4 p = vec4(position, 1);
-    vec4 world = pose * vec4(dot(row0, p), dot(row1, p), dot(row2, p), 1);
+    vec4 world = vec4(dot(row0, p), dot(row1, p), dot(row2, p), 1);
 #ifndef DEPTH_ONLY
-    // The cofactors turn normals rightly under scale along one axis.
-    vec3 a = row0.xyz, b = row1.xyz, c = row2.xyz;
-    facing = mat3(pose) * vec3(dot(cross(b, c), normal), dot(cross(c, a), normal), dot(cross(a, b), normal));
+    // The cofactors turn normals rightly under scale along one axis; where a matrix mirrors they turn them inside.
+    vec3 a = row0.xyz, b = row1.xyz, c = row2.xyz, bc = cross(b, c);
+    float times = dot(a, bc);
+    facing = vec3(dot(bc, normal), dot(cross(c, a), normal), dot(cross(a, b), normal)) * (times < 0 ? -1.0 : 1.0);
     place = world.xyz;
     // The sRGB encoding undone by a polynomial, within 0.002: software renderers take long for powers.
     vec3 e = colour.rgb;
     tint = vec4(e * (e * (e * 0.305306011 + 0.682171111) + 0.012522878) * meshColour, colour.a);
+    drawnAs = how;
+    handOn(place);
+#ifndef PICTURED
+    vec3 n = facing * inversesqrt(max(dot(facing, facing), 1e-30));
+    even = ambientEven(n), odd = ambientOdd(n);
+#endif
 #ifdef MIXED
-    meshTint = meshColour;
     mixed = mixShare;
+#endif
+#if defined(BY_PIXEL) && defined(MIXED)
+    meshTint = meshColour;
+#elif defined(BY_PIXEL)
+#elif defined(MIXED)
+    tint = mix(tint, vec4(secondColour.rgb * meshColour, secondColour.a), mixShare);
+    itsSurface = mix(surface[0], surface[1], mixShare);
+    itsGlow = mix(glow[0].rgb, glow[1].rgb, mixShare);
+#else
+    itsSurface = surface[0], itsGlow = glow[0].rgb;
 #endif
 #ifdef MIXED_OVER
     across = dot(acrossBox, p) + dot(acrossUv, meshUv) + acrossNumber * vertexNumber;
@@ -59,7 +89,7 @@ void main() {
 #ifdef PICTURED
     uv = vec2(meshUv.x, -meshUv.y);  // pictures are there with their upper edge first
     // Bumps grow with what they are on.
-    stretch = pow(abs(dot(a, cross(b, c))), 1.0 / 3.0) * length(pose[0].xyz);
+    stretch = pow(abs(times), 1.0 / 3.0);
 #endif
 #ifdef SHOWING
     onPicture = vec2(meshUv.x, 1 - meshUv.y);
