@@ -60,6 +60,8 @@ const GpuMesh& GpuMeshes::of(const std::shared_ptr<const ShapeMeshes>& meshes, i
     gpu.meshes = meshes;
     gpu.indexCount = static_cast<int>(mesh.triangles.size());
     gpu.solid.reset();
+    gpu.reach = 0;
+    for (const glm::vec3& position : mesh.positions) gpu.reach = std::max(gpu.reach, glm::length(position));
     glGenVertexArrays(1, &gpu.vertexArray);
     glBindVertexArray(gpu.vertexArray);
     std::vector<float> vertices;

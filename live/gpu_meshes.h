@@ -10,13 +10,14 @@
 
 namespace gswarm::live {
 
-/// A mesh in the memory of the graphics driver: attribute 0 is the place, 1 the normal, 6 the mesh's own colour, 8 its UV; 2 to 5 and
-/// 7 are those of each instance and not yet bound.
+/// A mesh in the memory of the graphics driver: attribute 0 is the place, 1 the normal, 6 the mesh's own colour, 8 its UV; 2 to 5, 7,
+/// 10 and 11 are those of each instance and not yet bound.
 struct GpuMesh {
     unsigned vertexArray = 0, vertices = 0, indices = 0;
     unsigned numbers = 0;              ///< of its vertices, one column behind the other; 0 where it has none
     std::vector<std::string> columns;  ///< what they are called
     int vertexCount = 0, indexCount = 0;
+    float reach = 0;  ///< how far from its origin it comes, metres
     std::weak_ptr<const ShapeMeshes> meshes;
     std::optional<bool> solid;  ///< once it was asked for
 };

@@ -92,7 +92,6 @@ void LampShadows::use(Program& program, int unit) const {
     glActiveTexture(static_cast<GLenum>(GL_TEXTURE0 + unit));
     glBindTexture(GL_TEXTURE_2D, map_.texture);
     program.set("lampShadowMap", unit);
-    program.set("shadowedLamps", static_cast<int>(lamps_.size()));
     program.set("lampToMap", std::span<const glm::mat4>(toMap_));
     program.set("lampFirstPlace", std::span<const float>(first_));
     program.set("lampTexel", std::span<const float>(texel_));

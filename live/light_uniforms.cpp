@@ -64,7 +64,6 @@ void setLamps(Program& program, const std::vector<Lamp>& lamps) {
         lights[i] = glm::vec4(lamp.light * area, flat ? 0 : lamp.reach);
         ways[i] = glm::vec4(lamp.along, lamp.cosineFull);
     }
-    program.set("lampCount", static_cast<int>(lamps.size()));
     program.set("lampPlace", std::span<const glm::vec4>(places));
     program.set("lampLight", std::span<const glm::vec4>(lights));
     program.set("lampAlong", std::span<const glm::vec4>(ways));

@@ -6,10 +6,12 @@
 #include <cmath>
 
 #include "core/base/error.h"
+#include "core/base/parallel.h"
 #include "core/picture/after.h"
 #include "core/picture/blurred_panorama.h"
 #include "core/picture/display.h"
 #include "core/shape/shape_kind.h"
+#include "live/lamp_lists.h"
 #include "live/light_uniforms.h"
 #include "live/look_uniforms.h"
 #include "live/nested.h"
@@ -22,6 +24,8 @@ namespace {
 
 constexpr int instancesInSlice = 8192;
 constexpr int shadowUnit = 0, aroundUnit = 1, lampShadowUnit = 3, pictureUnit = 4;  ///< of textures
+
+constexpr unsigned lampsAttribute = 11;
 
 /// What shaders may leave out, as bits.
 enum Feature : unsigned {
@@ -87,7 +91,7 @@ struct Renderer::Frame {
     const std::atomic<bool>& cancelled;
     glm::mat4 toClip;
     bool shadows;                       ///< of the first sun
-    bool lampShadows = false;           ///< of the first few lamps
+    std::size_t shadowedLamps = 0;      ///< the first few
     mutable std::vector<Lamp> lamps{};  ///< of the list at hand, the brightest
 
     Frame(const LivePicture& picture, int width, int height, bool layered, const std::atomic<bool>& cancelled)
@@ -102,7 +106,7 @@ struct Renderer::Frame {
 
     unsigned features() const {
         return (shadows ? shadowed : 0u) | (Around::shines(picture.setting.light.surroundings) ? surrounded : 0u) |
-               (lamps.empty() ? 0u : lamplit) | (lampShadows && !lamps.empty() ? lampShadowed : 0u) |
+               (lamps.empty() ? 0u : lamplit) | (shadowedLamps > 0 && !lamps.empty() ? lampShadowed : 0u) |
                (layered ? gswarm::live::layered : 0u) |
                (!layered || guide == Guide::none ? 0u
                 : guide == Guide::whole          ? guided
@@ -126,13 +130,14 @@ Renderer::Renderer() : depths_((checkVersion(), depthOnly), "", swarmVert(), sha
     glGenBuffers(1, &colourBuffer_);
     glGenBuffers(1, &mixBuffer_);
     glGenBuffers(1, &placeBuffer_);
+    glGenBuffers(1, &lampBuffer_);
     glGenVertexArrays(1, &emptyArray_);
     glEnable(GL_DEPTH_TEST);
     glDepthFunc(GL_LEQUAL);
 }
 
 Renderer::~Renderer() {
-    for (const unsigned* buffer : {&matrixBuffer_, &colourBuffer_, &mixBuffer_, &placeBuffer_}) glDeleteBuffers(1, buffer);
+    for (const unsigned* buffer : {&matrixBuffer_, &colourBuffer_, &mixBuffer_, &placeBuffer_, &lampBuffer_}) glDeleteBuffers(1, buffer);
     glDeleteVertexArrays(1, &emptyArray_);
     glDeleteFramebuffers(1, &frame_);
     for (const unsigned* part : {&colour_, &depth_}) glDeleteRenderbuffers(1, part);
@@ -173,6 +178,8 @@ bool Renderer::drawBatch(const Frame& frame, const GpuMesh& mesh, const Batch& b
         } else {
             glDisableVertexAttribArray(10);
         }
+        if (!frame.lamps.empty() && bound_ != &depths_)
+            setLampLists(frame, mesh, {&batch.matrices[12 * static_cast<std::size_t>(first)], 12 * static_cast<std::size_t>(here)});
         // Also over batches: what comes after tells them apart.
         bound_->set("firstNumber", drawn_ + 1);
         drawn_ += here;
@@ -180,6 +187,25 @@ bool Renderer::drawBatch(const Frame& frame, const GpuMesh& mesh, const Batch& b
         if (count > instancesInSlice) glFinish();
     }
     return true;
+}
+
+/// Which lamps each instance may get light from: the rest need not be looked at for its pixels.
+void Renderer::setLampLists(const Frame& frame, const GpuMesh& mesh, std::span<const float> matrices) {
+    std::vector<glm::uvec3> lists(matrices.size() / 12);
+    forRanges(lists.size(), 256, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t k = begin; k < end; ++k) {
+            const float* m = &matrices[12 * k];
+            float squares = 0;
+            for (int row = 0; row < 3; ++row)
+                for (int column = 0; column < 3; ++column) squares += m[4 * row + column] * m[4 * row + column];
+            lists[k] = lampsInto(frame.lamps, frame.shadowedLamps, {m[3], m[7], m[11]}, mesh.reach * std::sqrt(squares));
+        }
+    });
+    glBindBuffer(GL_ARRAY_BUFFER, lampBuffer_);
+    glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(lists.size() * sizeof lists.front()), lists.data(), GL_STREAM_DRAW);
+    glEnableVertexAttribArray(lampsAttribute);
+    glVertexAttribDivisor(lampsAttribute, 1);
+    glVertexAttribIPointer(lampsAttribute, 3, GL_UNSIGNED_INT, 0, nullptr);
 }
 
 Program& Renderer::lit(const Frame& frame, bool ground, unsigned features) {
@@ -224,7 +250,7 @@ void Renderer::setLight(const Frame& frame, Program& program) {
     setView(program, setting, around_->use(program, setting.light.surroundings, aroundUnit));
     if (frame.shadows) shadows_->use(program, shadowUnit);
     if (!frame.lamps.empty()) setLamps(program, frame.lamps);
-    if (frame.lampShadows) lampShadows_->use(program, lampShadowUnit);
+    if (frame.shadowedLamps > 0) lampShadows_->use(program, lampShadowUnit);
 }
 
 /// All that a surface's instances share.
@@ -365,6 +391,8 @@ void Renderer::drawGround(const Frame& frame) {
     program.set("middle", setting.camera.target);
     program.set("reach", glm::length(setting.camera.position - setting.camera.target));
     glBindVertexArray(emptyArray_);
+    const glm::uvec3 lamps = allLampsListed(frame.lamps.size(), frame.shadowedLamps);
+    glVertexAttribI3ui(lampsAttribute, lamps.x, lamps.y, lamps.z);
     glDrawArrays(GL_TRIANGLES, 0, 6);
 }
 
@@ -429,8 +457,8 @@ void Renderer::drawShadows(Frame& frame) {
         shadows_->draw(picture.list, picture.setting.light.suns.front(), *casters_, meshes_, matrixBuffer_);
     const std::vector<Lamp> lamps = brightest(allLamps(picture.setting.lamps, picture.list));
     const std::span<const Lamp> shadowed(lamps.data(), LampShadows::fitting(lamps, casts));
-    frame.lampShadows = !shadowed.empty();
-    if (frame.lampShadows && !lampShadows_->has(casts, shadowed))
+    frame.shadowedLamps = shadowed.size();
+    if (!shadowed.empty() && !lampShadows_->has(casts, shadowed))
         lampShadows_->draw(picture.list, shadowed, *casters_, meshes_, matrixBuffer_);
 }
 

@@ -3,6 +3,7 @@
 #include <map>
 #include <memory>
 #include <optional>
+#include <span>
 
 #include "core/base/image.h"
 #include "core/picture/after.h"
@@ -58,6 +59,7 @@ class Renderer {
     bool drawDepths(const Frame& frame, const std::vector<Opaque>& opaque);
     bool drawBatches(const Frame& frame, const Surface& surface, const std::array<Batch, detailLevels>& batches);
     bool drawBatch(const Frame& frame, const GpuMesh& mesh, const Batch& batch);
+    void setLampLists(const Frame& frame, const GpuMesh& mesh, std::span<const float> matrices);
     /// A program with no more than what is needed, bound; its light is set once a frame and list.
     Program& swarmProgram(const Frame& frame, const Look& look, bool ghost);
     Program& lit(const Frame& frame, bool ground, unsigned features);
@@ -85,7 +87,7 @@ class Renderer {
     int light_ = 0;         ///< counts up with every list of things, each of which has its own lamps
     bool blending_ = false;
     int drawn_ = 0;  ///< instances of the picture at hand
-    unsigned matrixBuffer_ = 0, colourBuffer_ = 0, mixBuffer_ = 0, placeBuffer_ = 0, emptyArray_ = 0;
+    unsigned matrixBuffer_ = 0, colourBuffer_ = 0, mixBuffer_ = 0, placeBuffer_ = 0, lampBuffer_ = 0, emptyArray_ = 0;
     unsigned frame_ = 0, colour_ = 0, depth_ = 0;  ///< of pictures that nothing comes after
     int width_ = 0, height_ = 0;
 };

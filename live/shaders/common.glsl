@@ -14,10 +14,8 @@ uniform vec2 aroundTurn;  // cosine and sine
 uniform sampler2D aroundSharp;
 uniform sampler3D aroundBlurred;
 // Lamps: the cosine of a spot's edge or what form it has; its reach; the cosine of a spot's full light.
-uniform int lampCount;
 uniform vec4 lampPlace[16], lampLight[16], lampAlong[16];
 // Of the first few lamps: how far what casts shadows is from each, four places side by side and one above the other.
-uniform int shadowedLamps;
 uniform mat4 lampToMap[16];
 uniform float lampFirstPlace[16], lampTexel[16];
 uniform sampler2DShadow lampShadowMap;
@@ -42,6 +40,9 @@ Handed {
     flat vec3 aroundLight;
     flat vec2 aroundTurn;
 #endif
+#ifdef LAMPS
+    flat uvec3 lamps;  // which may shine there, as lamp_lists.h has them
+#endif
 #ifdef SHADOWS
     vec3 inShadow;  // 0 … 1, across the map of the first sun's shadows
     flat float shadowSpread;
@@ -49,6 +50,9 @@ Handed {
 } handed;
 
 #ifdef VERTEX
+#ifdef LAMPS
+layout(location = 11) in uvec3 lampList;
+#endif
 void handOn(vec3 place) {
     handed.zenith = zenith, handed.horizon = horizon, handed.floorLight = floorLight;
     handed.sunToward = sunToward[0], handed.sunLight = sunLight[0];
@@ -56,6 +60,9 @@ void handOn(vec3 place) {
     handed.toEye = vec4(parallel ? -looks.xyz : eye - place, parallel ? dot(place - eye, looks.xyz) : -1);
 #ifdef AROUND
     handed.aroundLight = aroundLight, handed.aroundTurn = aroundTurn;
+#endif
+#ifdef LAMPS
+    handed.lamps = lampList;
 #endif
 #ifdef SHADOWS
     handed.inShadow = (toShadow * vec4(place, 1)).xyz;
@@ -181,6 +188,12 @@ void arrive(inout Arriving all, vec3 light, vec3 way, vec3 n, vec3 v, float nl, 
 }
 
 #ifdef LAMPS
+int nextLamp(inout uvec2 list) {
+    int lamp = int(list.x & 15u);
+    list = uvec2(list.x >> 4 | (list.y & 15u) << 28, list.y >> 4);
+    return lamp;
+}
+
 void arriveFrom(int lamp, float reaching, inout Arriving all, vec3 place, vec3 n, vec3 v, float nv, float roughness, float coatRoughness) {
     vec3 way = lampPlace[lamp].xyz - place;
     float d2 = max(dot(way, way), 1e-4);
@@ -209,12 +222,15 @@ Arriving arriving(vec3 place, vec3 n, vec3 v, float nv, float roughness, float c
         arrive(all, light * (nl * (i == 0 ? sunReaching(nl) : 1)), toward, n, v, nl, nv, roughness, coatRoughness);
     }
 #ifdef LAMPS
-    int first = 0;
+    int count = int(handed.lamps.z >> 8), k = 0;
+    uvec2 list = handed.lamps.xy;
 #ifdef LAMP_SHADOWS
-    for (; first < shadowedLamps; ++first)
-        arriveFrom(first, lampReaching(first, place, n), all, place, n, v, nv, roughness, coatRoughness);
+    for (int shadowed = int(handed.lamps.z & 255u); k < shadowed; ++k) {
+        int lamp = nextLamp(list);
+        arriveFrom(lamp, lampReaching(lamp, place, n), all, place, n, v, nv, roughness, coatRoughness);
+    }
 #endif
-    for (int i = first; i < lampCount; ++i) arriveFrom(i, 1, all, place, n, v, nv, roughness, coatRoughness);
+    for (; k < count; ++k) arriveFrom(nextLamp(list), 1, all, place, n, v, nv, roughness, coatRoughness);
 #endif
     return all;
 }

@@ -1,0 +1,17 @@
+#pragma once
+#include <glm/vec3.hpp>
+#include <span>
+
+#include "core/light/light_kind.h"
+
+namespace gswarm::live {
+
+/// Lamps as shaders go through them: sixteen numbers of four bits, the first in the lowest; and how many there are, times 256 plus how
+/// many of them throw shadows, which come first.
+glm::uvec3 allLampsListed(std::size_t lamps, std::size_t shadowed);
+
+/// Those of at most sixteen lamps whose light may come into a ball: it is within their reach, their cone and before their face. The
+/// first `shadowed` of them throw shadows.
+glm::uvec3 lampsInto(std::span<const Lamp> lamps, std::size_t shadowed, const glm::vec3& middle, float radius);
+
+}  // namespace gswarm::live
