@@ -4,11 +4,14 @@
 
 #include <algorithm>
 #include <array>
+#include <atomic>
 #include <cmath>
 #include <glm/geometric.hpp>
 #include <map>
 
+#include "core/base/parallel.h"
 #include "core/shape/shape_kind.h"
+#include "live/lamp_lists.h"
 #include "live/nested.h"
 #include "live/shader_texts.h"
 
@@ -105,6 +108,30 @@ std::vector<Cast> castsOf(const DrawList& list) {
     return all;
 }
 
+std::size_t castersOf(const DrawList& list, const Lamp& lamp) {
+    std::atomic<std::size_t> sum = 0;
+    for (const Surface& surface : list.surfaces) {
+        if (!casts(list, surface)) continue;
+        if (!surface.swarm) {
+            ++sum;
+            continue;
+        }
+        const auto rows = surface.instances();
+        const Bounds& bounds = surface.meshes->bounds;
+        const float reach = (glm::length(bounds.centre()) + glm::length(bounds.size()) * 0.5f) * scaleOf(surface.pose);
+        forRanges(rows.size(), 4096, [&](std::size_t begin, std::size_t end) {
+            std::size_t here = 0;
+            for (std::size_t k = begin; k < end; ++k) {
+                const float* m = &surface.swarm->columns->matrix[12 * std::size_t{rows[k]}];
+                const float size = std::abs(m[0]) + std::abs(m[4]) + std::abs(m[8]);
+                here += mayLight(lamp, glm::vec3(surface.pose * glm::vec4(m[3], m[7], m[11], 1)), reach * size);
+            }
+            sum += here;
+        });
+    }
+    return sum;
+}
+
 Bounds boundsOf(const std::vector<Cast>& casts) {
     Bounds bounds;
     for (const Cast& cast : casts) {
@@ -163,21 +190,21 @@ void CasterDrawer::drawSorted(const ShadowView& view, const glm::mat4& pose, con
     drawCards(view.toMap, casters.cards);
 }
 
-void CasterDrawer::draw(const DrawList& list, const ShadowView& view, GpuMeshes& meshes, unsigned matrixBuffer) {
+void CasterDrawer::draw(const DrawList& list, const ShadowView& view, std::size_t stride, GpuMeshes& meshes, unsigned matrixBuffer) {
     glDepthMask(GL_TRUE);
     glEnable(GL_POLYGON_OFFSET_FILL);
     glPolygonOffset(2, 4);
     program_.bind();
-    const std::size_t stride = strideOf(list);
+    const std::size_t nestedStride = std::max(stride, strideOf(list));
     std::map<std::shared_ptr<const ShapeMeshes>, Sorted> nested;
     for (const Surface& surface : list.surfaces) {
         if (!casts(list, surface)) continue;
         if (isNested(surface)) {
-            sort(surface, view, stride, nested[surface.meshes]);
+            sort(surface, view, nestedStride, nested[surface.meshes]);
             continue;
         }
         Sorted casters;
-        sort(surface, view, 1, casters);
+        sort(surface, view, stride, casters);
         drawSorted(view, surface.pose, meshes.of(surface.meshes, detailLevels - 1), casters, matrixBuffer);
     }
     for (const auto& [mesh, casters] : nested) drawSorted(view, glm::mat4(1), meshes.of(mesh, detailLevels - 1), casters, matrixBuffer);

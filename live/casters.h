@@ -30,6 +30,9 @@ std::vector<Cast> castsOf(const DrawList& list);
 /// Where all of it is, in the world; empty if there is none.
 Bounds boundsOf(const std::vector<Cast>& casts);
 
+/// How many instances of a list throw shadows of a lamp. On all cores.
+std::size_t castersOf(const DrawList& list, const Lamp& lamp);
+
 /// Matrices of what is drawn as it is, and the four corners, in the light's axes, of a card for what is so small there that the card
 /// stands for it: software renderers take long for many instances of a few triangles each, and for every triangle.
 struct Sorted {
@@ -46,7 +49,8 @@ class CasterDrawer {
     CasterDrawer(const CasterDrawer&) = delete;
     CasterDrawer& operator=(const CasterDrawer&) = delete;
 
-    void draw(const DrawList& list, const ShadowView& view, GpuMeshes& meshes, unsigned matrixBuffer);
+    /// Of every so many instances of a surface one stands for all, as large as they.
+    void draw(const DrawList& list, const ShadowView& view, std::size_t stride, GpuMeshes& meshes, unsigned matrixBuffer);
 
   private:
     void drawSorted(const ShadowView& view, const glm::mat4& pose, const GpuMesh& mesh, const Sorted& casters, unsigned matrixBuffer);

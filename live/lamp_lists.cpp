@@ -7,7 +7,15 @@
 namespace gswarm::live {
 namespace {
 
-bool comesInto(const Lamp& lamp, const glm::vec3& middle, float radius) {
+void add(glm::uvec3& list, unsigned lamp, bool shadowed) {
+    const unsigned count = list.z >> 8;
+    list[count / 8] |= lamp << (4 * (count % 8));
+    list.z += 256u + (shadowed ? 1u : 0u);
+}
+
+}  // namespace
+
+bool mayLight(const Lamp& lamp, const glm::vec3& middle, float radius) {
     const glm::vec3 from = middle - lamp.position;
     const float away = glm::length(from);
     if (lamp.reach > 0 && away - radius > lamp.reach) return false;
@@ -21,14 +29,6 @@ bool comesInto(const Lamp& lamp, const glm::vec3& middle, float radius) {
     return cosine * aside - sine * along <= radius;
 }
 
-void add(glm::uvec3& list, unsigned lamp, bool shadowed) {
-    const unsigned count = list.z >> 8;
-    list[count / 8] |= lamp << (4 * (count % 8));
-    list.z += 256u + (shadowed ? 1u : 0u);
-}
-
-}  // namespace
-
 glm::uvec3 allLampsListed(std::size_t lamps, std::size_t shadowed) {
     glm::uvec3 list(0);
     for (std::size_t k = 0; k < lamps; ++k) add(list, static_cast<unsigned>(k), k < shadowed);
@@ -38,7 +38,7 @@ glm::uvec3 allLampsListed(std::size_t lamps, std::size_t shadowed) {
 glm::uvec3 lampsInto(std::span<const Lamp> lamps, std::size_t shadowed, const glm::vec3& middle, float radius) {
     glm::uvec3 list(0);
     for (std::size_t k = 0; k < lamps.size(); ++k)
-        if (comesInto(lamps[k], middle, radius)) add(list, static_cast<unsigned>(k), k < shadowed);
+        if (mayLight(lamps[k], middle, radius)) add(list, static_cast<unsigned>(k), k < shadowed);
     return list;
 }
 

@@ -10,8 +10,10 @@ namespace gswarm::live {
 /// many of them throw shadows, which come first.
 glm::uvec3 allLampsListed(std::size_t lamps, std::size_t shadowed);
 
-/// Those of at most sixteen lamps whose light may come into a ball: it is within their reach, their cone and before their face. The
-/// first `shadowed` of them throw shadows.
+/// Whether a lamp's light may come into a ball: it is within its reach, its cone and before its face.
+bool mayLight(const Lamp& lamp, const glm::vec3& middle, float radius);
+
+/// Those of at most sixteen lamps that may light a ball. The first `shadowed` of them throw shadows.
 glm::uvec3 lampsInto(std::span<const Lamp> lamps, std::size_t shadowed, const glm::vec3& middle, float radius);
 
 }  // namespace gswarm::live

@@ -11,7 +11,7 @@
 namespace gswarm::live {
 namespace {
 
-constexpr std::size_t mostDrawn = 120'000;       ///< instances over all places
+constexpr std::size_t mostDrawn = 120'000;       ///< instances over all lamps
 constexpr float widestHalf = 1.3f;               ///< radians: beyond it a flat lamp's light is little, and throws none
 constexpr float faceHalf = 0.80f;                ///< a little more than an eighth of a turn, so that faces meet
 constexpr float atOnce = 0.02f, nowhere = 1e3f;  ///< nearest and farthest depths, metres
@@ -32,15 +32,10 @@ float halfAngle(const Lamp& lamp) {
 
 }  // namespace
 
-std::size_t LampShadows::fitting(std::span<const Lamp> lamps, const std::vector<Cast>& casts) {
-    std::size_t count = 0, each = 0;
-    for (const Cast& cast : casts) each += cast.count;
-    int taken = 0;
-    for (const Lamp& lamp : lamps) {
-        taken += placesOf(lamp);
-        if (taken > places || each * static_cast<std::size_t>(taken) > mostDrawn) break;
-        ++count;
-    }
+std::size_t LampShadows::fitting(std::span<const Lamp> lamps) {
+    std::size_t count = 0;
+    for (int taken = 0; count < lamps.size(); ++count)
+        if ((taken += placesOf(lamps[count])) > places) break;
     return count;
 }
 
@@ -62,6 +57,9 @@ void LampShadows::draw(const DrawList& list, std::span<const Lamp> lamps, Caster
     glDepthMask(GL_TRUE);
     glClear(GL_DEPTH_BUFFER_BIT);
     constexpr int side = size / across;
+    std::size_t drawn = 0;
+    for (const Lamp& lamp : lamps) drawn += castersOf(list, lamp);
+    const std::size_t stride = drawn / mostDrawn + 1;
     for (const Lamp& lamp : lamps) {
         first_.push_back(static_cast<float>(toMap_.size()));
         const float half = halfAngle(lamp), pixels = side / (2 * std::tan(half));
@@ -83,7 +81,7 @@ void LampShadows::draw(const DrawList& list, std::span<const Lamp> lamps, Caster
                 glm::lookAt(lamp.position, lamp.position + way, std::abs(way.y) > 0.99f ? glm::vec3(0, 0, 1) : glm::vec3(0, 1, 0));
             view.toMap = glm::perspective(2 * half, 1.0f, nearest, std::max(farthest, 2 * nearest));
             toMap_.push_back(view.toMap * view.toLight);
-            drawer.draw(list, view, meshes, matrixBuffer);
+            drawer.draw(list, view, stride, meshes, matrixBuffer);
         }
     }
 }

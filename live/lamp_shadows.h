@@ -14,11 +14,12 @@ class LampShadows {
   public:
     LampShadows() : map_(size) {}
 
-    /// How many lamps from the first on can throw shadows of so many things: places are few, and each draws them all anew.
-    static std::size_t fitting(std::span<const Lamp> lamps, const std::vector<Cast>& casts);
+    /// How many lamps from the first on can throw shadows: places are few.
+    static std::size_t fitting(std::span<const Lamp> lamps);
 
     bool has(const std::vector<Cast>& casts, std::span<const Lamp> lamps) const;
-    /// Draws what is opaque of a list as these lamps see it; they must fit. Leaves another framebuffer and viewport bound.
+    /// Draws what is opaque of a list as these lamps see it; they must fit. Of very many things some stand for all. Leaves another
+    /// framebuffer and viewport bound.
     void draw(const DrawList& list, std::span<const Lamp> lamps, CasterDrawer& drawer, GpuMeshes& meshes, unsigned matrixBuffer);
     /// Puts it into a texture unit, and how it is read into a program.
     void use(Program& program, int unit) const;

@@ -456,7 +456,7 @@ void Renderer::drawShadows(Frame& frame) {
     if (frame.shadows && !shadows_->has(casts, picture.setting.light.suns.front()))
         shadows_->draw(picture.list, picture.setting.light.suns.front(), *casters_, meshes_, matrixBuffer_);
     const std::vector<Lamp> lamps = brightest(allLamps(picture.setting.lamps, picture.list));
-    const std::span<const Lamp> shadowed(lamps.data(), LampShadows::fitting(lamps, casts));
+    const std::span<const Lamp> shadowed(lamps.data(), LampShadows::fitting(lamps));
     frame.shadowedLamps = shadowed.size();
     if (!shadowed.empty() && !lampShadows_->has(casts, shadowed))
         lampShadows_->draw(picture.list, shadowed, *casters_, meshes_, matrixBuffer_);

@@ -29,7 +29,7 @@ void ShadowMap::draw(const DrawList& list, const Sun& sun, CasterDrawer& drawer,
     glViewport(0, 0, size, size);
     glDepthMask(GL_TRUE);
     glClear(GL_DEPTH_BUFFER_BIT);
-    drawer.draw(list, view, meshes, matrixBuffer);
+    drawer.draw(list, view, 1, meshes, matrixBuffer);
 }
 
 void ShadowMap::use(Program& program, int unit) const {

@@ -193,6 +193,27 @@ TEST(Live, SpotsAndPointsThrowShadows) {
     }
 }
 
+TEST(Live, ManyThrowShadowsOfLampsTooAFewForAll) {
+    Paper paper;
+    const ObjectId lamp = paper.add(spotLight);
+    paper.b.set(lamp, "position", {0, 4, 0}).set(lamp, "strength", {8}).set(lamp, "colour", {1, 1, 1, 1}).set(lamp, "angle", {140});
+    // More than are drawn for a lamp: half a million flakes that cover about half of what they hang over.
+    const Edit flake = addShape(paper.b.scene, *findKind(Family::shape, "box")), swarm = addSwarmOf(flake.scene, flake.made);
+    paper.b.scene = swarm.scene;
+    paper.b.set(flake.made, "size", {0.0014, 0.0014, 0.0014}).set(swarm.made, "position", {0, 2, 0});
+    const ObjectId grid = paper.b.scene.at(swarm.made).list("formations").front();
+    paper.b.set(grid, "count", {700, 1, 700}).set(grid, "spacing", {0.002, 0.002, 0.002});
+    live::LivePicture picture = paper.picture();
+    Drawing drawing;
+    const Image shadowed = drawing.of(picture);
+    picture.steps.shadows = false;
+    const Image open = drawing.of(picture);
+    double covered = 0, free = 0;
+    for (float right = 0.8f; right < 1.2f; right += 0.02f) covered += at(shadowed, right).y, free += at(open, right).y;
+    EXPECT_NEAR(covered / free, 0.5, 0.25);
+    EXPECT_NEAR(at(shadowed, 3).y, at(open, 3).y, 0.02) << "beyond the shadow";
+}
+
 TEST(Live, LampsLightTheFloor) {
     Paper paper;
     const ObjectId lamp = paper.add(pointLight);
