@@ -6,10 +6,12 @@
 #include <glm/geometric.hpp>
 
 #include "core/base/parallel.h"
+#include "core/picture/bloom.h"
 #include "core/picture/display.h"
 #include "core/picture/largest.h"
 #include "core/picture/lens.h"
 #include "core/picture/pixel_lanes.h"
+#include "core/picture/row_lanes.h"
 
 namespace gswarm {
 
@@ -114,66 +116,11 @@ void addBackground(LinearPicture& picture, const Setting& setting) {
     const vec3 below = setting.background;
     const bool gradient = setting.after.background == Background::gradient;
     const vec3 above = gradient ? vec3(setting.after.above) : below;
-    forPixels(picture.width, picture.height, [&](int, int y, std::size_t i) {
-        const float share = (static_cast<float>(y) + 0.5f) / static_cast<float>(picture.height);
-        picture.light[i] += (1 - picture.coverage[i]) * glm::mix(above, below, share);
-    });
-}
-
-struct Level {
-    int width = 0, height = 0;
-    std::vector<vec3> light;
-
-    const vec3* row(int y) const {
-        return &light[static_cast<std::size_t>(std::clamp(y, 0, height - 1)) * static_cast<std::size_t>(width)];
-    }
-};
-
-/// A row with one more pixel before it and two behind, of what they go on with at the edges.
-class WideRow {
-  public:
-    explicit WideRow(int width) : width_(width), light_(static_cast<std::size_t>(width) + 3) {}
-    vec3* begin() { return &light_[1]; }
-    void widen() {
-        light_.front() = light_[1];
-        light_[static_cast<std::size_t>(width_) + 1] = light_[static_cast<std::size_t>(width_) + 2] =
-            light_[static_cast<std::size_t>(width_)];
-    }
-
-  private:
-    int width_;
-    std::vector<vec3> light_;
-};
-
-Level halved(const Level& from) {
-    Level to{(from.width + 1) / 2, (from.height + 1) / 2, {}};
-    to.light.resize(static_cast<std::size_t>(to.width) * static_cast<std::size_t>(to.height));
-    forRanges(static_cast<std::size_t>(to.height), 16, [&](std::size_t begin, std::size_t end) {
-        WideRow wide(from.width);
-        for (auto y = static_cast<int>(begin); y < static_cast<int>(end); ++y) {
-            // Four by four with 1 3 3 1: boxes alone would show their corners.
-            const vec3 *a = from.row(2 * y - 1), *b = from.row(2 * y), *c = from.row(2 * y + 1), *d = from.row(2 * y + 2);
-            vec3* sum = wide.begin();
-            for (int x = 0; x < from.width; ++x) sum[x] = (a[x] + d[x]) * 0.125f + (b[x] + c[x]) * 0.375f;
-            wide.widen();
-            vec3* out = &to.light[static_cast<std::size_t>(y) * static_cast<std::size_t>(to.width)];
-            for (int x = 0; x < to.width; ++x) out[x] = (sum[2 * x - 1] + sum[2 * x + 2]) * 0.125f + (sum[2 * x] + sum[2 * x + 1]) * 0.375f;
-        }
-    });
-    return to;
-}
-
-/// Adds a level of half the size, between its pixels evenly.
-void addDoubled(Level& to, const Level& from) {
-    forRanges(static_cast<std::size_t>(to.height), 16, [&](std::size_t begin, std::size_t end) {
-        WideRow wide(from.width);
-        for (auto y = static_cast<int>(begin); y < static_cast<int>(end); ++y) {
-            const vec3 *near = from.row(y / 2), *next = from.row(y / 2 + (y % 2 ? 1 : -1));
-            vec3* sum = wide.begin();
-            for (int x = 0; x < from.width; ++x) sum[x] = near[x] * 0.75f + next[x] * 0.25f;
-            wide.widen();
-            vec3* out = &to.light[static_cast<std::size_t>(y) * static_cast<std::size_t>(to.width)];
-            for (int x = 0; x < to.width; ++x) out[x] += sum[x / 2] * 0.75f + sum[x / 2 + (x % 2 ? 1 : -1)] * 0.25f;
+    const auto width = static_cast<std::size_t>(picture.width);
+    forRanges(static_cast<std::size_t>(picture.height), 16, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t y = begin; y < end; ++y) {
+            const float share = (static_cast<float>(y) + 0.5f) / static_cast<float>(picture.height);
+            addBehind({&picture.light[y * width], width}, &picture.coverage[y * width], glm::mix(above, below, share));
         }
     });
 }
@@ -247,29 +194,6 @@ std::vector<float> linesOf(const LinearPicture& p, float width, float creaseCosi
     return smooth;
 }
 
-void bloom(std::vector<vec3>& light, int width, int height, float radius, float share) {
-    constexpr float less = 0.75f;  // of each width against the one before
-    const int count = std::max(1, static_cast<int>(std::ceil(std::log2(std::max(radius, 2.0f)))));
-    std::vector<Level> levels{{width, height, std::move(light)}};
-    for (int k = 0; k < count && std::max(levels.back().width, levels.back().height) > 2; ++k) levels.push_back(halved(levels.back()));
-    const auto widths = static_cast<int>(levels.size()) - 1;
-    float all = 0;
-    for (int k = 0; k < widths; ++k) all += std::pow(less, static_cast<float>(k));
-    // From the widest down; what was added comes along.
-    for (int k = widths; k >= 1; --k) {
-        const float own = share * std::pow(less, static_cast<float>(k - 1)) / all;
-        Level& level = levels[static_cast<std::size_t>(k)];
-        for (vec3& c : level.light) c *= own;
-        if (k < widths) addDoubled(level, levels[static_cast<std::size_t>(k) + 1]);
-    }
-    Level& whole = levels.front();
-    if (widths > 0) {
-        for (vec3& c : whole.light) c *= 1 - share;
-        addDoubled(whole, levels[1]);
-    }
-    light = std::move(whole.light);
-}
-
 namespace {
 
 /// Rows of 8 and 16 bits: what is shown, with its alpha.
@@ -312,14 +236,15 @@ I finished(LinearPicture& picture, const Setting& setting) {
     I image{picture.width, picture.height, decltype(I::pixels)(4 * picture.light.size())};
     forRanges(static_cast<std::size_t>(picture.height), 16, [&](std::size_t begin, std::size_t end) {
         std::vector<vec3> shown(width);
-        std::vector<float> alpha(transparent ? width : 0);
+        std::vector<float> alpha(transparent ? width : 0), edge(after.vignette > 0 ? width : 0);
         for (std::size_t y = begin; y < end; ++y) {
             vec3* light = &picture.light[y * width];
-            if (after.vignette > 0)
-                for (std::size_t x = 0; x < width; ++x) {
-                    const float u = static_cast<float>(x) + 0.5f - w / 2, v = static_cast<float>(y) + 0.5f - h / 2;
-                    light[x] *= 1 - after.vignette / 100 * (u * u + v * v) / corner;
-                }
+            const float v = static_cast<float>(y) + 0.5f - h / 2, dark = after.vignette / 100 / corner;
+            for (std::size_t x = 0; x < edge.size(); ++x) {
+                const float u = static_cast<float>(x) + 0.5f - w / 2;
+                edge[x] = 1 - dark * (u * u + v * v);
+            }
+            if (!edge.empty()) dimRow({light, width}, edge.data());
             std::copy_n(light, width, shown.begin());
             displayAll(shown, setting.exposure, setting.display);
             for (std::size_t x = 0; x < alpha.size(); ++x)

@@ -36,10 +36,6 @@ Image16 finish16(LinearPicture picture, const Setting& setting);
 /// As finish, but uses the picture's light up and leaves its memory, which the next one can be written into.
 Image finishInPlace(LinearPicture& picture, const Setting& setting);
 
-/// Spreads a share of all light over widths from one pixel to about `radius` of them, the wider the less; no light is lost but at
-/// the picture's edge, where it is thrown back in. Cost: about one and a half passes over the picture, whatever the radius.
-void bloom(std::vector<glm::vec3>& light, int width, int height, float radius, float share);
-
 /// How strongly a line is drawn at each pixel, 0 … 1: one for `width` pixels around jumps of id, of depth against the slope at
 /// both sides, and of the normal by more than `creaseCosine` allows.
 std::vector<float> linesOf(const LinearPicture& picture, float width, float creaseCosine);

@@ -7,6 +7,7 @@
 
 #include "core/base/chance.h"
 #include "core/picture/after.h"
+#include "core/picture/bloom.h"
 #include "core/picture/display.h"
 #include "core/picture/filter.h"
 #include "core/picture/regression.h"

@@ -5,7 +5,9 @@
 #include <random>
 #include <vector>
 
+#include "core/picture/bloom.h"
 #include "core/picture/pixel_lanes.h"
+#include "core/picture/row_lanes.h"
 
 using namespace gswarm;
 using glm::vec3;
@@ -77,5 +79,59 @@ TEST(PixelLanes, BytesAreRounded) {
             EXPECT_EQ(bytes[4 * i + 3], 255);
         }
         EXPECT_EQ(bytes[4 * length], 77);
+    }
+}
+
+TEST(RowLanes, AreWhatOnePixelAfterTheOtherIs) {
+    std::mt19937 dice(11);
+    std::uniform_real_distribution<float> share(0, 1);
+    const auto row = [&](std::size_t count) {
+        std::vector<float> numbers(count + 1);
+        for (float& number : numbers) number = 5 * share(dice);
+        return numbers;
+    };
+    for (const std::size_t length : lengths) {
+        const std::vector<float> a = row(length), b = row(length), c = row(length), d = row(length);
+        std::vector<float> out(length + 1, -5);
+        mixFourRows(a.data(), b.data(), c.data(), d.data(), out.data(), length);
+        for (std::size_t i = 0; i < length; ++i) EXPECT_EQ(out[i], (a[i] + d[i]) * 0.125f + (b[i] + c[i]) * 0.375f) << i;
+        EXPECT_EQ(out[length], -5) << "nothing is written behind the row";
+        const std::vector<float> before = out;
+        mixOntoRow(out.data(), 0.6f, a.data(), b.data(), length);
+        for (std::size_t i = 0; i < length; ++i) EXPECT_EQ(out[i], before[i] * 0.6f + a[i] * 0.75f + b[i] * 0.25f) << i;
+        EXPECT_EQ(out[length], -5);
+        std::vector<vec3> light(length);
+        for (vec3& each : light) each = {share(dice), 4 * share(dice), share(dice)};
+        std::vector<vec3> over = light, dimmed = light;
+        const vec3 colour(0.2f, 0.5f, 0.9f);
+        addBehind(over, a.data(), colour);
+        dimRow(dimmed, b.data());
+        for (std::size_t i = 0; i < length; ++i) {
+            EXPECT_EQ(over[i], light[i] + (1 - a[i]) * colour) << i;
+            EXPECT_EQ(dimmed[i], light[i] * b[i]) << i;
+        }
+    }
+}
+
+TEST(Bloom, APixelBecomesAHillThatIsEvenOnAllSides) {
+    // Odd and even sizes; the pixel stands where all widths have their middle, or next to it.
+    for (const int size : {64, 65}) {
+        std::vector<vec3> light(static_cast<std::size_t>(size) * static_cast<std::size_t>(size));
+        const auto at = [&](int x, int y) -> vec3& { return light[static_cast<std::size_t>(y * size + x)]; };
+        at(31, 32) = {100, 50, 0};
+        bloom(light, size, size, 8, 0.5f);
+        vec3 sum(0);
+        for (const vec3& each : light) sum += each;
+        EXPECT_NEAR(sum.x, 100, 0.5);
+        EXPECT_NEAR(sum.y, 50, 0.25);
+        EXPECT_EQ(sum.z, 0);
+        EXPECT_GT(at(31, 32).x, 50);
+        // Along the row as along the column, and less and less.
+        for (int k = 1; k < 6; ++k) {
+            EXPECT_NEAR(at(31 + k, 32).x, at(31, 32 - k).x, 1e-4) << k;
+            EXPECT_NEAR(at(31 - k, 32).x, at(31, 32 + k).x, 1e-4) << k;
+            EXPECT_LE(at(31 + k, 32).x, at(31 + k - 1, 32).x + 1e-6f) << k;
+            EXPECT_GT(at(31 + k, 32).x, 0) << k;
+        }
     }
 }
