@@ -10,12 +10,12 @@
 #include "core/picture/after.h"
 #include "core/picture/blurred_panorama.h"
 #include "core/picture/display.h"
+#include "core/picture/occlusion.h"
 #include "core/shape/shape_kind.h"
 #include "live/lamp_lists.h"
 #include "live/light_uniforms.h"
 #include "live/look_uniforms.h"
 #include "live/nested.h"
-#include "live/occlusion.h"
 #include "live/shader_texts.h"
 #include "live/smooth_edges.h"
 
