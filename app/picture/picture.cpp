@@ -97,8 +97,8 @@ Picture::Picture(Document& document, Evaluation& evaluation, QWidget* parent)
     });
     connect(&thread_, &ViewThread::drawn, this, [this](const QImage& image, const live::Steps& steps, double took) {
         image_ = image;
-        // Shadows take about as long as all else, and so do creases; how quick it is without them is what counts.
-        adapt(image.width(), took, steps.occlusion && !moving_.occlusion ? 3 : steps.shadows && !moving_.shadows ? 2 : 1);
+        // Shadows take about as long as all else; how quick it is without them is what counts.
+        adapt(image.width(), steps.shadows && !moving_.shadows ? took / 2 : took);
         update();
         emit shown();
     });
@@ -248,9 +248,8 @@ void Picture::requestDraw(Care care) {
 live::Steps Picture::stepsFor(Care care) const {
     if (care == Care::coarse) return {moving_.fineMeshes || coarseShare_ >= 1, moving_.shadows, moving_.occlusion, moving_.smoothEdges};
     const bool all = drawMilliseconds_ < (care == Care::fine ? restMilliseconds : soonMilliseconds);
-    // A software renderer has darker creases at rest alone: they keep the light out of gaps, which would sparkle.
-    const bool creases = moving_.occlusion || (all && (care == Care::fine || moving_.shadows));
-    return {true, all || moving_.shadows, creases, care != Care::fine || !hasTimeForSamples()};
+    // Of what a software renderer takes long for only shadows are drawn, and where even they would take too long, none.
+    return {true, all || moving_.shadows, moving_.shadows && (all || moving_.occlusion), care != Care::fine || !hasTimeForSamples()};
 }
 
 QString Picture::leftOutWhileMoving() const {
@@ -309,11 +308,10 @@ std::vector<ObjectId> Picture::curvesToShow() const {
 }
 
 /// Finds the size at which a coarse picture takes about 50 ms.
-void Picture::adapt(int pixelsWide, double milliseconds, int times) {
+void Picture::adapt(int pixelsWide, double milliseconds) {
     const double full = width() * devicePixelRatioF();
     if (pixelsWide > full) return;  // a fine picture says nothing about coarse ones
-    drawMilliseconds_ = milliseconds / times * full * full / (double(pixelsWide) * pixelsWide);
-    if (times > 1) return;
+    drawMilliseconds_ = milliseconds * full * full / (double(pixelsWide) * pixelsWide);
     if (milliseconds > 60) coarseShare_ = std::max(0.4, coarseShare_ * 0.85);
     if (milliseconds < 35) coarseShare_ = std::min(1.0, coarseShare_ * 1.05);
 }

@@ -77,8 +77,7 @@ class Picture : public QWidget {
     gswarm::live::Steps stepsFor(Care care) const;
     void renewTraced();
     bool tracedSeen() const;
-    /// From how long a picture took, and how many times as long as without what moving pictures leave out.
-    void adapt(int pixelsWide, double milliseconds, int times);
+    void adapt(int pixelsWide, double milliseconds);
     void updateWeights();
     glm::dvec3 placeAt(QPointF pixel) const;
     /// The view was moved by hand: the camera goes along while it is held to the view.
