@@ -8,10 +8,10 @@
 #include "core/base/error.h"
 #include "core/base/parallel.h"
 #include "core/picture/after.h"
-#include "core/picture/blurred_panorama.h"
 #include "core/picture/display.h"
 #include "core/picture/occlusion.h"
 #include "core/shape/shape_kind.h"
+#include "live/features.h"
 #include "live/lamp_lists.h"
 #include "live/light_uniforms.h"
 #include "live/look_uniforms.h"
@@ -26,46 +26,6 @@ constexpr int instancesInSlice = 8192;
 constexpr int shadowUnit = 0, aroundUnit = 1, lampShadowUnit = 3, pictureUnit = 4;  ///< of textures
 
 constexpr unsigned lampsAttribute = 11;
-
-/// What shaders may leave out, as bits.
-enum Feature : unsigned {
-    shadowed = 1,
-    surrounded = 2,
-    lamplit = 4,
-    coated = 8,
-    mixedTwo = 16,
-    layered = 32,
-    rimmed = 64,
-    ghostly = 128,
-    mixedOver = 256,
-    pictured = 512,
-    lampShadowed = 1024,
-    guided = 2048,
-    showing = 4096,
-    mirroring = 8192,
-    byPixel = 16384,
-    distant = 32768
-};
-constexpr std::pair<Feature, const char*> featureNames[] = {{shadowed, "SHADOWS"},
-                                                            {surrounded, "AROUND"},
-                                                            {lamplit, "LAMPS"},
-                                                            {coated, "COATED"},
-                                                            {mixedTwo, "MIXED"},
-                                                            {layered, "LAYERED"},
-                                                            {rimmed, "RIMMED"},
-                                                            {ghostly, "GHOST"},
-                                                            {mixedOver, "MIXED_OVER"},
-                                                            {pictured, "PICTURED"},
-                                                            {lampShadowed, "LAMP_SHADOWS"},
-                                                            {guided, "GUIDED"},
-                                                            {showing, "SHOWING"},
-                                                            {mirroring, "MIRRORING"},
-                                                            {byPixel, "BY_PIXEL"},
-                                                            {distant, "DISTANT"}};
-
-/// Above all features: how many suns there are.
-constexpr unsigned oneSun = 65536;
-constexpr const char* sunNames[] = {"SUNS 0", "SUNS 1", "SUNS 2", "SUNS 3", "SUNS 4"};
 
 /// What comes after looks at.
 Guide guideFor(const LivePicture& picture) {
@@ -105,13 +65,15 @@ struct Renderer::Frame {
           shadows(picture.steps.shadows && !picture.setting.light.suns.empty()) {}
 
     unsigned features() const {
-        return (shadows ? shadowed : 0u) | (Around::shines(picture.setting.light.surroundings) ? surrounded : 0u) |
-               (lamps.empty() ? 0u : lamplit) | (shadowedLamps > 0 && !lamps.empty() ? lampShadowed : 0u) |
-               (layered ? gswarm::live::layered : 0u) |
-               (!layered || guide == Guide::none ? 0u
-                : guide == Guide::whole          ? guided
-                                                 : distant) |
-               static_cast<unsigned>(sunsOf(picture.setting.light)) * oneSun;
+        const bool around = Around::shines(picture.setting.light.surroundings);
+        unsigned all = static_cast<unsigned>(sunsOf(picture.setting.light)) * feature::oneSun;
+        if (shadows) all |= feature::shadowed;
+        if (around) all |= feature::surrounded;
+        if (!lamps.empty()) all |= feature::lamplit;
+        if (shadowedLamps > 0 && !lamps.empty()) all |= feature::lampShadowed;
+        if (layered) all |= feature::layered;
+        if (layered && guide != Guide::none) all |= guide == Guide::whole ? feature::guided : feature::distant;
+        return all;
     }
 };
 
@@ -211,12 +173,8 @@ void Renderer::setLampLists(const Frame& frame, const GpuMesh& mesh, std::span<c
 Program& Renderer::lit(const Frame& frame, bool ground, unsigned features) {
     Lit& found = programs_[{ground, features}];
     if (!found.program) {
-        std::vector<const char*> names;
-        for (const auto& [feature, name] : featureNames)
-            if (features & feature) names.push_back(name);
-        names.push_back(sunNames[features / oneSun]);
-        found.program =
-            std::make_unique<Program>(names, commonGlsl(), ground ? groundVert() : swarmVert(), ground ? groundFrag() : swarmFrag());
+        found.program = std::make_unique<Program>(feature::namesOf(features), commonGlsl(), ground ? groundVert() : swarmVert(),
+                                                  ground ? groundFrag() : swarmFrag());
     }
     Program& program = *found.program;
     program.bind();
@@ -228,21 +186,10 @@ Program& Renderer::lit(const Frame& frame, bool ground, unsigned features) {
 }
 
 Program& Renderer::swarmProgram(const Frame& frame, const Look& look, bool ghost) {
+    const unsigned all = frame.features();
     // A ghost has other lamps than those whose shadows are there.
-    unsigned features = ghost ? (frame.features() & ~lampShadowed) | ghostly : frame.features();
-    const DrawnLook drawn = drawnOf(look);
-    for (const Look* one : {drawn.first, drawn.second}) {
-        if (one->plain.coat > 0 || one->plain.sheen > 0) features |= coated;
-        if (one->plain.rim > 0) features |= rimmed;
-        const float smoothest = one->plain.coat > 0 ? std::min(one->plain.roughness, one->plain.coatRoughness) : one->plain.roughness;
-        if ((features & surrounded) && (smoothest < BlurredPanorama::firstRoughness || one->pictures)) features |= mirroring;
-    }
-    if (look.mix) features |= mixedTwo;
-    if (look.mix && differsOverSurface(*look.mix)) features |= mixedOver;
-    if (hasPictures(look)) features |= pictured;
-    if (shownOn(look)) features |= showing;
-    if (features & (mixedOver | pictured | showing)) features |= byPixel;
-    return lit(frame, false, features);
+    const unsigned shared = ghost ? (all & ~feature::lampShadowed) | feature::ghostly : all;
+    return lit(frame, false, shared | feature::ofLook(look, all & feature::surrounded));
 }
 
 void Renderer::setLight(const Frame& frame, Program& program) {
