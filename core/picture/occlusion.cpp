@@ -99,8 +99,8 @@ void openLanes(const Looks& looks, const Reach& reach, const float* const normal
         const F squared = Mul(metres, metres);
         F sum = number(0);
         for (int k = 0; k < taps; ++k) {
-            // The pattern comes again after four pixels, and a row begins with it.
-            const I right = hn::LoadU(Wholes(), &looks.right[k][0]), down = hn::LoadU(Wholes(), &looks.down[k][0]);
+            // The pattern comes again after four pixels; a machine may have fewer lanes.
+            const I right = hn::LoadU(Wholes(), &looks.right[k][i % 4]), down = hn::LoadU(Wholes(), &looks.down[k][i % 4]);
             const I u = hn::Min(hn::Max(Add(hn::Iota(Wholes(), i), right), whole(0)), whole(all.width - 1));
             const I v = hn::Min(hn::Max(Add(whole(row), down), whole(0)), whole(all.height - 1));
             const I there = Add(Add(Mul(v, whole(static_cast<std::int32_t>(all.stride))), u), whole(rowStep));
