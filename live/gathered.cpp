@@ -94,6 +94,7 @@ std::array<Batch, detailLevels> gathered(const Gathering& g, const Surface& surf
             if (clip.w < -size || std::abs(clip.x) > clip.w + 4 * size || std::abs(clip.y) > clip.w + 6 * size) continue;
             const std::uint32_t colour = recoloured ? g.picture.colours[i] : columns.colour[i];
             const float away = g.parallel ? 1 : std::max(clip.w, 0.01f), depth = g.parallel ? clip.z : clip.w;
+            if (std::isnan(depth)) continue;  // what is no number can't be sorted
             const int level = levelFor(size * g.pixelsAtOneMetre / away, g.picture.steps.fineMeshes);
             const auto row = static_cast<std::uint32_t>(i);
             if ((colour >> 24 == 255 && !clear) || g.ghost) {
