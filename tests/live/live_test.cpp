@@ -214,6 +214,29 @@ TEST(Live, ManyThrowShadowsOfLampsTooAFewForAll) {
     EXPECT_NEAR(at(shadowed, 3).y, at(open, 3).y, 0.02) << "beyond the shadow";
 }
 
+TEST(Live, InstancesWhosePlaceIsNoNumberAreLeftOut) {
+    // Once every other one is hidden, once it has no place: both look alike.
+    enum class Every { shown, hidden, nowhere };
+    const auto drawn = [](Every other) {
+        Paper paper;
+        const ObjectId swarm = paper.addBall(0.5);
+        const ObjectId grid = paper.b.scene.at(swarm).list("formations").front();
+        paper.b.set(grid, "count", {40, 1, 40}).set(grid, "spacing", {0.2, 0.2, 0.2});
+        paper.add(sunLight);
+        const live::LivePicture picture = paper.picture();
+        for (const Surface& surface : picture.list.surfaces)
+            if (surface.swarm && surface.swarm->count == 1600)
+                for (std::size_t row = 0; row < 1600; row += 2) {
+                    if (other == Every::hidden) surface.swarm->columns->colour[row] &= 0xFFFFFF;
+                    if (other == Every::nowhere) surface.swarm->columns->matrix[12 * row + 3] = std::nanf("");
+                }
+        Drawing drawing;
+        return drawing.of(picture).pixels;
+    };
+    EXPECT_EQ(drawn(Every::nowhere), drawn(Every::hidden));
+    EXPECT_NE(drawn(Every::shown), drawn(Every::hidden));
+}
+
 TEST(Live, LampsLightTheFloor) {
     Paper paper;
     const ObjectId lamp = paper.add(pointLight);
