@@ -8,6 +8,7 @@
 
 #include "core/base/parallel.h"
 #include "core/shape/shape_kind.h"
+#include "live/closed_sides.h"
 #include "live/look_uniforms.h"
 #include "live/nested.h"
 
@@ -125,6 +126,7 @@ std::array<Batch, detailLevels> gathered(const Gathering& g, const Surface& surf
         });
     }
     for (const Part& part : parts) later.insert(later.end(), part.later.begin(), part.later.end());
+    if (!g.ghost) closeSides(batches, surface.meshes->bounds);
     return batches;
 }
 

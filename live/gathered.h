@@ -10,8 +10,9 @@ namespace gswarm::live {
 struct Batch {
     std::vector<float> matrices;  ///< into the world, twelve numbers each, row by row
     std::vector<std::uint32_t> colours;
-    std::vector<float> mixes;       ///< share of the second material; empty where all have one
-    std::vector<glm::vec4> places;  ///< of their pictures on the sheet; empty where they show none of their own
+    std::vector<float> mixes;           ///< share of the second material; empty where all have one
+    std::vector<glm::vec4> places;      ///< of their pictures on the sheet; empty where they show none of their own
+    std::vector<std::uint32_t> closed;  ///< sides of their boxes, as closed_sides.h has them; empty where none are
     /// None of them is mirrored, cut open or about the eye: of a solid only what faces the eye is seen.
     bool fromOutside = false;
 };

@@ -9,6 +9,7 @@
 #include "core/base/parallel.h"
 #include "core/scene/kind.h"
 #include "core/shape/shape_kind.h"
+#include "live/closed_sides.h"
 
 namespace gswarm::live {
 namespace {
@@ -133,6 +134,8 @@ std::vector<Together> gatheredTogether(const Gathering& gathering, const DrawLis
         if (isNew) all.push_back({surface, {}});
         gather(gathering, surface, list.looks[static_cast<std::size_t>(surface.look)], strides[s], all[at->second].batches, later);
     }
+    for (Together& one : all)
+        if (!gathering.ghost) closeSides(one.batches, one.as.meshes->bounds);
     return all;
 }
 

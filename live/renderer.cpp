@@ -25,8 +25,6 @@ namespace {
 constexpr int instancesInSlice = 8192;
 constexpr int shadowUnit = 0, aroundUnit = 1, lampShadowUnit = 3, pictureUnit = 4;  ///< of textures
 
-constexpr unsigned lampsAttribute = 11;
-
 /// What comes after looks at.
 Guide guideFor(const LivePicture& picture) {
     if (picture.setting.after.lines != EdgeLines::none || picture.steps.occlusion) return Guide::whole;
@@ -88,18 +86,12 @@ Renderer::Renderer() : depths_((checkVersion(), depthOnly), "", swarmVert(), sha
     shadows_ = std::make_unique<ShadowMap>();
     lampShadows_ = std::make_unique<LampShadows>();
     around_ = std::make_unique<Around>();
-    glGenBuffers(1, &matrixBuffer_);
-    glGenBuffers(1, &colourBuffer_);
-    glGenBuffers(1, &mixBuffer_);
-    glGenBuffers(1, &placeBuffer_);
-    glGenBuffers(1, &lampBuffer_);
     glGenVertexArrays(1, &emptyArray_);
     glEnable(GL_DEPTH_TEST);
     glDepthFunc(GL_LEQUAL);
 }
 
 Renderer::~Renderer() {
-    for (const unsigned* buffer : {&matrixBuffer_, &colourBuffer_, &mixBuffer_, &placeBuffer_, &lampBuffer_}) glDeleteBuffers(1, buffer);
     glDeleteVertexArrays(1, &emptyArray_);
     glDeleteFramebuffers(1, &frame_);
     for (const unsigned* part : {&colour_, &depth_}) glDeleteRenderbuffers(1, part);
@@ -112,34 +104,7 @@ bool Renderer::drawBatch(const Frame& frame, const GpuMesh& mesh, const Batch& b
     for (int first = 0; first < count; first += instancesInSlice) {
         if (frame.cancelled) return false;
         const int here = std::min(instancesInSlice, count - first);
-        glBindBuffer(GL_ARRAY_BUFFER, matrixBuffer_);
-        glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(here) * 48, &batch.matrices[12 * static_cast<std::size_t>(first)],
-                     GL_STREAM_DRAW);
-        for (unsigned row = 0; row < 3; ++row)
-            glVertexAttribPointer(2 + row, 4, GL_FLOAT, GL_FALSE, 48, reinterpret_cast<void*>(static_cast<std::uintptr_t>(row * 16)));
-        glBindBuffer(GL_ARRAY_BUFFER, colourBuffer_);
-        glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(here) * 4, &batch.colours[static_cast<std::size_t>(first)], GL_STREAM_DRAW);
-        glVertexAttribPointer(5, 4, GL_UNSIGNED_BYTE, GL_TRUE, 4, nullptr);
-        if (batch.mixes.empty()) {
-            glDisableVertexAttribArray(7);
-            glVertexAttrib1f(7, 0);
-        } else {
-            glBindBuffer(GL_ARRAY_BUFFER, mixBuffer_);
-            glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(here) * 4, &batch.mixes[static_cast<std::size_t>(first)], GL_STREAM_DRAW);
-            glEnableVertexAttribArray(7);
-            glVertexAttribDivisor(7, 1);
-            glVertexAttribPointer(7, 1, GL_FLOAT, GL_FALSE, 4, nullptr);
-        }
-        if (!batch.places.empty()) {
-            glBindBuffer(GL_ARRAY_BUFFER, placeBuffer_);
-            glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(here) * 16, &batch.places[static_cast<std::size_t>(first)],
-                         GL_STREAM_DRAW);
-            glEnableVertexAttribArray(10);
-            glVertexAttribDivisor(10, 1);
-            glVertexAttribPointer(10, 4, GL_FLOAT, GL_FALSE, 16, nullptr);
-        } else {
-            glDisableVertexAttribArray(10);
-        }
+        instances_.use(batch, first, here);
         if (!frame.lamps.empty() && bound_ != &depths_)
             setLampLists(frame, mesh, {&batch.matrices[12 * static_cast<std::size_t>(first)], 12 * static_cast<std::size_t>(here)});
         // Also over batches: what comes after tells them apart.
@@ -163,11 +128,7 @@ void Renderer::setLampLists(const Frame& frame, const GpuMesh& mesh, std::span<c
             lists[k] = lampsInto(frame.lamps, frame.shadowedLamps, {m[3], m[7], m[11]}, mesh.reach * std::sqrt(squares));
         }
     });
-    glBindBuffer(GL_ARRAY_BUFFER, lampBuffer_);
-    glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(lists.size() * sizeof lists.front()), lists.data(), GL_STREAM_DRAW);
-    glEnableVertexAttribArray(lampsAttribute);
-    glVertexAttribDivisor(lampsAttribute, 1);
-    glVertexAttribIPointer(lampsAttribute, 3, GL_UNSIGNED_INT, 0, nullptr);
+    instances_.useLamps(lists);
 }
 
 Program& Renderer::lit(const Frame& frame, bool ground, unsigned features) {
@@ -209,8 +170,11 @@ void Renderer::setSurface(const Frame& frame, const Surface& surface, const Look
     bound_ = &program;
     program.set("how", glm::vec4(recoloured, blending_, surface.dimmed, ghost));
     setLook(program, seen, textures_, pictureUnit);
+    const Bounds& box = surface.meshes->bounds;
+    program.set("boxMiddle", box.centre());
+    program.set("boxHalf", glm::max(box.size() * 0.5f, glm::vec3(1e-20f)));
     number_ = seen.mix ? seen.mix->value : "";
-    setBox(program, seen, surface.meshes->bounds.low, surface.meshes->bounds.size());
+    setBox(program, seen, box.low, box.size());
 }
 
 void Renderer::setBlending(bool on) {
@@ -338,8 +302,7 @@ void Renderer::drawGround(const Frame& frame) {
     program.set("middle", setting.camera.target);
     program.set("reach", glm::length(setting.camera.position - setting.camera.target));
     glBindVertexArray(emptyArray_);
-    const glm::uvec3 lamps = allLampsListed(frame.lamps.size(), frame.shadowedLamps);
-    glVertexAttribI3ui(lampsAttribute, lamps.x, lamps.y, lamps.z);
+    InstanceBuffers::useLamps(allLampsListed(frame.lamps.size(), frame.shadowedLamps));
     glDrawArrays(GL_TRIANGLES, 0, 6);
 }
 
@@ -401,12 +364,12 @@ void Renderer::drawShadows(Frame& frame) {
     if (!picture.steps.shadows) return;
     const std::vector<Cast> casts = castsOf(picture.list);
     if (frame.shadows && !shadows_->has(casts, picture.setting.light.suns.front()))
-        shadows_->draw(picture.list, picture.setting.light.suns.front(), *casters_, meshes_, matrixBuffer_);
+        shadows_->draw(picture.list, picture.setting.light.suns.front(), *casters_, meshes_, instances_.matrixBuffer());
     const std::vector<Lamp> lamps = brightest(allLamps(picture.setting.lamps, picture.list));
     const std::span<const Lamp> shadowed(lamps.data(), LampShadows::fitting(lamps));
     frame.shadowedLamps = shadowed.size();
     if (!shadowed.empty() && !lampShadows_->has(casts, shadowed))
-        lampShadows_->draw(picture.list, shadowed, *casters_, meshes_, matrixBuffer_);
+        lampShadows_->draw(picture.list, shadowed, *casters_, meshes_, instances_.matrixBuffer());
 }
 
 bool Renderer::drawLayers(const Frame& frame) {

@@ -10,6 +10,7 @@
 #include "live/around.h"
 #include "live/gathered.h"
 #include "live/gpu_meshes.h"
+#include "live/instance_buffers.h"
 #include "live/lamp_shadows.h"
 #include "live/layer_buffer.h"
 #include "live/live_picture.h"
@@ -87,7 +88,8 @@ class Renderer {
     int light_ = 0;         ///< counts up with every list of things, each of which has its own lamps
     bool blending_ = false;
     int drawn_ = 0;  ///< instances of the picture at hand
-    unsigned matrixBuffer_ = 0, colourBuffer_ = 0, mixBuffer_ = 0, placeBuffer_ = 0, lampBuffer_ = 0, emptyArray_ = 0;
+    InstanceBuffers instances_;
+    unsigned emptyArray_ = 0;
     unsigned frame_ = 0, colour_ = 0, depth_ = 0;  ///< of pictures that nothing comes after
     int width_ = 0, height_ = 0;
 };

@@ -1,6 +1,11 @@
 in vec3 place, facing;
 in vec4 tint;
-flat in vec4 drawnAs;  // in plain colour, through what is in front, dimmed, a ghost of so much strength
+flat in vec3 drawnAs;  // in plain colour, through what is in front, dimmed
+#ifdef GHOST
+flat in float ghostly;  // how strongly it is drawn
+#else
+in float mirrorsAround;  // what of the light that it mirrors comes from around, not from a neighbour
+#endif
 #ifdef BY_PIXEL
 #ifdef MIXED
 in vec3 meshTint;
@@ -89,7 +94,7 @@ vec3 bumped(vec3 n, float k) {
 
 void main() {
 #ifdef GHOST
-    if (order[(int(gl_FragCoord.y) & 3) * 4 + (int(gl_FragCoord.x) & 3)] >= drawnAs.w * 7.0) discard;
+    if (order[(int(gl_FragCoord.y) & 3) * 4 + (int(gl_FragCoord.x) & 3)] >= ghostly * 7.0) discard;
 #endif
     vec3 n = normalize(facing), v = towardEye();
     float k = 0;
@@ -144,8 +149,10 @@ void main() {
 #endif
     vec4 layer = OF(layers);
     // Where a pixel sees many normals their spread is roughness (Tokuyoshi and Kaplanyan 2019): far edges would sparkle.
-    vec3 across = dFdx(n), along_ = dFdy(n);
-    float spread = min(0.5 * (dot(across, across) + dot(along_, along_)), 0.18);
+    // Along an edge it is less, as far as they differ one way alone.
+    vec3 rightward = dFdx(n), upward = dFdy(n);
+    float bothWays = abs(dot(cross(rightward, upward), n));
+    float spread = min(0.9 * bothWays + 0.05 * (dot(rightward, rightward) + dot(upward, upward)), 0.18);
     float metal = made.x, roughness = sqrt(sqrt(min(made.y * made.y * made.y * made.y + spread, 1)));
     float graze2 = graze * graze, graze5 = graze2 * graze2 * graze;
     vec3 head = mix(vec3(0.04), colour.rgb, metal);
@@ -164,6 +171,10 @@ void main() {
 #endif
 #endif
     Arriving all = arriving(place, n, v, nv, roughness, layer.y);
+#ifndef GHOST
+    // A neighbour is about of the same colour.
+    around *= mirrorsAround + (0.25 - 0.25 * mirrorsAround) * colour.rgb;
+#endif
     vec3 light = colour.rgb * (1 - metal) * (all.matt + ambient * 0.85) * (1 - 0.6 * made.z) + fresnel * (all.glossy + around);
 #ifdef COATED
     float coatShare = layer.x * (0.04 + 0.96 * graze5);

@@ -9,12 +9,19 @@ layout(location = 7) in float mixShare;
 layout(location = 8) in vec2 meshUv;
 layout(location = 9) in float vertexNumber;
 layout(location = 10) in vec4 sheetPlace;
+layout(location = 12) in uint closedSides;
 uniform mat4 toClip;
 #ifndef DEPTH_ONLY
 uniform vec4 how;
 out vec3 place, facing;
 out vec4 tint;
-flat out vec4 drawnAs;
+flat out vec3 drawnAs;
+#ifdef GHOST
+flat out float ghostly;
+#else
+uniform vec3 boxMiddle, boxHalf;
+out float mirrorsAround;
+#endif
 #ifdef BY_PIXEL
 #ifdef MIXED
 out vec3 meshTint;
@@ -52,6 +59,20 @@ flat out int number;
 #endif
 invariant gl_Position;
 
+#if !defined(DEPTH_ONLY) && !defined(GHOST)
+// How much of what comes along a direction, in the mesh's own metres, comes from around and not from a neighbour that closes the side on
+// which it leaves the box.
+float fromAround(vec3 direction) {
+    vec3 at = (position - boxMiddle) / boxHalf, speed = direction / boxHalf;
+    speed /= max(max(abs(speed.x), abs(speed.y)), max(abs(speed.z), 1e-20));
+    // The side that is reached first counts most.
+    vec3 way = max(1 - sign(speed) * at, 0) / max(abs(speed), 1e-4) + 0.03, share = 1 / (way * way * way);
+    uvec3 side = uvec3(speed.x > 0 ? 4 : 0, speed.y > 0 ? 12 : 8, speed.z > 0 ? 20 : 16);
+    vec3 closed = vec3(uvec3(closedSides) >> side & 15u) / 15;
+    return 1 - dot(share, closed) / (share.x + share.y + share.z);
+}
+#endif
+
 void main() {
     vec4 p = vec4(position, 1);
     vec4 world = vec4(dot(row0, p), dot(row1, p), dot(row2, p), 1);
@@ -64,10 +85,18 @@ void main() {
     // The sRGB encoding undone by a polynomial, within 0.002: software renderers take long for powers.
     vec3 e = colour.rgb;
     tint = vec4(e * (e * (e * 0.305306011 + 0.682171111) + 0.012522878) * meshColour, colour.a);
-    drawnAs = how;
+    drawnAs = how.xyz;
     handOn(place);
-#ifndef PICTURED
+#ifdef GHOST
+    ghostly = how.w;
+#endif
     vec3 n = facing * inversesqrt(max(dot(facing, facing), 1e-30));
+#ifndef GHOST
+    vec3 mirror = reflect(-normalize(handed.toEye.xyz), n);
+    mirror = (bc * mirror.x + cross(c, a) * mirror.y + cross(a, b) * mirror.z) * (times < 0 ? -1.0 : 1.0);
+    mirrorsAround = closedSides == 0u ? 1 : fromAround(mirror);
+#endif
+#ifndef PICTURED
     even = ambientEven(n), odd = ambientOdd(n);
 #endif
 #ifdef MIXED
