@@ -157,8 +157,23 @@ void Pictures::add(Prim& material, Prim& surface, const std::string& path, const
     }
     if (const glm::vec2 slope = bumpSlope(pictures, metresPerUv); slope != glm::vec2(0)) {
         Prim prim = reading("Normals", normalsOf(*pictures.bump, slope), "raw");
-        prim.lines.push_back("float4 inputs:scale = (2, 2, 2, 1)");
-        prim.lines.push_back("float4 inputs:bias = (-1, -1, -1, 0)");
+        // They lean by the height of this frame; a normal's length does not count.
+        const auto leaning = [look, height = pictures.bumpHeight](int frame) {
+            const Look at = look(frame);
+            return at.pictures ? at.pictures->bumpHeight / height : 0;
+        };
+        prim.attributes.push_back({"float4 inputs:scale",
+                                   [leaning](int frame) {
+                                       const float twice = 2 * leaning(frame);
+                                       return tuple({twice, twice, 2, 1});
+                                   },
+                                   {}});
+        prim.attributes.push_back({"float4 inputs:bias",
+                                   [leaning](int frame) {
+                                       const float less = -leaning(frame);
+                                       return tuple({less, less, -1, 0});
+                                   },
+                                   {}});
         material.children.push_back(std::move(prim));
         connect(surface, "normal3f inputs:normal", path + "/Normals.outputs:rgb");
     }

@@ -1,6 +1,7 @@
 #include "core/picture/film.h"
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
 #include <new>
 #include <string>
@@ -23,43 +24,50 @@ float varianceOf(const Film::Pixel& pixel) {
     return std::max(pixel.squares / n - mean * mean, 0.0f) / (n - 1);
 }
 
-float evennessOf(const Film& film, const PixelRect& part) {
-    double halves = 0, alone = 0;
-    for (int y = part.y; y < part.y + part.height; ++y)
-        for (int x = part.x; x < part.x + part.width; ++x) {
-            const Film::Pixel& p = film.at(x, y);
-            if (p.samples < 2) continue;
-            const auto even = static_cast<float>((p.samples + 1) / 2), odd = static_cast<float>(p.samples / 2);
-            const float apart = p.even / even - (p.luminance - p.even) / odd;
-            halves += apart * apart / 4;
-            alone += varianceOf(p);
-        }
-    // A part that is too small to tell counts as if nothing was gained.
-    constexpr double least = 0.02;
-    return alone > 0 && part.width * part.height >= 16 ? static_cast<float>(std::clamp(halves / alone, least, 1.0)) : 1;
-}
-
 namespace {
 
 /// The slope of a curve close to the display's, and of what it does to what is brighter than white.
 float slopeAt(float shown) { return shown >= 1 ? 0.45f / (shown * shown) : 0.45f * std::pow(std::max(shown, 0.01f), -0.55f); }
 
+/// The mean luminance of a pixel and those around it: its own would be taken for darker where it happens to be, and its noise for less.
+float luminanceAround(const Film& film, int x, int y) {
+    float luminance = 0, samples = 0;
+    for (int v = std::max(y - 1, 0); v <= std::min(y + 1, film.height - 1); ++v)
+        for (int u = std::max(x - 1, 0); u <= std::min(x + 1, film.width - 1); ++u) {
+            const Film::Pixel& p = film.at(u, v);
+            luminance += p.luminance, samples += static_cast<float>(p.samples);
+        }
+    return luminance / std::max(samples, 1.0f);
+}
+
+/// The squared error of a pixel's mean as two parts of its samples differ: the early ones and the rest, each of which fills its range
+/// evenly for itself.
+float varianceBetween(const Film::Pixel& pixel) {
+    const auto all = static_cast<float>(pixel.samples), early = static_cast<float>(std::bit_floor(pixel.samples - 1));
+    const float apart = pixel.early / early - (pixel.luminance - pixel.early) / (all - early);
+    return apart * apart * (early / all) * (1 - early / all);
+}
+
 }  // namespace
 
 float noiseOf(const Film& film, const PixelRect& part, float exposure) {
-    double squares = 0;
+    double unknown = 0, alone = 0, between = 0;
     for (int y = part.y; y < part.y + part.height; ++y)
         for (int x = part.x; x < part.x + part.width; ++x) {
             const Film::Pixel& p = film.at(x, y);
             if (p.samples < 2) {
-                squares += 1;
+                unknown += 1;
                 continue;
             }
-            const double slope = slopeAt(p.luminance / static_cast<float>(p.samples) * exposure) * exposure;
-            squares += std::min(1.0, slope * slope * varianceOf(p));
+            const double slope = slopeAt(luminanceAround(film, x, y) * exposure) * exposure;
+            alone += std::min(1.0, slope * slope * varianceOf(p));
+            between += std::min(1.0, slope * slope * varianceBetween(p));
         }
-    const double mean = squares / std::max(1.0, static_cast<double>(part.width) * part.height);
-    return static_cast<float>(std::sqrt(mean * evennessOf(film, part)));
+    // A part that is too small to tell counts as if nothing was gained.
+    constexpr double leastEvenness = 0.02;
+    const bool large = part.width * part.height >= 16;
+    const double error = large ? std::clamp(between, leastEvenness * alone, alone) : alone;
+    return static_cast<float>(std::sqrt((unknown + error) / std::max(1.0, static_cast<double>(part.width) * part.height)));
 }
 
 }  // namespace gswarm

@@ -25,7 +25,7 @@ struct Film {
         glm::vec3 normal{0};
         float squares = 0;     ///< of the samples' luminance, each held below `brightest`
         float luminance = 0;   ///< held alike
-        float even = 0;        ///< of it that of every other sample
+        float early = 0;       ///< of it that of the first samples: of as many as the largest power of two below their number
         std::uint32_t id = 0;  ///< of the first sample
         std::uint32_t samples = 0;
     };
@@ -46,12 +46,9 @@ struct Film {
 
 /// The squared error that the mean of a pixel's samples would have if these knew nothing of each other; 1 of fewer than two.
 float varianceOf(const Film::Pixel& pixel);
-/// What of that remains over a part of the film since samples fill their ranges evenly, above 0 to 1: seen by how near the means
-/// of every other sample are to each other.
-float evennessOf(const Film& film, const PixelRect& part);
-
 /// How far the picture of a part is likely to be off, as a share of white on the screen: the root of the mean squared error, with
-/// the slope of the display's curve at each pixel. 1 where fewer than two samples were taken.
+/// the slope of the display's curve at each pixel. 1 where fewer than two samples were taken. Less than the samples' spread says, where
+/// they fill their ranges evenly: as far as the mean of the early ones is nearer to that of the rest than chance would bring it.
 float noiseOf(const Film& film, const PixelRect& part, float exposure);
 
 inline float luminanceOf(const glm::vec3& light) { return 0.2126f * light.x + 0.7152f * light.y + 0.0722f * light.z; }

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <atomic>
+#include <bit>
 #include <cmath>
 #include <new>
 
@@ -221,6 +222,7 @@ std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& 
         Film::Pixel& pixel = film.at(place.x, place.y);
         if (layers) addTo(film.layers, static_cast<std::size_t>(&pixel - film.pixels.data()), sample, *layers, layering.motion);
         const float bright = std::min(luminanceOf(sample.light), most);
+        if (std::has_single_bit(place.sample)) pixel.early = pixel.luminance;
         pixel.light += sample.light;
         pixel.coverage += sample.coverage;
         pixel.albedo += sample.albedo;
@@ -228,7 +230,6 @@ std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& 
         pixel.depth += sample.depth;
         pixel.luminance += bright;
         pixel.squares += bright * bright;
-        if (place.sample % 2 == 0) pixel.even += bright;
         if (place.sample == 0) pixel.id = sample.id;
         pixel.samples = place.sample + 1;
         return sample.rays;

@@ -259,6 +259,21 @@ TEST(SurfacePictures, BumpsBecomeNormalsInGltfAndUsd) {
     EXPECT_NEAR(json["materials"][0]["normalTexture"]["scale"].get<double>(), 0.01, 0.002);
 }
 
+TEST(SurfacePictures, BumpsOfUsdLeanByTheHeightOfEachFrame) {
+    LitPaper lit;
+    lit.b.set(lit.b.material, "bumpPicture", png("slope.png", 256, 1, [](int x, int) { return vec3(static_cast<float>(x) / 255); }));
+    lit.b.key(lit.b.material, "bumpHeight", {{0, 0.5, Ease::linear}, {2, 1.5, Ease::linear}});
+    Evaluator evaluator;
+    Progress progress;
+    const auto path = making::temporaryFolder() / "growing.usda";
+    writeExport(standardPart(usdAnimationExporter), {evaluator, lit.b.scene, {{}, making::temporaryFolder()}, 0, {0, 2}}, path, progress);
+    const std::string text = readFile(path, 1 << 22), normals = text.substr(text.find("\"Normals\""));
+    EXPECT_NE(normals.find("0: (2, 2, 2, 1)"), std::string::npos) << normals.substr(0, 600);
+    EXPECT_NE(normals.find("1: (4, 4, 2, 1)"), std::string::npos);
+    EXPECT_NE(normals.find("2: (6, 6, 2, 1)"), std::string::npos);
+    EXPECT_NE(normals.find("2: (-3, -3, -1, 0)"), std::string::npos);
+}
+
 TEST(SurfacePictures, GoIntoAFolderBesideAUsdStage) {
     LitPaper lit;
     lit.b.set(lit.b.material, "colourPicture", thirds())
