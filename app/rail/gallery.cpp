@@ -118,6 +118,7 @@ class Sample : public QPushButton {
     }
     /// The blocks at a frame, once they are known.
     void take(int frame, std::shared_ptr<const Result> result) {
+        for (const Front& front : frontsOf(*result)) reach_ |= front.face.boundingRect() | front.top.boundingRect();
         results_[static_cast<std::size_t>(frame)] = std::move(result);
         update();
     }
@@ -144,11 +145,11 @@ class Sample : public QPushButton {
         std::shared_ptr<const Result> result;
         for (int back = 0; back < frames && !result; ++back) result = results_[static_cast<std::size_t>((frame_ + frames - back) % frames)];
         if (!result) return;
-        std::vector<Front> fronts;
-        for (const glm::mat4& copy : result->copies)
-            for (int i = 0; i < result->count; ++i) fronts.push_back(frontOf(*result, copy, i));
+        std::vector<Front> fronts = frontsOf(*result);
         // One behind the other; where all stand in a row they keep their order.
         std::stable_sort(fronts.begin(), fronts.end(), [](const Front& a, const Front& b) { return a.depth < b.depth; });
+        painter.save();
+        painter.setTransform(intoPlace(), true);
         painter.setPen(QPen(theme::ink, 0.8));
         for (const Front& front : fronts) {
             painter.setBrush(front.colour.darker(125));
@@ -156,6 +157,19 @@ class Sample : public QPushButton {
             painter.setBrush(front.colour);
             painter.drawPolygon(front.top);
         }
+        painter.restore();
+    }
+    /// What goes beyond the place above the words at any frame is made smaller and moved there, in all frames alike.
+    QTransform intoPlace() const {
+        const QRectF place(8, 5, width() - 16, 40);
+        const qreal scale = std::min({1.0, place.width() / reach_.width(), place.height() / reach_.height()});
+        const QRectF scaled(reach_.topLeft() * scale, reach_.size() * scale);
+        const auto into = [](qreal low, qreal high, qreal least, qreal most) {
+            return std::max(0.0, least - low) + std::min(0.0, most - high);
+        };
+        const qreal right = into(scaled.left(), scaled.right(), place.left(), place.right());
+        const qreal down = into(scaled.top(), scaled.bottom(), place.top(), place.bottom());
+        return QTransform::fromTranslate(right, down).scale(scale, scale);
     }
     /// A block as it is painted: seen a little from above, without perspective.
     struct Front {
@@ -163,6 +177,12 @@ class Sample : public QPushButton {
         QPolygonF face, top;
         QColor colour;
     };
+    std::vector<Front> frontsOf(const Result& result) const {
+        std::vector<Front> fronts;
+        for (const glm::mat4& copy : result.copies)
+            for (int i = 0; i < result.count; ++i) fronts.push_back(frontOf(result, copy, i));
+        return fronts;
+    }
     Front frontOf(const Result& result, const glm::mat4& copy, int i) const {
         const float* m = &result.columns->matrix[12 * static_cast<std::size_t>(i)];
         const std::uint32_t c = result.columns->colour[static_cast<std::size_t>(i)];
@@ -180,6 +200,7 @@ class Sample : public QPushButton {
     Told told_;
     Scene scene_;
     int frame_ = firstShown;
+    QRectF reach_;  ///< of the blocks at all frames that are known
     std::array<std::shared_ptr<const Result>, frames> results_;
 };
 
