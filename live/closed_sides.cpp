@@ -15,6 +15,8 @@ constexpr std::size_t mostInstances = 40'000;  ///< instances
 constexpr std::size_t mostAround = 48;         ///< neighbours of one
 constexpr float reach = 2.5f;                  ///< of neighbours, in halves of the box's middle length
 
+constexpr float flat = 1e-20f;  ///< what has no thickness is not divided by
+
 /// Where a box stands: its middle, its axes as unit vectors, and half its lengths along them.
 struct Standing {
     glm::vec3 middle;
@@ -51,9 +53,10 @@ void addNeighbour(const Standing& mine, const Standing& other, Sides& closed) {
     for (int axis = 0; axis < 3; ++axis) {
         const float gap = std::abs(to[axis]) - mine.half[axis] - half[axis];
         // One in whose middle it stands is not beside it.
-        float share = std::abs(to[axis]) > 0.5f * mine.half[axis] ? std::clamp(1.5f - 2 * gap / mine.half[axis], 0.0f, 1.0f) : 0;
+        float share =
+            std::abs(to[axis]) > 0.5f * mine.half[axis] ? std::clamp(1.5f - 2 * gap / std::max(mine.half[axis], flat), 0.0f, 1.0f) : 0;
         for (const int aside : {(axis + 1) % 3, (axis + 2) % 3})
-            share *= std::clamp((mine.half[aside] + half[aside] - std::abs(to[aside])) / (2 * mine.half[aside]), 0.0f, 1.0f);
+            share *= std::clamp((mine.half[aside] + half[aside] - std::abs(to[aside])) / std::max(2 * mine.half[aside], flat), 0.0f, 1.0f);
         closed[static_cast<std::size_t>(2 * axis + (to[axis] > 0 ? 1 : 0))] += share;
     }
 }
@@ -61,7 +64,7 @@ void addNeighbour(const Standing& mine, const Standing& other, Sides& closed) {
 std::uint32_t packed(const Sides& closed) {
     std::uint32_t all = 0;
     for (std::size_t side = 0; side < closed.size(); ++side)
-        all |= static_cast<std::uint32_t>(std::min(closed[side], 1.0f) * 15 + 0.5f) << (4 * side);
+        if (closed[side] > 0) all |= static_cast<std::uint32_t>(std::min(closed[side], 1.0f) * 15 + 0.5f) << (4 * side);
     return all;
 }
 

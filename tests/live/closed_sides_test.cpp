@@ -95,6 +95,15 @@ TEST(ClosedSides, WhatIsNoPlaceOrSizeClosesNothing) {
     EXPECT_EQ(sidesOf(batches[0], 1), (Sides{0, 0, 0, 0, 0, 0}));
 }
 
+TEST(ClosedSides, WhatIsFlatClosesNothing) {
+    std::array<Batch, detailLevels> batches;
+    // Cards side by side, and one in the place of the first.
+    for (const mat4& pose : {mat4(1), moved(1, 0, 0), moved(0, 0, 0)}) add(batches[0], pose);
+    closeSides(batches, {vec3(-0.5f, -0.5f, 0), vec3(0.5f, 0.5f, 0)});
+    EXPECT_EQ(sidesOf(batches[0], 0), (Sides{0, 0, 0, 0, 0, 0})) << "an edge without thickness hides nothing";
+    EXPECT_EQ(sidesOf(batches[0], 1), (Sides{0, 0, 0, 0, 0, 0}));
+}
+
 TEST(ClosedSides, RoundedEdgesMirrorSurroundingsOnlyWhereNoNeighbourIs) {
     constexpr int size = 100;
     Headless context;
