@@ -71,11 +71,13 @@ std::uint32_t packed(const Sides& closed) {
 }  // namespace
 
 void closeSides(std::array<Batch, detailLevels>& batches, const Bounds& box) {
+    std::size_t count = 0;
+    for (const Batch& batch : batches) count += batch.colours.size();
+    if (count < 2 || count > mostInstances) return;
     std::vector<const float*> matrices;
+    matrices.reserve(count);
     for (const Batch& batch : batches)
         for (std::size_t k = 0; k < batch.colours.size(); ++k) matrices.push_back(&batch.matrices[12 * k]);
-    const std::size_t count = matrices.size();
-    if (count < 2 || count > mostInstances) return;
     std::vector<Standing> all(count);
     std::vector<float> x(count), y(count), z(count), lengths(count);
     forRanges(count, 1024, [&](std::size_t begin, std::size_t end) {

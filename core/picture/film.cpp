@@ -5,8 +5,10 @@
 #include <cmath>
 #include <new>
 #include <string>
+#include <vector>
 
 #include "core/base/error.h"
+#include "core/base/parallel.h"
 
 namespace gswarm {
 
@@ -51,23 +53,32 @@ float varianceBetween(const Film::Pixel& pixel) {
 }  // namespace
 
 float noiseOf(const Film& film, const PixelRect& part, float exposure) {
-    double unknown = 0, alone = 0, between = 0;
-    for (int y = part.y; y < part.y + part.height; ++y)
-        for (int x = part.x; x < part.x + part.width; ++x) {
-            const Film::Pixel& p = film.at(x, y);
-            if (p.samples < 2) {
-                unknown += 1;
-                continue;
+    struct Sums {
+        double unknown = 0, alone = 0, between = 0;
+    };
+    std::vector<Sums> rows(static_cast<std::size_t>(std::max(part.height, 0)));
+    forRanges(rows.size(), 64, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t row = begin; row < end; ++row) {
+            const int y = part.y + static_cast<int>(row);
+            for (int x = part.x; x < part.x + part.width; ++x) {
+                const Film::Pixel& p = film.at(x, y);
+                if (p.samples < 2) {
+                    rows[row].unknown += 1;
+                    continue;
+                }
+                const double slope = slopeAt(luminanceAround(film, x, y) * exposure) * exposure;
+                rows[row].alone += std::min(1.0, slope * slope * varianceOf(p));
+                rows[row].between += std::min(1.0, slope * slope * varianceBetween(p));
             }
-            const double slope = slopeAt(luminanceAround(film, x, y) * exposure) * exposure;
-            alone += std::min(1.0, slope * slope * varianceOf(p));
-            between += std::min(1.0, slope * slope * varianceBetween(p));
         }
+    });
+    Sums all;
+    for (const Sums& row : rows) all.unknown += row.unknown, all.alone += row.alone, all.between += row.between;
     // A part that is too small to tell counts as if nothing was gained.
     constexpr double leastEvenness = 0.02;
     const bool large = part.width * part.height >= 16;
-    const double error = large ? std::clamp(between, leastEvenness * alone, alone) : alone;
-    return static_cast<float>(std::sqrt((unknown + error) / std::max(1.0, static_cast<double>(part.width) * part.height)));
+    const double error = large ? std::clamp(all.between, leastEvenness * all.alone, all.alone) : all.alone;
+    return static_cast<float>(std::sqrt((all.unknown + error) / std::max(1.0, static_cast<double>(part.width) * part.height)));
 }
 
 }  // namespace gswarm

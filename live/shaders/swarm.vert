@@ -78,9 +78,9 @@ void main() {
     vec4 world = vec4(dot(row0, p), dot(row1, p), dot(row2, p), 1);
 #ifndef DEPTH_ONLY
     // The cofactors turn normals rightly under scale along one axis; where a matrix mirrors they turn them inside.
-    vec3 a = row0.xyz, b = row1.xyz, c = row2.xyz, bc = cross(b, c);
+    vec3 a = row0.xyz, b = row1.xyz, c = row2.xyz, bc = cross(b, c), ca = cross(c, a), ab = cross(a, b);
     float times = dot(a, bc);
-    facing = vec3(dot(bc, normal), dot(cross(c, a), normal), dot(cross(a, b), normal)) * (times < 0 ? -1.0 : 1.0);
+    facing = vec3(dot(bc, normal), dot(ca, normal), dot(ab, normal)) * (times < 0 ? -1.0 : 1.0);
     place = world.xyz;
     // The sRGB encoding undone by a polynomial, within 0.002: software renderers take long for powers.
     vec3 e = colour.rgb;
@@ -93,7 +93,7 @@ void main() {
     vec3 n = facing * inversesqrt(max(dot(facing, facing), 1e-30));
 #ifndef GHOST
     vec3 mirror = reflect(-normalize(handed.toEye.xyz), n);
-    mirror = (bc * mirror.x + cross(c, a) * mirror.y + cross(a, b) * mirror.z) * (times < 0 ? -1.0 : 1.0);
+    mirror = (bc * mirror.x + ca * mirror.y + ab * mirror.z) * (times < 0 ? -1.0 : 1.0);
     mirrorsAround = closedSides == 0u ? 1 : fromAround(mirror);
 #endif
 #ifndef PICTURED
