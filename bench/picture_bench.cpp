@@ -126,8 +126,7 @@ void rays(int instances) {
         if (once.perSecond > bare.perSecond) bare = once;
         Film film(width, height);
         std::int64_t all = 0;
-        const double took =
-            secondsOf([&] { all = tracer.expose(film, film.whole(), {.width = width, .height = height, .samples = samples}, progress); });
+        const double took = secondsOf([&] { all = tracer.expose(film, film.whole(), {.samples = samples}, progress); });
         const auto count = static_cast<double>(all);
         if (count / took > mine.perSecond) mine = {count / took, count};
     }

@@ -77,7 +77,7 @@ void TracedThread::run() {
         } catch (const Cancelled&) {
             // Something newer is wanted, or nothing.
         } catch (const std::exception& error) {
-            film_ = {};
+            refinement_.reset();
             const QString sentence = QString::fromUtf8(error.what());
             QMetaObject::invokeMethod(this, [this, sentence] { emit trouble(sentence); });
         }
@@ -89,47 +89,47 @@ void TracedThread::trace(const TracedRequest& request, Progress& progress) {
     const PixelRect whole{0, 0, request.pixels.width(), request.pixels.height()};
     const QRect& asked = request.part;
     const PixelRect part = asked.isEmpty() ? whole : PixelRect{asked.x(), asked.y(), asked.width(), asked.height()};
-    const bool goesOn = whole == film_.whole() && part == exposed_ && exposeAlike(tracer_.shot(), shot);
+    const bool goesOn =
+        refinement_ && whole == refinement_->film().whole() && part == refinement_->part() && exposeAlike(tracer_.shot(), shot);
     // Cancelled here, the tracer shows nothing: the film is no longer of what it shows.
-    if (!goesOn) film_ = {};
+    if (!goesOn) refinement_.reset();
     tracer_.show(std::move(shot), progress);
     if (!goesOn) {
         coarse(request, part, progress);
-        film_ = Film(whole.width, whole.height);
-        exposed_ = part;
+        refinement_.emplace(TraceSize{.width = whole.width, .height = whole.height}, part);
     }
+    Refinement& picture = *refinement_;
+    const auto noise = [&] { return noiseOf(picture.film(), part, tracer_.shot().setting().exposure); };
     TracedState state{request.pixels, asked, 0, request.samples};
     const double pixels = static_cast<double>(part.width) * part.height;
-    const auto samplesNow = [&] { return static_cast<int>(film_.at(part.x, part.y).samples); };
     std::int64_t rays = 0;
     double traced = 0, telling = 0;
     auto told = std::chrono::steady_clock::now();
-    for (int had = samplesNow(); had < request.samples; had = state.samples) {
+    for (int had = picture.mean(); had < request.samples; had = picture.mean()) {
         const int step = std::clamp(static_cast<int>(passSeconds * samplesPerSecond_ / pixels), 1, 64);
-        const TraceSize size{.samples = std::min(request.samples, had + step)};
         const auto start = std::chrono::steady_clock::now();
-        rays += tracer_.expose(film_, part, size, progress);
+        rays += picture.refine(tracer_, std::min(request.samples, had + step), progress);
         const double took = std::max(since(start), 1e-4);
         traced += took;
-        samplesPerSecond_ = pixels * (size.samples - had) / took;
-        state.samples = size.samples;
+        samplesPerSecond_ = pixels * (picture.mean() - had) / took;
+        state.samples = picture.mean();
         state.raysPerSecond = static_cast<double>(rays) / traced;
-        state.noise = noiseOf(film_, part, tracer_.shot().setting().exposure);
-        const double left = pixels * (request.samples - size.samples) / samplesPerSecond_;
+        state.noise = noise();
+        const double left = pixels * (request.samples - state.samples) / samplesPerSecond_;
         const double untilGood = state.samples * (std::pow(state.noise / goodNoise, 2) - 1) * pixels / samplesPerSecond_;
         state.secondsLeft = std::max(0.0, std::min(left, untilGood));
         if (state.noise <= goodNoise && state.samples >= 16) break;
         // Showing it may take a fifth of the time.
         if (since(told) < 4 * telling) continue;
         told = std::chrono::steady_clock::now();
-        tell(request, film_, state, progress);
+        tell(request, picture.film(), state, progress);
         telling = since(told);
     }
-    state.samples = samplesNow();
-    if (state.noise == 0) state.noise = noiseOf(film_, part, tracer_.shot().setting().exposure);
+    state.samples = picture.mean();
+    if (state.noise == 0) state.noise = noise();
     state.secondsLeft = 0;
     state.done = true;
-    tell(request, film_, state, progress);
+    tell(request, picture.film(), state, progress);
 }
 
 /// As large as it can be traced in a moment.

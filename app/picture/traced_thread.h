@@ -10,7 +10,7 @@
 #include <thread>
 
 #include "core/base/progress.h"
-#include "core/picture/trace.h"
+#include "core/picture/refinement.h"
 
 /// What is to be traced.
 struct TracedRequest {
@@ -64,8 +64,7 @@ class TracedThread : public QObject {
     bool working_ = false, stop_ = false;
     // Of the thread alone.
     gswarm::Tracer tracer_;
-    gswarm::Film film_;
-    gswarm::PixelRect exposed_{};       ///< the part of the film that has samples
-    double samplesPerSecond_ = 500000;  ///< as measured last
+    std::optional<gswarm::Refinement> refinement_;  ///< of what the tracer shows
+    double samplesPerSecond_ = 500000;              ///< as measured last
     std::thread thread_;
 };

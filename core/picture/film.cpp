@@ -7,16 +7,24 @@
 #include <string>
 #include <vector>
 
-#include "core/base/error.h"
 #include "core/base/parallel.h"
 
 namespace gswarm {
 
+PixelRect cutTo(const PixelRect& a, const PixelRect& b) {
+    const int x = std::max(a.x, b.x), y = std::max(a.y, b.y);
+    return {x, y, std::max(0, std::min(a.x + a.width, b.x + b.width) - x), std::max(0, std::min(a.y + a.height, b.y + b.height) - y)};
+}
+
+Error tooLargeForMemory(int width, int height) {
+    return Error("There is not enough memory for a picture of " + std::to_string(width) + " × " + std::to_string(height) +
+                 " pixels; make it smaller.");
+}
+
 Film::Film(int across, int down) try
     : width(across), height(down), pixels(static_cast<std::size_t>(across) * static_cast<std::size_t>(down)) {
 } catch (const std::bad_alloc&) {
-    throw Error("There is not enough memory for a picture of " + std::to_string(across) + " × " + std::to_string(down) +
-                " pixels; make it smaller.");
+    throw tooLargeForMemory(across, down);
 }
 
 float varianceOf(const Film::Pixel& pixel) {
@@ -51,6 +59,20 @@ float varianceBetween(const Film::Pixel& pixel) {
 }
 
 }  // namespace
+
+float spreadAround(const Film& film, int x, int y, float exposure) {
+    float variance = 0, luminance = 0, pixels = 0;
+    for (int v = std::max(y - 1, 0); v <= std::min(y + 1, film.height - 1); ++v)
+        for (int u = std::max(x - 1, 0); u <= std::min(x + 1, film.width - 1); ++u) {
+            const Film::Pixel& p = film.at(u, v);
+            if (p.samples < 2 || (u == x && v == y)) continue;
+            variance += varianceOf(p) * static_cast<float>(p.samples);
+            luminance += p.luminance / static_cast<float>(p.samples);
+            ++pixels;
+        }
+    if (pixels == 0) return 0;
+    return std::min(0.5f, slopeAt(luminance / pixels * exposure) * exposure * std::sqrt(variance / pixels));
+}
 
 float noiseOf(const Film& film, const PixelRect& part, float exposure) {
     struct Sums {

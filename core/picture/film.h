@@ -3,6 +3,7 @@
 #include <glm/vec3.hpp>
 #include <vector>
 
+#include "core/base/error.h"
 #include "core/picture/film_layers.h"
 
 namespace gswarm {
@@ -13,6 +14,8 @@ struct PixelRect {
 
     bool operator==(const PixelRect&) const = default;
 };
+/// What two have in common; of no width or no height if that is nothing.
+PixelRect cutTo(const PixelRect& a, const PixelRect& b);
 
 /// What a camera has gathered: sums over the samples of each pixel, rows from the top, linear light before exposure. What is
 /// partly there counts by its part, and nothing of the background is in it.
@@ -37,15 +40,23 @@ struct Film {
     /// Throws Error if there is not enough memory for it.
     Film(int width, int height);
 
-    Pixel& at(int x, int y) { return pixels[static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x)]; }
-    const Pixel& at(int x, int y) const {
-        return pixels[static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x)];
+    std::size_t indexOf(int x, int y) const {
+        return static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x);
     }
+    Pixel& at(int x, int y) { return pixels[indexOf(x, y)]; }
+    const Pixel& at(int x, int y) const { return pixels[indexOf(x, y)]; }
     PixelRect whole() const { return {0, 0, width, height}; }
 };
 
+/// What is said where there is no room for one.
+Error tooLargeForMemory(int width, int height);
+
 /// The squared error that the mean of a pixel's samples would have if these knew nothing of each other; 1 of fewer than two.
 float varianceOf(const Film::Pixel& pixel);
+/// How far one sample is likely to be off on the screen at a pixel, as a share of white and up to half of it, by what those around it
+/// found. What the pixel itself found counts for nothing: where samples are taken by it, those that by chance met nothing bright would
+/// be followed by fewer, and pictures be too dark.
+float spreadAround(const Film& film, int x, int y, float exposure);
 /// How far the picture of a part is likely to be off, as a share of white on the screen: the root of the mean squared error, with
 /// the slope of the display's curve at each pixel. 1 where fewer than two samples were taken. Less than the samples' spread says, where
 /// they fill their ranges evenly: as far as the mean of the early ones is nearer to that of the rest than chance would bring it.

@@ -13,6 +13,7 @@
 #include "core/picture/lens.h"
 #include "core/picture/motion.h"
 #include "core/picture/path.h"
+#include "core/picture/refinement.h"
 
 namespace gswarm {
 
@@ -20,18 +21,8 @@ using glm::vec3;
 
 namespace {
 
-constexpr int tile = 16;          ///< pixels of a side
-constexpr int leastSamples = 16;  ///< before noise is believed
 /// Samples far above what a screen shows count as this in what is told of noise, times 1 / exposure.
 constexpr float brightest = 4;
-
-std::vector<PixelRect> tilesOf(const PixelRect& part) {
-    std::vector<PixelRect> tiles;
-    for (int y = part.y; y < part.y + part.height; y += tile)
-        for (int x = part.x; x < part.x + part.width; x += tile)
-            tiles.push_back({x, y, std::min(tile, part.x + part.width - x), std::min(tile, part.y + part.height - y)});
-    return tiles;
-}
 
 /// A pixel, and which of its samples.
 struct Place {
@@ -48,18 +39,6 @@ std::vector<Place> neighboursIn(const PixelRect& part) {
             for (int v = y; v < std::min(y + side, part.height); ++v)
                 for (int u = x; u < std::min(x + side, part.width); ++u) order.push_back({part.x + u, part.y + v});
     return order;
-}
-
-PixelRect cutTo(const PixelRect& a, const PixelRect& b) {
-    const int x = std::max(a.x, b.x), y = std::max(a.y, b.y);
-    return {x, y, std::max(0, std::min(a.x + a.width, b.x + b.width) - x), std::max(0, std::min(a.y + a.height, b.y + b.height) - y)};
-}
-
-/// Chance can spare a tile what its neighbours have: with them in sight it is judged by more samples.
-bool goodEnough(const Film& film, const PixelRect& part, float exposure, float wanted) {
-    if (wanted <= 0 || film.at(part.x, part.y).samples < leastSamples) return false;
-    const PixelRect around{part.x - tile / 2, part.y - tile / 2, part.width + tile, part.height + tile};
-    return noiseOf(film, part, exposure) <= wanted && noiseOf(film, cutTo(around, film.whole()), exposure) <= 1.5f * wanted;
 }
 
 /// The groups of all sources, by what a path tells of them.
@@ -106,6 +85,14 @@ void addTo(FilmLayers& film, std::size_t i, const Sample& sample, const PathLaye
 }
 
 }  // namespace
+
+std::vector<PixelRect> tracedTiles(const PixelRect& part) {
+    std::vector<PixelRect> tiles;
+    for (int y = part.y; y < part.y + part.height; y += traceTile)
+        for (int x = part.x; x < part.x + part.width; x += traceTile)
+            tiles.push_back({x, y, std::min(traceTile, part.x + part.width - x), std::min(traceTile, part.y + part.height - y)});
+    return tiles;
+}
 
 void addLayers(Film& film, const Layering& layering) {
     const std::size_t count = film.pixels.size();
@@ -180,13 +167,11 @@ void Tracer::show(Shot shot, Progress& progress) {
     shown_ = std::make_unique<Shown>(Shown{std::move(world), std::move(lamps), std::move(glow)});
 }
 
-std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& wanted, const Progress& progress,
+std::int64_t Tracer::expose(Film& film, const PixelRect& part, const SampleCounts& wanted, const Progress& progress,
                             const std::function<void(double)>& report, const Layering& layering) const {
     const Setting& setting = shot_.setting();
     const Lens lens(shot_.settings, static_cast<float>(film.width) / static_cast<float>(film.height));
-    const auto tiles = tilesOf(part);
-    std::vector<char> wants(tiles.size());
-    forEach(tiles.size(), [&](std::size_t t) { wants[t] = !goodEnough(film, tiles[t], setting.exposure, wanted.noise); });
+    const auto tiles = tracedTiles(part);
     const PathScene scene{*shown_->world, setting, shown_->lamps, shown_->glow, FarSampler(setting.light)};
     std::atomic<std::int64_t> rays{0};
     std::atomic<std::size_t> done{0};
@@ -254,7 +239,10 @@ std::int64_t Tracer::expose(Film& film, const PixelRect& part, const TraceSize& 
         };
         for (const Place& pixel : order) {
             const Sobol numbers(static_cast<std::uint32_t>(pixel.x), static_cast<std::uint32_t>(pixel.y), 0, wanted.seed);
-            for (std::uint32_t s = film.at(pixel.x, pixel.y).samples; wants[t] && s < static_cast<std::uint32_t>(wanted.samples); ++s) {
+            const Film::Pixel& has = film.at(pixel.x, pixel.y);
+            const auto until =
+                static_cast<std::uint32_t>(wanted.each.empty() ? wanted.samples : wanted.each[film.indexOf(pixel.x, pixel.y)]);
+            for (std::uint32_t s = has.samples; s < until; ++s) {
                 places.push_back({pixel.x, pixel.y, s});
                 starts.push_back({{}, 0, numbers.of(s)});
                 if (places.size() < PathWave::most) continue;
@@ -280,18 +268,9 @@ Film exposed(Tracer& tracer, Shot shot, const TraceSize& size, Progress& progres
     checkTraceSize(size);
     tracer.show(std::move(shot), progress);
     progress.say("tracing the picture");
-    Film film(size.width, size.height);
-    addLayers(film, layering);
-    TraceSize step = size;
-    // Noise is looked at each time the samples have doubled.
-    step.samples = size.noise > 0 ? std::min(size.samples, leastSamples) : size.samples;
-    for (int had = 0;;) {
-        const auto report = [&](double share) { progress.report((had + share * (step.samples - had)) / size.samples); };
-        tracer.expose(film, film.whole(), step, progress, report, layering);
-        if (step.samples == size.samples) return film;
-        had = step.samples;
-        step.samples = std::min(size.samples, 2 * had);
-    }
+    Refinement film(size, {0, 0, size.width, size.height}, layering);
+    film.refine(tracer, size.samples, progress, [&](double share) { progress.report(share); });
+    return std::move(film).take();
 }
 
 Image trace(Tracer& tracer, Shot shot, const TraceSize& size, Progress& progress) {

@@ -2,6 +2,8 @@
 #include <functional>
 #include <map>
 #include <memory>
+#include <span>
+#include <vector>
 
 #include "core/base/image.h"
 #include "core/base/progress.h"
@@ -16,12 +18,23 @@ class Motion;
 
 struct TraceSize {
     int width = 640, height = 360;
-    int samples = 32;  ///< paths a pixel, 1 … 4096
+    int samples = 32;  ///< paths a pixel where something stands, on average (refinement.h), 1 … 4096
     std::uint32_t seed = 1;
     /// Where a tile's error (film.h) is below this share of white it takes no more samples; 0 for never.
     float noise = 0;
     bool filtered = false;  ///< by filter.h, before what comes after
 };
+
+/// How many samples pixels are to have.
+struct SampleCounts {
+    int samples = 1;
+    std::span<const std::uint16_t> each = {};  ///< in place of it one number a pixel of the film, rows from the top
+    std::uint32_t seed = 1;
+};
+
+/// Squares of pixels that one thread traces, from the top left of a part.
+inline constexpr int traceTile = 16;
+std::vector<PixelRect> tracedTiles(const PixelRect& part);
 
 /// What a picture is made of: one moment, or several evenly apart from the shutter's opening to its closing.
 struct Shot {
@@ -57,12 +70,11 @@ class Tracer {
     void show(Shot shot, Progress& progress);
     const Shot& shot() const { return shot_; }
 
-    /// Takes samples until every pixel of a part has as many as asked for, or its tile is as good as wanted, and says how many
-    /// rays that took. The film's aspect is the picture's. What a pixel gets depends on its place, the seed and the number of samples
-    /// alone, never on threads or on how often this was called. Throws Cancelled between pixels, with the film in order.
-    /// `report` is told what share of the tiles is done, from several threads.
-    /// The columns of the film's layers that are not empty are filled as well, by `layering`.
-    std::int64_t expose(Film& film, const PixelRect& part, const TraceSize& wanted, const Progress& progress,
+    /// Takes samples until every pixel of a part has as many as asked for, and says how many rays that took. The film's aspect is
+    /// the picture's. What a pixel gets depends on its place, the seed and the number of its samples alone, never on threads or on how
+    /// often this was called. Throws Cancelled between pixels, with the film in order. `report` is told what share of the tiles is done,
+    /// from several threads. The columns of the film's layers that are not empty are filled as well, by `layering`.
+    std::int64_t expose(Film& film, const PixelRect& part, const SampleCounts& wanted, const Progress& progress,
                         const std::function<void(double)>& report = {}, const Layering& layering = {}) const;
 
   private:

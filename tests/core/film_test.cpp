@@ -12,28 +12,12 @@
 #include "core/picture/display.h"
 #include "core/picture/filter.h"
 #include "core/picture/regression.h"
-#include "core/picture/trace.h"
-#include "tests/core/making.h"
+#include "tests/core/traced.h"
 
 using namespace gswarm;
-using making::Build;
+using making::Build, making::numbersOf, making::shotOf;
 
 namespace {
-
-/// Of all shots one evaluator makes what it shows, as in the window: what did not change is the same.
-Shot shotOf(const Build& b) {
-    static Evaluator evaluator;
-    Progress progress;
-    return {{drawListOf(std::vector{evaluator.evaluate(b.scene, b.swarm, 0, {}, progress)})}, {settingAt(b.scene, 0, making::store())}};
-}
-
-std::vector<float> numbersOf(const Film& film) {
-    std::vector<float> all;
-    for (const Film::Pixel& p : film.pixels)
-        for (const float v : {p.light.x, p.light.y, p.light.z, p.coverage, p.albedo.x, p.depth, p.normal.y, p.squares, p.early})
-            all.push_back(v);
-    return all;
-}
 
 Film filmOf(const Tracer& tracer, int samples) {
     Film film(48, 27);
@@ -192,19 +176,6 @@ TEST(Film, NoiseOfRealPicturesIsToldAsItIs) {
         EXPECT_LT(told.back(), 2.1 * really) << samples;
     }
     EXPECT_GT(told[0], 2.2 * told[2]) << "chance would take four times as many samples for half the noise";
-}
-
-TEST(Film, TilesThatAreGoodEnoughTakeNoMore) {
-    Progress progress;
-    Build b = Build::grid(1, 1, 1);
-    const ObjectId camera = b.scene.all(ObjectType::camera).front();
-    b.set(camera, "position", {0, 3, 9}).set(camera, "target", {0, 3, 0}).set(b.sky(), "ground", Value(false));
-    Tracer tracer;
-    const Film film = exposed(tracer, shotOf(b), {.width = 64, .height = 64, .samples = 64, .noise = 0.004f}, progress);
-    EXPECT_LE(film.at(2, 2).samples, 16u) << "nothing but background";
-    std::uint32_t most = 0;
-    for (const Film::Pixel& p : film.pixels) most = std::max(most, p.samples);
-    EXPECT_GT(most, 16u) << "the box has noise";
 }
 
 TEST(Film, CancelledItIsInOrder) {

@@ -292,12 +292,13 @@ TEST(Symmetry, ATracedPictureIsItsOwnMirrorImage) {
         for (int x = 0; x < width / 2; ++x) {
             const auto &left = film.at(x, y), &right = film.at(width - 1 - x, y);
             // Where a pixel is full its samples have one normal, but for rounded edges.
-            const auto samples = static_cast<float>(left.samples);
-            if (left.coverage < samples || right.coverage < samples || glm::length(left.normal) < 0.999f * samples ||
-                glm::length(right.normal) < 0.999f * samples)
-                continue;
+            const auto isFull = [](const Film::Pixel& pixel) {
+                const auto samples = static_cast<float>(pixel.samples);
+                return pixel.coverage >= samples && glm::length(pixel.normal) >= 0.999f * samples;
+            };
+            if (!isFull(left) || !isFull(right)) continue;
             ++seen;
-            making::expectNear(left.normal / samples, right.normal / samples * vec3(-1, 1, 1), 0.02f);
+            making::expectNear(glm::normalize(left.normal), glm::normalize(right.normal) * vec3(-1, 1, 1), 0.02f);
         }
     EXPECT_GT(seen, 20);
 }
