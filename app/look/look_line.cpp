@@ -45,7 +45,7 @@ LookLine::LookLine(Document& document, TracedView& view, QWidget* parent) : QWid
     told_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
     told_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     row->addWidget(told_, 1);
-    samples_ = button("samples", "lookSamples", "How many samples a pixel takes at most", false);
+    samples_ = button("samples", "lookSamples", "How many samples a pixel takes at most, on average", false);
     filter_ = button("noise-filter", "lookFilter", "Noise filter: smooths along surfaces what noise is left", true);
     region_ = button("region", "lookRegion", "Trace a part: drag over it in the view; again for all of it", true);
     keep_ = button("keep", "lookKeep", "Keep this picture to compare with", false);

@@ -60,12 +60,12 @@ float varianceBetween(const Film::Pixel& pixel) {
 
 }  // namespace
 
-float spreadAround(const Film& film, int x, int y, float exposure) {
+float spreadAround(const Film& film, int x, int y, float exposure, bool own) {
     float variance = 0, luminance = 0, pixels = 0;
     for (int v = std::max(y - 1, 0); v <= std::min(y + 1, film.height - 1); ++v)
         for (int u = std::max(x - 1, 0); u <= std::min(x + 1, film.width - 1); ++u) {
             const Film::Pixel& p = film.at(u, v);
-            if (p.samples < 2 || (u == x && v == y)) continue;
+            if (p.samples < 2 || (!own && u == x && v == y)) continue;
             variance += varianceOf(p) * static_cast<float>(p.samples);
             luminance += p.luminance / static_cast<float>(p.samples);
             ++pixels;

@@ -53,10 +53,10 @@ Error tooLargeForMemory(int width, int height);
 
 /// The squared error that the mean of a pixel's samples would have if these knew nothing of each other; 1 of fewer than two.
 float varianceOf(const Film::Pixel& pixel);
-/// How far one sample is likely to be off on the screen at a pixel, as a share of white and up to half of it, by what those around it
-/// found. What the pixel itself found counts for nothing: where samples are taken by it, those that by chance met nothing bright would
-/// be followed by fewer, and pictures be too dark.
-float spreadAround(const Film& film, int x, int y, float exposure);
+/// How far one sample is likely to be off on the screen, as a share of white and up to half of it, by what was found around a pixel
+/// and, if wanted, by itself. Where samples are taken by what few of its own found, pixels that met nothing bright by chance are followed
+/// by too few, and pictures are too dark.
+float spreadAround(const Film& film, int x, int y, float exposure, bool own);
 /// How far the picture of a part is likely to be off, as a share of white on the screen: the root of the mean squared error, with
 /// the slope of the display's curve at each pixel. 1 where fewer than two samples were taken. Less than the samples' spread says, where
 /// they fill their ranges evenly: as far as the mean of the early ones is nearer to that of the rest than chance would bring it.

@@ -11,7 +11,7 @@ namespace gswarm {
 namespace {
 
 constexpr int firstSamples = 4;       ///< of all pixels alike, before noise is looked at
-constexpr int leastSamples = 16;      ///< before a tile can be good enough
+constexpr int leastSamples = 16;      ///< before a tile can be good enough, and before a pixel's own spread is believed
 constexpr double alike = 0.25;        ///< the part of the samples that no pixel goes without
 constexpr double mostTimesMean = 8;   ///< that a pixel gets
 constexpr float leastSpread = 1e-4f;  ///< of white, so that where all is quiet all are alike
@@ -100,7 +100,7 @@ Refinement::Found Refinement::lookAt(const PixelRect& tile, float exposure) {
             else if (!somethingAround(film_, x, y))
                 pixel.spread = isEmpty;
             else
-                found.spread += pixel.spread = leastSpread + spreadAround(film_, x, y, exposure), ++found.pixels;
+                found.spread += pixel.spread = leastSpread + spreadAround(film_, x, y, exposure, begin_ >= leastSamples), ++found.pixels;
         }
     return found;
 }
