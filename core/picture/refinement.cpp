@@ -5,6 +5,7 @@
 #include <new>
 
 #include "core/base/parallel.h"
+#include "core/picture/sobol.h"
 
 namespace gswarm {
 
@@ -72,7 +73,8 @@ void Refinement::share(float exposure) {
     const auto lacks = [&](const Share& pixel) {
         if (pixel.spread == isGood) return 0.0;
         const double part = pixel.spread == isEmpty ? 0 : (1 - alike) * pixel.spread / meanSpread;
-        return std::max(0.0, std::min(alike + part, mostTimesMean) * end_ - pixel.had);
+        const double wanted = std::min<double>(std::min(alike + part, mostTimesMean) * end_, Sobol::most);
+        return std::max(0.0, wanted - pixel.had);
     };
     double sum = 0;
     for (Share& pixel : shares_)
@@ -80,11 +82,13 @@ void Refinement::share(float exposure) {
     const double scale = sum > 0 ? static_cast<double>(all.pixels) * (end_ - begin_) / sum : 0;
     double left = 0;
     for (Share& pixel : shares_) {
+        pixel.more = 0;
         const double wants = lacks(pixel) * (pixel.spread > 0 ? scale : 1);
+        if (wants == 0) continue;
         // What a pixel can't be given of one sample goes to the next that wants any.
-        left += wants;
-        pixel.more = static_cast<std::uint16_t>(wants > 0 ? left : 0);
-        left -= pixel.more;
+        const double whole = std::floor(wants + left);
+        left += wants - whole;
+        pixel.more = static_cast<std::uint16_t>(std::min<double>(whole, Sobol::most - pixel.had));
     }
 }
 

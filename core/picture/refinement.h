@@ -10,7 +10,7 @@ namespace gswarm {
 /// A film that is refined step by step, where its noise is: a quarter of the samples goes to all pixels alike, the others go to each in
 /// proportion to how far one sample is off on the screen there, which makes the squared error of all least (Neyman 1934, "On the two
 /// different aspects of the representative method"). They are shared out anew each time their mean has doubled, by what was found until
-/// then, so that the film depends on the seed and the mean alone, never on the steps it was reached in.
+/// then, up to Sobol::most a pixel, so that the film depends on the seed and the mean alone, never on the steps it was reached in.
 class Refinement {
   public:
     /// Of a part of the film; what is outside stays empty. Of `wanted` its size, seed and noise count: tiles whose error is below it

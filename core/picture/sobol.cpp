@@ -14,8 +14,7 @@ namespace {
 /// What each bit of a place in the sequence adds to its point, by dimension. Both have their bits in reverse, as the permutation
 /// takes them.
 struct FirstPoints {
-    static constexpr int bits = 12;  ///< more samples than 4096 repeat
-    std::array<std::array<std::uint32_t, bits>, 4> of;
+    std::array<std::array<std::uint32_t, Sobol::bits>, 4> of;
 };
 
 }  // namespace
@@ -70,7 +69,7 @@ void groupLanes(const SobolLanes& all, std::uint32_t group, const FirstPoints& p
         const W place = permuted(load(all.sample.data() + at), seed);
         for (std::size_t d = 0; d < numbers.size(); ++d) {
             W point = word(0);
-            for (int bit = 0; bit < FirstPoints::bits; ++bit) {
+            for (int bit = 0; bit < Sobol::bits; ++bit) {
                 const auto set = hn::TestBit(place, word(0x80000000u >> bit));
                 point = hn::Xor(point, hn::IfThenElseZero(set, word(points.of[d][static_cast<std::size_t>(bit)])));
             }
@@ -122,7 +121,7 @@ FirstPoints firstPoints() {
     }
     FirstPoints points;
     for (std::size_t d = 0; d < 4; ++d)
-        for (std::size_t bit = 0; bit < FirstPoints::bits; ++bit) points.of[d][bit] = reversed(direction[d][bit]);
+        for (std::size_t bit = 0; bit < Sobol::bits; ++bit) points.of[d][bit] = reversed(direction[d][bit]);
     return points;
 }
 

@@ -12,6 +12,9 @@ namespace gswarm {
 /// sample and seed alone, so that threads don't matter.
 class Sobol {
   public:
+    static constexpr int bits = 12;
+    static constexpr int most = 1 << bits;  ///< samples of a pixel: more repeat
+
     Sobol(std::uint32_t x, std::uint32_t y, std::uint32_t sample, std::uint32_t seed);
     /// Those of another sample of the same pixel, from the first on.
     Sobol of(std::uint32_t sample) const;

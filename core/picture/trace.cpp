@@ -14,6 +14,7 @@
 #include "core/picture/motion.h"
 #include "core/picture/path.h"
 #include "core/picture/refinement.h"
+#include "core/picture/sobol.h"
 
 namespace gswarm {
 
@@ -113,7 +114,7 @@ void checkTraceSize(const TraceSize& size) {
     if (size.width < 1 || size.height < 1 || size.width > 16384 || size.height > 16384)
         throw Error("A picture of " + std::to_string(size.width) + " × " + std::to_string(size.height) +
                     " can't be made; each side takes 1 to 16384 pixels.");
-    if (size.samples < 1 || size.samples > 4096)
+    if (size.samples < 1 || size.samples > Sobol::most)
         throw Error(std::to_string(size.samples) + " samples can't be taken; a pixel takes 1 to 4096.");
 }
 

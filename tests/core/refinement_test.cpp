@@ -72,6 +72,19 @@ TEST(Refinement, AsManySamplesAsAskedForOnAverage) {
     }
 }
 
+TEST(Refinement, NoPixelTakesMoreThanDiffer) {
+    constexpr TraceSize tiny{.width = 8, .height = 5};
+    // What those can't take that want more goes to none: quiet ones don't need it.
+    for (const int mean : {1500, 2048, 4096}) {
+        const Film film = refined(tiny, mean);
+        std::uint32_t most = 0;
+        for (const Film::Pixel& p : film.pixels) most = std::max(most, p.samples);
+        EXPECT_LE(most, 4096u);
+        EXPECT_GE(most, std::min(1.2 * mean, 4096.0));
+        EXPECT_NEAR(meanSamples(film), mean, (mean > 2048 ? 0.1 : 0.02) * mean);
+    }
+}
+
 TEST(Refinement, TheyGoWhereTheNoiseIs) {
     const Film film = refined(small, 64), reference = even(small, 256);
     // The half of the pixels whose samples differ most, by far more of them than the film had.
