@@ -317,7 +317,10 @@ Edit addSwarmOf(const Scene& scene, ObjectId shape) {
     insert(edit.scene, swarm);
     const ObjectId stock = appendStock(edit.scene, swarm.id, shape);
     edit.scene.order.push_back(swarm.id);
-    // A light looks like nothing.
+    // A light looks like nothing, but shines where it is.
+    if (shape.type() == ObjectType::light)
+        edit.scene =
+            setValue(edit.scene, addressOf(edit.scene, swarm.id, "position"), valueOf(scene, addressOf(scene, shape, "position"))).scene;
     if (shape.type() == ObjectType::shape) edit.scene = addMaterialFor(edit.scene, stock, materialStarts().front()).scene;
     edit.made = swarm.id;
     if (shape.type() == ObjectType::swarm) edit.scene = setValue(edit.scene, addressOf(edit.scene, swarm.id, "stock-rule-fit"), true).scene;

@@ -41,7 +41,7 @@ std::vector<LampHandle> handles(const AreaLight& a) {
 
 const LightKind areaLight =
     lamp(DescribeLight<AreaLight>("area", "Area light", "A rectangle or disc that shines, as a window or a soft box does")
-             .lamp("Nits: its brightness as it is seen", 10, {0, 100})
+             .lamp("Nits: its brightness as it is seen", "cd/m²", 10, {0, 100})
              .turned()
              .found("soft box panel window lamp")
              .choice("form", &AreaLight::form, {{"rectangle", "Rectangle"}, {"disc", "Disc"}}, "Its outline")

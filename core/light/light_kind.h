@@ -65,11 +65,11 @@ struct DescribeLight : Describe<T, LightKind> {
         : Describe<T, LightKind>(Family::light, std::move(id), std::move(label), std::move(summary)) {}
 
     /// What every lamp has: T has `on`, `position`, `colour` and `strength`; what is turned has `rotation` and `aim` too.
-    DescribeLight& lamp(const char* strength, double standard, Range range) {
+    DescribeLight& lamp(const char* strength, const char* unit, double standard, Range range) {
         this->toggle("on", &T::on, true, "A light that is off gives none");
         this->length("position", &T::position, {0, 4, 0}, {-10, 10}, "Where it is, or from what it hangs from");
         this->colour("colour", &T::colour, {1, 0.92, 0.8, 1}, "Colour of its light").opaque();
-        this->number("strength", &T::strength, standard, range, strength).hard(0, 1e9);
+        this->number("strength", &T::strength, standard, range, strength).unit(unit).hard(0, 1e9);
         return *this;
     }
     DescribeLight& turned() {

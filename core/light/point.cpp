@@ -32,7 +32,7 @@ std::vector<LampHandle> handles(const PointLight& p) {
 
 const LightKind pointLight =
     lamp(DescribeLight<PointLight>("point", "Point light", "A lamp that shines the same all around")
-             .lamp("Candela: its light falls with the square of the distance", 60, {0, 500})
+             .lamp("Candela: its light falls with the square of the distance", "cd", 60, {0, 500})
              .found("omni bulb lamp")
              .length("radius", &PointLight::radius, 0.1, {0, 1}, "Of the ball that shines: larger gives softer shadows")
              .hard(0, 1e4)

@@ -310,6 +310,7 @@ TEST(Symmetry, LampsAreRepeatedToo) {
     b.scene = made.scene;
     b.swarm = made.made;
     const auto before = lampsOf(b.result());
+    for (const auto& lamp : before) EXPECT_EQ(lamp.position.y, 4) << "as high as the light was";
     addTo(b, mirroredSymmetry, {{"centre", fixedNumbers({10, 0, 0})}});
     const auto after = lampsOf(b.result());
     ASSERT_EQ(after.size(), 2 * before.size());
