@@ -19,9 +19,8 @@ bool mayLight(const Lamp& lamp, const glm::vec3& middle, float radius) {
     const glm::vec3 from = middle - lamp.position;
     const float away = glm::length(from);
     if (lamp.reach > 0 && away - radius > lamp.reach) return false;
-    const bool flat = lamp.form == LampForm::rectangle || lamp.form == LampForm::disc;
     const float along = glm::dot(from, lamp.along);
-    if (flat) return lamp.bothSides || along + radius > 0;
+    if (isFlat(lamp)) return lamp.bothSides || along + radius > 0;
     if (lamp.form == LampForm::point) return true;
     // How far the middle is from the cone's side, along a line square to it.
     const float aside = std::sqrt(std::max(away * away - along * along, 0.0f));

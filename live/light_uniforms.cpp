@@ -6,11 +6,13 @@
 #include <glm/common.hpp>
 #include <glm/geometric.hpp>
 
+#include "live/lamp_groups.h"
+
 namespace gswarm::live {
 namespace {
 
 // As common.glsl has them.
-constexpr std::size_t mostSuns = 4, mostLamps = 16;
+constexpr std::size_t mostSuns = 4;
 
 /// As swarm.frag has it.
 glm::vec3 skyAt(float y, const glm::vec3& zenith, const glm::vec3& horizon, const glm::vec3& floor) {
@@ -19,13 +21,6 @@ glm::vec3 skyAt(float y, const glm::vec3& zenith, const glm::vec3& horizon, cons
 }
 
 }  // namespace
-
-std::vector<Lamp> brightest(std::vector<Lamp> lamps) {
-    const auto bright = [](const Lamp& lamp) { return lamp.light.x + lamp.light.y + lamp.light.z; };
-    std::stable_sort(lamps.begin(), lamps.end(), [&](const Lamp& a, const Lamp& b) { return bright(a) > bright(b); });
-    lamps.resize(std::min(lamps.size(), mostLamps));
-    return lamps;
-}
 
 int sunsOf(const FarLight& light) { return static_cast<int>(std::min(light.suns.size(), mostSuns)); }
 
@@ -57,11 +52,10 @@ void setLamps(Program& program, const std::vector<Lamp>& lamps) {
     std::vector<glm::vec4> places(mostLamps), lights(mostLamps), ways(mostLamps);
     for (std::size_t i = 0; i < lamps.size(); ++i) {
         const Lamp& lamp = lamps[i];
-        const bool flat = lamp.form == LampForm::rectangle || lamp.form == LampForm::disc;
-        // A flat one shines like a point with the light of its whole area, most along its middle.
-        const float area = !flat ? 1 : lamp.form == LampForm::disc ? 3.14159265f * lamp.radius * lamp.radius : lamp.width * lamp.depth;
+        const bool flat = isFlat(lamp);
         places[i] = glm::vec4(lamp.position, lamp.form == LampForm::point ? -2 : flat ? (lamp.bothSides ? 3.0f : 2.0f) : lamp.cosineNone);
-        lights[i] = glm::vec4(lamp.light * area, flat ? 0 : lamp.reach);
+        // A flat one shines like a point, most along its middle.
+        lights[i] = glm::vec4(intensityOf(lamp), flat ? 0 : lamp.reach);
         ways[i] = glm::vec4(lamp.along, lamp.cosineFull);
     }
     program.set("lampPlace", std::span<const glm::vec4>(places));

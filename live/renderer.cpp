@@ -12,6 +12,7 @@
 #include "core/picture/occlusion.h"
 #include "core/shape/shape_kind.h"
 #include "live/features.h"
+#include "live/lamp_groups.h"
 #include "live/lamp_lists.h"
 #include "live/light_uniforms.h"
 #include "live/look_uniforms.h"
@@ -228,7 +229,7 @@ bool Renderer::drawList(const Frame& frame, const DrawList& list, float ghost) {
     const float across = parallel ? 1 / std::max(camera.width, 1e-4f) : camera.focalLength / 36;
     const Gathering gathering{frame.picture, frame.toClip, static_cast<float>(frame.width) * across, parallel, ghost > 0};
     ++light_;
-    frame.lamps = brightest(allLamps(frame.picture.setting.lamps, list));
+    frame.lamps = drawnLamps(allLamps(frame.picture.setting.lamps, list));
     setBlending(false);
     const auto lookOf = [&](const Surface& surface) -> const Look& { return list.looks[static_cast<std::size_t>(surface.look)]; };
     std::vector<SeeThrough> later;
@@ -365,7 +366,7 @@ void Renderer::drawShadows(Frame& frame) {
     const std::vector<Cast> casts = castsOf(picture.list);
     if (frame.shadows && !shadows_->has(casts, picture.setting.light.suns.front()))
         shadows_->draw(picture.list, picture.setting.light.suns.front(), *casters_, meshes_, instances_.matrixBuffer());
-    const std::vector<Lamp> lamps = brightest(allLamps(picture.setting.lamps, picture.list));
+    const std::vector<Lamp> lamps = drawnLamps(allLamps(picture.setting.lamps, picture.list));
     const std::span<const Lamp> shadowed(lamps.data(), LampShadows::fitting(lamps));
     frame.shadowedLamps = shadowed.size();
     if (!shadowed.empty() && !lampShadows_->has(casts, shadowed))

@@ -49,17 +49,15 @@ void addLamp(tinygltf::Model& model, const Lamp& lamp, int which) {
     tinygltf::Light light;
     light.name = "Lamp " + std::to_string(which);
     light.range = lamp.reach;
-    glm::vec3 linear = lamp.light;
     light.type = lamp.form == LampForm::point ? "point" : "spot";
     if (lamp.form == LampForm::spot) {
         light.spot.innerConeAngle = std::acos(lamp.cosineFull);
         light.spot.outerConeAngle = std::max(std::acos(lamp.cosineNone), static_cast<float>(light.spot.innerConeAngle) + 1e-4f);
     } else if (lamp.form != LampForm::point) {
-        linear *= lamp.form == LampForm::disc ? std::numbers::pi_v<float> * lamp.radius * lamp.radius : lamp.width * lamp.depth;
         light.spot.innerConeAngle = 0;
         light.spot.outerConeAngle = std::numbers::pi / 2;
     }
-    addLight(model, light, linear, lamp.position, lamp.along);
+    addLight(model, light, intensityOf(lamp), lamp.position, lamp.along);
 }
 
 }  // namespace

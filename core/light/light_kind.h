@@ -2,6 +2,7 @@
 #include <functional>
 #include <glm/geometric.hpp>
 #include <glm/mat3x3.hpp>
+#include <numbers>
 #include <vector>
 
 #include "core/light/far_light.h"
@@ -29,6 +30,14 @@ struct Lamp {
 
 /// From the lamp's own axes to the world's.
 inline glm::mat3 turnOf(const Lamp& lamp) { return {lamp.side, -lamp.along, glm::cross(lamp.side, -lamp.along)}; }
+
+inline bool isFlat(const Lamp& lamp) { return lamp.form == LampForm::rectangle || lamp.form == LampForm::disc; }
+/// That a flat lamp shines from, square metres.
+inline float areaOf(const Lamp& lamp) {
+    return lamp.form == LampForm::disc ? std::numbers::pi_v<float> * lamp.radius * lamp.radius : lamp.width * lamp.depth;
+}
+/// Candela along its middle from afar.
+inline glm::vec3 intensityOf(const Lamp& lamp) { return isFlat(lamp) ? lamp.light * areaOf(lamp) : lamp.light; }
 
 /// How far a spot's cone is drawn, metres.
 inline constexpr float lampConeLength = 2;

@@ -20,10 +20,6 @@ namespace {
 
 using glm::vec3;
 
-bool isFlat(const Lamp& lamp) { return lamp.form == LampForm::rectangle || lamp.form == LampForm::disc; }
-float areaOf(const Lamp& lamp) {
-    return lamp.form == LampForm::disc ? std::numbers::pi_v<float> * lamp.radius * lamp.radius : lamp.width * lamp.depth;
-}
 vec3 across(const Lamp& lamp) { return glm::cross(lamp.along, lamp.side); }
 
 /// Whether a ray can meet it.

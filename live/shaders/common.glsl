@@ -74,7 +74,7 @@ vec3 towardEye() { return normalize(handed.toEye.xyz); }
 float distanceToEye() { return handed.toEye.w > 0 ? handed.toEye.w : length(handed.toEye.xyz); }
 #endif
 
-// The Khronos PBR Neutral tone mapper, as core/picture/view.cpp has it.
+// The Khronos PBR Neutral tone mapper, as core/picture/display.cpp has it.
 vec3 softened(vec3 c) {
     float least = min(c.r, min(c.g, c.b));
     c -= least < 0.08 ? least - 6.25 * least * least : 0.04;
@@ -88,9 +88,10 @@ vec3 displayed(vec3 light) {
     light *= exposure;
     if (soft > 0) light = softened(light);
     // The sRGB encoding by square roots, within 0.0008: software renderers take long for powers.
-    vec3 low = light * 12.92, two = sqrt(clamp(light, 0, 1)), four = sqrt(two);
+    light = clamp(light, 0, 1);
+    vec3 low = light * 12.92, two = sqrt(light), four = sqrt(two);
     vec3 high = 0.662002687 * two + 0.684122060 * four - 0.323583601 * sqrt(four) - 0.0225411470 * light;
-    return clamp(mix(low, high, step(0.0031308, light)), 0, 1);
+    return mix(low, high, step(0.0031308, light));
 }
 
 // How strongly a light is mirrored, by the cosines of half vector, light and view.

@@ -11,6 +11,7 @@
 #include "core/file/project_file.h"
 #include "core/formula/bind.h"
 #include "core/kinds/registry.h"
+#include "core/picture/display.h"
 #include "core/picture/trace.h"
 #include "core/resolve/resolve.h"
 #include "live/headless.h"
@@ -235,6 +236,27 @@ TEST(Live, InstancesWhosePlaceIsNoNumberAreLeftOut) {
     };
     EXPECT_EQ(drawn(Every::nowhere), drawn(Every::hidden));
     EXPECT_NE(drawn(Every::shown), drawn(Every::hidden));
+}
+
+TEST(Live, WhatIsBrighterThanAScreenIsShownAsTracedPicturesShowIt) {
+    Paper paper;
+    const ObjectId sun = paper.add(sunLight);
+    paper.b.set(sun, "height", {90}).set(sun, "colour", {1, 0.6, 0.3, 1});
+    Drawing drawing;
+    for (const DisplayTransform transform : {DisplayTransform::plain, DisplayTransform::soft})
+        for (const double strength : {0.1, 0.9, 3.0, 40.0, 4000.0}) {
+            paper.b.set(sun, "strength", {strength});
+            live::LivePicture picture = paper.picture();
+            picture.setting.display = transform;
+            // The card displays it.
+            picture.steps.occlusion = false;
+            const Image drawn = drawing.of(picture);
+            // Paper that faces the sun sends back the light of its colour.
+            const vec3 wanted = display(vec3(linearFromSrgb(1), linearFromSrgb(0.6), linearFromSrgb(0.3)) * float(strength),
+                                        picture.setting.exposure, transform);
+            const std::uint8_t* p = &drawn.pixels[4 * static_cast<std::size_t>(size / 2 * size + size / 2)];
+            for (int c = 0; c < 3; ++c) EXPECT_NEAR(p[c] / 255.0, wanted[c], 0.02) << strength << ", colour " << c;
+        }
 }
 
 TEST(Live, LampsLightTheFloor) {
