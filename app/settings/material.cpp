@@ -104,7 +104,10 @@ class MaterialItself : public Question {
 
     void fill() override {
         const Kind* shown = uses([this] { return kind(); });
-        addKindChoice(subject(), "material", "Kind");
+        // What it was stays one of the two that are mixed then.
+        addKindChoice(subject(), "material", "Kind", [id = subject(), shown](const Scene& s, const Kind& kind) {
+            return &kind == &mixedMaterial && shown != &kind ? mixMaterial(s, id) : setKind(s, id, "material", kind);
+        });
         addRows(subject(), "material");
         if (shown == &mixedMaterial) addRows(subject(), "shaped", {"normalise"});
     }

@@ -175,7 +175,7 @@ QToolButton* Question::smallButton(const char* icon, const QString& name, const 
     return button;
 }
 
-void Question::addKindChoice(ObjectId object, const std::string& part, const QString& label) {
+void Question::addKindChoice(ObjectId object, const std::string& part, const QString& label, const ChangeKind& change) {
     const Kind* now = scene().at(object).part(part).kind;
     auto* box = new QComboBox;
     box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);  // long choices never widen the panel
@@ -193,8 +193,9 @@ void Question::addKindChoice(ObjectId object, const std::string& part, const QSt
         box->setCurrentIndex(box->findData(said(found->part(part).kind->id)));
         box->setToolTip(said(found->part(part).kind->summary));
     });
-    connect(box, &QComboBox::activated, this, [this, box, object, part, family = now->family] {
+    connect(box, &QComboBox::activated, this, [&document = document(), box, object, part, family = now->family, change] {
         const Kind* kind = findKind(family, box->currentData().toString().toStdString());
-        document().edit([&](const Scene& s) { return setKind(s, object, part, *kind); });
+        const ObjectId made = document.edit([&](const Scene& s) { return change ? change(s, *kind) : setKind(s, object, part, *kind); });
+        if (made) document.choose(made);
     });
 }

@@ -64,7 +64,9 @@ class Question : public Section {
     /// Rows of several parameters in one line: with a common label before short fields, or each with a narrow label of its own.
     void addSideBySide(gswarm::ObjectId object, const std::vector<std::string>& parameters, const QString& common);
     ParameterRow* makeRow(const gswarm::Address& address, QWidget* parent);
-    void addKindChoice(gswarm::ObjectId object, const std::string& part, const QString& label);
+    /// What choosing another kind does, where it is more than setKind; what that makes is chosen then.
+    using ChangeKind = std::function<gswarm::Edit(const gswarm::Scene&, const gswarm::Kind&)>;
+    void addKindChoice(gswarm::ObjectId object, const std::string& part, const QString& label, const ChangeKind& change = {});
     /// An empty line in the body, with a label if it is given one.
     QHBoxLayout* addLine(const QString& label = {});
     class QToolButton* smallButton(const char* icon, const QString& name, const QString& tip, QWidget* parent) const;

@@ -96,6 +96,27 @@ TEST(LookWindow, ItsRowsStandWithTheStockAndChangeEveryInstance) {
     ASSERT_TRUE(hand.eventually([&] { return hand.of(0).emission == 7; }));
 }
 
+TEST(LookWindow, AMaterialThatBecomesMixedStaysOneOfTheTwo) {
+    Dressing hand;
+    const ObjectId clay = hand.material();
+    hand.typeNumber("roughness", "0.15");
+    hand.document().choose(clay);
+    hand.settle();
+    hand.choose("kind-material", "Mixed");
+    const ObjectId mixed = hand.material();
+    ASSERT_NE(mixed, clay);
+    EXPECT_EQ(hand.document().chosen(), mixed) << "its settings are at hand";
+    EXPECT_EQ(referenceOf(hand.part(mixed), "first"), clay);
+    EXPECT_TRUE(referenceOf(hand.part(mixed), "second"));
+    EXPECT_EQ(numberAt(hand.scene(), hand.part(clay), "roughness", 0), 0.15);
+    // Another kind than that is only another kind.
+    const ObjectId second = referenceOf(hand.part(mixed), "second");
+    hand.choose("kind-material", "Plain");
+    EXPECT_EQ(hand.material(), mixed);
+    EXPECT_NE(hand.part(mixed).kind, &mixedMaterial);
+    EXPECT_TRUE(hand.scene().find(second));
+}
+
 TEST(LookWindow, AMixedMaterialIsBuiltByHand) {
     Dressing hand;
     const ObjectId clay = hand.material();
