@@ -22,7 +22,8 @@ template <class T>
 void describeTraced(DescribeExporter<T>& kind) {
     kind.whole("width", &T::width, 1280, {1, 16384}, "Pixels across")
         .whole("height", &T::height, 720, {1, 16384}, "Pixels from top to bottom")
-        .whole("samples", &T::samples, 64, {1, 4096}, "Paths a pixel on average; they go where the grain is. More of them: less grain, more time")
+        .whole("samples", &T::samples, 64, {1, 4096},
+               "Paths a pixel on average; they go where the grain is. More of them: less grain, more time")
         .whole("seed", &T::seed, 1, {0, 2147483647}, "Another seed, another grain")
         .number("noise", &T::noise, 0, {0, 10},
                 "Where its error is below this share of white, a picture takes no more samples; 0 takes all")
