@@ -1,6 +1,7 @@
 #include "core/picture/draw_list.h"
 
 #include <algorithm>
+#include <cmath>
 #include <map>
 
 namespace gswarm {
@@ -115,6 +116,10 @@ std::vector<Lamp> lampsOf(const std::shared_ptr<const Result>& swarm, std::size_
 
 std::vector<Lamp> allLamps(std::vector<Lamp> own, const DrawList& list) {
     own.insert(own.end(), list.lamps.begin(), list.lamps.end());
+    std::erase_if(own, [](const Lamp& lamp) {
+        const glm::vec3 all = lamp.position + lamp.along + lamp.light;
+        return !std::isfinite(all.x + all.y + all.z);
+    });
     return own;
 }
 

@@ -51,7 +51,7 @@ DrawList drawListOf(std::span<const std::shared_ptr<const Result>> swarms);
 glm::mat4 standOf(const Result& swarm, std::uint32_t copy);
 /// The lamps that a swarm repeats, in the world, also through swarms that it repeats, each with its copies; no more than `most`.
 std::vector<Lamp> lampsOf(const std::shared_ptr<const Result>& swarm, std::size_t most = SIZE_MAX);
-/// A scene's own lamps, then those that swarms repeat.
+/// A scene's own lamps, then those that swarms repeat; those whose place or light is no number are left out.
 std::vector<Lamp> allLamps(std::vector<Lamp> own, const DrawList& list);
 
 }  // namespace gswarm

@@ -7,6 +7,8 @@
 #include <glm/geometric.hpp>
 #include <random>
 
+#include "core/picture/draw_list.h"
+
 using namespace gswarm;
 using namespace gswarm::live;
 using glm::vec3;
@@ -98,6 +100,17 @@ TEST(LampGroups, WhatShinesElsewhereOrOtherwiseStaysApart) {
     }
     EXPECT_NEAR(discs.x, before.x, 1e-3f * before.x) << "none of their light is a spot's";
     EXPECT_TRUE(endless) << "what one of them lights far away still is lit";
+}
+
+TEST(LampGroups, WhoseNumbersAreNoneAreLeftOut) {
+    std::vector<Lamp> lamps = ring(60, 3, 4);
+    for (std::size_t k = 0; k < lamps.size(); k += 3) lamps[k].position.x = std::nanf("");
+    lamps[1].light.y = INFINITY;
+    DrawList list;
+    list.lamps = lamps;
+    const std::vector<Lamp> all = allLamps({}, list);
+    EXPECT_EQ(all.size(), 39u);
+    for (const Lamp& lamp : drawnLamps(all)) EXPECT_TRUE(std::isfinite(lamp.position.x + lamp.light.y));
 }
 
 TEST(LampGroups, AllAtOnePlaceAreOne) {
