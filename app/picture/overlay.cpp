@@ -105,12 +105,16 @@ void paintWarp(const Over& over) {
 }
 
 void paintCameras(const Over& over) {
+    constexpr float fromBehind = 0.97f;  // of the cosine between two ways of looking
     const Scene& scene = over.document.scene();
+    const glm::vec3 looking = glm::normalize(over.view.camera().target - over.view.camera().position);
     const auto aspect = static_cast<float>(pictureAspect(scene));
     for (const ObjectId id : scene.all(ObjectType::camera)) {
         const Camera camera = cameraAt(scene, id, over.document.frame(), over.document.store());
         const glm::vec3 eye = camera.position, way = camera.target - eye;
         if (glm::length(way) < 1e-4f || glm::length(eye - over.view.camera().position) < 0.01f * over.view.distance) continue;
+        // From behind it would cover what both look at.
+        if (id != over.document.handled() && glm::dot(glm::normalize(way), looking) > fromBehind) continue;
         const glm::mat4 toWorld = glm::inverse(viewMatrix(camera));
         const bool parallel = camera.projection == Projection::parallel;
         const float length = std::min(glm::length(way), 1.5f), half = parallel ? camera.width / 2 : 18 / camera.focalLength * length;

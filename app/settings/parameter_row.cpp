@@ -228,6 +228,18 @@ void ParameterRow::addReferenceChoice() {
     });
 }
 
+/// In a menu of its own, for what has no other.
+void ParameterRow::offerKey(QWidget* field) {
+    field->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(field, &QWidget::customContextMenuRequested, this, [this, field](const QPoint& at) {
+        QMenu menu(window());
+        menu.setObjectName("keyMenu");
+        const QAction* key = menu.addAction("Key here, or take the key away (K)");
+        if (const QAction* done = askMenu(menu, field->mapToGlobal(at), this); done && done == key)
+            document_.edit([&](const Scene& s) { return toggleKey(s, address_, document_.frame()); });
+    });
+}
+
 /// Sets what has changed; a channel that stays keeps all its digits, and its keys.
 void ParameterRow::setColour(const std::array<double, 4>& colour) {
     document_.editTogether(address_, [&](const Scene& scene, const Address& of) {
@@ -257,13 +269,7 @@ void ParameterRow::addColour() {
         field->show(colour);
     });
     connect(field, &ColourField::edited, this, &ParameterRow::setColour);
-    field->setContextMenuPolicy(Qt::CustomContextMenu);
-    connect(field, &QWidget::customContextMenuRequested, this, [this, field](const QPoint& at) {
-        QMenu menu(window());
-        const QAction* key = menu.addAction("Key here, or take the key away (K)");
-        if (const QAction* done = askMenu(menu, field->mapToGlobal(at), this); done && done == key)
-            document_.edit([&](const Scene& s) { return toggleKey(s, address_, document_.frame()); });
-    });
+    offerKey(field);
     connect(field, &ColourField::finished, this, [this] { document_.seal(); });
     connect(field, &ColourField::trouble, this, &ParameterRow::trouble);
 }
@@ -319,6 +325,7 @@ void ParameterRow::addToggle() {
         document_.editTogether(address_, [&](const Scene& s, const Address& one) { return setSwitch(s, one, on, document_.frame()); });
         document_.seal();
     });
+    if (!parameter().still) offerKey(box);
     connect(box, &Switch::keyAsked, this,
             [this] { document_.edit([&](const Scene& s) { return toggleKey(s, address_, document_.frame()); }); });
 }

@@ -37,6 +37,7 @@ class ParameterRow : public QWidget {
     gswarm::Address numberOf(int component) const;
     /// Shows what moves a number under it, while a formula or a link does.
     void showMover(int component, bool editIt);
+    void offerKey(QWidget* field);
     void addColour();
     void setColour(const std::array<double, 4>& colour);
     void addChoice();

@@ -45,7 +45,7 @@ std::vector<LampHandle> handles(const SpotLight& s) {
 
 const LightKind spotLight =
     lamp(DescribeLight<SpotLight>("spot", "Spot light", "A lamp that shines in a cone")
-             .lamp("Candela along its middle", "cd", 200, {0, 2000})
+             .lamp("Candela along its middle", "cd", 60, {0, 500})
              .turned()
              .found("torch beam lamp")
              .angle("angle", &SpotLight::angle, 50, {1, 170}, "Width of the cone, from edge to edge")

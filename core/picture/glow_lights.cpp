@@ -47,7 +47,7 @@ void GlowLights::gather() {
             things_.clear();
             return;
         }
-        const Skin& skin = skinOf(*seen[g].mesh);
+        const Skin& skin = skinOf(world_->meshOf(seen[g]));
         if (!skin.areas.empty() && skin.areas.back() > 0) things_.push_back({g, &skin, world_->poseOf(g)});
     }
 }
@@ -69,7 +69,7 @@ std::vector<LightBox> GlowLights::boxes() {
     forRanges(things_.size(), 512, [&](std::size_t begin, std::size_t end) {
         for (std::size_t k = begin; k < end; ++k) {
             const Thing& thing = things_[k];
-            const Mesh& mesh = *world_->seen()[thing.geometry].mesh;
+            const Mesh& mesh = world_->meshOf(world_->seen()[thing.geometry]);
             LightBox& box = boxes[k];
             box.low = vec3(1e30f), box.high = vec3(-1e30f);
             for (int corner = 0; corner < 8; ++corner) {

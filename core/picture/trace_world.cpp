@@ -64,7 +64,7 @@ void TraceWorld::make(std::span<const DrawList> shutter, MeshTrees& trees, const
     for (std::size_t s = 0; s < list.surfaces.size(); ++s) {
         const Surface& surface = list.surfaces[s];
         const std::size_t first = seen_.size(), count = thingCount(surface);
-        const Seen one{&surface.meshes->mesh(), static_cast<std::uint32_t>(s), next, 0, joined_[s], false, glm::mat3(1), glm::vec4(1)};
+        const Seen one{static_cast<std::uint32_t>(s), joined_[s], false, next};
         next += static_cast<std::uint32_t>(count);
         if (joined_[s]) {
             behind.push_back(one);
@@ -86,7 +86,7 @@ void TraceWorld::make(std::span<const DrawList> shutter, MeshTrees& trees, const
     std::map<std::tuple<const Result*, const void*, const Mesh*>, std::unique_ptr<RayTree>> shared;
     for (const Seen& seen : behind) {
         const Surface& surface = list.surfaces[seen.surface];
-        auto& tree = shared[{surface.swarm.get(), surface.rows.get(), seen.mesh}];
+        auto& tree = shared[{surface.swarm.get(), surface.rows.get(), &surface.meshes->mesh()}];
         if (!tree) tree = std::make_unique<RayTree>(joinedLeaves(surface, progress));
         attach(tree->scene(), seen_.size());
         seen_.push_back(seen);
@@ -129,7 +129,7 @@ void TraceWorld::dress(std::span<const DrawList> shutter, const Ground& ground) 
     dressed_.clear();
     for (const Surface& surface : list.surfaces) {
         const Look& look = list.looks[static_cast<std::size_t>(surface.look)];
-        dressed_.push_back({&look, &surface, hasBumps(look)});
+        dressed_.push_back({&look, &surface, &surface.meshes->mesh(), hasBumps(look)});
         seeThrough_ = seeThrough_ || seesThrough(look);
     }
     for (Seen& seen : seen_) {
@@ -240,7 +240,7 @@ void TraceWorld::metElse(const WorldRay& ray, Hit& hit) const {
 
 void TraceWorld::tell(const Seen& seen, Hit& hit) const {
     hit.any = true;
-    hit.mesh = seen.mesh;
+    hit.mesh = &meshOf(seen);
     hit.surface = seen.surface;
     hit.number = seen.number;
     hit.row = seen.row;
@@ -282,7 +282,7 @@ Hit TraceWorld::hitOn(std::uint32_t geometry, const glm::mat4& pose, std::uint32
 
 void TraceWorld::findJoined(const Seen& seen, Hit& hit, glm::mat3& turned) const {
     const Surface& surface = *dressed_[seen.surface].surface;
-    const auto each = static_cast<std::uint32_t>(seen.mesh->triangleCount()), which = hit.triangle / each;
+    const auto each = static_cast<std::uint32_t>(hit.mesh->triangleCount()), which = hit.triangle / each;
     hit.triangle %= each;
     hit.number += which;
     hit.row = surface.instances()[which];

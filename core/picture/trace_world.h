@@ -17,17 +17,18 @@ inline constexpr float farAway = 1e30f;
 /// See-through surfaces that a ray passes, one behind the other.
 inline constexpr int mostLayers = 64;
 
-/// What stands behind one of Embree's instances: an instance of a mesh, or all of a surface joined.
-struct Seen {
-    const Mesh* mesh = nullptr;
-    std::uint32_t surface = 0;  ///< of the draw list
+/// What stands behind one of Embree's instances: an instance of a mesh, or all of a surface joined. Of hundreds of thousands each is read
+/// where rays meet them, far from one another: no more of it than the processor fetches at once.
+struct alignas(64) Seen {
+    std::uint32_t surface : 30 = 0;  ///< of the draw list
+    bool joined : 1 = false;
+    bool moves : 1 = false;     ///< while the shutter is open
     std::uint32_t number = 0;   ///< of its thing, or the first of them
     std::uint32_t row = 0;      ///< of the surface's result, of one that is not joined
-    bool joined = false;
-    bool moves = false;         ///< while the shutter is open
     glm::mat3 normalMatrix{1};  ///< of joined ones from their swarm's space
     glm::vec4 colour{1};        ///< linear, straight alpha; joined ones have one each
 };
+static_assert(sizeof(Seen) == 64);
 
 struct Hit {
     bool any = false;
@@ -83,6 +84,7 @@ class TraceWorld {
     /// All that there is, by the numbers of Embree's geometries: joined surfaces behind all others.
     std::span<const Seen> seen() const { return seen_; }
     const Look& lookOf(const Seen& seen) const { return *dressed_[seen.surface].look; }
+    const Mesh& meshOf(const Seen& seen) const { return *dressed_[seen.surface].mesh; }
     /// Into the world, of one that is not joined; of what moves as the shutter opens.
     glm::mat4 poseOf(std::uint32_t geometry) const;
     /// A place on a triangle of one that is not joined, and of its face, as if a ray had met it.
@@ -119,6 +121,7 @@ class TraceWorld {
     struct Dressed {
         const Look* look;
         const Surface* surface;
+        const Mesh* mesh;
         bool bumps;
     };
     std::vector<Dressed> dressed_;  ///< by the surfaces of the list

@@ -36,6 +36,7 @@ const Kind projectKind =
         .hard(-20, 20)
         .choice("display", &ProjectSettings::display, {{"plain", "Plain"}, {"soft", "Soft highlights"}},
                 "What becomes of light too bright for a screen: it is cut, or bends softly and loses its colour")
+        .standard("soft")
         .since(3)
         .whole("pictureWidth", &ProjectSettings::pictureWidth, 1280, {16, 3840}, "Pixels across of the pictures that are made")
         .hard(1, 16384)
@@ -46,7 +47,7 @@ const Kind projectKind =
         .still()
         .since(2)
         .migrated({2, {}, nullptr})
-        .migrated({3, {}, nullptr})
+        .migrated({3, {}, [](nlohmann::ordered_json& part) { part["display"] = "plain"; }})
         .kind();
 
 const Kind poseKind = DescribeObject<Pose>(Family::object, "pose", "Place", "Where an object stands and how it is turned")

@@ -4,10 +4,13 @@
 #include <glm/geometric.hpp>
 
 #include <QApplication>
+#include <QContextMenuEvent>
 #include <QTest>
 
 #include "app/fields/number_field.h"
+#include "app/fields/switch.h"
 #include "app/picture/picture.h"
+#include "app/settings/parameter_row.h"
 #include "app/tour/tour.h"
 #include "core/edit/key_edits.h"
 #include "core/picture/view.h"
@@ -66,6 +69,31 @@ TEST(CameraWindow, AnotherOneIsAddedWhereTheViewIsAndCutTo) {
     EXPECT_EQ(cameraOn(hand.scene(), 30), second);
     hand.key(Qt::Key_Z, Qt::ControlModifier);
     EXPECT_EQ(cameraOn(hand.scene(), 30), first) << "one step";
+}
+
+TEST(CameraWindow, ASwitchIsKeyedByItsMenu) {
+    Filming hand;
+    const ObjectId camera = hand.cameras().front();
+    hand.document().choose(camera);
+    hand.document().setFrame(12);
+    hand.settle();
+    const auto keyByMenu = [&] {
+        auto* box = hand.find<ParameterRow>("on")->findChild<Switch*>();
+        Hand::answerMenu("Key here");
+        const QPoint middle = box->rect().center();
+        QContextMenuEvent menu(QContextMenuEvent::Mouse, middle, box->mapToGlobal(middle));
+        QApplication::sendEvent(box, &menu);
+        hand.settle();
+    };
+    const auto keys = [&] {
+        const auto* numbers = std::get_if<Numbers>(&valueOf(hand.scene(), addressOf(hand.scene(), camera, "on")));
+        return numbers && numbers->front().keys ? numbers->front().keys->size() : 0;
+    };
+    keyByMenu();
+    ASSERT_EQ(keys(), 1u);
+    EXPECT_EQ(std::get<Numbers>(valueOf(hand.scene(), addressOf(hand.scene(), camera, "on"))).front().keys->front().frame, 12);
+    keyByMenu();
+    EXPECT_EQ(keys(), 0u);
 }
 
 TEST(CameraWindow, HeldToTheViewItGoesAlongAndTheViewFollowsItsKeys) {

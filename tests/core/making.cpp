@@ -25,6 +25,8 @@ Build::Build() {
     shape = scene.all(ObjectType::shape).front();
     material = scene.all(ObjectType::material).front();
     set(stock, "foot", std::string("centre"));
+    // Light is measured as it is.
+    set(scene.all(ObjectType::project).front(), "display", std::string("plain"));
 }
 
 Build Build::grid(int nx, int ny, int nz) {

@@ -138,6 +138,12 @@ TEST(Migration, BeforeFormat7NothingComesAfter) {
     EXPECT_EQ(numberAt(old, after, "bloom", 0), 0);
 }
 
+TEST(Migration, WhatIsBrighterThanAScreenIsCutInOldProjectsAndBentInNewOnes) {
+    const auto display = [](const Scene& scene) { return choiceOf(scene.project().part("settings"), "display"); };
+    EXPECT_EQ(display(loadProject(GSWARM_SOURCE "/tests/files/shoal-4.gswarm")), "plain");
+    EXPECT_EQ(display(emptyScene()), "soft");
+}
+
 TEST(Migration, FormulasSayTheNewNames) {
     Build b = Build::grid(4, 1, 1);
     const ObjectId g = b.gesture("number");
