@@ -6,7 +6,6 @@
 #include <QLabel>
 #include <QToolButton>
 
-#include "app/fields/number_field.h"
 #include "app/settings/parameter_row.h"
 #include "app/theme/theme.h"
 #include "core/edit/rail_edits.h"
@@ -46,6 +45,14 @@ WantedRows wantedRows(const Scene& scene, ObjectId id, const std::string& part, 
         }
     }
     return wanted;
+}
+
+/// What of a row the keyboard reaches, in its order.
+std::vector<QWidget*> fieldsOf(const ParameterRow& row) {
+    std::vector<QWidget*> fields;
+    for (auto* one : row.findChildren<QWidget*>())
+        if (one->focusPolicy() & Qt::TabFocus) fields.push_back(one);
+    return fields;
 }
 
 }  // namespace
@@ -106,10 +113,9 @@ std::optional<Question::Place> Question::focusedPlace() const {
     if (!focused || !content()->isAncestorOf(focused)) return std::nullopt;
     for (const ParameterRow* row : rows_) {
         if (!row->isAncestorOf(focused)) continue;
-        const auto fields = row->findChildren<NumberField*>();
-        for (int i = 0; i < fields.size(); ++i)
-            if (fields[i] == focused || fields[i]->isAncestorOf(focused)) return Place{row->address(), i};
-        return Place{row->address(), 0};
+        const auto fields = fieldsOf(*row);
+        const auto found = std::ranges::find_if(fields, [&](QWidget* one) { return one == focused || one->isAncestorOf(focused); });
+        return Place{row->address(), static_cast<std::size_t>(found - fields.begin())};
     }
     return Place{};
 }
@@ -118,9 +124,7 @@ std::optional<Question::Place> Question::focusedPlace() const {
 void Question::focus(const Place& place) {
     for (const ParameterRow* row : rows_) {
         if (!(row->address() == place.row)) continue;
-        const auto fields = row->findChildren<NumberField*>();
-        QWidget* target = place.field < fields.size() ? static_cast<QWidget*>(fields[place.field]) : row->findChild<QComboBox*>();
-        if (target) return target->setFocus();
+        if (const auto fields = fieldsOf(*row); place.field < fields.size()) return fields[place.field]->setFocus();
     }
     for (QWidget* up = parentWidget(); up; up = up->parentWidget())
         if (up->focusPolicy() != Qt::NoFocus) return up->setFocus();

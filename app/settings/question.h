@@ -76,7 +76,7 @@ class Question : public Section {
   private:
     struct Place {
         gswarm::Address row;
-        int field = 0;
+        std::size_t field = 0;
     };
     std::optional<Place> focusedPlace() const;
     void focus(const Place& place);

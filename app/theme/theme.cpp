@@ -139,7 +139,7 @@ QIcon icon(const QString& name, const QColor& colour) {
 
 QString tileStyle() {
     return "QToolButton { background: #1e1a15; border: 1px solid #3a3329; } QToolButton:hover { border-color: #a3967f; } "
-           "QToolButton:focus { border-color: #d9a441; }";
+           "QToolButton:checked { background: #29241d; border-color: #d9a441; } QToolButton:focus { border-color: #d9a441; }";
 }
 
 QColor weightColour(double weight) {

@@ -16,6 +16,7 @@
 #include "app/fields/number_field.h"
 #include "app/fields/switch.h"
 #include "app/picture/picture.h"
+#include "app/settings/parameter_row.h"
 #include "app/settings/section.h"
 #include "app/settings/settings.h"
 #include "core/edit/edit.h"
@@ -346,4 +347,19 @@ TEST(SettingsWindow, SectionsFoldStayFoldedAndSayTheirState) {
     EXPECT_EQ(summary("Driven by"), "Random");
     fold(hand, "Driven by");
     EXPECT_TRUE(hand.find<QWidget>("pattern-seed"));
+}
+
+TEST(SettingsWindow, ASwitchThatBringsOtherRowsKeepsTheKeyboard) {
+    Hand hand;
+    hand.click("newSwarm");
+    hand.window().document().choose(hand.scene().all(ObjectType::material).front());
+    hand.settle();
+    hand.find<ParameterRow>("coated")->findChild<Switch*>()->setFocus();
+    for (const bool on : {true, false}) {
+        hand.key(Qt::Key_Return);
+        EXPECT_EQ(hand.find<ParameterRow>("coat") != nullptr, on);
+        auto* box = hand.find<ParameterRow>("coated")->findChild<Switch*>();
+        EXPECT_TRUE(box->hasFocus()) << on;
+        EXPECT_EQ(box->isChecked(), on);
+    }
 }
