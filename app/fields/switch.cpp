@@ -19,8 +19,6 @@ void Switch::showKeyed(bool keyed) {
 void Switch::keyPressEvent(QKeyEvent* event) {
     if (event->key() == Qt::Key_K && event->modifiers() == Qt::NoModifier)
         emit keyAsked();
-    else if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)
-        click();  // the space bar plays, wherever one is
     else
         QAbstractButton::keyPressEvent(event);
 }
