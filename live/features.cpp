@@ -9,22 +9,11 @@
 namespace gswarm::live::feature {
 namespace {
 
-constexpr std::pair<Feature, const char*> names[] = {{shadowed, "SHADOWS"},
-                                                     {surrounded, "AROUND"},
-                                                     {lamplit, "LAMPS"},
-                                                     {coated, "COATED"},
-                                                     {mixedTwo, "MIXED"},
-                                                     {layered, "LAYERED"},
-                                                     {rimmed, "RIMMED"},
-                                                     {ghostly, "GHOST"},
-                                                     {mixedOver, "MIXED_OVER"},
-                                                     {pictured, "PICTURED"},
-                                                     {lampShadowed, "LAMP_SHADOWS"},
-                                                     {guided, "GUIDED"},
-                                                     {showing, "SHOWING"},
-                                                     {mirroring, "MIRRORING"},
-                                                     {byPixel, "BY_PIXEL"},
-                                                     {distant, "DISTANT"}};
+constexpr std::pair<Feature, const char*> names[] = {
+    {shadowed, "SHADOWS"},          {surrounded, "AROUND"},    {lamplit, "LAMPS"},   {coated, "COATED"},        {mixedTwo, "MIXED"},
+    {layered, "LAYERED"},           {rimmed, "RIMMED"},        {ghostly, "GHOST"},   {mixedOver, "MIXED_OVER"}, {pictured, "PICTURED"},
+    {lampShadowed, "LAMP_SHADOWS"}, {guided, "GUIDED"},        {showing, "SHOWING"}, {mirroring, "MIRRORING"},  {byPixel, "BY_PIXEL"},
+    {distant, "DISTANT"},           {swallowing, "SWALLOWING"}};
 constexpr const char* sunNames[] = {"SUNS 0", "SUNS 1", "SUNS 2", "SUNS 3", "SUNS 4"};
 
 }  // namespace
@@ -43,6 +32,7 @@ unsigned ofLook(const Look& look, bool around) {
     for (const Look* one : {drawn.first, drawn.second}) {
         if (one->plain.coat > 0 || one->plain.sheen > 0) features |= coated;
         if (one->plain.rim > 0) features |= rimmed;
+        if (swallows(one->plain)) features |= swallowing;
         const float smoothest = one->plain.coat > 0 ? std::min(one->plain.roughness, one->plain.coatRoughness) : one->plain.roughness;
         if (around && (smoothest < BlurredPanorama::firstRoughness || one->pictures)) features |= mirroring;
     }

@@ -23,9 +23,10 @@ enum Feature : unsigned {
     showing = 4096,
     mirroring = 8192,
     byPixel = 16384,
-    distant = 32768
+    distant = 32768,
+    swallowing = 65536
 };
-constexpr unsigned oneSun = 65536;
+constexpr unsigned oneSun = 131072;
 
 /// What is defined for a set of them.
 std::vector<const char*> namesOf(unsigned features);

@@ -64,6 +64,10 @@ const ShownPictures* shownOn(const Look& look) {
     return first ? first : shownBy(*drawn.second);
 }
 
+bool swallows(const Material& material) {
+    return material.body == MaterialBody::solid && material.transmission > 0 && swallowedBy(material) != glm::vec3(0);
+}
+
 void setLook(Program& program, const Look& look, Textures& textures, int unit) {
     const DrawnLook drawn = drawnOf(look);
     const Material materials[2] = {drawn.first->plain, drawn.second->plain};
@@ -72,14 +76,21 @@ void setLook(Program& program, const Look& look, Textures& textures, int unit) {
         program.set(name, std::span<const glm::vec4>(values));
     };
     both("surface", [](const Material& m) {
-        const float clear = m.body == MaterialBody::opaque ? 0.0f : m.transmission;
+        // What bends light shows more of itself.
+        const float clear = m.body == MaterialBody::opaque ? 0.0f : m.transmission * (m.body == MaterialBody::solid ? 0.8f : 1.0f);
         return glm::vec4(m.metal, m.roughness, clear, m.emissionColour == glm::vec3(0) ? m.emission : 0);
     });
     both("glow", [](const Material& m) { return glm::vec4((m.emissionColour * m.emission), 0); });
     both("layers", [](const Material& m) { return glm::vec4(m.coat, m.coatRoughness, m.sheen, m.sheenRoughness); });
-    both("fibres", [](const Material& m) { return glm::vec4((m.sheenColour), 0); });
-    both("rim", [](const Material& m) { return glm::vec4((m.rimColour * m.rim), rimPower(m)); });
-    both("edge", [](const Material& m) { return glm::vec4(m.rim > 0 ? m.rimOpacity : -1, 0, 0, 0); });
+    both("fibres", [](const Material& m) { return glm::vec4(m.sheenColour * m.sheen, 0); });
+    // What has no rim, or no inside, says nothing of how it is.
+    const auto other = [&](const Material& m) -> const Material& { return materials[&m == &materials[0] ? 1 : 0]; };
+    both("rim", [&](const Material& m) { return glm::vec4(m.rimColour * m.rim, rimPower(m.rim > 0 ? m : other(m))); });
+    both("swallowed", [&](const Material& m) {
+        const Material& has = m.body == MaterialBody::opaque ? other(m) : m;
+        return glm::vec4(swallows(has) ? swallowedBy(has) : glm::vec3(0), 0);
+    });
+    both("edge", [&](const Material& m) { return glm::vec4(m.rim > 0 || other(m).rim > 0 ? edgeOpacity(m) : -1, 0, 0, 0); });
     program.set("secondColour", materials[1].colour);
     setMix(program, look.mix.get());
     if (const ShownPictures* shown = shownOn(look)) {

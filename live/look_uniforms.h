@@ -15,6 +15,9 @@ bool hasPictures(const Look& look);
 /// What instances show each of their own: of the first of its materials that does; null for none.
 const ShownPictures* shownOn(const Look& look);
 
+/// Whether it is seen through and its inside has a colour.
+bool swallows(const Material& material);
+
 /// Sets a look in a program of swarm.frag. Its pictures take ten texture units from `unit` on.
 void setLook(Program& program, const Look& look, Textures& textures, int unit);
 /// Where a mix goes along the mesh: set beside its look.

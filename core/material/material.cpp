@@ -3,26 +3,50 @@
 #include <algorithm>
 #include <cmath>
 #include <glm/common.hpp>
+#include <glm/exponential.hpp>
 
 #include "core/shape/mesh.h"
 
 namespace gswarm {
 
+glm::vec3 swallowedBy(const Material& material) {
+    if (material.attenuationDistance <= 0) return glm::vec3(0);
+    return -glm::log(glm::clamp(material.attenuationColour, 1e-6f, 1.0f)) / material.attenuationDistance;
+}
+
 Material mixed(const Material& a, const Material& b, float share) {
     Material out = share < 0.5f ? a : b;
-    const auto mix = [&](auto Material::*number) { out.*number = glm::mix(a.*number, b.*number, share); };
+    const auto mixBy = [&](float by, auto Material::*number) { out.*number = glm::mix(a.*number, b.*number, by); };
+    const auto mix = [&](auto Material::*number) { mixBy(share, number); };
+    // How a layer is counts as much as there is of it: what has none says nothing of its colour.
+    const auto shareOf = [&](float ofA, float ofB) {
+        const float all = ofA * (1 - share) + ofB * share;
+        return all > 0 ? ofB * share / all : share;
+    };
     mix(&Material::colour), mix(&Material::metal), mix(&Material::roughness), mix(&Material::ior);
-    // What stands for another colour or for nothing has to be said before it can be mixed.
+    // What stands for another colour has to be said before it can be mixed.
     const auto light = [](const Material& m) { return m.emissionColour == glm::vec3(0) ? glm::vec3(m.colour) : m.emissionColour; };
-    if (a.emissionColour != b.emissionColour) out.emissionColour = glm::mix(light(a), light(b), share);
+    if (a.emissionColour != b.emissionColour) out.emissionColour = glm::mix(light(a), light(b), shareOf(a.emission, b.emission));
     mix(&Material::emission);
+
     const auto through = [](const Material& m) { return m.body == MaterialBody::opaque ? 0.0f : m.transmission; };
     out.transmission = glm::mix(through(a), through(b), share);
     if (out.body == MaterialBody::opaque && out.transmission > 0) out.body = a.body == MaterialBody::opaque ? b.body : a.body;
-    mix(&Material::attenuationColour), mix(&Material::attenuationDistance), mix(&Material::dispersion);
-    mix(&Material::coat), mix(&Material::coatRoughness);
-    mix(&Material::sheen), mix(&Material::sheenRoughness), mix(&Material::sheenColour);
-    mix(&Material::rim), mix(&Material::rimWidth), mix(&Material::rimColour), mix(&Material::rimOpacity);
+    const float inside = shareOf(through(a), through(b));
+    const Material& most = inside < 0.5f ? a : b;
+    out.attenuationColour = most.attenuationColour, out.attenuationDistance = most.attenuationDistance;
+    if (inside > 0 && inside < 1 && swallowedBy(a) != swallowedBy(b)) {
+        out.attenuationDistance = std::max(a.attenuationDistance, b.attenuationDistance);
+        out.attenuationColour = glm::exp(-glm::mix(swallowedBy(a), swallowedBy(b), inside) * out.attenuationDistance);
+    }
+    mixBy(inside, &Material::dispersion);
+
+    mix(&Material::coat), mixBy(shareOf(a.coat, b.coat), &Material::coatRoughness);
+    const float fibres = shareOf(a.sheen, b.sheen);
+    mix(&Material::sheen), mixBy(fibres, &Material::sheenRoughness), mixBy(fibres, &Material::sheenColour);
+    const float rim = shareOf(a.rim, b.rim);
+    mix(&Material::rim), mixBy(rim, &Material::rimWidth), mixBy(rim, &Material::rimColour);
+    out.rimOpacity = glm::mix(edgeOpacity(a), edgeOpacity(b), share);
     return out;
 }
 

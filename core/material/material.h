@@ -41,7 +41,12 @@ struct Material {
     bool glows() const { return emission > 0 || rim > 0; }
 };
 
-/// The mix of two materials, all numbers alike.
+/// What its inside takes of each colour in a metre: light falls by e to the power of that.
+glm::vec3 swallowedBy(const Material& material);
+/// How opaque it is where it is seen edge on.
+inline float edgeOpacity(const Material& m) { return m.rim > 0 ? m.rimOpacity : m.colour.w; }
+
+/// The mix of two materials: all numbers, and what tells how a layer, the inside or the light of both is by how much there is of it.
 Material mixed(const Material& a, const Material& b, float share);
 
 struct Mesh;

@@ -1,7 +1,9 @@
 // What is not needed is left out when it is compiled: software renderers go through both sides of every branch.
-// SUNS: how many. SHADOWS, AROUND, LAMPS, LAMP_SHADOWS: there are such lights, and shadows. MIRRORING: something smooth mirrors surroundings. COATED: coats or fibres. RIMMED: rims. MIXED: two materials. GHOST: a swarm of another
-// frame. LAYERED: light and coverage are written as they are, for what comes after; GUIDED: with normal, distance and number beside
-// them; DISTANT: with the distance alone. BY_PIXEL: what a surface is made of differs from one pixel of an instance to the next.
+// SUNS: how many. SHADOWS, AROUND, LAMPS, LAMP_SHADOWS: there are such lights, and shadows. MIRRORING: something smooth mirrors
+// surroundings. COATED: coats or fibres. RIMMED: rims. MIXED: two materials. GHOST: a swarm of another frame. LAYERED: light and coverage
+// are written as they are, for what comes after; GUIDED: with normal, distance and number beside them; DISTANT: with the distance alone.
+// BY_PIXEL: what a surface is made of differs from one pixel of an instance to the next. SWALLOWING: the inside of what is seen through has
+// a colour.
 uniform vec3 eye, zenith, horizon, groundColour;
 uniform vec3 floorLight;   // what comes from below the horizon
 uniform vec3 ambientBy[9]; // what comes from everywhere to matt surfaces, by spherical harmonics

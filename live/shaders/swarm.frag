@@ -46,8 +46,13 @@ layout(location = 1) out vec4 guide;
 layout(location = 1) out float guide;
 #endif
 // Two materials, and what mixes them: metal, roughness, clearness, strength of light in its own colour; light of another colour;
-// coat and its roughness, bloom of fibres and its roughness; their colour; light of the rim and its power; opacity there, or -1.
+// coat and its roughness, bloom of fibres and its roughness; its colour, by how much there is; light of the rim and its power; opacity there,
+// or -1.
 uniform vec4 surface[2], glow[2], layers[2], fibres[2], rim[2], edge[2];
+#if defined(SWALLOWING) && !defined(GHOST)
+uniform vec4 swallowed[2];  // of each colour by a metre of the inside
+flat in float thickness;
+#endif
 layout(location = 0) out vec4 result;
 
 // From a height, the sine of the angle above the horizon.
@@ -147,6 +152,12 @@ void main() {
     vec4 colour = tint, made = itsSurface;
     vec3 glowing = itsGlow;
 #endif
+#if defined(SWALLOWING) && !defined(GHOST)
+    // What its inside swallows leaves it less clear, and of another colour.
+    vec3 passes = exp(-OF(swallowed).rgb * thickness);
+    colour.rgb *= mix(vec3(1), passes, made.z);
+    made.z *= dot(passes, vec3(1 / 3.0));
+#endif
     vec4 layer = OF(layers);
     // Where a pixel sees many normals their spread is roughness (Tokuyoshi and Kaplanyan 2019): far edges would sparkle.
     // Along an edge it is less, as far as they differ one way alone.
@@ -175,30 +186,34 @@ void main() {
     // A neighbour is about of the same colour.
     around *= mirrorsAround + (0.25 - 0.25 * mirrorsAround) * colour.rgb;
 #endif
-    vec3 light = colour.rgb * (1 - metal) * (all.matt + ambient * 0.85) * (1 - 0.6 * made.z) + fresnel * (all.glossy + around);
+    vec3 light = colour.rgb * (1 - metal) * (all.matt + ambient * 0.85) * (1 - 0.75 * made.z) + fresnel * (all.glossy + around);
 #ifdef COATED
     float coatShare = layer.x * (0.04 + 0.96 * graze5);
     light = light * (1 - coatShare) + all.coat * (0.04 * layer.x) + coated * coatShare;
-    light += OF(fibres).rgb * (layer.z * pow(graze, mix(4, 1.2, layer.w)) * (0.5 * all.matt + 0.5 * ambient));
+    light += OF(fibres).rgb * (pow(graze, mix(4, 1.2, layer.w)) * (0.5 * all.matt + 0.5 * ambient));
 #endif
-    light += colour.rgb * made.w + glowing;
+    vec3 own = colour.rgb * made.w + glowing;
 #ifdef RIMMED
     vec4 rims = OF(rim);
     float edged = pow(graze, max(rims.w, 0.5));
-    light += rims.rgb * edged;
+    own += rims.rgb * edged;
 #endif
+    own *= 1 - drawnAs.x;
     light = mix(light, colour.rgb * (0.55 + 0.45 * all.most + 0.15 * n.y), drawnAs.x);
 #ifdef GHOST
-    light = vec3(0.82, 0.75, 0.62) * (0.35 + 0.65 * max(n.y, all.most));
+    light = vec3(0.82, 0.75, 0.62) * (0.35 + 0.65 * max(n.y, all.most)), own = vec3(0);
 #endif
-    float opacity = colour.a;
+    float there = colour.a;
 #ifdef RIMMED
     float rimOpacity = OF(edge).x;
-    if (rimOpacity >= 0) opacity = mix(opacity, rimOpacity, edged);
+    if (rimOpacity >= 0) there = mix(there, rimOpacity, edged);
 #endif
     // What is clear shows itself by what it mirrors and by its edge.
-    opacity *= 1 - made.z * (1 - clamp(0.22 + graze5 + roughness * 0.45, 0, 1));
-    if (drawnAs.z > 0) opacity = tint.a;
+    float seen = there * (1 - made.z * (1 - clamp(0.05 + graze5 + roughness * 0.45, 0, 1)));
+    if (drawnAs.z > 0) there = seen = tint.a;
+    // Its own light does not get less by what is clear; the brighter, the more it covers.
+    float opacity = mix(seen, there, min(max(own.r, max(own.g, own.b)), 1));
+    light = (light * seen + own * there) / max(opacity, 1e-4);
 #ifdef GUIDED
     vec3 flat_n = n / (abs(n.x) + abs(n.y) + abs(n.z));
     vec2 folded = flat_n.z >= 0 ? flat_n.xy : (1 - abs(flat_n.yx)) * vec2(flat_n.x < 0 ? -1 : 1, flat_n.y < 0 ? -1 : 1);

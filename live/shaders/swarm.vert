@@ -22,6 +22,9 @@ flat out float ghostly;
 uniform vec3 boxMiddle, boxHalf;
 out float mirrorsAround;
 #endif
+#if defined(SWALLOWING) && !defined(GHOST)
+flat out float thickness;
+#endif
 #ifdef BY_PIXEL
 #ifdef MIXED
 out vec3 meshTint;
@@ -91,6 +94,10 @@ void main() {
     ghostly = how.w;
 #endif
     vec3 n = facing * inversesqrt(max(dot(facing, facing), 1e-30));
+#if defined(SWALLOWING) && !defined(GHOST)
+    // What a ray through a box goes inside of it on average: four times the volume by the surface.
+    thickness = 4 * pow(abs(times), 1.0 / 3.0) / (1 / boxHalf.x + 1 / boxHalf.y + 1 / boxHalf.z);
+#endif
 #ifndef GHOST
     vec3 mirror = reflect(-normalize(handed.toEye.xyz), n);
     mirror = (bc * mirror.x + ca * mirror.y + ab * mirror.z) * (times < 0 ? -1.0 : 1.0);

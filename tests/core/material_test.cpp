@@ -153,6 +153,48 @@ TEST(Material, IsMixedByFacing) {
     EXPECT_NEAR(m.of(0, 1).roughness, 0, 1e-6);
 }
 
+TEST(Material, WhatALayerIsLikeIsMixedByHowMuchThereIsOfIt) {
+    Material dull, lit;
+    dull.rim = 0, dull.coatRoughness = 0.9f, dull.sheenColour = {0, 0, 1};
+    lit.emission = 2, lit.emissionColour = {1, 0.5f, 0.25f};
+    lit.rim = 1, lit.rimColour = {0, 1, 0}, lit.rimWidth = 0.1f, lit.rimOpacity = 0.5f;
+    lit.coat = 1, lit.coatRoughness = 0.2f;
+    lit.sheen = 0.8f, lit.sheenColour = {1, 0, 0};
+    for (const float share : {0.1f, 0.5f, 0.9f}) {
+        const Material half = mixed(dull, lit, share), other = mixed(lit, dull, 1 - share);
+        EXPECT_EQ(half.emissionColour, lit.emissionColour) << "what gives no light has no say in its colour";
+        EXPECT_FLOAT_EQ(half.emission, 2 * share);
+        EXPECT_EQ(half.rimColour, lit.rimColour);
+        EXPECT_EQ(half.rimWidth, lit.rimWidth);
+        EXPECT_FLOAT_EQ(half.rimOpacity, 1 - 0.5f * share);
+        EXPECT_EQ(half.coatRoughness, lit.coatRoughness);
+        EXPECT_EQ(half.sheenColour, lit.sheenColour);
+        for (int c = 0; c < 3; ++c) EXPECT_NEAR(half.emissionColour[c], other.emissionColour[c], 1e-6f) << "whichever is first";
+    }
+    EXPECT_EQ(mixed(dull, lit, 0).emission, 0);
+    EXPECT_TRUE(mixed(dull, lit, 1) == lit);
+    // Two that shine: by the light of each.
+    dull.emission = 6, dull.emissionColour = {0, 0, 1};
+    EXPECT_EQ(mixed(dull, lit, 0.5f).emissionColour, glm::vec3(0.25f, 0.125f, 0.8125f));
+}
+
+TEST(Material, InsidesAreMixedByWhatTheySwallow) {
+    Material green, clear, stone;
+    green.body = clear.body = MaterialBody::solid;
+    green.transmission = clear.transmission = 1;
+    green.attenuationColour = {0.25f, 1, 0.25f}, green.attenuationDistance = 2;
+    const glm::vec3 whole = swallowedBy(green), half = swallowedBy(mixed(green, clear, 0.5f));
+    EXPECT_NEAR(whole.x, std::log(4.0f) / 2, 1e-6f);
+    for (int c = 0; c < 3; ++c) EXPECT_NEAR(half[c], whole[c] / 2, 1e-5f) << "half as much, though clear says a distance of none";
+    // Mixed with what has no inside it lets less through, of the same colour.
+    for (const float share : {0.2f, 0.99f}) {
+        const Material some = mixed(green, stone, share);
+        EXPECT_NEAR(some.transmission, 1 - share, 1e-6f);
+        EXPECT_EQ(some.attenuationColour, green.attenuationColour);
+        EXPECT_EQ(some.attenuationDistance, green.attenuationDistance);
+    }
+}
+
 TEST(Material, CanNotBeMixedOfItself) {
     Mixing m;
     EXPECT_THROW(m.b.set(m.mixed, "second", Value(m.mixed)), Error);

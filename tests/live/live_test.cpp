@@ -291,6 +291,39 @@ TEST(Live, SurroundingsLightAndAreMirrored) {
     EXPECT_GT(at(drawing.of(paper.picture())).y, 0.001);
 }
 
+TEST(Live, WhatIsClearKeepsTheLightThatItGives) {
+    Paper paper;
+    paper.b.choose(paper.b.material, "body", "thin").set(paper.b.material, "transmission", {1}).set(paper.b.material, "roughness", {0});
+    paper.b.set(paper.b.material, "glows", true).set(paper.b.material, "emission", {0.6});
+    paper.b.set(paper.b.material, "emissionColour", {1, srgbFromLinear(0.5), 0, 1});
+    Drawing drawing;
+    const vec3 seen = at(drawing.of(paper.picture()));
+    EXPECT_NEAR(seen.x, 0.6, 0.03);
+    EXPECT_NEAR(seen.y, 0.3, 0.03);
+    // What is only partly there gives only a part of it.
+    paper.b.set(paper.b.material, "colour", {1, 1, 1, 0.5});
+    EXPECT_NEAR(at(drawing.of(paper.picture())).x, 0.3, 0.06);
+}
+
+TEST(Live, TheInsideOfGlassColoursIt) {
+    Paper paper;
+    const ObjectId sun = paper.add(sunLight), ball = paper.addBall(0.5);
+    paper.b.set(sun, "height", {90}).set(sun, "colour", {1, 1, 1, 1}).set(sun, "strength", {0.8});
+    const ObjectId glass = materialOf(paper.b.scene, paper.b.scene.at(ball).list("stock").front());
+    ASSERT_NE(glass, paper.b.material);
+    paper.b.choose(glass, "body", "solid").set(glass, "transmission", {1}).set(glass, "roughness", {0.3});
+    paper.b.set(glass, "colour", {1, 1, 1, 1}).set(glass, "attenuationColour", {0.2, 1, 0.2, 1});
+    Drawing drawing;
+    const auto greener = [&](double distance) {
+        paper.b.set(glass, "attenuationDistance", {distance});
+        const vec3 seen = at(drawing.of(paper.picture()), 0.2f);
+        return seen.y / seen.x;
+    };
+    EXPECT_NEAR(greener(0), 1, 0.02);
+    EXPECT_GT(greener(4), 1.03);
+    EXPECT_GT(greener(0.5), greener(4) + 0.1) << "the shorter the way, the stronger";
+}
+
 TEST(Live, PicturesAndMixesLieAsTheyAreTraced) {
     Paper paper;
     // A picture of four fields, a mask, and waves as bumps, under a low sun.
