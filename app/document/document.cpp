@@ -156,7 +156,8 @@ void Document::choose(ObjectId id) {
         for (const ObjectId swarm : scene().all(ObjectType::swarm))
             if (uses(swarm, id)) swarm_ = swarm;
     const bool placed = id.type() == ObjectType::zone || id.type() == ObjectType::swarm || id.type() == ObjectType::shape ||
-                        id.type() == ObjectType::mount || id.type() == ObjectType::force || id.type() == ObjectType::symmetry;
+                        id.type() == ObjectType::mount || id.type() == ObjectType::force || id.type() == ObjectType::symmetry ||
+                        id.type() == ObjectType::light || id.type() == ObjectType::camera;
     handled_ = placed ? id : ObjectId{};
     if (id.type() == ObjectType::gesture) {
         const auto zones = wovenZones(scene(), id);

@@ -55,8 +55,8 @@ class Document : public QObject {
     void select(std::vector<gswarm::ObjectId> ids);
     /// The swarm whose rail is shown: the last one that was chosen or uses what was chosen; at first the first.
     gswarm::ObjectId swarm() const;
-    /// Whose handles are shown: the chosen zone, swarm or path, or the zone unfolded under the chosen gesture; where none is, the gesture
-    /// itself, which has some if it warps space.
+    /// Whose handles are shown: the chosen zone, swarm, path or lamp (a camera has none, but is drawn as chosen), or the zone unfolded
+    /// under the chosen gesture; where none is, the gesture itself, which has some if it warps space.
     gswarm::ObjectId handled() const { return handled_; }
     void setHandled(gswarm::ObjectId object);
     double frame() const { return frame_; }

@@ -126,7 +126,7 @@ void paintCameras(const Over& over) {
         for (const glm::vec3& corner : far) paintLine(over, {parallel ? corner - (middle - eye) : eye, corner}, pen);
         // Which way is up.
         paintLine(over, {far[3], middle + up * 1.35f, far[2]}, pen);
-        paintLine(over, {middle, camera.target}, QPen(pen.color(), 1, Qt::DotLine));
+        if (id == over.document.handled()) paintLine(over, {middle, camera.target}, QPen(pen.color(), 1, Qt::DotLine));
     }
 }
 

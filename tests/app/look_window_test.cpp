@@ -162,12 +162,26 @@ TEST(LookWindow, ALampIsAddedMovedAndBrightensTheView) {
     hand.typeNumber("strength", "900");
     hand.typeNumber("angle", "120");
     EXPECT_GT(bright(), before + 3);
-    // Its height by its handle: the arrow up moves along Y.
+    // Its height by its handle: the arrow up moves along Y; its cone by the one at the edge.
     Picture& view = hand.window().picture();
-    const auto handles = handles::handlesOf(hand.scene(), spot, 0, handles::Mode::move, 1, hand.document().store());
-    ASSERT_EQ(handles.size(), 4u);
-    const Lamp lamp = *lampAt(hand.scene(), spot, 0, hand.document().store());
-    EXPECT_NEAR(lamp.along.y, -1, 1e-6);
+    const auto lamp = [&] { return *lampAt(hand.scene(), spot, 0, hand.document().store()); };
+    EXPECT_NEAR(lamp().along.y, -1, 1e-6);
+    ASSERT_TRUE(view.handlePlace("y"));
+    hand.drag(&view, *view.handlePlace("y"), {0, -40});
+    EXPECT_GT(lamp().position.y, 4.1);
+    EXPECT_NEAR(lamp().position.x, 0, 1e-6);
+    view.setHandleMode(handles::Mode::size);
+    ASSERT_TRUE(view.handlePlace("angle"));
+    EXPECT_TRUE(view.handlePlace("radius"));
+    EXPECT_FALSE(view.handlePlace("reach")) << "it has none yet";
+    const float before120 = lamp().cosineNone;
+    hand.drag(&view, *view.handlePlace("angle"), {-60, 0});
+    EXPECT_NE(lamp().cosineNone, before120);
+    hand.typeNumber("reach", "3");
+    ASSERT_TRUE(view.handlePlace("reach"));
+    hand.drag(&view, *view.handlePlace("reach"), {0, 20});
+    EXPECT_GT(lamp().reach, 3.1);
+    view.setHandleMode(handles::Mode::move);
     hand.turn("on");
     EXPECT_FALSE(lampAt(hand.scene(), spot, 0, hand.document().store()));
     EXPECT_NEAR(bright(), before, 1.5) << view.width();
@@ -207,15 +221,14 @@ TEST(LookWindow, ALampsSizesAreDraggedByItsHandles) {
     Hand::answerMenu("Area light");
     hand.click("add-light");
     const ObjectId area = hand.document().chosen();
-    Store& store = hand.document().store();
-    const auto handles = handles::handlesOf(hand.scene(), area, 0, handles::Mode::size, 1, store);
-    ASSERT_EQ(handles.size(), 2u);
-    const QSizeF size = hand.window().picture().size();
-    const ViewCamera& view = hand.window().picture().view();
-    const QPointF from = *view.project(handles[0].place, size), to = *view.project(handles[0].place + handles[0].along * 0.5f, size);
-    const handles::Drag drag = handles::begin(hand.scene(), area, handles[0], from, 0);
-    const Edit edit = handles::edited(hand.scene(), drag, to, 0, view, size, handles::Mode::size, store);
-    EXPECT_NEAR(numberAt(edit.scene, edit.scene.at(area).part("light"), "width", 0), 3, 0.25) << "both sides move";
+    Picture& picture = hand.window().picture();
+    picture.setHandleMode(handles::Mode::size);
+    ASSERT_TRUE(picture.handlePlace("width"));
+    const QPointF from = *picture.handlePlace("width");
+    const glm::vec3 place(1, 4, 0), half(0.5f, 0, 0);
+    const QPointF to = *picture.view().project(place + half, picture.size());
+    hand.drag(&picture, from, to - from);
+    EXPECT_NEAR(numberAt(hand.scene(), hand.scene().at(area).part("light"), "width", 0), 3, 0.25) << "both sides move";
 }
 
 TEST(LookWindow, PicturesLieOnMaterialsAndTellWhyNot) {
