@@ -95,6 +95,7 @@ class Picture : public QWidget {
     void paintOverlays(QPainter& painter);
     std::optional<hit::Instance> instanceAt(QPointF pixel) const;
     gswarm::ObjectId backdropAt(QPointF pixel) const;
+    gswarm::ObjectId lampMarkAt(QPointF pixel) const;
     gswarm::ObjectId objectAt(QPointF pixel) const;
     void askMenu(QPointF pixel);
     gswarm::ObjectId stockThatRepeats(gswarm::ObjectId swarm, gswarm::ObjectId shape) const;

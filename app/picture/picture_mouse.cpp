@@ -17,6 +17,8 @@
 #include "app/picture/view_choices.h"
 #include "app/scene/scene_drop.h"
 #include "core/flow/home_plan.h"
+#include "core/picture/view.h"
+#include "core/provide/placing.h"
 
 using namespace gswarm;
 
@@ -34,7 +36,19 @@ ObjectId Picture::backdropAt(QPointF pixel) const {
     return document_.scene().find(found) ? found : ObjectId{};
 }
 
+/// A lamp is taken by its place; its cone may lie over anything.
+ObjectId Picture::lampMarkAt(QPointF pixel) const {
+    if (!showsHandles()) return {};
+    for (const ObjectId light : document_.scene().all(ObjectType::light)) {
+        const auto lamp = lampAt(document_.scene(), light, document_.frame(), document_.store());
+        if (!lamp || isRepeated(document_.scene(), light)) continue;
+        if (const auto at = view_.project(lamp->position, size()); at && QLineF(*at, pixel).length() < 9) return light;
+    }
+    return {};
+}
+
 ObjectId Picture::objectAt(QPointF pixel) const {
+    if (const ObjectId lamp = lampMarkAt(pixel); lamp && (!document_.picking() || document_.pickable(lamp))) return lamp;
     if (document_.picking())
         for (const ObjectId zone : shownZones(document_))
             for (const auto& line : contours(zone, false))
@@ -69,6 +83,7 @@ void Picture::keepVariation(int tile) {
 /// A click chooses an instance, and with it its swarm where another one was at work; the settings of a gesture stay.
 void Picture::chooseAt(QPointF pixel, bool add) {
     if (!evaluation_.latest()) return;
+    if (const ObjectId lamp = lampMarkAt(pixel)) return document_.click(lamp);
     Session& session = document_.session();
     const auto found = instanceAt(pixel);
     if (!found) {

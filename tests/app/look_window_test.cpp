@@ -182,6 +182,11 @@ TEST(LookWindow, ALampIsAddedMovedAndBrightensTheView) {
     hand.drag(&view, *view.handlePlace("reach"), {0, 20});
     EXPECT_GT(lamp().reach, 3.1);
     view.setHandleMode(handles::Mode::move);
+    // It is taken where it stands.
+    hand.document().choose(hand.scene().project().id);
+    hand.settle();
+    hand.click(static_cast<QWidget*>(&view), view.view().project(lamp().position, view.size())->toPoint());
+    EXPECT_EQ(hand.document().chosen(), spot);
     hand.turn("on");
     EXPECT_FALSE(lampAt(hand.scene(), spot, 0, hand.document().store()));
     EXPECT_NEAR(bright(), before, 1.5) << view.width();
