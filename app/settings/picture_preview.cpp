@@ -52,7 +52,6 @@ QImage saying(const char* sentence) {
 
 PicturePreview::PicturePreview(QWidget* parent) : QLabel(parent) {
     setObjectName("picturePreview");
-    setWordWrap(true);
     hide();
     connect(&reader(), &SmallPictures::made, this, [this](const QString& key, const QImage& picture) {
         if (key == key_) take(picture);
@@ -86,12 +85,14 @@ void PicturePreview::show(const std::string& typed, const std::filesystem::path&
 
 void PicturePreview::take(const QImage& picture) {
     const QString trouble = picture.text(troubleText);
+    // Where words wrap, height goes by width: a label takes that back only while it is one of words.
+    setText(trouble);
+    setWordWrap(!trouble.isEmpty());
     if (trouble.isEmpty()) {
         setStyleSheet("");
         setPixmap(QPixmap::fromImage(picture));
     } else {
         setStyleSheet("color: " + theme::coral.name() + ";");
-        setText(trouble);
     }
     setVisible(true);
 }

@@ -33,8 +33,10 @@ void ParameterRow::addText(bool file) {
     auto* browse = new QPushButton("Choose…", fields_);
     fields_->layout()->addWidget(browse);
     auto* preview = new PicturePreview(this);
-    preview->setContentsMargins(labelWidth + 4, 2, 0, 2);
-    layout()->addWidget(preview);
+    auto* below = new QHBoxLayout;
+    below->setContentsMargins(labelWidth + 4, 2, 0, 2);
+    below->addWidget(preview);
+    static_cast<QVBoxLayout*>(layout())->addLayout(below);
     refreshers_.push_back(
         [this, preview] { preview->show(std::get<std::string>(valueOf(document_.scene(), address_)), document_.folder()); });
     connect(browse, &QPushButton::clicked, this, [this] {

@@ -12,6 +12,7 @@
 #include "app/fields/switch.h"
 #include "app/picture/handles.h"
 #include "app/picture/picture.h"
+#include "app/settings/parameter_row.h"
 #include "core/edit/material_edits.h"
 #include "core/exchange/png.h"
 #include "core/light/light_kind.h"
@@ -258,7 +259,13 @@ TEST(LookWindow, PicturesLieOnMaterialsAndTellWhyNot) {
     const auto preview = [&](const QString& row) { return hand.find<QWidget>(row)->findChild<QLabel*>("picturePreview"); };
     type("colourPicture", "stripes.png");
     EXPECT_TRUE(hand.eventually([&] { return !preview("colourPicture")->pixmap().isNull(); }));
-    EXPECT_EQ(preview("colourPicture")->pixmap().size(), QSize(4, 2));
+    const auto isShown = [&] {
+        const QLabel* label = preview("colourPicture");
+        hand.settle();
+        return label->isVisible() && label->pixmap().size() == QSize(4, 2) && label->height() >= 2 &&
+               label->mapTo(hand.find<QWidget>("colourPicture"), QPoint()).x() >= ParameterRow::labelWidth;
+    };
+    EXPECT_TRUE(isShown()) << "under the file's name";
     EXPECT_TRUE(hand.eventually([&] { return hand.result()->variants.front().look.pictures != nullptr; }));
     for (const char* name : {"gone.png", "damaged.png"}) {
         type("colourPicture", name);
@@ -270,6 +277,7 @@ TEST(LookWindow, PicturesLieOnMaterialsAndTellWhyNot) {
     hand.key(Qt::Key_Z, Qt::ControlModifier);
     hand.key(Qt::Key_Z, Qt::ControlModifier);
     EXPECT_TRUE(hand.eventually([&] { return hand.result()->variants.front().look.pictures != nullptr; })) << "undone";
+    EXPECT_TRUE(hand.eventually(isShown)) << "after a sentence the picture is seen again";
 }
 
 TEST(LookWindow, AMixGoesAlongTheShape) {
