@@ -10,10 +10,10 @@ namespace gswarm::live::feature {
 namespace {
 
 constexpr std::pair<Feature, const char*> names[] = {
-    {shadowed, "SHADOWS"},          {surrounded, "AROUND"},    {lamplit, "LAMPS"},   {coated, "COATED"},        {mixedTwo, "MIXED"},
-    {layered, "LAYERED"},           {rimmed, "RIMMED"},        {ghostly, "GHOST"},   {mixedOver, "MIXED_OVER"}, {pictured, "PICTURED"},
-    {lampShadowed, "LAMP_SHADOWS"}, {guided, "GUIDED"},        {showing, "SHOWING"}, {mirroring, "MIRRORING"},  {byPixel, "BY_PIXEL"},
-    {distant, "DISTANT"},           {swallowing, "SWALLOWING"}};
+    {shadowed, "SHADOWS"},          {surrounded, "AROUND"},     {lamplit, "LAMPS"},   {coated, "COATED"},        {mixedTwo, "MIXED"},
+    {layered, "LAYERED"},           {rimmed, "RIMMED"},         {ghostly, "GHOST"},   {mixedOver, "MIXED_OVER"}, {pictured, "PICTURED"},
+    {lampShadowed, "LAMP_SHADOWS"}, {guided, "GUIDED"},         {showing, "SHOWING"}, {mirroring, "MIRRORING"},  {byPixel, "BY_PIXEL"},
+    {distant, "DISTANT"},           {swallowing, "SWALLOWING"}, {blended, "BLENDED"}};
 constexpr const char* sunNames[] = {"SUNS 0", "SUNS 1", "SUNS 2", "SUNS 3", "SUNS 4"};
 
 }  // namespace

@@ -24,9 +24,10 @@ enum Feature : unsigned {
     mirroring = 8192,
     byPixel = 16384,
     distant = 32768,
-    swallowing = 65536
+    swallowing = 65536,
+    blended = 131072
 };
-constexpr unsigned oneSun = 131072;
+constexpr unsigned oneSun = 262144;
 
 /// What is defined for a set of them.
 std::vector<const char*> namesOf(unsigned features);

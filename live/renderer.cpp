@@ -151,7 +151,7 @@ Program& Renderer::swarmProgram(const Frame& frame, const Look& look, bool ghost
     const unsigned all = frame.features();
     // A ghost has other lamps than those whose shadows are there.
     const unsigned shared = ghost ? (all & ~feature::lampShadowed) | feature::ghostly : all;
-    return lit(frame, false, shared | feature::ofLook(look, all & feature::surrounded));
+    return lit(frame, false, shared | (blending_ ? feature::blended : 0u) | feature::ofLook(look, all & feature::surrounded));
 }
 
 void Renderer::setLight(const Frame& frame, Program& program) {
@@ -169,7 +169,7 @@ void Renderer::setSurface(const Frame& frame, const Surface& surface, const Look
     const Look& seen = recoloured ? plain : look;
     Program& program = swarmProgram(frame, seen, ghost > 0);
     bound_ = &program;
-    program.set("how", glm::vec4(recoloured, blending_, surface.dimmed, ghost));
+    program.set("how", glm::vec3(recoloured, surface.dimmed, ghost));
     setLook(program, seen, textures_, pictureUnit);
     const Bounds& box = surface.meshes->bounds;
     program.set("boxMiddle", box.centre());

@@ -3,7 +3,7 @@
 // surroundings. COATED: coats or fibres. RIMMED: rims. MIXED: two materials. GHOST: a swarm of another frame. LAYERED: light and coverage
 // are written as they are, for what comes after; GUIDED: with normal, distance and number beside them; DISTANT: with the distance alone.
 // BY_PIXEL: what a surface is made of differs from one pixel of an instance to the next. SWALLOWING: the inside of what is seen through has
-// a colour.
+// a colour. BLENDED: drawn over what is behind it.
 uniform vec3 eye, zenith, horizon, groundColour;
 uniform vec3 floorLight;   // what comes from below the horizon
 uniform vec3 ambientBy[9]; // what comes from everywhere to matt surfaces, by spherical harmonics

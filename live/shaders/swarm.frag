@@ -1,6 +1,6 @@
 in vec3 place, facing;
 in vec4 tint;
-flat in vec3 drawnAs;  // in plain colour, through what is in front, dimmed
+flat in vec2 drawnAs;  // in plain colour, dimmed
 #ifdef GHOST
 flat in float ghostly;  // how strongly it is drawn
 #else
@@ -203,6 +203,7 @@ void main() {
 #ifdef GHOST
     light = vec3(0.82, 0.75, 0.62) * (0.35 + 0.65 * max(n.y, all.most)), own = vec3(0);
 #endif
+#ifdef BLENDED
     float there = colour.a;
 #ifdef RIMMED
     float rimOpacity = OF(edge).x;
@@ -210,10 +211,14 @@ void main() {
 #endif
     // What is clear shows itself by what it mirrors and by its edge.
     float seen = there * (1 - made.z * (1 - clamp(0.05 + graze5 + roughness * 0.45, 0, 1)));
-    if (drawnAs.z > 0) there = seen = tint.a;
+    if (drawnAs.y > 0) there = seen = tint.a;
     // Its own light does not get less by what is clear; the brighter, the more it covers.
     float opacity = mix(seen, there, min(max(own.r, max(own.g, own.b)), 1));
     light = (light * seen + own * there) / max(opacity, 1e-4);
+#else
+    const float opacity = 1;
+    light += own;
+#endif
 #ifdef GUIDED
     vec3 flat_n = n / (abs(n.x) + abs(n.y) + abs(n.z));
     vec2 folded = flat_n.z >= 0 ? flat_n.xy : (1 - abs(flat_n.yx)) * vec2(flat_n.x < 0 ? -1 : 1, flat_n.y < 0 ? -1 : 1);
@@ -223,8 +228,8 @@ void main() {
     guide = distanceToEye();
 #endif
 #ifdef LAYERED
-    result = vec4(light, mix(1, opacity, drawnAs.y));
+    result = vec4(light, opacity);
 #else
-    result = vec4(displayed(light), mix(1, opacity, drawnAs.y));
+    result = vec4(displayed(light), opacity);
 #endif
 }

@@ -12,10 +12,10 @@ layout(location = 10) in vec4 sheetPlace;
 layout(location = 12) in uint closedSides;
 uniform mat4 toClip;
 #ifndef DEPTH_ONLY
-uniform vec4 how;
+uniform vec3 how;
 out vec3 place, facing;
 out vec4 tint;
-flat out vec3 drawnAs;
+flat out vec2 drawnAs;
 #ifdef GHOST
 flat out float ghostly;
 #else
@@ -88,10 +88,10 @@ void main() {
     // The sRGB encoding undone by a polynomial, within 0.002: software renderers take long for powers.
     vec3 e = colour.rgb;
     tint = vec4(e * (e * (e * 0.305306011 + 0.682171111) + 0.012522878) * meshColour, colour.a);
-    drawnAs = how.xyz;
+    drawnAs = how.xy;
     handOn(place);
 #ifdef GHOST
-    ghostly = how.w;
+    ghostly = how.z;
 #endif
     vec3 n = facing * inversesqrt(max(dot(facing, facing), 1e-30));
 #if defined(SWALLOWING) && !defined(GHOST)
